@@ -1,0 +1,53 @@
+import type { EventDeclaration } from './event.ts';
+import type { Kind } from './kind.ts';
+import type { PropertyDeclaration } from './property.ts';
+import type { SlotDeclaration } from './slot.ts';
+
+// biome-ignore lint/suspicious/noExplicitAny: a record of kinds of any value each; inference narrows it.
+type Any = any;
+
+/** The public surface of an element, as its author states it. */
+export interface Declaration {
+  /** One sentence for people. */
+  readonly about?: string;
+  /** Property name to attribute kind. */
+  readonly attributes?: Readonly<Record<string, Kind<Any>>>;
+  /** Name to a property that has no attribute. */
+  readonly properties?: Readonly<Record<string, PropertyDeclaration<Any>>>;
+  /** Event type to its declaration. */
+  readonly events?: Readonly<Record<string, EventDeclaration<Any>>>;
+  /** Slot name (`''` is the default slot) to its declaration. */
+  readonly slots?: Readonly<Record<string, SlotDeclaration>>;
+  /** Shadow part name to a sentence about it. */
+  readonly parts?: Readonly<Record<string, string>>;
+  /** Custom property name, dashes included, to a sentence about it. */
+  readonly cssProperties?: Readonly<Record<`--${string}`, string>>;
+  /** Custom state name to a sentence about it; matched by `:state(name)`. */
+  readonly states?: Readonly<Record<string, string>>;
+  /** Whether the element is form-associated. */
+  readonly form?: boolean;
+  /** How the shadow root is made, default open; `'none'` puts the view into the element itself. */
+  readonly shadow?: Partial<ShadowRootInit> | 'none';
+  /** The built-in tag that a customized built-in element extends; implies `shadow: 'none'`. */
+  readonly extends?: keyof HTMLElementTagNameMap;
+}
+
+/** A custom element name as far as a type can tell: lower case, with a hyphen. */
+export type TagName<Tag extends string> = Tag extends `${infer _}-${infer _}` ? Lowercase<Tag> : `${Tag}-element`;
+
+type KindValue<K> = K extends Kind<infer T> ? T : never;
+type PropertyValue<P> = P extends PropertyDeclaration<infer T> ? T : never;
+type DetailOf<E> = E extends EventDeclaration<infer Detail> ? Detail : never;
+type Simplify<T> = { -readonly [K in keyof T]: T[K] };
+
+/** The properties that a declaration gives its element. */
+export type PropertiesOf<D extends Declaration> = Simplify<
+  {
+    [K in keyof D['attributes']]: KindValue<D['attributes'][K]>;
+  } & { [K in keyof D['properties']]: PropertyValue<D['properties'][K]> }
+>;
+
+/** Event type to the type of its detail. */
+export type DetailsOf<D extends Declaration> = {
+  [K in keyof D['events']]: DetailOf<D['events'][K]>;
+};

@@ -1,0 +1,60 @@
+/**
+ * What every attribute kind is: two pure functions between an attribute's text and a property's value, and the
+ * data that describes them. Nothing here touches a DOM.
+ */
+
+/** The node whose attribute is read, as far as a kind may look at it. */
+export interface KindHost {
+  /** The node document's base URL at the time of reading; only `url` looks at it. */
+  readonly baseURI: string;
+}
+
+/** Options that every kind takes. */
+export interface KindOptions {
+  /** One sentence for people. */
+  readonly about?: string;
+  /** The attribute's name, where it is not the property's name in kebab case. */
+  readonly attribute?: string;
+  /** `false`: the attribute sets the property, but assigning the property leaves the attribute alone. */
+  readonly reflect?: boolean;
+}
+
+/**
+ * An attribute kind.
+ *
+ * `read` turns the attribute's text (null when it is absent) into the property's value. `write` turns an assigned
+ * value into the attribute's new text; null removes the attribute and `undefined` leaves it as it is. What `write`
+ * throws leaves the assignment, and nothing has changed.
+ */
+export interface Kind<T> extends KindOptions {
+  readonly kind: string;
+  /** What the property is when the attribute says nothing usable, for manifests and reference pages. */
+  readonly default?: unknown;
+  /** The declared options that only this kind has, for manifests, controls and reference pages. */
+  readonly details?: Readonly<Record<string, unknown>>;
+  read(text: string | null, host: KindHost): T;
+  write(value: unknown): string | null | undefined;
+  /**
+   * Kinds whose value is worth keeping between two readings of the same text (`json`, `custom`) and that fall back
+   * to the last good value: `read` may throw, and the element layer keeps, reports and falls back.
+   */
+  readonly remembers?: boolean;
+  /** Kinds whose property is one live object for ever (`tokens`) make it here, over the attribute's text. */
+  live?(text: AttributeText): T;
+}
+
+/** The text of one attribute of one element: what a live property object reads and writes. */
+export interface AttributeText {
+  get(): string | null;
+  set(text: string): void;
+}
+
+/** Only the options that every kind has, without the keys that are not there. */
+export function common(options: KindOptions): KindOptions {
+  const { about, attribute, reflect } = options;
+  return {
+    ...(about === undefined ? {} : { about }),
+    ...(attribute === undefined ? {} : { attribute }),
+    ...(reflect === undefined ? {} : { reflect }),
+  };
+}

@@ -1,0 +1,48 @@
+import { asciiLowerCase, toText } from '../convert.ts';
+import { common, type Kind, type KindOptions } from '../kind.ts';
+
+export interface ChoiceOptions<V extends string> extends KindOptions {
+  /** What the property is without the attribute: the missing value default. */
+  readonly missing?: V;
+  /** What the property is for a text that is no keyword: the invalid value default. */
+  readonly invalid?: V;
+  /** The property is null, not `""`, where no default is declared; null or undefined removes the attribute. */
+  readonly nullable?: boolean;
+  /** Other words for a keyword, as `{ '': 'on', yes: 'on' }`. */
+  readonly aliases?: Readonly<Record<string, V>>;
+}
+
+type WithDefaults<V extends string> = ChoiceOptions<V> & { readonly missing: V; readonly invalid: V };
+
+/**
+ * One of a few keywords, as `button.type` has it: read without regard to ASCII case and given back in its canonical
+ * spelling; written as given (HTML §2.3.3 and §2.6.1, enumerated attributes).
+ */
+export function choice<const V extends string>(values: readonly V[], options: WithDefaults<NoInfer<V>>): Kind<V>;
+export function choice<const V extends string>(
+  values: readonly V[],
+  options: ChoiceOptions<NoInfer<V>> & { readonly nullable: true },
+): Kind<V | null>;
+export function choice<const V extends string>(
+  values: readonly V[],
+  options?: ChoiceOptions<NoInfer<V>>,
+): Kind<V | ''>;
+export function choice<const V extends string>(
+  values: readonly V[],
+  options: ChoiceOptions<V> = {},
+): Kind<V | '' | null> {
+  const { nullable = false, aliases = {} } = options;
+  const none = nullable ? null : '';
+  const { missing = none, invalid = none } = options;
+  const keywords = new Map<string, V>();
+  for (const alias of Object.keys(aliases)) keywords.set(asciiLowerCase(alias), aliases[alias]!);
+  for (const value of values) keywords.set(asciiLowerCase(value), value);
+  return {
+    kind: 'choice',
+    ...common(options),
+    default: missing,
+    details: { values, missing, invalid, nullable, aliases },
+    read: text => (text === null ? missing : (keywords.get(asciiLowerCase(text)) ?? invalid)),
+    write: value => (nullable && (value === null || value === undefined) ? null : toText(value)),
+  };
+}

@@ -1,0 +1,19 @@
+import { toDouble } from '../convert.ts';
+import { common, type Kind } from '../kind.ts';
+import { parseDecimal } from '../parse-number.ts';
+import type { NumberOptions } from './integer.ts';
+
+/**
+ * A finite number, as `meter.value` has it in its attribute. The default is 0 (HTML §2.6.1, `double`).
+ * @throws TypeError when NaN or an infinity is assigned.
+ */
+export function decimal(options: NumberOptions = {}): Kind<number> {
+  const missing = options.default ?? 0;
+  return {
+    kind: 'decimal',
+    ...common(options),
+    default: missing,
+    read: text => (text === null ? null : parseDecimal(text)) ?? missing,
+    write: value => String(toDouble(value)),
+  };
+}

@@ -1,0 +1,23 @@
+import { toLong } from '../convert.ts';
+import { common, type Kind, type KindOptions } from '../kind.ts';
+import { parseInteger } from '../parse-number.ts';
+
+export interface NumberOptions extends KindOptions {
+  /** What the property is when the attribute is absent or says nothing usable. */
+  readonly default?: number;
+}
+
+/** A whole number from -2^31 to 2^31-1, as `li.value` has it. The default is 0 (HTML §2.6.1, `long`). */
+export function integer(options: NumberOptions = {}): Kind<number> {
+  const missing = options.default ?? 0;
+  return {
+    kind: 'integer',
+    ...common(options),
+    default: missing,
+    read(text) {
+      const number = text === null ? null : parseInteger(text);
+      return number === null || number !== (number | 0) ? missing : number;
+    },
+    write: value => `${toLong(value)}`,
+  };
+}

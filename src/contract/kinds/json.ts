@@ -1,0 +1,35 @@
+import { common, type Kind, type KindOptions } from '../kind.ts';
+import { parseJson } from '../parse-json.ts';
+
+export interface JsonOptions<T> extends KindOptions {
+  /** What the property is without the attribute; a function makes a value for each element. Null unless given. */
+  readonly default?: T | (() => T);
+}
+
+/**
+ * Any JSON value. Reading gives the same object until the attribute changes; a text that does not parse is reported
+ * with its position and leaves the last good value. Strings may stand in single quotes, so that
+ * `frames="[{'id': 1}]"` can be written in HTML. Assigning writes compact JSON; `undefined` removes the attribute.
+ * @throws TypeError when a value is assigned that JSON cannot hold (a function, a symbol, a cycle, a BigInt).
+ */
+export function json<T>(options: JsonOptions<T> & { readonly default: T | (() => T) }): Kind<T>;
+export function json<T>(options?: JsonOptions<T>): Kind<T | null>;
+export function json<T>(options: JsonOptions<T> = {}): Kind<T | null> {
+  const fallback = options.default;
+  return {
+    kind: 'json',
+    ...common(options),
+    default: fallback ?? null,
+    remembers: true,
+    read(text) {
+      if (text === null) return typeof fallback === 'function' ? (fallback as () => T)() : (fallback ?? null);
+      return parseJson(text) as T;
+    },
+    write(value) {
+      if (value === undefined) return null;
+      const text = JSON.stringify(value);
+      if (text === undefined) throw new TypeError(`A ${typeof value} has no JSON form. Assign data.`);
+      return text;
+    },
+  };
+}

@@ -1,0 +1,27 @@
+import { indexSizeError, maxLong, toLong } from '../convert.ts';
+import { common, type Kind } from '../kind.ts';
+import { parseNonNegative } from '../parse-number.ts';
+import type { NumberOptions } from './integer.ts';
+
+/**
+ * A whole number from 0 to 2^31-1, as `input.maxLength` has it. The default is -1, which means "none"
+ * (HTML §2.6.1, `long` limited to only non-negative numbers).
+ * @throws DOMException IndexSizeError when a negative number is assigned.
+ */
+export function nonNegative(options: NumberOptions = {}): Kind<number> {
+  const missing = options.default ?? -1;
+  return {
+    kind: 'nonNegative',
+    ...common(options),
+    default: missing,
+    read(text) {
+      const number = text === null ? null : parseNonNegative(text);
+      return number === null || number > maxLong ? missing : number;
+    },
+    write(value) {
+      const number = toLong(value);
+      if (number < 0) throw indexSizeError(number, 'zero or a positive whole number');
+      return `${number}`;
+    },
+  };
+}

@@ -1,0 +1,26 @@
+import { toDouble } from '../convert.ts';
+import { common, type Kind } from '../kind.ts';
+import { parseDecimal } from '../parse-number.ts';
+import type { NumberOptions } from './integer.ts';
+
+/**
+ * A finite number above 0, as `progress.max` has it. The default is 0; assigning 0 or less does nothing
+ * (HTML §2.6.1, `double` limited to only positive numbers).
+ * @throws TypeError when NaN or an infinity is assigned.
+ */
+export function positiveDecimal(options: NumberOptions = {}): Kind<number> {
+  const missing = options.default ?? 0;
+  return {
+    kind: 'positiveDecimal',
+    ...common(options),
+    default: missing,
+    read(text) {
+      const number = text === null ? null : parseDecimal(text);
+      return number === null || number <= 0 ? missing : number;
+    },
+    write(value) {
+      const number = toDouble(value);
+      return number > 0 ? String(number) : undefined;
+    },
+  };
+}

@@ -1,0 +1,34 @@
+import { indexSizeError, maxLong, toUnsignedLong } from '../convert.ts';
+import { common, type Kind } from '../kind.ts';
+import { parseNonNegative } from '../parse-number.ts';
+import type { NumberOptions } from './integer.ts';
+
+export interface PositiveOptions extends NumberOptions {
+  /** Assigning 0 writes the default rather than throwing, as `textarea.rows` has it. */
+  readonly fallback?: boolean;
+}
+
+/**
+ * A whole number from 1 to 2^31-1, as `input.size` has it. The default is 1
+ * (HTML §2.6.1, `unsigned long` limited to only positive numbers, with or without fallback).
+ * @throws DOMException IndexSizeError when 0 is assigned, unless `fallback` is set.
+ */
+export function positive(options: PositiveOptions = {}): Kind<number> {
+  const missing = options.default ?? 1;
+  const fallback = options.fallback ?? false;
+  return {
+    kind: 'positive',
+    ...common(options),
+    default: missing,
+    ...(fallback ? { details: { fallback } } : {}),
+    read(text) {
+      const number = text === null ? null : parseNonNegative(text);
+      return number === null || number === 0 || number > maxLong ? missing : number;
+    },
+    write(value) {
+      const number = toUnsignedLong(value);
+      if (number === 0 && !fallback) throw indexSizeError(number, 'a positive whole number');
+      return `${number === 0 || number > maxLong ? missing : number}`;
+    },
+  };
+}

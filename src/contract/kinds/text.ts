@@ -1,0 +1,31 @@
+import { toText } from '../convert.ts';
+import { common, type Kind, type KindOptions } from '../kind.ts';
+
+export interface TextOptions extends KindOptions {
+  /** The property is null without the attribute, and null or undefined removes it. */
+  readonly nullable?: boolean;
+  /** Assigning null writes `""`. */
+  readonly nullAsEmpty?: boolean;
+}
+
+/**
+ * Text, as `element.id` or, with `nullable`, `element.ariaLabel` has it (HTML §2.6.1).
+ * @throws TypeError when a symbol is assigned.
+ */
+export function text(options: TextOptions & { readonly nullable: true }): Kind<string | null>;
+export function text(options?: TextOptions): Kind<string>;
+export function text(options: TextOptions = {}): Kind<string | null> {
+  const { nullable = false, nullAsEmpty = false } = options;
+  const absent = nullable ? null : '';
+  return {
+    kind: 'text',
+    ...common(options),
+    default: absent,
+    ...(nullable || nullAsEmpty ? { details: { nullable, nullAsEmpty } } : {}),
+    read: text => text ?? absent,
+    write(value) {
+      if (nullable && (value === null || value === undefined)) return null;
+      return nullAsEmpty && value === null ? '' : toText(value);
+    },
+  };
+}

@@ -1,0 +1,22 @@
+import { maxLong, toUnsignedLong } from '../convert.ts';
+import { common, type Kind } from '../kind.ts';
+import { parseNonNegative } from '../parse-number.ts';
+import type { NumberOptions } from './integer.ts';
+
+/** A whole number from 0 to 2^31-1, as `canvas.width` has it. The default is 0 (HTML §2.6.1, `unsigned long`). */
+export function unsigned(options: NumberOptions = {}): Kind<number> {
+  const missing = options.default ?? 0;
+  return {
+    kind: 'unsigned',
+    ...common(options),
+    default: missing,
+    read(text) {
+      const number = text === null ? null : parseNonNegative(text);
+      return number === null || number > maxLong ? missing : number;
+    },
+    write(value) {
+      const number = toUnsignedLong(value);
+      return `${number > maxLong ? missing : number}`;
+    },
+  };
+}

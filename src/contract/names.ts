@@ -1,0 +1,45 @@
+/** Names of tags and attributes, as HTML allows them. */
+
+/** HTML §4.13.3: names with a hyphen that belong to SVG and MathML. */
+const reserved = new Set([
+  'annotation-xml',
+  'color-profile',
+  'font-face',
+  'font-face-src',
+  'font-face-uri',
+  'font-face-format',
+  'font-face-name',
+  'missing-glyph',
+]);
+
+/** Why a name is no custom element name, or null if it is one (HTML §4.13.3, valid custom element name). */
+export function tagProblem(tag: unknown): { readonly code: string; readonly message: string } | null {
+  const say = (problem: string, fix: string) => ({
+    code: 'tag-name',
+    message: `(tag-name): ${typeof tag === 'string' ? JSON.stringify(tag) : String(tag)} is not a custom element name: ${problem}. ${fix}`,
+  });
+  if (typeof tag !== 'string') return say('it is not text', 'Give a name, for example "my-element".');
+  if (tag === '') return say('it is empty', 'Give a name, for example "my-element".');
+  if (/[A-Z]/.test(tag)) return say('it has capital letters', `Write ${JSON.stringify(kebabCase(tag))}.`);
+  if (reserved.has(tag)) {
+    return {
+      code: 'tag-reserved',
+      message: `(tag-reserved): ${JSON.stringify(tag)} belongs to SVG or MathML. Choose another name, for example "my-${tag}".`,
+    };
+  }
+  if (!tag.includes('-')) {
+    return say('it has no hyphen', `Add a prefix, for example "my-${tag}". Names start with a-z and contain a hyphen and no A-Z.`);
+  }
+  if (!/^[a-z]/.test(tag)) return say('it does not start with a letter from a to z', `Write "x-${tag.replace(/^[^a-z]+/, '')}".`);
+  const bad = /[\t\n\f\r />\0"'=<]/.exec(tag);
+  if (bad) return say(`it contains ${JSON.stringify(bad[0])}`, 'Use letters, digits, hyphens and dots.');
+  return null;
+}
+
+/** `queenAge` is `queen-age`, `ariaURL` is `aria-url`: the attribute's name for a property's. */
+export function kebabCase(name: string): string {
+  return name
+    .replace(/([a-z0-9])([A-Z])/g, '$1-$2')
+    .replace(/([A-Z])([A-Z][a-z])/g, '$1-$2')
+    .toLowerCase();
+}

@@ -1,0 +1,21 @@
+/** HTML's number microsyntaxes. Each returns null where the standard says "error". */
+
+/** HTML §2.3.4.1, rules for parsing integers. `-0` is 0; the result may be outside 2^31 and even infinite. */
+export function parseInteger(text: string): number | null {
+  const digits = /^[\t\n\f\r ]*([+-]?[0-9]+)/.exec(text);
+  return digits ? +digits[1]! + 0 : null;
+}
+
+/** HTML §2.3.4.2, rules for parsing non-negative integers. `-0` is 0, any other negative number an error. */
+export function parseNonNegative(text: string): number | null {
+  const number = parseInteger(text);
+  return number === null || number < 0 ? null : number;
+}
+
+/** HTML §2.3.4.3, rules for parsing floating-point number values. Overflow is an error; `-0` is 0. */
+export function parseDecimal(text: string): number | null {
+  const number = /^[\t\n\f\r ]*([+-]?(?:[0-9]+(?:\.[0-9]*)?|\.[0-9]+)(?:[eE][+-]?[0-9]+)?)/.exec(text);
+  if (!number) return null;
+  const value = +number[1]!;
+  return Number.isFinite(value) ? value + 0 : null;
+}

@@ -1,0 +1,25 @@
+export interface PropertyOptions {
+  /** One sentence for people. */
+  readonly about?: string;
+}
+
+/** A property without an attribute. */
+export interface PropertyDeclaration<T> extends PropertyOptions {
+  /** `data` is replaced as a whole; `live` is tracked deeply. */
+  readonly kind: 'data' | 'live';
+  /** Makes the first value, once an element, when it is first read. */
+  make(): T;
+}
+
+/** Any value, replaced as a whole: assigning it shows, changing it in place does not. */
+export function data<T>(make: () => T, options: PropertyOptions = {}): PropertyDeclaration<T> {
+  return { kind: 'data', make, ...options };
+}
+
+/**
+ * Arrays and plain objects, tracked deeply: `push`, `splice`, index, field and `delete` show. What is read is a
+ * stand-in of the object given, the same one at each reading; `===` between two readings of one thing holds.
+ */
+export function live<T extends object>(make: () => T, options: PropertyOptions = {}): PropertyDeclaration<T> {
+  return { kind: 'live', make, ...options };
+}

@@ -1,0 +1,181 @@
+import { dirty, type Link, outside as readsOutside, stopped, type Source, type Target, track, state, unlink, untracked, evaluate } from '../signals/graph.ts';
+import { type Reaction, report, updateNow } from '../signals/queue.ts';
+import type { Owner } from '../view/hole.ts';
+import { isMarkup } from '../view/markup.ts';
+import { makeView, type View } from '../view/view.ts';
+import { mistake, warn } from './messages.ts';
+import type { HookName, Plan } from './plan.ts';
+import { ConnectionScope } from './scope.ts';
+import { adoptSheets } from './styles.ts';
+
+/** The state of one property of one element. */
+export class PropertyCell implements Source {
+  version = 0;
+  targets: Link | undefined = undefined;
+  run = 0;
+  /** The value of a `data` or `live` property, and what `json` and `custom` read last. */
+  value: unknown = undefined;
+  /** The text that was assigned to a property that does not reflect; undefined: the attribute's text counts. */
+  text: string | null | undefined = undefined;
+  /** The text that `value` was read from, for kinds that remember; undefined: none yet. */
+  known: string | null | undefined = undefined;
+
+  constructor(
+    readonly home: Core,
+    /** What messages call it. */
+    readonly name: string,
+  ) {}
+}
+
+/** A method of the author's class, as the hooks are called. */
+type Method = (this: object, ...args: unknown[]) => void;
+
+/** What the library knows of one element. */
+export class Core implements Owner {
+  readonly cells: (PropertyCell | undefined)[] = [];
+  shown = false;
+  root: ShadowRoot | HTMLElement | undefined = undefined;
+  view: View | undefined = undefined;
+  assembled = false;
+  scope: ConnectionScope | undefined = undefined;
+  internals: ElementInternals | undefined = undefined;
+  /** Effects that have to run when the element is shown again. */
+  parked: Reaction[] = [];
+  /** Effects that read something beyond this element. */
+  outside: Set<Target> | undefined = undefined;
+  /** Attributes written while the element was upgraded, for whom no callback has come yet. */
+  early: Map<string, { readonly queued: boolean; readonly reflects: boolean }> | undefined = undefined;
+
+  constructor(
+    readonly host: HTMLElement,
+    readonly plan: Plan,
+  ) {}
+
+  get document(): Document {
+    return this.host.ownerDocument;
+  }
+
+  // Home, for the effects of the view.
+
+  reachesOut(effect: Target): void {
+    this.outside ??= new Set();
+    this.outside.add(effect);
+  }
+
+  forget(effect: Target): void {
+    this.outside?.delete(effect);
+  }
+
+  park(effect: Target): void {
+    this.parked.push(effect as Reaction);
+  }
+
+  // Cells.
+
+  cell(index: number): PropertyCell {
+    return (this.cells[index] ??= new PropertyCell(this, this.plan.members[index]!.name));
+  }
+
+  /** Notes a reading of a property, if anyone wants to know. */
+  track(index: number): void {
+    if (state.active !== undefined) track(this.cell(index));
+  }
+
+  // Life.
+
+  connect(): void {
+    if (this.shown) return;
+    this.shown = true;
+    if (!this.view && !this.assembled) this.#assemble();
+    else {
+      // Current values before `connected` is called.
+      const parked = this.parked;
+      this.parked = [];
+      for (const effect of parked) {
+        effect.flags |= dirty;
+        updateNow(effect);
+      }
+    }
+    if (this.plan.hooks.connected.length > 0) {
+      this.scope = new ConnectionScope(this.host);
+      this.call('connected', this.scope);
+    }
+  }
+
+  disconnect(): void {
+    if (!this.shown) return;
+    this.shown = false;
+    const { outside, scope } = this;
+    if (outside !== undefined && outside.size > 0) {
+      // Nothing outside may keep a disconnected element alive: these links are given up, and made again later.
+      for (const effect of outside) {
+        unlink(effect);
+        effect.flags = (effect.flags & ~readsOutside) | dirty;
+        this.parked.push(effect as Reaction);
+      }
+      outside.clear();
+    }
+    this.scope = undefined;
+    scope?.end();
+    this.call('disconnected');
+  }
+
+  #assemble(): void {
+    const { host, plan, root } = this;
+    this.assembled = true;
+    if (root instanceof ShadowRoot) {
+      adoptSheets(root, plan.styleSheets);
+      if (root.firstChild !== null) root.replaceChildren();
+    }
+    if (plan.hasView && root !== undefined) {
+      try {
+        const piece = this.#readView();
+        if (piece !== null && piece !== undefined) {
+          if (!isMarkup(piece)) throw mistake('TypeError', 'view-result', host.localName, __DEV__ ? viewAdvice(host, piece) : '');
+          const { view, node } = makeView(piece, this, false);
+          this.view = view;
+          root.appendChild(node);
+        }
+      } catch (error) {
+        report(error);
+      }
+    }
+    this.call('assembled');
+  }
+
+  #readView(): unknown {
+    const { host } = this;
+    const view = () => (host as unknown as { view(): unknown }).view();
+    if (!__DEV__) return untracked(view);
+    const watch: Target = { flags: 0, sources: undefined, tail: undefined, home: undefined };
+    const piece = evaluate(watch, view);
+    const read = new Set<string>();
+    for (let link = watch.sources as Link | undefined; link; link = link.nextSource) {
+      if (link.source instanceof PropertyCell) read.add(link.source.name);
+    }
+    unlink(watch);
+    for (const name of read) {
+      warn(
+        'fixed-reading',
+        `<${host.localName}>: view() reads "${name}" outside a live hole, so it will not follow changes. ` +
+          `Write \${() => this.${name}}, or untracked(() => this.${name}) if it is meant to be fixed.`,
+      );
+    }
+    return piece;
+  }
+
+  /** Calls a hook of every class in the chain, parents first. An error is reported and the rest goes on. */
+  call(name: HookName, ...args: unknown[]): void {
+    for (const prototype of this.plan.hooks[name]) {
+      try {
+        untracked(() => (prototype as Record<HookName, Method>)[name].apply(this.host, args));
+      } catch (error) {
+        report(error);
+      }
+    }
+  }
+}
+
+function viewAdvice(host: HTMLElement, piece: unknown): string {
+  return `<${host.localName}>: view() returned a ${typeof piece}. Return markup\`…\`, or nothing for an element without a view.`;
+}

@@ -1,0 +1,52 @@
+import { tagProblem } from '../contract/names.ts';
+import { mistake, warn, withProblem } from './messages.ts';
+import { type Contract, contractKey } from './plan.ts';
+
+type ElementClass = CustomElementConstructor & { readonly name: string; readonly [contractKey]: Contract };
+
+/**
+ * Registers an element class. The same class twice is silent; another copy of the same element warns and keeps the
+ * first; another class throws as the platform does. Where there is no registry (Node) nothing happens.
+ */
+export function define(Class: ElementClass, givenTag: string | undefined, givenRegistry: CustomElementRegistry | undefined): void {
+  const tag = givenTag ?? Class[contractKey].tag;
+  const problem = tagProblem(tag);
+  if (problem) throw withProblem(new DOMException(__DEV__ ? problem.message : problem.code, 'SyntaxError'), { code: problem.code, tag });
+  const registry = givenRegistry ?? (globalThis as { customElements?: CustomElementRegistry }).customElements;
+  if (!registry) return;
+  const present = registry.get(tag) as ElementClass | undefined;
+  if (present === Class) return;
+  if (present === undefined) {
+    const builtIn = Class[contractKey].declaration.extends;
+    registry.define(tag, Class, builtIn === undefined ? undefined : { extends: builtIn });
+    return;
+  }
+  if (isCopy(present, Class)) {
+    if (__DEV__) {
+      warn(
+        'tag-copy',
+        `<${tag}>: a second copy of ${Class.name} was loaded; the first one stays in use. ` +
+          'Load its module from one address; `npm ls` shows whether two versions are installed.',
+      );
+    }
+    return;
+  }
+  throw mistake(
+    'NotSupportedError',
+    'tag-taken',
+    tag,
+    `<${tag}> is already defined, by another class${present.name ? ` (${present.name})` : ''}. ` +
+      `${present.name === Class.name ? 'Two modules of that name are probably loaded; `npm ls` shows whether two versions are installed.' : `Give this one another tag: ${Class.name || 'MyElement'}.define('my-${tag}').`} The first one stays in use.`,
+  );
+}
+
+/** The same element from another copy of its module: the same name, the same tag, the same public surface. */
+function isCopy(present: ElementClass, Class: ElementClass): boolean {
+  const [a, b] = [present[contractKey], Class[contractKey]];
+  return a !== undefined && present.name === Class.name && a.tag === b.tag && surface(a) === surface(b);
+}
+
+function surface(contract: Contract): string {
+  const { declaration, members } = contract;
+  return JSON.stringify([members.map(m => [m.name, m.attribute, m.kind?.kind ?? m.property?.kind]), Object.keys(declaration.events ?? {}), Object.keys(declaration.slots ?? {})]);
+}

@@ -1,0 +1,26 @@
+import type { EventDeclaration } from '../contract/index.ts';
+import type { Core } from './core.ts';
+import { mistake } from './messages.ts';
+import { declarations } from './plan.ts';
+
+/** Sends an event as it is declared, nearest class first. */
+export function dispatch(core: Core, type: string, detail: unknown): boolean {
+  const { host, plan } = core;
+  let declared: EventDeclaration | undefined;
+  for (const declaration of declarations(plan.contract)) {
+    declared = declaration.events?.[type];
+    if (declared) break;
+  }
+  if (__DEV__ && !declared) {
+    const names = [...declarations(plan.contract)].flatMap(d => Object.keys(d.events ?? {}));
+    throw mistake(
+      'TypeError',
+      'event-undeclared',
+      host.localName,
+      `<${host.localName}> sends "${type}", which its contract does not declare. ` +
+        `Add it: events: { '${type}': event<…>() }.${names.length ? ` Declared are ${names.map(n => `"${n}"`).join(', ')}.` : ''} Nothing was sent.`,
+    );
+  }
+  const { bubbles = true, composed = true, cancelable = false } = declared ?? {};
+  return host.dispatchEvent(new CustomEvent(type, { detail, bubbles, composed, cancelable }));
+}

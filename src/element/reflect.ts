@@ -1,0 +1,176 @@
+/** Turns declared members into accessors, as Web IDL attributes are (§3.7.6): on the prototype, enumerable. */
+import type { Kind } from '../contract/index.ts';
+import { changed, refuseInComputed, state, track } from '../signals/graph.ts';
+import { afterChange } from '../signals/queue.ts';
+import { deep, plain } from '../signals/deep.ts';
+import type { Core, PropertyCell } from './core.ts';
+import { shown, warn } from './messages.ts';
+import type { Member } from './plan.ts';
+
+/** Where an element keeps its core, for code of this layer. */
+export const coreKey: unique symbol = Symbol('core') as never;
+
+export interface HasCore extends HTMLElement {
+  readonly [coreKey]: Core;
+}
+
+interface Accessor {
+  get(this: HasCore): unknown;
+  set(this: HasCore, value: unknown): void;
+}
+
+export function accessorOf(member: Member): Accessor {
+  const { kind, property } = member;
+  if (kind !== undefined) {
+    if (kind.live) return liveObject(member, kind);
+    if (kind.remembers || kind.reflect === false) return withCell(member, kind);
+    return reflecting(member, kind);
+  }
+  return property!.kind === 'live' ? deepProperty(member) : dataProperty(member);
+}
+
+/** Writes an attribute's text. The attribute in no namespace is meant, whatever others of the name there are. */
+function writeText(host: HTMLElement, attribute: string, text: string | null): void {
+  if (text === null) host.removeAttributeNS(null, attribute);
+  else host.setAttributeNS(null, attribute, text);
+}
+
+/** The content attribute is the only state. */
+function reflecting({ index, attribute }: Member, kind: Kind<unknown>): Accessor {
+  const name = attribute!;
+  return {
+    get() {
+      this[coreKey].track(index);
+      return kind.read(this.getAttributeNS(null, name), this);
+    },
+    set(value) {
+      // The brand comes before the conversion.
+      void this[coreKey];
+      const text = kind.write(value);
+      if (text === undefined) return;
+      refuseInComputed();
+      writeText(this, name, text);
+    },
+  };
+}
+
+/** The kinds that keep something beside the attribute: an assigned text that does not reflect, a parsed value. */
+function withCell({ index, attribute, name }: Member, kind: Kind<unknown>): Accessor {
+  const reflects = kind.reflect !== false;
+  const textOf = (host: HTMLElement, cell: PropertyCell) =>
+    cell.text === undefined ? host.getAttributeNS(null, attribute!) : cell.text;
+  return {
+    get() {
+      const core = this[coreKey];
+      const cell = core.cell(index);
+      if (state.active !== undefined) track(cell);
+      const text = textOf(this, cell);
+      if (!kind.remembers) return kind.read(text, this);
+      if (cell.known === text) return cell.value;
+      const first = cell.known === undefined;
+      cell.known = text;
+      try {
+        cell.value = kind.read(text, this);
+      } catch (error) {
+        if (first) cell.value = lastResort(kind, this);
+        if (__DEV__) tellUnreadable(this, attribute!, text, error, first);
+      }
+      return cell.value;
+    },
+    set(value) {
+      const core = this[coreKey];
+      const text = kind.write(value);
+      if (text === undefined) return;
+      refuseInComputed();
+      if (reflects) return writeText(this, attribute!, text);
+      const cell = core.cell(index);
+      if (cell.text === text) return;
+      cell.text = text;
+      changed(cell);
+      afterChange();
+    },
+  };
+
+  function tellUnreadable(host: HTMLElement, attribute: string, text: string | null, error: unknown, first: boolean): void {
+    const reason = error instanceof Error ? error.message : String(error);
+    warn(
+      'attribute-value',
+      `<${host.localName} ${attribute}=${shown(text ?? '')}>: "${attribute}" ${kind.kind === 'json' ? 'is no JSON' : 'could not be read'}: ${reason}. ` +
+        `Keeping ${first ? 'the default' : `the last good value of "${name}"`}.`,
+      host,
+    );
+  }
+}
+
+function lastResort(kind: Kind<unknown>, host: HTMLElement): unknown {
+  try {
+    return kind.read(null, host);
+  } catch {
+    return undefined;
+  }
+}
+
+/** One live object for ever, over the attribute's text. */
+function liveObject({ index, attribute }: Member, kind: Kind<unknown>): Accessor {
+  const list = (host: HasCore): { value: unknown } => {
+    const cell = host[coreKey].cell(index);
+    cell.value ??= kind.live!({
+      get() {
+        if (state.active !== undefined) track(cell);
+        return cell.text === undefined ? host.getAttributeNS(null, attribute!) : cell.text;
+      },
+      set(text) {
+        refuseInComputed();
+        if (kind.reflect !== false) return writeText(host, attribute!, text);
+        cell.text = text;
+        changed(cell);
+        afterChange();
+      },
+    });
+    return cell.value as { value: unknown };
+  };
+  return {
+    get() {
+      return list(this);
+    },
+    set(value) {
+      list(this).value = value;
+    },
+  };
+}
+
+/** `known` is null once there is a value, so that `make` runs when it is needed and not before. */
+function dataProperty({ index, property }: Member): Accessor {
+  return {
+    get() {
+      const cell = this[coreKey].cell(index);
+      if (state.active !== undefined) track(cell);
+      if (cell.known === undefined) {
+        cell.known = null;
+        cell.value = property!.make();
+      }
+      return cell.value;
+    },
+    set(value) {
+      const cell = this[coreKey].cell(index);
+      refuseInComputed();
+      if (cell.known !== undefined && Object.is(cell.value, value)) return;
+      cell.known = null;
+      cell.value = value;
+      changed(cell);
+      afterChange();
+    },
+  };
+}
+
+function deepProperty(member: Member): Accessor {
+  const { get, set } = dataProperty(member);
+  return {
+    get() {
+      return deep(get.call(this));
+    },
+    set(value) {
+      set.call(this, plain(value));
+    },
+  };
+}

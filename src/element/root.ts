@@ -1,0 +1,23 @@
+import type { Core } from './core.ts';
+
+/** Attaches the root that the view goes into. A root that is there already (declarative, or cloned) is used. */
+export function attachRoot(core: Core): void {
+  const { host, plan } = core;
+  if (plan.shadow === 'none') {
+    core.root = host;
+    return;
+  }
+  if (host.shadowRoot !== null) {
+    core.root = host.shadowRoot;
+    return;
+  }
+  try {
+    core.root = host.attachShadow({ mode: 'open', ...plan.shadow });
+  } catch (error) {
+    // A closed root that is there can only be reached through the internals.
+    const internals = host.attachInternals();
+    core.internals = internals;
+    if (internals.shadowRoot === null) throw error;
+    core.root = internals.shadowRoot;
+  }
+}

@@ -1,0 +1,119 @@
+import { type CleanUp, effect } from '../signals/effect.ts';
+import { report } from '../signals/queue.ts';
+
+/** Something that is given back: a function to call, or an object with a way to dispose of it. */
+export type Resource = (() => void) | { [Symbol.dispose](): void } | { dispose(): void };
+
+/**
+ * What an element takes while it is connected. Everything taken through it is given back when the element leaves,
+ * last first; an error in one does not keep the others.
+ */
+export interface Scope {
+  /** Aborted when the element leaves. */
+  readonly signal: AbortSignal;
+  /** Listens to a target. */
+  on<E extends Event = Event>(
+    target: EventTarget,
+    type: string,
+    handler: ((event: E) => unknown) | EventListenerObject,
+    options?: AddEventListenerOptions | boolean,
+  ): void;
+  /** Calls again and again, each `ms` milliseconds. Returns a function that stops it. */
+  every(ms: number, fn: () => void): () => void;
+  /** Calls once, after `ms` milliseconds. Returns a function that stops it. */
+  after(ms: number, fn: () => void): () => void;
+  /** Calls before the next frame is painted. Returns a function that stops it. */
+  frame(fn: (time: number) => void): () => void;
+  /** An effect that ends with the connection. Returns a function that stops it. */
+  // biome-ignore lint/suspicious/noConfusingVoidType: an effect that returns nothing returns void.
+  effect(fn: () => CleanUp | void): () => void;
+  /** Takes over a resource, and returns it. */
+  use<R extends Resource>(resource: R): R;
+}
+
+export class ConnectionScope implements Scope {
+  #controller: AbortController | undefined;
+  readonly #taken = new Set<() => void>();
+  #ended = false;
+
+  constructor(readonly host: object) {}
+
+  get signal(): AbortSignal {
+    if (!this.#controller) {
+      const controller = new AbortController();
+      this.#controller = controller;
+      if (this.#ended) controller.abort();
+    }
+    return this.#controller.signal;
+  }
+
+  on(target: EventTarget, type: string, handler: ((event: never) => unknown) | EventListenerObject, options?: AddEventListenerOptions | boolean): void {
+    if (this.#ended) return;
+    const { host } = this;
+    const listener = typeof handler === 'function' ? (event: Event) => handler.call(host, event as never) : handler;
+    target.addEventListener(type, listener, options);
+    this.#take(() => target.removeEventListener(type, listener, options));
+  }
+
+  every(ms: number, fn: () => void): () => void {
+    if (this.#ended) return () => {};
+    const timer = setInterval(() => fn.call(this.host), ms);
+    return this.#take(() => clearInterval(timer));
+  }
+
+  after(ms: number, fn: () => void): () => void {
+    if (this.#ended) return () => {};
+    const timer = setTimeout(() => {
+      this.#taken.delete(stop);
+      fn.call(this.host);
+    }, ms);
+    const stop = this.#take(() => clearTimeout(timer));
+    return stop;
+  }
+
+  frame(fn: (time: number) => void): () => void {
+    if (this.#ended) return () => {};
+    const request = requestAnimationFrame(time => {
+      this.#taken.delete(stop);
+      fn.call(this.host, time);
+    });
+    const stop = this.#take(() => cancelAnimationFrame(request));
+    return stop;
+  }
+
+  // biome-ignore lint/suspicious/noConfusingVoidType: as in the interface.
+  effect(fn: () => CleanUp | void): () => void {
+    return this.#ended ? () => {} : this.#take(effect(fn));
+  }
+
+  use<R extends Resource>(resource: R): R {
+    this.#take(() => {
+      if (typeof resource === 'function') resource();
+      else if (Symbol.dispose !== undefined && Symbol.dispose in resource) resource[Symbol.dispose]();
+      else (resource as { dispose(): void }).dispose();
+    });
+    return resource;
+  }
+
+  /** Keeps a way to give back. After the end it is given back at once. */
+  #take(giveBack: () => void): () => void {
+    const stop = () => {
+      if (this.#taken.delete(stop)) giveBack();
+    };
+    this.#taken.add(stop);
+    if (this.#ended) stop();
+    return stop;
+  }
+
+  end(): void {
+    this.#ended = true;
+    for (const stop of [...this.#taken].reverse()) {
+      try {
+        stop();
+      } catch (error) {
+        report(error);
+      }
+    }
+    this.#controller?.abort();
+  }
+}

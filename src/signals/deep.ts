@@ -1,0 +1,148 @@
+/** Deep tracking: arrays and plain objects whose changes in place show. */
+import { changed, type Home, type Link, refuseInComputed, type Source, state, track, untracked } from './graph.ts';
+import { afterChange, together } from './queue.ts';
+
+/** One field of one object, or its list of keys. */
+class Field implements Source {
+  home: Home | undefined = undefined;
+  version = 0;
+  targets: Link | undefined = undefined;
+  run = 0;
+}
+
+/** What is known of one tracked object: who read which field. */
+class Tracker implements ProxyHandler<object> {
+  fields: Map<PropertyKey, Field> | undefined;
+  keys: Field | undefined;
+
+  field(key: PropertyKey): Field {
+    this.fields ??= new Map();
+    let field = this.fields.get(key);
+    if (!field) this.fields.set(key, (field = new Field()));
+    return field;
+  }
+
+  get(target: object, key: PropertyKey, receiver: unknown): unknown {
+    if (Array.isArray(target) && typeof key === 'string' && Object.hasOwn(arrayMethods, key)) return arrayMethods[key];
+    if (state.active !== undefined && typeof key !== 'symbol') track(this.field(key));
+    return deep(Reflect.get(target, key, receiver));
+  }
+
+  set(target: object, key: PropertyKey, given: unknown): boolean {
+    const value = plain(given);
+    const own = Object.getOwnPropertyDescriptor(target, key);
+    const length = Array.isArray(target) ? target.length : 0;
+    if (own && 'value' in own && Object.is(own.value, value)) return true;
+    refuseInComputed();
+    if (!Reflect.set(target, key, value)) return false;
+    this.touched(key, !own);
+    if (Array.isArray(target) && target.length !== length) this.resized(target.length, length, key);
+    afterChange();
+    return true;
+  }
+
+  deleteProperty(target: object, key: PropertyKey): boolean {
+    const had = Object.hasOwn(target, key);
+    if (had) refuseInComputed();
+    if (!Reflect.deleteProperty(target, key)) return false;
+    if (had) {
+      this.touched(key, true);
+      afterChange();
+    }
+    return true;
+  }
+
+  defineProperty(target: object, key: PropertyKey, descriptor: PropertyDescriptor): boolean {
+    const own = Object.hasOwn(target, key);
+    refuseInComputed();
+    if (!Reflect.defineProperty(target, key, 'value' in descriptor ? { ...descriptor, value: plain(descriptor.value) } : descriptor)) {
+      return false;
+    }
+    this.touched(key, !own);
+    afterChange();
+    return true;
+  }
+
+  has(target: object, key: PropertyKey): boolean {
+    if (state.active !== undefined) track(this.field(key));
+    return Reflect.has(target, key);
+  }
+
+  ownKeys(target: object): (string | symbol)[] {
+    if (state.active !== undefined) track((this.keys ??= new Field()));
+    return Reflect.ownKeys(target);
+  }
+
+  getOwnPropertyDescriptor(target: object, key: PropertyKey): PropertyDescriptor | undefined {
+    if (state.active !== undefined) track(this.field(key));
+    return Reflect.getOwnPropertyDescriptor(target, key);
+  }
+
+  touched(key: PropertyKey, shape: boolean): void {
+    const field = this.fields?.get(key);
+    if (field) changed(field);
+    if (shape && this.keys) changed(this.keys);
+  }
+
+  /** An array's length changed, or an index changed its length: the other side shows too. */
+  resized(now: number, before: number, by: PropertyKey): void {
+    if (by !== 'length') {
+      const field = this.fields?.get('length');
+      if (field) changed(field);
+      return;
+    }
+    if (this.keys) changed(this.keys);
+    for (const [key, field] of this.fields ?? []) {
+      if (typeof key === 'string' && +key >= now && +key < before) changed(field);
+    }
+  }
+}
+
+const standIns = new WeakMap<object, object>();
+const originals = new WeakMap<object, object>();
+
+/** Array methods that change the array read it too, and those that search compare with what the caller holds. */
+const arrayMethods: Record<string, (this: unknown[], ...args: unknown[]) => unknown> = {};
+for (const name of ['push', 'pop', 'shift', 'unshift', 'splice', 'sort', 'reverse', 'fill', 'copyWithin'] as const) {
+  arrayMethods[name] = function (this: unknown[], ...args: unknown[]) {
+    return together(() => untracked(() => (Array.prototype[name] as (...args: unknown[]) => unknown).apply(this, args)));
+  };
+}
+for (const name of ['includes', 'indexOf', 'lastIndexOf'] as const) {
+  arrayMethods[name] = function (this: unknown[], wanted: unknown, ...from: unknown[]) {
+    // Reading each index and the length is what makes the answer tracked.
+    for (let i = 0; state.active !== undefined && i < this.length; i++) void this[i];
+    const found = plain(this) as unknown[];
+    return (found[name] as (...args: unknown[]) => unknown)(plain(wanted), ...from);
+  };
+}
+
+function trackable(value: unknown): value is object {
+  if (typeof value !== 'object' || value === null) return false;
+  if (Array.isArray(value)) return true;
+  const prototype: unknown = Object.getPrototypeOf(value);
+  return prototype === Object.prototype || prototype === null;
+}
+
+/**
+ * The tracked stand-in of an array or plain object, the same one each time; anything else (dates, elements, class
+ * instances, frozen objects) is given back as it is.
+ */
+export function deep<T>(value: T): T {
+  if (!trackable(value) || originals.has(value) || Object.isFrozen(value)) return value;
+  let standIn = standIns.get(value);
+  if (!standIn) {
+    standIn = new Proxy(value, new Tracker());
+    standIns.set(value, standIn);
+    originals.set(standIn, value);
+  }
+  return standIn as T;
+}
+
+/**
+ * The object behind a stand-in: the very one that was assigned. Use it where the platform refuses proxies, as in
+ * `structuredClone(plain(card.frames))`. Changes made through it do not show.
+ */
+export function plain<T>(value: T): T {
+  return ((typeof value === 'object' && value !== null && originals.get(value)) || value) as T;
+}

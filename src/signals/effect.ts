@@ -1,0 +1,98 @@
+import { evaluate, type Home, type Link, listening, state, stopped, untracked } from './graph.ts';
+import { enqueue, type Reaction, report, stop } from './queue.ts';
+
+/** What an effect returns runs before the next run and when it stops. */
+export type CleanUp = () => void;
+
+// biome-ignore lint/suspicious/noConfusingVoidType: an effect that returns nothing returns void.
+type EffectFunction = () => CleanUp | void;
+
+class Effect implements Reaction {
+  flags = listening;
+  sources: Link | undefined = undefined;
+  tail: Link | undefined = undefined;
+  home: Home | undefined = undefined;
+  readonly owner: Effect | undefined;
+  readonly fn: EffectFunction;
+  cleanUp: CleanUp | undefined = undefined;
+  /** Effects made inside, newest first. */
+  inner: Effect | undefined = undefined;
+  next: Effect | undefined = undefined;
+  prev: Effect | undefined = undefined;
+
+  constructor(fn: EffectFunction) {
+    this.fn = fn;
+    const owner = state.active instanceof Effect ? state.active : undefined;
+    this.owner = owner;
+    if (owner) {
+      this.next = owner.inner;
+      if (owner.inner) owner.inner.prev = this;
+      owner.inner = this;
+    }
+  }
+
+  marked(): void {
+    enqueue(this);
+  }
+
+  react(): void {
+    this.release();
+    const cleanUp = evaluate(this, this.fn);
+    if (typeof cleanUp !== 'function') return;
+    if (this.flags & stopped) runCleanUp(cleanUp);
+    else this.cleanUp = cleanUp;
+  }
+
+  /** Stops what was made inside and runs the clean-up. */
+  release(): void {
+    for (let effect = this.inner; effect; effect = effect.next) effect.end();
+    this.inner = undefined;
+    const { cleanUp } = this;
+    this.cleanUp = undefined;
+    if (cleanUp) runCleanUp(cleanUp);
+  }
+
+  end(): void {
+    if (this.flags & stopped) return;
+    stop(this);
+    this.release();
+  }
+
+  stop(): void {
+    this.end();
+    const { owner, prev, next } = this;
+    if (prev) prev.next = next;
+    else if (owner?.inner === this) owner.inner = next;
+    if (next) next.prev = prev;
+  }
+
+  describe(): string {
+    return this.fn.name ? `the effect ${this.fn.name}` : 'an effect';
+  }
+}
+
+function runCleanUp(cleanUp: CleanUp): void {
+  try {
+    untracked(cleanUp);
+  } catch (error) {
+    report(error);
+  }
+}
+
+/**
+ * Runs a function now, and again in a microtask after a task that changed something it read. It may return a
+ * clean-up, called before the next run and when it stops. Effects made inside belong to it.
+ *
+ * @returns a function that stops it.
+ * @throws what the first run throws; errors of later runs go to `reportError`.
+ */
+export function effect(fn: EffectFunction): () => void {
+  const made = new Effect(fn);
+  try {
+    made.react();
+  } catch (error) {
+    made.stop();
+    throw error;
+  }
+  return () => made.stop();
+}

@@ -1,0 +1,83 @@
+import type { Readable } from './computed.ts';
+import { changed, check, dirty, evaluate, type Home, type Link, listening, type Source, state, track, unlink } from './graph.ts';
+import { enqueuePrompt, type Reaction } from './queue.ts';
+
+/** One key that somebody asked for. */
+class Key<K> implements Source {
+  home: Home | undefined = undefined;
+  version = 0;
+  targets: Link | undefined = undefined;
+  run = 0;
+  readonly matcher: Matcher<K>;
+  readonly key: K;
+
+  constructor(matcher: Matcher<K>, key: K) {
+    this.matcher = matcher;
+    this.key = key;
+  }
+
+  unwatched(): void {
+    // Nobody tells this key of changes any more: a computed that still remembers it has to look again.
+    this.version++;
+    this.matcher.forget(this.key);
+  }
+}
+
+class Matcher<K> implements Reaction {
+  flags = listening;
+  sources: Link | undefined = undefined;
+  tail: Link | undefined = undefined;
+  home: Home | undefined = undefined;
+  readonly owner = undefined;
+  readonly source: Readable<K>;
+  readonly keys = new Map<K, Key<K>>();
+  current: K | undefined = undefined;
+
+  constructor(source: Readable<K>) {
+    this.source = source;
+  }
+
+  marked(): void {
+    enqueuePrompt(this);
+  }
+
+  react(): void {
+    const before = this.current as K;
+    const now = evaluate(this, () => this.source.get());
+    if (Object.is(before, now)) return;
+    this.current = now;
+    this.wake(before);
+    this.wake(now);
+  }
+
+  wake(key: K): void {
+    const asked = this.keys.get(key);
+    if (asked) changed(asked);
+  }
+
+  forget(key: K): void {
+    this.keys.delete(key);
+    if (this.keys.size === 0) unlink(this);
+  }
+
+  ask(key: K): boolean {
+    // Without a listener to wake, the source itself is what to follow.
+    if (state.active === undefined || !(state.active.flags & listening)) return Object.is(this.source.get(), key);
+    if (this.keys.size === 0) this.current = evaluate(this, () => this.source.get());
+    let asked = this.keys.get(key);
+    if (!asked) this.keys.set(key, (asked = new Key(this, key)));
+    track(asked);
+    return Object.is(this.flags & (dirty | check) ? this.source.peek() : this.current, key);
+  }
+}
+
+/**
+ * "Is this the chosen one?", for many who ask: a change of the signal wakes only those who asked for the key that was
+ * chosen and those who asked for the key that is. Keys compare by `Object.is`.
+ *
+ * @example const isSelected = matches(selected); // class=${() => isSelected(row().id) && 'chosen'}
+ */
+export function matches<K>(source: Readable<K>): (key: K) => boolean {
+  const matcher = new Matcher(source);
+  return key => matcher.ask(key);
+}

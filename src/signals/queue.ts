@@ -1,0 +1,161 @@
+import { check, dirty, outdated, stopped, type Target, unlink } from './graph.ts';
+
+/** A target that acts: an effect, or a hole of a view. */
+export interface Reaction extends Target {
+  /** The effect inside which it was made, if any: that one goes first. */
+  readonly owner: Reaction | undefined;
+  /** Evaluates it again; called when something it read has changed. */
+  react(): void;
+  /** What messages call it. */
+  describe?(): string;
+}
+
+const limit = 100;
+
+let waiting: Reaction[] = [];
+/** Reactions that are brought up to date before the change returns. */
+let prompt: Reaction[] = [];
+let depth = 0;
+let scheduled = false;
+let flushing = false;
+let idle: (() => void)[] = [];
+
+/** Queues a reaction for the microtask after this task. */
+export function enqueue(reaction: Reaction): void {
+  waiting.push(reaction);
+  if (!scheduled && !flushing) {
+    scheduled = true;
+    queueMicrotask(flush);
+  }
+}
+
+/** Queues a reaction for the end of the change that is being made, or of the batch around it. */
+export function enqueuePrompt(reaction: Reaction): void {
+  prompt.push(reaction);
+}
+
+/** Called at the end of every change. */
+export function afterChange(): void {
+  if (depth === 0 && prompt.length > 0) runPrompt();
+}
+
+function runPrompt(): void {
+  depth++;
+  try {
+    for (let round = 0; prompt.length > 0; round++) {
+      const reactions = prompt;
+      prompt = [];
+      if (round >= limit) return reportCycle(reactions);
+      for (const reaction of reactions) update(reaction);
+    }
+  } finally {
+    depth--;
+  }
+}
+
+/** Runs everything that waits, until nothing does. */
+export function flush(): void {
+  scheduled = false;
+  if (flushing) return;
+  flushing = true;
+  try {
+    for (let round = 0; waiting.length > 0; round++) {
+      const reactions = waiting;
+      waiting = [];
+      if (round >= limit) {
+        reportCycle(reactions);
+        break;
+      }
+      for (let i = 0; i < reactions.length; i++) update(reactions[i]!);
+    }
+  } finally {
+    flushing = false;
+    const resolve = idle;
+    idle = [];
+    for (const done of resolve) done();
+  }
+}
+
+/** Runs a reaction if it has to; what it was made in goes first, since that may end it. */
+function update(reaction: Reaction): void {
+  if (reaction.owner !== undefined) updateOwners(reaction.owner);
+  const { flags, home } = reaction;
+  if ((flags & (dirty | check)) === 0 || flags & stopped) return;
+  if (home !== undefined && !home.shown) {
+    home.park(reaction);
+    return;
+  }
+  if (flags & dirty || outdated(reaction)) {
+    try {
+      reaction.react();
+    } catch (error) {
+      report(error);
+    }
+  } else reaction.flags &= ~check;
+}
+
+function updateOwners(owner: Reaction): void {
+  if (owner.owner !== undefined) updateOwners(owner.owner);
+  if (owner.flags & (dirty | check)) update(owner);
+}
+
+/** Brings one reaction up to date now, wherever it is queued. */
+export function updateNow(reaction: Reaction): void {
+  update(reaction);
+}
+
+/** Takes a reaction out of the graph for good. */
+export function stop(reaction: Reaction): void {
+  reaction.flags |= stopped;
+  unlink(reaction);
+}
+
+function reportCycle(reactions: readonly Reaction[]): void {
+  for (const reaction of reactions) reaction.flags &= ~(dirty | check);
+  if (!__DEV__) return report(new Error('update-cycle'));
+  const names = [...new Set(reactions.map(reaction => reaction.describe?.() ?? 'an effect'))];
+  report(
+    new Error(
+      `(update-cycle): ${names.join(' → ')} → ${names[0]} set what they read, ${limit} times in a row. ` +
+        'Set only when the value differs, read it with peek(), or compute it. They were left as they are until the next change.',
+    ),
+  );
+}
+
+/** Tells the page of an error that nobody can catch, as an uncaught exception (HTML §8.1.4.6, reportError). */
+export function report(error: unknown): void {
+  const tell = globalThis.reportError as ((error: unknown) => void) | undefined;
+  if (tell) tell(error);
+  else
+    queueMicrotask(() => {
+      throw error;
+    });
+}
+
+/**
+ * Holds the changes in a function together and shows them before it returns. Nested batches end with the outermost.
+ * @returns what the function returns; what it throws comes out, after the changes made until then were shown.
+ */
+export function batch<T>(fn: () => T): T {
+  try {
+    return together(fn);
+  } finally {
+    if (depth === 0) flush();
+  }
+}
+
+/** Makes many changes one: what must not lag behind is brought up to date once, the rest in its microtask. */
+export function together<T>(fn: () => T): T {
+  depth++;
+  try {
+    return fn();
+  } finally {
+    if (--depth === 0 && prompt.length > 0) runPrompt();
+  }
+}
+
+/** Resolves when no effect and no hole of a view waits to be brought up to date. */
+export function settled(): Promise<void> {
+  if (waiting.length === 0 && !flushing) return Promise.resolve();
+  return new Promise<void>(resolve => idle.push(resolve)).then(settled);
+}

@@ -1,0 +1,55 @@
+import type { Readable, SignalOptions } from './computed.ts';
+import { changed, type Home, type Link, refuseInComputed, type Source, track, untracked } from './graph.ts';
+import { afterChange } from './queue.ts';
+
+/** A value that can be read, tracked and set. */
+export interface Signal<T> extends Readable<T> {
+  /** @throws Error inside a computed. */
+  set(value: T): void;
+}
+
+class Cell<T> implements Signal<T>, Source {
+  home: Home | undefined = undefined;
+  version = 0;
+  targets: Link | undefined = undefined;
+  run = 0;
+  value: T;
+  readonly equals: ((before: T, after: T) => boolean) | undefined;
+  readonly name: string | undefined;
+
+  constructor(value: T, options?: SignalOptions<T>) {
+    this.value = value;
+    this.equals = options?.equals;
+    this.name = options?.name;
+  }
+
+  get(): T {
+    track(this);
+    return this.value;
+  }
+
+  peek(): T {
+    return this.value;
+  }
+
+  set(value: T): void {
+    refuseInComputed();
+    const { equals } = this;
+    if (equals === undefined ? Object.is(this.value, value) : untracked(() => equals(this.value, value))) return;
+    this.value = value;
+    changed(this);
+    afterChange();
+  }
+}
+
+/**
+ * A value that others can follow.
+ *
+ * @example
+ * const boxes = signal(2);
+ * effect(() => console.log(boxes.get()));
+ * boxes.set(3);
+ */
+export function signal<T>(value: T, options?: SignalOptions<T>): Signal<T> {
+  return new Cell(value, options);
+}

@@ -1,0 +1,176 @@
+import { unlink } from '../signals/graph.ts';
+import { Hole, type HolePlace, type Owner, whereIs } from './hole.ts';
+import { isMarkup } from './markup.ts';
+import { type Binder, keepHole } from './template.ts';
+import { templateOf } from './prepare.ts';
+import { makeView, View } from './view.ts';
+
+/** How what places itself is recognised (`each`), also one that another copy of this module made. */
+export const place: unique symbol = Symbol.for('eltrix.place.1') as never;
+
+/** A value that shows itself in a text hole. */
+export interface Placeable {
+  /** Shows itself before the anchor; what is there now comes from a like value, or is undefined. */
+  [place](anchor: Text, owner: Owner, present: Placed | undefined, where: HolePlace | undefined): Placed;
+}
+
+/** What a text hole shows, if it is more than text. */
+export interface Placed {
+  /** Ends the bindings; the nodes stay. */
+  dispose(): void;
+  /** Ends the bindings and takes the nodes out. */
+  remove(): void;
+}
+
+/** A hole between nodes. The anchor is an empty text node behind what it shows; it holds the text itself. */
+export class ContentHole extends Hole {
+  readonly anchor: Text;
+  text = '';
+  content: Placed | undefined = undefined;
+
+  constructor(owner: Owner, anchor: Text) {
+    super(owner);
+    this.anchor = anchor;
+  }
+
+  apply(value: unknown): void {
+    if (typeof value === 'string') this.showText(value);
+    else if (typeof value === 'number' || typeof value === 'bigint') this.showText(`${value}`);
+    else if (value === null || value === undefined || typeof value === 'boolean') this.showText('');
+    else if (typeof value !== 'object') this.showText(this.oddity(value));
+    else if (isMarkup(value)) {
+      const { content } = this;
+      if (content instanceof View && content.template === templateOf(value)) return content.renew(value.values);
+      const { view, node } = makeView(value, this.home, true);
+      this.replace(view, node);
+    } else if (place in value) {
+      const present = this.content;
+      const placed = (value as Placeable)[place](this.anchor, this.home, present, this.place);
+      if (placed === present) return;
+      present?.remove();
+      this.clearText();
+      this.content = placed;
+    } else if ('nodeType' in value) this.showNode(value as unknown as Node);
+    else if (Symbol.iterator in value) this.showList(value as Iterable<unknown>);
+    else this.showText(this.oddity(value));
+  }
+
+  showText(text: string): void {
+    if (this.content !== undefined) {
+      this.content.remove();
+      this.content = undefined;
+    }
+    if (text !== this.text) this.anchor.data = this.text = text;
+  }
+
+  clearText(): void {
+    if (this.text !== '') this.anchor.data = this.text = '';
+  }
+
+  /** Shows a node in place of what is there. */
+  replace(content: Placed, node: Node): void {
+    this.content?.remove();
+    this.clearText();
+    this.content = content;
+    this.anchor.parentNode!.insertBefore(node, this.anchor);
+  }
+
+  showNode(given: Node): void {
+    const node = given instanceof HTMLTemplateElement ? this.home.document.importNode(given.content, true) : given;
+    const nodes = node.nodeType === 11 ? [...node.childNodes] : [node as ChildNode];
+    const { content } = this;
+    if (content instanceof Nodes && content.nodes.length === 1 && content.nodes[0] === given && given.nextSibling === this.anchor) return;
+    this.replace(new Nodes(nodes), node);
+  }
+
+  showList(values: Iterable<unknown>): void {
+    if (!(this.content instanceof List)) {
+      this.showText('');
+      this.content = new List(this.home, this.anchor, this.place);
+    }
+    (this.content as List).show(values);
+  }
+
+  oddity(value: unknown): string {
+    const text = String(value);
+    if (__DEV__) {
+      console.warn(
+        `Warning (odd-value): ${whereIs(this.home, this.place)}: a ${typeof value} was given where text, nodes, markup or a list can stand. ` +
+          `Showing ${JSON.stringify(text.slice(0, 60))}. Read the field that you mean, or pass the value as a property: <x-y \${{ name: value }}>.`,
+      );
+    }
+    return text;
+  }
+
+  override get lasts(): boolean {
+    return this.fn !== undefined || this.content !== undefined;
+  }
+
+  override dispose(): void {
+    super.dispose();
+    this.content?.dispose();
+  }
+}
+
+/** Nodes that the author made; they are put in and taken out, never changed. */
+class Nodes implements Placed {
+  constructor(readonly nodes: readonly ChildNode[]) {}
+
+  dispose(): void {}
+
+  remove(): void {
+    for (const node of this.nodes) node.remove();
+  }
+}
+
+/** A list without keys: the values show one after the other, each in a hole of its own. */
+class List implements Placed {
+  readonly holes: ContentHole[] = [];
+
+  constructor(
+    readonly owner: Owner,
+    readonly anchor: Text,
+    readonly where: HolePlace | undefined,
+  ) {}
+
+  show(values: Iterable<unknown>): void {
+    let count = 0;
+    for (const value of values) {
+      let hole = this.holes[count];
+      if (!hole) {
+        const anchor = this.owner.document.createTextNode('');
+        this.anchor.before(anchor);
+        hole = new ContentHole(this.owner, anchor);
+        if (__DEV__) hole.place = this.where;
+        this.holes.push(hole);
+      }
+      hole.set(value);
+      count++;
+    }
+    for (const hole of this.holes.splice(count)) removeHole(hole);
+  }
+
+  dispose(): void {
+    for (const hole of this.holes) hole.dispose();
+  }
+
+  remove(): void {
+    for (const hole of this.holes) removeHole(hole);
+  }
+}
+
+function removeHole(hole: ContentHole): void {
+  unlink(hole);
+  hole.dispose();
+  hole.content?.remove();
+  hole.anchor.remove();
+}
+
+export const bindContent: Binder = (node, values, at, view) => {
+  const value = values[at];
+  if (!view.renewable && typeof value === 'string') {
+    (node as Text).data = value;
+    return undefined;
+  }
+  return keepHole(new ContentHole(view.owner, node as Text), values, at, view);
+};

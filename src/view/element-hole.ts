@@ -1,0 +1,126 @@
+import { Hole, type Owner } from './hole.ts';
+import { Listening } from './listener.ts';
+import { danger, isGuarded, refusal } from './safety.ts';
+import type { Binder, Kept, Making } from './template.ts';
+
+/** How what attaches itself to an element is recognised (`handle`, `on`, `sync`). */
+export const attach: unique symbol = Symbol.for('eltrix.attach.1') as never;
+
+/** A value that may stand among an element's attributes and knows what to do there. */
+export interface Attachable {
+  [attach](element: Element, view: Making): Kept;
+}
+
+/** A function that is a property's value, not a live reading. */
+class Fixed {
+  constructor(readonly value: unknown) {}
+}
+
+/** Passes a function as a plain property value: `<hive-list ${{ compare: fixed(byName) }}>`. */
+// biome-ignore lint/complexity/noBannedTypes: any function at all.
+export function fixed(value: Function): object {
+  return new Fixed(value);
+}
+
+class PropertyHole extends Hole {
+  shown = false;
+  last: unknown = undefined;
+
+  constructor(
+    owner: Owner,
+    readonly element: Element,
+    readonly key: string,
+  ) {
+    super(owner);
+  }
+
+  apply(given: unknown): void {
+    const value = given instanceof Fixed ? given.value : given;
+    if (this.shown && Object.is(value, this.last)) return;
+    const { key } = this;
+    const element = this.element as unknown as Record<string, unknown>;
+    if (isGuarded(this.element.localName, key)) {
+      const reason = danger(this.element.localName, key, value);
+      if (reason !== undefined) throw refusal(reason, this.home, this.place);
+    }
+    // A field that shows the value already keeps its selection.
+    if (!(typeof value === 'string' && (key === 'value' || key === 'checked') && element[key] === value)) element[key] = value;
+    this.last = value;
+    this.shown = true;
+  }
+}
+
+/** A record of properties: functions are live, names that begin with `on` listen. */
+class Properties implements Kept {
+  readonly kept = new Map<string, PropertyHole | Listening>();
+  #values: unknown;
+
+  constructor(
+    readonly element: Element,
+    readonly view: Making,
+  ) {}
+
+  renew(values: readonly unknown[], at: number): void {
+    this.show(values[at]);
+  }
+
+  show(value: unknown): void {
+    if (value === this.#values) return;
+    this.#values = value;
+    if (value === null || value === undefined || value === false) return this.dispose();
+    if (typeof value !== 'object' || Array.isArray(value) || attach in value) throw this.#wrong(value);
+    const record = value as Record<string, unknown>;
+    for (const key of Object.keys(record)) this.#one(key, record[key]);
+    for (const [key, kept] of this.kept) {
+      if (Object.hasOwn(record, key)) continue;
+      kept.dispose();
+      if (kept instanceof Listening) kept.detach();
+      this.kept.delete(key);
+    }
+  }
+
+  #one(key: string, value: unknown): void {
+    const { owner } = this.view;
+    const known = this.kept.get(key);
+    if (/^on./.test(key)) {
+      if (known) (known as Listening).renew([value], 0);
+      else this.kept.set(key, new Listening(this.element, key.slice(2), value, owner));
+      return;
+    }
+    let hole = known as PropertyHole | undefined;
+    if (!hole) {
+      hole = new PropertyHole(owner, this.element, key);
+      if (__DEV__) hole.place = this.view.place;
+      this.kept.set(key, hole);
+    }
+    hole.set(value);
+  }
+
+  #wrong(value: unknown): TypeError {
+    return new TypeError(
+      __DEV__
+        ? `(element-hole): among the attributes of <${this.element.localName}> can stand a record of properties, a handle(), on() or sync(), and ${describe(value)} came. Write <${this.element.localName} \${{ name: value }}>, or name="\${value}" for an attribute.`
+        : 'element-hole',
+    );
+  }
+
+  dispose(): void {
+    for (const kept of this.kept.values()) kept.dispose();
+    this.kept.clear();
+  }
+}
+
+function describe(value: unknown): string {
+  if (Array.isArray(value)) return 'a list';
+  return typeof value === 'string' ? JSON.stringify(value.slice(0, 60)) : `a ${typeof value}`;
+}
+
+export const bindElement: Binder = (node, values, at, view) => {
+  const value = values[at];
+  const element = node as Element;
+  if (typeof value === 'object' && value !== null && attach in value) return (value as Attachable)[attach](element, view);
+  const making: Making = { ...view };
+  const properties = new Properties(element, making);
+  properties.show(value);
+  return properties;
+};

@@ -1,0 +1,28 @@
+import { attach, type Attachable } from './element-hole.ts';
+import type { Kept } from './template.ts';
+
+/** Points at an element of the view. */
+export interface Handle<E extends Element = HTMLElement> {
+  /** The element; null before the view stands and after its part of the view is gone. */
+  readonly element: E | null;
+}
+
+class ElementHandle<E extends Element> implements Handle<E>, Attachable {
+  element: E | null = null;
+
+  [attach](element: Element): Kept {
+    this.element = element as E;
+    return {
+      dispose: () => {
+        if (this.element === element) this.element = null;
+      },
+    };
+  }
+}
+
+/**
+ * A handle to an element of the view: `const box = handle<HTMLDivElement>()`, then `<div ${box}>`, then `box.element`.
+ */
+export function handle<E extends Element = HTMLElement>(): Handle<E> {
+  return new ElementHandle<E>();
+}

@@ -1,0 +1,136 @@
+import { evaluate, type Home, type Link, listening, outside, type Source, stopped, unlink } from '../signals/graph.ts';
+import { enqueue, type Reaction, report } from '../signals/queue.ts';
+
+/** Whose view it is. */
+export interface Owner extends Home {
+  /** What listeners are called with as `this`, and what messages name. */
+  readonly host: object;
+  /** The document that nodes are made for. */
+  readonly document: Document;
+  /** An effect has ended; it need not be remembered any more. */
+  forget(effect: Hole): void;
+}
+
+/** Where a hole stands in its template, for messages. */
+export interface HolePlace {
+  readonly strings: readonly string[];
+  /** From 0. */
+  readonly hole: number;
+  /** From 1. */
+  readonly line: number;
+}
+
+/**
+ * A hole of a placed template. `set` gives it a value; a function makes it live. Subclasses show a value in `apply`.
+ */
+export abstract class Hole implements Reaction {
+  flags = listening;
+  sources: Link | undefined = undefined;
+  tail: Link | undefined = undefined;
+  readonly home: Owner;
+  readonly owner = undefined;
+  fn: (() => unknown) | undefined = undefined;
+  /** Only in development. */
+  declare place?: HolePlace | undefined;
+
+  constructor(home: Owner) {
+    this.home = home;
+  }
+
+  /** Shows a value that is no function. */
+  abstract apply(value: unknown): void;
+
+  set(value: unknown): void {
+    if (typeof value === 'function') {
+      this.fn = value as () => unknown;
+      this.react();
+    } else {
+      if (this.fn !== undefined) {
+        this.fn = undefined;
+        unlink(this);
+      }
+      this.show(value);
+    }
+  }
+
+  /** Takes the value of another piece of markup of the same template. */
+  renew(values: readonly unknown[], at: number): void {
+    const value = values[at];
+    if (value !== this.fn || value === undefined) this.set(value);
+  }
+
+  /** Whether there is something to end when the view goes. */
+  get lasts(): boolean {
+    return this.fn !== undefined;
+  }
+
+  marked(): void {
+    enqueue(this);
+  }
+
+  react(): void {
+    let value: unknown;
+    try {
+      value = evaluate(this, this.fn!);
+    } catch (error) {
+      this.fail(error);
+      return;
+    }
+    this.show(value);
+  }
+
+  show(value: unknown): void {
+    try {
+      this.apply(value);
+    } catch (error) {
+      this.fail(error);
+    }
+  }
+
+  /** Tells of an error and leaves the hole as it was; the rest goes on. */
+  fail(error: unknown): void {
+    report(__DEV__ ? placed(error, this.home, this.place) : error);
+  }
+
+  dispose(): void {
+    this.flags |= stopped;
+    if (this.sources !== undefined) unlink(this);
+    if (this.flags & outside) this.home.forget(this);
+  }
+
+  describe(): string {
+    return whereIs(this.home, this.place);
+  }
+}
+
+/** A value that belongs to a view and that its holes read: the item of a row. It lives and dies with its home. */
+export class LocalSource<T> implements Source {
+  version = 0;
+  targets: Link | undefined = undefined;
+  run = 0;
+
+  constructor(
+    readonly home: Home | undefined,
+    public value: T,
+  ) {}
+}
+
+export function nameOf(host: object): string {
+  return 'localName' in host ? `<${host.localName}>` : 'the markup';
+}
+
+export function whereIs(home: Owner, place: HolePlace | undefined): string {
+  if (!place) return nameOf(home.host);
+  const before = place.strings[place.hole]!.replace(/\s+/g, ' ').slice(-24);
+  const after = place.strings[place.hole + 1]!.replace(/\s+/g, ' ').slice(0, 12);
+  return `${nameOf(home.host)}, line ${place.line} of the markup, hole ${place.hole + 1} (${before}\${…}${after})`;
+}
+
+function placed(error: unknown, home: Owner, place: HolePlace | undefined): unknown {
+  if (error instanceof Error && 'hole' in error) return error;
+  const message = error instanceof Error ? `${error.name}: ${error.message}` : String(error);
+  return Object.assign(
+    new Error(`(hole-failed): ${whereIs(home, place)}: ${message}. The hole keeps what it showed; the rest goes on.`, { cause: error }),
+    { code: 'hole-failed', hole: place?.hole, line: place?.line },
+  );
+}

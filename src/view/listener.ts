@@ -1,0 +1,63 @@
+import type { Owner } from './hole.ts';
+import { nameOf } from './hole.ts';
+import type { Binder, Kept } from './template.ts';
+
+/** What an `on…` hole takes: called with the element that owns the view as `this`. */
+export type Handler = ((event: Event) => unknown) | EventListenerObject | null | undefined | false;
+
+/** Listens for the life of its view. */
+export class Listening implements Kept, EventListenerObject {
+  handler: Handler;
+
+  constructor(
+    readonly target: EventTarget,
+    readonly type: string,
+    handler: unknown,
+    readonly owner: Owner,
+    readonly options?: AddEventListenerOptions | boolean,
+  ) {
+    this.handler = checked(handler, type, owner);
+    target.addEventListener(type, this, options);
+  }
+
+  handleEvent(event: Event): void {
+    const { handler } = this;
+    if (typeof handler === 'function') handler.call(this.owner.host, event);
+    else if (handler) handler.handleEvent(event);
+  }
+
+  renew(values: readonly unknown[], at: number): void {
+    this.handler = checked(values[at], this.type, this.owner);
+  }
+
+  /** Its element goes away with the view: falling silent is enough, and much cheaper than taking it off. */
+  dispose(): void {
+    this.handler = undefined;
+  }
+
+  /** Takes it off an element that stays. */
+  detach(): void {
+    this.target.removeEventListener(this.type, this, this.options);
+  }
+}
+
+function checked(handler: unknown, type: string, owner: Owner): Handler {
+  if (
+    typeof handler === 'function' ||
+    handler === null ||
+    handler === undefined ||
+    handler === false ||
+    (typeof handler === 'object' && typeof (handler as EventListenerObject).handleEvent === 'function')
+  ) {
+    return handler as Handler;
+  }
+  throw new TypeError(
+    __DEV__
+      ? `(listener-type): ${nameOf(owner.host)}: "on${type}" takes a function, and a ${typeof handler} came: ${JSON.stringify(String(handler).slice(0, 60))}. Write on${type}=\${this.method} or on${type}=\${event => …}.`
+      : 'listener-type',
+  );
+}
+
+export function bindListener(type: string): Binder {
+  return (node, values, at, view) => new Listening(node, type, values[at], view.owner);
+}

@@ -1,0 +1,16 @@
+import { attach, type Attachable } from './element-hole.ts';
+import { type Handler, Listening } from './listener.ts';
+
+/**
+ * A listener with options, among an element's attributes: `<div ${on('scroll', this.moved, { passive: true })}>`.
+ * It is called with the element that owns the view as `this`.
+ */
+export function on<E extends Event = Event>(
+  type: string,
+  handler: ((event: E) => unknown) | EventListenerObject,
+  options?: AddEventListenerOptions | boolean,
+): object {
+  return {
+    [attach]: (element, view) => new Listening(element, type, handler as Handler, view.owner, options),
+  } satisfies Attachable;
+}

@@ -1,0 +1,155 @@
+/** Turns an analysed template into nodes to copy and the way to each node that has a binding. */
+import { type Analysis, analyse, commentMark, elementMark, type Namespace, type Site } from './analyse.ts';
+import { attributeBinder } from './attribute.ts';
+import { bindContent } from './content.ts';
+import { bindElement } from './element-hole.ts';
+import { bindListener } from './listener.ts';
+import { brand, type Markup, refuseForged } from './markup.ts';
+import type { Binder, Template } from './template.ts';
+import { bindStaticStyle, textBinder } from './text-hole.ts';
+
+/** The template element of a template's content, to find the way up. */
+const hosts = new WeakMap<Node, Element>();
+const prepared = new WeakMap<readonly string[], Template>();
+
+/** The prepared template of a piece of markup, made once for all its placements. */
+export function templateOf(piece: Markup): Template {
+  let template = prepared.get(piece.strings);
+  if (!template) {
+    refuseForged(piece.strings);
+    template = prepare(analyse(piece.strings, piece[brand]), piece.strings);
+    prepared.set(piece.strings, template);
+  }
+  return template;
+}
+
+interface Policy {
+  createHTML(html: string): string;
+}
+
+const policyKey = Symbol.for('eltrix.policy.1');
+
+/**
+ * Parses the static part of a template. Where Trusted Types are enforced this needs the policy "eltrix"; one serves
+ * every copy of this module on the page, since a second one of the name may be refused. Scripts could reach it; data
+ * cannot, and it is only ever given what stands in source code.
+ */
+function parse(html: string, namespace: Namespace): DocumentFragment {
+  const template = document.createElement('template');
+  const wrapped = namespace === 'html' ? html : `<${namespace}>${html}</${namespace}>`;
+  template.innerHTML = policy().createHTML(wrapped);
+  if (namespace !== 'html') {
+    const root = template.content.firstChild as Element;
+    root.replaceWith(...root.childNodes);
+  }
+  return template.content;
+}
+
+function policy(): Policy {
+  const page = globalThis as unknown as Record<symbol, Policy> & {
+    trustedTypes?: { createPolicy(name: string, rules: Policy): Policy };
+  };
+  const rules: Policy = { createHTML: html => html };
+  return (page[policyKey] ??= page.trustedTypes?.createPolicy('eltrix', rules) ?? rules);
+}
+
+function prepare(analysis: Analysis, strings: readonly string[]): Template {
+  const content = parse(analysis.html, analysis.namespace);
+  const marked = findMarked(content);
+  // A first node that content goes in front of would not stay the first: a fixed one stands before it.
+  if (content.firstChild instanceof Text && marked.includes(content.firstChild)) content.prepend('');
+  const single = content.firstChild === content.lastChild && content.firstChild instanceof Element;
+  const root = single ? content.firstChild! : content;
+  const { path, order } = walk(root, marked);
+  const sites = analysis.sites.map(site => ({
+    at: order.get(marked[site.node]!)!,
+    hole: site.hole,
+    bind: binderOf(site, marked[site.node]!),
+    ...(__DEV__ ? { place: { strings, hole: site.hole, line: site.line } } : {}),
+  }));
+  return { root, path, sites, holes: strings.length - 1 };
+}
+
+/** The marked nodes by number. Marks are taken away; where content goes an empty text node stands instead. */
+function findMarked(root: DocumentFragment, marked: Node[] = []): Node[] {
+  const walker = document.createTreeWalker(root, NodeFilter.SHOW_ELEMENT | NodeFilter.SHOW_COMMENT);
+  const anchors: Comment[] = [];
+  for (let node = walker.nextNode(); node; node = walker.nextNode()) {
+    if (node instanceof Comment) {
+      if (node.data.startsWith(commentMark)) anchors.push(node);
+      continue;
+    }
+    const element = node as Element;
+    const number = element.getAttribute(elementMark);
+    if (number !== null) {
+      element.removeAttribute(elementMark);
+      marked[+number] = element;
+    }
+    if (element instanceof HTMLTemplateElement) {
+      hosts.set(element.content, element);
+      findMarked(element.content, marked);
+    }
+  }
+  for (const comment of anchors) {
+    const anchor = document.createTextNode('');
+    marked[+comment.data.slice(commentMark.length)] = anchor;
+    comment.replaceWith(anchor);
+  }
+  return marked;
+}
+
+/**
+ * The way through a copy to each marked node: for each step the number of the step it starts from, whether it first
+ * goes down (1: into children, 2: into a template's content), and how many siblings it goes on.
+ */
+function walk(root: Node, marked: readonly Node[]): { path: number[]; order: Map<Node, number> } {
+  const wanted = new Set<Node>();
+  for (const node of marked) for (let up: Node | null = node; up && up !== root; up = parentOf(up)) wanted.add(up);
+  const path: number[] = [];
+  const order = new Map<Node, number>([[root, 0]]);
+  const visit = (parent: Node) => {
+    const children = parent instanceof HTMLTemplateElement ? parent.content : parent;
+    let from = order.get(parent)!;
+    let down = parent instanceof HTMLTemplateElement ? 2 : 1;
+    let steps = 0;
+    for (let child = children.firstChild; child; child = child.nextSibling, steps++) {
+      if (!wanted.has(child)) continue;
+      path.push(from, down, steps);
+      from = order.size;
+      order.set(child, from);
+      down = 0;
+      steps = 0;
+      visit(child);
+    }
+  };
+  visit(root);
+  return { path, order };
+}
+
+function parentOf(node: Node): Node | null {
+  const parent = node.parentNode;
+  return parent instanceof DocumentFragment ? (hosts.get(parent) ?? parent) : parent;
+}
+
+function binderOf(site: Site, node: Node): Binder {
+  switch (site.kind) {
+    case 'content':
+      return bindContent;
+    case 'attribute':
+      return attributeBinder(site.name, node as Element, site.statics.map(decode));
+    case 'listener':
+      return bindListener(site.type);
+    case 'element':
+      return bindElement;
+    case 'text':
+      return textBinder(site.statics.map(decode));
+    case 'style':
+      return bindStaticStyle(decode(site.text));
+  }
+}
+
+/** The characters that a text of the template stands for, with its character references resolved. */
+function decode(text: string): string {
+  if (!text.includes('&')) return text;
+  return parse(`<textarea>\n${text.replaceAll('<', '&lt;')}</textarea>`, 'html').textContent!;
+}

@@ -1,0 +1,58 @@
+/** What data may never become: markup, code, or the address of code. */
+import { whereIs, type HolePlace, type Owner } from './hole.ts';
+
+/** Attributes and properties that hold a URL, or in SVG's animations a value that may become one. */
+const urlNames =
+  /^(?:href|src|action|formaction|data|poster|cite|background|ping|manifest|codebase|longdesc|usemap|profile|from|to|values|by|xlink:href)$/i;
+/** HTML §4.8: elements whose URL loads a document or a script. */
+const loaders = /^(?:iframe|embed|object|script|frame)$/i;
+/** URL §4.4: leading controls and spaces are stripped, tab and newline ignored anywhere. */
+const scripting = /^[\0-\x20]*(?:j[\t\n\r]*a[\t\n\r]*v[\t\n\r]*a|v[\t\n\r]*b)[\t\n\r]*s[\t\n\r]*c[\t\n\r]*r[\t\n\r]*i[\t\n\r]*p[\t\n\r]*t[\t\n\r]*:/i;
+const inline = /^[\0-\x20]*d[\t\n\r]*a[\t\n\r]*t[\t\n\r]*a[\t\n\r]*:/i;
+
+/** Trusted Types' own class for a sink of markup or code, or undefined for other names. */
+function sinkType(tag: string, name: string): string | undefined {
+  if (/^(?:innerhtml|outerhtml|srcdoc)$/i.test(name)) return 'TrustedHTML';
+  if (/^script$/i.test(tag)) {
+    if (/^(?:text|textcontent|innertext|innerhtml)$/i.test(name)) return 'TrustedScript';
+    if (/^(?:src|href|xlink:href)$/i.test(name)) return 'TrustedScriptURL';
+  }
+  return undefined;
+}
+
+/** Whether values of this attribute or property have to be looked at. Known when the template is analysed. */
+export function isGuarded(tag: string, name: string): boolean {
+  return urlNames.test(name) || sinkType(tag, name) !== undefined || /^(?:on|__proto__$)/i.test(name);
+}
+
+/** Why a value is refused, or undefined if it is harmless. */
+export function danger(tag: string, name: string, value: unknown): string | undefined {
+  const sink = sinkType(tag, name);
+  if (sink !== undefined) {
+    const trusted = (globalThis as unknown as Record<string, unknown>)[sink];
+    if (value === null || value === undefined || value === false) return undefined;
+    if (typeof trusted === 'function' && value instanceof trusted) return undefined;
+    return __DEV__ ? `"${name}" of <${tag}> takes markup or code. Use text or markup in a hole, or give a ${sink} value.` : 'sink';
+  }
+  if (/^__proto__$/i.test(name)) return __DEV__ ? 'a property record has the key "__proto__".' : 'key';
+  if (/^on/i.test(name)) return __DEV__ ? `"${name}" takes a function, and a ${typeof value} came.` : 'listener';
+  const text = String(value);
+  const parts = /^values$/i.test(name) ? text.split(';') : [text];
+  for (const part of parts) {
+    if (scripting.test(part)) return __DEV__ ? `"${name}" of <${tag}> would run a script: ${shorten(text)}.` : 'url';
+    if (loaders.test(tag) && inline.test(part)) {
+      return __DEV__ ? `"${name}" of <${tag}> would load a document from a data: URL: ${shorten(text)}.` : 'url';
+    }
+  }
+  return undefined;
+}
+
+/** The error for a refused value; the attribute or property is left unset. */
+export function refusal(reason: string, home: Owner, place: HolePlace | undefined): Error {
+  const message = __DEV__ ? `(unsafe-value): ${whereIs(home, place)}: ${reason} Nothing was set.` : `unsafe-value: ${reason}`;
+  return Object.assign(new TypeError(message), { code: 'unsafe-value', hole: place?.hole });
+}
+
+export function shorten(text: string): string {
+  return JSON.stringify(text.length > 60 ? `${text.slice(0, 59)}…` : text);
+}

@@ -1,0 +1,49 @@
+import type { Hole, HolePlace, Owner } from './hole.ts';
+
+/**
+ * Connects one node of a fresh copy with the values from `values[at]` on. What it returns is kept with the view, to be
+ * given new values and to be disposed of; undefined if there is nothing to keep.
+ */
+export type Binder = (node: Node, values: readonly unknown[], at: number, view: Making) => Kept | undefined;
+
+/** What a view keeps of a binding. */
+export interface Kept {
+  /** Values of a new piece of markup of the same template. */
+  renew?(values: readonly unknown[], at: number): void;
+  dispose(): void;
+}
+
+/** A view while it is made. */
+export interface Making {
+  readonly owner: Owner;
+  /** Whether bindings of plain values are kept as well, since a piece of markup may come to replace them. */
+  readonly renewable: boolean;
+  place: HolePlace | undefined;
+}
+
+export interface TemplateSite {
+  /** The step of the path that leads to its node. */
+  readonly at: number;
+  /** The index of its first value. */
+  readonly hole: number;
+  readonly bind: Binder;
+  /** Only in development. */
+  readonly place?: HolePlace;
+}
+
+/** What is known of a template once, for all its placements. */
+export interface Template {
+  /** What is copied: the only element, or a fragment. */
+  readonly root: Node;
+  /** Triples (from step, down, siblings); step 0 is the root. */
+  readonly path: readonly number[];
+  readonly sites: readonly TemplateSite[];
+  readonly holes: number;
+}
+
+/** A hole that takes one value; kept if the value can change. */
+export function keepHole(hole: Hole, values: readonly unknown[], at: number, view: Making): Kept | undefined {
+  if (__DEV__) hole.place = view.place;
+  hole.set(values[at]);
+  return view.renewable || hole.lasts ? hole : undefined;
+}

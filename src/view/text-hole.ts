@@ -1,0 +1,83 @@
+import { Hole, type Owner } from './hole.ts';
+import type { Binder, Kept, Making } from './template.ts';
+
+/** A text made of fixed pieces and holes, shown as a whole: an attribute, or the text of `<textarea>`. */
+export class Pieces implements Kept {
+  readonly holes: PieceHole[] = [];
+  readonly texts: unknown[] = [];
+  #whole = false;
+
+  constructor(
+    readonly statics: readonly string[],
+    readonly commit: (texts: readonly unknown[]) => void,
+  ) {}
+
+  begin(values: readonly unknown[], at: number, view: Making): this {
+    for (let i = 0; i < this.statics.length - 1; i++) {
+      const hole = new PieceHole(view.owner, this, i);
+      if (__DEV__ && view.place) hole.place = { ...view.place, hole: view.place.hole + i };
+      this.holes.push(hole);
+    }
+    this.renew(values, at);
+    return this;
+  }
+
+  /** All holes first, then one showing. */
+  renew(values: readonly unknown[], at: number): void {
+    this.#whole = false;
+    for (const hole of this.holes) hole.set(values[at + hole.index]);
+    this.#whole = true;
+    const [first] = this.holes;
+    first!.show(this.texts[0]);
+  }
+
+  changed(index: number, value: unknown): void {
+    this.texts[index] = value;
+    if (this.#whole) this.commit(this.texts);
+  }
+
+  dispose(): void {
+    for (const hole of this.holes) hole.dispose();
+  }
+}
+
+class PieceHole extends Hole {
+  constructor(
+    owner: Owner,
+    readonly pieces: Pieces,
+    readonly index: number,
+  ) {
+    super(owner);
+  }
+
+  apply(value: unknown): void {
+    this.pieces.changed(this.index, value);
+  }
+}
+
+/** What a value is inside a text: nothing, if it is null, undefined or a boolean. */
+export function asText(value: unknown): string {
+  return value === null || value === undefined || typeof value === 'boolean' ? '' : String(value);
+}
+
+export function join(statics: readonly string[], texts: readonly unknown[], print: (value: unknown) => string = asText): string {
+  let text = statics[0]!;
+  for (let i = 0; i < texts.length; i++) text += print(texts[i]) + statics[i + 1]!;
+  return text;
+}
+
+/** The text of `<textarea>` or `<title>`. */
+export function textBinder(statics: readonly string[]): Binder {
+  return (node, values, at, view) =>
+    new Pieces(statics, texts => {
+      const text = join(statics, texts);
+      if (node.textContent !== text) node.textContent = text;
+    }).begin(values, at, view);
+}
+
+export function bindStaticStyle(text: string): Binder {
+  return node => {
+    (node as HTMLElement).style.cssText = text;
+    return undefined;
+  };
+}
