@@ -1,6 +1,6 @@
 // Builds the library into dist/: browser modules twice (development, production), the tool, and the types.
 import { execFileSync } from 'node:child_process';
-import { existsSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { chmodSync, existsSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { dirname, join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { rolldown } from 'rolldown';
@@ -10,19 +10,27 @@ const source = join(root, 'src');
 const dist = join(root, 'dist');
 
 /** Entry points that run in a browser; the others run in Node. */
-const browser = ['index', 'behaviours', 'store', 'context', 'routes', 'testing'].filter(name => existsSync(join(source, `${name}.ts`)));
-const tool = ['vite', 'cli/main'].filter(name => existsSync(join(source, `${name}.ts`)));
+const browser = ['index', 'behaviours', 'store', 'context', 'routes', 'testing'].filter(name =>
+  existsSync(join(source, `${name}.ts`)),
+);
+const tool = ['vite', 'cli/main', 'engines/index'].filter(name => existsSync(join(source, `${name}.ts`)));
 
 rmSync(dist, { recursive: true, force: true });
 for (const mode of ['development', 'production']) {
   await bundle(browser, join(dist, mode), 'browser', { __DEV__: String(mode === 'development') });
 }
-if (tool.length > 0) await bundle(tool, join(dist, 'tool'), 'node', { __DEV__: 'true' });
-execFileSync(process.execPath, [join(root, 'node_modules/typescript/bin/tsc'), '-p', join(root, 'tsconfig.build.json')], { stdio: 'inherit' });
+await bundle(tool, join(dist, 'tool'), 'node', { __DEV__: 'true' });
+chmodSync(join(dist, 'tool/cli/main.js'), 0o755);
+execFileSync(
+  process.execPath,
+  [join(root, 'node_modules/typescript/bin/tsc'), '-p', join(root, 'tsconfig.build.json')],
+  { stdio: 'inherit' },
+);
 // Declarations name their neighbours as the browser modules do.
 for (const entry of readdirSync(join(dist, 'types'), { recursive: true })) {
   const file = join(dist, 'types', entry);
-  if (file.endsWith('.d.ts')) writeFileSync(file, readFileSync(file, 'utf8').replace(/(from '\.[^']*)\.ts'/g, "$1.js'"));
+  if (file.endsWith('.d.ts'))
+    writeFileSync(file, readFileSync(file, 'utf8').replace(/(from '\.[^']*)\.ts'/g, "$1.js'"));
 }
 console.log(`Built ${browser.join(', ')} and the tool into dist/ (${count(dist)} files).`);
 
@@ -35,7 +43,15 @@ async function bundle(names, dir, platform, define) {
     transform: { define, target: 'es2022' },
     tsconfig: join(root, 'tsconfig.json'),
   });
-  await build.write({ dir, format: 'esm', preserveModules: true, preserveModulesRoot: source, sourcemap: platform === 'node', minify: { mangle: false, compress: platform === 'browser', codegen: false }, comments: true });
+  await build.write({
+    dir,
+    format: 'esm',
+    preserveModules: true,
+    preserveModulesRoot: source,
+    sourcemap: platform === 'node',
+    minify: { mangle: false, compress: platform === 'browser', codegen: false },
+    comments: true,
+  });
   await build.close();
 }
 

@@ -35,6 +35,11 @@ export interface Declaration {
 /** A custom element name as far as a type can tell: lower case, with a hyphen. */
 export type TagName<Tag extends string> = Tag extends `${infer _}-${infer _}` ? Lowercase<Tag> : `${Tag}-element`;
 
+/** What inference lets through: keys that a declaration does not have, custom properties without their hyphens. */
+export type Checked<D extends Declaration> = { readonly [K in Exclude<keyof D, keyof Declaration>]: never } & {
+  readonly cssProperties?: { readonly [K in Exclude<keyof D['cssProperties'], `--${string}`>]: never };
+};
+
 type KindValue<K> = K extends Kind<infer T> ? T : never;
 type PropertyValue<P> = P extends PropertyDeclaration<infer T> ? T : never;
 type DetailOf<E> = E extends EventDeclaration<infer Detail> ? Detail : never;

@@ -20,6 +20,8 @@ export interface EventDeclaration<Detail = unknown> {
 }
 
 /** Declares an event: `'hive-open': event<{ name: string }>({ about: 'The keeper opened the hive.' })`. */
-export function event<Detail = null>(options: EventOptions = {}): EventDeclaration<Detail> {
+export function event(options?: EventOptions): EventDeclaration<null>;
+export function event<Detail>(options?: EventOptions): EventDeclaration<Detail>;
+export function event<Detail>(options: EventOptions = {}): EventDeclaration<Detail> {
   return { bubbles: true, composed: true, cancelable: false, ...options };
 }

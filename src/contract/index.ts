@@ -1,4 +1,4 @@
-export type { Declaration, DetailsOf, PropertiesOf, TagName } from './declaration.ts';
+export type { Checked, Declaration, DetailsOf, PropertiesOf, TagName } from './declaration.ts';
 export { type EventDeclaration, type EventOptions, event } from './event.ts';
 export type { AttributeText, Kind, KindHost, KindOptions } from './kind.ts';
 export { type ChoiceOptions, choice } from './kinds/choice.ts';

@@ -28,9 +28,13 @@ export function tagProblem(tag: unknown): { readonly code: string; readonly mess
     };
   }
   if (!tag.includes('-')) {
-    return say('it has no hyphen', `Add a prefix, for example "my-${tag}". Names start with a-z and contain a hyphen and no A-Z.`);
+    return say(
+      'it has no hyphen',
+      `Add a prefix, for example "my-${tag}". Names start with a-z and contain a hyphen and no A-Z.`,
+    );
   }
-  if (!/^[a-z]/.test(tag)) return say('it does not start with a letter from a to z', `Write "x-${tag.replace(/^[^a-z]+/, '')}".`);
+  if (!/^[a-z]/.test(tag))
+    return say('it does not start with a letter from a to z', `Write "x-${tag.replace(/^[^a-z]+/, '')}".`);
   const bad = /[\t\n\f\r />\0"'=<]/.exec(tag);
   if (bad) return say(`it contains ${JSON.stringify(bad[0])}`, 'Use letters, digits, hyphens and dots.');
   return null;

@@ -41,7 +41,8 @@ export function parseJson(text: string): unknown {
 
 /** Where the grammar first fails. The engines' own messages differ, and one of them has no position. */
 function firstError(text: string): number {
-  const token = /[\t\n\r ]*(?:([[\]{},:])|("(?:[^"\\]|\\.)*"|'(?:[^'\\]|\\.)*')|(-?(?:0|[1-9]\d*)(?:\.\d+)?(?:[eE][+-]?\d+)?|true|false|null)(?![\w.]))/suy;
+  const token =
+    /[\t\n\r ]*(?:([[\]{},:])|("(?:[^"\\]|\\.)*"|'(?:[^'\\]|\\.)*')|(-?(?:0|[1-9]\d*)(?:\.\d+)?(?:[eE][+-]?\d+)?|true|false|null)(?![\w.]))/suy;
   const open: string[] = [];
   let expects: 'value' | 'key' | 'colon' | 'next' | 'value or end' | 'key or end' = 'value';
   for (;;) {

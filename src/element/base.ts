@@ -82,7 +82,7 @@ function deliverEarly(core: Core): void {
   }
 }
 
-// biome-ignore lint/complexity/noStaticOnlyClass: a stand-in where there is no DOM, so that modules can be imported.
+/** A stand-in where there is no DOM, so that modules can be imported. */
 const NoElement = class {} as unknown as Constructor<HTMLElement>;
 
 interface BaseClass {
@@ -132,7 +132,12 @@ function makeBase(Super: Constructor<HTMLElement> = NoElement): BaseClass {
       core.call('adopted', from, to);
     }
 
-    attributeChangedCallback(name: string, before: string | null, after: string | null, namespace: string | null): void {
+    attributeChangedCallback(
+      name: string,
+      before: string | null,
+      after: string | null,
+      namespace: string | null,
+    ): void {
       // Attributes of the same local name in other namespaces are reported too (DOM §4.9, "handle attribute changes").
       if (namespace === null) attributeChanged(this.#core, name, before, after);
     }
@@ -158,4 +163,3 @@ export function baseFor(extended: string | undefined): BaseClass {
   }
   return base;
 }
-

@@ -1,5 +1,13 @@
-import type { Declaration, DetailsOf, Kind, PropertiesOf, PropertyDeclaration, TagName } from '../contract/index.ts';
 import { asciiLowerCase } from '../contract/convert.ts';
+import type {
+  Checked,
+  Declaration,
+  DetailsOf,
+  Kind,
+  PropertiesOf,
+  PropertyDeclaration,
+  TagName,
+} from '../contract/index.ts';
 import { kebabCase, tagProblem } from '../contract/names.ts';
 import { baseFor } from './base.ts';
 import { define } from './define.ts';
@@ -10,7 +18,10 @@ import { refuseShadowing } from './shadowing.ts';
 import type { ElementBase, ElementStatics, Emits, Listeners } from './types.ts';
 
 /** The instance type of an element with a declaration. */
-export type ElementOf<D extends Declaration> = Listeners<DetailsOf<D>> & ElementBase & Emits<DetailsOf<D>> & PropertiesOf<D>;
+export type ElementOf<D extends Declaration> = Listeners<DetailsOf<D>> &
+  ElementBase &
+  Emits<DetailsOf<D>> &
+  PropertiesOf<D>;
 
 /** What `contract()` returns. */
 export type ContractClass<Instance> = ElementStatics & (new () => Instance);
@@ -24,15 +35,26 @@ export type ContractClass<Instance> = ElementStatics & (new () => Instance);
  * @throws DOMException SyntaxError for a tag that cannot be; TypeError for a declaration that cannot work.
  * @example class HiveCard extends contract('hive-card', { attributes: { name: text() } }) {}
  */
-export function contract<const Tag extends string, D extends Declaration>(tag: Tag & TagName<Tag>, declaration: D): ContractClass<ElementOf<D>>;
-export function contract<const Tag extends string, D extends Declaration, P extends ElementStatics & (new () => HTMLElement)>(
+export function contract<const Tag extends string, D extends Declaration>(
   tag: Tag & TagName<Tag>,
-  declaration: D,
+  declaration: D & Checked<D>,
+): ContractClass<ElementOf<D>>;
+export function contract<
+  const Tag extends string,
+  D extends Declaration,
+  P extends ElementStatics & (new () => HTMLElement),
+>(
+  tag: Tag & TagName<Tag>,
+  declaration: D & Checked<D>,
   Parent: P,
-): ContractClass<ElementOf<D> & InstanceType<P>> & Omit<P, 'prototype' | keyof ElementStatics>;
+): ContractClass<Listeners<DetailsOf<D>> & InstanceType<P> & Emits<DetailsOf<D>> & PropertiesOf<D>> &
+  Omit<P, 'prototype' | keyof ElementStatics>;
 export function contract(tag: string, declaration: Declaration, Parent?: object): unknown {
   const problem = tagProblem(tag);
-  if (problem) throw withProblem(new DOMException(__DEV__ ? problem.message : problem.code, 'SyntaxError'), { code: problem.code });
+  if (problem)
+    throw withProblem(new DOMException(__DEV__ ? problem.message : problem.code, 'SyntaxError'), {
+      code: problem.code,
+    });
   const parent = (Parent as { [contractKey]?: Contract } | undefined)?.[contractKey];
   const Base = (Parent ?? baseFor(declaration.extends)) as new () => HTMLElement;
   const members = [...(parent?.members ?? [])];
@@ -57,7 +79,8 @@ export function contract(tag: string, declaration: Declaration, Parent?: object)
     own.push(member);
   };
   for (const [name, kind] of Object.entries(declaration.attributes ?? {})) add(name, kind as Kind<unknown>, undefined);
-  for (const [name, property] of Object.entries(declaration.properties ?? {})) add(name, undefined, property as PropertyDeclaration<unknown>);
+  for (const [name, property] of Object.entries(declaration.properties ?? {}))
+    add(name, undefined, property as PropertyDeclaration<unknown>);
 
   const Contracted = class extends Base {
     static define(givenTag?: string, registry?: CustomElementRegistry) {
@@ -67,7 +90,11 @@ export function contract(tag: string, declaration: Declaration, Parent?: object)
   };
   Object.defineProperty(Contracted, contractKey, { value: { tag, declaration, parent, members } satisfies Contract });
   for (const member of own) {
-    Object.defineProperty(Contracted.prototype, member.name, { ...accessorOf(member), enumerable: true, configurable: true });
+    Object.defineProperty(Contracted.prototype, member.name, {
+      ...accessorOf(member),
+      enumerable: true,
+      configurable: true,
+    });
   }
   return Contracted;
 }

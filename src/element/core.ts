@@ -1,4 +1,15 @@
-import { dirty, type Link, outside as readsOutside, stopped, type Source, type Target, track, state, unlink, untracked, evaluate } from '../signals/graph.ts';
+import {
+  dirty,
+  evaluate,
+  type Link,
+  outside as readsOutside,
+  type Source,
+  state,
+  type Target,
+  track,
+  unlink,
+  untracked,
+} from '../signals/graph.ts';
 import { type Reaction, report, updateNow } from '../signals/queue.ts';
 import type { Owner } from '../view/hole.ts';
 import { isMarkup } from '../view/markup.ts';
@@ -131,7 +142,8 @@ export class Core implements Owner {
       try {
         const piece = this.#readView();
         if (piece !== null && piece !== undefined) {
-          if (!isMarkup(piece)) throw mistake('TypeError', 'view-result', host.localName, __DEV__ ? viewAdvice(host, piece) : '');
+          if (!isMarkup(piece))
+            throw mistake('TypeError', 'view-result', host.localName, __DEV__ ? viewAdvice(host, piece) : '');
           const { view, node } = makeView(piece, this, false);
           this.view = view;
           root.appendChild(node);

@@ -8,10 +8,18 @@ type ElementClass = CustomElementConstructor & { readonly name: string; readonly
  * Registers an element class. The same class twice is silent; another copy of the same element warns and keeps the
  * first; another class throws as the platform does. Where there is no registry (Node) nothing happens.
  */
-export function define(Class: ElementClass, givenTag: string | undefined, givenRegistry: CustomElementRegistry | undefined): void {
+export function define(
+  Class: ElementClass,
+  givenTag: string | undefined,
+  givenRegistry: CustomElementRegistry | undefined,
+): void {
   const tag = givenTag ?? Class[contractKey].tag;
   const problem = tagProblem(tag);
-  if (problem) throw withProblem(new DOMException(__DEV__ ? problem.message : problem.code, 'SyntaxError'), { code: problem.code, tag });
+  if (problem)
+    throw withProblem(new DOMException(__DEV__ ? problem.message : problem.code, 'SyntaxError'), {
+      code: problem.code,
+      tag,
+    });
   const registry = givenRegistry ?? (globalThis as { customElements?: CustomElementRegistry }).customElements;
   if (!registry) return;
   const present = registry.get(tag) as ElementClass | undefined;
@@ -48,5 +56,9 @@ function isCopy(present: ElementClass, Class: ElementClass): boolean {
 
 function surface(contract: Contract): string {
   const { declaration, members } = contract;
-  return JSON.stringify([members.map(m => [m.name, m.attribute, m.kind?.kind ?? m.property?.kind]), Object.keys(declaration.events ?? {}), Object.keys(declaration.slots ?? {})]);
+  return JSON.stringify([
+    members.map(m => [m.name, m.attribute, m.kind?.kind ?? m.property?.kind]),
+    Object.keys(declaration.events ?? {}),
+    Object.keys(declaration.slots ?? {}),
+  ]);
 }

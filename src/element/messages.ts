@@ -15,10 +15,19 @@ export function withProblem<E extends Error>(error: E, problem: Problem): E {
 }
 
 /** An author's mistake in code, in the platform's class for it. In production only the code is said. */
-export function mistake(kind: 'TypeError' | 'SyntaxError' | 'NotSupportedError' | 'InvalidStateError', code: string, tag: string, text: string): Error {
+export function mistake(
+  kind: 'TypeError' | 'SyntaxError' | 'NotSupportedError' | 'InvalidStateError',
+  code: string,
+  tag: string,
+  text: string,
+): Error {
   const message = __DEV__ ? `(${code}): ${text}` : `${code} <${tag}>`;
   const error =
-    kind === 'TypeError' ? new TypeError(message) : kind === 'SyntaxError' ? new DOMException(message, kind) : new DOMException(message, kind);
+    kind === 'TypeError'
+      ? new TypeError(message)
+      : kind === 'SyntaxError'
+        ? new DOMException(message, kind)
+        : new DOMException(message, kind);
   return withProblem(error, { code, tag });
 }
 

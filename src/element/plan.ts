@@ -64,7 +64,9 @@ export class Plan {
     this.members = contract.members;
     this.byAttribute = new Map(contract.members.filter(m => m.attribute !== undefined).map(m => [m.attribute!, m]));
     const chain = [...declarations(contract)];
-    this.shadow = chain.some(d => d.extends !== undefined) ? 'none' : (chain.find(d => d.shadow !== undefined)?.shadow ?? {});
+    this.shadow = chain.some(d => d.extends !== undefined)
+      ? 'none'
+      : (chain.find(d => d.shadow !== undefined)?.shadow ?? {});
     this.form = chain.some(d => d.form === true);
     this.hasView = 'view' in Class.prototype;
     this.styleSheets = sheetsOf(Class);

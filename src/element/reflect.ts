@@ -1,8 +1,8 @@
 /** Turns declared members into accessors, as Web IDL attributes are (§3.7.6): on the prototype, enumerable. */
 import type { Kind } from '../contract/index.ts';
+import { deep, plain } from '../signals/deep.ts';
 import { changed, refuseInComputed, state, track } from '../signals/graph.ts';
 import { afterChange } from '../signals/queue.ts';
-import { deep, plain } from '../signals/deep.ts';
 import type { Core, PropertyCell } from './core.ts';
 import { shown, warn } from './messages.ts';
 import type { Member } from './plan.ts';
@@ -91,7 +91,13 @@ function withCell({ index, attribute, name }: Member, kind: Kind<unknown>): Acce
     },
   };
 
-  function tellUnreadable(host: HTMLElement, attribute: string, text: string | null, error: unknown, first: boolean): void {
+  function tellUnreadable(
+    host: HTMLElement,
+    attribute: string,
+    text: string | null,
+    error: unknown,
+    first: boolean,
+  ): void {
     const reason = error instanceof Error ? error.message : String(error);
     warn(
       'attribute-value',

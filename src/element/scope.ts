@@ -1,8 +1,13 @@
 import { type CleanUp, effect } from '../signals/effect.ts';
 import { report } from '../signals/queue.ts';
 
+/** What `using` takes, where the project's library types know of it. */
+type DisposableObject = SymbolConstructor extends { readonly dispose: infer Dispose extends symbol }
+  ? { readonly [key in Dispose]: () => void }
+  : never;
+
 /** Something that is given back: a function to call, or an object with a way to dispose of it. */
-export type Resource = (() => void) | { [Symbol.dispose](): void } | { dispose(): void };
+export type Resource = (() => void) | { dispose(): void } | DisposableObject;
 
 /**
  * What an element takes while it is connected. Everything taken through it is given back when the element leaves,
@@ -47,7 +52,12 @@ export class ConnectionScope implements Scope {
     return this.#controller.signal;
   }
 
-  on(target: EventTarget, type: string, handler: ((event: never) => unknown) | EventListenerObject, options?: AddEventListenerOptions | boolean): void {
+  on(
+    target: EventTarget,
+    type: string,
+    handler: ((event: never) => unknown) | EventListenerObject,
+    options?: AddEventListenerOptions | boolean,
+  ): void {
     if (this.#ended) return;
     const { host } = this;
     const listener = typeof handler === 'function' ? (event: Event) => handler.call(host, event as never) : handler;
@@ -89,7 +99,7 @@ export class ConnectionScope implements Scope {
   use<R extends Resource>(resource: R): R {
     this.#take(() => {
       if (typeof resource === 'function') resource();
-      else if (Symbol.dispose !== undefined && Symbol.dispose in resource) resource[Symbol.dispose]();
+      else if (Symbol.dispose !== undefined && Symbol.dispose in resource) (resource as Disposable)[Symbol.dispose]();
       else (resource as { dispose(): void }).dispose();
     });
     return resource;

@@ -2,15 +2,30 @@ import type { Declaration } from '../contract/index.ts';
 import { mistake } from './messages.ts';
 
 /** Members that every element has; where there is a DOM its own list is asked. */
-const wellKnown = new Set('id className classList slot style title lang dir hidden tabIndex dataset children childNodes parentNode attributes innerHTML textContent shadowRoot click focus blur remove append'.split(' '));
-const ours = new Set('view emit states internals slotted define assembled connected disconnected moved adopted attributeChanged formAssociated formDisabled formReset formStateRestore formValue validate'.split(' '));
-const formMembers = new Set('form labels validity validationMessage willValidate checkValidity reportValidity'.split(' '));
+const wellKnown = new Set(
+  'id className classList slot style title lang dir hidden tabIndex dataset children childNodes parentNode attributes innerHTML textContent shadowRoot click focus blur remove append'.split(
+    ' ',
+  ),
+);
+const ours = new Set(
+  'view emit states internals slotted define assembled connected disconnected moved adopted attributeChanged formAssociated formDisabled formReset formStateRestore formValue validate'.split(
+    ' ',
+  ),
+);
+const formMembers = new Set(
+  'form labels validity validationMessage willValidate checkValidity reportValidity'.split(' '),
+);
 
 /** Refuses a property whose name takes away a member that elements have. `role` and `aria…` reflect alike. */
 export function refuseShadowing(tag: string, name: string, declaration: Declaration): void {
   const platform = (globalThis as { HTMLElement?: { prototype: object } }).HTMLElement?.prototype;
   const onElements = platform ? name in platform : wellKnown.has(name);
-  const owner = ours.has(name) || (declaration.form && formMembers.has(name)) ? 'Eltrix' : onElements && !/^(?:role$|aria[A-Z])/.test(name) ? 'HTMLElement' : undefined;
+  const owner =
+    ours.has(name) || (declaration.form && formMembers.has(name))
+      ? 'Eltrix'
+      : onElements && !/^(?:role$|aria[A-Z])/.test(name)
+        ? 'HTMLElement'
+        : undefined;
   if (!owner) return;
   throw mistake(
     'TypeError',

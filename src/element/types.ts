@@ -20,7 +20,11 @@ export interface Emits<Details> {
   /** Sends a declared event. Returns false if a listener cancelled it. @throws TypeError if it is not declared. */
   emit<Type extends keyof Details & string>(
     type: Type,
-    ...detail: null extends Details[Type] ? [detail?: Details[Type]] : undefined extends Details[Type] ? [detail?: Details[Type]] : [detail: Details[Type]]
+    ...detail: null extends Details[Type]
+      ? [detail?: Details[Type]]
+      : undefined extends Details[Type]
+        ? [detail?: Details[Type]]
+        : [detail: Details[Type]]
   ): boolean;
 }
 
@@ -47,15 +51,20 @@ export interface Hooks {
   formStateRestore?(state: string | File | FormData | null, reason: 'restore' | 'autocomplete'): void;
 }
 
+/** What can be defined: an element whose hooks and sheets are as they have to be. */
+export interface ElementConstructor {
+  new (): HTMLElement & Hooks;
+  /** The sheets of the element's root; its parents' come first by themselves. */
+  readonly styleSheets?: StyleSource | readonly StyleSource[];
+}
+
 /** The statics of an element class. */
 export interface ElementStatics {
-  /** The sheets of the element's shadow root, its parents' first. */
-  styleSheets?: StyleSource | readonly StyleSource[];
   readonly observedAttributes: string[];
   readonly formAssociated: boolean;
   /**
    * Registers the class. Twice is silent.
    * @throws DOMException NotSupportedError if another class has the tag.
    */
-  define<C extends new () => HTMLElement & Hooks>(this: C, tag?: string, registry?: CustomElementRegistry): C;
+  define<C extends ElementConstructor>(this: C, tag?: string, registry?: CustomElementRegistry): C;
 }

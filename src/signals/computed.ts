@@ -1,4 +1,18 @@
-import { check, type Derived, derives, dirty, evaluate, type Home, type Link, listening, outdated, running, state, track, untracked } from './graph.ts';
+import {
+  check,
+  type Derived,
+  derives,
+  dirty,
+  evaluate,
+  type Home,
+  type Link,
+  listening,
+  outdated,
+  running,
+  state,
+  track,
+  untracked,
+} from './graph.ts';
 
 /** Something that can be read and tracked. */
 export interface Readable<T> {
@@ -82,7 +96,9 @@ class Computed<T> implements Readable<T>, Derived {
 
 function cycle({ name, fn }: { name: string | undefined; fn: () => unknown }): Error {
   if (!__DEV__) return new Error('computed-cycle');
-  return new Error(`(computed-cycle): ${(name ?? fn.name) || 'A computed'} reads itself while it is evaluated, directly or through others. Break the circle: let one of them read a plain signal, or use peek().`);
+  return new Error(
+    `(computed-cycle): ${(name ?? fn.name) || 'A computed'} reads itself while it is evaluated, directly or through others. Break the circle: let one of them read a plain signal, or use peek().`,
+  );
 }
 
 /**

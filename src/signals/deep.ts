@@ -55,7 +55,13 @@ class Tracker implements ProxyHandler<object> {
   defineProperty(target: object, key: PropertyKey, descriptor: PropertyDescriptor): boolean {
     const own = Object.hasOwn(target, key);
     refuseInComputed();
-    if (!Reflect.defineProperty(target, key, 'value' in descriptor ? { ...descriptor, value: plain(descriptor.value) } : descriptor)) {
+    if (
+      !Reflect.defineProperty(
+        target,
+        key,
+        'value' in descriptor ? { ...descriptor, value: plain(descriptor.value) } : descriptor,
+      )
+    ) {
       return false;
     }
     this.touched(key, !own);
@@ -105,7 +111,9 @@ const originals = new WeakMap<object, object>();
 const arrayMethods: Record<string, (this: unknown[], ...args: unknown[]) => unknown> = {};
 for (const name of ['push', 'pop', 'shift', 'unshift', 'splice', 'sort', 'reverse', 'fill', 'copyWithin'] as const) {
   arrayMethods[name] = function (this: unknown[], ...args: unknown[]) {
-    return together(() => untracked(() => (Array.prototype[name] as (...args: unknown[]) => unknown).apply(this, args)));
+    return together(() =>
+      untracked(() => (Array.prototype[name] as (...args: unknown[]) => unknown).apply(this, args)),
+    );
   };
 }
 for (const name of ['includes', 'indexOf', 'lastIndexOf'] as const) {

@@ -147,10 +147,18 @@ function list(link: Link): void {
   if (head === undefined && source.refresh !== undefined) listen(source as Derived);
 }
 
-function listen(computed: Derived): void {
-  if (computed.flags & listening) return;
-  computed.flags |= listening | (computed.checked === state.epoch ? 0 : check);
-  for (let link = computed.sources; link !== undefined; link = link.nextSource) if (!link.listed) list(link);
+/** Computeds that are to begin or to stop listening: a long chain is walked without recursion. */
+let pending: Derived[] | undefined;
+
+function listen(first: Derived): void {
+  if (pending !== undefined) return void pending.push(first);
+  pending = [first];
+  for (let computed = pending.pop(); computed !== undefined; computed = pending.pop()) {
+    if (computed.flags & listening) continue;
+    computed.flags |= listening | (computed.checked === state.epoch ? 0 : check);
+    for (let link = computed.sources; link !== undefined; link = link.nextSource) if (!link.listed) list(link);
+  }
+  pending = undefined;
 }
 
 /** Takes a link out of its source's list; a computed that lost its last reader stops listening. */
@@ -163,15 +171,21 @@ function unlist(link: Link): void {
   else {
     source.targets = nextTarget;
     if (nextTarget === undefined) {
-      if (source.refresh !== undefined) {
-        const computed = source as Derived;
-        computed.flags &= ~listening;
-        for (let up = computed.sources; up !== undefined; up = up.nextSource) unlist(up);
-      }
+      if (source.refresh !== undefined) unlisten(source as Derived);
       source.unwatched?.();
     }
   }
   link.nextTarget = link.prevTarget = undefined;
+}
+
+function unlisten(first: Derived): void {
+  if (pending !== undefined) return void pending.push(first);
+  pending = [first];
+  for (let computed = pending.pop(); computed !== undefined; computed = pending.pop()) {
+    computed.flags &= ~listening;
+    for (let link = computed.sources; link !== undefined; link = link.nextSource) unlist(link);
+  }
+  pending = undefined;
 }
 
 /** Forgets what a target read; with `after`, only what stands behind that link. */

@@ -1,5 +1,17 @@
 import type { Readable } from './computed.ts';
-import { changed, check, dirty, evaluate, type Home, type Link, listening, type Source, state, track, unlink } from './graph.ts';
+import {
+  changed,
+  check,
+  dirty,
+  evaluate,
+  type Home,
+  type Link,
+  listening,
+  type Source,
+  state,
+  track,
+  unlink,
+} from './graph.ts';
 import { enqueuePrompt, type Reaction } from './queue.ts';
 
 /** One key that somebody asked for. */

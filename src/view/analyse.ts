@@ -180,7 +180,12 @@ export function analyse(strings: readonly string[], namespace: Namespace = 'html
       case 'raw text':
         throw tag === 'style'
           ? refuse('hole-in-style', __DEV__ ? styleAdvice : '')
-          : refuse('hole-in-script', __DEV__ ? `A value cannot stand in <${tag}>: it would become code. Use a listener, or set a property.` : '');
+          : refuse(
+              'hole-in-script',
+              __DEV__
+                ? `A value cannot stand in <${tag}>: it would become code. Use a listener, or set a property.`
+                : '',
+            );
       default:
         throw refuse('hole-in-comment', __DEV__ ? commentAdvice : '');
     }
@@ -192,10 +197,14 @@ export function analyse(strings: readonly string[], namespace: Namespace = 'html
       const where = place(markElement(), firstHole, statics.length);
       if (/^on./i.test(name)) {
         if (texts.some(Boolean)) {
-          throw refuse('listener-text', __DEV__ ? `"${name}" takes a function, and text stands beside it. Write ${name}=\${…} alone.` : '');
+          throw refuse(
+            'listener-text',
+            __DEV__ ? `"${name}" takes a function, and text stands beside it. Write ${name}=\${…} alone.` : '',
+          );
         }
         sites.push({ kind: 'listener', type: name.slice(2), ...where });
-      } else sites.push({ kind: 'attribute', name, tag: tag.toLowerCase(), foreign: foreign(), statics: texts, ...where });
+      } else
+        sites.push({ kind: 'attribute', name, tag: tag.toLowerCase(), foreign: foreign(), statics: texts, ...where });
     } else if (name.toLowerCase() === 'style' && !closing) {
       sites.push({ kind: 'style', text: value, ...place(markElement(), hole, 0) });
     } else html += quote ? ` ${name}=${quote}${value}${quote}` : ` ${name}="${value.replaceAll('"', '&quot;')}"`;
@@ -300,7 +309,9 @@ export function analyse(strings: readonly string[], namespace: Namespace = 'html
       case 'comment':
       case 'bogus comment':
       case 'cdata': {
-        const end = take(state === 'comment' ? patterns.commentEnd : state === 'cdata' ? patterns.cdataEnd : patterns.bogusEnd);
+        const end = take(
+          state === 'comment' ? patterns.commentEnd : state === 'cdata' ? patterns.cdataEnd : patterns.bogusEnd,
+        );
         html += end || take(patterns.rest);
         return end ? 'data' : state;
       }

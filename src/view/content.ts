@@ -1,8 +1,8 @@
 import { unlink } from '../signals/graph.ts';
 import { Hole, type HolePlace, type Owner, whereIs } from './hole.ts';
 import { isMarkup } from './markup.ts';
-import { type Binder, keepHole } from './template.ts';
 import { templateOf } from './prepare.ts';
+import { type Binder, keepHole } from './template.ts';
 import { makeView, View } from './view.ts';
 
 /** How what places itself is recognised (`each`), also one that another copy of this module made. */
@@ -79,7 +79,13 @@ export class ContentHole extends Hole {
     const node = given instanceof HTMLTemplateElement ? this.home.document.importNode(given.content, true) : given;
     const nodes = node.nodeType === 11 ? [...node.childNodes] : [node as ChildNode];
     const { content } = this;
-    if (content instanceof Nodes && content.nodes.length === 1 && content.nodes[0] === given && given.nextSibling === this.anchor) return;
+    if (
+      content instanceof Nodes &&
+      content.nodes.length === 1 &&
+      content.nodes[0] === given &&
+      given.nextSibling === this.anchor
+    )
+      return;
     this.replace(new Nodes(nodes), node);
   }
 

@@ -1,5 +1,4 @@
-import { untracked } from '../signals/graph.ts';
-import { changed, state, track } from '../signals/graph.ts';
+import { changed, state, track, untracked } from '../signals/graph.ts';
 import { type Placeable, type Placed, place } from './content.ts';
 import { type HolePlace, LocalSource, type Owner, whereIs } from './hole.ts';
 import type { Markup } from './markup.ts';
@@ -38,7 +37,10 @@ class Each<T> implements Placeable {
   }
 
   [place](anchor: Text, owner: Owner, present: Placed | undefined, where: HolePlace | undefined): Placed {
-    const rows = present instanceof Rows && present.make === this.row ? (present as Rows<T>) : new Rows<T>(anchor, owner, this.row, where);
+    const rows =
+      present instanceof Rows && present.make === this.row
+        ? (present as Rows<T>)
+        : new Rows<T>(anchor, owner, this.row, where);
     if (rows !== present) present?.remove();
     untracked(() => rows.show(this.items, this.key));
     return rows;
@@ -115,7 +117,15 @@ class Rows<T> implements Placed {
   }
 
   /** The part between what stayed at the start and what stayed at the end. */
-  #reconcile(before: Row<T>[], rows: Row<T>[], items: readonly T[], keys: unknown[], start: number, end: number, oldEnd: number): void {
+  #reconcile(
+    before: Row<T>[],
+    rows: Row<T>[],
+    items: readonly T[],
+    keys: unknown[],
+    start: number,
+    end: number,
+    oldEnd: number,
+  ): void {
     const known = new Map<unknown, Row<T> | Row<T>[]>();
     for (let i = start; i < oldEnd; i++) {
       const row = before[i]!;

@@ -44,7 +44,8 @@ class PropertyHole extends Hole {
       if (reason !== undefined) throw refusal(reason, this.home, this.place);
     }
     // A field that shows the value already keeps its selection.
-    if (!(typeof value === 'string' && (key === 'value' || key === 'checked') && element[key] === value)) element[key] = value;
+    if (!(typeof value === 'string' && (key === 'value' || key === 'checked') && element[key] === value))
+      element[key] = value;
     this.last = value;
     this.shown = true;
   }
@@ -118,7 +119,8 @@ function describe(value: unknown): string {
 export const bindElement: Binder = (node, values, at, view) => {
   const value = values[at];
   const element = node as Element;
-  if (typeof value === 'object' && value !== null && attach in value) return (value as Attachable)[attach](element, view);
+  if (typeof value === 'object' && value !== null && attach in value)
+    return (value as Attachable)[attach](element, view);
   const making: Making = { ...view };
   const properties = new Properties(element, making);
   properties.show(value);

@@ -130,7 +130,9 @@ function placed(error: unknown, home: Owner, place: HolePlace | undefined): unkn
   if (error instanceof Error && 'hole' in error) return error;
   const message = error instanceof Error ? `${error.name}: ${error.message}` : String(error);
   return Object.assign(
-    new Error(`(hole-failed): ${whereIs(home, place)}: ${message}. The hole keeps what it showed; the rest goes on.`, { cause: error }),
+    new Error(`(hole-failed): ${whereIs(home, place)}: ${message}. The hole keeps what it showed; the rest goes on.`, {
+      cause: error,
+    }),
     { code: 'hole-failed', hole: place?.hole, line: place?.line },
   );
 }

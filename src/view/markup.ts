@@ -28,9 +28,13 @@ export function isMarkup(value: unknown): value is Markup {
 
 /** @throws TypeError unless the strings come from a template in source code: data cannot pose as markup. */
 export function refuseForged(strings: TemplateStringsArray): void {
-  if (!(Array.isArray(strings) && Array.isArray(strings.raw) && Object.isFrozen(strings) && Object.isFrozen(strings.raw))) {
+  if (
+    !(Array.isArray(strings) && Array.isArray(strings.raw) && Object.isFrozen(strings) && Object.isFrozen(strings.raw))
+  ) {
     throw new TypeError(
-      __DEV__ ? '(markup-forged): markup was called as a function. Write it as a template: markup`<p>${text}</p>`.' : 'markup-forged',
+      __DEV__
+        ? '(markup-forged): markup was called as a function. Write it as a template: markup`<p>${text}</p>`.'
+        : 'markup-forged',
     );
   }
 }

@@ -1,4 +1,4 @@
-import { attach, type Attachable } from './element-hole.ts';
+import { type Attachable, attach } from './element-hole.ts';
 import { type Handler, Listening } from './listener.ts';
 
 /**

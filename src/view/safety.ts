@@ -1,5 +1,5 @@
 /** What data may never become: markup, code, or the address of code. */
-import { whereIs, type HolePlace, type Owner } from './hole.ts';
+import { type HolePlace, type Owner, whereIs } from './hole.ts';
 
 /** Attributes and properties that hold a URL, or in SVG's animations a value that may become one. */
 const urlNames =
@@ -7,7 +7,8 @@ const urlNames =
 /** HTML §4.8: elements whose URL loads a document or a script. */
 const loaders = /^(?:iframe|embed|object|script|frame)$/i;
 /** URL §4.4: leading controls and spaces are stripped, tab and newline ignored anywhere. */
-const scripting = /^[\0-\x20]*(?:j[\t\n\r]*a[\t\n\r]*v[\t\n\r]*a|v[\t\n\r]*b)[\t\n\r]*s[\t\n\r]*c[\t\n\r]*r[\t\n\r]*i[\t\n\r]*p[\t\n\r]*t[\t\n\r]*:/i;
+const scripting =
+  /^[\0-\x20]*(?:j[\t\n\r]*a[\t\n\r]*v[\t\n\r]*a|v[\t\n\r]*b)[\t\n\r]*s[\t\n\r]*c[\t\n\r]*r[\t\n\r]*i[\t\n\r]*p[\t\n\r]*t[\t\n\r]*:/i;
 const inline = /^[\0-\x20]*d[\t\n\r]*a[\t\n\r]*t[\t\n\r]*a[\t\n\r]*:/i;
 
 /** Trusted Types' own class for a sink of markup or code, or undefined for other names. */
@@ -32,7 +33,9 @@ export function danger(tag: string, name: string, value: unknown): string | unde
     const trusted = (globalThis as unknown as Record<string, unknown>)[sink];
     if (value === null || value === undefined || value === false) return undefined;
     if (typeof trusted === 'function' && value instanceof trusted) return undefined;
-    return __DEV__ ? `"${name}" of <${tag}> takes markup or code. Use text or markup in a hole, or give a ${sink} value.` : 'sink';
+    return __DEV__
+      ? `"${name}" of <${tag}> takes markup or code. Use text or markup in a hole, or give a ${sink} value.`
+      : 'sink';
   }
   if (/^__proto__$/i.test(name)) return __DEV__ ? 'a property record has the key "__proto__".' : 'key';
   if (/^on/i.test(name)) return __DEV__ ? `"${name}" takes a function, and a ${typeof value} came.` : 'listener';
@@ -49,7 +52,9 @@ export function danger(tag: string, name: string, value: unknown): string | unde
 
 /** The error for a refused value; the attribute or property is left unset. */
 export function refusal(reason: string, home: Owner, place: HolePlace | undefined): Error {
-  const message = __DEV__ ? `(unsafe-value): ${whereIs(home, place)}: ${reason} Nothing was set.` : `unsafe-value: ${reason}`;
+  const message = __DEV__
+    ? `(unsafe-value): ${whereIs(home, place)}: ${reason} Nothing was set.`
+    : `unsafe-value: ${reason}`;
   return Object.assign(new TypeError(message), { code: 'unsafe-value', hole: place?.hole });
 }
 

@@ -60,7 +60,11 @@ export function asText(value: unknown): string {
   return value === null || value === undefined || typeof value === 'boolean' ? '' : String(value);
 }
 
-export function join(statics: readonly string[], texts: readonly unknown[], print: (value: unknown) => string = asText): string {
+export function join(
+  statics: readonly string[],
+  texts: readonly unknown[],
+  print: (value: unknown) => string = asText,
+): string {
   let text = statics[0]!;
   for (let i = 0; i < texts.length; i++) text += print(texts[i]) + statics[i + 1]!;
   return text;

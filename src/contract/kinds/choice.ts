@@ -23,10 +23,7 @@ export function choice<const V extends string>(
   values: readonly V[],
   options: ChoiceOptions<NoInfer<V>> & { readonly nullable: true },
 ): Kind<V | null>;
-export function choice<const V extends string>(
-  values: readonly V[],
-  options?: ChoiceOptions<NoInfer<V>>,
-): Kind<V | ''>;
+export function choice<const V extends string>(values: readonly V[], options?: ChoiceOptions<NoInfer<V>>): Kind<V | ''>;
 export function choice<const V extends string>(
   values: readonly V[],
   options: ChoiceOptions<V> = {},

@@ -1,0 +1,5 @@
+import { defineConfig } from 'vite';
+
+export default defineConfig({
+  build: { rolldownOptions: { input: ['index.html', 'plain.html'] } },
+});

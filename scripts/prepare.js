@@ -1,0 +1,57 @@
+// Installs what a fresh machine lacks: npm packages by the lock file, browsers by Debian's packages.
+import { execFileSync, spawnSync } from 'node:child_process';
+import { existsSync, readdirSync, statSync } from 'node:fs';
+import { dirname, join } from 'node:path';
+import { fileURLToPath } from 'node:url';
+
+export const root = dirname(dirname(fileURLToPath(import.meta.url)));
+
+const run = (program, args, options = {}) => execFileSync(program, args, { cwd: root, stdio: 'inherit', ...options });
+
+export function installPackages() {
+  const installed = join(root, 'node_modules/.package-lock.json');
+  if (existsSync(installed) && statSync(installed).mtimeMs >= statSync(join(root, 'package-lock.json')).mtimeMs) return;
+  console.log('Installing packages by the lock file …');
+  run('npm', ['ci', '--no-audit', '--no-fund', '--loglevel=error']);
+}
+
+/** Builds the library if a source is newer than what was built. */
+export function buildLibrary() {
+  const built = join(root, 'dist/types/index.d.ts');
+  const sources = ['src', 'scripts/build.js', 'package.json', 'tsconfig.json', 'tsconfig.build.json'];
+  if (existsSync(built) && Math.max(...sources.map(newest)) < statSync(built).mtimeMs) return;
+  run(process.execPath, ['scripts/build.js']);
+}
+
+function newest(path) {
+  const full = join(root, path);
+  const own = statSync(full);
+  if (!own.isDirectory()) return own.mtimeMs;
+  return Math.max(...readdirSync(full, { recursive: true }).map(entry => statSync(join(full, entry)).mtimeMs));
+}
+
+const browsers = [
+  { name: 'Chromium', packages: ['chromium'], commands: ['chromium', 'google-chrome', 'chromium-browser'] },
+  { name: 'Firefox', packages: ['firefox-esr'], commands: ['firefox-esr', 'firefox'] },
+  { name: 'WebKitGTK', packages: ['webkit2gtk-driver', 'xvfb'], commands: ['WebKitWebDriver'] },
+];
+
+const has = command => spawnSync('sh', ['-c', `command -v ${command}`]).status === 0;
+
+/** With apt-get, as root on Debian; elsewhere it only says what is missing. */
+export function installBrowsers() {
+  const missing = browsers.filter(({ commands }) => !commands.some(has));
+  if (missing.length === 0) return;
+  const names = missing.map(({ name }) => name).join(', ');
+  const packages = missing.flatMap(({ packages }) => packages);
+  if (process.getuid?.() === 0 && existsSync('/etc/debian_version') && has('apt-get')) {
+    console.log(`Installing ${names} with apt-get …`);
+    const options = {
+      stdio: ['ignore', 'ignore', 'inherit'],
+      env: { ...process.env, DEBIAN_FRONTEND: 'noninteractive' },
+    };
+    run('apt-get', ['update', '-qq'], options);
+    run('apt-get', ['install', '-y', '-qq', '--no-install-recommends', ...packages, 'fonts-dejavu-core'], options);
+  } else
+    console.log(`Not found: ${names}. On Debian: apt-get install ${packages.join(' ')}. Their tests are left out.`);
+}

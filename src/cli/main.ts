@@ -1,0 +1,24 @@
+#!/usr/bin/env node
+import { readFileSync } from 'node:fs';
+import { Command } from 'commander';
+import { buildCommand } from './build.ts';
+import { terminal } from './output.ts';
+
+// Stacks lead to the user's TypeScript.
+process.setSourceMapsEnabled(true);
+
+const { version } = JSON.parse(readFileSync(new URL('../../../package.json', import.meta.url), 'utf8')) as {
+  version: string;
+};
+
+const program = new Command('eltrix')
+  .description('Author, test, prove and build standards-based custom elements.')
+  .version(version)
+  .addCommand(buildCommand(terminal))
+  .showHelpAfterError('Run eltrix --help for what there is.')
+  .exitOverride(error => process.exit(error.exitCode === 0 ? 0 : 2));
+for (const command of program.commands) command.exitOverride(error => process.exit(error.exitCode === 0 ? 0 : 2));
+
+await program.parseAsync();
+// Bundlers leave workers behind; the work is done.
+process.exit();

@@ -1,0 +1,51 @@
+/** The one door of the tool to the outside: findings to stdout, errors to stderr. */
+import { styleText } from 'node:util';
+import { ToolError } from '../project/tool-error.ts';
+
+export interface Output {
+  print(text: string): void;
+  complain(text: string): void;
+  /** Whether colours and progress are wanted. */
+  readonly lively: boolean;
+}
+
+export const terminal: Output = {
+  print: text => void process.stdout.write(`${text}\n`),
+  complain: text => void process.stderr.write(`${text}\n`),
+  lively: Boolean(process.stdout.isTTY) && process.env['NO_COLOR'] === undefined,
+};
+
+export function paint(output: Output, style: Parameters<typeof styleText>[0], text: string): string {
+  return output.lively ? styleText(style, text) : text;
+}
+
+/** Bytes as people read them: 812 B, 2.31 kB. */
+export function bytes(count: number): string {
+  return count < 1000 ? `${count} B` : `${(count / 1000).toFixed(2)} kB`;
+}
+
+/** A table: the first column to the left, the others to the right. */
+export function table(heads: readonly string[], rows: readonly (readonly string[])[]): string[] {
+  const widths = heads.map((head, column) => Math.max(head.length, ...rows.map(row => row[column]!.length)));
+  const line = (cells: readonly string[]) =>
+    cells
+      .map((cell, column) => (column === 0 ? cell.padEnd(widths[column]!) : cell.padStart(widths[column]!)))
+      .join('   ')
+      .trimEnd();
+  return [line(heads), ...rows.map(line)];
+}
+
+/** Tells of an error as its kind deserves, and returns the exit code. */
+export function complainOf(error: unknown, output: Output): number {
+  if (!(error instanceof ToolError)) {
+    output.complain(error instanceof Error ? (error.stack ?? error.message) : String(error));
+    return 1;
+  }
+  const { position, code, message, excerpt } = error;
+  const where = position
+    ? [position.file, position.line, position.column].filter(part => part !== undefined).join(':')
+    : 'eltrix';
+  output.complain(`${where} ${paint(output, 'red', 'error')} (${code}): ${message}`);
+  if (excerpt) output.complain(`\n${excerpt}`);
+  return error.exitCode;
+}

@@ -1,0 +1,23 @@
+import { accessSync, constants, existsSync } from 'node:fs';
+import { delimiter, join } from 'node:path';
+
+/** The first of some programs that is there: absolute paths as they are, names along PATH. */
+export function findProgram(candidates: readonly (string | undefined)[]): string | undefined {
+  for (const candidate of candidates) {
+    if (!candidate) continue;
+    if (candidate.includes('/') || candidate.includes('\\')) {
+      if (existsSync(candidate)) return candidate;
+      continue;
+    }
+    for (const folder of (process.env['PATH'] ?? '').split(delimiter)) {
+      const path = join(folder, candidate);
+      try {
+        accessSync(path, constants.X_OK);
+        return path;
+      } catch {
+        // Not in this folder.
+      }
+    }
+  }
+  return undefined;
+}

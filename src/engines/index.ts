@@ -1,0 +1,13 @@
+import type { Engine, EngineName } from './engine.ts';
+import { chromium, firefox } from './puppeteer.ts';
+import { webkit } from './webkit.ts';
+
+export type { Engine, EngineName, Page, Session, Viewport } from './engine.ts';
+
+/** All engines that the tool can drive. */
+export const engines: Readonly<Record<EngineName, Engine>> = { chromium, firefox, webkit };
+
+/** The engines that are on this machine. */
+export function foundEngines(): Engine[] {
+  return Object.values(engines).filter(engine => engine.find());
+}

@@ -1,0 +1,157 @@
+/** WebKitGTK, driven by its own WebDriver under a virtual display where there is none. */
+import { type ChildProcess, spawn } from 'node:child_process';
+import { existsSync, readdirSync } from 'node:fs';
+import { createServer } from 'node:net';
+import { join } from 'node:path';
+import type { Engine, Page, Session, Viewport } from './engine.ts';
+import { findProgram } from './find.ts';
+
+const findDriver = () => findProgram([process.env['ELTRIX_WEBKIT'], 'WebKitWebDriver']);
+
+/** MiniBrowser stands in the library folder of the machine's architecture. */
+function findBrowser(): string | undefined {
+  if (!existsSync('/usr/lib')) return undefined;
+  for (const folder of readdirSync('/usr/lib')) {
+    for (const version of ['webkitgtk-6.0', 'webkit2gtk-4.1', 'webkit2gtk-4.0']) {
+      const path = join('/usr/lib', folder, version, 'MiniBrowser');
+      if (existsSync(path)) return path;
+    }
+  }
+  return undefined;
+}
+
+function freePort(): Promise<number> {
+  return new Promise((resolve, reject) => {
+    const server = createServer()
+      .once('error', reject)
+      .listen(0, '127.0.0.1', () => {
+        const { port } = server.address() as { port: number };
+        server.close(() => resolve(port));
+      });
+  });
+}
+
+function ended(child: ChildProcess): Promise<void> {
+  return new Promise(resolve => {
+    if (child.exitCode !== null || child.signalCode !== null) resolve();
+    else child.once('exit', () => resolve());
+  });
+}
+
+async function stop(children: readonly ChildProcess[]): Promise<void> {
+  for (const child of children) child.kill('SIGTERM');
+  await Promise.all(
+    children.map(child => {
+      const force = setTimeout(() => child.kill('SIGKILL'), 3000);
+      return ended(child).then(() => clearTimeout(force));
+    }),
+  );
+}
+
+/** A display of its own for pictures and focus, unless the machine has one. Returns what to set DISPLAY to. */
+function startDisplay(children: ChildProcess[]): Promise<string> {
+  return new Promise((resolve, reject) => {
+    const program = findProgram(['Xvfb']);
+    if (!program)
+      return reject(new Error('WebKitGTK needs a display, and there is none. On Debian: apt-get install xvfb.'));
+    const child = spawn(program, ['-displayfd', '3', '-screen', '0', '1600x1200x24', '-nolisten', 'tcp'], {
+      stdio: ['ignore', 'ignore', 'ignore', 'pipe'],
+    });
+    children.push(child);
+    child.once('exit', () => reject(new Error('Xvfb ended before it said its display.')));
+    child.stdio[3]!.once('data', (data: Buffer) => resolve(`:${data.toString().trim()}`));
+  });
+}
+
+async function start(): Promise<Session> {
+  const { Builder, Capabilities } = await import('selenium-webdriver').then(module => module.default ?? module);
+  const children: ChildProcess[] = [];
+  try {
+    const display = process.env['DISPLAY'] ?? (await startDisplay(children));
+    const port = await freePort();
+    const env = { ...process.env, DISPLAY: display, WEBKIT_DISABLE_COMPOSITING_MODE: '1' };
+    const driverProcess = spawn(findDriver()!, [`--port=${port}`, '--host=127.0.0.1'], { stdio: 'ignore', env });
+    children.push(driverProcess);
+    await listening(port);
+    const capabilities = new Capabilities({
+      browserName: 'MiniBrowser',
+      'webkitgtk:browserOptions': { binary: findBrowser(), args: ['--automation'] },
+    });
+    const driver = await new Builder().usingServer(`http://127.0.0.1:${port}`).withCapabilities(capabilities).build();
+    const version = (await driver.getCapabilities()).getBrowserVersion() ?? '';
+    await driver.manage().setTimeouts({ script: 300_000, pageLoad: 60_000 });
+    let first = true;
+    // One window has the focus at a time: calls that concern different pages take turns.
+    let turn: Promise<unknown> = Promise.resolve();
+    const inTurn = <T>(handle: string, work: () => Promise<T>): Promise<T> => {
+      const result = turn.then(async () => {
+        if ((await driver.getWindowHandle().catch(() => '')) !== handle) await driver.switchTo().window(handle);
+        return work();
+      });
+      turn = result.catch(() => {});
+      return result;
+    };
+    return {
+      name: 'webkit',
+      version: `WebKitGTK ${version}`,
+      async open(url: string, viewport: Viewport = { width: 1280, height: 800 }): Promise<Page> {
+        const opening = turn.then(async () => {
+          if (!first) await driver.switchTo().newWindow('tab');
+          first = false;
+          const handle = await driver.getWindowHandle();
+          await driver.manage().window().setRect({ width: viewport.width, height: viewport.height });
+          await driver.get(url);
+          return handle;
+        });
+        turn = opening.catch(() => {});
+        const handle = await opening;
+        return {
+          evaluate: expression =>
+            inTurn(handle, async () => {
+              // The expression stands in the script itself: the page's policy may forbid eval.
+              const script = `const done = arguments[arguments.length - 1];
+                (async () => (${expression.trim().replace(/;$/, '')}\n))().then(value => done([null, value]), error => done([String((error && error.message) || error)]));`;
+              const [problem, value] = (await driver.executeAsyncScript(script)) as [string | null, never];
+              if (problem) throw new Error(problem);
+              return value;
+            }),
+          screenshot: () => inTurn(handle, async () => Buffer.from(await driver.takeScreenshot(), 'base64')),
+          close: () =>
+            inTurn(handle, async () => {
+              const all = await driver.getAllWindowHandles();
+              if (all.length === 1) {
+                await driver.get('about:blank');
+                return;
+              }
+              await driver.close();
+              await driver.switchTo().window(all.find(other => other !== handle)!);
+            }),
+        };
+      },
+      async close() {
+        await driver.quit().catch(() => {});
+        await stop(children);
+      },
+    };
+  } catch (error) {
+    await stop(children);
+    throw error;
+  }
+}
+
+async function listening(port: number): Promise<void> {
+  for (let tries = 0; tries < 100; tries++) {
+    const answer = await fetch(`http://127.0.0.1:${port}/status`).catch(() => null);
+    if (answer?.ok) return;
+    await new Promise(resolve => setTimeout(resolve, 50));
+  }
+  throw new Error('WebKitWebDriver did not answer within 5 seconds.');
+}
+
+export const webkit: Engine = {
+  name: 'webkit',
+  install:
+    'On Debian: apt-get install webkit2gtk-driver xvfb. Elsewhere there is no WebKit that can be driven without a remote machine.',
+  find: () => findDriver() !== undefined && findBrowser() !== undefined,
+  start,
+};

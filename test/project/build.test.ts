@@ -1,0 +1,169 @@
+/** `eltrix build` as its users call it, on projects made for the occasion. */
+import assert from 'node:assert/strict';
+import { spawnSync } from 'node:child_process';
+import { mkdirSync, mkdtempSync, readdirSync, readFileSync, rmSync, symlinkSync, writeFileSync } from 'node:fs';
+import { createServer } from 'node:http';
+import { tmpdir } from 'node:os';
+import { dirname, join } from 'node:path';
+import { after, describe, it } from 'node:test';
+import { engines } from '../../src/engines/index.ts';
+
+const repository = new URL('../..', import.meta.url).pathname;
+const made: string[] = [];
+after(() => {
+  for (const folder of made) rmSync(folder, { recursive: true, force: true });
+});
+
+function project(files: Record<string, string>): string {
+  const root = mkdtempSync(join(tmpdir(), 'eltrix-test-'));
+  made.push(root);
+  mkdirSync(join(root, 'node_modules'));
+  symlinkSync(repository, join(root, 'node_modules/eltrix'));
+  for (const [name, text] of Object.entries({ 'package.json': '{ "type": "module" }', ...files })) {
+    mkdirSync(dirname(join(root, name)), { recursive: true });
+    writeFileSync(join(root, name), text);
+  }
+  return root;
+}
+
+function eltrix(root: string, ...args: string[]) {
+  const { status, stdout, stderr } = spawnSync(process.execPath, [join(repository, 'dist/tool/cli/main.js'), ...args], {
+    cwd: root,
+    encoding: 'utf8',
+  });
+  return { status, stdout, stderr };
+}
+
+const card = (tag: string, name: string) => `
+  import { contract, markup, text } from 'eltrix';
+  export class ${name} extends contract('${tag}', { attributes: { name: text() } }) {
+    view() { return markup\`<p>\${() => this.name}</p>\`; }
+  }`;
+
+describe('eltrix build', () => {
+  it('writes a module an element and all.js, and prints their sizes', () => {
+    const root = project({
+      'src/hive-card.ts': card('hive-card', 'HiveCard'),
+      'src/deep/bee-card.ts': card('bee-card', 'BeeCard'),
+      'src/index.ts': "export * from './hive-card.ts'; // contract",
+      'src/plain.ts': 'export const contract = 1;',
+    });
+    const { status, stdout, stderr } = eltrix(root, 'build');
+    assert.equal(stderr, '');
+    assert.equal(status, 0);
+    assert.deepEqual(
+      readdirSync(join(root, 'dist')).filter(name => !name.startsWith('shared')),
+      ['all.js', 'bee-card.js', 'hive-card.js', 'sizes.json'],
+    );
+    assert.match(
+      stdout,
+      /^dist\/ +raw +brotli\nbee-card\.js +\d.*B +\d.*B\nhive-card\.js .*\nall\.js .*\nshared-.*\n\n2 elements, no imports beyond dist\/\.\n$/,
+    );
+    for (const file of readdirSync(join(root, 'dist')).filter(name => name.endsWith('.js'))) {
+      assert.doesNotMatch(readFileSync(join(root, 'dist', file), 'utf8'), /(?:from|import)\s*["'](?!\.\/)/);
+    }
+  });
+
+  it('gives the same bytes for the same source', () => {
+    const root = project({ 'src/hive-card.ts': card('hive-card', 'HiveCard') });
+    const read = () =>
+      readdirSync(join(root, 'dist')).map(file => [file, readFileSync(join(root, 'dist', file), 'utf8')]);
+    eltrix(root, 'build');
+    const first = read();
+    eltrix(root, 'build');
+    assert.deepEqual(read(), first);
+  });
+
+  it('shows where a source does not parse, and leaves the old output', () => {
+    const root = project({ 'src/hive-card.ts': card('hive-card', 'HiveCard') });
+    assert.equal(eltrix(root, 'build').status, 0);
+    const before = readFileSync(join(root, 'dist/hive-card.js'), 'utf8');
+    writeFileSync(join(root, 'src/hive-card.ts'), `${card('hive-card', 'HiveCard')}\nexport const oops = ;\n`);
+    const { status, stdout, stderr } = eltrix(root, 'build');
+    assert.equal(status, 1);
+    assert.equal(stdout, '');
+    assert.match(
+      stderr,
+      /^src\/hive-card\.ts:6:21 error \(source-error\): .+\n\n[^]*> 6 \| export const oops = ;\n +\| {21}\^/,
+    );
+    assert.equal(readFileSync(join(root, 'dist/hive-card.js'), 'utf8'), before);
+    assert.deepEqual(
+      readdirSync(root).filter(name => name.startsWith('.dist')),
+      [],
+    );
+  });
+
+  it('shows where a source throws while it is loaded', () => {
+    const root = project({
+      'src/hive-card.ts': "import { contract } from 'eltrix';\nexport class HiveCard extends contract('Hive', {}) {}\n",
+    });
+    const { status, stderr } = eltrix(root, 'build');
+    assert.equal(status, 1);
+    assert.match(
+      stderr,
+      /^src\/hive-card\.ts:2:31 error \(tag-name\): "Hive" is not a custom element name: it has capital letters\. Write "hive"\.\n/,
+    );
+  });
+
+  it('refuses what no page can resolve, two elements of one tag, a folder of others, and a project without elements', () => {
+    const bare = project({ 'src/a.ts': `${card('a-card', 'ACard')}\nimport 'nowhere-to-be-found';` });
+    assert.match(eltrix(bare, 'build').stderr, /nowhere-to-be-found/);
+    const twice = project({ 'src/a.ts': card('a-card', 'One'), 'src/b.ts': card('a-card', 'Two') });
+    assert.equal(
+      eltrix(twice, 'build').stderr,
+      'src/b.ts error (tag-taken): <a-card> is made twice: One in src/a.ts and Two in src/b.ts. Give one of them another tag.\n',
+    );
+    const foreign = project({ 'src/a.ts': card('a-card', 'ACard'), 'dist/letter.txt': 'Dear keeper' });
+    const refused = eltrix(foreign, 'build');
+    assert.equal(refused.status, 2);
+    assert.match(
+      refused.stderr,
+      /^eltrix error \(out-in-use\): The output folder "dist" holds files that eltrix build did not write/,
+    );
+    assert.equal(readFileSync(join(foreign, 'dist/letter.txt'), 'utf8'), 'Dear keeper');
+    const empty = project({ 'src/a.ts': 'export {};' });
+    assert.match(
+      eltrix(empty, 'build').stderr,
+      /^eltrix error \(no-elements\): There is no exported element class under "src"\./,
+    );
+  });
+
+  it('answers misuse with what to type, and exit code 2', () => {
+    const root = project({});
+    const { status, stderr } = eltrix(root, 'biuld');
+    assert.equal(status, 2);
+    assert.match(stderr, /unknown command 'biuld'[^]*Did you mean build\?/);
+    assert.equal(eltrix(root, 'build', '--nope').status, 2);
+    writeFileSync(join(root, 'package.json'), '{ "type": "module", "eltrix": { "output": "x" } }');
+    assert.equal(
+      eltrix(root, 'build').stderr,
+      'eltrix error (config-key): package.json, "eltrix": "output" is not an option. Options are source, out.\n',
+    );
+  });
+
+  it('makes a file that runs from one script tag under a strict policy', {
+    skip: !engines.chromium.find() && 'no Chromium',
+  }, async () => {
+    const root = project({ 'src/hive-card.ts': card('hive-card', 'HiveCard') });
+    eltrix(root, 'build');
+    const page =
+      '<!doctype html><title>t</title><script type="module" src="/hive-card.js"></script><hive-card name="Rosemary"></hive-card>';
+    const server = createServer((request, response) => {
+      response.setHeader('content-security-policy', "default-src 'none'; script-src 'self'; style-src 'self'");
+      if (request.url === '/') response.setHeader('content-type', 'text/html').end(page);
+      else response.setHeader('content-type', 'text/javascript').end(readFileSync(join(root, 'dist', request.url!)));
+    });
+    await new Promise<void>(resolve => server.listen(0, '127.0.0.1', resolve));
+    const session = await engines.chromium.start();
+    try {
+      const opened = await session.open(`http://127.0.0.1:${(server.address() as { port: number }).port}/`);
+      const shown = await opened.evaluate<string>(
+        "customElements.whenDefined('hive-card').then(() => document.querySelector('hive-card').shadowRoot.textContent)",
+      );
+      assert.equal(shown, 'Rosemary');
+    } finally {
+      await session.close();
+      server.close();
+    }
+  });
+});

@@ -1,0 +1,1 @@
+export { element } from '../element/element.ts';

@@ -1,0 +1,1 @@
+export { existsSync } from 'node:fs';
