@@ -1,11 +1,14 @@
 /** The class that contract classes extend: the standard's callbacks, handed to the core. */
 import { changed } from '../signals/graph.ts';
 import { afterChange, report } from '../signals/queue.ts';
+import { noteConstruction, noteReached } from './author-checks.ts';
 import { Core } from './core.ts';
 import { dispatch } from './events.ts';
+import { FormSide, type FormValue } from './form.ts';
 import { Plan } from './plan.ts';
-import { coreKey } from './reflect.ts';
+import { coreKey, type HasCore } from './reflect.ts';
 import { attachRoot } from './root.ts';
+import type { SlottedOptions } from './slots.ts';
 import { adoptSheets } from './styles.ts';
 
 type Constructor<T> = new () => T;
@@ -20,7 +23,7 @@ export function planOf(Class: object): Plan {
 }
 
 /** The prototype that the library's own methods are on. */
-function baseOf(Class: object): object {
+export function baseOf(Class: object): object {
   let prototype = (Class as { prototype: object }).prototype;
   while (!Object.hasOwn(prototype, coreKey)) prototype = Object.getPrototypeOf(prototype) as object;
   return prototype;
@@ -91,6 +94,10 @@ interface BaseClass {
   readonly formAssociated: boolean;
 }
 
+function moveCallback(this: HasCore): void {
+  this[coreKey].call('moved');
+}
+
 /** Makes the base of all elements that extend one of the platform's classes. */
 function makeBase(Super: Constructor<HTMLElement> = NoElement): BaseClass {
   return class extends Super {
@@ -101,6 +108,8 @@ function makeBase(Super: Constructor<HTMLElement> = NoElement): BaseClass {
       const core = new Core(this, planOf(new.target));
       this.#core = core;
       attachRoot(core);
+      if (core.plan.form) core.form = new FormSide(core);
+      if (__DEV__) noteConstruction(this);
       if (core.plan.members.length > 0) takeOver(core);
     }
 
@@ -116,17 +125,41 @@ function makeBase(Super: Constructor<HTMLElement> = NoElement): BaseClass {
       return planOf(this).form;
     }
 
+    /** The element's own internals: roles, states, form. */
+    protected get internals(): ElementInternals {
+      return this.#core.getInternals();
+    }
+
+    /** The custom states, matched by `:state(name)`. */
+    get states(): CustomStateSet {
+      return this.#core.getInternals().states;
+    }
+
+    /** The elements that the page put into a slot (`''` is the default one); a tracked reading. */
+    slotted(name = '', options?: SlottedOptions): Element[] {
+      return this.#core.getSlots().read(name, options);
+    }
+
+    /** Only there for classes with `moved`: without it a move is a disconnection and a connection (DOM §4.2.6). */
+    get connectedMoveCallback(): (() => void) | undefined {
+      return 'moved' in this ? moveCallback : undefined;
+    }
+
     connectedCallback(): void {
+      if (__DEV__) noteReached('connectedCallback');
       const core = this.#core;
+      core.form?.refresh();
       if (core.early) deliverEarly(core);
       if (this.isConnected) core.connect();
     }
 
     disconnectedCallback(): void {
+      if (__DEV__) noteReached('disconnectedCallback');
       this.#core.disconnect();
     }
 
     adoptedCallback(from: Document, to: Document): void {
+      if (__DEV__) noteReached('adoptedCallback');
       const core = this.#core;
       if (core.root instanceof ShadowRoot && core.assembled) adoptSheets(core.root, core.plan.styleSheets);
       core.call('adopted', from, to);
@@ -138,8 +171,26 @@ function makeBase(Super: Constructor<HTMLElement> = NoElement): BaseClass {
       after: string | null,
       namespace: string | null,
     ): void {
+      if (__DEV__) noteReached('attributeChangedCallback');
       // Attributes of the same local name in other namespaces are reported too (DOM §4.9, "handle attribute changes").
       if (namespace === null) attributeChanged(this.#core, name, before, after);
+    }
+
+    formAssociatedCallback(form: HTMLFormElement | null): void {
+      this.#core.form?.refresh();
+      this.#core.call('formAssociated', form);
+    }
+
+    formDisabledCallback(disabled: boolean): void {
+      this.#core.call('formDisabled', disabled);
+    }
+
+    formResetCallback(): void {
+      this.#core.call('formReset');
+    }
+
+    formStateRestoreCallback(state: FormValue, reason: 'restore' | 'autocomplete'): void {
+      this.#core.call('formStateRestore', state, reason);
     }
 
     /** Sends a declared event. @returns false if it was cancelled. */

@@ -11,17 +11,20 @@ import type {
 import { kebabCase, tagProblem } from '../contract/names.ts';
 import { baseFor } from './base.ts';
 import { define } from './define.ts';
+import { formMembers } from './form.ts';
 import { mistake, withProblem } from './messages.ts';
 import { type Contract, contractKey, type Member } from './plan.ts';
-import { accessorOf } from './reflect.ts';
+import { accessorOf, coreKey, type HasCore } from './reflect.ts';
 import { refuseShadowing } from './shadowing.ts';
-import type { ElementBase, ElementStatics, Emits, Listeners } from './types.ts';
+import type { ElementBase, ElementStatics, Emits, FormMembers, Listeners } from './types.ts';
 
 /** The instance type of an element with a declaration. */
-export type ElementOf<D extends Declaration> = Listeners<DetailsOf<D>> &
-  ElementBase &
-  Emits<DetailsOf<D>> &
-  PropertiesOf<D>;
+export type ElementOf<D extends Declaration> = Listeners<DetailsOf<D>> & ElementBase & Added<D>;
+
+/** What a declaration adds to an element, beside its listeners. */
+type Added<D extends Declaration> = Emits<DetailsOf<D>> &
+  PropertiesOf<D> &
+  (D['form'] extends true ? FormMembers : unknown);
 
 /** What `contract()` returns. */
 export type ContractClass<Instance> = ElementStatics & (new () => Instance);
@@ -47,8 +50,7 @@ export function contract<
   tag: Tag & TagName<Tag>,
   declaration: D & Checked<D>,
   Parent: P,
-): ContractClass<Listeners<DetailsOf<D>> & InstanceType<P> & Emits<DetailsOf<D>> & PropertiesOf<D>> &
-  Omit<P, 'prototype' | keyof ElementStatics>;
+): ContractClass<Listeners<DetailsOf<D>> & InstanceType<P> & Added<D>> & Omit<P, 'prototype' | keyof ElementStatics>;
 export function contract(tag: string, declaration: Declaration, Parent?: object): unknown {
   const problem = tagProblem(tag);
   if (problem)
@@ -96,5 +98,10 @@ export function contract(tag: string, declaration: Declaration, Parent?: object)
       configurable: true,
     });
   }
+  if (declaration.form)
+    Object.defineProperties(
+      Contracted.prototype,
+      formMembers(element => (element as HasCore)[coreKey]),
+    );
   return Contracted;
 }

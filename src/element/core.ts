@@ -14,9 +14,13 @@ import { type Reaction, report, updateNow } from '../signals/queue.ts';
 import type { Owner } from '../view/hole.ts';
 import { isMarkup } from '../view/markup.ts';
 import { makeView, type View } from '../view/view.ts';
+import type { FormSide } from './form.ts';
+import type { LightRoot } from './light.ts';
 import { mistake, warn } from './messages.ts';
 import type { HookName, Plan } from './plan.ts';
 import { ConnectionScope } from './scope.ts';
+import { useScopedSheets } from './scoped-styles.ts';
+import { checkSlotsSoon, Slots } from './slots.ts';
 import { adoptSheets } from './styles.ts';
 
 /** The state of one property of one element. */
@@ -50,6 +54,13 @@ export class Core implements Owner {
   assembled = false;
   scope: ConnectionScope | undefined = undefined;
   internals: ElementInternals | undefined = undefined;
+  /** The form side, if the element is form-associated. */
+  form: FormSide | undefined = undefined;
+  /** The element's own children as its root, if it has no shadow root. */
+  light: LightRoot | undefined = undefined;
+  slots: Slots | undefined = undefined;
+  /** Gives the sheets of an element without a shadow root back. */
+  leaveSheets: (() => void) | undefined = undefined;
   /** Effects that have to run when the element is shown again. */
   parked: Reaction[] = [];
   /** Effects that read something beyond this element. */
@@ -92,13 +103,28 @@ export class Core implements Owner {
     if (state.active !== undefined) track(this.cell(index));
   }
 
+  getInternals(): ElementInternals {
+    return (this.internals ??= this.host.attachInternals());
+  }
+
+  getSlots(): Slots {
+    return (this.slots ??= new Slots(this));
+  }
+
+  placed(node: Node): void {
+    this.light?.placed(node);
+  }
+
   // Life.
 
   connect(): void {
     if (this.shown) return;
     this.shown = true;
-    if (!this.view && !this.assembled) this.#assemble();
+    if (this.light)
+      this.leaveSheets = useScopedSheets(this.host, this.plan.styleSheets, this.plan.extended, this.plan.contract.tag);
+    if (!this.assembled) this.#assemble();
     else {
+      this.light?.update();
       // Current values before `connected` is called.
       const parked = this.parked;
       this.parked = [];
@@ -126,6 +152,9 @@ export class Core implements Owner {
       }
       outside.clear();
     }
+    this.light?.disconnect();
+    this.leaveSheets?.();
+    this.leaveSheets = undefined;
     this.scope = undefined;
     scope?.end();
     this.call('disconnected');
@@ -138,6 +167,7 @@ export class Core implements Owner {
       adoptSheets(root, plan.styleSheets);
       if (root.firstChild !== null) root.replaceChildren();
     }
+    this.light?.begin();
     if (plan.hasView && root !== undefined) {
       try {
         const piece = this.#readView();
@@ -152,7 +182,11 @@ export class Core implements Owner {
         report(error);
       }
     }
+    this.light?.update();
+    this.slots?.changed();
+    this.form?.again();
     this.call('assembled');
+    if (__DEV__) checkSlotsSoon(this);
   }
 
   #readView(): unknown {

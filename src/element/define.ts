@@ -1,4 +1,6 @@
 import { tagProblem } from '../contract/names.ts';
+import { watchOverrides } from './author-checks.ts';
+import { baseOf, planOf } from './base.ts';
 import { mistake, warn, withProblem } from './messages.ts';
 import { type Contract, contractKey } from './plan.ts';
 
@@ -25,8 +27,10 @@ export function define(
   const present = registry.get(tag) as ElementClass | undefined;
   if (present === Class) return;
   if (present === undefined) {
-    const builtIn = Class[contractKey].declaration.extends;
-    registry.define(tag, Class, builtIn === undefined ? undefined : { extends: builtIn });
+    if (__DEV__) watchOverrides(Class, baseOf(Class));
+    const { extended } = planOf(Class);
+    registry.define(tag, Class, extended === undefined ? undefined : { extends: extended });
+    if (__DEV__ && extended !== undefined) checkExtended(tag, extended, Class);
     return;
   }
   if (isCopy(present, Class)) {
@@ -45,6 +49,16 @@ export function define(
     tag,
     `<${tag}> is already defined, by another class${present.name ? ` (${present.name})` : ''}. ` +
       `${present.name === Class.name ? 'Two modules of that name are probably loaded; `npm ls` shows whether two versions are installed.' : `Give this one another tag: ${Class.name || 'MyElement'}.define('my-${tag}').`} The first one stays in use.`,
+  );
+}
+
+/** WebKit has no customized built-in elements: nothing happens there, so it is said. */
+function checkExtended(tag: string, extended: string, Class: ElementClass): void {
+  if (document.createElement(extended, { is: tag }) instanceof Class) return;
+  warn(
+    'extends-unsupported',
+    `<${extended} is="${tag}">: this engine has no customized built-in elements, so it stays a plain <${extended}>. ` +
+      `Make it an element of its own without "extends", or load a script that adds them, before this one.`,
   );
 }
 

@@ -1,5 +1,7 @@
 export { type ContractClass, contract, type ElementOf } from './contract.ts';
+export type { FormValue, ValidityProblem } from './form.ts';
 export type { Problem } from './messages.ts';
 export type { Resource, Scope } from './scope.ts';
+export type { SlottedOptions } from './slots.ts';
 export { type StyleSource, type StyleText, stylesheet } from './styles.ts';
-export type { ElementBase, Hooks } from './types.ts';
+export type { ElementBase, FormMembers, Hooks } from './types.ts';

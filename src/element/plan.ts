@@ -50,6 +50,8 @@ export class Plan {
   readonly byAttribute: ReadonlyMap<string, Member>;
   readonly shadow: Partial<ShadowRootInit> | 'none';
   readonly form: boolean;
+  /** The built-in tag that is extended, if any. */
+  readonly extended: string | undefined;
   readonly hasView: boolean;
   readonly styleSheets: readonly StyleSource[];
   /** For each hook the prototypes that have it, parents first. */

@@ -1,10 +1,12 @@
 import type { Core } from './core.ts';
+import { LightRoot } from './light.ts';
 
 /** Attaches the root that the view goes into. A root that is there already (declarative, or cloned) is used. */
 export function attachRoot(core: Core): void {
   const { host, plan } = core;
   if (plan.shadow === 'none') {
     core.root = host;
+    core.light = new LightRoot(core);
     return;
   }
   if (host.shadowRoot !== null) {

@@ -1,4 +1,6 @@
+import type { FormValue, ValidityProblem } from './form.ts';
 import type { Scope } from './scope.ts';
+import type { SlottedOptions } from './slots.ts';
 import type { StyleSource } from './styles.ts';
 
 /** `addEventListener` for declared events; stands before HTMLElement's own. */
@@ -28,8 +30,30 @@ export interface Emits<Details> {
   ): boolean;
 }
 
-/** What every element made with Eltrix has beside what it declares. */
-export interface ElementBase extends HTMLElement {}
+/** What every element made with Eltrix has beside what it declares. Only a type: `contract()` makes the class. */
+export declare abstract class ElementBase extends HTMLElement {
+  /** The element's own ElementInternals: roles, states, form. */
+  protected readonly internals: ElementInternals;
+  /** The custom states, matched by `:state(name)`. */
+  readonly states: CustomStateSet;
+  /** The elements that the page put into a slot (`''`, the default, is the default slot); a tracked reading. */
+  slotted(name?: string, options?: SlottedOptions): Element[];
+  connectedCallback(): void;
+  disconnectedCallback(): void;
+  adoptedCallback(from: Document, to: Document): void;
+  attributeChangedCallback(name: string, before: string | null, after: string | null, namespace: string | null): void;
+}
+
+/** What a form-associated element has beside that (HTML §4.10.18.5 and §4.10.21.3). */
+export interface FormMembers {
+  readonly form: HTMLFormElement | null;
+  readonly labels: NodeList;
+  readonly validity: ValidityState;
+  readonly validationMessage: string;
+  readonly willValidate: boolean;
+  checkValidity(): boolean;
+  reportValidity(): boolean;
+}
 
 /** The methods that an element may have; the library calls them. `define()` checks that they fit. */
 export interface Hooks {
@@ -48,7 +72,11 @@ export interface Hooks {
   formAssociated?(form: HTMLFormElement | null): void;
   formDisabled?(disabled: boolean): void;
   formReset?(): void;
-  formStateRestore?(state: string | File | FormData | null, reason: 'restore' | 'autocomplete'): void;
+  formStateRestore?(state: FormValue, reason: 'restore' | 'autocomplete'): void;
+  /** What is submitted under the element's `name`. Tracked; a change shows in `new FormData(form)` at once. */
+  formValue?(): FormValue;
+  /** What is wrong, or null. Tracked; a change shows in `checkValidity()` at once. */
+  validate?(): ValidityProblem | null | undefined;
 }
 
 /** What can be defined: an element whose hooks and sheets are as they have to be. */

@@ -60,5 +60,5 @@ function firstLine(message: string): string {
     lines.find(line => !/^(?:\[?PARSE_ERROR\]?|Transform failed|Build failed|Error:?\s*Build failed)/i.test(line)) ??
     lines[0] ??
     'unknown error';
-  return telling.replace(/^:\s*/, '').replace(/^\[[\w:-]+\]\s*(?:(?:Error|Warning):\s*)?/, '');
+  return telling.replace(/^\[[\w:-]+\]:?\s*(?:(?:Error|Warning):\s*)?/, '');
 }

@@ -10,6 +10,9 @@ export interface Reaction extends Target {
   describe?(): string;
 }
 
+/** A flag: it runs also while its home is not shown. */
+export const always = 256;
+
 const limit = 100;
 
 let waiting: Reaction[] = [];
@@ -81,7 +84,7 @@ function update(reaction: Reaction): void {
   if (reaction.owner !== undefined) updateOwners(reaction.owner);
   const { flags, home } = reaction;
   if ((flags & (dirty | check)) === 0 || flags & stopped) return;
-  if (home !== undefined && !home.shown) {
+  if (home !== undefined && !home.shown && (flags & always) === 0) {
     home.park(reaction);
     return;
   }

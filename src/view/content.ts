@@ -77,6 +77,7 @@ export class ContentHole extends Hole {
 
   showNode(given: Node): void {
     const node = given instanceof HTMLTemplateElement ? this.home.document.importNode(given.content, true) : given;
+    this.home.placed(node);
     const nodes = node.nodeType === 11 ? [...node.childNodes] : [node as ChildNode];
     const { content } = this;
     if (
@@ -145,6 +146,7 @@ class List implements Placed {
       let hole = this.holes[count];
       if (!hole) {
         const anchor = this.owner.document.createTextNode('');
+        this.owner.placed(anchor);
         this.anchor.before(anchor);
         hole = new ContentHole(this.owner, anchor);
         if (__DEV__) hole.place = this.where;

@@ -7,6 +7,8 @@ export interface Owner extends Home {
   readonly host: object;
   /** The document that nodes are made for. */
   readonly document: Document;
+  /** Nodes were made for the view, before they are put in. */
+  placed(node: Node): void;
   /** An effect has ended; it need not be remembered any more. */
   forget(effect: Hole): void;
 }

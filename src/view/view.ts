@@ -61,6 +61,7 @@ export function makeView(piece: Markup, owner: Owner, renewable: boolean): { vie
   const single = node.nodeType === 1;
   const first = (single ? node : node.firstChild) as ChildNode;
   const last = (single ? node : node.lastChild) as ChildNode;
+  owner.placed(node);
   const making: Making = { owner, renewable, place: undefined };
   const kept: (Kept | undefined)[] = [];
   untracked(() => {

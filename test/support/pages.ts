@@ -11,7 +11,11 @@ import type { Outcome, ReportedError } from '../../src/testing/runner.ts';
 const root = new URL('../..', import.meta.url).pathname;
 const folder = join(root, 'test/pages');
 
-export const pageFiles = readdirSync(folder).filter(file => file.endsWith('.test.ts'));
+/** ELTRIX_PAGES=forms,light runs only those. */
+const wanted = process.env['ELTRIX_PAGES']?.split(',');
+export const pageFiles = readdirSync(folder).filter(
+  file => file.endsWith('.test.ts') && (!wanted || wanted.includes(file.replace('.test.ts', ''))),
+);
 
 export interface PageServer {
   readonly address: string;
@@ -107,7 +111,8 @@ export async function runPage(t: TestContext, session: Session, server: PageServ
   if (outcomes.length === 0) throw new Error(`${file} ran no test.`);
 }
 
-function revive({ name, message, stack }: ReportedError): Error {
+function revive({ name, message: said, stack, actual, expected }: ReportedError): Error {
+  const message = actual === undefined || said.startsWith('Expected') ? said : `${said}\n  actual:   ${actual}\n  expected: ${expected}`;
   const error = new Error(message);
   error.name = name;
   error.stack = stack.includes(message) ? stack : `${name}: ${message}\n${stack}`;

@@ -1,0 +1,105 @@
+/** Development: mistakes of element authors that the platform only hints at. */
+import { report } from '../signals/queue.ts';
+import { mistake } from './messages.ts';
+
+const callbacks = ['connectedCallback', 'disconnectedCallback', 'adoptedCallback', 'attributeChangedCallback'] as const;
+const hookFor: Record<string, string> = {
+  connectedCallback: 'connected(scope)',
+  disconnectedCallback: 'disconnected()',
+  adoptedCallback: 'adopted(from, to)',
+  attributeChangedCallback: 'attributeChanged(name, before, after)',
+};
+
+type Callback = (this: HTMLElement, ...args: unknown[]) => unknown;
+
+/** Which of the library's callbacks have been reached since an author's override was entered. */
+let reached: Set<string> | undefined;
+
+/** The library's own callback was called. */
+export function noteReached(name: string): void {
+  reached?.add(name);
+}
+
+/** Wraps callbacks that a class overrides directly: one that does not call `super` is told so. */
+export function watchOverrides(Class: CustomElementConstructor, base: object): void {
+  for (const name of callbacks) {
+    for (
+      let p = Class.prototype as Record<string, Callback>;
+      p !== base;
+      p = Object.getPrototypeOf(p) as Record<string, Callback>
+    ) {
+      if (!Object.hasOwn(p, name)) continue;
+      const original = p[name]!;
+      if (wrapped.has(original)) break;
+      const wrapper: Callback = function (...args) {
+        const outer = reached;
+        reached = new Set();
+        try {
+          return original.apply(this, args);
+        } finally {
+          const missed = !reached.has(name);
+          reached = outer;
+          outer?.add(name);
+          if (missed) {
+            report(
+              mistake(
+                'InvalidStateError',
+                'super-forgotten',
+                this.localName,
+                `<${this.localName}>: ${Class.name}.${name}() does not call super.${name}(${args.length ? '…' : ''}), so the element does not work. ` +
+                  `Name the method ${hookFor[name]} instead, which needs no super, or call super.${name}(${args.length ? '...arguments' : ''}) first.`,
+              ),
+            );
+          }
+        }
+      };
+      wrapped.add(wrapper);
+      p[name] = wrapper;
+      break;
+    }
+  }
+}
+
+const wrapped = new WeakSet<Callback>();
+
+let lastMade: WeakRef<HTMLElement> | undefined;
+let listening = false;
+
+/**
+ * Remembers the element whose constructor runs. If the platform then refuses it (DOM §4.9, "create an element": no
+ * attributes, no children), that is told with the element and what it added.
+ */
+export function noteConstruction(host: HTMLElement): void {
+  lastMade = new WeakRef(host);
+  if (listening) return;
+  listening = true;
+  addEventListener('error', event => {
+    const element = lastMade?.deref();
+    if (
+      !element ||
+      element.isConnected ||
+      !/NotSupportedError/.test(String((event.error as Error | null)?.name ?? event.message))
+    )
+      return;
+    const { tag, name } = { tag: element.localName, name: element.attributes[0]?.name };
+    if (name === undefined && element.childNodes.length === 0) return;
+    lastMade = undefined;
+    const [what, fix] =
+      name === undefined
+        ? ['adds children', 'Put them into view(), or add them in connected().']
+        : [
+            `sets "${name}"`,
+            name === 'role' || name.startsWith('aria-')
+              ? `Move it to connected(), or give the default with ElementInternals: this.internals.${name === 'role' ? 'role' : name.replace(/-(.)/, (_, l: string) => l.toUpperCase())} = "…".`
+              : 'Move it to connected().',
+          ];
+    report(
+      mistake(
+        'NotSupportedError',
+        name === undefined ? 'constructor-children' : 'constructor-attributes',
+        tag,
+        `<${tag}> ${what} in its constructor, so document.createElement cannot create it. ${fix}`,
+      ),
+    );
+  });
+}

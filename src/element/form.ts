@@ -1,0 +1,133 @@
+/** Form-associated elements (HTML §4.13.7.3): value and validity follow what the author's methods read. */
+import { check, dirty, evaluate, type Link, listening } from '../signals/graph.ts';
+import { always, enqueuePrompt, type Reaction, report, updateNow } from '../signals/queue.ts';
+import type { Core } from './core.ts';
+
+/** What `formValue()` may return: what is submitted, or null for nothing. */
+export type FormValue = string | File | FormData | null;
+
+/** What `validate()` may return: null if all is well. */
+export interface ValidityProblem {
+  /** Which of the standard's flags are set, for example `{ valueMissing: true }`. */
+  readonly flags: ValidityStateFlags;
+  /** What the user is told; it may not be empty. */
+  readonly message: string;
+  /** The element inside the view that the browser points at; a handle does as well. */
+  readonly anchor?: HTMLElement | { readonly element: Element | null } | null;
+}
+
+interface FormMethods {
+  formValue?(): FormValue;
+  validate?(): ValidityProblem | null | undefined;
+}
+
+/** One of the two methods, kept up to date synchronously: each change shows before the assignment returns. */
+class FormReaction implements Reaction {
+  flags = listening | dirty | always;
+  sources: Link | undefined = undefined;
+  tail: Link | undefined = undefined;
+  readonly owner = undefined;
+
+  constructor(
+    readonly home: Core,
+    readonly bring: () => void,
+  ) {}
+
+  marked(): void {
+    enqueuePrompt(this);
+  }
+
+  react(): void {
+    try {
+      evaluate(this, this.bring);
+    } catch (error) {
+      report(error);
+    }
+  }
+
+  describe(): string {
+    return `the form value of <${this.home.host.localName}>`;
+  }
+}
+
+/** The form side of one element. */
+export class FormSide {
+  readonly #core: Core;
+  readonly #reactions: FormReaction[] = [];
+
+  constructor(core: Core) {
+    this.#core = core;
+    const host = core.host as HTMLElement & FormMethods;
+    if (host.formValue)
+      this.#reactions.push(new FormReaction(core, () => core.getInternals().setFormValue(host.formValue!())));
+    if (host.validate) this.#reactions.push(new FormReaction(core, () => this.#setValidity(host.validate!())));
+  }
+
+  /** Brings value and validity up to date. */
+  refresh(): void {
+    for (const reaction of this.#reactions) if (reaction.flags & (dirty | check)) updateNow(reaction);
+  }
+
+  /** The view stands: anchors can be found now. */
+  again(): void {
+    for (const reaction of this.#reactions) reaction.flags |= dirty;
+    this.refresh();
+  }
+
+  #setValidity(problem: ValidityProblem | null | undefined): void {
+    const internals = this.#core.getInternals();
+    if (!problem) {
+      internals.setValidity({});
+      return;
+    }
+    const { flags, message, anchor } = problem;
+    const element =
+      anchor && 'element' in anchor && !('nodeType' in anchor)
+        ? anchor.element
+        : (anchor as HTMLElement | null | undefined);
+    if (element && isInside(this.#core.host, element))
+      internals.setValidity(flags, message, element as HTMLElement);
+    else internals.setValidity(flags, message);
+  }
+}
+
+/** Whether an element is a shadow-including descendant of the host, as an anchor has to be. */
+function isInside(host: HTMLElement, element: Element): boolean {
+  for (let node: Node | null = element; node; node = node instanceof ShadowRoot ? node.host : node.parentNode)
+    if (node === host) return true;
+  return false;
+}
+
+/** The members that the standard gives its own form controls (HTML §4.10.18.5 and §4.10.21.3). */
+export function formMembers(coreOf: (element: HTMLElement) => Core): PropertyDescriptorMap {
+  const read = <K extends 'form' | 'labels' | 'validity' | 'validationMessage' | 'willValidate'>(
+    name: K,
+  ): PropertyDescriptor => ({
+    get(this: HTMLElement) {
+      const core = coreOf(this);
+      core.form?.refresh();
+      return core.getInternals()[name];
+    },
+    enumerable: true,
+    configurable: true,
+  });
+  const call = (name: 'checkValidity' | 'reportValidity'): PropertyDescriptor => ({
+    value(this: HTMLElement) {
+      const core = coreOf(this);
+      core.form?.refresh();
+      return core.getInternals()[name]();
+    },
+    enumerable: true,
+    configurable: true,
+    writable: true,
+  });
+  return {
+    form: read('form'),
+    labels: read('labels'),
+    validity: read('validity'),
+    validationMessage: read('validationMessage'),
+    willValidate: read('willValidate'),
+    checkValidity: call('checkValidity'),
+    reportValidity: call('reportValidity'),
+  };
+}

@@ -1,0 +1,154 @@
+/** `shadow: 'none'`: the view in the element itself, and what the page put there shown where the slots stand. */
+import { report } from '../signals/queue.ts';
+import type { Core } from './core.ts';
+
+const startMark = 'eltrix-view';
+/** On a slot that shows what the page gave rather than its fallback. */
+export const givenMark = 'data-given';
+
+export class LightRoot {
+  readonly #core: Core;
+  /** What the page gave, in its order. */
+  #given: ChildNode[] = [];
+  /** Nodes that views put directly into the element. */
+  readonly #own = new WeakSet<Node>();
+  readonly #slots = new Set<HTMLSlotElement>();
+  /** What a slot shows while nothing is given to it. */
+  readonly #fallbacks = new WeakMap<HTMLSlotElement, ChildNode[]>();
+  /** Given nodes for which there is no slot. */
+  readonly #aside: DocumentFragment;
+  readonly #observer: MutationObserver;
+
+  constructor(core: Core) {
+    this.#core = core;
+    this.#aside = core.document.createDocumentFragment();
+    this.#observer = new MutationObserver(() => this.update());
+  }
+
+  /** Takes what is there out of the way, before the view is put in. A copy of a shown element is taken apart. */
+  begin(): void {
+    const { host } = this.#core;
+    if (host.firstChild instanceof Comment && host.firstChild.data === startMark) {
+      for (const slot of ownSlots(host)) if (slot.hasAttribute(givenMark)) this.#given.push(...slot.childNodes);
+    } else this.#given = [...host.childNodes];
+    this.#aside.append(...this.#given);
+    host.replaceChildren();
+    const start = this.#core.document.createComment(startMark);
+    this.#own.add(start);
+    host.append(start);
+  }
+
+  /** A view has made nodes for this element. */
+  placed(node: Node): void {
+    const top = node.nodeType === 11 ? [...node.childNodes] : [node];
+    for (const child of top) this.#own.add(child);
+    const slots =
+      node instanceof HTMLSlotElement
+        ? [node]
+        : 'querySelectorAll' in node
+          ? (node as Element).querySelectorAll('slot')
+          : [];
+    for (const slot of slots) {
+      this.#slots.add(slot);
+      this.#fallbacks.set(slot, [...slot.childNodes]);
+    }
+  }
+
+  /** Puts what was given where it belongs, and listens for changes. */
+  update(): void {
+    const { host } = this.#core;
+    this.#observer.disconnect();
+    try {
+      this.#collect(host);
+      this.#distribute(host);
+    } catch (error) {
+      report(error);
+    }
+    this.observe();
+    this.#core.slots?.changed();
+  }
+
+  observe(): void {
+    const { host, shown } = this.#core;
+    if (!shown) return;
+    this.#observer.observe(host, { childList: true });
+    for (const slot of this.#slots) {
+      if (!host.contains(slot)) continue;
+      this.#observer.observe(slot, { childList: true });
+      if (slot.parentNode !== host) this.#observer.observe(slot.parentNode!, { childList: true });
+    }
+    for (const node of this.#given)
+      if (node instanceof Element) this.#observer.observe(node, { attributes: true, attributeFilter: ['slot'] });
+  }
+
+  disconnect(): void {
+    this.#observer.disconnect();
+  }
+
+  assigned(name: string): Element[] {
+    return this.#given.filter(
+      (node): node is Element & ChildNode => node instanceof Element && slotName(node) === name,
+    );
+  }
+
+  /** What the page has given by now: added directly, or moved about inside the slots. */
+  #collect(host: HTMLElement): void {
+    const fresh = [...host.childNodes].filter(node => !this.#own.has(node));
+    const known = new Set<ChildNode>();
+    const order: ChildNode[] = [];
+    const add = (node: ChildNode) => {
+      if (known.has(node)) return;
+      known.add(node);
+      order.push(node);
+    };
+    for (const slot of this.#slots) {
+      if (!slot.hasAttribute(givenMark)) continue;
+      // A slot that left the view with its content still has it.
+      for (const node of slot.childNodes) add(node);
+    }
+    for (const node of this.#aside.childNodes) add(node);
+    for (const node of fresh) add(node);
+    this.#given = order;
+    for (const slot of this.#slots) if (!host.contains(slot)) this.#slots.delete(slot);
+  }
+
+  #distribute(host: HTMLElement): void {
+    const byName = new Map<string, HTMLSlotElement>();
+    for (const slot of host.querySelectorAll('slot'))
+      if (this.#slots.has(slot) && !byName.has(slot.name)) byName.set(slot.name, slot);
+    const wanted = new Map<HTMLSlotElement, ChildNode[]>();
+    for (const node of this.#given) {
+      const slot = byName.get(slotName(node));
+      if (!slot) this.#aside.append(node);
+      else if (wanted.has(slot)) wanted.get(slot)!.push(node);
+      else wanted.set(slot, [node]);
+    }
+    for (const slot of this.#slots) {
+      const nodes = wanted.get(slot);
+      const present = [...slot.childNodes];
+      if (nodes) {
+        slot.setAttribute(givenMark, '');
+        if (nodes.length !== present.length || nodes.some((node, i) => node !== present[i]))
+          slot.replaceChildren(...nodes);
+      } else if (slot.hasAttribute(givenMark)) {
+        slot.removeAttribute(givenMark);
+        slot.replaceChildren(...(this.#fallbacks.get(slot) ?? []));
+      }
+    }
+  }
+}
+
+function slotName(node: Node): string {
+  return node instanceof Element ? (node.getAttribute('slot') ?? '') : '';
+}
+
+/** The slots of a shown element, without those of shown elements inside it. */
+function ownSlots(root: Element): HTMLSlotElement[] {
+  const slots: HTMLSlotElement[] = [];
+  for (const child of root.children) {
+    if (child instanceof HTMLSlotElement) slots.push(child);
+    const inner = child.firstChild instanceof Comment && child.firstChild.data === startMark;
+    if (!inner && !(child instanceof HTMLSlotElement && child.hasAttribute(givenMark))) slots.push(...ownSlots(child));
+  }
+  return slots;
+}

@@ -1,0 +1,90 @@
+/** Sheets of elements without a shadow root: each is held to its element by `@scope` (CSS Cascading 6 §2.5). */
+import { givenMark } from './light.ts';
+import { type StyleSource, StyleText, sheetFor } from './styles.ts';
+
+type StyleRoot = Document | ShadowRoot;
+
+const scoped = new WeakMap<StyleSource, Map<string, StyleText>>();
+const users = new WeakMap<StyleRoot, Map<CSSStyleSheet, number>>();
+
+/** The sheet with its rules held to the element; `:host` means the element. What cannot be scoped stays outside. */
+function scopedText(source: StyleSource, selector: string): StyleText {
+  let made = scoped.get(source);
+  if (!made) scoped.set(source, (made = new Map()));
+  let text = made.get(selector);
+  if (!text) {
+    const sheet = new CSSStyleSheet();
+    sheet.replaceSync(
+      hostToScope(
+        source instanceof StyleText ? source.text : [...source.cssRules].map(rule => rule.cssText).join('\n'),
+      ),
+    );
+    const [inside, outside]: [string[], string[]] = [[], []];
+    for (const rule of sheet.cssRules) {
+      const global = /^@(?:-webkit-)?(?:keyframes|font-face|property|layer [^{]*;|namespace|counter-style)/.test(
+        rule.cssText,
+      );
+      (global ? outside : inside).push(rule.cssText);
+    }
+    text = new StyleText(
+      `${outside.join('\n')}\n@scope (${selector}) to (slot[${givenMark}] > *) {\n${inside.join('\n')}\n}`,
+    );
+    made.set(selector, text);
+  }
+  return text;
+}
+
+/** `:host` is `:scope`, `:host(x)` is `:scope:is(x)`. */
+function hostToScope(css: string): string {
+  let out = '';
+  let at = 0;
+  for (const found of css.matchAll(/:host(?![\w-])(\()?/g)) {
+    if (found.index < at) continue;
+    out += css.slice(at, found.index);
+    at = found.index + ':host'.length;
+    if (!found[1]) {
+      out += ':scope';
+      continue;
+    }
+    let depth = 0;
+    let end = at;
+    do {
+      if (css[end] === '(') depth++;
+      else if (css[end] === ')') depth--;
+      end++;
+    } while (depth > 0 && end < css.length);
+    out += `:scope:is${css.slice(at, end)}`;
+    at = end;
+  }
+  return out + css.slice(at);
+}
+
+/** Puts the sheets into the document or shadow root that the element is in; they leave with the last element. */
+export function useScopedSheets(
+  host: HTMLElement,
+  sources: readonly StyleSource[],
+  extended: string | undefined,
+  tag: string,
+): () => void {
+  const root = host.getRootNode() as StyleRoot;
+  if (sources.length === 0 || !('adoptedStyleSheets' in root)) return () => {};
+  const document = host.ownerDocument;
+  const selector = extended === undefined ? host.localName : `${extended}[is="${tag}"]`;
+  const sheets = sources
+    .map(source => sheetFor(scopedText(source, selector), document))
+    .filter(sheet => sheet !== undefined);
+  let counts = users.get(root);
+  if (!counts) users.set(root, (counts = new Map()));
+  for (const sheet of sheets) {
+    const count = counts.get(sheet) ?? 0;
+    counts.set(sheet, count + 1);
+    if (count === 0) root.adoptedStyleSheets = [...root.adoptedStyleSheets, sheet];
+  }
+  return () => {
+    for (const sheet of sheets) {
+      const count = counts.get(sheet)! - 1;
+      counts.set(sheet, count);
+      if (count === 0) root.adoptedStyleSheets = root.adoptedStyleSheets.filter(other => other !== sheet);
+    }
+  };
+}
