@@ -93,13 +93,13 @@ export function noteConstruction(host: HTMLElement): void {
               ? `Move it to connected(), or give the default with ElementInternals: this.internals.${name === 'role' ? 'role' : name.replace(/-(.)/, (_, l: string) => l.toUpperCase())} = "…".`
               : 'Move it to connected().',
           ];
-    report(
-      mistake(
-        'NotSupportedError',
-        name === undefined ? 'constructor-children' : 'constructor-attributes',
-        tag,
-        `<${tag}> ${what} in its constructor, so document.createElement cannot create it. ${fix}`,
-      ),
+    // Not from inside the report of the platform's own error, which would be swallowed.
+    const error = mistake(
+      'NotSupportedError',
+      name === undefined ? 'constructor-children' : 'constructor-attributes',
+      tag,
+      `<${tag}> ${what} in its constructor, so document.createElement cannot create it. ${fix}`,
     );
+    queueMicrotask(() => report(error));
   });
 }

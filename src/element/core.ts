@@ -125,18 +125,24 @@ export class Core implements Owner {
     if (!this.assembled) this.#assemble();
     else {
       this.light?.update();
-      // Current values before `connected` is called.
-      const parked = this.parked;
-      this.parked = [];
-      for (const effect of parked) {
-        effect.flags |= dirty;
-        updateNow(effect);
-      }
+      this.#catchUp();
     }
     if (this.plan.hooks.connected.length > 0) {
       this.scope = new ConnectionScope(this.host);
       this.call('connected', this.scope);
     }
+  }
+
+  /** Shows current values, before `connected` is called. */
+  #catchUp(): void {
+    const late = new Set(this.parked);
+    this.parked = [];
+    // What changed in this very task waits in the queue still.
+    for (const cell of this.cells) {
+      for (let link = cell?.targets; link; link = link.nextTarget)
+        if (link.target.home === this) late.add(link.target as Reaction);
+    }
+    for (const effect of late) updateNow(effect);
   }
 
   disconnect(): void {
@@ -168,7 +174,7 @@ export class Core implements Owner {
       if (root.firstChild !== null) root.replaceChildren();
     }
     this.light?.begin();
-    if (plan.hasView && root !== undefined) {
+    if ('view' in host && root !== undefined) {
       try {
         const piece = this.#readView();
         if (piece !== null && piece !== undefined) {

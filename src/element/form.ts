@@ -85,8 +85,7 @@ export class FormSide {
       anchor && 'element' in anchor && !('nodeType' in anchor)
         ? anchor.element
         : (anchor as HTMLElement | null | undefined);
-    if (element && isInside(this.#core.host, element))
-      internals.setValidity(flags, message, element as HTMLElement);
+    if (element && isInside(this.#core.host, element)) internals.setValidity(flags, message, element as HTMLElement);
     else internals.setValidity(flags, message);
   }
 }

@@ -52,7 +52,6 @@ export class Plan {
   readonly form: boolean;
   /** The built-in tag that is extended, if any. */
   readonly extended: string | undefined;
-  readonly hasView: boolean;
   readonly styleSheets: readonly StyleSource[];
   /** For each hook the prototypes that have it, parents first. */
   readonly hooks: Readonly<Record<HookName, readonly object[]>>;
@@ -66,11 +65,9 @@ export class Plan {
     this.members = contract.members;
     this.byAttribute = new Map(contract.members.filter(m => m.attribute !== undefined).map(m => [m.attribute!, m]));
     const chain = [...declarations(contract)];
-    this.shadow = chain.some(d => d.extends !== undefined)
-      ? 'none'
-      : (chain.find(d => d.shadow !== undefined)?.shadow ?? {});
+    this.extended = chain.find(d => d.extends !== undefined)?.extends;
+    this.shadow = this.extended !== undefined ? 'none' : (chain.find(d => d.shadow !== undefined)?.shadow ?? {});
     this.form = chain.some(d => d.form === true);
-    this.hasView = 'view' in Class.prototype;
     this.styleSheets = sheetsOf(Class);
     const hooks = Object.fromEntries(hookNames.map(name => [name, []])) as unknown as Record<HookName, object[]>;
     for (let p: object | null = Class.prototype; p && p !== base; p = Object.getPrototypeOf(p) as object | null) {

@@ -202,7 +202,8 @@ describe('an attribute reflects as on a built-in element', () => {
         outcome(() => element[name]),
       ];
       // Firefox reads progress.max by a stricter grammar than the standard's: only what no grammar doubts is compared.
-      const texts = tag === 'progress' ? allTexts.filter(text => /^[-+]?\d{1,10}(?:\.\d+)?(?:e\d\d?)?$/.test(text)) : allTexts;
+      const texts =
+        tag === 'progress' ? allTexts.filter(text => /^[-+]?\d{1,10}(?:\.\d+)?(?:e\d\d?)?$/.test(text)) : allTexts;
       let cases = 0;
       const compare = (what: string) => {
         cases++;

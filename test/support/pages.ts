@@ -112,7 +112,10 @@ export async function runPage(t: TestContext, session: Session, server: PageServ
 }
 
 function revive({ name, message: said, stack, actual, expected }: ReportedError): Error {
-  const message = actual === undefined || said.startsWith('Expected') ? said : `${said}\n  actual:   ${actual}\n  expected: ${expected}`;
+  const message =
+    actual === undefined || said.startsWith('Expected')
+      ? said
+      : `${said}\n  actual:   ${actual}\n  expected: ${expected}`;
   const error = new Error(message);
   error.name = name;
   error.stack = stack.includes(message) ? stack : `${name}: ${message}\n${stack}`;

@@ -1,0 +1,133 @@
+import assert from 'node:assert/strict';
+import { describe, it } from 'node:test';
+import { contract, integer, markup, settled, slot, stylesheet, text } from 'eltrix';
+import Sortable from 'sortablejs';
+import { put } from './support.ts';
+
+class LightCard extends contract('light-card', {
+  shadow: 'none',
+  attributes: { name: text(), level: integer() },
+  slots: { '': slot('Notes.'), head: slot('The head.') },
+}) {
+  static styleSheets = [
+    stylesheet`:host { display: block } :host([name]) h4 { color: rgb(1, 2, 3) } p { color: rgb(4, 5, 6) } @keyframes spin { to { rotate: 1turn } }`,
+  ];
+  view() {
+    return markup`<h4>${() => this.name}</h4><slot name="head"><i>no head</i></slot><p>inside</p>${() => this.level > 1 && markup`<slot name="extra"></slot>`}<div><slot></slot></div>`;
+  }
+}
+LightCard.define();
+
+const turn = () => new Promise(resolve => setTimeout(resolve));
+const shown = (element: Element) => element.textContent!.replace(/\s+/g, ' ').trim();
+
+describe("shadow: 'none'", () => {
+  it('shows the view in the element and what the page gave where the slots stand', async () => {
+    const element = put<LightCard>('<light-card name="N"><b slot="head">H</b><u>one</u>text</light-card>');
+    assert.equal(element.shadowRoot, null);
+    assert.equal(shown(element), 'NHinsideonetext');
+    assert.deepEqual(
+      element.slotted('head').map(e => e.localName),
+      ['b'],
+    );
+    element.name = 'M';
+    await settled();
+    assert.equal(element.querySelector('h4')!.textContent, 'M');
+  });
+
+  it('follows later changes: more, fewer, another slot, fallback', async () => {
+    const element = put<LightCard>('<light-card><b slot="head">H</b></light-card>');
+    const bold = element.querySelector('b')!;
+    element.append(Object.assign(document.createElement('u'), { textContent: 'late' }));
+    await turn();
+    assert.equal(element.querySelector('u')!.parentElement!.localName, 'slot');
+    assert.equal(shown(element), 'Hinsidelate');
+    bold.slot = '';
+    await turn();
+    assert.equal(shown(element), 'no headinsideHlate');
+    bold.remove();
+    element.querySelector('u')!.remove();
+    await turn();
+    assert.equal(shown(element), 'no headinside');
+  });
+
+  it('what has no slot waits until there is one', async () => {
+    const element = put<LightCard>('<light-card><em slot="extra">E</em></light-card>');
+    assert.equal(shown(element), 'no headinside');
+    element.level = 2;
+    await settled();
+    await turn();
+    assert.equal(shown(element), 'no headinsideE');
+    element.level = 1;
+    await settled();
+    await turn();
+    assert.equal(shown(element), 'no headinside');
+    element.level = 2;
+    await settled();
+    await turn();
+    assert.equal(shown(element), 'no headinsideE');
+  });
+
+  it('is not doubled by leaving and coming back, nor in a clone', async () => {
+    const element = put<LightCard>('<light-card name="N"><u>one</u></light-card>');
+    const before = shown(element);
+    const parent = element.parentElement!;
+    element.remove();
+    element.append(Object.assign(document.createElement('u'), { textContent: 'two' }));
+    parent.append(element);
+    assert.equal(shown(element), `${before}two`);
+    const copy = element.cloneNode(true) as LightCard;
+    document.body.append(copy);
+    await turn();
+    assert.equal(shown(copy), `${before}two`);
+    copy.name = 'copied';
+    await settled();
+    assert.equal(copy.querySelector('h4')!.textContent, 'copied');
+  });
+
+  it('its styles stay inside; page styles reach in; the sheet goes with the last element', () => {
+    const sheets = document.adoptedStyleSheets.length;
+    for (const old of document.querySelectorAll('light-card')) old.remove();
+    assert.equal(document.adoptedStyleSheets.length, sheets - 1);
+    const element = put<LightCard>('<light-card name="N"><p>given</p></light-card>');
+    const outside = put('<p>outside</p>');
+    const [own, given] = element.querySelectorAll('p');
+    const colour = (e: Element) => getComputedStyle(e).color;
+    assert.equal(colour(own!), 'rgb(4, 5, 6)');
+    assert.notEqual(colour(given!), 'rgb(4, 5, 6)');
+    assert.notEqual(colour(outside), 'rgb(4, 5, 6)');
+    assert.equal(colour(element.querySelector('h4')!), 'rgb(1, 2, 3)');
+    assert.equal(getComputedStyle(element).display, 'block');
+    const page = new CSSStyleSheet();
+    page.replaceSync('light-card p { margin-left: 7px }');
+    document.adoptedStyleSheets.push(page);
+    assert.equal(getComputedStyle(own!).marginLeft, '7px');
+    document.adoptedStyleSheets.pop();
+    assert.equal(document.adoptedStyleSheets.length, sheets);
+  });
+
+  it('lets a library that moves children work on what the page gave', async () => {
+    class SortBox extends contract('sort-box', { shadow: 'none' }) {
+      declare sortable: Sortable;
+      view() {
+        return markup`<h4>${() =>
+          this.slotted()
+            .map(e => e.id)
+            .join('')}</h4><slot></slot>`;
+      }
+      assembled() {
+        this.sortable = new Sortable(this.querySelector('slot')!, { dataIdAttr: 'id' });
+      }
+    }
+    SortBox.define();
+    const element = put<SortBox>('<sort-box><u id="a">a</u><u id="b">b</u><u id="c">c</u></sort-box>');
+    await settled();
+    assert.equal(element.querySelector('h4')!.textContent, 'abc');
+    element.sortable.sort(['c', 'a', 'b']);
+    await turn();
+    await settled();
+    assert.equal(element.querySelector('h4')!.textContent, 'cab');
+    assert.equal(shown(element), 'cabcab');
+    element.sortable.destroy();
+  });
+});
