@@ -1,6 +1,6 @@
 /** Runs the tests of `test/pages` inside real engines and hands their outcomes to Node's runner. */
 
-import { readdirSync } from 'node:fs';
+import { readdirSync, readFileSync } from 'node:fs';
 import { createServer } from 'node:http';
 import { join } from 'node:path';
 import type { TestContext } from 'node:test';
@@ -61,7 +61,8 @@ export async function servePages(): Promise<PageServer> {
   const files = new Map(result.output.map(({ fileName, code, source }) => [`/${fileName}`, code ?? source ?? '']));
   const server = createServer((request, response) => {
     const { pathname } = new URL(request.url!, 'http://localhost');
-    const code = files.get(pathname);
+    const copy = /^\/copy-[ab]\/([\w/-]+\.js)$/.exec(pathname);
+    const code = copy ? readFileSync(join(root, 'dist/development', copy[1]!), 'utf8') : files.get(pathname);
     response.setHeader('cache-control', 'no-store');
     if (code !== undefined) response.setHeader('content-type', 'text/javascript').end(code);
     else if (pathname.startsWith('/page/')) {
