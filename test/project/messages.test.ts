@@ -1,0 +1,40 @@
+/** Every code that a message carries has its anchor in docs/messages.md, and every anchor its code. */
+import assert from 'node:assert/strict';
+import { readdirSync, readFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { it } from 'node:test';
+
+const root = new URL('../..', import.meta.url).pathname;
+
+it('each code is documented under its own name', () => {
+  const codes = new Set<string>();
+  for (const file of readdirSync(join(root, 'src'), { recursive: true }) as string[]) {
+    if (!file.endsWith('.ts')) continue;
+    const text = readFileSync(join(root, 'src', file), 'utf8');
+    const calls = /(?:refuse|mistake|warn|new ToolError)\(\s*(?:'[A-Z]\w+',\s*)?'([a-z]+(?:-[a-z]+)+)'/g;
+    const texts = /\(([a-z]+(?:-[a-z]+)+)\): /g;
+    const fields = /code: '([a-z]+(?:-[a-z]+)+)'/g;
+    for (const pattern of [calls, texts, fields]) for (const [, code] of text.matchAll(pattern)) codes.add(code!);
+  }
+  const anchors = [...readFileSync(join(root, 'docs/messages.md'), 'utf8').matchAll(/^### (.+)$/gm)].map(
+    ([, name]) => name!,
+  );
+  const built = [
+    'constructor-attributes',
+    'constructor-children',
+    'hole-in-script',
+    'hole-in-style',
+    'source-error',
+    'tag-name',
+  ];
+  assert.ok(codes.size > 25);
+  assert.deepEqual(
+    [...codes].filter(code => !anchors.includes(code)),
+    [],
+  );
+  assert.deepEqual(
+    anchors.filter(code => !codes.has(code) && !built.includes(code)),
+    [],
+  );
+  assert.equal(new Set(anchors).size, anchors.length);
+});
