@@ -111,9 +111,8 @@ export class Core implements Owner {
     return (this.slots ??= new Slots(this));
   }
 
-  placed(node: Node): void {
-    this.light?.placed(node);
-  }
+  /** Only for elements without a shadow root: they tell their own nodes from those of the page. */
+  placed: ((node: Node) => void) | undefined = undefined;
 
   // Life.
 
@@ -180,9 +179,9 @@ export class Core implements Owner {
         if (piece !== null && piece !== undefined) {
           if (!isMarkup(piece))
             throw mistake('TypeError', 'view-result', host.localName, __DEV__ ? viewAdvice(host, piece) : '');
-          const { view, node } = makeView(piece, this, false);
+          const view = untracked(() => makeView(piece, this, false));
           this.view = view;
-          root.appendChild(node);
+          root.appendChild(view.node);
         }
       } catch (error) {
         report(error);

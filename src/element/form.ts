@@ -26,7 +26,6 @@ class FormReaction implements Reaction {
   flags = listening | dirty | always;
   sources: Link | undefined = undefined;
   tail: Link | undefined = undefined;
-  readonly owner = undefined;
 
   constructor(
     readonly home: Core,

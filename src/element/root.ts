@@ -6,7 +6,9 @@ export function attachRoot(core: Core): void {
   const { host, plan } = core;
   if (plan.shadow === 'none') {
     core.root = host;
-    core.light = new LightRoot(core);
+    const light = new LightRoot(core);
+    core.light = light;
+    core.placed = node => light.placed(node);
     return;
   }
   if (host.shadowRoot !== null) {

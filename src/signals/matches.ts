@@ -40,7 +40,6 @@ class Matcher<K> implements Reaction {
   sources: Link | undefined = undefined;
   tail: Link | undefined = undefined;
   home: Home | undefined = undefined;
-  readonly owner = undefined;
   readonly source: Readable<K>;
   readonly keys = new Map<K, Key<K>>();
   current: K | undefined = undefined;

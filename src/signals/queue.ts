@@ -3,7 +3,7 @@ import { check, dirty, outdated, stopped, type Target, unlink } from './graph.ts
 /** A target that acts: an effect, or a hole of a view. */
 export interface Reaction extends Target {
   /** The effect inside which it was made, if any: that one goes first. */
-  readonly owner: Reaction | undefined;
+  readonly owner?: Reaction | undefined;
   /** Evaluates it again; called when something it read has changed. */
   react(): void;
   /** What messages call it. */

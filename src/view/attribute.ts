@@ -1,4 +1,4 @@
-import { Hole, type Owner } from './hole.ts';
+import { currentPlace, Hole, type Owner } from './hole.ts';
 import { danger, isGuarded, refusal } from './safety.ts';
 import { type Binder, keepHole } from './template.ts';
 import { asText, join, Pieces } from './text-hole.ts';
@@ -19,7 +19,11 @@ class AttributeHole extends Hole {
   }
 
   apply(value: unknown): void {
-    if (value === this.last && typeof value !== 'object') return;
+    // A fresh copy has no such attribute: what takes it away has nothing to do.
+    if (
+      value === this.last ? typeof value !== 'object' : this.last === undefined && (value === false || value === null)
+    )
+      return;
     this.display(this.element, this.name, value);
     this.last = value;
   }
@@ -116,22 +120,24 @@ export function attributeBinder(name: string, element: Element, statics: readonl
   const { localName } = element;
   const guarded = isGuarded(localName, name);
   if (statics.length === 2 && !statics[0] && !statics[1]) {
-    return (node, values, at, view) => {
-      const { owner, place } = view;
-      const show: Show = guarded
-        ? (element, name, value) => {
-            const reason = danger(localName, name, value);
-            if (reason === undefined) return plain(element, name, value);
-            element.removeAttribute(name);
-            throw refusal(reason, owner, place);
-          }
-        : plain;
-      return keepHole(new AttributeHole(owner, node as Element, name, show), values, at, view);
+    if (!guarded) {
+      return (node, values, at, owner, renewable) =>
+        keepHole(new AttributeHole(owner, node as Element, name, plain), values[at], renewable);
+    }
+    return (node, values, at, owner, renewable) => {
+      const place = currentPlace();
+      const show: Show = (element, name, value) => {
+        const reason = danger(localName, name, value);
+        if (reason === undefined) return plain(element, name, value);
+        element.removeAttribute(name);
+        throw refusal(reason, owner, place);
+      };
+      return keepHole(new AttributeHole(owner, node as Element, name, show), values[at], renewable);
     };
   }
   const print = name.toLowerCase() === 'class' ? classText : asText;
-  return (node, values, at, view) => {
-    const { owner, place } = view;
+  return (node, values, at, owner) => {
+    const place = currentPlace();
     const target = node as Element;
     return new Pieces(statics, texts => {
       const text = join(statics, texts, print);
@@ -139,6 +145,6 @@ export function attributeBinder(name: string, element: Element, statics: readonl
       if (reason === undefined) return plain(target, name, text);
       target.removeAttribute(name);
       throw refusal(reason, owner, place);
-    }).begin(values, at, view);
+    }).begin(values, at, owner);
   };
 }

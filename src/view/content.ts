@@ -41,8 +41,8 @@ export class ContentHole extends Hole {
     else if (isMarkup(value)) {
       const { content } = this;
       if (content instanceof View && content.template === templateOf(value)) return content.renew(value.values);
-      const { view, node } = makeView(value, this.home, true);
-      this.replace(view, node);
+      const view = makeView(value, this.home, true);
+      this.replace(view, view.node);
     } else if (place in value) {
       const present = this.content;
       const placed = (value as Placeable)[place](this.anchor, this.home, present, this.place);
@@ -77,7 +77,7 @@ export class ContentHole extends Hole {
 
   showNode(given: Node): void {
     const node = given instanceof HTMLTemplateElement ? this.home.document.importNode(given.content, true) : given;
-    this.home.placed(node);
+    this.home.placed?.(node);
     const nodes = node.nodeType === 11 ? [...node.childNodes] : [node as ChildNode];
     const { content } = this;
     if (
@@ -146,7 +146,7 @@ class List implements Placed {
       let hole = this.holes[count];
       if (!hole) {
         const anchor = this.owner.document.createTextNode('');
-        this.owner.placed(anchor);
+        this.owner.placed?.(anchor);
         this.anchor.before(anchor);
         hole = new ContentHole(this.owner, anchor);
         if (__DEV__) hole.place = this.where;
@@ -174,11 +174,11 @@ function removeHole(hole: ContentHole): void {
   hole.anchor.remove();
 }
 
-export const bindContent: Binder = (node, values, at, view) => {
+export const bindContent: Binder = (node, values, at, owner, renewable) => {
   const value = values[at];
-  if (!view.renewable && typeof value === 'string') {
-    (node as Text).data = value;
+  if (!renewable && (typeof value === 'string' || typeof value === 'number')) {
+    (node as Text).data = value as string;
     return undefined;
   }
-  return keepHole(new ContentHole(view.owner, node as Text), values, at, view);
+  return keepHole(new ContentHole(owner, node as Text), value, renewable);
 };

@@ -1,4 +1,5 @@
-import { changed, state, track, untracked } from '../signals/graph.ts';
+import { plain } from '../signals/deep.ts';
+import { changed, track, untracked } from '../signals/graph.ts';
 import { type Placeable, type Placed, place } from './content.ts';
 import { type HolePlace, LocalSource, type Owner, whereIs } from './hole.ts';
 import type { Markup } from './markup.ts';
@@ -32,8 +33,8 @@ class Each<T> implements Placeable {
     readonly key: (item: T, index: number) => unknown,
     readonly row: RowMarkup<T>,
   ) {
-    // Reading the items is part of the live hole's evaluation, so that changes inside a live array are noticed.
-    this.items = Array.isArray(items) && !state.active ? items : [...items];
+    // Reading a live array is part of the hole's evaluation, so that changes inside it are noticed.
+    this.items = Array.isArray(items) && plain(items) === items ? items : [...items];
   }
 
   [place](anchor: Text, owner: Owner, present: Placed | undefined, where: HolePlace | undefined): Placed {
@@ -59,21 +60,36 @@ class Row<T> {
     readonly item: LocalSource<T>,
   ) {}
 
-  set(item: T, index: number): void {
-    if (!Object.is(this.item.value, item)) {
-      this.item.value = item;
-      changed(this.item);
-    }
-    const { position } = this;
-    if (position !== undefined && position.value !== index) {
-      position.value = index;
-      changed(position);
-    }
+  set(item: T): void {
+    if (Object.is(this.item.value, item)) return;
+    this.item.value = item;
+    changed(this.item);
   }
+}
+
+/** Whether a row belongs to the item at an index: the same item, or one of the same key, which it then takes. */
+function stays<T>(
+  row: Row<T>,
+  items: readonly T[],
+  keyOf: (item: T, index: number) => unknown,
+  index: number,
+): boolean {
+  const item = items[index]!;
+  if (!Object.is(row.key, keyOf(item, index))) return false;
+  row.set(item);
+  return true;
+}
+
+function setPosition({ position }: Row<unknown>, index: number): void {
+  if (position === undefined || position.value === index) return;
+  position.value = index;
+  changed(position);
 }
 
 class Rows<T> implements Placed {
   rows: Row<T>[] = [];
+  /** The items that the rows show; a copy, since the author's array may change. */
+  items: T[] = [];
 
   constructor(
     readonly anchor: Text,
@@ -83,51 +99,82 @@ class Rows<T> implements Placed {
   ) {}
 
   show(items: readonly T[], keyOf: (item: T, index: number) => unknown): void {
-    const before = this.rows;
+    const { rows: before, items: present } = this;
     const count = items.length;
+    if (__DEV__) this.#warnOfDuplicates(items.map(keyOf));
+    this.items = items.slice();
     if (count === 0) return this.clear();
-    const keys = items.map(keyOf);
-    if (__DEV__) this.#warnOfDuplicates(keys);
     if (before.length === 0) {
-      this.rows = this.#make(items, keys, 0, count, this.anchor);
+      this.rows = this.#make(items, keyOf, 0, count, this.anchor);
       return;
     }
-    const rows = new Array<Row<T>>(count);
+    // What stays at both ends is brought up to date where it is, and so are two rows that changed places. The same
+    // item has the same key, unless keys go by position.
+    const pure = keyOf.length < 2;
     let start = 0;
     let end = count;
     let oldEnd = before.length;
-    while (start < end && start < oldEnd && Object.is(before[start]!.key, keys[start])) {
-      rows[start] = before[start]!;
-      rows[start]!.set(items[start]!, start);
-      start++;
-    }
-    while (end > start && oldEnd > start && Object.is(before[oldEnd - 1]!.key, keys[end - 1])) {
-      rows[--end] = before[--oldEnd]!;
-      rows[end]!.set(items[end]!, end);
-    }
-    if (start === oldEnd) {
-      if (start < end) {
-        const made = this.#make(items, keys, start, end, this.#nodeAt(rows, end, count));
-        for (let i = 0; i < made.length; i++) rows[start + i] = made[i]!;
+    for (;;) {
+      while (
+        start < end &&
+        start < oldEnd &&
+        (present[start] === items[start] || stays(before[start]!, items, keyOf, start))
+      )
+        start++;
+      while (
+        end > start &&
+        oldEnd > start &&
+        ((pure && present[oldEnd - 1] === items[end - 1]) || stays(before[oldEnd - 1]!, items, keyOf, end - 1))
+      ) {
+        end--;
+        oldEnd--;
       }
-    } else if (start === end) {
-      for (let i = start; i < oldEnd; i++) before[i]!.view.remove();
-    } else this.#reconcile(before, rows, items, keys, start, end, oldEnd);
-    this.rows = rows;
+      if (end !== oldEnd || end - start < 2) break;
+      const [first, last] = [before[start]!, before[end - 1]!];
+      if (!Object.is(last.key, keyOf(items[start]!, start)) || !stays(first, items, keyOf, end - 1)) break;
+      const after = last.view.last.nextSibling!;
+      moveBefore(last.view, first.view.first);
+      moveBefore(first.view, after);
+      before[start] = last;
+      before[end - 1] = first;
+      present[start] = last.item.value;
+      present[end - 1] = first.item.value;
+    }
+    const middle = this.#middle(before, items, keyOf, start, end, oldEnd);
+    if (middle.length === oldEnd - start) {
+      for (let i = 0; i < middle.length; i++) before[start + i] = middle[i]!;
+    } else this.rows = before.slice(0, start).concat(middle, before.slice(oldEnd));
+    if (before[0]!.position !== undefined) this.rows.forEach(setPosition);
   }
 
-  /** The part between what stayed at the start and what stayed at the end. */
+  /** The rows for `items[from]` up to `items[to]`, made from those that stood from `from` up to `oldTo`. */
+  #middle(
+    before: readonly Row<T>[],
+    items: readonly T[],
+    keyOf: (item: T, index: number) => unknown,
+    from: number,
+    to: number,
+    oldTo: number,
+  ): Row<T>[] {
+    const rows = new Array<Row<T>>(to - from);
+    const next = oldTo < before.length ? before[oldTo]!.view.first : this.anchor;
+    if (from === oldTo) return from < to ? this.#make(items, keyOf, from, to, next) : rows;
+    if (from === to) for (let i = from; i < oldTo; i++) before[i]!.view.remove();
+    else this.#reconcile(before, rows, items, keyOf, { from, to, oldTo, next });
+    return rows;
+  }
+
+  /** What is left when both ends are done: rows are looked up by key, and as few as possible are moved. */
   #reconcile(
-    before: Row<T>[],
+    before: readonly Row<T>[],
     rows: Row<T>[],
     items: readonly T[],
-    keys: unknown[],
-    start: number,
-    end: number,
-    oldEnd: number,
+    keyOf: (item: T, index: number) => unknown,
+    range: { from: number; to: number; oldTo: number; next: Node },
   ): void {
+    const { from, to, oldTo } = range;
     const known = new Map<unknown, Row<T> | Row<T>[]>();
-    for (let i = start; i < oldEnd; i++) {
+    for (let i = from; i < oldTo; i++) {
       const row = before[i]!;
       row.before = i;
       const same = known.get(row.key);
@@ -138,58 +185,62 @@ class Rows<T> implements Placed {
     let kept = 0;
     let moved = false;
     let last = -1;
-    for (let i = start; i < end; i++) {
-      const found = known.get(keys[i]);
+    for (let i = from; i < to; i++) {
+      const key = keyOf(items[i]!, i);
+      const found = known.get(key);
       if (found === undefined) continue;
       let row: Row<T>;
       if (Array.isArray(found)) {
         row = found.shift()!;
-        if (found.length === 0) known.delete(keys[i]);
+        if (found.length === 0) known.delete(key);
       } else {
         row = found;
-        known.delete(keys[i]);
+        known.delete(key);
       }
-      rows[i] = row;
-      row.set(items[i]!, i);
+      rows[i - from] = row;
+      row.set(items[i]!);
       kept++;
       if (row.before < last) moved = true;
       else last = row.before;
     }
-    if (kept === 0 && start === 0 && oldEnd === before.length) this.clear();
-    else {
+    if (kept === 0 && oldTo - from === before.length) {
+      this.#empty(before);
+    } else {
       for (const left of known.values()) {
         for (const row of Array.isArray(left) ? left : [left]) row.view.remove();
       }
     }
     // From the end on, so that what a row goes in front of stands already.
-    const stays = moved ? longestIncreasing(rows, start, end) : undefined;
-    let next: Node = this.#nodeAt(rows, end, rows.length);
-    for (let i = end - 1; i >= start; i--) {
+    const stays = moved ? longestIncreasing(rows) : undefined;
+    let next = range.next;
+    for (let i = rows.length - 1; i >= 0; i--) {
       const row = rows[i];
       if (row === undefined) {
-        let from = i;
-        while (from > start && rows[from - 1] === undefined) from--;
-        const made = this.#make(items, keys, from, i + 1, next);
-        for (let k = 0; k < made.length; k++) rows[from + k] = made[k]!;
-        i = from;
+        let first = i;
+        while (first > 0 && rows[first - 1] === undefined) first--;
+        const made = this.#make(items, keyOf, first + from, i + from + 1, next);
+        for (let k = 0; k < made.length; k++) rows[first + k] = made[k]!;
+        i = first;
       } else if (stays !== undefined && !stays.has(i)) moveBefore(row.view, next);
       next = rows[i]!.view.first;
     }
   }
 
-  #nodeAt(rows: readonly Row<T>[], index: number, count: number): Node {
-    return index < count ? rows[index]!.view.first : this.anchor;
-  }
-
   /** Makes rows and puts them in together. */
-  #make(items: readonly T[], keys: readonly unknown[], from: number, to: number, next: Node): Row<T>[] {
+  #make(
+    items: readonly T[],
+    keyOf: (item: T, index: number) => unknown,
+    from: number,
+    to: number,
+    next: Node,
+  ): Row<T>[] {
     const { owner, make } = this;
     const rows: Row<T>[] = [];
     const parent = next.parentNode!;
     const fragment = to - from > 1 ? owner.document.createDocumentFragment() : undefined;
     for (let i = from; i < to; i++) {
       const source = new LocalSource(owner, items[i]!);
-      const row = new Row(keys[i], source);
+      const row = new Row(keyOf(items[i]!, i), source);
       const item = () => {
         track(source);
         return source.value;
@@ -204,25 +255,30 @@ class Rows<T> implements Placed {
           return position.value;
         });
       }
-      const { view, node } = makeView(piece, owner, false);
+      const view = makeView(piece, owner, false);
       row.view = view;
       rows.push(row);
-      if (fragment === undefined) parent.insertBefore(node, next);
-      else fragment.appendChild(node);
+      if (fragment === undefined) parent.insertBefore(view.node, next);
+      else fragment.appendChild(view.node);
     }
     if (fragment !== undefined) parent.insertBefore(fragment, next);
     return rows;
   }
 
   clear(): void {
-    const { rows, anchor } = this;
-    if (rows.length === 0) return;
+    const { rows } = this;
     this.rows = [];
+    if (rows.length > 0) this.#empty(rows);
+  }
+
+  /** Takes all rows out. */
+  #empty(rows: readonly Row<T>[]): void {
+    const { anchor } = this;
     const first = rows[0]!.view.first;
-    const parent = anchor.parentNode!;
     for (const row of rows) row.view.dispose();
     // Alone in their parent, they go in one step.
-    if (first.previousSibling === null && anchor.nextSibling === null) (parent as ParentNode).replaceChildren(anchor);
+    if (first.previousSibling === null && anchor.nextSibling === null)
+      (anchor.parentNode as ParentNode & Node).replaceChildren(anchor);
     else {
       const range = anchor.ownerDocument.createRange();
       range.setStartBefore(first);
@@ -275,10 +331,10 @@ function moveBefore(view: View, next: Node): void {
  * The indexes of the rows that need not move: a longest increasing subsequence of where they stood before, found with
  * the patience method in O(n log n).
  */
-function longestIncreasing(rows: readonly (Row<unknown> | undefined)[], start: number, end: number): Set<number> {
+function longestIncreasing(rows: readonly (Row<unknown> | undefined)[]): Set<number> {
   const tails: number[] = [];
   const previous = new Map<number, number>();
-  for (let i = start; i < end; i++) {
+  for (let i = 0; i < rows.length; i++) {
     const before = rows[i]?.before;
     if (before === undefined) continue;
     let low = 0;

@@ -1,14 +1,14 @@
-import { Hole, type Owner } from './hole.ts';
+import { currentPlace, Hole, type Owner } from './hole.ts';
 import { Listening } from './listener.ts';
 import { danger, isGuarded, refusal } from './safety.ts';
-import type { Binder, Kept, Making } from './template.ts';
+import type { Binder, Kept } from './template.ts';
 
 /** How what attaches itself to an element is recognised (`handle`, `on`, `sync`). */
 export const attach: unique symbol = Symbol.for('eltrix.attach.1') as never;
 
 /** A value that may stand among an element's attributes and knows what to do there. */
 export interface Attachable {
-  [attach](element: Element, view: Making): Kept;
+  [attach](element: Element, owner: Owner): Kept;
 }
 
 /** A function that is a property's value, not a live reading. */
@@ -58,8 +58,10 @@ class Properties implements Kept {
 
   constructor(
     readonly element: Element,
-    readonly view: Making,
+    readonly owner: Owner,
   ) {}
+
+  readonly #place = currentPlace();
 
   renew(values: readonly unknown[], at: number): void {
     this.show(values[at]);
@@ -81,7 +83,7 @@ class Properties implements Kept {
   }
 
   #one(key: string, value: unknown): void {
-    const { owner } = this.view;
+    const { owner } = this;
     const known = this.kept.get(key);
     if (/^on./.test(key)) {
       if (known) (known as Listening).renew([value], 0);
@@ -91,7 +93,7 @@ class Properties implements Kept {
     let hole = known as PropertyHole | undefined;
     if (!hole) {
       hole = new PropertyHole(owner, this.element, key);
-      if (__DEV__) hole.place = this.view.place;
+      if (__DEV__) hole.place = this.#place;
       this.kept.set(key, hole);
     }
     hole.set(value);
@@ -116,13 +118,12 @@ function describe(value: unknown): string {
   return typeof value === 'string' ? JSON.stringify(value.slice(0, 60)) : `a ${typeof value}`;
 }
 
-export const bindElement: Binder = (node, values, at, view) => {
+export const bindElement: Binder = (node, values, at, owner) => {
   const value = values[at];
   const element = node as Element;
   if (typeof value === 'object' && value !== null && attach in value)
-    return (value as Attachable)[attach](element, view);
-  const making: Making = { ...view };
-  const properties = new Properties(element, making);
+    return (value as Attachable)[attach](element, owner);
+  const properties = new Properties(element, owner);
   properties.show(value);
   return properties;
 };

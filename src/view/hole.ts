@@ -8,7 +8,7 @@ export interface Owner extends Home {
   /** The document that nodes are made for. */
   readonly document: Document;
   /** Nodes were made for the view, before they are put in. */
-  placed(node: Node): void;
+  readonly placed: ((node: Node) => void) | undefined;
   /** An effect has ended; it need not be remembered any more. */
   forget(effect: Hole): void;
 }
@@ -22,6 +22,17 @@ export interface HolePlace {
   readonly line: number;
 }
 
+/** Development: the place of the hole that is being connected. */
+let place: HolePlace | undefined;
+
+export function setPlace(given: HolePlace | undefined): void {
+  place = given;
+}
+
+export function currentPlace(): HolePlace | undefined {
+  return place;
+}
+
 /**
  * A hole of a placed template. `set` gives it a value; a function makes it live. Subclasses show a value in `apply`.
  */
@@ -30,13 +41,13 @@ export abstract class Hole implements Reaction {
   sources: Link | undefined = undefined;
   tail: Link | undefined = undefined;
   readonly home: Owner;
-  readonly owner = undefined;
   fn: (() => unknown) | undefined = undefined;
   /** Only in development. */
   declare place?: HolePlace | undefined;
 
   constructor(home: Owner) {
     this.home = home;
+    if (__DEV__) this.place = place;
   }
 
   /** Shows a value that is no function. */

@@ -59,5 +59,5 @@ function checked(handler: unknown, type: string, owner: Owner): Handler {
 }
 
 export function bindListener(type: string): Binder {
-  return (node, values, at, view) => new Listening(node, type, values[at], view.owner);
+  return (node, values, at, owner) => new Listening(node, type, values[at], owner);
 }

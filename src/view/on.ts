@@ -11,6 +11,6 @@ export function on<E extends Event = Event>(
   options?: AddEventListenerOptions | boolean,
 ): object {
   return {
-    [attach]: (element, view) => new Listening(element, type, handler as Handler, view.owner, options),
+    [attach]: (element, owner) => new Listening(element, type, handler as Handler, owner, options),
   } satisfies Attachable;
 }

@@ -59,7 +59,12 @@ function prepare(analysis: Analysis, strings: readonly string[]): Template {
   // A first node that content goes in front of would not stay the first: a fixed one stands before it.
   if (content.firstChild instanceof Text && marked.includes(content.firstChild)) content.prepend('');
   const single = content.firstChild === content.lastChild && content.firstChild instanceof Element;
-  const root = single ? content.firstChild! : content;
+  // A copy within one document is cheaper than an import; but custom elements have to be made by the import.
+  const custom = [...content.querySelectorAll('*')].some(
+    element => /-/.test(element.localName) || element.hasAttribute('is') || element.localName === 'template',
+  );
+  const original = single ? content.firstChild! : content;
+  const root = custom ? original : document.adoptNode(original);
   const { path, order } = walk(root, marked);
   const sites = analysis.sites.map(site => ({
     at: order.get(marked[site.node]!)!,
@@ -67,7 +72,7 @@ function prepare(analysis: Analysis, strings: readonly string[]): Template {
     bind: binderOf(site, marked[site.node]!),
     ...(__DEV__ ? { place: { strings, hole: site.hole, line: site.line } } : {}),
   }));
-  return { root, path, sites, holes: strings.length - 1 };
+  return { root, inDocument: !custom, path, sites };
 }
 
 /** The marked nodes by number. Marks are taken away; where content goes an empty text node stands instead. */

@@ -3,22 +3,22 @@ import type { Hole, HolePlace, Owner } from './hole.ts';
 /**
  * Connects one node of a fresh copy with the values from `values[at]` on. What it returns is kept with the view, to be
  * given new values and to be disposed of; undefined if there is nothing to keep.
+ *
+ * @param renewable whether bindings of plain values are kept as well, since a piece of markup may come to replace them.
  */
-export type Binder = (node: Node, values: readonly unknown[], at: number, view: Making) => Kept | undefined;
+export type Binder = (
+  node: Node,
+  values: readonly unknown[],
+  at: number,
+  owner: Owner,
+  renewable: boolean,
+) => Kept | undefined;
 
 /** What a view keeps of a binding. */
 export interface Kept {
   /** Values of a new piece of markup of the same template. */
   renew?(values: readonly unknown[], at: number): void;
   dispose(): void;
-}
-
-/** A view while it is made. */
-export interface Making {
-  readonly owner: Owner;
-  /** Whether bindings of plain values are kept as well, since a piece of markup may come to replace them. */
-  readonly renewable: boolean;
-  place: HolePlace | undefined;
 }
 
 export interface TemplateSite {
@@ -35,15 +35,15 @@ export interface TemplateSite {
 export interface Template {
   /** What is copied: the only element, or a fragment. */
   readonly root: Node;
+  /** Whether `root` belongs to the page's document, so that a plain copy will do there. */
+  readonly inDocument: boolean;
   /** Triples (from step, down, siblings); step 0 is the root. */
   readonly path: readonly number[];
   readonly sites: readonly TemplateSite[];
-  readonly holes: number;
 }
 
-/** A hole that takes one value; kept if the value can change. */
-export function keepHole(hole: Hole, values: readonly unknown[], at: number, view: Making): Kept | undefined {
-  if (__DEV__) hole.place = view.place;
-  hole.set(values[at]);
-  return view.renewable || hole.lasts ? hole : undefined;
+/** Gives a new hole its first value; it is kept if the value can change. */
+export function keepHole(hole: Hole, value: unknown, renewable: boolean): Kept | undefined {
+  hole.set(value);
+  return renewable || hole.lasts ? hole : undefined;
 }

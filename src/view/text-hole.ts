@@ -1,5 +1,5 @@
 import { Hole, type Owner } from './hole.ts';
-import type { Binder, Kept, Making } from './template.ts';
+import type { Binder, Kept } from './template.ts';
 
 /** A text made of fixed pieces and holes, shown as a whole: an attribute, or the text of `<textarea>`. */
 export class Pieces implements Kept {
@@ -12,10 +12,10 @@ export class Pieces implements Kept {
     readonly commit: (texts: readonly unknown[]) => void,
   ) {}
 
-  begin(values: readonly unknown[], at: number, view: Making): this {
+  begin(values: readonly unknown[], at: number, owner: Owner): this {
     for (let i = 0; i < this.statics.length - 1; i++) {
-      const hole = new PieceHole(view.owner, this, i);
-      if (__DEV__ && view.place) hole.place = { ...view.place, hole: view.place.hole + i };
+      const hole = new PieceHole(owner, this, i);
+      if (__DEV__ && hole.place) hole.place = { ...hole.place, hole: hole.place.hole + i };
       this.holes.push(hole);
     }
     this.renew(values, at);
@@ -72,11 +72,11 @@ export function join(
 
 /** The text of `<textarea>` or `<title>`. */
 export function textBinder(statics: readonly string[]): Binder {
-  return (node, values, at, view) =>
+  return (node, values, at, owner) =>
     new Pieces(statics, texts => {
       const text = join(statics, texts);
       if (node.textContent !== text) node.textContent = text;
-    }).begin(values, at, view);
+    }).begin(values, at, owner);
 }
 
 export function bindStaticStyle(text: string): Binder {

@@ -1,8 +1,7 @@
-import { untracked } from '../signals/graph.ts';
-import type { Owner } from './hole.ts';
+import { type Owner, setPlace } from './hole.ts';
 import type { Markup } from './markup.ts';
 import { templateOf } from './prepare.ts';
-import type { Kept, Making, Template } from './template.ts';
+import type { Kept, Template } from './template.ts';
 
 /** A placed piece of markup. Its nodes stand from `first` to `last`, whatever comes between. */
 export class View {
@@ -10,8 +9,10 @@ export class View {
     readonly template: Template,
     readonly first: ChildNode,
     readonly last: ChildNode,
-    /** One for each site, where something is kept. */
+    /** Where the view can be renewed, one for each site. */
     readonly kept: readonly (Kept | undefined)[],
+    /** What to insert: the only node, or a fragment. */
+    readonly node: Node,
   ) {}
 
   /** Takes the values of another piece of the same template. */
@@ -21,7 +22,8 @@ export class View {
 
   /** Ends the bindings; the nodes stay where they are. */
   dispose(): void {
-    for (const kept of this.kept) kept?.dispose();
+    const { kept } = this;
+    for (let i = 0; i < kept.length; i++) kept[i]?.dispose();
   }
 
   /** Ends the bindings and takes the nodes out. */
@@ -42,33 +44,36 @@ export function removeNodes(first: ChildNode, last: ChildNode): void {
 }
 
 /**
- * Makes the nodes of a piece of markup and connects them.
- * @returns the view and the node to insert: its only element, or a fragment.
+ * Makes the nodes of a piece of markup and connects them. Call it where nothing is tracked.
+ * @returns the view; `fragment` is what to insert if it is more than one node.
  */
-export function makeView(piece: Markup, owner: Owner, renewable: boolean): { view: View; node: Node } {
+export function makeView(piece: Markup, owner: Owner, renewable: boolean): View {
   const template = templateOf(piece);
-  const node = owner.document.importNode(template.root, true);
-  const { path, sites } = template;
-  const steps: Node[] = [node];
-  for (let i = 0; i < path.length; i += 3) {
-    let step = steps[path[i]!]!;
-    const down = path[i + 1];
-    if (down === 1) step = step.firstChild!;
-    else if (down === 2) step = (step as HTMLTemplateElement).content.firstChild!;
-    for (let k = path[i + 2]!; k > 0; k--) step = step.nextSibling!;
-    steps.push(step);
-  }
+  const { path, sites, root, inDocument } = template;
+  const { document } = owner;
+  const node = inDocument && root.ownerDocument === document ? root.cloneNode(true) : document.importNode(root, true);
+  const { values } = piece;
+  if (owner.placed !== undefined) owner.placed(node);
   const single = node.nodeType === 1;
   const first = (single ? node : node.firstChild) as ChildNode;
   const last = (single ? node : node.lastChild) as ChildNode;
-  owner.placed(node);
-  const making: Making = { owner, renewable, place: undefined };
+  // The way is walked to its end before anything is connected: connecting may add nodes.
+  const steps = new Array<Node>(path.length / 3 + 1);
+  steps[0] = node;
+  for (let i = 0, step = 1; i < path.length; step++) {
+    let at = steps[path[i++]!]!;
+    const down = path[i++];
+    if (down === 1) at = at.firstChild!;
+    else if (down === 2) at = (at as HTMLTemplateElement).content.firstChild!;
+    for (let k = path[i++]!; k > 0; k--) at = at.nextSibling!;
+    steps[step] = at;
+  }
   const kept: (Kept | undefined)[] = [];
-  untracked(() => {
-    for (const site of sites) {
-      if (__DEV__) making.place = site.place;
-      kept.push(site.bind(steps[site.at]!, piece.values, site.hole, making));
-    }
-  });
-  return { view: new View(template, first, last, kept), node };
+  for (let i = 0; i < sites.length; i++) {
+    const { at, hole, bind, place } = sites[i]!;
+    if (__DEV__) setPlace(place);
+    const binding = bind(steps[at]!, values, hole, owner, renewable);
+    if (renewable || binding !== undefined) kept.push(binding);
+  }
+  return new View(template, first, last, kept, single ? first : node);
 }

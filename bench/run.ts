@@ -1,0 +1,137 @@
+/**
+ * npm run bench: every suite in interleaved fresh pages, hand-written against Eltrix in the same run.
+ * Options: --suites table,cards,tree  --in chromium,firefox  --rounds 5  --json file
+ */
+import { writeFileSync } from 'node:fs';
+import { createServer } from 'node:http';
+import { parseArgs } from 'node:util';
+import { build } from 'vite';
+import { type EngineName, engines, type Session } from '../src/engines/index.ts';
+import type { Timing } from './suites/suite.ts';
+
+const { values: options } = parseArgs({
+  options: {
+    suites: { type: 'string', default: 'table,cards,tree' },
+    in: { type: 'string', default: 'chromium' },
+    rounds: { type: 'string', default: '5' },
+    warm: { type: 'string', default: '2' },
+    times: { type: 'string', default: '5' },
+    json: { type: 'string' },
+  },
+});
+
+const root = new URL('..', import.meta.url).pathname;
+const ways = ['hand', 'eltrix'] as const;
+type Way = (typeof ways)[number];
+
+export interface Row {
+  readonly suite: string;
+  readonly engine: string;
+  readonly operation: string;
+  /** Median milliseconds by hand and with Eltrix, and how many times the one the other is. */
+  readonly script: readonly [hand: number, eltrix: number, ratio: number];
+  readonly layout: readonly [hand: number, eltrix: number, ratio: number];
+}
+
+const median = (numbers: readonly number[]) => {
+  const sorted = [...numbers].sort((a, b) => a - b);
+  return sorted.length % 2
+    ? sorted[(sorted.length - 1) / 2]!
+    : (sorted[sorted.length / 2 - 1]! + sorted[sorted.length / 2]!) / 2;
+};
+export const mean = (ratios: readonly number[]): number =>
+  Math.exp(ratios.reduce((sum, ratio) => sum + Math.log(ratio), 0) / ratios.length);
+
+async function serve(): Promise<{ address: string; close(): void }> {
+  const { output } = (await build({
+    root,
+    configFile: false,
+    logLevel: 'warn',
+    publicDir: false,
+    resolve: { conditions: ['production', 'browser', 'module'] },
+    build: {
+      write: false,
+      target: 'es2022',
+      modulePreload: false,
+      rolldownOptions: {
+        input: `${root}bench/page.ts`,
+        output: { entryFileNames: '[name].js', chunkFileNames: '[name]-[hash].js' },
+      },
+    },
+  })) as { output: { fileName: string; code?: string }[] };
+  const files = new Map(output.map(({ fileName, code }) => [`/${fileName}`, code ?? '']));
+  const server = createServer((request, response) => {
+    // Isolated from other origins, a page has a finer clock.
+    response
+      .setHeader('cross-origin-opener-policy', 'same-origin')
+      .setHeader('cross-origin-embedder-policy', 'require-corp');
+    const code = files.get(new URL(request.url!, 'http://localhost').pathname);
+    if (code === undefined)
+      response
+        .setHeader('content-type', 'text/html')
+        .end('<!doctype html><body><script type="module" src="/page.js"></script></body>');
+    else response.setHeader('content-type', 'text/javascript').end(code);
+  });
+  await new Promise<void>(resolve => server.listen(0, '127.0.0.1', resolve));
+  return { address: `http://127.0.0.1:${(server.address() as { port: number }).port}`, close: () => server.close() };
+}
+
+async function measure(session: Session, address: string, suite: string): Promise<Row[]> {
+  const collected = new Map<string, Record<Way, { script: number[]; layout: number[]; result: string }>>();
+  for (let round = 0; round < Number(options.rounds); round++) {
+    for (const way of round % 2 ? ways : [...ways].reverse()) {
+      const page = await session.open(
+        `${address}/?suite=${suite}&way=${way}&warm=${options.warm}&times=${options.times}`,
+      );
+      for (const { name, script, layout, result } of await page.evaluate<Timing[]>('globalThis.timings')) {
+        if (!collected.has(name))
+          collected.set(name, {
+            hand: { script: [], layout: [], result: '' },
+            eltrix: { script: [], layout: [], result: '' },
+          });
+        const own = collected.get(name)![way];
+        own.script.push(...script);
+        own.layout.push(...layout);
+        own.result = result;
+      }
+      await page.close();
+    }
+  }
+  return [...collected].map(([operation, { hand, eltrix }]) => {
+    if (hand.result !== eltrix.result)
+      throw new Error(`${suite}, ${operation}: by hand ${hand.result}, with Eltrix ${eltrix.result}`);
+    const compare = (kind: 'script' | 'layout') => {
+      const [a, b] = [median(hand[kind]), median(eltrix[kind])];
+      return [a, b, b / a] as const;
+    };
+    return { suite, engine: session.name, operation, script: compare('script'), layout: compare('layout') };
+  });
+}
+
+const server = await serve();
+const rows: Row[] = [];
+for (const name of options.in.split(',') as EngineName[]) {
+  const session = await engines[name].start();
+  try {
+    for (const suite of options.suites.split(',')) {
+      const measured = await measure(session, server.address, suite);
+      rows.push(...measured);
+      console.log(
+        `\n${suite} in ${session.version}`.padEnd(36),
+        'script: hand  Eltrix  ratio     script + layout: hand  Eltrix  ratio',
+      );
+      for (const { operation, script, layout } of measured) {
+        const cells = [script, layout].map(
+          ([a, b, ratio]) => `${a.toFixed(2).padStart(12)}${b.toFixed(2).padStart(8)}${ratio.toFixed(2).padStart(7)}`,
+        );
+        console.log(operation.padEnd(34), cells.join('              '));
+      }
+      const means = (['script', 'layout'] as const).map(kind => mean(measured.map(row => row[kind][2])).toFixed(2));
+      console.log('geometric mean'.padEnd(54), means[0]!.padStart(7), means[1]!.padStart(40));
+    }
+  } finally {
+    await session.close();
+  }
+}
+server.close();
+if (options.json) writeFileSync(options.json, `${JSON.stringify(rows, null, 2)}\n`);
