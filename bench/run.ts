@@ -13,9 +13,9 @@ const { values: options } = parseArgs({
   options: {
     suites: { type: 'string', default: 'table,cards,tree' },
     in: { type: 'string', default: 'chromium' },
-    rounds: { type: 'string', default: '5' },
+    rounds: { type: 'string', default: '4' },
     warm: { type: 'string', default: '2' },
-    times: { type: 'string', default: '5' },
+    times: { type: 'string', default: '3' },
     json: { type: 'string' },
   },
 });

@@ -31,6 +31,7 @@ export function cards(): Suite {
   };
   const operation = (name: string, filled: boolean, run: () => void): Operation => ({
     name,
+    heavy: true,
     before: () => start(filled),
     run: () => batch(run),
     result,

@@ -1,6 +1,8 @@
 /** One benchmark: the same operations in two ways, with what they must have made. */
 export interface Operation {
   readonly name: string;
+  /** Whether it is large enough to need few repetitions; small ones are warmed up and repeated more. */
+  readonly heavy?: boolean;
   /** Brings the page into the state that the operation starts from; not timed. */
   before?(): void;
   /** What is timed. Everything is shown when it returns. */
@@ -24,11 +26,12 @@ export interface Timing {
   readonly result: string;
 }
 
-/** Runs every operation `warm` times unseen and `times` times timed. */
-export async function time({ operations }: Suite, warm: number, times: number): Promise<Timing[]> {
+/** Runs every operation `warm` times unseen and `times` times timed, small ones four times as often. */
+export async function time({ operations }: Suite, warmHeavy: number, timesHeavy: number): Promise<Timing[]> {
   const timings: Timing[] = [];
   for (const operation of operations) {
     const timing: Timing = { name: operation.name, script: [], layout: [], result: '' };
+    const [warm, times] = operation.heavy ? [warmHeavy, timesHeavy] : [warmHeavy * 4, timesHeavy * 4];
     for (let i = -warm; i < times; i++) {
       operation.before?.();
       void document.body.offsetHeight;

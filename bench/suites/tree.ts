@@ -27,6 +27,7 @@ export function tree(): Suite {
   };
   const operation = (name: string, made: boolean, run: () => void): Operation => ({
     name,
+    heavy: true,
     before: () => made && make(),
     run: () => batch(run),
     result,

@@ -41,13 +41,13 @@ class Computed<T> implements Readable<T>, Derived {
   tail: Link | undefined = undefined;
   checked = 0;
   readonly fn: () => T;
-  readonly equals: (before: T, after: T) => boolean;
+  readonly equals: ((before: T, after: T) => boolean) | undefined;
   readonly name: string | undefined;
   value: T | undefined = undefined;
 
   constructor(fn: () => T, options?: SignalOptions<T>) {
     this.fn = fn;
-    this.equals = options?.equals ?? Object.is;
+    this.equals = options?.equals;
     this.name = options?.name;
   }
 
@@ -64,6 +64,11 @@ class Computed<T> implements Readable<T>, Derived {
     return untracked(() => this.get());
   }
 
+  isSame(value: T): boolean {
+    const { equals } = this;
+    return equals === undefined ? Object.is(this.value, value) : untracked(() => equals(this.value as T, value));
+  }
+
   refresh(): void {
     if (!(this.flags & dirty)) {
       if (!outdated(this)) {
@@ -78,7 +83,7 @@ class Computed<T> implements Readable<T>, Derived {
     try {
       value = evaluate(this, this.fn);
       // The author's `equals` may throw too; that is an error of this computed.
-      if (this.version > 0 && !before && untracked(() => this.equals(this.value as T, value))) {
+      if (this.version > 0 && !before && this.isSame(value)) {
         this.checked = state.epoch;
         return;
       }

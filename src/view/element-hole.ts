@@ -22,9 +22,20 @@ export function fixed(value: Function): object {
   return new Fixed(value);
 }
 
+const guards = new Map<string, boolean>();
+
+/** Whether values of a property have to be looked at, worked out once a tag and name. */
+function guard(tag: string, key: string): boolean {
+  const both = `${tag} ${key}`;
+  let guarded = guards.get(both);
+  if (guarded === undefined) guards.set(both, (guarded = isGuarded(tag, key)));
+  return guarded;
+}
+
 class PropertyHole extends Hole {
   shown = false;
   last: unknown = undefined;
+  readonly guarded: boolean;
 
   constructor(
     owner: Owner,
@@ -32,6 +43,7 @@ class PropertyHole extends Hole {
     readonly key: string,
   ) {
     super(owner);
+    this.guarded = guard(element.localName, key);
   }
 
   apply(given: unknown): void {
@@ -39,7 +51,7 @@ class PropertyHole extends Hole {
     if (this.shown && Object.is(value, this.last)) return;
     const { key } = this;
     const element = this.element as unknown as Record<string, unknown>;
-    if (isGuarded(this.element.localName, key)) {
+    if (this.guarded) {
       const reason = danger(this.element.localName, key, value);
       if (reason !== undefined) throw refusal(reason, this.home, this.place);
     }
