@@ -1,5 +1,5 @@
 import { currentPlace, Hole, type Owner } from './hole.ts';
-import { danger, isGuarded, refusal } from './safety.ts';
+import { danger, isGuarded, refusal, vetted } from './safety.ts';
 import { type Binder, keepHole } from './template.ts';
 import { asText, join, Pieces } from './text-hole.ts';
 
@@ -75,16 +75,18 @@ const showStyle: Show = (element, _name, value) => {
     return;
   }
   const record = value as Record<string, unknown>;
-  const keys = Object.keys(record);
-  for (const key of styled.get(element) ?? []) if (!keys.includes(key)) style.removeProperty(key);
-  for (const key of keys) {
-    const item = record[key];
-    const property = key.startsWith('--') ? key : key.replace(/[A-Z]/g, letter => `-${letter.toLowerCase()}`);
-    if (item === null || item === undefined || item === false) style.removeProperty(property);
-    else style.setProperty(property, String(item));
+  const names = Object.keys(record).map(cssName);
+  for (const name of styled.get(element) ?? []) if (!names.includes(name)) style.removeProperty(name);
+  for (const [i, item] of Object.values(record).entries()) {
+    if (item === null || item === undefined || item === false) style.removeProperty(names[i]!);
+    else style.setProperty(names[i]!, String(item));
   }
-  styled.set(element, keys);
+  styled.set(element, names);
 };
+
+function cssName(key: string): string {
+  return key.startsWith('--') ? key : key.replace(/[A-Z]/g, letter => `-${letter.toLowerCase()}`);
+}
 
 /** An object on an attribute of a custom element that has a property of the name: the property is meant. */
 function setProperty(element: Element, name: string, value: object): boolean {
@@ -128,7 +130,7 @@ export function attributeBinder(name: string, element: Element, statics: readonl
       const place = currentPlace();
       const show: Show = (element, name, value) => {
         const reason = danger(localName, name, value);
-        if (reason === undefined) return plain(element, name, value);
+        if (reason === undefined) return plain(element, name, vetted(localName, name, value));
         element.removeAttribute(name);
         throw refusal(reason, owner, place);
       };
@@ -142,7 +144,7 @@ export function attributeBinder(name: string, element: Element, statics: readonl
     return new Pieces(statics, texts => {
       const text = join(statics, texts, print);
       const reason = guarded ? danger(localName, name, text) : undefined;
-      if (reason === undefined) return plain(target, name, text);
+      if (reason === undefined) return plain(target, name, guarded ? vetted(localName, name, text) : text);
       target.removeAttribute(name);
       throw refusal(reason, owner, place);
     }).begin(values, at, owner);

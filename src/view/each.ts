@@ -1,8 +1,9 @@
 import { plain } from '../signals/deep.ts';
 import { changed, track, untracked } from '../signals/graph.ts';
+import { report } from '../signals/queue.ts';
 import { type Placeable, type Placed, place } from './content.ts';
-import { type HolePlace, LocalSource, type Owner, whereIs } from './hole.ts';
-import type { Markup } from './markup.ts';
+import { type HolePlace, LocalSource, type Owner, placed, whereIs } from './hole.ts';
+import { type Markup, markup } from './markup.ts';
 import { makeView, type View } from './view.ts';
 
 /** Makes the markup of one row. `item()` and `index()` are tracked readings, so a row follows what it shows. */
@@ -234,7 +235,7 @@ class Rows<T> implements Placed {
     to: number,
     next: Node,
   ): Row<T>[] {
-    const { owner, make } = this;
+    const { owner } = this;
     const rows: Row<T>[] = [];
     const parent = next.parentNode!;
     const fragment = to - from > 1 ? owner.document.createDocumentFragment() : undefined;
@@ -245,17 +246,7 @@ class Rows<T> implements Placed {
         track(source);
         return source.value;
       };
-      let piece: Markup;
-      if (make.length < 2) piece = (make as (item: () => T) => Markup)(item);
-      else {
-        const position = new LocalSource(owner, i);
-        row.position = position;
-        piece = make(item, () => {
-          track(position);
-          return position.value;
-        });
-      }
-      const view = makeView(piece, owner, false);
+      const view = this.#row(row, item, i);
       row.view = view;
       rows.push(row);
       if (fragment === undefined) parent.insertBefore(view.node, next);
@@ -263,6 +254,24 @@ class Rows<T> implements Placed {
     }
     if (fragment !== undefined) parent.insertBefore(fragment, next);
     return rows;
+  }
+
+  /** The view of a row; one whose markup cannot be made is told of, and stands empty. */
+  #row(row: Row<T>, item: () => T, index: number): View {
+    const { owner, make } = this;
+    try {
+      if (make.length < 2) return makeView((make as (item: () => T) => Markup)(item), owner, false);
+      const position = new LocalSource(owner, index);
+      row.position = position;
+      const at = () => {
+        track(position);
+        return position.value;
+      };
+      return makeView(make(item, at), owner, false);
+    } catch (error) {
+      report(__DEV__ ? placed(error, owner, this.where) : error);
+      return makeView(markup``, owner, false);
+    }
   }
 
   clear(): void {

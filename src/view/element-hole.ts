@@ -1,6 +1,6 @@
 import { currentPlace, Hole, type Owner } from './hole.ts';
 import { Listening } from './listener.ts';
-import { danger, isGuarded, refusal } from './safety.ts';
+import { danger, isGuarded, refusal, vetted } from './safety.ts';
 import type { Binder, Kept } from './template.ts';
 
 /** How what attaches itself to an element is recognised (`handle`, `on`, `sync`). */
@@ -47,13 +47,14 @@ class PropertyHole extends Hole {
   }
 
   apply(given: unknown): void {
-    const value = given instanceof Fixed ? given.value : given;
+    let value = given instanceof Fixed ? given.value : given;
     if (this.shown && Object.is(value, this.last)) return;
     const { key } = this;
     const element = this.element as unknown as Record<string, unknown>;
     if (this.guarded) {
       const reason = danger(this.element.localName, key, value);
       if (reason !== undefined) throw refusal(reason, this.home, this.place);
+      value = vetted(this.element.localName, key, value);
     }
     // A field that shows the value already keeps its selection.
     if (!(typeof value === 'string' && (key === 'value' || key === 'checked') && element[key] === value))

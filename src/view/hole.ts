@@ -139,7 +139,8 @@ export function whereIs(home: Owner, place: HolePlace | undefined): string {
   return `${nameOf(home.host)}, line ${place.line} of the markup, hole ${place.hole + 1} (${before}\${…}${after})`;
 }
 
-function placed(error: unknown, home: Owner, place: HolePlace | undefined): unknown {
+/** The error with the place of its hole; the original is its cause. */
+export function placed(error: unknown, home: Owner, place: HolePlace | undefined): unknown {
   if (error instanceof Error && 'hole' in error) return error;
   const message = error instanceof Error ? `${error.name}: ${error.message}` : String(error);
   return Object.assign(

@@ -5,3 +5,4 @@ export { type Handle, handle } from './handle.ts';
 export type { Markup } from './markup.ts';
 export { markup } from './markup.ts';
 export { on } from './on.ts';
+export { type Settable, sync } from './sync.ts';

@@ -7,6 +7,7 @@ import { bindListener } from './listener.ts';
 import { brand, type Markup, refuseForged } from './markup.ts';
 import type { Binder, Template } from './template.ts';
 import { bindStaticStyle, textBinder } from './text-hole.ts';
+import { policy } from './trusted.ts';
 
 /** The template element of a template's content, to find the way up. */
 const hosts = new WeakMap<Node, Element>();
@@ -23,17 +24,7 @@ export function templateOf(piece: Markup): Template {
   return template;
 }
 
-interface Policy {
-  createHTML(html: string): string;
-}
-
-const policyKey = Symbol.for('eltrix.policy.1');
-
-/**
- * Parses the static part of a template. Where Trusted Types are enforced this needs the policy "eltrix"; one serves
- * every copy of this module on the page, since a second one of the name may be refused. Scripts could reach it; data
- * cannot, and it is only ever given what stands in source code.
- */
+/** Parses the static part of a template. */
 function parse(html: string, namespace: Namespace): DocumentFragment {
   const template = document.createElement('template');
   const wrapped = namespace === 'html' ? html : `<${namespace}>${html}</${namespace}>`;
@@ -45,19 +36,12 @@ function parse(html: string, namespace: Namespace): DocumentFragment {
   return template.content;
 }
 
-function policy(): Policy {
-  const page = globalThis as unknown as Record<symbol, Policy> & {
-    trustedTypes?: { createPolicy(name: string, rules: Policy): Policy };
-  };
-  const rules: Policy = { createHTML: html => html };
-  return (page[policyKey] ??= page.trustedTypes?.createPolicy('eltrix', rules) ?? rules);
-}
-
 function prepare(analysis: Analysis, strings: readonly string[]): Template {
   const content = parse(analysis.html, analysis.namespace);
   const marked = findMarked(content);
   // A first node that content goes in front of would not stay the first: a fixed one stands before it.
-  if (content.firstChild instanceof Text && marked.includes(content.firstChild)) content.prepend('');
+  if (content.firstChild === null || (content.firstChild instanceof Text && marked.includes(content.firstChild)))
+    content.prepend('');
   const single = content.firstChild === content.lastChild && content.firstChild instanceof Element;
   // A copy within one document is cheaper than an import; but custom elements have to be made by the import.
   const custom = [...content.querySelectorAll('*')].some(
@@ -66,12 +50,16 @@ function prepare(analysis: Analysis, strings: readonly string[]): Template {
   const original = single ? content.firstChild! : content;
   const root = custom ? original : document.adoptNode(original);
   const { path, order } = walk(root, marked);
-  const sites = analysis.sites.map(site => ({
-    at: order.get(marked[site.node]!)!,
-    hole: site.hole,
-    bind: binderOf(site, marked[site.node]!),
-    ...(__DEV__ ? { place: { strings, hole: site.hole, line: site.line } } : {}),
-  }));
+  // What chooses among options comes after them.
+  const last = (site: Site) => Number(marked[site.node]!.nodeName === 'SELECT');
+  const sites = analysis.sites
+    .toSorted((a, b) => last(a) - last(b))
+    .map(site => ({
+      at: order.get(marked[site.node]!)!,
+      hole: site.hole,
+      bind: binderOf(site, marked[site.node]!),
+      ...(__DEV__ ? { place: { strings, hole: site.hole, line: site.line } } : {}),
+    }));
   return { root, inDocument: !custom, path, sites };
 }
 

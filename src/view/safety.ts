@@ -1,5 +1,6 @@
 /** What data may never become: markup, code, or the address of code. */
 import { type HolePlace, type Owner, whereIs } from './hole.ts';
+import { policy } from './trusted.ts';
 
 /** Attributes and properties that hold a URL, or in SVG's animations a value that may become one. */
 const urlNames =
@@ -48,6 +49,16 @@ export function danger(tag: string, name: string, value: unknown): string | unde
     }
   }
   return undefined;
+}
+
+/**
+ * A harmless value as the element takes it: Chromium counts the addresses of `<object>` and `<embed>` among Trusted
+ * Types' sinks, though like a frame's they load no script of this page.
+ */
+export function vetted(tag: string, name: string, value: unknown): unknown {
+  return typeof value === 'string' && /^(?:object|embed)$/i.test(tag) && /^(?:src|data)$/i.test(name)
+    ? policy().createScriptURL(value)
+    : value;
 }
 
 /** The error for a refused value; the attribute or property is left unset. */

@@ -1,0 +1,21 @@
+/** The one Trusted Types policy of the library. */
+
+interface Policy {
+  createHTML(html: string): string;
+  createScriptURL(url: string): string;
+}
+
+const key = Symbol.for('eltrix.policy.1');
+
+/**
+ * Where Trusted Types are enforced, the policy "eltrix" has to be allowed. One serves every copy of this module on the
+ * page, since a second one of the name may be refused. Scripts could reach it; data cannot: it is only ever given the
+ * static part of templates, and the addresses of `<object>` and `<embed>` that have been looked at.
+ */
+export function policy(): Policy {
+  const page = globalThis as unknown as Record<symbol, Policy> & {
+    trustedTypes?: { createPolicy(name: string, rules: Policy): Policy };
+  };
+  const rules: Policy = { createHTML: html => html, createScriptURL: url => url };
+  return (page[key] ??= page.trustedTypes?.createPolicy('eltrix', rules) ?? rules);
+}

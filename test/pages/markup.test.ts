@@ -1,0 +1,495 @@
+import assert from 'node:assert/strict';
+import { describe, it } from 'node:test';
+import {
+  contract,
+  data,
+  each,
+  fixed,
+  flag,
+  handle,
+  type Markup,
+  markup,
+  on,
+  settled,
+  signal,
+  sync,
+  text,
+} from 'eltrix';
+import { heard, messages } from './support.ts';
+
+let made = 0;
+
+/** Places markup in an element of its own and returns the root. */
+function place(view: (this: HTMLElement) => Markup): ShadowRoot {
+  const tag = `markup-${++made}` as const;
+  class Place extends contract(tag as 'markup-x', {}) {
+    view() {
+      return view.call(this);
+    }
+  }
+  Place.define();
+  const element = new Place();
+  document.body.append(element);
+  return element.shadowRoot!;
+}
+const shows = (view: Markup, expected: string) => assert.equal(place(() => view).innerHTML, expected);
+const tick = () => new Promise(resolve => setTimeout(resolve));
+
+describe('holes in text', () => {
+  it('take text, numbers, nodes, markup, lists, templates and nothing', () => {
+    const node = document.createElement('i');
+    const template = document.createElement('template');
+    template.content.append(document.createElement('s'), 't');
+    shows(markup`${'<b>'}`, '&lt;b&gt;');
+    shows(markup`a${1}b${2n}c`, 'a1b2c');
+    shows(markup`<p>${null}${undefined}${true}${false}${''}</p>`, '<p></p>');
+    shows(markup`${node}`, '<i></i>');
+    shows(markup`<p>${template}${template}</p>`, '<p><s></s>t<s></s>t</p>');
+    shows(markup`${markup`<u>${'x'}</u>`}${[1, 'a', [markup`<b></b>`, null]]}`, '<u>x</u>1a<b></b>');
+    shows(markup`${new Set(['a', 'b'])}`, 'ab');
+    shows(markup`<p>${'first'}<b></b>${'last'}</p>`, '<p>first<b></b>last</p>');
+  });
+
+  it('change between all of these and keep what can be kept', async () => {
+    const what = signal<unknown>('text');
+    const root = place(() => markup`<p>${() => what.get()}!</p>`);
+    const steps: [unknown, string][] = [
+      [markup`<b>${1}</b>`, '<b>1</b>!'],
+      [[1, markup`<i></i>`, 'z'], '1<i></i>z!'],
+      [['q'], 'q!'],
+      [document.createElement('s'), '<s></s>!'],
+      [null, '!'],
+      [5, '5!'],
+      [
+        each(
+          [1, 2],
+          n => n,
+          n => markup`<u>${n}</u>`,
+        ),
+        '<u>1</u><u>2</u>!',
+      ],
+      ['', '!'],
+    ];
+    for (const [value, expected] of steps) {
+      what.set(value);
+      await settled();
+      assert.equal(root.querySelector('p')!.innerHTML, expected);
+    }
+    const piece = (n: number) => markup`<input value=${n}><b>${n}</b>`;
+    what.set(piece(1));
+    await settled();
+    const input = root.querySelector('input')!;
+    what.set(piece(2));
+    await settled();
+    assert.equal(root.querySelector('input'), input);
+    assert.equal(root.querySelector('p')!.innerHTML, '<input value="2"><b>2</b>!');
+  });
+
+  it('show an odd object as text, with a warning', async () => {
+    const { warnings } = await heard(() => shows(markup`<p>${{ a: 1 }}</p>`, '<p>[object Object]</p>'));
+    assert.equal(warnings.length, 1);
+    assert.match(
+      warnings[0]!,
+      /^Warning \(odd-value\): <markup-\d+>, line 1 of the markup, hole 1 \(<p>\$\{…\}<\/p>\): a object was given where text/,
+    );
+  });
+});
+
+describe('holes in attributes', () => {
+  it('set, set empty, remove, and stand in a text', async () => {
+    shows(
+      markup`<p a=${'x'} b="${1}" c='${true}' d=${false} e=${null} f="1${2}3${4}5" g="&amp;${'&amp;'}" h="${'a'}${'b'}"></p>`,
+      '<p a="x" b="1" c="" f="12345" g="&amp;&amp;amp;" h="ab"></p>',
+    );
+    const value = signal<unknown>('x');
+    const p = place(() => markup`<p title=${() => value.get()} lang="e${() => value.get()}"></p>`).querySelector('p')!;
+    for (const [next, expected] of [
+      [true, ''],
+      [null, null],
+      [0, '0'],
+      [false, null],
+      ['y', 'y'],
+    ] as const) {
+      value.set(next);
+      await settled();
+      assert.equal(p.getAttribute('title'), expected);
+    }
+    assert.equal(p.lang, 'ey');
+  });
+
+  it('class takes a list or a record, style a record', async () => {
+    shows(markup`<p class=${['a', false, 'b', { c: true, d: 0 }]}></p>`, '<p class="a b c"></p>');
+    shows(markup`<p class="x ${{ y: 1 }} ${['z']}"></p>`, '<p class="x y z"></p>');
+    const style = signal<Record<string, unknown>>({ color: 'red', backgroundColor: 'blue', '--x': 1 });
+    const p = place(() => markup`<p style=${() => style.get()}></p>`).querySelector('p')!;
+    assert.deepEqual([p.style.color, p.style.backgroundColor, p.style.getPropertyValue('--x')], ['red', 'blue', '1']);
+    style.set({ color: 'green', '--x': null });
+    await settled();
+    assert.equal(p.style.cssText, 'color: green;');
+    assert.equal(
+      place(() => markup`<p style="color: red; margin-left: ${3}px"></p>`).querySelector('p')!.style.cssText,
+      'color: red; margin-left: 3px;',
+    );
+    assert.equal(place(() => markup`<p style="color: red"></p>`).querySelector('p')!.style.color, 'red');
+  });
+
+  it('listeners are called with the element that owns the view, and may be objects', () => {
+    const calls: unknown[] = [];
+    const object = { handleEvent: (event: Event) => calls.push(event.type) };
+    const root = place(
+      () =>
+        markup`<button onclick=${function (this: unknown) {
+          calls.push(this);
+        }} onhive-open=${object} onfocus=${null}></button><a ${on('click', () => calls.push('once'), { once: true })}></a>`,
+    );
+    const button = root.querySelector('button')!;
+    button.click();
+    button.dispatchEvent(new Event('hive-open'));
+    root.querySelector('a')!.click();
+    root.querySelector('a')!.click();
+    assert.deepEqual(calls, [root.host, 'hive-open', 'once']);
+  });
+
+  it('records set properties, live and fixed, listen, and leave the selection alone', async () => {
+    const draft = signal('hello');
+    const compare = () => 1;
+    let clicks = 0;
+    const box = handle<HTMLInputElement>();
+    const root = place(
+      () =>
+        markup`<input ${box} ${{ value: () => draft.get(), disabled: false, compare: fixed(compare), onclick: () => clicks++ }}>`,
+    );
+    const input = root.querySelector('input')!;
+    assert.equal(box.element, input);
+    assert.deepEqual(
+      [input.value, (input as unknown as { compare: unknown }).compare, input.hasAttribute('value')],
+      ['hello', compare, false],
+    );
+    input.click();
+    assert.equal(clicks, 1);
+    input.value = 'hello!';
+    input.setSelectionRange(2, 3);
+    draft.set('hello!');
+    await settled();
+    assert.deepEqual([input.selectionStart, input.selectionEnd], [2, 3]);
+  });
+
+  it('custom elements inside are upgraded before properties are set', () => {
+    const order: string[] = [];
+    class InnerOne extends contract('inner-one', {
+      properties: { items: data<number[]>(() => []) },
+      attributes: { open: flag(), label: text() },
+    }) {
+      constructor() {
+        super();
+        order.push('made');
+      }
+      view() {
+        return markup`<b>${() => this.items.join('+')}${() => this.label}</b>`;
+      }
+    }
+    InnerOne.define();
+    const root = place(
+      () =>
+        markup`<inner-one ${{ items: [1, 2] }} open label=${'x'}></inner-one><inner-one items=${[3, 4]}></inner-one>`,
+    );
+    const [one, two] = root.querySelectorAll<InnerOne>('inner-one');
+    assert.deepEqual(
+      [order.length, one!.shadowRoot!.textContent, one!.open, two!.shadowRoot!.textContent],
+      [2, '1+2x', true, '3+4'],
+    );
+    assert.equal(Object.hasOwn(one!, 'items'), false);
+  });
+});
+
+describe('markup of every kind', () => {
+  it('SVG, MathML, tables, selects, templates, comments and odd quotes', () => {
+    const dot = (x: number) => markup.svg`<circle cx=${x} r="1"></circle>`;
+    const root = place(
+      () =>
+        markup`<svg viewBox="0 0 ${9} 9">${[1, 2].map(dot)}<title>${'t'}</title><a xlink:href=${'#x'}></a><foreignObject><p>${'in'}</p></foreignObject></svg><math>${markup.math`<mi>${'x'}</mi>`}</math>`,
+    );
+    const svg = root.querySelector('svg')!;
+    assert.deepEqual(
+      [svg.getAttribute('viewBox'), svg.querySelectorAll('circle').length, svg.querySelector('circle')!.namespaceURI],
+      ['0 0 9 9', 2, 'http://www.w3.org/2000/svg'],
+    );
+    assert.equal(svg.querySelector('a')!.getAttributeNS('http://www.w3.org/1999/xlink', 'href'), '#x');
+    assert.equal(svg.querySelector('p')!.namespaceURI, 'http://www.w3.org/1999/xhtml');
+    assert.equal(svg.querySelector('title')!.textContent, 't');
+    assert.equal(root.querySelector('mi')!.namespaceURI, 'http://www.w3.org/1998/Math/MathML');
+    shows(
+      markup`<table><tbody>${each(
+        [1, 2],
+        n => n,
+        n => markup`<tr><td>${n()}</td></tr>`,
+      )}</tbody></table>`,
+      '<table><tbody><tr><td>1</td></tr><tr><td>2</td></tr></tbody></table>',
+    );
+    shows(
+      markup`<select>${['a', 'b'].map(v => markup`<option value=${v}>${v}</option>`)}</select>`,
+      '<select><option value="a">a</option><option value="b">b</option></select>',
+    );
+    const template = place(() => markup`<template><p class=${'c'}>${'inside'}</p></template>`).querySelector(
+      'template',
+    )!;
+    assert.equal(template.innerHTML, '<p class="c">inside</p>');
+    shows(
+      markup`<!-- a > b --><p title='"' x=y>${1} < 2 &lt; <![CDATA[c]]></p>`,
+      '<!-- a > b --><p title="&quot;" x="y">1 &lt; 2 &lt; <!--[CDATA[c]]--></p>',
+    );
+    const area = place(() => markup`<textarea>a ${'<b>'} c</textarea>`).querySelector('textarea')!;
+    assert.equal(area.value, 'a <b> c');
+    shows(markup`<p>${1}${2}${3}</p>${4}`, '<p>123</p>4');
+  });
+});
+
+describe('each', () => {
+  const list = signal<{ id: number; label?: string }[]>([]);
+  const rows = (root: ShadowRoot) => [...root.querySelectorAll('li')];
+  const view = () =>
+    markup`<ul>${each(
+      () => list.get(),
+      item => item.id,
+      (item, index) => markup`<li>${() => item().id}${() => item().label}</li>${() => index()}`,
+    )}</ul>`;
+
+  it('any permutation, insertion and removal keeps the rows of keys that stay', async () => {
+    const root = place(view);
+    let seed = 7;
+    const next = (below: number) => (seed = (seed * 1_103_515_245 + 12_345) % 2_147_483_648) % below;
+    for (let round = 0; round < 300; round++) {
+      const known = new Map(list.peek().map((item, i) => [item.id, rows(root)[i]]));
+      const ids = [...new Set(Array.from({ length: next(14) }, () => next(16)))];
+      const expected = round % 3 ? ids : ids.sort((a, b) => a - b);
+      list.set(expected.map(id => ({ id })));
+      await settled();
+      assert.equal(
+        root.querySelector('ul')!.textContent,
+        expected.map((id, i) => `${id}${i}`).join(''),
+        `round ${round}`,
+      );
+      for (const [i, id] of expected.entries()) if (known.has(id)) assert.equal(rows(root)[i], known.get(id));
+    }
+    list.set([]);
+    await settled();
+    assert.equal(root.querySelector('ul')!.childNodes.length, 1);
+  });
+
+  it('moves as few nodes as possible', async () => {
+    const root = place(view);
+    list.set(Array.from({ length: 20 }, (_, id) => ({ id })));
+    await settled();
+    const records: MutationRecord[] = [];
+    new MutationObserver(more => void records.push(...more)).observe(root.querySelector('ul')!, { childList: true });
+    const order = list.peek().slice();
+    order.splice(15, 0, order.splice(2, 1)[0]!);
+    order.splice(6, 0, order.splice(17, 1)[0]!);
+    list.set(order);
+    await settled();
+    await tick();
+    const moved = new Set(records.flatMap(record => [...record.addedNodes]).filter(node => node instanceof Element));
+    assert.equal(moved.size, 2);
+  });
+
+  it('both rows of a doubled key stand, and it is said which key', async () => {
+    const root = place(view);
+    const { warnings } = await heard(() => list.set([{ id: 1, label: 'a' }, { id: 1, label: 'b' }, { id: 2 }]));
+    assert.deepEqual(
+      rows(root).map(row => row.textContent),
+      ['1a', '1b', '2'],
+    );
+    assert.match(
+      warnings[0]!,
+      /^Warning \(duplicate-key\): <markup-\d+>, line 1 of the markup, hole 1 .*: two items have the key 1\./,
+    );
+    await heard(() => list.set([{ id: 2 }, { id: 1, label: 'b' }, { id: 1, label: 'c' }]));
+    assert.deepEqual(
+      rows(root).map(row => row.textContent),
+      ['2', '1b', '1c'],
+    );
+  });
+
+  it('keeps focus on reorder where the engine can, nests, and survives a row that throws', async () => {
+    list.set([{ id: 1 }, { id: 2 }, { id: 3 }]);
+    const root = place(
+      () =>
+        markup`<ul>${each(
+          () => list.get(),
+          item => item.id,
+          item =>
+            markup`<li><input id=${`i${item().id}`}>${each(
+              [1, 2],
+              n => n,
+              n => markup`<s>${n()}</s>`,
+            )}</li>`,
+        )}</ul>`,
+    );
+    const input = root.querySelector<HTMLInputElement>('#i3')!;
+    input.focus();
+    list.set([{ id: 3 }, { id: 1 }, { id: 2 }]);
+    await settled();
+    if ('moveBefore' in Element.prototype) assert.equal(root.activeElement, input);
+    assert.equal(root.querySelectorAll('s').length, 6);
+    const { errors } = await heard(() => {
+      const broken = place(
+        () =>
+          markup`<ul>${each(
+            [1, 2, 3],
+            n => n,
+            n => {
+              if (n() === 2) throw new Error('row two');
+              return markup`<li>${n()}</li>`;
+            },
+          )}</ul>`,
+      );
+      assert.deepEqual(
+        rows(broken).map(row => row.textContent),
+        ['1', '3'],
+      );
+    });
+    assert.match(messages(errors)[0]!, /row two/);
+  });
+});
+
+describe('sync', () => {
+  const type = (field: Element & { value?: string }, value: string, event = 'input') => {
+    field.value = value;
+    field.dispatchEvent(new Event(event));
+  };
+
+  it('keeps every kind of field and its signal the same', async () => {
+    const [name, count, done, pick, one, many, tags, note] = [
+      signal('a'),
+      signal<number | null>(1),
+      signal(false),
+      signal('y'),
+      signal('b'),
+      signal(['a', 'c']),
+      signal(['t2']),
+      signal('n'),
+    ];
+    class SyncField extends contract('sync-field', { form: true, attributes: { value: text({ reflect: false }) } }) {}
+    SyncField.define();
+    const custom = signal('c');
+    const options = ['a', 'b', 'c'].map(value => markup`<option value=${value}></option>`);
+    const root = place(
+      () => markup`<input id="name" ${sync(name)}><input id="count" type="number" ${sync(count)}><input id="done" type="checkbox" ${sync(done)}>
+        <input id="x" type="radio" name="r" value="x" ${sync(pick)}><input id="y" type="radio" name="r" value="y" ${sync(pick)}>
+        <select id="one" ${sync(one)}>${options}</select><select id="many" multiple ${sync(many)}>${options}</select>
+        <input id="t1" type="checkbox" value="t1" ${sync(tags)}><input id="t2" type="checkbox" value="t2" ${sync(tags)}>
+        <textarea id="note" ${sync(note)}></textarea><div id="edit" contenteditable ${sync(note)}></div><sync-field id="custom" ${sync(custom)}></sync-field>`,
+    );
+    const at = (id: string) => root.getElementById(id) as HTMLInputElement;
+    const chosen = (id: string) =>
+      Array.from((root.getElementById(id) as HTMLSelectElement).selectedOptions, option => option.value).join();
+    const state = () => [
+      at('name').value,
+      at('count').value,
+      at('done').checked,
+      at('x').checked,
+      at('y').checked,
+      chosen('one'),
+      chosen('many'),
+      at('t1').checked,
+      at('t2').checked,
+      at('note').value,
+      at('edit').textContent,
+      at('custom').value,
+    ];
+    assert.deepEqual(state(), ['a', '1', false, false, true, 'b', 'a,c', false, true, 'n', 'n', 'c']);
+    type(at('name'), 'b');
+    type(at('count'), '');
+    at('done').click();
+    at('x').click();
+    at('t1').click();
+    at('t2').click();
+    type(root.querySelector('#one')!, 'c', 'change');
+    (root.querySelector('#many') as HTMLSelectElement).options[1]!.selected = true;
+    root.querySelector('#many')!.dispatchEvent(new Event('change'));
+    type(at('note'), 'm');
+    type(at('custom'), 'd');
+    assert.deepEqual(
+      [name, count, done, pick, one, many, tags, note, custom].map(s => s.peek()),
+      ['b', null, true, 'x', 'c', ['a', 'b', 'c'], ['t1'], 'm', 'd'],
+    );
+    await settled();
+    assert.equal(at('edit').textContent, 'm');
+    name.set('z');
+    count.set(7);
+    done.set(false);
+    pick.set('y');
+    one.set('a');
+    many.set(['b']);
+    tags.set([]);
+    custom.set('e');
+    await settled();
+    assert.deepEqual(state(), ['z', '7', false, false, true, 'a', 'b', false, false, 'm', 'm', 'e']);
+  });
+
+  it('chooses among options that come later', async () => {
+    const options = signal<string[]>([]);
+    const root = place(
+      () =>
+        markup`<select ${sync(signal('b'))}>${each(
+          () => options.get(),
+          o => o,
+          o => markup`<option>${o()}</option>`,
+        )}</select>`,
+    );
+    options.set(['a', 'b']);
+    await settled();
+    await tick();
+    assert.equal(root.querySelector('select')!.value, 'b');
+  });
+});
+
+describe('mistakes and errors', () => {
+  it('a hole where none can work is refused at once, with its line', async () => {
+    const refused: [Markup, string][] = [
+      [markup`<p>\n<${'b'}>`, 'hole-in-tag'],
+      [markup`<p ${'a'}=1>`, 'element-hole'],
+      [markup`<p a${'b'}="1">`, 'hole-in-name'],
+      [markup`<!-- ${1} -->`, 'hole-in-comment'],
+      [markup`<script>${1}</script>`, 'hole-in-script'],
+      [markup`<style>p { color: ${'red'} }</style>`, 'hole-in-style'],
+      [markup`<p onclick=${'alert(1)'}></p>`, 'listener-type'],
+      [markup`<p onclick="a${() => {}}"></p>`, 'listener-text'],
+      [markup`<p ${5}></p>`, 'element-hole'],
+      [markup`<p class="a`, 'markup-unfinished'],
+    ];
+    for (const [view, code] of refused) {
+      const { errors } = await heard(() => place(() => view));
+      assert.match(messages(errors).join(), new RegExp(`^\\(${code}\\): `), code);
+    }
+    const forged = (markup as unknown as (strings: readonly string[]) => Markup)(['<img src=x>']);
+    const { errors } = await heard(() => place(() => forged));
+    assert.deepEqual(messages(errors), [
+      '(markup-forged): markup was called as a function. Write it as a template: markup`<p>${text}</p>`.',
+    ]);
+  });
+
+  it('an error in a hole says where, leaves the rest alive and recovers', async () => {
+    const good = signal(true);
+    let root!: ShadowRoot;
+    const { errors } = await heard(async () => {
+      root = place(
+        () => markup`<p>fine</p>
+          <b title=${() => good.get()}>${() => {
+            if (!good.get()) throw new RangeError('bad day');
+            return 'ok';
+          }}</b>`,
+      );
+      good.set(false);
+    });
+    assert.equal(errors.length, 1);
+    assert.match(
+      messages(errors)[0]!,
+      /^\(hole-failed\): <markup-\d+>, line 2 of the markup, hole 2 \(.*\$\{…\}<\/b>\): RangeError: bad day\. The hole keeps what it showed; the rest goes on\.$/,
+    );
+    assert.equal((errors[0] as Error).cause instanceof RangeError, true);
+    assert.equal(root.querySelector('b')!.outerHTML, '<b>ok</b>');
+    await heard(() => good.set(true));
+    assert.equal(root.querySelector('b')!.outerHTML, '<b title="">ok</b>');
+  });
+});
