@@ -3,10 +3,9 @@
  * Options: --suites table,cards,tree  --in chromium,firefox  --rounds 5  --json file
  */
 import { writeFileSync } from 'node:fs';
-import { createServer } from 'node:http';
 import { parseArgs } from 'node:util';
-import { build } from 'vite';
 import { type EngineName, engines, type Session } from '../src/engines/index.ts';
+import { servePages } from './serve.ts';
 import type { Timing } from './suites/suite.ts';
 
 const { values: options } = parseArgs({
@@ -20,7 +19,6 @@ const { values: options } = parseArgs({
   },
 });
 
-const root = new URL('..', import.meta.url).pathname;
 const ways = ['hand', 'eltrix'] as const;
 type Way = (typeof ways)[number];
 
@@ -41,40 +39,6 @@ const median = (numbers: readonly number[]) => {
 };
 export const mean = (ratios: readonly number[]): number =>
   Math.exp(ratios.reduce((sum, ratio) => sum + Math.log(ratio), 0) / ratios.length);
-
-async function serve(): Promise<{ address: string; close(): void }> {
-  const { output } = (await build({
-    root,
-    configFile: false,
-    logLevel: 'warn',
-    publicDir: false,
-    resolve: { conditions: ['production', 'browser', 'module'] },
-    build: {
-      write: false,
-      target: 'es2022',
-      modulePreload: false,
-      rolldownOptions: {
-        input: `${root}bench/page.ts`,
-        output: { entryFileNames: '[name].js', chunkFileNames: '[name]-[hash].js' },
-      },
-    },
-  })) as { output: { fileName: string; code?: string }[] };
-  const files = new Map(output.map(({ fileName, code }) => [`/${fileName}`, code ?? '']));
-  const server = createServer((request, response) => {
-    // Isolated from other origins, a page has a finer clock.
-    response
-      .setHeader('cross-origin-opener-policy', 'same-origin')
-      .setHeader('cross-origin-embedder-policy', 'require-corp');
-    const code = files.get(new URL(request.url!, 'http://localhost').pathname);
-    if (code === undefined)
-      response
-        .setHeader('content-type', 'text/html')
-        .end('<!doctype html><body><script type="module" src="/page.js"></script></body>');
-    else response.setHeader('content-type', 'text/javascript').end(code);
-  });
-  await new Promise<void>(resolve => server.listen(0, '127.0.0.1', resolve));
-  return { address: `http://127.0.0.1:${(server.address() as { port: number }).port}`, close: () => server.close() };
-}
 
 async function measure(session: Session, address: string, suite: string): Promise<Row[]> {
   const collected = new Map<string, Record<Way, { script: number[]; layout: number[]; result: string }>>();
@@ -108,7 +72,7 @@ async function measure(session: Session, address: string, suite: string): Promis
   });
 }
 
-const server = await serve();
+const server = await servePages('bench/page.ts');
 const rows: Row[] = [];
 for (const name of options.in.split(',') as EngineName[]) {
   const session = await engines[name].start();

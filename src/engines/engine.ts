@@ -27,11 +27,16 @@ export interface Session {
   close(): Promise<void>;
 }
 
+export interface StartOptions {
+  /** Further arguments for the browser, where its driver takes any. */
+  readonly args?: readonly string[];
+}
+
 export interface Engine {
   readonly name: EngineName;
   /** How to get it, for people. */
   readonly install: string;
   /** Whether it is here. */
   find(): boolean;
-  start(): Promise<Session>;
+  start(options?: StartOptions): Promise<Session>;
 }

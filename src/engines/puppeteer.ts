@@ -62,7 +62,7 @@ export const chromium: Engine = {
   name: 'chromium',
   install: 'On Debian: apt-get install chromium. Elsewhere install Chromium or Chrome, or name it in ELTRIX_CHROMIUM.',
   find: () => findChromium() !== undefined,
-  start() {
+  start(options = {}) {
     const root = process.getuid?.() === 0;
     return start('chromium', {
       executablePath: findChromium()!,
@@ -75,7 +75,7 @@ export const chromium: Engine = {
         '--disable-component-update',
         '--disable-sync',
         '--js-flags=--expose-gc',
-        '--enable-blink-features=MeasureMemory',
+        ...(options.args ?? []),
       ],
     });
   },
@@ -94,5 +94,11 @@ export const firefox: Engine = {
   name: 'firefox',
   install: 'On Debian: apt-get install firefox-esr. Elsewhere install Firefox, or name it in ELTRIX_FIREFOX.',
   find: () => findFirefox() !== undefined,
-  start: () => start('firefox', { browser: 'firefox', protocol: 'webDriverBiDi', executablePath: findFirefox()! }),
+  start: (options = {}) =>
+    start('firefox', {
+      args: [...(options.args ?? [])],
+      browser: 'firefox',
+      protocol: 'webDriverBiDi',
+      executablePath: findFirefox()!,
+    }),
 };
