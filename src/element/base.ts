@@ -2,7 +2,7 @@
 import { changed } from '../signals/graph.ts';
 import { afterChange, report } from '../signals/queue.ts';
 import { noteConstruction, noteReached } from './author-checks.ts';
-import { Core } from './core.ts';
+import { Core, ValueCell } from './core.ts';
 import { dispatch } from './events.ts';
 import { FormSide, type FormValue } from './form.ts';
 import { Plan } from './plan.ts';
@@ -44,7 +44,7 @@ function attributeChanged(core: Core, name: string, before: string | null, after
   }
   const cell = core.cells[member.index];
   if (cell !== undefined) {
-    cell.text = undefined;
+    if (cell instanceof ValueCell) cell.text = undefined;
     changed(cell);
     afterChange();
   }

@@ -23,23 +23,23 @@ import { useScopedSheets } from './scoped-styles.ts';
 import { checkSlotsSoon, Slots } from './slots.ts';
 import { adoptSheets } from './styles.ts';
 
-/** The state of one property of one element. */
+/** What stands for one property of one element among the sources: an attribute's has nothing but its readers. */
 export class PropertyCell implements Source {
   version = 0;
   targets: Link | undefined = undefined;
   run = 0;
+
+  constructor(readonly home: Core) {}
+}
+
+/** A cell that holds something beside the attribute. */
+export class ValueCell extends PropertyCell {
   /** The value of a `data` or `live` property, and what `json` and `custom` read last. */
   value: unknown = undefined;
   /** The text that was assigned to a property that does not reflect; undefined: the attribute's text counts. */
   text: string | null | undefined = undefined;
   /** The text that `value` was read from, for kinds that remember; undefined: none yet. */
   known: string | null | undefined = undefined;
-
-  constructor(
-    readonly home: Core,
-    /** What messages call it. */
-    readonly name: string,
-  ) {}
 }
 
 /** A method of the author's class, as the hooks are called. */
@@ -47,7 +47,7 @@ type Method = (this: object, ...args: unknown[]) => void;
 
 /** What the library knows of one element. */
 export class Core implements Owner {
-  readonly cells: (PropertyCell | undefined)[] = [];
+  readonly cells: (PropertyCell | undefined)[];
   shown = false;
   root: ShadowRoot | HTMLElement | undefined = undefined;
   view: View | undefined = undefined;
@@ -62,7 +62,7 @@ export class Core implements Owner {
   /** Gives the sheets of an element without a shadow root back. */
   leaveSheets: (() => void) | undefined = undefined;
   /** Effects that have to run when the element is shown again. */
-  parked: Reaction[] = [];
+  parked: Reaction[] | undefined = undefined;
   /** Effects that read something beyond this element. */
   outside: Set<Target> | undefined = undefined;
   /** Attributes written while the element was upgraded, for whom no callback has come yet. */
@@ -71,7 +71,9 @@ export class Core implements Owner {
   constructor(
     readonly host: HTMLElement,
     readonly plan: Plan,
-  ) {}
+  ) {
+    this.cells = new Array(plan.members.length);
+  }
 
   get document(): Document {
     return this.host.ownerDocument;
@@ -89,13 +91,17 @@ export class Core implements Owner {
   }
 
   park(effect: Target): void {
-    this.parked.push(effect as Reaction);
+    (this.parked ??= []).push(effect as Reaction);
   }
 
   // Cells.
 
   cell(index: number): PropertyCell {
-    return (this.cells[index] ??= new PropertyCell(this, this.plan.members[index]!.name));
+    return (this.cells[index] ??= new PropertyCell(this));
+  }
+
+  valueCell(index: number): ValueCell {
+    return (this.cells[index] ??= new ValueCell(this)) as ValueCell;
   }
 
   /** Notes a reading of a property, if anyone wants to know. */
@@ -135,7 +141,7 @@ export class Core implements Owner {
   /** Shows current values, before `connected` is called. */
   #catchUp(): void {
     const late = new Set(this.parked);
-    this.parked = [];
+    this.parked = undefined;
     // What changed in this very task waits in the queue still.
     for (const cell of this.cells) {
       for (let link = cell?.targets; link; link = link.nextTarget)
@@ -153,7 +159,7 @@ export class Core implements Owner {
       for (const effect of outside) {
         unlink(effect);
         effect.flags = (effect.flags & ~readsOutside) | dirty;
-        this.parked.push(effect as Reaction);
+        this.park(effect);
       }
       outside.clear();
     }
@@ -202,7 +208,8 @@ export class Core implements Owner {
     const piece = evaluate(watch, view);
     const read = new Set<string>();
     for (let link = watch.sources as Link | undefined; link; link = link.nextSource) {
-      if (link.source instanceof PropertyCell) read.add(link.source.name);
+      const index = this.cells.indexOf(link.source as PropertyCell);
+      if (index >= 0) read.add(this.plan.members[index]!.name);
     }
     unlink(watch);
     for (const name of read) {

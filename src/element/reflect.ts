@@ -3,7 +3,7 @@ import type { Kind } from '../contract/index.ts';
 import { deep, plain } from '../signals/deep.ts';
 import { changed, refuseInComputed, state, track } from '../signals/graph.ts';
 import { afterChange } from '../signals/queue.ts';
-import type { Core, PropertyCell } from './core.ts';
+import type { Core, ValueCell } from './core.ts';
 import { shown, warn } from './messages.ts';
 import type { Member } from './plan.ts';
 
@@ -57,12 +57,12 @@ function reflecting({ index, attribute }: Member, kind: Kind<unknown>): Accessor
 /** The kinds that keep something beside the attribute: an assigned text that does not reflect, a parsed value. */
 function withCell({ index, attribute, name }: Member, kind: Kind<unknown>): Accessor {
   const reflects = kind.reflect !== false;
-  const textOf = (host: HTMLElement, cell: PropertyCell) =>
+  const textOf = (host: HTMLElement, cell: ValueCell) =>
     cell.text === undefined ? host.getAttributeNS(null, attribute!) : cell.text;
   return {
     get() {
       const core = this[coreKey];
-      const cell = core.cell(index);
+      const cell = core.valueCell(index);
       if (state.active !== undefined) track(cell);
       const text = textOf(this, cell);
       if (!kind.remembers) return kind.read(text, this);
@@ -83,7 +83,7 @@ function withCell({ index, attribute, name }: Member, kind: Kind<unknown>): Acce
       if (text === undefined) return;
       refuseInComputed();
       if (reflects) return writeText(this, attribute!, text);
-      const cell = core.cell(index);
+      const cell = core.valueCell(index);
       if (cell.text === text) return;
       cell.text = text;
       changed(cell);
@@ -119,7 +119,7 @@ function lastResort(kind: Kind<unknown>, host: HTMLElement): unknown {
 /** One live object for ever, over the attribute's text. */
 function liveObject({ index, attribute }: Member, kind: Kind<unknown>): Accessor {
   const list = (host: HasCore): { value: unknown } => {
-    const cell = host[coreKey].cell(index);
+    const cell = host[coreKey].valueCell(index);
     cell.value ??= kind.live!({
       get() {
         if (state.active !== undefined) track(cell);
@@ -149,7 +149,7 @@ function liveObject({ index, attribute }: Member, kind: Kind<unknown>): Accessor
 function dataProperty({ index, property }: Member): Accessor {
   return {
     get() {
-      const cell = this[coreKey].cell(index);
+      const cell = this[coreKey].valueCell(index);
       if (state.active !== undefined) track(cell);
       if (cell.known === undefined) {
         cell.known = null;
@@ -158,7 +158,7 @@ function dataProperty({ index, property }: Member): Accessor {
       return cell.value;
     },
     set(value) {
-      const cell = this[coreKey].cell(index);
+      const cell = this[coreKey].valueCell(index);
       refuseInComputed();
       if (cell.known !== undefined && Object.is(cell.value, value)) return;
       cell.known = null;

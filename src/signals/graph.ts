@@ -15,7 +15,6 @@ export interface Link {
   readonly target: Target;
   seen: number;
   nextSource: Link | undefined;
-  prevSource: Link | undefined;
   nextTarget: Link | undefined;
   prevTarget: Link | undefined;
   /** Whether it stands in the source's list. */
@@ -117,14 +116,12 @@ export function track(source: Source): Link | undefined {
     target,
     seen: source.version,
     nextSource: next,
-    prevSource: tail,
     nextTarget: undefined,
     prevTarget: undefined,
     listed: false,
   };
   if (tail === undefined) target.sources = link;
   else tail.nextSource = link;
-  if (next !== undefined) next.prevSource = link;
   target.tail = link;
   if (target.flags & listening) {
     list(link);

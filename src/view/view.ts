@@ -43,6 +43,8 @@ export function removeNodes(first: ChildNode, last: ChildNode): void {
   }
 }
 
+const none: readonly never[] = [];
+
 /**
  * Makes the nodes of a piece of markup and connects them. Call it where nothing is tracked.
  * @returns the view; `fragment` is what to insert if it is more than one node.
@@ -75,5 +77,6 @@ export function makeView(piece: Markup, owner: Owner, renewable: boolean): View 
     const binding = bind(steps[at]!, values, hole, owner, renewable);
     if (renewable || binding !== undefined) kept.push(binding);
   }
-  return new View(template, first, last, kept, single ? first : node);
+  // A list that has grown has room to spare; there may be ten thousand of these.
+  return new View(template, first, last, kept.length > 0 ? kept.slice() : none, single ? first : node);
 }
