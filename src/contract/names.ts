@@ -18,6 +18,11 @@ export function tagProblem(tag: unknown): { readonly code: string; readonly mess
     code: 'tag-name',
     message: `(tag-name): ${typeof tag === 'string' ? JSON.stringify(tag) : String(tag)} is not a custom element name: ${problem}. ${fix}`,
   });
+  if (!__DEV__) {
+    const fine =
+      typeof tag === 'string' && /^[a-z][^\t\n\f\r />\0"'=<A-Z]*$/.test(tag) && tag.includes('-') && !reserved.has(tag);
+    return fine ? null : { code: 'tag-name', message: 'tag-name' };
+  }
   if (typeof tag !== 'string') return say('it is not text', 'Give a name, for example "my-element".');
   if (tag === '') return say('it is empty', 'Give a name, for example "my-element".');
   if (/[A-Z]/.test(tag)) return say('it has capital letters', `Write ${JSON.stringify(kebabCase(tag))}.`);

@@ -103,3 +103,18 @@ export function noteConstruction(host: HTMLElement): void {
     queueMicrotask(() => report(error));
   });
 }
+
+/** A class field of a declared property's name hides the property: nothing that is assigned would show. */
+export function refuseHiddenProperties(host: HTMLElement, names: readonly string[]): void {
+  const hidden = names.find(name => Object.hasOwn(host, name));
+  if (hidden === undefined) return;
+  report(
+    mistake(
+      'TypeError',
+      'property-hidden',
+      host.localName,
+      `<${host.localName}>: the class has a field "${hidden}", which hides the declared property "${hidden}". ` +
+        "Take the field out; give a first value with the kind's default, or with data(() => …).",
+    ),
+  );
+}

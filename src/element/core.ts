@@ -14,6 +14,7 @@ import { type Reaction, report, updateNow } from '../signals/queue.ts';
 import type { Owner } from '../view/hole.ts';
 import { isMarkup } from '../view/markup.ts';
 import { makeView, type View } from '../view/view.ts';
+import { refuseHiddenProperties } from './author-checks.ts';
 import type { FormSide } from './form.ts';
 import type { LightRoot } from './light.ts';
 import { mistake, warn } from './messages.ts';
@@ -174,6 +175,11 @@ export class Core implements Owner {
   #assemble(): void {
     const { host, plan, root } = this;
     this.assembled = true;
+    if (__DEV__)
+      refuseHiddenProperties(
+        host,
+        plan.members.map(({ name }) => name),
+      );
     if (root instanceof ShadowRoot) {
       adoptSheets(root, plan.styleSheets);
       if (root.firstChild !== null) root.replaceChildren();

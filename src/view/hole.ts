@@ -112,7 +112,7 @@ export abstract class Hole implements Reaction {
   }
 
   describe(): string {
-    return whereIs(this.home, this.place);
+    return __DEV__ ? whereIs(this.home, this.place) : '';
   }
 }
 

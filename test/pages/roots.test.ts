@@ -1,6 +1,6 @@
 import assert from 'node:assert/strict';
 import { describe, it } from 'node:test';
-import { contract, event, markup, settled, slot, stylesheet, text } from 'eltrix';
+import { contract, event, markup, settled, slot, stylesheet, sync, text } from 'eltrix';
 import { heard, html, inside, messages, put } from './support.ts';
 
 const view = () => markup`<p>view</p><slot name="head">no head</slot><slot></slot>`;
@@ -221,6 +221,11 @@ describe('mistakes', () => {
     const throws = (fn: () => unknown, name: string, message: string) => assert.throws(fn, { name, message });
     const make = contract as (tag: string, declaration: object) => CustomElementConstructor & { define(): void };
     throws(
+      () => sync('' as never),
+      'TypeError',
+      "(sync-signal): sync() takes a signal, and a string came. Write sync(this.name) for name = signal(''), or { get: () => this.name, set: value => { this.name = value; } }.",
+    );
+    throws(
       () => make('card', {}),
       'SyntaxError',
       '(tag-name): "card" is not a custom element name: it has no hyphen. Add a prefix, for example "my-card". Names start with a-z and contain a hyphen and no A-Z.',
@@ -294,6 +299,22 @@ describe('mistakes', () => {
     assert.deepEqual(ours, [
       '(constructor-attributes): <ctor-role> sets "role" in its constructor, so document.createElement cannot create it. Move it to connected(), or give the default with ElementInternals: this.internals.role = "…".',
       '(constructor-children): <ctor-kids> adds children in its constructor, so document.createElement cannot create it. Put them into view(), or add them in connected().',
+    ]);
+  });
+
+  it('a class field that hides a declared property', async () => {
+    const { errors } = await heard(() => {
+      class HidesOne extends contract('hides-one', { attributes: { name: text() } }) {
+        constructor() {
+          super();
+          Object.defineProperty(this, 'name', { value: 'field', writable: true });
+        }
+      }
+      HidesOne.define();
+      document.body.append(new HidesOne());
+    });
+    assert.deepEqual(messages(errors), [
+      '(property-hidden): <hides-one>: the class has a field "name", which hides the declared property "name". Take the field out; give a first value with the kind\'s default, or with data(() => …).',
     ]);
   });
 
