@@ -31,7 +31,6 @@ export function cards(): Suite {
   };
   const operation = (name: string, filled: boolean, run: () => void): Operation => ({
     name,
-    heavy: true,
     before: () => start(filled),
     run: () => batch(run),
     result,

@@ -1,8 +1,8 @@
 /** One benchmark: the same operations in two ways, with what they must have made. */
 export interface Operation {
   readonly name: string;
-  /** Whether it is large enough to need few repetitions; small ones are warmed up and repeated more. */
-  readonly heavy?: boolean;
+  /** Whether it can be repeated on what it left, without making everything anew; then it is, and more often. */
+  readonly repeats?: boolean;
   /** Brings the page into the state that the operation starts from; not timed. */
   before?(): void;
   /** What is timed. Everything is shown when it returns. */
@@ -26,14 +26,15 @@ export interface Timing {
   readonly result: string;
 }
 
-/** Runs every operation `warm` times unseen and `times` times timed, small ones four times as often. */
-export async function time({ operations }: Suite, warmHeavy: number, timesHeavy: number): Promise<Timing[]> {
+/** Runs every operation `warm` times unseen and `times` times timed, what repeats six times as often. */
+export async function time({ operations }: Suite, fewWarm: number, fewTimes: number): Promise<Timing[]> {
   const timings: Timing[] = [];
   for (const operation of operations) {
     const timing: Timing = { name: operation.name, script: [], layout: [], result: '' };
-    const [warm, times] = operation.heavy ? [warmHeavy, timesHeavy] : [warmHeavy * 4, timesHeavy * 4];
+    const { repeats } = operation;
+    const [warm, times] = repeats ? [fewWarm * 6, fewTimes * 6] : [fewWarm, fewTimes];
     for (let i = -warm; i < times; i++) {
-      operation.before?.();
+      if (!repeats || i === -warm) operation.before?.();
       void document.body.offsetHeight;
       await new Promise(resolve => setTimeout(resolve));
       (globalThis as { gc?: () => void }).gc?.();
@@ -46,8 +47,9 @@ export async function time({ operations }: Suite, warmHeavy: number, timesHeavy:
         timing.script.push(scripted - start);
         timing.layout.push(laidOut - start);
       }
-      Object.assign(timing, { result: operation.result() });
-      operation.after?.();
+      const last = i === times - 1;
+      if (last) Object.assign(timing, { result: operation.result() });
+      if (last || !repeats) operation.after?.();
     }
     timings.push(timing);
   }

@@ -27,7 +27,7 @@ export function tree(): Suite {
   };
   const operation = (name: string, made: boolean, run: () => void): Operation => ({
     name,
-    heavy: true,
+    repeats: made,
     before: () => made && make(),
     run: () => batch(run),
     result,
@@ -37,7 +37,7 @@ export function tree(): Suite {
     operations: [
       operation('create', false, make),
       operation('change the value', true, () => {
-        top.value = 2;
+        top.value++;
       }),
     ],
   };
