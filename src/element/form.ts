@@ -32,7 +32,7 @@ class FormReaction implements Reaction {
     readonly bring: () => void,
   ) {}
 
-  marked(): void {
+  marked(): undefined {
     enqueuePrompt(this);
   }
 

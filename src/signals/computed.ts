@@ -1,16 +1,18 @@
 import {
   check,
-  type Derived,
   derives,
   dirty,
   evaluate,
   type Home,
   type Link,
+  list,
   listening,
-  outdated,
   running,
+  type Source,
   state,
+  type Target,
   track,
+  unlist,
   untracked,
 } from './graph.ts';
 
@@ -31,6 +33,35 @@ export interface SignalOptions<T> {
 
 const failed = 128;
 
+/** A computed: what it read is above it, what read it below. */
+export interface Derived extends Source, Target {
+  /** The epoch in which it was last known to be up to date, while nobody listens. */
+  checked: number;
+}
+
+/** Computeds that are to begin or to stop listening: a long chain is walked without recursion. */
+let pending: Derived[] | undefined;
+
+/** Calls a function for a computed, and for those that come up meanwhile. */
+function walk(first: Derived, visit: (computed: Derived) => void): void {
+  if (pending !== undefined) return void pending.push(first);
+  pending = [first];
+  for (let computed = pending.pop(); computed !== undefined; computed = pending.pop()) visit(computed);
+  pending = undefined;
+}
+
+function listen(computed: Derived): void {
+  if (computed.flags & listening) return;
+  computed.flags |= listening | (computed.checked === state.epoch ? 0 : check);
+  for (let link = computed.sources; link !== undefined; link = link.nextSource) if (!link.listed) list(link);
+}
+
+function unlisten(computed: Derived): void {
+  computed.flags &= ~listening;
+  for (let link = computed.sources; link !== undefined; link = link.nextSource) unlist(link);
+}
+
+
 class Computed<T> implements Readable<T>, Derived {
   home: Home | undefined = undefined;
   version = 0;
@@ -49,6 +80,19 @@ class Computed<T> implements Readable<T>, Derived {
     this.fn = fn;
     this.equals = options?.equals;
     this.name = options?.name;
+    state.outdated ??= outdated;
+  }
+
+  watched(): void {
+    walk(this, listen);
+  }
+
+  unwatched(): void {
+    walk(this, unlisten);
+  }
+
+  marked(): Link | undefined {
+    return this.targets;
   }
 
   get(): T {
@@ -114,4 +158,60 @@ function cycle({ name, fn }: { name: string | undefined; fn: () => unknown }): E
  */
 export function computed<T>(fn: () => T, options?: SignalOptions<T>): Readable<T> {
   return new Computed(fn, options);
+}
+
+/**
+ * Whether anything that a target read has changed since. Computeds on the way are brought up to date, deepest
+ * first and without recursion, so that a long chain does not exhaust the stack.
+ */
+function outdated(target: Target): boolean {
+  let link = target.sources;
+  let current = target;
+  let path: Link[] | undefined;
+  for (;;) {
+    let changed = false;
+    while (link !== undefined) {
+      const { source } = link;
+      if (source.refresh !== undefined) {
+        const computed = source as Derived;
+        if (computed.flags & running) {
+          // A circle that closes in this very pull: evaluating the target meets it and throws.
+          changed = true;
+          break;
+        }
+        if (needsLook(computed)) {
+          if (path === undefined) path = [link];
+          else path.push(link);
+          current = computed;
+          link = computed.sources;
+          continue;
+        }
+        if (computed.flags & dirty) source.refresh();
+      }
+      if (source.version !== link.seen) {
+        changed = true;
+        break;
+      }
+      link = link.nextSource;
+    }
+    if (path === undefined || path.length === 0) return changed;
+    // The computed `current` is decided: run it again, or note that it is up to date.
+    if (changed) current.flags |= dirty;
+    else settle(current as Derived);
+    const up = path.pop()!;
+    current = up.target;
+    link = up;
+  }
+}
+
+/** A computed with sources that neither is known to be dirty nor known to be up to date. */
+function needsLook(computed: Derived): boolean {
+  const { flags } = computed;
+  if (flags & dirty) return false;
+  return flags & listening ? (flags & check) !== 0 : computed.checked !== state.epoch;
+}
+
+function settle(computed: Derived): void {
+  computed.flags &= ~check;
+  computed.checked = state.epoch;
 }

@@ -31,7 +31,7 @@ class Effect implements Reaction {
     }
   }
 
-  marked(): void {
+  marked(): undefined {
     enqueue(this);
   }
 

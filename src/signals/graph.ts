@@ -42,7 +42,9 @@ export interface Source {
   run: number;
   /** Brings a computed up to date; a plain source has none. */
   refresh?(): void;
-  /** Called when the last target has gone. */
+  /** Called when the first target that listens has come. */
+  watched?(): void;
+  /** Called when the last one has gone. */
   unwatched?(): void;
 }
 
@@ -51,14 +53,11 @@ export interface Target {
   sources: Link | undefined;
   tail: Link | undefined;
   home: Home | undefined;
-  /** Called when marked for the first time: an effect puts itself into a queue, a computed passes the mark on. */
-  marked?(): void;
-}
-
-/** A computed: what it read is above it, what read it below. */
-export interface Derived extends Source, Target {
-  /** The epoch in which it was last known to be up to date, while nobody listens. */
-  checked: number;
+  /**
+   * Called when marked for the first time: an effect puts itself into a queue; a computed returns who listens to it, for
+   * the mark to be passed on.
+   */
+  marked?(): Link | undefined;
 }
 
 /** A direct source changed: run again. */
@@ -86,9 +85,11 @@ interface State {
   /** How many evaluations there have been, and which of them this is. */
   runs: number;
   run: number;
+  /** Whether anything that a target read has changed since; there once there is a computed. */
+  outdated: ((target: Target) => boolean) | undefined;
 }
 
-const key = Symbol.for('eltrix.signals.1');
+const key = Symbol.for('eltrix.signals.2');
 
 /** One for the page, so that two copies of this module follow each other's signals. */
 export const state: State = ((globalThis as unknown as Record<symbol, State>)[key] ??= {
@@ -97,6 +98,7 @@ export const state: State = ((globalThis as unknown as Record<symbol, State>)[ke
   deriving: 0,
   runs: 0,
   run: 0,
+  outdated: undefined,
 });
 
 /** Notes that the active target reads a source. */
@@ -133,33 +135,19 @@ export function track(source: Source): Link | undefined {
   return link;
 }
 
-/** Puts a link into its source's list; a computed that gets its first reader begins to listen itself. */
-function list(link: Link): void {
+/** Puts a link into its source's list. */
+export function list(link: Link): void {
   const { source } = link;
   const head = source.targets;
   link.listed = true;
   link.nextTarget = head;
   if (head !== undefined) head.prevTarget = link;
   source.targets = link;
-  if (head === undefined && source.refresh !== undefined) listen(source as Derived);
+  if (head === undefined && source.watched !== undefined) source.watched();
 }
 
-/** Computeds that are to begin or to stop listening: a long chain is walked without recursion. */
-let pending: Derived[] | undefined;
-
-function listen(first: Derived): void {
-  if (pending !== undefined) return void pending.push(first);
-  pending = [first];
-  for (let computed = pending.pop(); computed !== undefined; computed = pending.pop()) {
-    if (computed.flags & listening) continue;
-    computed.flags |= listening | (computed.checked === state.epoch ? 0 : check);
-    for (let link = computed.sources; link !== undefined; link = link.nextSource) if (!link.listed) list(link);
-  }
-  pending = undefined;
-}
-
-/** Takes a link out of its source's list; a computed that lost its last reader stops listening. */
-function unlist(link: Link): void {
+/** Takes a link out of its source's list. */
+export function unlist(link: Link): void {
   if (!link.listed) return;
   const { source, nextTarget, prevTarget } = link;
   link.listed = false;
@@ -167,22 +155,9 @@ function unlist(link: Link): void {
   if (prevTarget !== undefined) prevTarget.nextTarget = nextTarget;
   else {
     source.targets = nextTarget;
-    if (nextTarget === undefined) {
-      if (source.refresh !== undefined) unlisten(source as Derived);
-      source.unwatched?.();
-    }
+    if (nextTarget === undefined && source.unwatched !== undefined) source.unwatched();
   }
   link.nextTarget = link.prevTarget = undefined;
-}
-
-function unlisten(first: Derived): void {
-  if (pending !== undefined) return void pending.push(first);
-  pending = [first];
-  for (let computed = pending.pop(); computed !== undefined; computed = pending.pop()) {
-    computed.flags &= ~listening;
-    for (let link = computed.sources; link !== undefined; link = link.nextSource) unlist(link);
-  }
-  pending = undefined;
 }
 
 /** Forgets what a target read; with `after`, only what stands behind that link. */
@@ -255,13 +230,11 @@ function mark(first: Link): void {
       const before: number = target.flags;
       target.flags = before | level;
       if ((before & (dirty | check)) === 0) {
-        if (before & derives) {
-          const below = (target as unknown as Source).targets;
-          if (below !== undefined) {
-            if (waiting === undefined) waiting = [below];
-            else waiting.push(below);
-          }
-        } else target.marked!();
+        const below: Link | undefined = target.marked!();
+        if (below !== undefined) {
+          if (waiting === undefined) waiting = [below];
+          else waiting.push(below);
+        }
       }
       link = link.nextTarget;
     }
@@ -270,60 +243,4 @@ function mark(first: Link): void {
     if (link === undefined) return;
     level = check;
   }
-}
-
-/**
- * Whether anything that a target read has changed since. Computeds on the way are brought up to date, deepest
- * first and without recursion, so that a long chain does not exhaust the stack.
- */
-export function outdated(target: Target): boolean {
-  let link = target.sources;
-  let current = target;
-  let path: Link[] | undefined;
-  for (;;) {
-    let changed = false;
-    while (link !== undefined) {
-      const { source } = link;
-      if (source.refresh !== undefined) {
-        const computed = source as Derived;
-        if (computed.flags & running) {
-          // A circle that closes in this very pull: evaluating the target meets it and throws.
-          changed = true;
-          break;
-        }
-        if (needsLook(computed)) {
-          if (path === undefined) path = [link];
-          else path.push(link);
-          current = computed;
-          link = computed.sources;
-          continue;
-        }
-        if (computed.flags & dirty) source.refresh();
-      }
-      if (source.version !== link.seen) {
-        changed = true;
-        break;
-      }
-      link = link.nextSource;
-    }
-    if (path === undefined || path.length === 0) return changed;
-    // The computed `current` is decided: run it again, or note that it is up to date.
-    if (changed) current.flags |= dirty;
-    else settle(current as Derived);
-    const up = path.pop()!;
-    current = up.target;
-    link = up;
-  }
-}
-
-/** A computed with sources that neither is known to be dirty nor known to be up to date. */
-function needsLook(computed: Derived): boolean {
-  const { flags } = computed;
-  if (flags & dirty) return false;
-  return flags & listening ? (flags & check) !== 0 : computed.checked !== state.epoch;
-}
-
-function settle(computed: Derived): void {
-  computed.flags &= ~check;
-  computed.checked = state.epoch;
 }

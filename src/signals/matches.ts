@@ -48,7 +48,7 @@ class Matcher<K> implements Reaction {
     this.source = source;
   }
 
-  marked(): void {
+  marked(): undefined {
     enqueuePrompt(this);
   }
 

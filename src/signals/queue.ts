@@ -1,4 +1,4 @@
-import { check, dirty, outdated, stopped, type Target, unlink } from './graph.ts';
+import { check, dirty, state, stopped, type Target, unlink } from './graph.ts';
 
 /** A target that acts: an effect, or a hole of a view. */
 export interface Reaction extends Target {
@@ -21,7 +21,11 @@ let prompt: Reaction[] = [];
 let depth = 0;
 let scheduled = false;
 let flushing = false;
-let idle: (() => void)[] = [];
+/** What waits for the queue to be empty, once something has asked. */
+let idle: (() => void) | undefined;
+let asked: (() => void)[] = [];
+/** Runs what is prompt, once something is. */
+let runWhatIsPrompt: (() => void) | undefined;
 
 /** Queues a reaction for the microtask after this task. */
 export function enqueue(reaction: Reaction): void {
@@ -34,15 +38,17 @@ export function enqueue(reaction: Reaction): void {
 
 /** Queues a reaction for the end of the change that is being made, or of the batch around it. */
 export function enqueuePrompt(reaction: Reaction): void {
+  runWhatIsPrompt = runPrompt;
   prompt.push(reaction);
 }
 
 /** Called at the end of every change. */
 export function afterChange(): void {
-  if (depth === 0 && prompt.length > 0) runPrompt();
+  if (depth === 0) runWhatIsPrompt?.();
 }
 
 function runPrompt(): void {
+  if (prompt.length === 0) return;
   depth++;
   try {
     for (let round = 0; prompt.length > 0; round++) {
@@ -73,9 +79,7 @@ export function flush(): void {
     }
   } finally {
     flushing = false;
-    const resolve = idle;
-    idle = [];
-    for (const done of resolve) done();
+    idle?.();
   }
 }
 
@@ -88,7 +92,7 @@ function update(reaction: Reaction): void {
     home.park(reaction);
     return;
   }
-  if (flags & dirty || outdated(reaction)) {
+  if (flags & dirty || state.outdated!(reaction)) {
     try {
       reaction.react();
     } catch (error) {
@@ -153,12 +157,19 @@ export function together<T>(fn: () => T): T {
   try {
     return fn();
   } finally {
-    if (--depth === 0 && prompt.length > 0) runPrompt();
+    if (--depth === 0) runWhatIsPrompt?.();
   }
 }
 
 /** Resolves when no effect and no hole of a view waits to be brought up to date. */
 export function settled(): Promise<void> {
   if (waiting.length === 0 && !flushing) return Promise.resolve();
-  return new Promise<void>(resolve => idle.push(resolve)).then(settled);
+  idle = answer;
+  return new Promise<void>(resolve => asked.push(resolve)).then(settled);
+}
+
+function answer(): void {
+  const resolvers = asked;
+  asked = [];
+  for (const resolve of resolvers) resolve();
 }

@@ -77,7 +77,7 @@ export abstract class Hole implements Reaction {
     return this.fn !== undefined;
   }
 
-  marked(): void {
+  marked(): undefined {
     enqueue(this);
   }
 
