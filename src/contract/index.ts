@@ -1,6 +1,6 @@
 export type { Checked, Declaration, DetailsOf, PropertiesOf, TagName } from './declaration.ts';
 export { type EventDeclaration, type EventOptions, event } from './event.ts';
-export type { AttributeText, Kind, KindHost, KindOptions } from './kind.ts';
+export type { AttributeText, Kind, KindHost, KindOptions, Rule } from './kind.ts';
 export { type ChoiceOptions, choice } from './kinds/choice.ts';
 export { clamped } from './kinds/clamped.ts';
 export { type CustomOptions, custom } from './kinds/custom.ts';

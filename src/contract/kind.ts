@@ -19,20 +19,14 @@ export interface KindOptions {
   readonly reflect?: boolean;
 }
 
-/**
- * An attribute kind.
- *
- * `read` turns the attribute's text (null when it is absent) into the property's value. `write` turns an assigned
- * value into the attribute's new text; null removes the attribute and `undefined` leaves it as it is. What `write`
- * throws leaves the assignment, and nothing has changed.
- */
-export interface Kind<T> extends KindOptions {
-  readonly kind: string;
-  /** What the property is when the attribute says nothing usable, for manifests and reference pages. */
-  readonly default?: unknown;
-  /** The declared options that only this kind has, for manifests, controls and reference pages. */
-  readonly details?: Readonly<Record<string, unknown>>;
+/** How an attribute's text and a property's value become each other: all of a kind that works in a built widget. */
+export interface Rule<T> {
+  /** The property's value for the attribute's text, null when it is absent. */
   read(text: string | null, host: KindHost): T;
+  /**
+   * The attribute's new text for an assigned value; null removes the attribute and `undefined` leaves it as it is. What
+   * it throws leaves the assignment, and nothing has changed.
+   */
   write(value: unknown): string | null | undefined;
   /**
    * Kinds whose value is worth keeping between two readings of the same text (`json`, `custom`) and that fall back
@@ -41,6 +35,15 @@ export interface Kind<T> extends KindOptions {
   readonly remembers?: boolean;
   /** Kinds whose property is one live object for ever (`tokens`) make it here, over the attribute's text. */
   live?(text: AttributeText): T;
+}
+
+/** An attribute kind: its rule, and the data that describes it. */
+export interface Kind<T> extends KindOptions, Rule<T> {
+  readonly kind: string;
+  /** What the property is when the attribute says nothing usable, for manifests and reference pages. */
+  readonly default?: unknown;
+  /** The declared options that only this kind has, for manifests, controls and reference pages. */
+  readonly details?: Readonly<Record<string, unknown>>;
 }
 
 /** The text of one attribute of one element: what a live property object reads and writes. */

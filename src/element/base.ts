@@ -3,12 +3,8 @@ import { changed } from '../signals/graph.ts';
 import { afterChange, report } from '../signals/queue.ts';
 import { noteConstruction, noteReached } from './author-checks.ts';
 import { Core, ValueCell } from './core.ts';
-import { dispatch } from './events.ts';
-import { FormSide, type FormValue } from './form.ts';
 import { Plan } from './plan.ts';
-import { coreKey, type HasCore } from './reflect.ts';
-import { attachRoot } from './root.ts';
-import type { SlottedOptions } from './slots.ts';
+import { coreKey } from './reflect.ts';
 import { adoptSheets } from './styles.ts';
 
 type Constructor<T> = new () => T;
@@ -54,7 +50,7 @@ function attributeChanged(core: Core, name: string, before: string | null, after
 /** Properties that were set on the element before it was upgraded are taken over (HTML §4.13.1.1 tells why). */
 function takeOver(core: Core): void {
   const host = core.host as unknown as Record<string, unknown>;
-  for (const { name, attribute, kind } of core.plan.members) {
+  for (const { name, attribute, reflects } of core.plan.members) {
     if (!Object.hasOwn(host, name)) continue;
     const value = host[name];
     delete host[name];
@@ -66,7 +62,6 @@ function takeOver(core: Core): void {
       continue;
     }
     if (attribute === undefined) continue;
-    const reflects = kind!.reflect !== false;
     if (!queued && (!reflects || !core.host.hasAttributeNS(null, attribute))) continue;
     if (!core.early) {
       core.early = new Map();
@@ -94,10 +89,6 @@ interface BaseClass {
   readonly formAssociated: boolean;
 }
 
-function moveCallback(this: HasCore): void {
-  this[coreKey].call('moved');
-}
-
 /** Makes the base of all elements that extend one of the platform's classes. */
 function makeBase(Super: Constructor<HTMLElement> = NoElement): BaseClass {
   return class extends Super {
@@ -107,8 +98,9 @@ function makeBase(Super: Constructor<HTMLElement> = NoElement): BaseClass {
       super();
       const core = new Core(this, planOf(new.target));
       this.#core = core;
-      attachRoot(core);
-      if (core.plan.form) core.form = new FormSide(core);
+      const { abilities, form } = core.plan;
+      abilities.root!(core);
+      if (form) abilities.form!(core);
       if (__DEV__) noteConstruction(this);
       if (core.plan.members.length > 0) takeOver(core);
     }
@@ -125,30 +117,9 @@ function makeBase(Super: Constructor<HTMLElement> = NoElement): BaseClass {
       return planOf(this).form;
     }
 
-    /** The element's own internals: roles, states, form. */
-    protected get internals(): ElementInternals {
-      return this.#core.getInternals();
-    }
-
-    /** The custom states, matched by `:state(name)`. */
-    get states(): CustomStateSet {
-      return this.#core.getInternals().states;
-    }
-
-    /** The elements that the page put into a slot (`''` is the default one); a tracked reading. */
-    slotted(name = '', options?: SlottedOptions): Element[] {
-      return this.#core.getSlots().read(name, options);
-    }
-
-    /** Only there for classes with `moved`: without it a move is a disconnection and a connection (DOM §4.2.6). */
-    get connectedMoveCallback(): (() => void) | undefined {
-      return 'moved' in this ? moveCallback : undefined;
-    }
-
     connectedCallback(): void {
       if (__DEV__) noteReached('connectedCallback');
       const core = this.#core;
-      core.form?.refresh();
       if (core.early) deliverEarly(core);
       if (this.isConnected) core.connect();
     }
@@ -174,28 +145,6 @@ function makeBase(Super: Constructor<HTMLElement> = NoElement): BaseClass {
       if (__DEV__) noteReached('attributeChangedCallback');
       // Attributes of the same local name in other namespaces are reported too (DOM §4.9, "handle attribute changes").
       if (namespace === null) attributeChanged(this.#core, name, before, after);
-    }
-
-    formAssociatedCallback(form: HTMLFormElement | null): void {
-      this.#core.form?.refresh();
-      this.#core.call('formAssociated', form);
-    }
-
-    formDisabledCallback(disabled: boolean): void {
-      this.#core.call('formDisabled', disabled);
-    }
-
-    formResetCallback(): void {
-      this.#core.call('formReset');
-    }
-
-    formStateRestoreCallback(state: FormValue, reason: 'restore' | 'autocomplete'): void {
-      this.#core.call('formStateRestore', state, reason);
-    }
-
-    /** Sends a declared event. @returns false if it was cancelled. */
-    emit(type: string, detail: unknown = null): boolean {
-      return dispatch(this.#core, type, detail);
     }
   };
 }

@@ -9,13 +9,19 @@ import type {
   TagName,
 } from '../contract/index.ts';
 import { kebabCase, tagProblem } from '../contract/names.ts';
+import { able } from './abilities.ts';
 import { baseFor } from './base.ts';
-import { define } from './define.ts';
-import { formMembers } from './form.ts';
+import { formAbility } from './form.ts';
+import { lightAbility } from './light.ts';
+import { makeClass, type OwnMember } from './make-class.ts';
+import { emitAbility, internalsAbility, moveAbility, statesAbility } from './members.ts';
 import { mistake, withProblem } from './messages.ts';
 import { type Contract, contractKey, type Member } from './plan.ts';
-import { accessorOf, coreKey, type HasCore } from './reflect.ts';
+import { type Accessor, dataProperty, deepProperty, liveObject, reflecting, withCell } from './reflect.ts';
+import { shadowAbility } from './root.ts';
+import { scopeAbility } from './scope.ts';
 import { refuseShadowing } from './shadowing.ts';
+import { slotsAbility } from './slots.ts';
 import type { ElementBase, ElementStatics, Emits, FormMembers, Listeners } from './types.ts';
 
 /** The instance type of an element with a declaration. */
@@ -58,13 +64,11 @@ export function contract(tag: string, declaration: Declaration, Parent?: object)
       code: problem.code,
     });
   const parent = (Parent as { [contractKey]?: Contract } | undefined)?.[contractKey];
-  const Base = (Parent ?? baseFor(declaration.extends)) as new () => HTMLElement;
-  const members = [...(parent?.members ?? [])];
-  const own: Member[] = [];
+  const own: OwnMember[] = [];
   const add = (name: string, kind: Kind<unknown> | undefined, property: PropertyDeclaration<unknown> | undefined) => {
     const attribute = kind ? asciiLowerCase(kind.attribute ?? kebabCase(name)) : undefined;
     if (__DEV__) refuseShadowing(tag, name, declaration);
-    const inherited = members.findIndex(m => m.name === name);
+    const members = [...(parent?.members ?? []), ...own];
     const other = members.find(m => m.attribute !== undefined && m.attribute === attribute && m.name !== name);
     if (other) {
       throw mistake(
@@ -75,33 +79,23 @@ export function contract(tag: string, declaration: Declaration, Parent?: object)
           `Give "${name}" another attribute name, for example ${name}: ${kind!.kind}({ attribute: '${attribute}-2' }).`,
       );
     }
-    const member: Member = { name, index: inherited < 0 ? members.length : inherited, attribute, kind, property };
-    if (inherited < 0) members.push(member);
-    else members[inherited] = member;
-    own.push(member);
+    own.push({ name, attribute, reflects: kind?.reflect !== false, kind, property, accessor: accessorFor });
   };
   for (const [name, kind] of Object.entries(declaration.attributes ?? {})) add(name, kind as Kind<unknown>, undefined);
   for (const [name, property] of Object.entries(declaration.properties ?? {}))
     add(name, undefined, property as PropertyDeclaration<unknown>);
+  const Class = makeClass({ tag, declaration, parent }, own, Parent ?? baseFor(declaration.extends));
+  able(Class, emitAbility, internalsAbility, statesAbility, slotsAbility, moveAbility, scopeAbility);
+  if (declaration.extends !== undefined || declaration.shadow === 'none') able(Class, lightAbility);
+  else if (!parent || declaration.shadow) able(Class, shadowAbility);
+  if (declaration.form) able(Class, formAbility);
+  return Class;
+}
 
-  const Contracted = class extends Base {
-    static define(givenTag?: string, registry?: CustomElementRegistry) {
-      define(this as never, givenTag, registry);
-      return this;
-    }
-  };
-  Object.defineProperty(Contracted, contractKey, { value: { tag, declaration, parent, members } satisfies Contract });
-  for (const member of own) {
-    Object.defineProperty(Contracted.prototype, member.name, {
-      ...accessorOf(member),
-      enumerable: true,
-      configurable: true,
-    });
-  }
-  if (declaration.form)
-    Object.defineProperties(
-      Contracted.prototype,
-      formMembers(element => (element as HasCore)[coreKey]),
-    );
-  return Contracted;
+/** The accessor of a declared property, by its kind. */
+function accessorFor({ name, index, attribute, kind, property, reflects }: Member): Accessor {
+  if (kind === undefined) return (property!.kind === 'live' ? deepProperty : dataProperty)(index, property!.make);
+  if (kind.live) return liveObject(index, attribute!, kind, reflects);
+  if (kind.remembers || !reflects) return withCell(index, attribute!, kind, reflects, name);
+  return reflecting(index, attribute!, kind);
 }

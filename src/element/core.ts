@@ -12,16 +12,15 @@ import {
 } from '../signals/graph.ts';
 import { type Reaction, report, updateNow } from '../signals/queue.ts';
 import type { Owner } from '../view/hole.ts';
-import { isMarkup } from '../view/markup.ts';
+import { isMarkup } from '../view/piece.ts';
 import { makeView, type View } from '../view/view.ts';
 import { refuseHiddenProperties } from './author-checks.ts';
 import type { FormSide } from './form.ts';
 import type { LightRoot } from './light.ts';
 import { mistake, warn } from './messages.ts';
 import type { HookName, Plan } from './plan.ts';
-import { ConnectionScope } from './scope.ts';
-import { useScopedSheets } from './scoped-styles.ts';
-import { checkSlotsSoon, Slots } from './slots.ts';
+import type { ConnectionScope } from './scope.ts';
+import { checkSlotsSoon, type Slots } from './slots.ts';
 import { adoptSheets } from './styles.ts';
 
 /** What stands for one property of one element among the sources: an attribute's has nothing but its readers. */
@@ -60,8 +59,6 @@ export class Core implements Owner {
   /** The element's own children as its root, if it has no shadow root. */
   light: LightRoot | undefined = undefined;
   slots: Slots | undefined = undefined;
-  /** Gives the sheets of an element without a shadow root back. */
-  leaveSheets: (() => void) | undefined = undefined;
   /** Effects that have to run when the element is shown again. */
   parked: Reaction[] | undefined = undefined;
   /** Effects that read something beyond this element. */
@@ -114,10 +111,6 @@ export class Core implements Owner {
     return (this.internals ??= this.host.attachInternals());
   }
 
-  getSlots(): Slots {
-    return (this.slots ??= new Slots(this));
-  }
-
   /** Only for elements without a shadow root: they tell their own nodes from those of the page. */
   placed: ((node: Node) => void) | undefined = undefined;
 
@@ -126,15 +119,16 @@ export class Core implements Owner {
   connect(): void {
     if (this.shown) return;
     this.shown = true;
-    if (this.light)
-      this.leaveSheets = useScopedSheets(this.host, this.plan.styleSheets, this.plan.extended, this.plan.contract.tag);
+    this.form?.refresh();
+    this.light?.connect();
     if (!this.assembled) this.#assemble();
     else {
       this.light?.update();
       this.#catchUp();
     }
-    if (this.plan.hooks.connected.length > 0) {
-      this.scope = new ConnectionScope(this.host);
+    const { abilities, hooks } = this.plan;
+    if (hooks.connected.length > 0) {
+      this.scope = abilities.scope?.(this);
       this.call('connected', this.scope);
     }
   }
@@ -165,8 +159,6 @@ export class Core implements Owner {
       outside.clear();
     }
     this.light?.disconnect();
-    this.leaveSheets?.();
-    this.leaveSheets = undefined;
     this.scope = undefined;
     scope?.end();
     this.call('disconnected');

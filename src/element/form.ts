@@ -1,7 +1,10 @@
 /** Form-associated elements (HTML §4.13.7.3): value and validity follow what the author's methods read. */
 import { check, dirty, evaluate, type Link, listening } from '../signals/graph.ts';
 import { always, enqueuePrompt, type Reaction, report, updateNow } from '../signals/queue.ts';
+import type { Abilities } from './abilities.ts';
 import type { Core } from './core.ts';
+import type { HookName } from './plan.ts';
+import { coreKey, type HasCore } from './reflect.ts';
 
 /** What `formValue()` may return: what is submitted, or null for nothing. */
 export type FormValue = string | File | FormData | null;
@@ -96,30 +99,43 @@ function isInside(host: HTMLElement, element: Element): boolean {
   return false;
 }
 
-/** The members that the standard gives its own form controls (HTML §4.10.18.5 and §4.10.21.3). */
-export function formMembers(coreOf: (element: HTMLElement) => Core): PropertyDescriptorMap {
-  const read = <K extends 'form' | 'labels' | 'validity' | 'validationMessage' | 'willValidate'>(
-    name: K,
-  ): PropertyDescriptor => ({
-    get(this: HTMLElement) {
-      const core = coreOf(this);
-      core.form?.refresh();
-      return core.getInternals()[name];
-    },
-    enumerable: true,
-    configurable: true,
-  });
-  const call = (name: 'checkValidity' | 'reportValidity'): PropertyDescriptor => ({
-    value(this: HTMLElement) {
-      const core = coreOf(this);
-      core.form?.refresh();
-      return core.getInternals()[name]();
-    },
-    enumerable: true,
-    configurable: true,
-    writable: true,
-  });
-  return {
+const read = <K extends 'form' | 'labels' | 'validity' | 'validationMessage' | 'willValidate'>(
+  name: K,
+): PropertyDescriptor => ({
+  get(this: HasCore) {
+    const core = this[coreKey];
+    core.form?.refresh();
+    return core.getInternals()[name];
+  },
+  enumerable: true,
+  configurable: true,
+});
+const call = (name: 'checkValidity' | 'reportValidity'): PropertyDescriptor => ({
+  value(this: HasCore) {
+    const core = this[coreKey];
+    core.form?.refresh();
+    return core.getInternals()[name]();
+  },
+  enumerable: true,
+  configurable: true,
+  writable: true,
+});
+const callback = (name: HookName): PropertyDescriptor => ({
+  value(this: HasCore, ...args: unknown[]) {
+    const core = this[coreKey];
+    if (name === 'formAssociated') core.form?.refresh();
+    core.call(name, ...args);
+  },
+  configurable: true,
+  writable: true,
+});
+
+/** For form-associated elements: members as the standard's own controls have (HTML §4.10.18.5 and §4.10.21.3). */
+export const formAbility: Abilities = {
+  form(core) {
+    core.form = new FormSide(core);
+  },
+  members: {
     form: read('form'),
     labels: read('labels'),
     validity: read('validity'),
@@ -127,5 +143,9 @@ export function formMembers(coreOf: (element: HTMLElement) => Core): PropertyDes
     willValidate: read('willValidate'),
     checkValidity: call('checkValidity'),
     reportValidity: call('reportValidity'),
-  };
-}
+    formAssociatedCallback: callback('formAssociated'),
+    formDisabledCallback: callback('formDisabled'),
+    formResetCallback: callback('formReset'),
+    formStateRestoreCallback: callback('formStateRestore'),
+  },
+};

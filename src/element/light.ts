@@ -1,10 +1,10 @@
 /** `shadow: 'none'`: the view in the element itself, and what the page put there shown where the slots stand. */
 import { report } from '../signals/queue.ts';
+import type { Abilities } from './abilities.ts';
 import type { Core } from './core.ts';
+import { givenMark, useScopedSheets } from './scoped-styles.ts';
 
 const startMark = 'eltrix-view';
-/** On a slot that shows what the page gave rather than its fallback. */
-export const givenMark = 'data-given';
 
 export class LightRoot {
   readonly #core: Core;
@@ -18,11 +18,18 @@ export class LightRoot {
   /** Given nodes for which there is no slot. */
   readonly #aside: DocumentFragment;
   readonly #observer: MutationObserver;
+  /** Gives the sheets back. */
+  #leaveSheets: (() => void) | undefined;
 
   constructor(core: Core) {
     this.#core = core;
     this.#aside = core.document.createDocumentFragment();
     this.#observer = new MutationObserver(() => this.update());
+  }
+
+  connect(): void {
+    const { host, plan } = this.#core;
+    this.#leaveSheets = useScopedSheets(host, plan.styleSheets, plan.extended, plan.contract.tag);
   }
 
   /** Takes what is there out of the way, before the view is put in. A copy of a shown element is taken apart. */
@@ -83,6 +90,8 @@ export class LightRoot {
 
   disconnect(): void {
     this.#observer.disconnect();
+    this.#leaveSheets?.();
+    this.#leaveSheets = undefined;
   }
 
   assigned(name: string): Element[] {
@@ -152,3 +161,13 @@ function ownSlots(root: Element): HTMLSlotElement[] {
   }
   return slots;
 }
+
+/** For elements without a shadow root: the element itself is the root. */
+export const lightAbility: Abilities = {
+  root(core) {
+    core.root = core.host;
+    const light = new LightRoot(core);
+    core.light = light;
+    core.placed = node => light.placed(node);
+  },
+};

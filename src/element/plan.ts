@@ -1,5 +1,6 @@
 /** What is known of an element class once, for all its instances. */
 import type { Declaration, Kind, PropertyDeclaration } from '../contract/index.ts';
+import { type Abilities, abilitiesOf } from './abilities.ts';
 import type { StyleSource } from './styles.ts';
 
 /** One declared property. */
@@ -9,8 +10,11 @@ export interface Member {
   readonly index: number;
   /** The attribute's name, if it has one. */
   readonly attribute: string | undefined;
-  readonly kind: Kind<unknown> | undefined;
-  readonly property: PropertyDeclaration<unknown> | undefined;
+  /** Whether assigning the property writes the attribute. */
+  readonly reflects: boolean;
+  /** What was declared; a built widget does not have it. */
+  readonly kind?: Kind<unknown> | undefined;
+  readonly property?: PropertyDeclaration<unknown> | undefined;
 }
 
 /** A contract with that of its parents, as data. */
@@ -20,6 +24,8 @@ export interface Contract {
   readonly parent: Contract | undefined;
   /** The members of the whole chain, parents first. */
   readonly members: readonly Member[];
+  /** In a built widget: what `fingerprint` makes of the contract. */
+  readonly surface?: string;
 }
 
 /** How a page recognises a contract class, also one that another copy of this module made. */
@@ -53,6 +59,7 @@ export class Plan {
   /** The built-in tag that is extended, if any. */
   readonly extended: string | undefined;
   readonly styleSheets: readonly StyleSource[];
+  readonly abilities: Abilities;
   /** For each hook the prototypes that have it, parents first. */
   readonly hooks: Readonly<Record<HookName, readonly object[]>>;
 
@@ -62,6 +69,7 @@ export class Plan {
   ) {
     const contract = Class[contractKey as symbol]!;
     this.contract = contract;
+    this.abilities = abilitiesOf(Class);
     this.members = contract.members;
     this.byAttribute = new Map(contract.members.filter(m => m.attribute !== undefined).map(m => [m.attribute!, m]));
     const chain = [...declarations(contract)];

@@ -1,11 +1,10 @@
 /** Turns declared members into accessors, as Web IDL attributes are (§3.7.6): on the prototype, enumerable. */
-import type { Kind } from '../contract/index.ts';
+import type { Rule } from '../contract/index.ts';
 import { deep, plain } from '../signals/deep.ts';
 import { changed, refuseInComputed, state, track } from '../signals/graph.ts';
 import { afterChange } from '../signals/queue.ts';
 import type { Core, ValueCell } from './core.ts';
 import { shown, warn } from './messages.ts';
-import type { Member } from './plan.ts';
 
 /** Where an element keeps its core, for code of this layer. */
 export const coreKey: unique symbol = Symbol('core') as never;
@@ -14,19 +13,9 @@ export interface HasCore extends HTMLElement {
   readonly [coreKey]: Core;
 }
 
-interface Accessor {
+export interface Accessor {
   get(this: HasCore): unknown;
   set(this: HasCore, value: unknown): void;
-}
-
-export function accessorOf(member: Member): Accessor {
-  const { kind, property } = member;
-  if (kind !== undefined) {
-    if (kind.live) return liveObject(member, kind);
-    if (kind.remembers || kind.reflect === false) return withCell(member, kind);
-    return reflecting(member, kind);
-  }
-  return property!.kind === 'live' ? deepProperty(member) : dataProperty(member);
 }
 
 /** Writes an attribute's text. The attribute in no namespace is meant, whatever others of the name there are. */
@@ -36,8 +25,7 @@ function writeText(host: HTMLElement, attribute: string, text: string | null): v
 }
 
 /** The content attribute is the only state. */
-function reflecting({ index, attribute }: Member, kind: Kind<unknown>): Accessor {
-  const name = attribute!;
+export function reflecting(index: number, name: string, kind: Rule<unknown>): Accessor {
   return {
     get() {
       this[coreKey].track(index);
@@ -55,10 +43,15 @@ function reflecting({ index, attribute }: Member, kind: Kind<unknown>): Accessor
 }
 
 /** The kinds that keep something beside the attribute: an assigned text that does not reflect, a parsed value. */
-function withCell({ index, attribute, name }: Member, kind: Kind<unknown>): Accessor {
-  const reflects = kind.reflect !== false;
+export function withCell(
+  index: number,
+  attribute: string,
+  kind: Rule<unknown> & { readonly kind?: string },
+  reflects: boolean,
+  name?: string,
+): Accessor {
   const textOf = (host: HTMLElement, cell: ValueCell) =>
-    cell.text === undefined ? host.getAttributeNS(null, attribute!) : cell.text;
+    cell.text === undefined ? host.getAttributeNS(null, attribute) : cell.text;
   return {
     get() {
       const core = this[coreKey];
@@ -73,7 +66,7 @@ function withCell({ index, attribute, name }: Member, kind: Kind<unknown>): Acce
         cell.value = kind.read(text, this);
       } catch (error) {
         if (first) cell.value = lastResort(kind, this);
-        if (__DEV__) tellUnreadable(this, attribute!, text, error, first);
+        if (__DEV__) tellUnreadable(this, attribute, text, error, first);
       }
       return cell.value;
     },
@@ -82,7 +75,7 @@ function withCell({ index, attribute, name }: Member, kind: Kind<unknown>): Acce
       const text = kind.write(value);
       if (text === undefined) return;
       refuseInComputed();
-      if (reflects) return writeText(this, attribute!, text);
+      if (reflects) return writeText(this, attribute, text);
       const cell = core.valueCell(index);
       if (cell.text === text) return;
       cell.text = text;
@@ -108,7 +101,7 @@ function withCell({ index, attribute, name }: Member, kind: Kind<unknown>): Acce
   }
 }
 
-function lastResort(kind: Kind<unknown>, host: HTMLElement): unknown {
+function lastResort(kind: Rule<unknown>, host: HTMLElement): unknown {
   try {
     return kind.read(null, host);
   } catch {
@@ -117,17 +110,17 @@ function lastResort(kind: Kind<unknown>, host: HTMLElement): unknown {
 }
 
 /** One live object for ever, over the attribute's text. */
-function liveObject({ index, attribute }: Member, kind: Kind<unknown>): Accessor {
+export function liveObject(index: number, attribute: string, kind: Rule<unknown>, reflects: boolean): Accessor {
   const list = (host: HasCore): { value: unknown } => {
     const cell = host[coreKey].valueCell(index);
     cell.value ??= kind.live!({
       get() {
         if (state.active !== undefined) track(cell);
-        return cell.text === undefined ? host.getAttributeNS(null, attribute!) : cell.text;
+        return cell.text === undefined ? host.getAttributeNS(null, attribute) : cell.text;
       },
       set(text) {
         refuseInComputed();
-        if (kind.reflect !== false) return writeText(host, attribute!, text);
+        if (reflects) return writeText(host, attribute, text);
         cell.text = text;
         changed(cell);
         afterChange();
@@ -146,14 +139,14 @@ function liveObject({ index, attribute }: Member, kind: Kind<unknown>): Accessor
 }
 
 /** `known` is null once there is a value, so that `make` runs when it is needed and not before. */
-function dataProperty({ index, property }: Member): Accessor {
+export function dataProperty(index: number, make: () => unknown): Accessor {
   return {
     get() {
       const cell = this[coreKey].valueCell(index);
       if (state.active !== undefined) track(cell);
       if (cell.known === undefined) {
         cell.known = null;
-        cell.value = property!.make();
+        cell.value = make();
       }
       return cell.value;
     },
@@ -169,8 +162,8 @@ function dataProperty({ index, property }: Member): Accessor {
   };
 }
 
-function deepProperty(member: Member): Accessor {
-  const { get, set } = dataProperty(member);
+export function deepProperty(index: number, make: () => unknown): Accessor {
+  const { get, set } = dataProperty(index, make);
   return {
     get() {
       return deep(get.call(this));

@@ -1,5 +1,6 @@
 import { type CleanUp, effect } from '../signals/effect.ts';
 import { report } from '../signals/queue.ts';
+import type { Abilities } from './abilities.ts';
 
 /** What `using` takes, where the project's library types know of it. */
 type DisposableObject = SymbolConstructor extends { readonly dispose: infer Dispose extends symbol }
@@ -127,3 +128,6 @@ export class ConnectionScope implements Scope {
     this.#controller?.abort();
   }
 }
+
+/** For classes whose `connected` takes a scope. */
+export const scopeAbility: Abilities = { scope: core => new ConnectionScope(core.host) };

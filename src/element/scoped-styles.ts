@@ -1,6 +1,8 @@
 /** Sheets of elements without a shadow root: each is held to its element by `@scope` (CSS Cascading 6 §2.5). */
-import { givenMark } from './light.ts';
 import { type StyleSource, StyleText, sheetFor } from './styles.ts';
+
+/** On a slot that shows what the page gave rather than its fallback. */
+export const givenMark = 'data-given';
 
 type StyleRoot = Document | ShadowRoot;
 

@@ -2,9 +2,11 @@
 import { changed, track } from '../signals/graph.ts';
 import { afterChange } from '../signals/queue.ts';
 import { LocalSource } from '../view/hole.ts';
+import type { Abilities } from './abilities.ts';
 import type { Core } from './core.ts';
 import { shown, warn } from './messages.ts';
 import { declarations } from './plan.ts';
+import { coreKey, type HasCore } from './reflect.ts';
 
 export interface SlottedOptions {
   /** Whether slots among the assigned elements are replaced by what is assigned to them, as in `assignedElements`. */
@@ -80,7 +82,24 @@ export function checkSlotsSoon(core: Core): void {
     Object.values(d.slots ?? {}).some(slot => slot.required || slot.accepts),
   );
   if (!declared) return;
-  const look = () => setTimeout(() => core.getSlots().check());
+  const look = () => setTimeout(() => slotsOf(core).check());
   if (document.readyState === 'loading') document.addEventListener('DOMContentLoaded', look, { once: true });
   else look();
 }
+
+function slotsOf(core: Core): Slots {
+  return (core.slots ??= new Slots(core));
+}
+
+/** For classes that ask for what is slotted. */
+export const slotsAbility: Abilities = {
+  members: {
+    slotted: {
+      value(this: HasCore, name = '', options?: SlottedOptions): Element[] {
+        return slotsOf(this[coreKey]).read(name, options);
+      },
+      writable: true,
+      configurable: true,
+    },
+  },
+};

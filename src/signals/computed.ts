@@ -61,7 +61,6 @@ function unlisten(computed: Derived): void {
   for (let link = computed.sources; link !== undefined; link = link.nextSource) unlist(link);
 }
 
-
 class Computed<T> implements Readable<T>, Derived {
   home: Home | undefined = undefined;
   version = 0;

@@ -4,7 +4,7 @@ import { type Binder, keepHole } from './template.ts';
 import { asText, join, Pieces } from './text-hole.ts';
 
 /** How an attribute's value is shown. */
-type Show = (element: Element, name: string, value: unknown) => void;
+export type Show = (element: Element, name: string, value: unknown) => void;
 
 class AttributeHole extends Hole {
   last: unknown = undefined;
@@ -30,10 +30,15 @@ class AttributeHole extends Hole {
 }
 
 /** String or number sets it, true sets it empty, false, null and undefined remove it. */
-const showPlain: Show = (element, name, value) => {
+export const showValue: Show = (element, name, value) => {
   if (value === null || value === undefined || value === false) element.removeAttribute(name);
-  else if (typeof value === 'object' && setProperty(element, name, value)) return;
   else element.setAttribute(name, value === true ? '' : (value as string));
+};
+
+/** As a value; an object is meant for a property of a custom element. */
+export const showPlain: Show = (element, name, value) => {
+  if (typeof value !== 'object' || value === null || !setProperty(element, name, value))
+    showValue(element, name, value);
 };
 
 const namespaces: Record<string, string> = {
@@ -42,14 +47,14 @@ const namespaces: Record<string, string> = {
 };
 
 /** In SVG and MathML: names with a prefix of HTML §13.2.6.1, adjust foreign attributes. */
-const showPrefixed: Show = (element, name, value) => {
+export const showPrefixed: Show = (element, name, value) => {
   const [prefix, local] = name.split(':') as [string, string];
   if (value === null || value === undefined || value === false) element.removeAttributeNS(namespaces[prefix]!, local);
   else element.setAttributeNS(namespaces[prefix]!, name, value === true ? '' : String(value));
 };
 
 /** Text, a list whose falsy items do not count, or a record of names and conditions. */
-const showClass: Show = (element, name, value) => {
+export const showClass: Show = (element, name, value) => {
   showPlain(element, name, typeof value === 'object' && value !== null ? classText(value) : value);
 };
 
@@ -67,7 +72,7 @@ export function classText(value: unknown): string {
 const styled = new WeakMap<Element, readonly string[]>();
 
 /** Through CSSOM, which a policy without 'unsafe-inline' allows. In a record, null and false take a property away. */
-const showStyle: Show = (element, _name, value) => {
+export const showStyle: Show = (element, _name, value) => {
   const { style } = element as HTMLElement;
   if (typeof value !== 'object' || value === null) {
     style.cssText = asText(value);
@@ -108,45 +113,63 @@ function warnObject(element: Element, name: string, value: object): false {
   return false;
 }
 
-function showFor(name: string): Show {
+/** Which of the ways an attribute is shown in. */
+export function showFor(name: string, foreign: boolean): Show {
+  if (foreign && /^(?:xlink|xml):/.test(name)) return showPrefixed;
   const lower = name.toLowerCase();
   if (lower === 'class') return showClass;
   if (lower === 'style') return showStyle;
   return showPlain;
 }
 
+/** An attribute with one hole and nothing beside it. */
+export function bindAttribute(name: string, show: Show): Binder {
+  return (node, values, at, owner, renewable) =>
+    keepHole(new AttributeHole(owner, node as Element, name, show), values[at], renewable);
+}
+
+/** The same where a value could act: it is looked at first. */
+export function bindGuardedAttribute(name: string, show: Show, tag: string): Binder {
+  return (node, values, at, owner, renewable) => {
+    const guarded = guard(name, show, tag, owner);
+    return keepHole(new AttributeHole(owner, node as Element, name, guarded), values[at], renewable);
+  };
+}
+
+/** An attribute whose value has several holes, or text around one. */
+export function bindAttributeText(
+  name: string,
+  show: Show,
+  statics: readonly string[],
+  print: (value: unknown) => string = asText,
+): Binder {
+  return (node, values, at, owner) =>
+    new Pieces(statics, texts => show(node as Element, name, join(statics, texts, print))).begin(values, at, owner);
+}
+
+/** The same where the whole value could act. */
+export function bindGuardedAttributeText(name: string, show: Show, tag: string, statics: readonly string[]): Binder {
+  return (node, values, at, owner) =>
+    bindAttributeText(name, guard(name, show, tag, owner), statics)(node, values, at, owner, false);
+}
+
+function guard(name: string, show: Show, tag: string, owner: Owner): Show {
+  const place = currentPlace();
+  return (element, _, value) => {
+    const reason = danger(tag, name, value);
+    if (reason === undefined) return show(element, name, vetted(tag, name, value));
+    element.removeAttribute(name);
+    throw refusal(reason, owner, place);
+  };
+}
+
 /** An attribute with one hole or several, resolved once for its template. */
 export function attributeBinder(name: string, element: Element, statics: readonly string[]): Binder {
-  const foreign = element.namespaceURI !== 'http://www.w3.org/1999/xhtml';
-  const plain = foreign && /^(?:xlink|xml):/.test(name) ? showPrefixed : showFor(name);
-  const { localName } = element;
-  const guarded = isGuarded(localName, name);
-  if (statics.length === 2 && !statics[0] && !statics[1]) {
-    if (!guarded) {
-      return (node, values, at, owner, renewable) =>
-        keepHole(new AttributeHole(owner, node as Element, name, plain), values[at], renewable);
-    }
-    return (node, values, at, owner, renewable) => {
-      const place = currentPlace();
-      const show: Show = (element, name, value) => {
-        const reason = danger(localName, name, value);
-        if (reason === undefined) return plain(element, name, vetted(localName, name, value));
-        element.removeAttribute(name);
-        throw refusal(reason, owner, place);
-      };
-      return keepHole(new AttributeHole(owner, node as Element, name, show), values[at], renewable);
-    };
-  }
-  const print = name.toLowerCase() === 'class' ? classText : asText;
-  return (node, values, at, owner) => {
-    const place = currentPlace();
-    const target = node as Element;
-    return new Pieces(statics, texts => {
-      const text = join(statics, texts, print);
-      const reason = guarded ? danger(localName, name, text) : undefined;
-      if (reason === undefined) return plain(target, name, guarded ? vetted(localName, name, text) : text);
-      target.removeAttribute(name);
-      throw refusal(reason, owner, place);
-    }).begin(values, at, owner);
-  };
+  const show = showFor(name, element.namespaceURI !== 'http://www.w3.org/1999/xhtml');
+  const tag = element.localName;
+  const alone = statics.length === 2 && !statics[0] && !statics[1];
+  if (isGuarded(tag, name))
+    return alone ? bindGuardedAttribute(name, show, tag) : bindGuardedAttributeText(name, show, tag, statics);
+  if (alone) return bindAttribute(name, show);
+  return bindAttributeText(name, show, statics, show === showClass ? classText : asText);
 }

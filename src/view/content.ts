@@ -1,7 +1,6 @@
 import { unlink } from '../signals/graph.ts';
 import { Hole, type HolePlace, type Owner, whereIs } from './hole.ts';
-import { isMarkup } from './markup.ts';
-import { templateOf } from './prepare.ts';
+import { isMarkup } from './piece.ts';
 import { type Binder, keepHole } from './template.ts';
 import { makeView, View } from './view.ts';
 
@@ -40,7 +39,7 @@ export class ContentHole extends Hole {
     else if (typeof value !== 'object') this.showText(this.oddity(value));
     else if (isMarkup(value)) {
       const { content } = this;
-      if (content instanceof View && content.template === templateOf(value)) return content.renew(value.values);
+      if (content instanceof View && content.template === value.template()) return content.renew(value.values);
       const view = makeView(value, this.home, true);
       this.replace(view, view.node);
     } else if (place in value) {

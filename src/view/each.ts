@@ -3,8 +3,8 @@ import { changed, track, untracked } from '../signals/graph.ts';
 import { report } from '../signals/queue.ts';
 import { type Placeable, type Placed, place } from './content.ts';
 import { type HolePlace, LocalSource, type Owner, placed, whereIs } from './hole.ts';
-import { type Markup, markup } from './markup.ts';
-import { makeView, type View } from './view.ts';
+import type { Markup } from './piece.ts';
+import { emptyView, makeView, type View } from './view.ts';
 
 /** Makes the markup of one row. `item()` and `index()` are tracked readings, so a row follows what it shows. */
 export type RowMarkup<T> = (item: () => T, index: () => number) => Markup;
@@ -270,7 +270,7 @@ class Rows<T> implements Placed {
       return makeView(make(item, at), owner, false);
     } catch (error) {
       report(__DEV__ ? placed(error, owner, this.where) : error);
-      return makeView(markup``, owner, false);
+      return emptyView(owner);
     }
   }
 

@@ -35,7 +35,6 @@ function guard(tag: string, key: string): boolean {
 class PropertyHole extends Hole {
   shown = false;
   last: unknown = undefined;
-  readonly guarded: boolean;
 
   constructor(
     owner: Owner,
@@ -43,26 +42,41 @@ class PropertyHole extends Hole {
     readonly key: string,
   ) {
     super(owner);
-    this.guarded = guard(element.localName, key);
   }
 
   apply(given: unknown): void {
-    let value = given instanceof Fixed ? given.value : given;
+    const value = given instanceof Fixed ? given.value : given;
     if (this.shown && Object.is(value, this.last)) return;
-    const { key } = this;
-    const element = this.element as unknown as Record<string, unknown>;
-    if (this.guarded) {
-      const reason = danger(this.element.localName, key, value);
-      if (reason !== undefined) throw refusal(reason, this.home, this.place);
-      value = vetted(this.element.localName, key, value);
-    }
-    // A field that shows the value already keeps its selection.
-    if (!(typeof value === 'string' && (key === 'value' || key === 'checked') && element[key] === value))
-      element[key] = value;
+    this.put(value);
     this.last = value;
     this.shown = true;
   }
+
+  put(value: unknown): void {
+    const { key } = this;
+    const element = this.element as unknown as Record<string, unknown>;
+    // A field that shows the value already keeps its selection.
+    if (!(typeof value === 'string' && (key === 'value' || key === 'checked') && element[key] === value))
+      element[key] = value;
+  }
 }
+
+/** A property whose values could act: each is looked at first. */
+class GuardedPropertyHole extends PropertyHole {
+  override put(value: unknown): void {
+    const { localName } = this.element;
+    const reason = danger(localName, this.key, value);
+    if (reason !== undefined) throw refusal(reason, this.home, this.place);
+    super.put(vetted(localName, this.key, value));
+  }
+}
+
+type PropertyHoleClass = new (owner: Owner, element: Element, key: string) => PropertyHole;
+
+/** Which holes a record of unknown keys needs. */
+const byGuard = (tag: string, key: string): PropertyHoleClass => (guard(tag, key) ? GuardedPropertyHole : PropertyHole);
+/** For keys that the compiler has looked at. */
+const unguarded = (): PropertyHoleClass => PropertyHole;
 
 /** A record of properties: functions are live, names that begin with `on` listen. */
 class Properties implements Kept {
@@ -72,6 +86,7 @@ class Properties implements Kept {
   constructor(
     readonly element: Element,
     readonly owner: Owner,
+    readonly holeFor: (tag: string, key: string) => PropertyHoleClass,
   ) {}
 
   readonly #place = currentPlace();
@@ -105,7 +120,7 @@ class Properties implements Kept {
     }
     let hole = known as PropertyHole | undefined;
     if (!hole) {
-      hole = new PropertyHole(owner, this.element, key);
+      hole = new (this.holeFor(this.element.localName, key))(owner, this.element, key);
       if (__DEV__) hole.place = this.#place;
       this.kept.set(key, hole);
     }
@@ -131,12 +146,25 @@ function describe(value: unknown): string {
   return typeof value === 'string' ? JSON.stringify(value.slice(0, 60)) : `a ${typeof value}`;
 }
 
-export const bindElement: Binder = (node, values, at, owner) => {
+/** What attaches itself: `handle()`, `on()`, `sync()`. */
+export const bindAttached: Binder = (node, values, at, owner) =>
+  (values[at] as Attachable)[attach](node as Element, owner);
+
+const recordBinder =
+  (holeFor: (tag: string, key: string) => PropertyHoleClass): Binder =>
+  (node, values, at, owner) => {
+    const properties = new Properties(node as Element, owner, holeFor);
+    properties.show(values[at]);
+    return properties;
+  };
+
+/** A record of properties whose keys the compiler has seen. */
+export const bindRecord: Binder = /* @__PURE__ */ recordBinder(unguarded);
+/** Any record of properties. */
+const bindAnyRecord: Binder = /* @__PURE__ */ recordBinder(byGuard);
+
+export const bindElement: Binder = (node, values, at, owner, renewable) => {
   const value = values[at];
-  const element = node as Element;
-  if (typeof value === 'object' && value !== null && attach in value)
-    return (value as Attachable)[attach](element, owner);
-  const properties = new Properties(element, owner);
-  properties.show(value);
-  return properties;
+  const attaches = typeof value === 'object' && value !== null && attach in value;
+  return (attaches ? bindAttached : bindAnyRecord)(node, values, at, owner, renewable);
 };

@@ -2,7 +2,7 @@ export { MarkupError } from './analyse.ts';
 export { each, type RowMarkup } from './each.ts';
 export { fixed } from './element-hole.ts';
 export { type Handle, handle } from './handle.ts';
-export type { Markup } from './markup.ts';
 export { markup } from './markup.ts';
 export { on } from './on.ts';
+export type { Markup } from './piece.ts';
 export { type Settable, sync } from './sync.ts';

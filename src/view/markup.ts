@@ -1,41 +1,21 @@
 import type { Namespace } from './analyse.ts';
-
-/** How a piece of markup is recognised, also one that another copy of this module made. JSON cannot hold it. */
-export const brand: unique symbol = Symbol.for('eltrix.markup.1') as never;
-
-/** A piece of markup: a template and the values for its holes. It is a description; nothing exists until placed. */
-export interface Markup {
-  readonly [brand]: Namespace;
-  readonly strings: TemplateStringsArray;
-  readonly values: readonly unknown[];
-}
+import { brand, type Markup } from './piece.ts';
+import { templateOf } from './prepare.ts';
+import type { Template } from './template.ts';
 
 class Piece implements Markup {
-  readonly [brand]: Namespace;
+  get [brand](): true {
+    return true;
+  }
 
   constructor(
-    namespace: Namespace,
+    readonly namespace: Namespace,
     readonly strings: TemplateStringsArray,
     readonly values: readonly unknown[],
-  ) {
-    this[brand] = namespace;
-  }
-}
+  ) {}
 
-export function isMarkup(value: unknown): value is Markup {
-  return typeof value === 'object' && value !== null && brand in value;
-}
-
-/** @throws TypeError unless the strings come from a template in source code: data cannot pose as markup. */
-export function refuseForged(strings: TemplateStringsArray): void {
-  if (
-    !(Array.isArray(strings) && Array.isArray(strings.raw) && Object.isFrozen(strings) && Object.isFrozen(strings.raw))
-  ) {
-    throw new TypeError(
-      __DEV__
-        ? '(markup-forged): markup was called as a function. Write it as a template: markup`<p>${text}</p>`.'
-        : 'markup-forged',
-    );
+  template(): Template {
+    return templateOf(this.strings, this.namespace);
   }
 }
 

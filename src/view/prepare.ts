@@ -4,36 +4,36 @@ import { attributeBinder } from './attribute.ts';
 import { bindContent } from './content.ts';
 import { bindElement } from './element-hole.ts';
 import { bindListener } from './listener.ts';
-import { brand, type Markup, refuseForged } from './markup.ts';
 import type { Binder, Template } from './template.ts';
 import { bindStaticStyle, textBinder } from './text-hole.ts';
-import { policy } from './trusted.ts';
+import { parse } from './trusted.ts';
 
 /** The template element of a template's content, to find the way up. */
 const hosts = new WeakMap<Node, Element>();
 const prepared = new WeakMap<readonly string[], Template>();
 
-/** The prepared template of a piece of markup, made once for all its placements. */
-export function templateOf(piece: Markup): Template {
-  let template = prepared.get(piece.strings);
+/** The prepared template of strings, made once for all their placements. */
+export function templateOf(strings: TemplateStringsArray, namespace: Namespace): Template {
+  let template = prepared.get(strings);
   if (!template) {
-    refuseForged(piece.strings);
-    template = prepare(analyse(piece.strings, piece[brand]), piece.strings);
-    prepared.set(piece.strings, template);
+    refuseForged(strings);
+    template = prepare(analyse(strings, namespace), strings);
+    prepared.set(strings, template);
   }
   return template;
 }
 
-/** Parses the static part of a template. */
-function parse(html: string, namespace: Namespace): DocumentFragment {
-  const template = document.createElement('template');
-  const wrapped = namespace === 'html' ? html : `<${namespace}>${html}</${namespace}>`;
-  template.innerHTML = policy().createHTML(wrapped);
-  if (namespace !== 'html') {
-    const root = template.content.firstChild as Element;
-    root.replaceWith(...root.childNodes);
+/** @throws TypeError unless the strings come from a template in source code: data cannot pose as markup. */
+function refuseForged(strings: TemplateStringsArray): void {
+  if (
+    !(Array.isArray(strings) && Array.isArray(strings.raw) && Object.isFrozen(strings) && Object.isFrozen(strings.raw))
+  ) {
+    throw new TypeError(
+      __DEV__
+        ? '(markup-forged): markup was called as a function. Write it as a template: markup`<p>${text}</p>`.'
+        : 'markup-forged',
+    );
   }
-  return template.content;
 }
 
 function prepare(analysis: Analysis, strings: readonly string[]): Template {
@@ -49,7 +49,7 @@ function prepare(analysis: Analysis, strings: readonly string[]): Template {
   );
   const original = single ? content.firstChild! : content;
   const root = custom ? original : document.adoptNode(original);
-  const { path, order } = walk(root, marked);
+  const { path, order } = pathTo(root, marked);
   // What chooses among options comes after them.
   const last = (site: Site) => Number(marked[site.node]!.nodeName === 'SELECT');
   const sites = analysis.sites
@@ -95,7 +95,7 @@ function findMarked(root: DocumentFragment, marked: Node[] = []): Node[] {
  * The way through a copy to each marked node: for each step the number of the step it starts from, whether it first
  * goes down (1: into children, 2: into a template's content), and how many siblings it goes on.
  */
-function walk(root: Node, marked: readonly Node[]): { path: number[]; order: Map<Node, number> } {
+function pathTo(root: Node, marked: readonly Node[]): { path: number[]; order: Map<Node, number> } {
   const wanted = new Set<Node>();
   for (const node of marked) for (let up: Node | null = node; up && up !== root; up = parentOf(up)) wanted.add(up);
   const path: number[] = [];

@@ -1,5 +1,5 @@
 import { Hole, type Owner } from './hole.ts';
-import type { Binder, Kept } from './template.ts';
+import { type Binder, type Kept, keepHole } from './template.ts';
 
 /** A text made of fixed pieces and holes, shown as a whole: an attribute, or the text of `<textarea>`. */
 export class Pieces implements Kept {
@@ -54,6 +54,26 @@ class PieceHole extends Hole {
     this.pieces.changed(this.index, value);
   }
 }
+
+/** A hole between nodes of which the compiler knows that no more than text comes. */
+class TextHole extends Hole {
+  text = '';
+
+  constructor(
+    owner: Owner,
+    readonly node: Text,
+  ) {
+    super(owner);
+  }
+
+  apply(value: unknown): void {
+    const text = asText(value);
+    if (text !== this.text) this.node.data = this.text = text;
+  }
+}
+
+export const bindText: Binder = (node, values, at, owner, renewable) =>
+  keepHole(new TextHole(owner, node as Text), values[at], renewable);
 
 /** What a value is inside a text: nothing, if it is null, undefined or a boolean. */
 export function asText(value: unknown): string {

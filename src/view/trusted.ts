@@ -1,4 +1,5 @@
 /** The one Trusted Types policy of the library. */
+import type { Namespace } from './analyse.ts';
 
 interface Policy {
   createHTML(html: string): string;
@@ -18,4 +19,16 @@ export function policy(): Policy {
   };
   const rules: Policy = { createHTML: html => html, createScriptURL: url => url };
   return (page[key] ??= page.trustedTypes?.createPolicy('eltrix', rules) ?? rules);
+}
+
+/** Parses the static part of a template. */
+export function parse(html: string, namespace: Namespace): DocumentFragment {
+  const template = document.createElement('template');
+  const wrapped = namespace === 'html' ? html : `<${namespace}>${html}</${namespace}>`;
+  template.innerHTML = policy().createHTML(wrapped);
+  if (namespace !== 'html') {
+    const root = template.content.firstChild as Element;
+    root.replaceWith(...root.childNodes);
+  }
+  return template.content;
 }

@@ -1,5 +1,5 @@
 import { asciiLowerCase, toText } from '../convert.ts';
-import { common, type Kind, type KindOptions } from '../kind.ts';
+import { common, type Kind, type KindOptions, type Rule } from '../kind.ts';
 
 export interface ChoiceOptions<V extends string> extends KindOptions {
   /** What the property is without the attribute: the missing value default. */
@@ -31,14 +31,24 @@ export function choice<const V extends string>(
   const { nullable = false, aliases = {} } = options;
   const none = nullable ? null : '';
   const { missing = none, invalid = none } = options;
-  const keywords = new Map<string, V>();
-  for (const alias of Object.keys(aliases)) keywords.set(asciiLowerCase(alias), aliases[alias]!);
-  for (const value of values) keywords.set(asciiLowerCase(value), value);
   return {
     kind: 'choice',
     ...common(options),
     default: missing,
     details: { values, missing, invalid, nullable, aliases },
+    ...choiceRule(values, options),
+  };
+}
+
+/** How it reads and writes. */
+export function choiceRule<V extends string>(values: readonly V[], options: ChoiceOptions<V>): Rule<V | '' | null> {
+  const { nullable, aliases = {} } = options;
+  const none = nullable ? null : '';
+  const { missing = none, invalid = none } = options;
+  const keywords = new Map<string, V>();
+  for (const alias of Object.keys(aliases)) keywords.set(asciiLowerCase(alias), aliases[alias]!);
+  for (const value of values) keywords.set(asciiLowerCase(value), value);
+  return {
     read: text => (text === null ? missing : (keywords.get(asciiLowerCase(text)) ?? invalid)),
     write: value => (nullable && (value === null || value === undefined) ? null : toText(value)),
   };

@@ -1,5 +1,5 @@
 import { maxLong, toUnsignedLong } from '../convert.ts';
-import { common, type Kind } from '../kind.ts';
+import { common, type Kind, type Rule } from '../kind.ts';
 import { parseNonNegative } from '../parse-number.ts';
 import type { NumberOptions } from './integer.ts';
 
@@ -14,6 +14,14 @@ export function clamped(min: number, max: number, options: NumberOptions = {}): 
     ...common(options),
     default: missing,
     details: { min, max },
+    ...clampedRule(min, max, options),
+  };
+}
+
+/** How it reads and writes. */
+export function clampedRule(min: number, max: number, options: NumberOptions): Rule<number> {
+  const missing = options.default ?? min;
+  return {
     read(text) {
       const number = text === null ? null : parseNonNegative(text);
       return number === null ? missing : Math.min(Math.max(number, min), max);

@@ -1,4 +1,4 @@
-import { common, type Kind, type KindOptions } from '../kind.ts';
+import { common, type Kind, type KindOptions, type Rule } from '../kind.ts';
 
 export interface CustomOptions<T> extends KindOptions {
   /** From the attribute's text, null when it is absent. What it throws is reported; the last good value stays. */
@@ -12,6 +12,13 @@ export function custom<T>(options: CustomOptions<T>): Kind<T> {
   return {
     kind: 'custom',
     ...common(options),
+    ...customRule(options),
+  };
+}
+
+/** How it reads and writes. */
+export function customRule<T>(options: Pick<CustomOptions<T>, 'parse' | 'print'>): Rule<T> {
+  return {
     remembers: true,
     read: text => options.parse(text),
     write(value) {

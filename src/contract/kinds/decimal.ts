@@ -1,5 +1,5 @@
 import { toDouble } from '../convert.ts';
-import { common, type Kind } from '../kind.ts';
+import { common, type Kind, type Rule } from '../kind.ts';
 import { parseDecimal } from '../parse-number.ts';
 import type { NumberOptions } from './integer.ts';
 
@@ -13,6 +13,14 @@ export function decimal(options: NumberOptions = {}): Kind<number> {
     kind: 'decimal',
     ...common(options),
     default: missing,
+    ...decimalRule(options),
+  };
+}
+
+/** How it reads and writes. */
+export function decimalRule(options: NumberOptions): Rule<number> {
+  const missing = options.default ?? 0;
+  return {
     read: text => (text === null ? null : parseDecimal(text)) ?? missing,
     write: value => String(toDouble(value)),
   };

@@ -1,4 +1,4 @@
-import { common, type Kind, type KindOptions } from '../kind.ts';
+import { common, type Kind, type KindOptions, type Rule } from '../kind.ts';
 
 /**
  * A boolean attribute, as `element.hidden` had it and `button.disabled` has it: present is true, whatever its text,
@@ -9,7 +9,12 @@ export function flag(options: KindOptions = {}): Kind<boolean> {
     kind: 'flag',
     ...common(options),
     default: false,
-    read: text => text !== null,
-    write: value => (value ? '' : null),
+    ...flagRule,
   };
 }
+
+/** How it reads and writes. */
+export const flagRule: Rule<boolean> = {
+  read: text => text !== null,
+  write: value => (value ? '' : null),
+};

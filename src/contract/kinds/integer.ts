@@ -1,5 +1,5 @@
 import { toLong } from '../convert.ts';
-import { common, type Kind, type KindOptions } from '../kind.ts';
+import { common, type Kind, type KindOptions, type Rule } from '../kind.ts';
 import { parseInteger } from '../parse-number.ts';
 
 export interface NumberOptions extends KindOptions {
@@ -14,6 +14,14 @@ export function integer(options: NumberOptions = {}): Kind<number> {
     kind: 'integer',
     ...common(options),
     default: missing,
+    ...integerRule(options),
+  };
+}
+
+/** How it reads and writes. */
+export function integerRule(options: NumberOptions): Rule<number> {
+  const missing = options.default ?? 0;
+  return {
     read(text) {
       const number = text === null ? null : parseInteger(text);
       return number === null || number !== (number | 0) ? missing : number;

@@ -1,4 +1,4 @@
-import { common, type Kind, type KindOptions } from '../kind.ts';
+import { common, type Kind, type KindOptions, type Rule } from '../kind.ts';
 import { parseJson } from '../parse-json.ts';
 
 export interface JsonOptions<T> extends KindOptions {
@@ -20,6 +20,14 @@ export function json<T>(options: JsonOptions<T> = {}): Kind<T | null> {
     kind: 'json',
     ...common(options),
     default: fallback ?? null,
+    ...jsonRule(options),
+  };
+}
+
+/** How it reads and writes. */
+export function jsonRule<T>(options: JsonOptions<T>): Rule<T | null> {
+  const fallback = options.default;
+  return {
     remembers: true,
     read(text) {
       if (text === null) return typeof fallback === 'function' ? (fallback as () => T)() : (fallback ?? null);

@@ -1,5 +1,5 @@
 import { indexSizeError, maxLong, toLong } from '../convert.ts';
-import { common, type Kind } from '../kind.ts';
+import { common, type Kind, type Rule } from '../kind.ts';
 import { parseNonNegative } from '../parse-number.ts';
 import type { NumberOptions } from './integer.ts';
 
@@ -14,6 +14,14 @@ export function nonNegative(options: NumberOptions = {}): Kind<number> {
     kind: 'nonNegative',
     ...common(options),
     default: missing,
+    ...nonNegativeRule(options),
+  };
+}
+
+/** How it reads and writes. */
+export function nonNegativeRule(options: NumberOptions): Rule<number> {
+  const missing = options.default ?? -1;
+  return {
     read(text) {
       const number = text === null ? null : parseNonNegative(text);
       return number === null || number > maxLong ? missing : number;

@@ -1,5 +1,5 @@
 import { toDouble } from '../convert.ts';
-import { common, type Kind } from '../kind.ts';
+import { common, type Kind, type Rule } from '../kind.ts';
 import { parseDecimal } from '../parse-number.ts';
 import type { NumberOptions } from './integer.ts';
 
@@ -14,6 +14,14 @@ export function positiveDecimal(options: NumberOptions = {}): Kind<number> {
     kind: 'positiveDecimal',
     ...common(options),
     default: missing,
+    ...positiveDecimalRule(options),
+  };
+}
+
+/** How it reads and writes. */
+export function positiveDecimalRule(options: NumberOptions): Rule<number> {
+  const missing = options.default ?? 0;
+  return {
     read(text) {
       const number = text === null ? null : parseDecimal(text);
       return number === null || number <= 0 ? missing : number;

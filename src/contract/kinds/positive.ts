@@ -1,5 +1,5 @@
 import { indexSizeError, maxLong, toUnsignedLong } from '../convert.ts';
-import { common, type Kind } from '../kind.ts';
+import { common, type Kind, type Rule } from '../kind.ts';
 import { parseNonNegative } from '../parse-number.ts';
 import type { NumberOptions } from './integer.ts';
 
@@ -21,6 +21,15 @@ export function positive(options: PositiveOptions = {}): Kind<number> {
     ...common(options),
     default: missing,
     ...(fallback ? { details: { fallback } } : {}),
+    ...positiveRule(options),
+  };
+}
+
+/** How it reads and writes. */
+export function positiveRule(options: PositiveOptions): Rule<number> {
+  const missing = options.default ?? 1;
+  const fallback = options.fallback ?? false;
+  return {
     read(text) {
       const number = text === null ? null : parseNonNegative(text);
       return number === null || number === 0 || number > maxLong ? missing : number;

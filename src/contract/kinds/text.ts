@@ -1,5 +1,5 @@
 import { toText } from '../convert.ts';
-import { common, type Kind, type KindOptions } from '../kind.ts';
+import { common, type Kind, type KindOptions, type Rule } from '../kind.ts';
 
 export interface TextOptions extends KindOptions {
   /** The property is null without the attribute, and null or undefined removes it. */
@@ -22,6 +22,14 @@ export function text(options: TextOptions = {}): Kind<string | null> {
     ...common(options),
     default: absent,
     ...(nullable || nullAsEmpty ? { details: { nullable, nullAsEmpty } } : {}),
+    ...textRule(options),
+  };
+}
+
+/** How it reads and writes. */
+export function textRule({ nullable, nullAsEmpty }: TextOptions): Rule<string | null> {
+  const absent = nullable ? null : '';
+  return {
     read: text => text ?? absent,
     write(value) {
       if (nullable && (value === null || value === undefined)) return null;
@@ -29,3 +37,6 @@ export function text(options: TextOptions = {}): Kind<string | null> {
     },
   };
 }
+
+/** The same without options. */
+export const plainText: Rule<string> = { read: text => text ?? '', write: toText };

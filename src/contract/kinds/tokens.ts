@@ -1,5 +1,5 @@
 import { toText } from '../convert.ts';
-import { common, type Kind, type KindOptions } from '../kind.ts';
+import { common, type Kind, type KindOptions, type Rule } from '../kind.ts';
 import { TokenList } from '../token-list.ts';
 
 export interface TokensOptions extends KindOptions {
@@ -18,6 +18,13 @@ export function tokens(options: TokensOptions = {}): Kind<TokenList> {
     ...common(options),
     default: '',
     ...(supported ? { details: { supported } } : {}),
+    ...tokensRule(options),
+  };
+}
+
+/** How it reads and writes. */
+export function tokensRule({ supported }: TokensOptions): Rule<TokenList> {
+  return {
     read: text => new TokenList({ get: () => text, set: () => {} }, supported),
     write: toText,
     live: text => new TokenList(text, supported),

@@ -1,5 +1,5 @@
 import { maxLong, toUnsignedLong } from '../convert.ts';
-import { common, type Kind } from '../kind.ts';
+import { common, type Kind, type Rule } from '../kind.ts';
 import { parseNonNegative } from '../parse-number.ts';
 import type { NumberOptions } from './integer.ts';
 
@@ -10,6 +10,14 @@ export function unsigned(options: NumberOptions = {}): Kind<number> {
     kind: 'unsigned',
     ...common(options),
     default: missing,
+    ...unsignedRule(options),
+  };
+}
+
+/** How it reads and writes. */
+export function unsignedRule(options: NumberOptions): Rule<number> {
+  const missing = options.default ?? 0;
+  return {
     read(text) {
       const number = text === null ? null : parseNonNegative(text);
       return number === null || number > maxLong ? missing : number;

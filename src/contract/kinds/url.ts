@@ -1,5 +1,5 @@
 import { toWellFormedText } from '../convert.ts';
-import { common, type Kind, type KindOptions } from '../kind.ts';
+import { common, type Kind, type KindOptions, type Rule } from '../kind.ts';
 
 /**
  * A URL, as `img.src` has it: read as an absolute URL against the document's base at that moment, or as the raw text
@@ -10,14 +10,19 @@ export function url(options: KindOptions = {}): Kind<string> {
     kind: 'url',
     ...common(options),
     default: '',
-    read(text, host) {
-      if (text === null) return '';
-      try {
-        return new URL(text, host.baseURI).href;
-      } catch {
-        return text;
-      }
-    },
-    write: toWellFormedText,
+    ...urlRule,
   };
 }
+
+/** How it reads and writes. */
+export const urlRule: Rule<string> = {
+  read(text, host) {
+    if (text === null) return '';
+    try {
+      return new URL(text, host.baseURI).href;
+    } catch {
+      return text;
+    }
+  },
+  write: toWellFormedText,
+};

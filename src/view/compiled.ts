@@ -1,0 +1,62 @@
+/** What a build leaves of markup: templates whose analysis is done, and pieces that name theirs. */
+import type { Namespace } from './analyse.ts';
+import { brand, type Markup } from './piece.ts';
+import type { Binder, Template } from './template.ts';
+import { parse } from './trusted.ts';
+import { walk } from './view.ts';
+
+class CompiledPiece implements Markup {
+  get [brand](): true {
+    return true;
+  }
+
+  constructor(
+    readonly template: () => Template,
+    readonly values: readonly unknown[],
+  ) {}
+}
+
+/** Makes a piece of markup of a compiled template. */
+export function piece(template: () => Template, values: readonly unknown[]): Markup {
+  return new CompiledPiece(template, values);
+}
+
+/**
+ * A compiled template, parsed when it is first placed.
+ *
+ * @param html with an empty comment, `<!>`, where content goes.
+ * @param path as in `Template`.
+ * @param sites three for each: the step that leads to its node, the index of its first value, its binder.
+ * @param imported whether a copy has to be imported, since custom elements are in it.
+ * @param places in development: the strings, and for each site its hole and line.
+ */
+export function template(
+  html: string,
+  path: readonly number[],
+  sites: readonly (number | Binder)[],
+  imported?: boolean | 0 | 1,
+  namespace: Namespace = 'html',
+  places?: { readonly strings: readonly string[]; readonly lines: readonly number[] },
+): () => Template {
+  let made: Template | undefined;
+  return () => {
+    if (made) return made;
+    const content = parse(html, namespace);
+    const single = content.firstChild === content.lastChild && content.firstChild!.nodeType === 1;
+    const original = single ? content.firstChild! : content;
+    const root = imported ? original : document.adoptNode(original);
+    const steps = walk(root, path);
+    const list: Template['sites'][number][] = [];
+    for (let i = 0; i < sites.length; i += 3) {
+      const [at, hole, bind] = sites.slice(i) as [number, number, Binder];
+      const node = steps[at] as ChildNode;
+      if (node.nodeType === 8) node.replaceWith('');
+      list.push(
+        __DEV__ && places
+          ? { at, hole, bind, place: { strings: places.strings, hole, line: places.lines[i / 3]! } }
+          : { at, hole, bind },
+      );
+    }
+    return (made = { root, inDocument: !imported, path, sites: list });
+  };
+}
