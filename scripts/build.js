@@ -10,7 +10,7 @@ const source = join(root, 'src');
 const dist = join(root, 'dist');
 
 /** Entry points that run in a browser; the others run in Node. */
-const browser = ['index', 'behaviours', 'store', 'context', 'routes', 'testing'].filter(name =>
+const browser = ['index', 'compiled', 'behaviours', 'store', 'context', 'routes', 'testing'].filter(name =>
   existsSync(join(source, `${name}.ts`)),
 );
 const tool = ['vite', 'cli/main', 'engines/index'].filter(name => existsSync(join(source, `${name}.ts`)));

@@ -1,34 +1,43 @@
-/** What an element class can do beyond the least. A build gives a class only those that its source uses. */
-import type { Core } from './core.ts';
-import type { ConnectionScope } from './scope.ts';
+/**
+ * What an element class can do beyond the least. A build gives a class only those abilities that its source uses; so
+ * nothing here knows of any of them.
+ */
+import { Core } from './core.ts';
 
-export interface Abilities {
-  /** Attaches the root that the view goes into. */
-  readonly root?: (core: Core) => void;
-  /** Gives a form-associated element its form side. */
-  readonly form?: (core: Core) => void;
-  /** Makes what `connected` is called with. */
-  readonly scope?: (core: Core) => ConnectionScope;
-  /** Members that the prototype gets. */
-  readonly members?: PropertyDescriptorMap;
+type CoreClass = typeof Core;
+
+export interface Ability {
+  /** Abilities are applied in this order: at each moment of an element's life those of lower rank come first. */
+  readonly rank: number;
+  /** Makes the core do more. */
+  readonly core?: (Base: CoreClass) => CoreClass;
+  /** Gives the class and its prototype more members. */
+  extend?(Class: Able): void;
 }
 
+/** Where a class keeps its abilities, and those of its parents. */
 const key: unique symbol = Symbol('abilities') as never;
 
 interface Able {
   readonly prototype: object;
-  [key]?: Abilities;
+  [key]?: readonly Ability[];
 }
 
-/** Adds to what a class and those made from it can do. */
-export function able(Class: object, ...given: readonly Abilities[]): void {
+/** Adds to what a class, and those made from it, can do. */
+export function able(Class: object, abilities: readonly Ability[]): void {
   const target = Class as Able;
-  for (const { members, ...rest } of given) {
-    Object.defineProperty(target, key, { value: { ...target[key], ...rest }, configurable: true });
-    if (members) Object.defineProperties(target.prototype, members);
-  }
+  target[key] = [...(target[key] ?? []), ...abilities];
+  for (const ability of abilities) ability.extend?.(target);
 }
 
-export function abilitiesOf(Class: object): Abilities {
-  return (Class as Able)[key] ?? {};
+/** The core of a class's elements. */
+export function coreOf(Class: Able): CoreClass {
+  return [...new Set(Class[key])]
+    .sort((a, b) => a.rank - b.rank)
+    .reduce<CoreClass>((made, { core }) => core?.(made) ?? made, Core);
+}
+
+/** An ability that gives the prototype members. */
+export function members(descriptors: PropertyDescriptorMap): Ability {
+  return { rank: 0, extend: Class => void Object.defineProperties(Class.prototype, descriptors) };
 }

@@ -9,16 +9,26 @@ import type {
   TagName,
 } from '../contract/index.ts';
 import { kebabCase, tagProblem } from '../contract/names.ts';
-import { able } from './abilities.ts';
-import { baseFor } from './base.ts';
+import { sheetsAbility } from './adopt.ts';
+import { builtInBase, plainBase } from './base.ts';
+import { attributeAbility } from './early.ts';
+import { fingerprint } from './fingerprint.ts';
 import { formAbility } from './form.ts';
+import { hooksAbility } from './hooks.ts';
 import { lightAbility } from './light.ts';
 import { makeClass, type OwnMember } from './make-class.ts';
 import { emitAbility, internalsAbility, moveAbility, statesAbility } from './members.ts';
 import { mistake, withProblem } from './messages.ts';
 import { type Contract, contractKey, type Member } from './plan.ts';
-import { type Accessor, dataProperty, deepProperty, liveObject, reflecting, withCell } from './reflect.ts';
-import { shadowAbility } from './root.ts';
+import {
+  type Accessor,
+  dataProperty,
+  deepProperty,
+  liveObject,
+  reflecting,
+  unreflectedAbility,
+  withCell,
+} from './reflect.ts';
 import { scopeAbility } from './scope.ts';
 import { refuseShadowing } from './shadowing.ts';
 import { slotsAbility } from './slots.ts';
@@ -84,13 +94,37 @@ export function contract(tag: string, declaration: Declaration, Parent?: object)
   for (const [name, kind] of Object.entries(declaration.attributes ?? {})) add(name, kind as Kind<unknown>, undefined);
   for (const [name, property] of Object.entries(declaration.properties ?? {}))
     add(name, undefined, property as PropertyDeclaration<unknown>);
-  const Class = makeClass({ tag, declaration, parent }, own, Parent ?? baseFor(declaration.extends));
-  able(Class, emitAbility, internalsAbility, statesAbility, slotsAbility, moveAbility, scopeAbility);
-  if (declaration.extends !== undefined || declaration.shadow === 'none') able(Class, lightAbility);
-  else if (!parent || declaration.shadow) able(Class, shadowAbility);
-  if (declaration.form) able(Class, formAbility);
-  return Class;
+  const { shadow, extends: extended } = declaration;
+  const light = extended !== undefined || shadow === 'none';
+  return makeClass(
+    {
+      tag,
+      declaration,
+      shadow: light ? 'none' : shadow,
+      extends: extended,
+      get surface() {
+        return fingerprint(this as never);
+      },
+    },
+    own,
+    [...everything, ...(light ? [lightAbility] : []), ...(declaration.form ? [formAbility] : [])],
+    Parent ?? (extended === undefined ? plainBase() : builtInBase(extended)),
+  );
 }
+
+/** What every element can do that is not built; a build finds out what a class uses. */
+const everything = [
+  sheetsAbility,
+  emitAbility,
+  internalsAbility,
+  statesAbility,
+  slotsAbility,
+  moveAbility,
+  hooksAbility,
+  scopeAbility,
+  attributeAbility,
+  unreflectedAbility,
+];
 
 /** The accessor of a declared property, by its kind. */
 function accessorFor({ name, index, attribute, kind, property, reflects }: Member): Accessor {

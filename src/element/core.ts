@@ -1,87 +1,62 @@
 import {
+  changed,
   dirty,
   evaluate,
   type Link,
   outside as readsOutside,
-  type Source,
   state,
   type Target,
   track,
   unlink,
   untracked,
 } from '../signals/graph.ts';
-import { type Reaction, report, updateNow } from '../signals/queue.ts';
+import { afterChange, type Reaction, report, update } from '../signals/queue.ts';
+import { build } from '../view/build.ts';
 import type { Owner } from '../view/hole.ts';
-import { isMarkup } from '../view/piece.ts';
-import { makeView, type View } from '../view/view.ts';
+import { isMarkup, type Markup } from '../view/piece.ts';
 import { refuseHiddenProperties } from './author-checks.ts';
-import type { FormSide } from './form.ts';
-import type { LightRoot } from './light.ts';
+import type { BuiltSheet } from './built-sheet.ts';
+import { PropertyCell } from './cell.ts';
 import { mistake, warn } from './messages.ts';
-import type { HookName, Plan } from './plan.ts';
+import type { Member, Plan } from './plan.ts';
 import type { ConnectionScope } from './scope.ts';
-import { checkSlotsSoon, type Slots } from './slots.ts';
-import { adoptSheets } from './styles.ts';
+import { checkSlotsSoon } from './slots.ts';
 
-/** What stands for one property of one element among the sources: an attribute's has nothing but its readers. */
-export class PropertyCell implements Source {
-  version = 0;
-  targets: Link | undefined = undefined;
-  run = 0;
-
-  constructor(readonly home: Core) {}
-}
-
-/** A cell that holds something beside the attribute. */
-export class ValueCell extends PropertyCell {
-  /** The value of a `data` or `live` property, and what `json` and `custom` read last. */
-  value: unknown = undefined;
-  /** The text that was assigned to a property that does not reflect; undefined: the attribute's text counts. */
-  text: string | null | undefined = undefined;
-  /** The text that `value` was read from, for kinds that remember; undefined: none yet. */
-  known: string | null | undefined = undefined;
-}
-
-/** A method of the author's class, as the hooks are called. */
-type Method = (this: object, ...args: unknown[]) => void;
-
-/** What the library knows of one element. */
+/**
+ * What the library knows of one element, and the least that an element does. Abilities add to it: each is a class made
+ * from this one that does more at the same moments.
+ */
 export class Core implements Owner {
-  readonly cells: (PropertyCell | undefined)[];
+  readonly cells: (PropertyCell | undefined)[] = [];
+  /** Whether it is in a document. */
   shown = false;
   root: ShadowRoot | HTMLElement | undefined = undefined;
-  view: View | undefined = undefined;
+  /** Whether its view has been made. */
   assembled = false;
-  scope: ConnectionScope | undefined = undefined;
-  internals: ElementInternals | undefined = undefined;
-  /** The form side, if the element is form-associated. */
-  form: FormSide | undefined = undefined;
-  /** The element's own children as its root, if it has no shadow root. */
-  light: LightRoot | undefined = undefined;
-  slots: Slots | undefined = undefined;
   /** Effects that have to run when the element is shown again. */
   parked: Reaction[] | undefined = undefined;
   /** Effects that read something beyond this element. */
   outside: Set<Target> | undefined = undefined;
-  /** Attributes written while the element was upgraded, for whom no callback has come yet. */
-  early: Map<string, { readonly queued: boolean; readonly reflects: boolean }> | undefined = undefined;
+  internals: ElementInternals | undefined = undefined;
+  /** Only for elements without a shadow root: they tell their own nodes from those of the page. */
+  placed: ((node: Node) => void) | undefined = undefined;
 
   constructor(
     readonly host: HTMLElement,
     readonly plan: Plan,
-  ) {
-    this.cells = new Array(plan.members.length);
-  }
+  ) {}
 
   get document(): Document {
     return this.host.ownerDocument;
   }
 
+  /** What `connected` is called with; an ability makes it. */
+  makeScope?(): ConnectionScope;
+
   // Home, for the effects of the view.
 
   reachesOut(effect: Target): void {
-    this.outside ??= new Set();
-    this.outside.add(effect);
+    (this.outside ??= new Set()).add(effect);
   }
 
   forget(effect: Target): void {
@@ -92,14 +67,10 @@ export class Core implements Owner {
     (this.parked ??= []).push(effect as Reaction);
   }
 
-  // Cells.
+  // Properties.
 
   cell(index: number): PropertyCell {
     return (this.cells[index] ??= new PropertyCell(this));
-  }
-
-  valueCell(index: number): ValueCell {
-    return (this.cells[index] ??= new ValueCell(this)) as ValueCell;
   }
 
   /** Notes a reading of a property, if anyone wants to know. */
@@ -111,30 +82,78 @@ export class Core implements Owner {
     return (this.internals ??= this.host.attachInternals());
   }
 
-  /** Only for elements without a shadow root: they tell their own nodes from those of the page. */
-  placed: ((node: Node) => void) | undefined = undefined;
+  // The moments of its life, in their order.
 
-  // Life.
-
-  connect(): void {
-    if (this.shown) return;
-    this.shown = true;
-    this.form?.refresh();
-    this.light?.connect();
-    if (!this.assembled) this.#assemble();
-    else {
-      this.light?.update();
-      this.#catchUp();
-    }
-    const { abilities, hooks } = this.plan;
-    if (hooks.connected.length > 0) {
-      this.scope = abilities.scope?.(this);
-      this.call('connected', this.scope);
+  /** In the constructor: the root that the view goes into. One that is there already (declarative, or cloned) is used. */
+  attachRoot(): void {
+    const { host } = this;
+    try {
+      this.root = host.shadowRoot ?? host.attachShadow({ mode: 'open', ...(this.plan.contract.shadow as object) });
+    } catch (error) {
+      // A closed root that is there can only be reached through the internals.
+      const { shadowRoot } = this.getInternals();
+      if (shadowRoot === null) throw error;
+      this.root = shadowRoot;
     }
   }
 
-  /** Shows current values, before `connected` is called. */
-  #catchUp(): void {
+  /** In the constructor: a property that was set before the upgrade (HTML §4.13.1.1 tells why). */
+  takeOver({ name }: Member): boolean {
+    const host = this.host as unknown as Record<string, unknown>;
+    const value = host[name];
+    delete host[name];
+    try {
+      host[name] = value;
+      return true;
+    } catch (error) {
+      report(error);
+      return false;
+    }
+  }
+
+  /** An observed attribute of this element changed (HTML §4.13.6). */
+  attributeChanged(member: Member, _before: string | null, _after: string | null): void {
+    const cell = this.cells[member.index];
+    if (cell === undefined) return;
+    changed(cell);
+    afterChange();
+  }
+
+  connect(): void {
+    this.shown = true;
+    if (this.assembled) return this.catchUp();
+    this.assembled = true;
+    this.assemble();
+  }
+
+  /** For the first time: styles and view. */
+  assemble(): void {
+    const { host, root } = this;
+    if (__DEV__)
+      refuseHiddenProperties(
+        host,
+        this.plan.contract.members.map(({ name }) => name),
+      );
+    this.adoptSheets();
+    // What a declarative or cloned root holds was a view's.
+    if (root !== host && root!.firstChild !== null) root!.replaceChildren();
+    try {
+      const piece = 'view' in host ? this.#readView() : undefined;
+      if (piece) root!.appendChild(untracked(() => build(piece as Markup, this, false)));
+    } catch (error) {
+      report(error);
+    }
+    if (__DEV__) checkSlotsSoon(this);
+  }
+
+  /** The sheets for the document that the element is in. */
+  adoptSheets(): void {
+    const sheets = this.plan.styleSheets as readonly BuiltSheet[];
+    (this.root as ShadowRoot).adoptedStyleSheets = sheets.map(sheet => sheet.sheetFor(this.document));
+  }
+
+  /** In a document again: current values are shown, before `connected` is called. */
+  catchUp(): void {
     const late = new Set(this.parked);
     this.parked = undefined;
     // What changed in this very task waits in the queue still.
@@ -142,60 +161,22 @@ export class Core implements Owner {
       for (let link = cell?.targets; link; link = link.nextTarget)
         if (link.target.home === this) late.add(link.target as Reaction);
     }
-    for (const effect of late) updateNow(effect);
+    for (const effect of late) update(effect);
   }
 
   disconnect(): void {
-    if (!this.shown) return;
     this.shown = false;
-    const { outside, scope } = this;
-    if (outside !== undefined && outside.size > 0) {
-      // Nothing outside may keep a disconnected element alive: these links are given up, and made again later.
-      for (const effect of outside) {
-        unlink(effect);
-        effect.flags = (effect.flags & ~readsOutside) | dirty;
-        this.park(effect);
-      }
-      outside.clear();
+    // Nothing outside may keep a disconnected element alive: these links are given up, and made again later.
+    for (const effect of this.outside ?? []) {
+      unlink(effect);
+      effect.flags = (effect.flags & ~readsOutside) | dirty;
+      this.park(effect);
     }
-    this.light?.disconnect();
-    this.scope = undefined;
-    scope?.end();
-    this.call('disconnected');
+    this.outside = undefined;
   }
 
-  #assemble(): void {
-    const { host, plan, root } = this;
-    this.assembled = true;
-    if (__DEV__)
-      refuseHiddenProperties(
-        host,
-        plan.members.map(({ name }) => name),
-      );
-    if (root instanceof ShadowRoot) {
-      adoptSheets(root, plan.styleSheets);
-      if (root.firstChild !== null) root.replaceChildren();
-    }
-    this.light?.begin();
-    if ('view' in host && root !== undefined) {
-      try {
-        const piece = this.#readView();
-        if (piece !== null && piece !== undefined) {
-          if (!isMarkup(piece))
-            throw mistake('TypeError', 'view-result', host.localName, __DEV__ ? viewAdvice(host, piece) : '');
-          const view = untracked(() => makeView(piece, this, false));
-          this.view = view;
-          root.appendChild(view.node);
-        }
-      } catch (error) {
-        report(error);
-      }
-    }
-    this.light?.update();
-    this.slots?.changed();
-    this.form?.again();
-    this.call('assembled');
-    if (__DEV__) checkSlotsSoon(this);
+  adopted(_from: Document, _to: Document): void {
+    if (this.assembled) this.adoptSheets();
   }
 
   #readView(): unknown {
@@ -207,7 +188,7 @@ export class Core implements Owner {
     const read = new Set<string>();
     for (let link = watch.sources as Link | undefined; link; link = link.nextSource) {
       const index = this.cells.indexOf(link.source as PropertyCell);
-      if (index >= 0) read.add(this.plan.members[index]!.name);
+      if (index >= 0) read.add(this.plan.contract.members[index]!.name);
     }
     unlink(watch);
     for (const name of read) {
@@ -217,18 +198,8 @@ export class Core implements Owner {
           `Write \${() => this.${name}}, or untracked(() => this.${name}) if it is meant to be fixed.`,
       );
     }
+    if (piece && !isMarkup(piece)) throw mistake('TypeError', 'view-result', host.localName, viewAdvice(host, piece));
     return piece;
-  }
-
-  /** Calls a hook of every class in the chain, parents first. An error is reported and the rest goes on. */
-  call(name: HookName, ...args: unknown[]): void {
-    for (const prototype of this.plan.hooks[name]) {
-      try {
-        untracked(() => (prototype as Record<HookName, Method>)[name].apply(this.host, args));
-      } catch (error) {
-        report(error);
-      }
-    }
   }
 }
 

@@ -1,6 +1,6 @@
 import { tagProblem } from '../contract/names.ts';
 import { watchOverrides } from './author-checks.ts';
-import { baseOf, planOf } from './base.ts';
+import { baseOf } from './base.ts';
 import { mistake, warn, withProblem } from './messages.ts';
 import { type Contract, contractKey } from './plan.ts';
 
@@ -16,31 +16,27 @@ export function define(
   givenRegistry: CustomElementRegistry | undefined,
 ): void {
   const tag = givenTag ?? Class[contractKey].tag;
-  const problem = tagProblem(tag);
-  if (problem)
-    throw withProblem(new DOMException(__DEV__ ? problem.message : problem.code, 'SyntaxError'), {
-      code: problem.code,
-      tag,
-    });
+  // In production the platform itself refuses the name, with the same class of error.
+  const problem = __DEV__ && tagProblem(tag);
+  if (problem) throw withProblem(new DOMException(problem.message, 'SyntaxError'), { code: problem.code, tag });
   const registry = givenRegistry ?? (globalThis as { customElements?: CustomElementRegistry }).customElements;
   if (!registry) return;
   const present = registry.get(tag) as ElementClass | undefined;
   if (present === Class) return;
-  if (present === undefined) {
+  if (!present || (!__DEV__ && !isCopy(present, Class))) {
     if (__DEV__) watchOverrides(Class, baseOf(Class));
-    const { extended } = planOf(Class);
+    const { extends: extended } = Class[contractKey];
     registry.define(tag, Class, extended === undefined ? undefined : { extends: extended });
     if (__DEV__ && extended !== undefined) checkExtended(tag, extended, Class);
     return;
   }
+  if (!__DEV__) return;
   if (isCopy(present, Class)) {
-    if (__DEV__) {
-      warn(
-        'tag-copy',
-        `<${tag}>: a second copy of ${Class.name} was loaded; the first one stays in use. ` +
-          'Load its module from one address; `npm ls` shows whether two versions are installed.',
-      );
-    }
+    warn(
+      'tag-copy',
+      `<${tag}>: a second copy of ${Class.name} was loaded; the first one stays in use. ` +
+        'Load its module from one address; `npm ls` shows whether two versions are installed.',
+    );
     return;
   }
   throw mistake(
@@ -62,17 +58,7 @@ function checkExtended(tag: string, extended: string, Class: ElementClass): void
   );
 }
 
-/** The same element from another copy of its module: the same name, the same tag, the same public surface. */
+/** The same element from another copy of its module: the same tag and public surface. A build shortens names. */
 function isCopy(present: ElementClass, Class: ElementClass): boolean {
-  const [a, b] = [present[contractKey], Class[contractKey]];
-  return a !== undefined && present.name === Class.name && a.tag === b.tag && surface(a) === surface(b);
-}
-
-function surface(contract: Contract): string {
-  const { declaration, members } = contract;
-  return JSON.stringify([
-    members.map(m => [m.name, m.attribute, m.kind?.kind ?? m.property?.kind]),
-    Object.keys(declaration.events ?? {}),
-    Object.keys(declaration.slots ?? {}),
-  ]);
+  return present[contractKey]?.surface === Class[contractKey].surface && (!__DEV__ || present.name === Class.name);
 }

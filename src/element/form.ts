@@ -1,10 +1,11 @@
 /** Form-associated elements (HTML §4.13.7.3): value and validity follow what the author's methods read. */
 import { check, dirty, evaluate, type Link, listening } from '../signals/graph.ts';
-import { always, enqueuePrompt, type Reaction, report, updateNow } from '../signals/queue.ts';
-import type { Abilities } from './abilities.ts';
+import { always, enqueuePrompt, type Reaction, report, update } from '../signals/queue.ts';
+import type { Ability } from './abilities.ts';
 import type { Core } from './core.ts';
-import type { HookName } from './plan.ts';
-import { coreKey, type HasCore } from './reflect.ts';
+import { coreKey, type HasCore } from './core-key.ts';
+import { callHook, type HookName } from './hooks.ts';
+import type { FormCore } from './sides.ts';
 
 /** What `formValue()` may return: what is submitted, or null for nothing. */
 export type FormValue = string | File | FormData | null;
@@ -67,7 +68,7 @@ export class FormSide {
 
   /** Brings value and validity up to date. */
   refresh(): void {
-    for (const reaction of this.#reactions) if (reaction.flags & (dirty | check)) updateNow(reaction);
+    for (const reaction of this.#reactions) if (reaction.flags & (dirty | check)) update(reaction);
   }
 
   /** The view stands: anchors can be found now. */
@@ -99,22 +100,21 @@ function isInside(host: HTMLElement, element: Element): boolean {
   return false;
 }
 
-const read = <K extends 'form' | 'labels' | 'validity' | 'validationMessage' | 'willValidate'>(
-  name: K,
-): PropertyDescriptor => ({
+const formOf = (element: HasCore) => {
+  const core = element[coreKey] as FormCore;
+  core.form!.refresh();
+  return core.getInternals();
+};
+const read = (name: 'form' | 'labels' | 'validity' | 'validationMessage' | 'willValidate'): PropertyDescriptor => ({
   get(this: HasCore) {
-    const core = this[coreKey];
-    core.form?.refresh();
-    return core.getInternals()[name];
+    return formOf(this)[name];
   },
   enumerable: true,
   configurable: true,
 });
 const call = (name: 'checkValidity' | 'reportValidity'): PropertyDescriptor => ({
   value(this: HasCore) {
-    const core = this[coreKey];
-    core.form?.refresh();
-    return core.getInternals()[name]();
+    return formOf(this)[name]();
   },
   enumerable: true,
   configurable: true,
@@ -122,30 +122,52 @@ const call = (name: 'checkValidity' | 'reportValidity'): PropertyDescriptor => (
 });
 const callback = (name: HookName): PropertyDescriptor => ({
   value(this: HasCore, ...args: unknown[]) {
-    const core = this[coreKey];
-    if (name === 'formAssociated') core.form?.refresh();
-    core.call(name, ...args);
+    if (name === 'formAssociated') formOf(this);
+    callHook(this[coreKey], name, ...args);
   },
   configurable: true,
   writable: true,
 });
 
-/** For form-associated elements: members as the standard's own controls have (HTML §4.10.18.5 and §4.10.21.3). */
-export const formAbility: Abilities = {
-  form(core) {
-    core.form = new FormSide(core);
-  },
-  members: {
-    form: read('form'),
-    labels: read('labels'),
-    validity: read('validity'),
-    validationMessage: read('validationMessage'),
-    willValidate: read('willValidate'),
-    checkValidity: call('checkValidity'),
-    reportValidity: call('reportValidity'),
-    formAssociatedCallback: callback('formAssociated'),
-    formDisabledCallback: callback('formDisabled'),
-    formResetCallback: callback('formReset'),
-    formStateRestoreCallback: callback('formStateRestore'),
+/** Members as the standard's own controls have (HTML §4.10.18.5 and §4.10.21.3), and its callbacks. */
+const formMembers: PropertyDescriptorMap = {
+  form: read('form'),
+  labels: read('labels'),
+  validity: read('validity'),
+  validationMessage: read('validationMessage'),
+  willValidate: read('willValidate'),
+  checkValidity: call('checkValidity'),
+  reportValidity: call('reportValidity'),
+  formAssociatedCallback: callback('formAssociated'),
+  formDisabledCallback: callback('formDisabled'),
+  formResetCallback: callback('formReset'),
+  formStateRestoreCallback: callback('formStateRestore'),
+};
+
+/** For form-associated elements. */
+export const formAbility: Ability = {
+  rank: 3,
+  core: Base =>
+    class extends Base implements FormCore {
+      form: FormSide | undefined;
+
+      override attachRoot(): void {
+        super.attachRoot();
+        this.form = new FormSide(this);
+      }
+
+      override connect(): void {
+        this.form!.refresh();
+        super.connect();
+      }
+
+      override assemble(): void {
+        super.assemble();
+        this.form!.again();
+      }
+    },
+  extend(Class) {
+    Object.defineProperty(Class, 'formAssociated', { value: true });
+    Object.defineProperties(Class.prototype, formMembers);
   },
 };

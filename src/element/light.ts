@@ -1,8 +1,9 @@
 /** `shadow: 'none'`: the view in the element itself, and what the page put there shown where the slots stand. */
 import { report } from '../signals/queue.ts';
-import type { Abilities } from './abilities.ts';
+import type { Ability } from './abilities.ts';
 import type { Core } from './core.ts';
 import { givenMark, useScopedSheets } from './scoped-styles.ts';
+import type { LightCore, SlotsCore } from './sides.ts';
 
 const startMark = 'eltrix-view';
 
@@ -29,7 +30,7 @@ export class LightRoot {
 
   connect(): void {
     const { host, plan } = this.#core;
-    this.#leaveSheets = useScopedSheets(host, plan.styleSheets, plan.extended, plan.contract.tag);
+    this.#leaveSheets = useScopedSheets(host, plan.styleSheets, plan.contract.extends, plan.contract.tag);
   }
 
   /** Takes what is there out of the way, before the view is put in. A copy of a shown element is taken apart. */
@@ -72,7 +73,7 @@ export class LightRoot {
       report(error);
     }
     this.observe();
-    this.#core.slots?.changed();
+    (this.#core as SlotsCore).slots?.changed();
   }
 
   observe(): void {
@@ -163,11 +164,41 @@ function ownSlots(root: Element): HTMLSlotElement[] {
 }
 
 /** For elements without a shadow root: the element itself is the root. */
-export const lightAbility: Abilities = {
-  root(core) {
-    core.root = core.host;
-    const light = new LightRoot(core);
-    core.light = light;
-    core.placed = node => light.placed(node);
-  },
+export const lightAbility: Ability = {
+  rank: 1,
+  core: Base =>
+    class extends Base implements LightCore {
+      light: LightRoot | undefined;
+
+      override attachRoot(): void {
+        this.root = this.host;
+        const light = new LightRoot(this);
+        this.light = light;
+        this.placed = node => light.placed(node);
+      }
+
+      override connect(): void {
+        this.light!.connect();
+        super.connect();
+      }
+
+      override assemble(): void {
+        this.light!.begin();
+        super.assemble();
+        this.light!.update();
+      }
+
+      /** They are given to the document or shadow root around the element, at each connection. */
+      override adoptSheets(): void {}
+
+      override catchUp(): void {
+        this.light!.update();
+        super.catchUp();
+      }
+
+      override disconnect(): void {
+        super.disconnect();
+        this.light!.disconnect();
+      }
+    },
 };

@@ -1,3 +1,4 @@
+import { type Ability, able } from './abilities.ts';
 import { define } from './define.ts';
 import { type Contract, contractKey, type Member } from './plan.ts';
 import type { Accessor } from './reflect.ts';
@@ -9,24 +10,30 @@ export interface OwnMember extends Omit<Member, 'index'> {
 
 /** Makes the class of a contract: accessors on its prototype, as Web IDL attributes are (§3.7.6). */
 export function makeClass(
-  contract: Omit<Contract, 'members'>,
+  contract: Omit<Contract, 'members'> & { members?: readonly Member[] },
   own: readonly OwnMember[],
+  abilities: readonly Ability[],
   Base: object,
-): { readonly prototype: object } {
+): object {
   const Class = class extends (Base as new () => HTMLElement) {
     static define(tag?: string, registry?: CustomElementRegistry) {
       define(this as never, tag, registry);
       return this;
     }
   };
-  const members = [...(contract.parent?.members ?? [])];
+  const parent = (Base as { [contractKey]?: Contract })[contractKey];
+  const members = [...(parent?.members ?? [])];
   for (const { accessor, ...rest } of own) {
     const inherited = members.findIndex(({ name }) => name === rest.name);
-    const index = inherited < 0 ? members.length : inherited;
-    const member = { ...rest, index };
-    members[index] = member;
+    const member = { ...rest, index: inherited < 0 ? members.length : inherited };
+    members[member.index] = member;
     Object.defineProperty(Class.prototype, rest.name, { ...accessor(member), enumerable: true, configurable: true });
   }
-  Object.defineProperty(Class, contractKey, { value: { ...contract, members } satisfies Contract });
+  contract.members = members;
+  contract.parent = parent;
+  contract.shadow ??= parent?.shadow;
+  contract.extends ??= parent?.extends;
+  Object.defineProperty(Class, contractKey, { value: contract });
+  able(Class, abilities);
   return Class;
 }

@@ -1,57 +1,60 @@
 /** Members that elements have for their own use, one ability each. */
-import type { Abilities } from './abilities.ts';
+import { type Ability, members } from './abilities.ts';
+import { coreKey, type HasCore } from './core-key.ts';
 import { dispatch } from './events.ts';
-import { coreKey, type HasCore } from './reflect.ts';
+import { callHook } from './hooks.ts';
 
-/** `emit()`: sends a declared event. */
-export const emitAbility: Abilities = {
-  members: {
-    emit: {
-      value(this: HasCore, type: string, detail: unknown = null): boolean {
-        return dispatch(this[coreKey], type, detail);
-      },
-      writable: true,
-      configurable: true,
+/** `emit()`: sends a declared event as it is declared. */
+export const emitAbility: Ability = /* @__PURE__ */ members({
+  emit: {
+    value(this: HasCore, type: string, detail: unknown = null): boolean {
+      return dispatch(this[coreKey], type, detail);
     },
+    writable: true,
+    configurable: true,
+  },
+});
+
+/** `emit()` for classes whose events all bubble, are composed and cannot be cancelled. */
+export const plainEmitAbility: Ability = {
+  rank: 0,
+  extend({ prototype }) {
+    (prototype as { emit?: unknown }).emit = function (this: HTMLElement, type: string, detail: unknown = null) {
+      return this.dispatchEvent(new CustomEvent(type, { detail, bubbles: true, composed: true }));
+    };
   },
 };
 
 /** `internals`: roles, states, form. */
-export const internalsAbility: Abilities = {
-  members: {
-    internals: {
-      get(this: HasCore): ElementInternals {
-        return this[coreKey].getInternals();
-      },
-      configurable: true,
+export const internalsAbility: Ability = /* @__PURE__ */ members({
+  internals: {
+    get(this: HasCore): ElementInternals {
+      return this[coreKey].getInternals();
     },
+    configurable: true,
   },
-};
+});
 
 /** `states`: the custom states, matched by `:state(name)`. */
-export const statesAbility: Abilities = {
-  members: {
-    states: {
-      get(this: HasCore): CustomStateSet {
-        return this[coreKey].getInternals().states;
-      },
-      configurable: true,
+export const statesAbility: Ability = /* @__PURE__ */ members({
+  states: {
+    get(this: HasCore): CustomStateSet {
+      return this[coreKey].getInternals().states;
     },
+    configurable: true,
   },
-};
+});
 
 function moveCallback(this: HasCore): void {
-  this[coreKey].call('moved');
+  callHook(this[coreKey], 'moved');
 }
 
 /** `moved()`: without it a move is a disconnection and a connection (DOM §4.2.6). */
-export const moveAbility: Abilities = {
-  members: {
-    connectedMoveCallback: {
-      get(this: HasCore): (() => void) | undefined {
-        return 'moved' in this ? moveCallback : undefined;
-      },
-      configurable: true,
+export const moveAbility: Ability = /* @__PURE__ */ members({
+  connectedMoveCallback: {
+    get(this: HasCore): (() => void) | undefined {
+      return 'moved' in this ? moveCallback : undefined;
     },
+    configurable: true,
   },
-};
+});

@@ -3,15 +3,39 @@ import type { Rule } from '../contract/index.ts';
 import { deep, plain } from '../signals/deep.ts';
 import { changed, refuseInComputed, state, track } from '../signals/graph.ts';
 import { afterChange } from '../signals/queue.ts';
-import type { Core, ValueCell } from './core.ts';
+import type { Ability } from './abilities.ts';
+import { PropertyCell } from './cell.ts';
+import type { Core } from './core.ts';
+import { coreKey, type HasCore } from './core-key.ts';
 import { shown, warn } from './messages.ts';
+import type { Member } from './plan.ts';
 
-/** Where an element keeps its core, for code of this layer. */
-export const coreKey: unique symbol = Symbol('core') as never;
-
-export interface HasCore extends HTMLElement {
-  readonly [coreKey]: Core;
+/** A cell that holds something beside the attribute. */
+class ValueCell extends PropertyCell {
+  /** The value of a `data` or `live` property, and what `json` and `custom` read last. */
+  value: unknown = undefined;
+  /** The text that was assigned to a property that does not reflect; undefined: the attribute's text counts. */
+  text: string | null | undefined = undefined;
+  /** The text that `value` was read from, for kinds that remember; undefined: none yet. */
+  known: string | null | undefined = undefined;
 }
+
+function valueCell(core: Core, index: number): ValueCell {
+  return (core.cells[index] ??= new ValueCell(core)) as ValueCell;
+}
+
+/** For classes with attributes that do not reflect: a change of the attribute counts more than what was assigned. */
+export const unreflectedAbility: Ability = {
+  rank: 0,
+  core: Base =>
+    class extends Base {
+      override attributeChanged(member: Member, before: string | null, after: string | null): void {
+        const cell = this.cells[member.index];
+        if (cell instanceof ValueCell) cell.text = undefined;
+        super.attributeChanged(member, before, after);
+      }
+    },
+};
 
 export interface Accessor {
   get(this: HasCore): unknown;
@@ -55,7 +79,7 @@ export function withCell(
   return {
     get() {
       const core = this[coreKey];
-      const cell = core.valueCell(index);
+      const cell = valueCell(core, index);
       if (state.active !== undefined) track(cell);
       const text = textOf(this, cell);
       if (!kind.remembers) return kind.read(text, this);
@@ -76,7 +100,7 @@ export function withCell(
       if (text === undefined) return;
       refuseInComputed();
       if (reflects) return writeText(this, attribute, text);
-      const cell = core.valueCell(index);
+      const cell = valueCell(core, index);
       if (cell.text === text) return;
       cell.text = text;
       changed(cell);
@@ -112,7 +136,7 @@ function lastResort(kind: Rule<unknown>, host: HTMLElement): unknown {
 /** One live object for ever, over the attribute's text. */
 export function liveObject(index: number, attribute: string, kind: Rule<unknown>, reflects: boolean): Accessor {
   const list = (host: HasCore): { value: unknown } => {
-    const cell = host[coreKey].valueCell(index);
+    const cell = valueCell(host[coreKey], index);
     cell.value ??= kind.live!({
       get() {
         if (state.active !== undefined) track(cell);
@@ -142,7 +166,7 @@ export function liveObject(index: number, attribute: string, kind: Rule<unknown>
 export function dataProperty(index: number, make: () => unknown): Accessor {
   return {
     get() {
-      const cell = this[coreKey].valueCell(index);
+      const cell = valueCell(this[coreKey], index);
       if (state.active !== undefined) track(cell);
       if (cell.known === undefined) {
         cell.known = null;
@@ -151,7 +175,7 @@ export function dataProperty(index: number, make: () => unknown): Accessor {
       return cell.value;
     },
     set(value) {
-      const cell = this[coreKey].valueCell(index);
+      const cell = valueCell(this[coreKey], index);
       refuseInComputed();
       if (cell.known !== undefined && Object.is(cell.value, value)) return;
       cell.known = null;

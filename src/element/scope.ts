@@ -1,6 +1,6 @@
 import { type CleanUp, effect } from '../signals/effect.ts';
 import { report } from '../signals/queue.ts';
-import type { Abilities } from './abilities.ts';
+import type { Ability } from './abilities.ts';
 
 /** What `using` takes, where the project's library types know of it. */
 type DisposableObject = SymbolConstructor extends { readonly dispose: infer Dispose extends symbol }
@@ -130,4 +130,12 @@ export class ConnectionScope implements Scope {
 }
 
 /** For classes whose `connected` takes a scope. */
-export const scopeAbility: Abilities = { scope: core => new ConnectionScope(core.host) };
+export const scopeAbility: Ability = {
+  rank: 0,
+  core: Base =>
+    class extends Base {
+      override makeScope(): ConnectionScope {
+        return new ConnectionScope(this.host);
+      }
+    },
+};

@@ -17,9 +17,7 @@ function scopedText(source: StyleSource, selector: string): StyleText {
   if (!text) {
     const sheet = new CSSStyleSheet();
     sheet.replaceSync(
-      hostToScope(
-        source instanceof StyleText ? source.text : [...source.cssRules].map(rule => rule.cssText).join('\n'),
-      ),
+      hostToScope('text' in source ? source.text : [...source.cssRules].map(rule => rule.cssText).join('\n')),
     );
     const [inside, outside]: [string[], string[]] = [[], []];
     for (const rule of sheet.cssRules) {

@@ -2,11 +2,12 @@
 import { changed, track } from '../signals/graph.ts';
 import { afterChange } from '../signals/queue.ts';
 import { LocalSource } from '../view/hole.ts';
-import type { Abilities } from './abilities.ts';
+import type { Ability } from './abilities.ts';
 import type { Core } from './core.ts';
+import { coreKey, type HasCore } from './core-key.ts';
 import { shown, warn } from './messages.ts';
 import { declarations } from './plan.ts';
-import { coreKey, type HasCore } from './reflect.ts';
+import type { LightCore, SlotsCore } from './sides.ts';
 
 export interface SlottedOptions {
   /** Whether slots among the assigned elements are replaced by what is assigned to them, as in `assignedElements`. */
@@ -36,7 +37,8 @@ export class Slots {
     const core = this.#core;
     this.#source ??= new LocalSource(core, undefined);
     track(this.#source);
-    if (core.light) return core.light.assigned(name);
+    const { light } = core as LightCore;
+    if (light) return light.assigned(name);
     const slots = (core.root as ShadowRoot | undefined)?.querySelectorAll('slot') ?? [];
     for (const slot of slots) if (slot.name === name) return slot.assignedElements(options);
     return [];
@@ -52,9 +54,8 @@ export class Slots {
         const given = [...host.childNodes].filter(
           node => (node instanceof Element ? node.slot : '') === name && !(node instanceof Comment),
         );
-        const elements = this.#core.light
-          ? this.#core.light.assigned(name)
-          : given.filter(node => node instanceof Element);
+        const { light } = this.#core as LightCore;
+        const elements = light ? light.assigned(name) : given.filter(node => node instanceof Element);
         if (slot.required && elements.length === 0 && !given.some(node => node.textContent?.trim())) {
           warn(
             'slot-required',
@@ -82,24 +83,34 @@ export function checkSlotsSoon(core: Core): void {
     Object.values(d.slots ?? {}).some(slot => slot.required || slot.accepts),
   );
   if (!declared) return;
-  const look = () => setTimeout(() => slotsOf(core).check());
+  const look = () => setTimeout(() => slotsOf(core as SlotsCore).check());
   if (document.readyState === 'loading') document.addEventListener('DOMContentLoaded', look, { once: true });
   else look();
 }
 
-function slotsOf(core: Core): Slots {
+function slotsOf(core: SlotsCore): Slots {
   return (core.slots ??= new Slots(core));
 }
 
 /** For classes that ask for what is slotted. */
-export const slotsAbility: Abilities = {
-  members: {
-    slotted: {
+export const slotsAbility: Ability = {
+  rank: 2,
+  core: Base =>
+    class extends Base implements SlotsCore {
+      slots: Slots | undefined = undefined;
+
+      override assemble(): void {
+        super.assemble();
+        this.slots?.changed();
+      }
+    },
+  extend({ prototype }) {
+    Object.defineProperty(prototype, 'slotted', {
       value(this: HasCore, name = '', options?: SlottedOptions): Element[] {
-        return slotsOf(this[coreKey]).read(name, options);
+        return slotsOf(this[coreKey] as SlotsCore).read(name, options);
       },
       writable: true,
       configurable: true,
-    },
+    });
   },
 };

@@ -1,4 +1,5 @@
 /** Style sheets: written once a class, constructed once a document, shared by all instances. */
+import type { BuiltSheet } from './built-sheet.ts';
 
 /** CSS that an author wrote. Sheets are constructed from it where they are needed. */
 export class StyleText {
@@ -6,6 +7,7 @@ export class StyleText {
   /** What was constructed from it, for later changes. */
   #made: WeakRef<CSSStyleSheet>[] = [];
   #elements: WeakRef<HTMLStyleElement>[] = [];
+  readonly #byDocument = new WeakMap<Document, CSSStyleSheet>();
 
   constructor(text: string) {
     this.#text = text;
@@ -26,10 +28,15 @@ export class StyleText {
   }
 
   /** @internal */
-  construct(view: Window & typeof globalThis): CSSStyleSheet {
-    const sheet = new view.CSSStyleSheet();
-    sheet.replaceSync(this.#text);
-    this.#made.push(new WeakRef(sheet));
+  sheetFor(document: Document): CSSStyleSheet | undefined {
+    let sheet = this.#byDocument.get(document);
+    const view = document.defaultView as (Window & typeof globalThis) | null;
+    if (!sheet && view && 'replaceSync' in (view.CSSStyleSheet?.prototype ?? {})) {
+      sheet = new view.CSSStyleSheet();
+      sheet.replaceSync(this.#text);
+      this.#byDocument.set(document, sheet);
+      this.#made.push(new WeakRef(sheet));
+    }
     return sheet;
   }
 
@@ -47,7 +54,7 @@ export class StyleText {
 }
 
 /** What `static styleSheets` may list. */
-export type StyleSource = StyleText | CSSStyleSheet;
+export type StyleSource = StyleText | BuiltSheet | CSSStyleSheet;
 
 /**
  * A style sheet of an element: `static styleSheets = [stylesheet`:host { display: block }`]`. Holes take CSS as its
@@ -70,45 +77,14 @@ export function stylesheet(strings: TemplateStringsArray, ...values: (string | n
   return new StyleText(text);
 }
 
-const constructed = new WeakMap<Document, Map<StyleSource, CSSStyleSheet>>();
+const copies = new WeakMap<CSSStyleSheet, StyleText>();
 
 /** The sheet for a document, made at most once. A sheet that belongs to another document is copied. */
 export function sheetFor(source: StyleSource, document: Document): CSSStyleSheet | undefined {
+  if ('sheetFor' in source) return source.sheetFor(document);
   const view = document.defaultView as (Window & typeof globalThis) | null;
-  if (!view || !('replaceSync' in (view.CSSStyleSheet?.prototype ?? {}))) return undefined;
-  let sheets = constructed.get(document);
-  if (!sheets) constructed.set(document, (sheets = new Map()));
-  let sheet = sheets.get(source);
-  if (!sheet) {
-    if (source instanceof StyleText) sheet = source.construct(view);
-    else if ((source as object) instanceof view.CSSStyleSheet) sheet = source;
-    else sheet = copy(source, view);
-    sheets.set(source, sheet);
-  }
-  return sheet;
-}
-
-function copy(source: CSSStyleSheet, view: Window & typeof globalThis): CSSStyleSheet {
-  const sheet = new view.CSSStyleSheet();
-  sheet.replaceSync([...source.cssRules].map(rule => rule.cssText).join('\n'));
-  return sheet;
-}
-
-/** Gives a shadow root its sheets for the document it is in now. */
-export function adoptSheets(root: ShadowRoot, sources: readonly StyleSource[]): void {
-  if (sources.length === 0) return;
-  const document = root.ownerDocument;
-  const sheets = sources.map(source => sheetFor(source, document));
-  if (sheets.every(sheet => sheet !== undefined)) {
-    if ('adoptedStyleSheets' in root) root.adoptedStyleSheets = sheets;
-    return;
-  }
-  // Constructed sheets are missing (a simulated DOM): plain <style> elements do, once a root.
-  if (root.querySelector('style[data-eltrix]')) return;
-  for (const source of sources) {
-    if (!(source instanceof StyleText)) continue;
-    const style = source.element(document);
-    style.setAttribute('data-eltrix', '');
-    root.append(style);
-  }
+  if (view && source instanceof view.CSSStyleSheet) return source;
+  let copy = copies.get(source);
+  if (!copy) copies.set(source, (copy = new StyleText([...source.cssRules].map(rule => rule.cssText).join('\n'))));
+  return copy.sheetFor(document);
 }

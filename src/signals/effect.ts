@@ -1,5 +1,5 @@
-import { evaluate, type Home, type Link, listening, state, stopped, untracked } from './graph.ts';
-import { enqueue, type Reaction, report, stop } from './queue.ts';
+import { check, dirty, evaluate, type Home, type Link, listening, state, stopped, untracked } from './graph.ts';
+import { enqueue, type Reaction, report, stop, update } from './queue.ts';
 
 /** What an effect returns runs before the next run and when it stops. */
 export type CleanUp = () => void;
@@ -29,6 +29,13 @@ class Effect implements Reaction {
       if (owner.inner) owner.inner.prev = this;
       owner.inner = this;
     }
+  }
+
+  before(): void {
+    const { owner } = this;
+    if (owner === undefined) return;
+    if (owner.flags & (dirty | check)) update(owner);
+    else owner.before();
   }
 
   marked(): undefined {

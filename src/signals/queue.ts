@@ -2,8 +2,8 @@ import { check, dirty, state, stopped, type Target, unlink } from './graph.ts';
 
 /** A target that acts: an effect, or a hole of a view. */
 export interface Reaction extends Target {
-  /** The effect inside which it was made, if any: that one goes first. */
-  readonly owner?: Reaction | undefined;
+  /** Called before it is looked at: what it was made in goes first, since that may end it. */
+  before?(): void;
   /** Evaluates it again; called when something it read has changed. */
   react(): void;
   /** What messages call it. */
@@ -83,9 +83,9 @@ export function flush(): void {
   }
 }
 
-/** Runs a reaction if it has to; what it was made in goes first, since that may end it. */
-function update(reaction: Reaction): void {
-  if (reaction.owner !== undefined) updateOwners(reaction.owner);
+/** Runs a reaction if it has to. */
+export function update(reaction: Reaction): void {
+  reaction.before?.();
   const { flags, home } = reaction;
   if ((flags & (dirty | check)) === 0 || flags & stopped) return;
   if (home !== undefined && !home.shown && (flags & always) === 0) {
@@ -99,16 +99,6 @@ function update(reaction: Reaction): void {
       report(error);
     }
   } else reaction.flags &= ~check;
-}
-
-function updateOwners(owner: Reaction): void {
-  if (owner.owner !== undefined) updateOwners(owner.owner);
-  if (owner.flags & (dirty | check)) update(owner);
-}
-
-/** Brings one reaction up to date now, wherever it is queued. */
-export function updateNow(reaction: Reaction): void {
-  update(reaction);
 }
 
 /** Takes a reaction out of the graph for good. */

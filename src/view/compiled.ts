@@ -1,9 +1,9 @@
 /** What a build leaves of markup: templates whose analysis is done, and pieces that name theirs. */
 import type { Namespace } from './analyse.ts';
+import { walk } from './build.ts';
 import { brand, type Markup } from './piece.ts';
 import type { Binder, Template } from './template.ts';
 import { parse } from './trusted.ts';
-import { walk } from './view.ts';
 
 class CompiledPiece implements Markup {
   get [brand](): true {

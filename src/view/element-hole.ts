@@ -1,5 +1,5 @@
 import { currentPlace, Hole, type Owner } from './hole.ts';
-import { Listening } from './listener.ts';
+import { CheckedListening, Listening } from './listener.ts';
 import { danger, isGuarded, refusal, vetted } from './safety.ts';
 import type { Binder, Kept } from './template.ts';
 
@@ -115,7 +115,7 @@ class Properties implements Kept {
     const known = this.kept.get(key);
     if (/^on./.test(key)) {
       if (known) (known as Listening).renew([value], 0);
-      else this.kept.set(key, new Listening(this.element, key.slice(2), value, owner));
+      else this.kept.set(key, new CheckedListening(this.element, key.slice(2), value, owner));
       return;
     }
     let hole = known as PropertyHole | undefined;

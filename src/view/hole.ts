@@ -44,6 +44,7 @@ export abstract class Hole implements Reaction {
   fn: (() => unknown) | undefined = undefined;
   /** Only in development. */
   declare place?: HolePlace | undefined;
+  declare describe?: () => string;
 
   constructor(home: Owner) {
     this.home = home;
@@ -54,16 +55,10 @@ export abstract class Hole implements Reaction {
   abstract apply(value: unknown): void;
 
   set(value: unknown): void {
-    if (typeof value === 'function') {
-      this.fn = value as () => unknown;
-      this.react();
-    } else {
-      if (this.fn !== undefined) {
-        this.fn = undefined;
-        unlink(this);
-      }
-      this.show(value);
-    }
+    const live = typeof value === 'function';
+    if (this.fn !== undefined && !live) unlink(this);
+    this.fn = live ? (value as () => unknown) : undefined;
+    this.bring(value);
   }
 
   /** Takes the value of another piece of markup of the same template. */
@@ -82,38 +77,29 @@ export abstract class Hole implements Reaction {
   }
 
   react(): void {
-    let value: unknown;
-    try {
-      value = evaluate(this, this.fn!);
-    } catch (error) {
-      this.fail(error);
-      return;
-    }
-    this.show(value);
+    this.bring(this.fn);
   }
 
-  show(value: unknown): void {
+  /** Shows a value, or what a function returns. An error leaves the hole as it was; the rest goes on. */
+  bring(value: unknown): void {
     try {
-      this.apply(value);
+      this.apply(typeof value === 'function' ? evaluate(this, value as () => unknown) : value);
     } catch (error) {
-      this.fail(error);
+      report(__DEV__ ? placed(error, this.home, this.place) : error);
     }
-  }
-
-  /** Tells of an error and leaves the hole as it was; the rest goes on. */
-  fail(error: unknown): void {
-    report(__DEV__ ? placed(error, this.home, this.place) : error);
   }
 
   dispose(): void {
     this.flags |= stopped;
-    if (this.sources !== undefined) unlink(this);
+    unlink(this);
     if (this.flags & outside) this.home.forget(this);
   }
+}
 
-  describe(): string {
-    return __DEV__ ? whereIs(this.home, this.place) : '';
-  }
+if (__DEV__) {
+  Hole.prototype.describe = function (this: Hole) {
+    return whereIs(this.home, this.place);
+  };
 }
 
 /** A value that belongs to a view and that its holes read: the item of a row. It lives and dies with its home. */

@@ -16,7 +16,7 @@ export class Listening implements Kept, EventListenerObject {
     readonly owner: Owner,
     readonly options?: AddEventListenerOptions | boolean,
   ) {
-    this.handler = checked(handler, type, owner);
+    this.handler = handler as Handler;
     target.addEventListener(type, this, options);
   }
 
@@ -27,7 +27,7 @@ export class Listening implements Kept, EventListenerObject {
   }
 
   renew(values: readonly unknown[], at: number): void {
-    this.handler = checked(values[at], this.type, this.owner);
+    this.handler = values[at] as Handler;
   }
 
   /** Its element goes away with the view: falling silent is enough, and much cheaper than taking it off. */
@@ -38,6 +38,18 @@ export class Listening implements Kept, EventListenerObject {
   /** Takes it off an element that stays. */
   detach(): void {
     this.target.removeEventListener(this.type, this, this.options);
+  }
+}
+
+/** A listener whose handler may turn out to be none. */
+export class CheckedListening extends Listening {
+  constructor(...args: ConstructorParameters<typeof Listening>) {
+    checked(args[2], args[1], args[3]);
+    super(...args);
+  }
+
+  override renew(values: readonly unknown[], at: number): void {
+    super.renew([checked(values[at], this.type, this.owner)], 0);
   }
 }
 
@@ -59,5 +71,10 @@ function checked(handler: unknown, type: string, owner: Owner): Handler {
 }
 
 export function bindListener(type: string): Binder {
+  return (node, values, at, owner) => new CheckedListening(node, type, values[at], owner);
+}
+
+/** For a handler that the compiler knows to be a function. */
+export function bindFunction(type: string): Binder {
   return (node, values, at, owner) => new Listening(node, type, values[at], owner);
 }

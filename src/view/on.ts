@@ -1,5 +1,5 @@
 import { type Attachable, attach } from './element-hole.ts';
-import { type Handler, Listening } from './listener.ts';
+import { CheckedListening, type Handler } from './listener.ts';
 
 /**
  * A listener with options, among an element's attributes: `<div ${on('scroll', this.moved, { passive: true })}>`.
@@ -11,6 +11,6 @@ export function on<E extends Event = Event>(
   options?: AddEventListenerOptions | boolean,
 ): object {
   return {
-    [attach]: (element, owner) => new Listening(element, type, handler as Handler, owner, options),
+    [attach]: (element, owner) => new CheckedListening(element, type, handler as Handler, owner, options),
   } satisfies Attachable;
 }

@@ -121,7 +121,7 @@ class SyncHole extends Hole implements EventListenerObject {
     element.addEventListener('change', this);
     if (element instanceof HTMLSelectElement) {
       // Options may come later than the value that chooses among them.
-      this.observer = new MutationObserver(() => this.show(value));
+      this.observer = new MutationObserver(() => this.bring(value));
       this.observer.observe(element, { childList: true, subtree: true });
     }
   }

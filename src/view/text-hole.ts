@@ -27,8 +27,8 @@ export class Pieces implements Kept {
     this.#whole = false;
     for (const hole of this.holes) hole.set(values[at + hole.index]);
     this.#whole = true;
-    const [first] = this.holes;
-    first!.show(this.texts[0]);
+    const [text] = this.texts;
+    this.holes[0]!.bring(typeof text === 'function' ? String(text) : text);
   }
 
   changed(index: number, value: unknown): void {

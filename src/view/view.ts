@@ -1,4 +1,5 @@
-import { type Owner, setPlace } from './hole.ts';
+import { build } from './build.ts';
+import type { Owner } from './hole.ts';
 import type { Markup } from './piece.ts';
 import type { Kept, Template } from './template.ts';
 
@@ -44,46 +45,15 @@ export function removeNodes(first: ChildNode, last: ChildNode): void {
 
 const none: readonly never[] = [];
 
-/** The nodes that a template's path leads to, from a copy of its root. */
-export function walk(root: Node, path: readonly number[]): Node[] {
-  const steps = new Array<Node>(path.length / 3 + 1);
-  steps[0] = root;
-  for (let i = 0, step = 1; i < path.length; step++) {
-    let at = steps[path[i++]!]!;
-    const down = path[i++];
-    if (down === 1) at = at.firstChild!;
-    else if (down === 2) at = (at as HTMLTemplateElement).content.firstChild!;
-    for (let k = path[i++]!; k > 0; k--) at = at.nextSibling!;
-    steps[step] = at;
-  }
-  return steps;
-}
-
-/**
- * Makes the nodes of a piece of markup and connects them. Call it where nothing is tracked.
- * @returns the view; `fragment` is what to insert if it is more than one node.
- */
+/** Makes the nodes of a piece of markup and connects them. Call it where nothing is tracked. */
 export function makeView(piece: Markup, owner: Owner, renewable: boolean): View {
-  const template = piece.template();
-  const { path, sites, root, inDocument } = template;
-  const { document } = owner;
-  const node = inDocument && root.ownerDocument === document ? root.cloneNode(true) : document.importNode(root, true);
-  const { values } = piece;
-  if (owner.placed !== undefined) owner.placed(node);
+  const kept: (Kept | undefined)[] = [];
+  const node = build(piece, owner, renewable, kept);
   const single = node.nodeType === 1;
   const first = (single ? node : node.firstChild) as ChildNode;
   const last = (single ? node : node.lastChild) as ChildNode;
-  // The way is walked to its end before anything is connected: connecting may add nodes.
-  const steps = walk(node, path);
-  const kept: (Kept | undefined)[] = [];
-  for (let i = 0; i < sites.length; i++) {
-    const { at, hole, bind, place } = sites[i]!;
-    if (__DEV__) setPlace(place);
-    const binding = bind(steps[at]!, values, hole, owner, renewable);
-    if (renewable || binding !== undefined) kept.push(binding);
-  }
   // A list that has grown has room to spare; there may be ten thousand of these.
-  return new View(template, first, last, kept.length > 0 ? kept.slice() : none, single ? first : node);
+  return new View(piece.template(), first, last, kept.length > 0 ? kept.slice() : none, node);
 }
 
 const emptiness: Template = { root: null as never, inDocument: true, path: none, sites: none };

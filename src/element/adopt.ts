@@ -1,0 +1,33 @@
+/** How a root comes by its sheets. */
+import type { Ability } from './abilities.ts';
+import { type StyleSource, StyleText, sheetFor } from './styles.ts';
+
+/** Gives a shadow root its sheets for the document it is in now. */
+function adoptSheets(root: ShadowRoot, sources: readonly StyleSource[]): void {
+  if (sources.length === 0) return;
+  const document = root.ownerDocument;
+  const sheets = sources.map(source => sheetFor(source, document));
+  if (sheets.every(sheet => sheet !== undefined)) {
+    if ('adoptedStyleSheets' in root) root.adoptedStyleSheets = sheets;
+    return;
+  }
+  // Constructed sheets are missing (a simulated DOM): plain <style> elements do, once a root.
+  if (root.querySelector('style[data-eltrix]')) return;
+  for (const source of sources) {
+    if (!(source instanceof StyleText)) continue;
+    const style = source.element(document);
+    style.setAttribute('data-eltrix', '');
+    root.append(style);
+  }
+}
+
+/** For classes with sheets that may change or come from elsewhere, and for documents that cannot construct any. */
+export const sheetsAbility: Ability = {
+  rank: 0,
+  core: Base =>
+    class extends Base {
+      override adoptSheets(): void {
+        adoptSheets(this.root as ShadowRoot, this.plan.styleSheets);
+      }
+    },
+};

@@ -1,0 +1,70 @@
+/** What a build leaves of a contract: its members and what the class can do; the words for people are gone. */
+import type { Rule } from '../contract/index.ts';
+import type { Ability } from './abilities.ts';
+import { plainBase } from './base.ts';
+import { makeClass, type OwnMember } from './make-class.ts';
+import type { Contract } from './plan.ts';
+import { dataProperty, deepProperty, liveObject, reflecting, withCell } from './reflect.ts';
+
+/** How a member is made, once its name is known. */
+type MemberMaker = (name: string) => OwnMember;
+
+/** A property that reflects the attribute of its own name, or of another. */
+export const attribute =
+  (rule: Rule<unknown>, attribute?: string): MemberMaker =>
+  name => ({
+    name,
+    attribute: attribute ?? name,
+    reflects: true,
+    accessor: ({ index, attribute }) => reflecting(index, attribute!, rule),
+  });
+
+/** One that keeps something beside the attribute's text: a parsed value, or what does not reflect. */
+export const keptAttribute =
+  (rule: Rule<unknown>, attribute?: string, reflects = true): MemberMaker =>
+  name => ({
+    name,
+    attribute: attribute ?? name,
+    reflects,
+    accessor: ({ index, attribute }) => withCell(index, attribute!, rule, reflects, name),
+  });
+
+/** One whose value is a live object over the attribute's text. */
+export const liveAttribute =
+  (rule: Rule<unknown>, attribute?: string, reflects = true): MemberMaker =>
+  name => ({
+    name,
+    attribute: attribute ?? name,
+    reflects,
+    accessor: ({ index, attribute }) => liveObject(index, attribute!, rule, reflects),
+  });
+
+export const data =
+  (make: () => unknown): MemberMaker =>
+  name => ({ name, attribute: undefined, reflects: false, accessor: ({ index }) => dataProperty(index, make) });
+
+export const live =
+  (make: () => unknown): MemberMaker =>
+  name => ({ name, attribute: undefined, reflects: false, accessor: ({ index }) => deepProperty(index, make) });
+
+/**
+ * The base class of a built element.
+ *
+ * @param surface what `fingerprint` makes of the contract.
+ * @param more what still counts of it: events that are not sent as usual, `shadow`, `extends`.
+ */
+export function element(
+  tag: string,
+  surface: string,
+  members: Readonly<Record<string, MemberMaker>>,
+  abilities: readonly Ability[],
+  more: Pick<Contract, 'declaration' | 'shadow' | 'extends'> = {},
+  Base: object = plainBase(),
+): object {
+  return makeClass(
+    { tag, surface, ...more },
+    Object.keys(members).map(name => members[name]!(name)),
+    abilities,
+    Base,
+  );
+}
