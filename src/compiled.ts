@@ -1,5 +1,5 @@
 /** For compiled code only: what `eltrix build` and the Vite plugin write imports from here. Not for authors; it changes with them. */
-export { choiceRule as choice } from './contract/kinds/choice.ts';
+export { choiceRule as choice, plainChoiceRule as plainChoice } from './contract/kinds/choice.ts';
 export { clampedRule as clamped } from './contract/kinds/clamped.ts';
 export { customRule as custom } from './contract/kinds/custom.ts';
 export { decimalRule as decimal } from './contract/kinds/decimal.ts';
@@ -24,6 +24,7 @@ export { hooksAbility } from './element/hooks.ts';
 export { lightAbility } from './element/light.ts';
 export { emitAbility, internalsAbility, moveAbility, plainEmitAbility, statesAbility } from './element/members.ts';
 export { unreflectedAbility } from './element/reflect.ts';
+export { rootAbility } from './element/root.ts';
 export { scopeAbility } from './element/scope.ts';
 export { slotsAbility } from './element/slots.ts';
 export { stylesheet } from './element/styles.ts';
@@ -39,7 +40,7 @@ export {
   showStyle,
   showValue,
 } from './view/attribute.ts';
-export { piece, template } from './view/compiled.ts';
+export { foreignTemplate, piece, template } from './view/compiled.ts';
 export { bindContent } from './view/content.ts';
 export { bindAttached, bindElement, bindRecord } from './view/element-hole.ts';
 export { bindFunction, bindListener } from './view/listener.ts';

@@ -2,11 +2,15 @@ import { after, before, describe, test } from 'node:test';
 import { engines } from '../src/engines/index.ts';
 import { type PageServer, pageFiles, runPage, servePages, startOrSkip } from './support/pages.ts';
 
-let server: PageServer;
+// ELTRIX_MODES=compiled runs only what is compiled first.
+const modes = (process.env['ELTRIX_MODES'] ?? 'as written,compiled').split(',');
+const servers = new Map<string, PageServer>();
 before(async () => {
-  server = await servePages();
+  for (const mode of modes) servers.set(mode, await servePages(mode === 'compiled'));
 });
-after(() => server.close());
+after(() => {
+  for (const server of servers.values()) server.close();
+});
 
 describe('in the page', { concurrency: 3 }, () => {
   // ELTRIX_ENGINES=chromium,webkit runs only in those.
@@ -16,7 +20,9 @@ describe('in the page', { concurrency: 3 }, () => {
       const session = await startOrSkip(t, engine);
       if (!session) return;
       try {
-        for (const file of pageFiles) await t.test(file, inner => runPage(inner, session, server, file));
+        for (const [mode, server] of servers)
+          for (const file of pageFiles)
+            await t.test(`${file}, ${mode}`, inner => runPage(inner, session, server, file));
       } finally {
         await session.close();
       }

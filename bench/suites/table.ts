@@ -21,7 +21,7 @@ export function table(make: () => TableView & HTMLElement): Suite {
     let prepared = () => {};
     return {
       name,
-      repeats: /^(?:update|select|swap|remove)/.test(name),
+      repeats: /^(?:update|select|swap)/.test(name),
       before() {
         start(count);
         prepared = run;

@@ -29,6 +29,7 @@ import {
   unreflectedAbility,
   withCell,
 } from './reflect.ts';
+import { rootAbility } from './root.ts';
 import { scopeAbility } from './scope.ts';
 import { refuseShadowing } from './shadowing.ts';
 import { slotsAbility } from './slots.ts';
@@ -103,7 +104,7 @@ export function contract(tag: string, declaration: Declaration, Parent?: object)
       shadow: light ? 'none' : shadow,
       extends: extended,
       get surface() {
-        return fingerprint(this as never);
+        return fingerprint(tag, declaration, own);
       },
     },
     own,
@@ -114,6 +115,7 @@ export function contract(tag: string, declaration: Declaration, Parent?: object)
 
 /** What every element can do that is not built; a build finds out what a class uses. */
 const everything = [
+  rootAbility,
   sheetsAbility,
   emitAbility,
   internalsAbility,

@@ -86,15 +86,7 @@ export class Core implements Owner {
 
   /** In the constructor: the root that the view goes into. One that is there already (declarative, or cloned) is used. */
   attachRoot(): void {
-    const { host } = this;
-    try {
-      this.root = host.shadowRoot ?? host.attachShadow({ mode: 'open', ...(this.plan.contract.shadow as object) });
-    } catch (error) {
-      // A closed root that is there can only be reached through the internals.
-      const { shadowRoot } = this.getInternals();
-      if (shadowRoot === null) throw error;
-      this.root = shadowRoot;
-    }
+    this.root = this.host.shadowRoot ?? this.host.attachShadow({ mode: 'open' });
   }
 
   /** In the constructor: a property that was set before the upgrade (HTML §4.13.1.1 tells why). */

@@ -1,20 +1,20 @@
-import type { Contract } from './plan.ts';
+import type { Declaration } from '../contract/index.ts';
+import type { Member } from './plan.ts';
 
-/** A short text that two contracts share if their tag and public surface are the same. A build writes it down. */
-export function fingerprint(contract: Contract): string {
-  const { tag, declaration, members } = contract;
+/** A short text that two contracts share if their tag and what they declare themselves is the same. A build writes it down. */
+export function fingerprint(tag: string, declaration: Declaration, own: readonly Omit<Member, 'index'>[]): string {
   return digest(
     JSON.stringify([
       tag,
-      members.map(m => [m.name, m.attribute, m.kind?.kind ?? m.property?.kind]),
-      Object.keys(declaration?.events ?? {}),
-      Object.keys(declaration?.slots ?? {}),
+      own.map(m => [m.name, m.attribute, m.kind?.kind ?? m.property?.kind]),
+      Object.keys(declaration.events ?? {}),
+      Object.keys(declaration.slots ?? {}),
     ]),
   );
 }
 
 /** FNV-1a, 32 bits. */
-function digest(text: string): string {
+export function digest(text: string): string {
   let hash = 0x811c9dc5;
   for (let i = 0; i < text.length; i++) hash = Math.imul(hash ^ text.charCodeAt(i), 0x01000193);
   return (hash >>> 0).toString(36);

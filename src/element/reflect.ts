@@ -70,7 +70,7 @@ export function reflecting(index: number, name: string, kind: Rule<unknown>): Ac
 export function withCell(
   index: number,
   attribute: string,
-  kind: Rule<unknown> & { readonly kind?: string },
+  kind: Rule<unknown>,
   reflects: boolean,
   name?: string,
 ): Accessor {
@@ -118,7 +118,7 @@ export function withCell(
     const reason = error instanceof Error ? error.message : String(error);
     warn(
       'attribute-value',
-      `<${host.localName} ${attribute}=${shown(text ?? '')}>: "${attribute}" ${kind.kind === 'json' ? 'is no JSON' : 'could not be read'}: ${reason}. ` +
+      `<${host.localName} ${attribute}=${shown(text ?? '')}>: "${attribute}" ${error instanceof SyntaxError ? 'is no JSON' : 'could not be read'}: ${reason}. ` +
         `Keeping ${first ? 'the default' : `the last good value of "${name}"`}.`,
       host,
     );

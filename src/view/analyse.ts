@@ -66,6 +66,16 @@ export class MarkupError extends SyntaxError {
   }
 }
 
+/** The error for a hole that the parser of HTML has dropped with its element. */
+export function lostHole({ hole, line }: Pick<Site, 'hole' | 'line'>): MarkupError {
+  return new MarkupError(
+    'hole-lost',
+    __DEV__ ? 'HTML does not allow its element there and drops it, with the hole. Write it where it may stand.' : '',
+    line,
+    hole,
+  );
+}
+
 export const commentMark = 'eltrix';
 export const elementMark = 'data-eltrix';
 

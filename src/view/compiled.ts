@@ -3,7 +3,7 @@ import type { Namespace } from './analyse.ts';
 import { walk } from './build.ts';
 import { brand, type Markup } from './piece.ts';
 import type { Binder, Template } from './template.ts';
-import { parse } from './trusted.ts';
+import { parse, parseForeign } from './trusted.ts';
 
 class CompiledPiece implements Markup {
   get [brand](): true {
@@ -34,14 +34,14 @@ export function template(
   html: string,
   path: readonly number[],
   sites: readonly (number | Binder)[],
-  imported?: boolean | 0 | 1,
-  namespace: Namespace = 'html',
+  imported?: 0 | 1,
   places?: { readonly strings: readonly string[]; readonly lines: readonly number[] },
+  read = parse,
 ): () => Template {
   let made: Template | undefined;
   return () => {
     if (made) return made;
-    const content = parse(html, namespace);
+    const content = read(html);
     const single = content.firstChild === content.lastChild && content.firstChild!.nodeType === 1;
     const original = single ? content.firstChild! : content;
     const root = imported ? original : document.adoptNode(original);
@@ -59,4 +59,16 @@ export function template(
     }
     return (made = { root, inDocument: !imported, path, sites: list });
   };
+}
+
+/** The same for a fragment inside `<svg>` or `<math>`. */
+export function foreignTemplate(
+  namespace: Namespace,
+  html: string,
+  path: readonly number[],
+  sites: readonly (number | Binder)[],
+  imported?: 0 | 1,
+  places?: Parameters<typeof template>[4],
+): () => Template {
+  return template(html, path, sites, imported, places, html => parseForeign(html, namespace));
 }

@@ -1,12 +1,12 @@
 /** Turns an analysed template into nodes to copy and the way to each node that has a binding. */
-import { type Analysis, analyse, commentMark, elementMark, type Namespace, type Site } from './analyse.ts';
+import { type Analysis, analyse, commentMark, elementMark, lostHole, type Namespace, type Site } from './analyse.ts';
 import { attributeBinder } from './attribute.ts';
 import { bindContent } from './content.ts';
 import { bindElement } from './element-hole.ts';
 import { bindListener } from './listener.ts';
 import type { Binder, Template } from './template.ts';
 import { bindStaticStyle, textBinder } from './text-hole.ts';
-import { parse } from './trusted.ts';
+import { parse, parseForeign } from './trusted.ts';
 
 /** The template element of a template's content, to find the way up. */
 const hosts = new WeakMap<Node, Element>();
@@ -37,8 +37,10 @@ function refuseForged(strings: TemplateStringsArray): void {
 }
 
 function prepare(analysis: Analysis, strings: readonly string[]): Template {
-  const content = parse(analysis.html, analysis.namespace);
+  const { html, namespace } = analysis;
+  const content = namespace === 'html' ? parse(html) : parseForeign(html, namespace);
   const marked = findMarked(content);
+  for (const site of analysis.sites) if (!marked[site.node]) throw lostHole(site);
   // A first node that content goes in front of would not stay the first: a fixed one stands before it.
   if (content.firstChild === null || (content.firstChild instanceof Text && marked.includes(content.firstChild)))
     content.prepend('');
@@ -144,5 +146,5 @@ function binderOf(site: Site, node: Node): Binder {
 /** The characters that a text of the template stands for, with its character references resolved. */
 function decode(text: string): string {
   if (!text.includes('&')) return text;
-  return parse(`<textarea>\n${text.replaceAll('<', '&lt;')}</textarea>`, 'html').textContent!;
+  return parse(`<textarea>\n${text.replaceAll('<', '&lt;')}</textarea>`).textContent!;
 }

@@ -22,13 +22,16 @@ export function policy(): Policy {
 }
 
 /** Parses the static part of a template. */
-export function parse(html: string, namespace: Namespace): DocumentFragment {
+export function parse(html: string): DocumentFragment {
   const template = document.createElement('template');
-  const wrapped = namespace === 'html' ? html : `<${namespace}>${html}</${namespace}>`;
-  template.innerHTML = policy().createHTML(wrapped);
-  if (namespace !== 'html') {
-    const root = template.content.firstChild as Element;
-    root.replaceWith(...root.childNodes);
-  }
+  template.innerHTML = policy().createHTML(html);
   return template.content;
+}
+
+/** The same for what stands inside `<svg>` or `<math>`. */
+export function parseForeign(html: string, namespace: Namespace): DocumentFragment {
+  const content = parse(`<${namespace}>${html}</${namespace}>`);
+  const root = content.firstChild as Element;
+  root.replaceWith(...root.childNodes);
+  return content;
 }

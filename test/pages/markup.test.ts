@@ -15,7 +15,7 @@ import {
   sync,
   text,
 } from 'eltrix';
-import { heard, messages } from './support.ts';
+import { compiled, heard, messages } from './support.ts';
 
 let made = 0;
 
@@ -32,7 +32,9 @@ function place(view: (this: HTMLElement) => Markup): ShadowRoot {
   document.body.append(element);
   return element.shadowRoot!;
 }
-const shows = (view: Markup, expected: string) => assert.equal(place(() => view).innerHTML, expected);
+// A build leaves comments out, and puts one where a fixed first node is needed.
+const seen = (text: string) => (compiled ? text.replace(/<!--[^]*?-->/g, '') : text);
+const shows = (view: Markup, expected: string) => assert.equal(seen(place(() => view).innerHTML), seen(expected));
 const tick = () => new Promise(resolve => setTimeout(resolve));
 
 describe('holes in text', () => {

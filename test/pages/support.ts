@@ -1,5 +1,9 @@
 import { settled } from 'eltrix';
 
+/** Whether the tests run on elements and markup that were compiled first. */
+declare const __COMPILED__: boolean;
+export const compiled = typeof __COMPILED__ === 'boolean' && __COMPILED__;
+
 interface TrustedTypes {
   createPolicy(name: string, rules: { createHTML(html: string): string }): { createHTML(html: string): string };
 }

@@ -4,6 +4,7 @@ import { readdirSync, readFileSync } from 'node:fs';
 import { createServer } from 'node:http';
 import { join } from 'node:path';
 import type { TestContext } from 'node:test';
+import { eltrix } from 'eltrix/vite';
 import { build } from 'vite';
 import type { Engine, Session } from '../../src/engines/index.ts';
 import type { Outcome, ReportedError } from '../../src/testing/runner.ts';
@@ -25,8 +26,11 @@ export interface PageServer {
 const policy =
   "default-src 'none'; script-src 'self'; style-src 'self'; img-src 'self' data:; connect-src 'self'; frame-src 'self'; require-trusted-types-for 'script'; trusted-types eltrix eltrix-test";
 
-/** Bundles all page tests once and serves them, each on a page of its own under a strict policy. */
-export async function servePages(): Promise<PageServer> {
+/**
+ * Bundles all page tests once and serves them, each on a page of its own under a strict policy.
+ * @param compiled whether elements and markup are compiled first, as a build does it.
+ */
+export async function servePages(compiled = false): Promise<PageServer> {
   const result = (await build({
     root,
     configFile: false,
@@ -40,7 +44,9 @@ export async function servePages(): Promise<PageServer> {
         'node:assert/strict': join(root, 'src/testing/assert.ts'),
       },
     },
+    define: { __COMPILED__: String(compiled) },
     plugins: [
+      ...(compiled ? [eltrix({ always: true, places: true, leaveMistakes: true, onUncompiled: () => {} })] : []),
       {
         name: 'pages',
         resolveId: id => (id.startsWith('virtual:') ? `\0${id}` : undefined),

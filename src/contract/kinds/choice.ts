@@ -53,3 +53,15 @@ export function choiceRule<V extends string>(values: readonly V[], options: Choi
     write: value => (nullable && (value === null || value === undefined) ? null : toText(value)),
   };
 }
+
+/** The same without aliases and null. */
+export function plainChoiceRule(values: readonly string[], missing = '', invalid = ''): Rule<string> {
+  return {
+    read(text) {
+      if (text === null) return missing;
+      const word = asciiLowerCase(text);
+      return values.findLast(value => asciiLowerCase(value) === word) ?? invalid;
+    },
+    write: toText,
+  };
+}

@@ -1,0 +1,89 @@
+/** The syntax tree of a module, as the bundler's own parser gives it: only what compiling looks at. */
+import { parseSync } from 'vite';
+
+/** A node. Positions are UTF-16 offsets; other fields depend on the type (ESTree, with TypeScript's nodes). */
+export interface Node {
+  readonly type: string;
+  readonly start: number;
+  readonly end: number;
+  // biome-ignore lint/suspicious/noExplicitAny: fields differ by type.
+  readonly [field: string]: any;
+}
+
+export interface ParsedModule {
+  readonly program: Node;
+  /** Every name that is bound below the imports: parameters, variables, functions, classes. */
+  readonly bound: ReadonlySet<string>;
+}
+
+/** @returns null for a module that does not parse: the bundler says why. */
+export function parseModule(file: string, code: string): ParsedModule | null {
+  const { program, errors } = parseSync(file.replace(/\?.*$/, ''), code);
+  if (errors.length > 0) return null;
+  const bound = new Set<string>();
+  walk(program as unknown as Node, node => {
+    if (node.type.startsWith('Import')) return false;
+    if (node.type === 'VariableDeclarator') names(node['id'], bound);
+    else if (/Function/.test(node.type)) {
+      if (node['id']) names(node['id'], bound);
+      for (const param of node['params'] ?? []) names(param, bound);
+    } else if (/^Class/.test(node.type) && node['id']) names(node['id'], bound);
+    else if (node.type === 'CatchClause' && node['param']) names(node['param'], bound);
+    return true;
+  });
+  return { program: program as unknown as Node, bound };
+}
+
+/** The names that a pattern binds. */
+function names(pattern: Node, into: Set<string>): void {
+  walk(pattern, node => {
+    if (node.type === 'Identifier') into.add(node['name']);
+    // Defaults and computed keys are expressions, but a name too many does no harm.
+    return !node.type.startsWith('TSType');
+  });
+}
+
+/** Calls `enter` for each node, outer ones first; false keeps it out of what is inside. */
+export function walk(node: Node, enter: (node: Node, parents: readonly Node[]) => unknown, parents: Node[] = []): void {
+  if (enter(node, parents) === false) return;
+  parents.push(node);
+  for (const key in node) {
+    if (key === 'type' || key === 'start' || key === 'end') continue;
+    const value = node[key] as unknown;
+    if (Array.isArray(value)) {
+      for (const item of value) if (isNode(item)) walk(item, enter, parents);
+    } else if (isNode(value)) walk(value, enter, parents);
+  }
+  parents.pop();
+}
+
+function isNode(value: unknown): value is Node {
+  return typeof value === 'object' && value !== null && typeof (value as Node).type === 'string';
+}
+
+/** An expression without parentheses and TypeScript around it. */
+export function bare(node: Node): Node {
+  let inner = node;
+  while (/^(?:TSAsExpression|TSSatisfiesExpression|TSNonNullExpression|ParenthesizedExpression)$/.test(inner.type))
+    inner = inner['expression'];
+  return inner;
+}
+
+/** A key of an object or class as text, or undefined if it is computed. */
+export function keyOf(member: Node): string | undefined {
+  const key = member['key'] as Node;
+  if (member['computed'] || !key) return undefined;
+  return key.type === 'Identifier' ? key['name'] : key.type === 'Literal' ? String(key['value']) : undefined;
+}
+
+/** The members of an object literal by name, or undefined if some cannot be known. */
+export function fieldsOf(node: Node | undefined): Map<string, Node> | undefined {
+  if (node?.type !== 'ObjectExpression') return undefined;
+  const fields = new Map<string, Node>();
+  for (const property of node['properties'] as Node[]) {
+    const key = property.type === 'Property' ? keyOf(property) : undefined;
+    if (key === undefined || property['kind'] !== 'init') return undefined;
+    fields.set(key, property);
+  }
+  return fields;
+}
