@@ -23,6 +23,7 @@ export { formAbility } from './element/form.ts';
 export { hooksAbility } from './element/hooks.ts';
 export { lightAbility } from './element/light.ts';
 export { emitAbility, internalsAbility, moveAbility, plainEmitAbility, statesAbility } from './element/members.ts';
+export { loadOnDemand } from './element/on-demand.ts';
 export { unreflectedAbility } from './element/reflect.ts';
 export { rootAbility } from './element/root.ts';
 export { scopeAbility } from './element/scope.ts';

@@ -1,43 +1,189 @@
+import { join, relative, resolve } from 'node:path';
+import { watch } from 'chokidar';
 import { Command } from 'commander';
-import { buildElements } from '../compile/build.ts';
-import { readConfiguration } from '../project/config.ts';
-import { discover } from '../project/discover.ts';
+import { type BuildResult, buildElements } from '../compile/build.ts';
+import type { BuiltFile } from '../compile/sizes.ts';
+import { companionFiles } from '../describe/companions.ts';
+import { classNameOf, describeElement } from '../describe/model.ts';
+import { foundEngines, loadAlone } from '../engines/index.ts';
+import { type ReadConfiguration, readConfiguration, readPackage } from '../project/config.ts';
+import { discover, type FoundElement } from '../project/discover.ts';
 import { ToolError } from '../project/tool-error.ts';
-import { bytes, complainOf, type Output, paint, table } from './output.ts';
+import { bytes, complainOf, type Output, Progress, paint, table } from './output.ts';
+
+interface Options {
+  readonly out?: string;
+  readonly source?: string;
+  readonly json?: boolean;
+  readonly classic?: boolean;
+  readonly watch?: boolean;
+  readonly look: boolean;
+}
+
+interface Done extends BuildResult {
+  readonly out: string;
+  readonly elements: number;
+  /** The engine that loaded each file alone, if any. */
+  readonly engine: string | undefined;
+  /** Milliseconds, and the most memory that was in use, in bytes. */
+  readonly took: number;
+  readonly memory: number;
+}
 
 /** `eltrix build`: dependency-free files. */
 export function buildCommand(output: Output): Command {
   return new Command('build')
-    .description('write one dependency-free ES module an element, and all.js')
+    .description('write one dependency-free ES module an element, and what a publisher needs beside them')
     .option('--out <folder>', 'the folder to write, from the project folder (default: "dist")')
     .option('--source <folder>', 'the folder of the sources (default: "src")')
+    .option('--classic', 'write classic.js as well, for pages that cannot load modules')
+    .option('--watch', 'build again whenever a source changes')
+    .option('--no-look', 'do not load the files in a browser afterwards')
     .option('--json', 'print the files and sizes as JSON')
-    .action(async (options: { out?: string; source?: string; json?: boolean }) => {
-      try {
-        const root = process.cwd();
-        const configuration = await readConfiguration(root);
-        const source = options.source ?? configuration.source;
-        const out = options.out ?? configuration.out;
-        const elements = await discover(root, source);
-        if (elements.length === 0) {
-          throw new ToolError(
-            'no-elements',
-            `There is no exported element class under "${source}". Export one: export class MyCard extends contract('my-card', {}) {}`,
-          );
+    .action(async (options: Options) => {
+      const root = process.cwd();
+      const once = async (look: boolean) => {
+        try {
+          print(await build(root, options, look, output), options, output);
+        } catch (error) {
+          process.exitCode = complainOf(error, output);
         }
-        const files = await buildElements(root, elements, out);
-        if (options.json) output.print(JSON.stringify({ out, files }, null, 2));
-        else {
-          const [head, ...rows] = table(
-            [`${out}/`, 'raw', 'brotli'],
-            files.map(({ file, raw, brotli }) => [file, bytes(raw), bytes(brotli)]),
-          );
-          output.print(paint(output, 'bold', head!));
-          for (const row of rows) output.print(row);
-          output.print(`\n${elements.length} element${elements.length === 1 ? '' : 's'}, no imports beyond ${out}/.`);
-        }
-      } catch (error) {
-        process.exitCode = complainOf(error, output);
-      }
+      };
+      await once(options.look);
+      if (options.watch) await rebuild(root, options, output, () => once(false));
     });
+}
+
+async function build(root: string, options: Options, look: boolean, output: Output): Promise<Done> {
+  const start = performance.now();
+  const progress = new Progress(output);
+  try {
+    progress.show('Reading the elements');
+    const configuration = await readConfiguration(root);
+    const source = options.source ?? configuration.source;
+    const out = options.out ?? configuration.out;
+    const elements = await discover(root, source);
+    if (elements.length === 0) {
+      throw new ToolError(
+        'no-elements',
+        `There is no exported element class under "${source}". Export one: export class MyCard extends contract('my-card', {}) {}`,
+      );
+    }
+    const [engine] = look ? foundEngines() : [];
+    const inspect = async (folder: string) => {
+      const tags = elements
+        .filter(({ contract }) => !contract.extends || engine!.name !== 'webkit')
+        .map(({ tag }) => tag);
+      refuseBroken(await loadAlone(folder, tags, engine!), engine!.name);
+    };
+    const result = await buildElements(root, elements, {
+      ...settings(configuration, options),
+      out,
+      className: classNameOf,
+      companions: files => companions(root, elements, files),
+      ...(engine ? { inspect } : {}),
+      progress: step => progress.show(step),
+    });
+    return {
+      ...result,
+      out,
+      elements: elements.length,
+      engine: engine?.name,
+      took: performance.now() - start,
+      memory: process.resourceUsage().maxRSS * 1024,
+    };
+  } finally {
+    progress.end();
+  }
+}
+
+function settings({ target, budget, classic, sourcemap }: ReadConfiguration, options: Options) {
+  return { target, sourcemap, classic: options.classic ?? classic, budget };
+}
+
+function companions(
+  root: string,
+  elements: readonly FoundElement[],
+  files: readonly BuiltFile[],
+): Record<string, string> {
+  const described = elements.map(element => describeElement(root, element));
+  return companionFiles(
+    described,
+    readPackage(root),
+    files.map(({ file }) => file),
+  );
+}
+
+function refuseBroken(loaded: Awaited<ReturnType<typeof loadAlone>>, engine: string): void {
+  const broken = loaded.filter(({ defined, problems }) => !defined || problems.length > 0);
+  if (broken.length === 0) return;
+  const list = broken
+    .slice(0, 5)
+    .map(
+      ({ tag, defined, problems }) =>
+        `<${tag}>: ${[...(defined ? [] : ['it was not defined']), ...problems].join('; ')}`,
+    );
+  throw new ToolError(
+    'load-failed',
+    `Loaded alone in an empty page of ${engine}, ${broken.length === 1 ? 'a file does' : `${broken.length} files do`} not work: ${list.join('. ')}. ` +
+      'The old output stays. Mend it, or build with --no-look to write it all the same.',
+  );
+}
+
+function print(done: Done, options: Options, output: Output): void {
+  const { out, files, before, packages, uncompiled, elements, took, memory } = done;
+  if (options.json) {
+    output.print(
+      JSON.stringify(
+        { out, files, packages, uncompiled, engine: done.engine ?? null, milliseconds: Math.round(took), memory },
+        null,
+        2,
+      ),
+    );
+    return;
+  }
+  const change = ({ file, brotli }: BuiltFile) => {
+    const was = before[file];
+    if (was === undefined) return Object.keys(before).length > 0 ? 'new' : '';
+    return was === brotli ? '=' : `${brotli > was ? '+' : '−'}${bytes(Math.abs(brotli - was))}`;
+  };
+  const names = { element: (f: BuiltFile) => f.file, shared: (f: BuiltFile) => `${f.file} (shared)` } as const;
+  const [head, ...rows] = table(
+    [`${out}/`, 'raw', 'brotli', 'change'],
+    files.map(file => [
+      (names[file.role as 'element'] ?? names.element)(file),
+      bytes(file.raw),
+      bytes(file.brotli),
+      change(file),
+    ]),
+  );
+  output.print(paint(output, 'bold', head!));
+  for (const row of rows) output.print(row);
+  const loaded = done.engine ? ` Each was loaded alone in ${done.engine}.` : '';
+  output.print(`\n${elements} element${elements === 1 ? '' : 's'}, no imports beyond ${out}/.${loaded}`);
+  output.print(`${(took / 1000).toFixed(2)} s, at most ${Math.round(memory / 1e6)} MB of memory.`);
+  if (packages.length > 0)
+    output.print(
+      `Bundled packages: ${packages.map(({ name, bytes: count }) => `${name} (${bytes(count)})`).join(', ')}.`,
+    );
+  for (const { file, line, column, what, reason } of uncompiled)
+    output.print(
+      `${file}:${line}:${column} ${paint(output, 'yellow', 'note')} (uncompiled): this ${what} works as written and is not compiled: ${reason}.`,
+    );
+}
+
+/** Builds again after each change; never resolves. */
+async function rebuild(root: string, options: Options, output: Output, again: () => Promise<void>): Promise<never> {
+  const configuration = await readConfiguration(root);
+  const source = resolve(root, options.source ?? configuration.source);
+  output.print(`\nWatching ${relative(root, source)}/. Press Ctrl+C to stop.`);
+  let running = Promise.resolve();
+  let timer: ReturnType<typeof setTimeout> | undefined;
+  watch([source, join(root, 'eltrix.config.js')], { ignoreInitial: true }).on('all', () => {
+    clearTimeout(timer);
+    timer = setTimeout(() => {
+      running = running.then(again);
+    }, 15);
+  });
+  return new Promise(() => {});
 }

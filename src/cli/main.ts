@@ -19,6 +19,9 @@ const program = new Command('eltrix')
   .exitOverride(error => process.exit(error.exitCode === 0 ? 0 : 2));
 for (const command of program.commands) command.exitOverride(error => process.exit(error.exitCode === 0 ? 0 : 2));
 
+// What is half done is taken away when the process exits.
+for (const signal of ['SIGINT', 'SIGTERM'] as const) process.on(signal, () => process.exit(130));
+
 await program.parseAsync();
 // Bundlers leave workers behind; the work is done.
 process.exit();

@@ -5,6 +5,8 @@ import { ToolError } from '../project/tool-error.ts';
 export interface Output {
   print(text: string): void;
   complain(text: string): void;
+  /** To stderr, without the end of a line. */
+  write(text: string): void;
   /** Whether colours and progress are wanted. */
   readonly lively: boolean;
 }
@@ -12,6 +14,7 @@ export interface Output {
 export const terminal: Output = {
   print: text => void process.stdout.write(`${text}\n`),
   complain: text => void process.stderr.write(`${text}\n`),
+  write: text => void process.stderr.write(text),
   lively: Boolean(process.stdout.isTTY) && process.env['NO_COLOR'] === undefined,
 };
 
@@ -48,4 +51,25 @@ export function complainOf(error: unknown, output: Output): number {
   output.complain(`${where} ${paint(output, 'red', 'error')} (${code}): ${message}`);
   if (excerpt) output.complain(`\n${excerpt}`);
   return error.exitCode;
+}
+
+/** One line on a terminal that says what is being done; nothing in a pipe. */
+export class Progress {
+  readonly #output: Output;
+  #shown = false;
+
+  constructor(output: Output) {
+    this.#output = output;
+  }
+
+  show(step: string): void {
+    if (!this.#output.lively) return;
+    this.#output.write(`\r\u001b[K${step} …`);
+    this.#shown = true;
+  }
+
+  end(): void {
+    if (this.#shown) this.#output.write('\r\u001b[K');
+    this.#shown = false;
+  }
 }

@@ -1,4 +1,5 @@
-/** Turns elements into dependency-free ES modules. */
+/** Turns elements into dependency-free files, and exchanges the output folder whole. */
+import { createHash } from 'node:crypto';
 import {
   existsSync,
   mkdirSync,
@@ -7,22 +8,37 @@ import {
   readFileSync,
   renameSync,
   rmSync,
+  statSync,
   writeFileSync,
 } from 'node:fs';
-import { basename, dirname, join } from 'node:path';
-import { brotliCompressSync, constants } from 'node:zlib';
-import { parseAst, build as viteBuild } from 'vite';
+import { basename, dirname, join, relative, resolve, sep } from 'node:path';
 import type { FoundElement } from '../project/discover.ts';
 import { sourceError } from '../project/source-error.ts';
 import { ToolError } from '../project/tool-error.ts';
+import { type BundleOptions, bundleElements } from './bundle.ts';
+import { type BuiltFile, type BundledPackage, bundledPackages, measure, refuseOverBudget } from './sizes.ts';
+import type { Uncompiled } from './transform.ts';
 
-export interface BuiltFile {
-  readonly file: string;
-  /** Bytes as they are, and as brotli packs them. */
-  readonly raw: number;
-  readonly brotli: number;
-  /** What it is: an element's module, all of them, or a part that some share. */
-  readonly role: 'element' | 'all' | 'shared';
+export interface BuildOptions extends BundleOptions {
+  /** The output folder, from the project's. */
+  readonly out: string;
+  /** What an element may weigh in brotli with all that it loads: for all, or by tag. */
+  readonly budget?: string | number | Readonly<Record<string, string | number>> | undefined;
+  readonly className: (element: FoundElement) => string;
+  /** Further files, by name: what is written beside the scripts. */
+  readonly companions: (files: readonly BuiltFile[]) => Readonly<Record<string, string>>;
+  /** Looks at the new folder before it takes the old one's place; what it throws keeps the old one. */
+  readonly inspect?: (folder: string, files: readonly BuiltFile[]) => Promise<void>;
+  /** Told of what is being done. */
+  readonly progress?: (step: string) => void;
+}
+
+export interface BuildResult {
+  readonly files: readonly BuiltFile[];
+  /** Brotli's bytes of the last build, by file; empty for the first. */
+  readonly before: Readonly<Record<string, number>>;
+  readonly packages: readonly BundledPackage[];
+  readonly uncompiled: readonly Uncompiled[];
 }
 
 /** The file that marks a folder as this tool's. */
@@ -35,112 +51,120 @@ const marker = 'sizes.json';
 export async function buildElements(
   root: string,
   elements: readonly FoundElement[],
-  out: string,
-): Promise<BuiltFile[]> {
-  const target = join(root, out);
-  refuseForeignFolder(target, out);
+  options: BuildOptions,
+): Promise<BuildResult> {
+  const target = resolve(root, options.out);
+  refuseFolder(root, target, options.out);
+  refuseTarget(options.target);
   mkdirSync(dirname(target), { recursive: true });
+  recover(target);
   const beside = mkdtempSync(join(dirname(target), `.${basename(target)}-`));
+  const cleanUp = () => rmSync(beside, { recursive: true, force: true });
+  process.once('exit', cleanUp);
   try {
-    await bundle(root, elements, beside);
-    refuseBareImports(beside);
-    writeFileSync(join(beside, 'all.js'), elements.map(({ tag }) => `export * from "./${tag}.js";\n`).join(''));
-    const files = measure(beside, elements);
-    const sizes = Object.fromEntries(files.map(({ file, raw, brotli }) => [file, { raw, brotli }]));
-    writeFileSync(join(beside, marker), `${JSON.stringify(sizes, null, 2)}\n`);
+    options.progress?.('Bundling');
+    const bundle = await bundleElements(root, elements, options.className, options);
+    options.progress?.('Measuring');
+    const files = await measure(bundle.files, new Set(elements.map(({ tag }) => tag)));
+    const nameOf = (id: string) => relative(root, id.replace(/^\0/, '')).replaceAll('\\', '/');
+    if (options.budget !== undefined) refuseOverBudget(options.budget, files, bundle.files, nameOf);
+    for (const { file, code } of bundle.files) write(beside, file, code);
+    for (const [file, text] of Object.entries(options.companions(files))) write(beside, file, text);
+    write(beside, 'integrity.json', print(integrity(bundle.files.filter(({ file }) => file.endsWith('.js')))));
+    write(beside, marker, print(sizes(files)));
+    options.progress?.('Looking at the files');
+    await options.inspect?.(beside, files);
+    const before = sizesBefore(target);
     swap(beside, target);
-    return files;
+    return { files, before, packages: bundledPackages(bundle.files), uncompiled: bundle.uncompiled };
   } catch (error) {
     throw sourceError(error, root);
   } finally {
-    rmSync(beside, { recursive: true, force: true });
+    cleanUp();
+    process.removeListener('exit', cleanUp);
   }
 }
 
-/** The output folder is exchanged whole, so it must not hold anything else. */
-function refuseForeignFolder(target: string, out: string): void {
+/** The output folder is exchanged whole, so it must not hold anything else, nor be the project's own. */
+function refuseFolder(root: string, target: string, out: string): void {
+  const misuse = (message: string) => new ToolError('out-in-use', message, undefined, undefined, 2);
+  if (root === target || root.startsWith(target + sep)) {
+    throw misuse(
+      `The output folder "${out}" holds the project itself, and it is exchanged whole. Name one inside the project, for example --out dist. Nothing was written.`,
+    );
+  }
   if (!existsSync(target) || existsSync(join(target, marker)) || readdirSync(target).length === 0) return;
-  throw new ToolError(
-    'out-in-use',
+  throw misuse(
     `The output folder "${out}" holds files that eltrix build did not write, and it is exchanged whole. ` +
       'Name another folder, for example --out widgets, or empty this one. Nothing was written.',
+  );
+}
+
+/** Custom elements have to be real classes: before ES2015 there are none (HTML §4.13.3 calls them with `new`). */
+function refuseTarget(target: string): void {
+  if (!/^(?:es[35]|es2014|ie\d*)$/i.test(target.trim())) return;
+  throw new ToolError(
+    'target-too-old',
+    `"target": ${JSON.stringify(target)} has no classes, and a custom element has to be one: a function in its place throws when it is created. ` +
+      'Use "es2015" or later, for example "es2022". Nothing was written.',
     undefined,
     undefined,
     2,
   );
 }
 
-async function bundle(root: string, elements: readonly FoundElement[], outDir: string): Promise<void> {
-  const prefix = 'virtual:eltrix/';
-  const modules = new Map<string, string>();
-  for (const { tag, file, exportName } of elements) {
-    const from = JSON.stringify(join(root, file));
-    const name = exportName === 'default' ? className(tag) : exportName;
-    modules.set(tag, `import { ${exportName} as ${name} } from ${from};\n${name}.define();\nexport { ${name} };\n`);
+function write(folder: string, file: string, content: string | Uint8Array): void {
+  const path = resolve(folder, file);
+  if (!path.startsWith(folder + sep))
+    throw new ToolError('out-in-use', `${file} would stand outside the output folder. Nothing was written.`);
+  mkdirSync(dirname(path), { recursive: true });
+  writeFileSync(path, content);
+}
+
+const print = (value: unknown): string => `${JSON.stringify(value, null, 2)}\n`;
+
+function sizes(files: readonly BuiltFile[]): object {
+  return Object.fromEntries(files.map(({ file, raw, brotli, loads }) => [file, { raw, brotli, loads }]));
+}
+
+function sizesBefore(target: string): Record<string, number> {
+  try {
+    const read = JSON.parse(readFileSync(join(target, marker), 'utf8')) as Record<string, { brotli: number }>;
+    return Object.fromEntries(Object.entries(read).map(([file, { brotli }]) => [file, brotli]));
+  } catch {
+    return {};
   }
-  await viteBuild({
-    root,
-    configFile: false,
-    logLevel: 'silent',
-    publicDir: false,
-    resolve: { conditions: ['production', 'browser', 'module'] },
-    plugins: [
-      {
-        name: 'eltrix-entries',
-        resolveId: id => (id.startsWith(prefix) ? `\0${id}` : undefined),
-        load: id => (id.startsWith(`\0${prefix}`) ? modules.get(id.slice(prefix.length + 1)) : undefined),
-      },
-    ],
-    build: {
-      outDir,
-      emptyOutDir: false,
-      target: 'es2022',
-      minify: 'oxc',
-      modulePreload: false,
-      rolldownOptions: {
-        input: Object.fromEntries([...modules.keys()].map(name => [name, prefix + name])),
-        preserveEntrySignatures: 'exports-only',
-        output: {
-          format: 'esm',
-          entryFileNames: '[name].js',
-          chunkFileNames: 'shared-[hash].js',
-          assetFileNames: '[name]-[hash][extname]',
+}
+
+/** Subresource integrity (W3C SRI §3), and the line that loads each file with it. */
+function integrity(files: readonly { file: string; code: string | Uint8Array }[]): object {
+  return Object.fromEntries(
+    files.map(({ file, code }) => {
+      const hash = `sha384-${createHash('sha384').update(code).digest('base64')}`;
+      const type = file === 'classic.js' ? '' : ' type="module"';
+      return [
+        file,
+        {
+          integrity: hash,
+          script: `<script${type} src="${file}" integrity="${hash}" crossorigin="anonymous"></script>`,
         },
-      },
-    },
-  });
+      ];
+    }),
+  );
 }
 
-function className(tag: string): string {
-  return tag.replace(/(?:^|-)([a-z0-9])/g, (_, letter: string) => letter.toUpperCase()).replace(/[^A-Za-z0-9]/g, '');
-}
-
-/** @throws ToolError if an output imports anything but its neighbours. */
-function refuseBareImports(folder: string): void {
-  for (const file of readdirSync(folder).filter(name => name.endsWith('.js'))) {
-    const { body } = parseAst(readFileSync(join(folder, file), 'utf8'));
-    for (const node of body) {
-      if (!('source' in node) || !node.source || node.source.value.startsWith('./')) continue;
-      throw new ToolError(
-        'bare-import',
-        `${file} would still import "${node.source.value}", which no page can resolve. Install it, so that it can be bundled, or take the import out.`,
-      );
-    }
+/** A build that was killed in the middle of the exchange left the old folder aside, or its own unfinished one. */
+function recover(target: string): void {
+  const folder = dirname(target);
+  const name = basename(target);
+  for (const entry of readdirSync(folder)) {
+    const path = join(folder, entry);
+    if (entry.startsWith(`${name}.old-`)) {
+      if (existsSync(target)) rmSync(path, { recursive: true, force: true });
+      else renameSync(path, target);
+    } else if (entry.startsWith(`.${name}-`) && Date.now() - statSync(path).mtimeMs > 600_000)
+      rmSync(path, { recursive: true, force: true });
   }
-}
-
-function measure(folder: string, elements: readonly FoundElement[]): BuiltFile[] {
-  const tags = new Set(elements.map(element => `${element.tag}.js`));
-  const order = { element: 0, all: 1, shared: 2 };
-  return readdirSync(folder)
-    .filter(file => file.endsWith('.js'))
-    .map(file => {
-      const bytes = readFileSync(join(folder, file));
-      const packed = brotliCompressSync(bytes, { params: { [constants.BROTLI_PARAM_QUALITY]: 11 } });
-      const role = tags.has(file) ? 'element' : file === 'all.js' ? 'all' : 'shared';
-      return { file, raw: bytes.length, brotli: packed.length, role } as const;
-    })
-    .sort((a, b) => order[a.role] - order[b.role] || (a.file < b.file ? -1 : 1));
 }
 
 function swap(fresh: string, target: string): void {

@@ -3,6 +3,7 @@ import { chromium, firefox } from './puppeteer.ts';
 import { webkit } from './webkit.ts';
 
 export type { Engine, EngineName, Page, Session, Viewport } from './engine.ts';
+export { type Loaded, loadAlone } from './load-alone.ts';
 
 /** All engines that the tool can drive. */
 export const engines: Readonly<Record<EngineName, Engine>> = { chromium, firefox, webkit };

@@ -1,7 +1,11 @@
 import { existsSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { pathToFileURL } from 'node:url';
+import { nearest } from './nearest.ts';
 import { ToolError } from './tool-error.ts';
+
+/** Bytes: a number, or text such as `"3 kB"`. */
+export type Bytes = number | string;
 
 /** What `eltrix` in package.json or the default export of eltrix.config.js may say. */
 export interface Configuration {
@@ -9,30 +13,70 @@ export interface Configuration {
   readonly source?: string;
   /** The folder that `eltrix build` writes, from the project's; `dist` unless given. */
   readonly out?: string;
+  /** The oldest language that the output may need, as Vite's `build.target`; `es2022` unless given. */
+  readonly target?: string;
+  /** What an element may weigh in brotli with all that it loads: for every element, or by tag (`*` for the others). */
+  readonly budget?: Bytes | Readonly<Record<string, Bytes>>;
+  /** Whether `eltrix build` also writes `classic.js`, for pages that cannot load modules. */
+  readonly classic?: boolean;
+  /** Whether `eltrix build` writes source maps; true unless given. */
+  readonly sourcemap?: boolean;
 }
 
-const known: Record<keyof Configuration, 'string'> = { source: 'string', out: 'string' };
+const known: Record<keyof Configuration, readonly string[]> = {
+  source: ['string'],
+  out: ['string'],
+  target: ['string'],
+  budget: ['string', 'number', 'object'],
+  classic: ['boolean'],
+  sourcemap: ['boolean'],
+};
+
+export type ReadConfiguration = Required<Omit<Configuration, 'budget'>> & Pick<Configuration, 'budget'>;
 
 /** @throws ToolError for a key or value that cannot be. */
-export async function readConfiguration(root: string): Promise<Required<Configuration>> {
+export async function readConfiguration(root: string): Promise<ReadConfiguration> {
   const file = join(root, 'eltrix.config.js');
   let from = 'package.json, "eltrix"';
   let given: unknown = {};
   if (existsSync(file)) {
     from = 'eltrix.config.js';
     given = ((await import(pathToFileURL(file).href)) as { default?: unknown }).default ?? {};
-  } else if (existsSync(join(root, 'package.json'))) {
-    given = (JSON.parse(readFileSync(join(root, 'package.json'), 'utf8')) as { eltrix?: unknown }).eltrix ?? {};
-  }
+  } else given = readPackage(root)['eltrix'] ?? {};
   for (const [key, value] of Object.entries(given as object)) {
-    const kind = (known as Record<string, string>)[key];
-    if (!kind)
+    const kinds = (known as Record<string, readonly string[]>)[key];
+    if (!kinds) {
+      const near = nearest(key, Object.keys(known));
       throw new ToolError(
         'config-key',
-        `${from}: "${key}" is not an option. Options are ${Object.keys(known).join(', ')}.`,
+        `${from}: "${key}" is not an option.${near ? ` Did you mean "${near}"?` : ''} Options are ${Object.keys(known).join(', ')}.`,
       );
-    if (typeof value !== kind)
-      throw new ToolError('config-value', `${from}: "${key}" takes a ${kind}, and ${JSON.stringify(value)} is none.`);
+    }
+    if (!kinds.includes(typeof value) || value === null)
+      throw new ToolError(
+        'config-value',
+        `${from}: "${key}" takes a ${kinds.join(' or ')}, and ${JSON.stringify(value)} is none.`,
+      );
   }
-  return { source: 'src', out: 'dist', ...(given as Configuration) };
+  return {
+    source: 'src',
+    out: 'dist',
+    target: 'es2022',
+    classic: false,
+    sourcemap: true,
+    ...(given as Configuration),
+  };
+}
+
+/** The project's package.json; empty if there is none. */
+export function readPackage(root: string): Record<string, unknown> {
+  const file = join(root, 'package.json');
+  if (!existsSync(file)) return {};
+  try {
+    return JSON.parse(readFileSync(file, 'utf8')) as Record<string, unknown>;
+  } catch (error) {
+    throw new ToolError('config-value', `package.json is no JSON: ${(error as Error).message}.`, {
+      file: 'package.json',
+    });
+  }
 }

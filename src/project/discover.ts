@@ -5,11 +5,9 @@ import { join } from 'node:path';
 import { pathToFileURL } from 'node:url';
 import { glob } from 'tinyglobby';
 import { build } from 'vite';
-import type { Contract } from '../element/plan.ts';
+import { type Contract, contractKey } from '../element/plan.ts';
 import { sourceError } from './source-error.ts';
 import { ToolError } from './tool-error.ts';
-
-const contractKey = Symbol.for('eltrix.contract.1');
 
 /** An element class that a project exports. */
 export interface FoundElement {

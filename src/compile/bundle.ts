@@ -1,0 +1,197 @@
+/** Bundles elements: one module each, the chunks that they share, `all.js`, `on-demand.js`. */
+import { builtinModules } from 'node:module';
+import { join, relative } from 'node:path';
+import { type InlineConfig, type Plugin, parseAst, build as viteBuild } from 'vite';
+import type { FoundElement } from '../project/discover.ts';
+import { ToolError } from '../project/tool-error.ts';
+import { eltrix } from './plugin.ts';
+import type { Uncompiled } from './transform.ts';
+
+export interface BundleOptions {
+  readonly target: string;
+  /** Whether a classic script is written as well. */
+  readonly classic: boolean;
+  readonly sourcemap: boolean;
+}
+
+/** An output file as it was bundled. */
+export interface Bundled {
+  readonly file: string;
+  readonly code: string | Uint8Array;
+  /** The chunks that it imports as it loads. */
+  readonly imports: readonly string[];
+  /** What it consists of: module to bytes. */
+  readonly modules: ReadonlyMap<string, number>;
+}
+
+export interface Bundle {
+  readonly files: readonly Bundled[];
+  readonly uncompiled: readonly Uncompiled[];
+}
+
+export const entryPrefix = 'virtual:eltrix/';
+
+/** @throws ToolError for what no page can resolve. */
+export async function bundleElements(
+  root: string,
+  elements: readonly FoundElement[],
+  className: (element: FoundElement) => string,
+  options: BundleOptions,
+): Promise<Bundle> {
+  const uncompiled: Uncompiled[] = [];
+  const entries = new Map<string, string>();
+  for (const element of elements) {
+    const { tag, file, exportName } = element;
+    const name = className(element);
+    const from = JSON.stringify(join(root, file));
+    entries.set(tag, `import { ${exportName} as ${name} } from ${from};\n${name}.define();\nexport { ${name} };\n`);
+  }
+  const loaders = elements.map(({ tag }) => `  ${JSON.stringify(tag)}: () => import('${entryPrefix}${tag}'),\n`);
+  entries.set('on-demand', `import { loadOnDemand } from 'eltrix/compiled';\nloadOnDemand({\n${loaders.join('')}});\n`);
+  entries.set('all', elements.map(({ tag }) => `export * from '${entryPrefix}${tag}';\n`).join(''));
+  const common = {
+    root,
+    configFile: false as const,
+    logLevel: 'silent' as const,
+    publicDir: false as const,
+    resolve: { conditions: ['production', 'browser', 'module'] },
+  } satisfies InlineConfig;
+  const plugins = [
+    entryPlugin(entries, root),
+    refuseNode(root),
+    eltrix({ onUncompiled: found => void uncompiled.push(found) }),
+  ];
+  const names = [...entries.keys()].filter(name => name !== 'all');
+  const modules = await output({
+    ...common,
+    plugins,
+    build: {
+      write: false,
+      target: options.target,
+      minify: 'oxc',
+      modulePreload: false,
+      sourcemap: options.sourcemap,
+      rolldownOptions: {
+        input: Object.fromEntries(names.map(name => [name, entryPrefix + name])),
+        preserveEntrySignatures: 'exports-only',
+        output: {
+          format: 'esm',
+          entryFileNames: '[name].js',
+          chunkFileNames: 'shared-[hash].js',
+          assetFileNames: '[name]-[hash][extname]',
+          minifyInternalExports: true,
+        },
+      },
+    },
+  });
+  const files = [...modules, allModule(elements)];
+  if (options.classic) {
+    uncompiled.length = 0;
+    const classic = await output({
+      ...common,
+      plugins,
+      build: {
+        write: false,
+        target: options.target,
+        minify: 'oxc',
+        modulePreload: false,
+        sourcemap: false,
+        rolldownOptions: {
+          input: `${entryPrefix}all`,
+          output: { format: 'iife', name: 'eltrixElements', entryFileNames: 'classic.js', extend: true },
+        },
+      },
+    });
+    files.push(...classic);
+  }
+  for (const file of files) refuseBareImports(file);
+  return { files, uncompiled: distinct(uncompiled) };
+}
+
+function distinct(list: readonly Uncompiled[]): Uncompiled[] {
+  return [...new Map(list.map(found => [`${found.file}:${found.line}:${found.column}`, found])).values()].sort(
+    (a, b) => (a.file === b.file ? a.line - b.line : a.file < b.file ? -1 : 1),
+  );
+}
+
+function allModule(elements: readonly FoundElement[]): Bundled {
+  const imports = elements.map(({ tag }) => `${tag}.js`);
+  return {
+    file: 'all.js',
+    code: imports.map(file => `export * from "./${file}";\n`).join(''),
+    imports,
+    modules: new Map(),
+  };
+}
+
+async function output(configuration: Parameters<typeof viteBuild>[0]): Promise<Bundled[]> {
+  const { output } = (await viteBuild(configuration)) as unknown as {
+    output: (
+      | {
+          type: 'chunk';
+          fileName: string;
+          code: string;
+          imports: string[];
+          modules: Record<string, { renderedLength: number }>;
+        }
+      | { type: 'asset'; fileName: string; source: string | Uint8Array }
+    )[];
+  };
+  return output.map(file =>
+    file.type === 'chunk'
+      ? {
+          file: file.fileName,
+          code: file.code,
+          imports: file.imports,
+          modules: new Map(Object.entries(file.modules).map(([id, { renderedLength }]) => [id, renderedLength])),
+        }
+      : { file: file.fileName, code: file.source, imports: [], modules: new Map() },
+  );
+}
+
+function entryPlugin(entries: ReadonlyMap<string, string>, root: string): Plugin {
+  return {
+    name: 'eltrix-entries',
+    enforce: 'pre',
+    resolveId(id, importer) {
+      if (id.startsWith(entryPrefix)) return `\0${id}`;
+      // The entries stand nowhere, so what they import is looked up from the project.
+      if (id === 'eltrix/compiled' && importer?.startsWith('\0')) return this.resolve(id, join(root, 'package.json'));
+      return undefined;
+    },
+    load: id => (id.startsWith(`\0${entryPrefix}`) ? entries.get(id.slice(entryPrefix.length + 1)) : undefined),
+  };
+}
+
+const ofNode = new Set(builtinModules.flatMap(name => [name, `node:${name}`]));
+
+/** Vite puts an empty module in place of Node's own; a page would fail later, where nobody sees why. */
+function refuseNode(root: string): Plugin {
+  return {
+    name: 'eltrix-no-node',
+    enforce: 'pre',
+    resolveId(id, importer) {
+      if (!ofNode.has(id) || !importer || importer.startsWith('\0')) return undefined;
+      const file = relative(root, importer.replace(/\?.*$/, '')).replaceAll('\\', '/');
+      throw new ToolError(
+        'bare-import',
+        `${file} imports "${id}", which only Node has. No page can resolve it. Take the import out, or move it to a module that no element imports. Nothing was written.`,
+        { file },
+      );
+    },
+  };
+}
+
+/** @throws ToolError if an output imports anything but its neighbours. */
+function refuseBareImports({ file, code, modules }: Bundled): void {
+  if (!file.endsWith('.js') || typeof code !== 'string') return;
+  for (const node of parseAst(code).body) {
+    if (!('source' in node) || !node.source || node.source.value.startsWith('./')) continue;
+    const name = node.source.value;
+    const importers = [...modules.keys()].filter(id => !id.startsWith('\0')).map(id => id.replace(/^.*?(?=src\/)/, ''));
+    throw new ToolError(
+      'bare-import',
+      `${file} would still import "${name}", which no page can resolve (it is made from ${importers.slice(0, 3).join(', ')}). Install it, so that it can be bundled, or take the import out.`,
+    );
+  }
+}

@@ -1,0 +1,140 @@
+/** What output files weigh, and what makes them so. */
+
+import { promisify } from 'node:util';
+import { brotliCompress, constants } from 'node:zlib';
+import { ToolError } from '../project/tool-error.ts';
+import type { Bundled } from './bundle.ts';
+
+/** `shared` is loaded with others; `extra` is not loaded by itself. */
+export type Role = 'element' | 'shared' | 'all' | 'on-demand' | 'classic';
+
+export interface BuiltFile {
+  readonly file: string;
+  readonly role: Role;
+  /** Bytes as they are, and as brotli packs them at its best. */
+  readonly raw: number;
+  readonly brotli: number;
+  /** The shared files that it loads, and theirs. */
+  readonly loads: readonly string[];
+}
+
+/** An npm package that was bundled. */
+export interface BundledPackage {
+  readonly name: string;
+  readonly bytes: number;
+}
+
+const compress = promisify(brotliCompress);
+
+export async function measure(files: readonly Bundled[], tags: ReadonlySet<string>): Promise<BuiltFile[]> {
+  const scripts = files.filter(({ file }) => file.endsWith('.js'));
+  const byName = new Map(scripts.map(file => [file.file, file]));
+  const loads = (file: Bundled, found = new Set<string>()): Set<string> => {
+    for (const name of file.imports) {
+      if (found.has(name)) continue;
+      found.add(name);
+      const next = byName.get(name);
+      if (next) loads(next, found);
+    }
+    return found;
+  };
+  const measured = await Promise.all(
+    scripts.map(async file => {
+      const bytes = Buffer.from(file.code);
+      const packed = await compress(bytes, {
+        params: { [constants.BROTLI_PARAM_QUALITY]: 11, [constants.BROTLI_PARAM_SIZE_HINT]: bytes.length },
+      });
+      return {
+        file: file.file,
+        role: roleOf(file.file, tags),
+        raw: bytes.length,
+        brotli: packed.length,
+        loads: [...loads(file)].sort(),
+      };
+    }),
+  );
+  const order: Record<Role, number> = { element: 0, shared: 1, all: 2, 'on-demand': 3, classic: 4 };
+  return measured.sort((a, b) => order[a.role] - order[b.role] || (a.file < b.file ? -1 : 1));
+}
+
+function roleOf(file: string, tags: ReadonlySet<string>): Role {
+  const name = file.slice(0, -'.js'.length);
+  if (tags.has(name)) return 'element';
+  return name === 'all' || name === 'on-demand' || name === 'classic' ? name : 'shared';
+}
+
+/** The npm packages in some files, the largest first; the library itself is none. */
+export function bundledPackages(files: readonly Bundled[]): BundledPackage[] {
+  const bytes = new Map<string, number>();
+  for (const { modules } of files) {
+    for (const [id, length] of modules) {
+      const name = packageOf(id);
+      if (name && name !== 'eltrix') bytes.set(name, (bytes.get(name) ?? 0) + length);
+    }
+  }
+  return [...bytes].map(([name, bytes]) => ({ name, bytes })).sort((a, b) => b.bytes - a.bytes);
+}
+
+export function packageOf(id: string): string | undefined {
+  return /.*[\\/]node_modules[\\/]((?:@[^\\/]+[\\/])?[^\\/]+)/.exec(id)?.[1]?.replaceAll('\\', '/');
+}
+
+/** What an element weighs with all that it loads, in brotli's bytes. */
+export function wholeWeight(file: BuiltFile, files: readonly BuiltFile[]): number {
+  return (
+    file.brotli + files.filter(({ file: name }) => file.loads.includes(name)).reduce((sum, f) => sum + f.brotli, 0)
+  );
+}
+
+/** `3 kB`, `812 B` or a number of bytes. */
+export function readBytes(budget: string | number): number {
+  if (typeof budget === 'number') return budget;
+  const [, count, unit] = /^\s*(\d+(?:\.\d+)?)\s*(B|kB|MB)?\s*$/i.exec(budget) ?? [];
+  if (count === undefined)
+    throw new ToolError(
+      'config-value',
+      `"budget" takes bytes, for example 3000 or "3 kB", and ${JSON.stringify(budget)} is neither.`,
+    );
+  return Math.round(Number(count) * { b: 1, kb: 1000, mb: 1_000_000 }[(unit ?? 'B').toLowerCase() as 'b']!);
+}
+
+/** @throws ToolError for an element that weighs more than is allowed, with what weighs most in it. */
+export function refuseOverBudget(
+  budget: string | number | Readonly<Record<string, string | number>>,
+  built: readonly BuiltFile[],
+  files: readonly Bundled[],
+  nameOf: (module: string) => string,
+): void {
+  for (const element of built) {
+    if (element.role !== 'element') continue;
+    const tag = element.file.slice(0, -'.js'.length);
+    const allowed = typeof budget === 'object' ? (budget[tag] ?? budget['*']) : budget;
+    if (allowed === undefined) continue;
+    const limit = readBytes(allowed);
+    const weight = wholeWeight(element, built);
+    if (weight <= limit) continue;
+    const modules = files
+      .filter(({ file }) => file === element.file || element.loads.includes(file))
+      .flatMap(({ modules }) => [...modules]);
+    const largest = groups(modules, nameOf).slice(0, 3);
+    const list = largest.map(([name, bytes]) => `${name} (${bytes} B before packing)`).join(', ');
+    throw new ToolError(
+      'over-budget',
+      `<${tag}> weighs ${weight} B in brotli with all that it loads, and the budget is ${limit} B. ` +
+        `Most of it is ${list}. Make one of them smaller, or raise "budget". Nothing was written.`,
+    );
+  }
+}
+
+/** Modules by what people know them as: a source file, or a package. */
+function groups(
+  modules: readonly (readonly [string, number])[],
+  nameOf: (module: string) => string,
+): [string, number][] {
+  const bytes = new Map<string, number>();
+  for (const [id, length] of modules) {
+    const name = packageOf(id) ?? nameOf(id);
+    bytes.set(name, (bytes.get(name) ?? 0) + length);
+  }
+  return [...bytes].sort((a, b) => b[1] - a[1]);
+}

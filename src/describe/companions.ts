@@ -1,0 +1,36 @@
+/** The files that a publisher needs beside the scripts, by name. */
+import { allDeclarations, elementDeclarations, jsxDeclarations } from './declarations.ts';
+import { editorData } from './editor-data.ts';
+import { manifest } from './manifest.ts';
+import type { ElementDescription } from './model.ts';
+import { packageFile } from './package-file.ts';
+import { referencePage } from './reference.ts';
+import { undefinedCss } from './undefined-css.ts';
+
+const print = (value: unknown): string => `${JSON.stringify(value, null, 2)}\n`;
+
+/**
+ * @param project the project's package.json, for name, version and licence.
+ * @param scripts the scripts that were built.
+ */
+export function companionFiles(
+  elements: readonly ElementDescription[],
+  project: Readonly<Record<string, unknown>>,
+  scripts: readonly string[],
+): Record<string, string> {
+  const declarations = Object.fromEntries(
+    elements.map(element => [`${element.tag}.d.ts`, elementDeclarations(element)]),
+  );
+  return {
+    ...declarations,
+    'all.d.ts': allDeclarations(elements),
+    'on-demand.d.ts': `${elements.map(({ tag }) => `import './${tag}.js';\n`).join('')}export {};\n`,
+    'react.d.ts': jsxDeclarations(elements, 'react'),
+    'preact.d.ts': jsxDeclarations(elements, 'preact'),
+    'undefined.css': undefinedCss(elements),
+    'custom-elements.json': print(manifest(elements)),
+    'html-data.json': print(editorData(elements)),
+    'REFERENCE.md': referencePage(elements),
+    'package.json': print(packageFile(elements, project, scripts)),
+  };
+}

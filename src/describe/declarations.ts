@@ -1,0 +1,158 @@
+/** TypeScript declarations of built elements: classes, tag map, typed events, and the typings of JSX. */
+import type { ElementDescription, PropertyDescription } from './model.ts';
+
+const doc = (about: string | undefined, indent = ''): string =>
+  about ? `${indent}/** ${about.replaceAll('*/', '*\\/')} */\n` : '';
+const key = (name: string): string => (/^[A-Za-z_$][\w$]*$/.test(name) ? name : JSON.stringify(name));
+
+function property({ name, type, about, kind }: PropertyDescription): string {
+  if (kind !== 'tokens') return `${doc(about, '  ')}  ${key(name)}: ${type};\n`;
+  return `${doc(about, '  ')}  get ${key(name)}(): ${type};\n  set ${key(name)}(value: string | ${type});\n`;
+}
+
+/** The class's interface of events. */
+const eventMap = ({ className }: ElementDescription): string => `${className}EventMap`;
+
+/** `hive-card.d.ts`. */
+export function elementDeclarations(element: ElementDescription): string {
+  const { className, tag, about, properties, methods, events, types, form, extends: extended } = element;
+  const Base = (extended && builtIns[extended]) ?? 'HTMLElement';
+  const map = eventMap(element);
+  const imports = types.filter(({ name }) => name === '').map(({ code }) => `${code}\n`);
+  const own = types.filter(({ name }) => name !== '').map(({ code }) => `${code}\n\n`);
+  const listeners = ['add', 'remove'].map(
+    verb => `  ${verb}EventListener<K extends keyof ${map}>(
+    type: K,
+    listener: (this: ${className}, event: ${map}[K]) => unknown,
+    options?: boolean | ${verb === 'add' ? 'AddEventListenerOptions' : 'EventListenerOptions'},
+  ): void;
+  ${verb}EventListener(
+    type: string,
+    listener: EventListenerOrEventListenerObject,
+    options?: boolean | ${verb === 'add' ? 'AddEventListenerOptions' : 'EventListenerOptions'},
+  ): void;
+`,
+  );
+  return [
+    ...imports,
+    imports.length ? '\n' : '',
+    ...own,
+    `/** The events of \`<${tag}>\`, beside those of every element. */\n`,
+    `export interface ${map} extends HTMLElementEventMap {\n`,
+    ...events.map(
+      ({ type, detail, about }) => `${doc(about, '  ')}  ${JSON.stringify(type)}: CustomEvent<${detail}>;\n`,
+    ),
+    '}\n\n',
+    doc(about),
+    `export declare class ${className} extends ${Base} {\n`,
+    '  /** Registers the class; the same class twice is silent. */\n',
+    `  static define(tag?: string, registry?: CustomElementRegistry): typeof ${className};\n`,
+    ...properties.map(property),
+    ...methods.map(
+      ({ name, about, parameters, returns, isGetter }) =>
+        `${doc(about, '  ')}  ${isGetter ? `get ${key(name)}(): ${returns}` : `${key(name)}${parameters}: ${returns}`};\n`,
+    ),
+    form ? formMembers : '',
+    ...listeners,
+    '}\n\n',
+    `declare global {\n  interface HTMLElementTagNameMap {\n    ${JSON.stringify(tag)}: ${className};\n  }\n}\n`,
+  ].join('');
+}
+
+const formMembers = `  readonly form: HTMLFormElement | null;
+  readonly labels: NodeList;
+  readonly validity: ValidityState;
+  readonly validationMessage: string;
+  readonly willValidate: boolean;
+  checkValidity(): boolean;
+  reportValidity(): boolean;
+`;
+
+const builtIns: Readonly<Record<string, string>> = {
+  a: 'HTMLAnchorElement',
+  button: 'HTMLButtonElement',
+  dialog: 'HTMLDialogElement',
+  div: 'HTMLDivElement',
+  form: 'HTMLFormElement',
+  img: 'HTMLImageElement',
+  input: 'HTMLInputElement',
+  label: 'HTMLLabelElement',
+  li: 'HTMLLIElement',
+  ol: 'HTMLOListElement',
+  option: 'HTMLOptionElement',
+  p: 'HTMLParagraphElement',
+  select: 'HTMLSelectElement',
+  span: 'HTMLSpanElement',
+  table: 'HTMLTableElement',
+  tbody: 'HTMLTableSectionElement',
+  td: 'HTMLTableCellElement',
+  textarea: 'HTMLTextAreaElement',
+  tr: 'HTMLTableRowElement',
+  ul: 'HTMLUListElement',
+};
+
+/** `all.d.ts`. */
+export function allDeclarations(elements: readonly ElementDescription[]): string {
+  return elements
+    .map(({ className, tag }) => `export { ${className}, type ${className}EventMap } from './${tag}.js';\n`)
+    .join('');
+}
+
+/** The properties that JSX takes for an element: its attributes and properties, and `on…` for its events. */
+function jsxProperties({ properties, events }: ElementDescription): string {
+  const own = properties.map(({ name, type, kind, about }) => {
+    const taken = kind === 'tokens' ? 'string' : type;
+    return `${doc(about, '  ')}  ${key(name)}?: ${taken} | undefined;\n`;
+  });
+  const dashed = properties
+    .filter(({ name, attribute }) => attribute !== undefined && attribute !== name)
+    .map(
+      ({ attribute, kind, type }) =>
+        `  ${key(attribute!)}?: ${kind === 'flag' ? 'boolean' : /^(?:data|live|json|custom|tokens)$/.test(kind) ? 'string' : type} | undefined;\n`,
+    );
+  const listeners = events.map(
+    ({ type, detail, about }) =>
+      `${doc(about, '  ')}  ${JSON.stringify(`on${type}`)}?: ((event: CustomEvent<${detail}>) => void) | undefined;\n`,
+  );
+  return [...own, ...dashed, ...listeners].join('');
+}
+
+/** `react.d.ts` and `preact.d.ts`: the elements as JSX tags. */
+export function jsxDeclarations(elements: readonly ElementDescription[], host: 'react' | 'preact'): string {
+  const classes = elements.map(({ className, tag }) => `import type { ${className} } from './${tag}.js';\n`);
+  const types = elements.flatMap(({ types, tag }) => {
+    const names = types.filter(({ name }) => name !== '').map(({ name }) => name);
+    return names.length > 0 ? [`import type { ${names.join(', ')} } from './${tag}.js';\n`] : [];
+  });
+  const packages = new Set(
+    elements.flatMap(({ types }) => types.filter(({ name }) => name === '').map(({ code }) => `${code}\n`)),
+  );
+  const base = (className: string) =>
+    host === 'react'
+      ? `import('react').DetailedHTMLProps<import('react').HTMLAttributes<${className}>, ${className}>`
+      : `import('preact').JSX.HTMLAttributes<${className}>`;
+  const properties = elements.map(
+    element =>
+      `/** What \`<${element.tag}>\` takes in JSX. */\nexport interface ${element.className}Properties {\n${jsxProperties(element)}}\n\n`,
+  );
+  const tags = elements.map(
+    ({ className, tag }) =>
+      `      ${JSON.stringify(tag)}: Omit<${base(className)}, keyof ${className}Properties> & ${className}Properties;\n`,
+  );
+  const used = new Set<string>();
+  const uniqueTypes = types.filter(line => {
+    const fresh = !used.has(line);
+    used.add(line);
+    return fresh;
+  });
+  return [
+    ...classes,
+    ...uniqueTypes,
+    ...packages,
+    '\n',
+    ...properties,
+    `declare module '${host}' {\n  namespace JSX {\n    interface IntrinsicElements {\n`,
+    ...tags,
+    '    }\n  }\n}\n',
+  ].join('');
+}

@@ -1,0 +1,41 @@
+/** `html-data.json`: HTML custom data, version 1.1, with which editors complete and explain tags and attributes. */
+import type { ElementDescription, PropertyDescription } from './model.ts';
+
+export function editorData(elements: readonly ElementDescription[]): object {
+  return {
+    version: 1.1,
+    tags: elements.map(element => ({
+      name: element.tag,
+      description: { kind: 'markdown', value: tagText(element) },
+      attributes: element.properties
+        .filter(({ attribute }) => attribute !== undefined)
+        .map(property => ({
+          name: property.attribute,
+          description: { kind: 'markdown', value: attributeText(property) },
+          ...(property.kind === 'flag' ? { valueSet: 'v' } : {}),
+          ...(property.values.length > 0 ? { values: property.values.map(name => ({ name })) } : {}),
+        })),
+    })),
+  };
+}
+
+function tagText({ about, slots, events }: ElementDescription): string {
+  const list = (head: string, items: string[]) => (items.length > 0 ? `\n\n${head}\n${items.join('\n')}` : '');
+  return [
+    about ?? '',
+    list(
+      '**Slots**',
+      slots.map(({ name, about }) => `- ${name === '' ? '(default)' : `\`${name}\``}: ${about}`),
+    ),
+    list(
+      '**Events**',
+      events.map(({ type, about }) => `- \`${type}\`${about ? `: ${about}` : ''}`),
+    ),
+  ]
+    .join('')
+    .trim();
+}
+
+function attributeText({ about, type, default: value }: PropertyDescription): string {
+  return [about, `\`${type}\`${value === undefined ? '' : `, default \`${value}\``}`].filter(Boolean).join('\n\n');
+}

@@ -1,0 +1,106 @@
+/** `REFERENCE.md`: a page about elements for people, from their contracts. */
+import type { ElementDescription } from './model.ts';
+
+const cell = (text: string) => text.replaceAll('|', '\\|').replace(/\s+/g, ' ');
+const code = (text: string) => `\`${text}\``;
+
+function table(heads: readonly string[], rows: readonly (readonly string[])[]): string {
+  if (rows.length === 0) return '';
+  return [heads, heads.map(() => '---'), ...rows].map(row => `| ${row.map(cell).join(' | ')} |\n`).join('');
+}
+
+const section = (title: string, body: string) => (body ? `\n### ${title}\n\n${body}` : '');
+
+/** One element's part of the page. */
+export function reference(element: ElementDescription): string {
+  const { tag, about, properties, methods, events, slots, parts, cssProperties, states, form } = element;
+  const [attributes, others] = [
+    properties.filter(({ attribute }) => attribute !== undefined),
+    properties.filter(({ attribute }) => attribute === undefined),
+  ];
+  return [
+    `## \`<${tag}>\`\n`,
+    about ? `\n${about}\n` : '',
+    form ? '\nTakes part in forms: `name`, `form`, validity and reset as the standard’s own controls have them.\n' : '',
+    section(
+      'Attributes',
+      table(
+        ['attribute', 'property', 'type', 'default', 'about'],
+        attributes.map(({ attribute, name, type, default: value, about, reflects }) => [
+          code(attribute!),
+          code(name),
+          code(type),
+          value === undefined ? '' : code(value),
+          `${about ?? ''}${reflects ? '' : ' Assigning the property leaves the attribute alone.'}`.trim(),
+        ]),
+      ),
+    ),
+    section(
+      'Properties',
+      table(
+        ['property', 'type', 'about'],
+        others.map(({ name, type, about }) => [code(name), code(type), about ?? '']),
+      ),
+    ),
+    section(
+      'Methods',
+      table(
+        ['method', 'returns', 'about'],
+        methods.map(({ name, parameters, returns, about, isGetter }) => [
+          code(isGetter ? name : `${name}${parameters}`),
+          code(returns),
+          about ?? '',
+        ]),
+      ),
+    ),
+    section(
+      'Events',
+      table(
+        ['event', 'detail', 'about'],
+        events.map(({ type, detail, about, bubbles, composed, cancelable }) => [
+          code(type),
+          code(detail),
+          [
+            about ?? '',
+            bubbles ? '' : 'Does not bubble.',
+            composed ? '' : 'Stays in its tree.',
+            cancelable ? 'Can be cancelled.' : '',
+          ]
+            .filter(Boolean)
+            .join(' '),
+        ]),
+      ),
+    ),
+    section(
+      'Slots',
+      table(
+        ['slot', 'about', 'takes'],
+        slots.map(({ name, about, accepts, required }) => [
+          name === '' ? '(default)' : code(name),
+          `${about}${required ? ' Required.' : ''}`,
+          accepts ? code(accepts) : 'anything',
+        ]),
+      ),
+    ),
+    ...(
+      [
+        ['Parts', parts, (name: string) => `::part(${name})`],
+        ['Custom properties', cssProperties, (name: string) => name],
+        ['States', states, (name: string) => `:state(${name})`],
+      ] as const
+    ).map(([title, list, print]) =>
+      section(
+        title,
+        table(
+          ['name', 'about'],
+          list.map(({ name, about }) => [code(print(name)), about]),
+        ),
+      ),
+    ),
+  ].join('');
+}
+
+/** The whole page. */
+export function referencePage(elements: readonly ElementDescription[]): string {
+  return `# Reference\n\n${elements.map(reference).join('\n')}`;
+}

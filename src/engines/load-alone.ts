@@ -1,0 +1,83 @@
+/** Loads each built file alone in an empty page of a real engine, and says what went wrong there. */
+import { existsSync, readFileSync } from 'node:fs';
+import { createServer } from 'node:http';
+import { join } from 'node:path';
+import type { Engine } from './engine.ts';
+
+export interface Loaded {
+  readonly tag: string;
+  readonly defined: boolean;
+  /** What was logged, thrown or refused, and requests to other hosts. */
+  readonly problems: readonly string[];
+}
+
+const policy =
+  "default-src 'none'; script-src 'self'; style-src 'self'; connect-src 'self'; frame-src 'self'; require-trusted-types-for 'script'; trusted-types eltrix";
+
+/** Stands in each page before the element's module, and hears everything. */
+const probe = `
+const problems = [];
+const tell = text => problems.push(String(text).slice(0, 300));
+for (const level of ['log', 'info', 'warn', 'error', 'debug']) console[level] = (...values) => tell('console.' + level + ': ' + values.join(' '));
+addEventListener('error', event => tell(event.message || 'a file could not be loaded'), true);
+addEventListener('unhandledrejection', event => tell('unhandled: ' + event.reason));
+addEventListener('securitypolicyviolation', event => tell('the policy refused ' + event.violatedDirective + ' ' + event.blockedURI));
+const tag = document.currentScript.dataset.tag;
+addEventListener('load', async () => {
+  await Promise.race([customElements.whenDefined(tag), new Promise(resolve => setTimeout(resolve, 1000))]);
+  await new Promise(resolve => setTimeout(resolve, 30));
+  for (const { name } of performance.getEntriesByType('resource')) if (new URL(name).origin !== location.origin) tell('asks another host: ' + name);
+  parent.postMessage({ tag, defined: !!customElements.get(tag), problems }, location.origin);
+});`;
+
+/** The page around them: a frame each, some at once. */
+const around = `
+const tags = JSON.parse(document.currentScript.dataset.tags);
+const answers = new Map();
+const frames = new Map();
+let next = 0;
+globalThis.answers = new Promise(resolve => {
+  const more = () => {
+    if (answers.size === tags.length) return resolve(tags.map(tag => answers.get(tag)));
+    if (next === tags.length) return;
+    const tag = tags[next++];
+    const frame = document.createElement('iframe');
+    frame.src = '/alone/' + tag;
+    frames.set(tag, frame);
+    document.body.append(frame);
+  };
+  addEventListener('message', ({ data }) => { answers.set(data.tag, data); frames.get(data.tag).remove(); more(); });
+  addEventListener('load', () => { for (let i = 0; i < 8; i++) more(); if (tags.length === 0) resolve([]); });
+});`;
+
+export async function loadAlone(folder: string, tags: readonly string[], engine: Engine): Promise<Loaded[]> {
+  const server = createServer((request, response) => {
+    const { pathname } = new URL(request.url!, 'http://localhost');
+    const script = (text: string) => response.setHeader('content-type', 'text/javascript').end(text);
+    const page = (text: string) =>
+      response
+        .setHeader('content-type', 'text/html; charset=utf-8')
+        .setHeader('content-security-policy', policy)
+        .end(`<!doctype html><html lang="en"><title>eltrix</title><link rel="icon" href="data:,">${text}`);
+    if (pathname === '/probe') return script(probe);
+    if (pathname === '/around') return script(around);
+    if (pathname === '/') return page(`<body><script src="/around" data-tags='${JSON.stringify(tags)}'></script>`);
+    const alone = /^\/alone\/([a-z][^/]*)$/.exec(pathname)?.[1];
+    if (alone)
+      return page(
+        `<script src="/probe" data-tag="${alone}"></script><script type="module" src="/${alone}.js"></script>`,
+      );
+    const file = /^\/([\w.-]+\.js)$/.exec(pathname)?.[1];
+    if (file && existsSync(join(folder, file))) return script(readFileSync(join(folder, file), 'utf8'));
+    response.writeHead(404).end();
+  });
+  await new Promise<void>(resolve => server.listen(0, '127.0.0.1', resolve));
+  const session = await engine.start();
+  try {
+    const page = await session.open(`http://127.0.0.1:${(server.address() as { port: number }).port}/`);
+    return await page.evaluate<Loaded[]>('globalThis.answers');
+  } finally {
+    await session.close();
+    server.close();
+  }
+}
