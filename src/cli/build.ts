@@ -1,7 +1,7 @@
 import { join, relative, resolve } from 'node:path';
 import { watch } from 'chokidar';
 import { Command } from 'commander';
-import { type BuildResult, buildElements } from '../compile/build.ts';
+import { type BuildResult, buildElements, recoverOutput } from '../compile/build.ts';
 import type { BuiltFile } from '../compile/sizes.ts';
 import { companionFiles } from '../describe/companions.ts';
 import { classNameOf, describeElement } from '../describe/model.ts';
@@ -62,6 +62,7 @@ async function build(root: string, options: Options, look: boolean, output: Outp
     const configuration = await readConfiguration(root);
     const source = options.source ?? configuration.source;
     const out = options.out ?? configuration.out;
+    recoverOutput(root, out);
     const elements = await discover(root, source);
     if (elements.length === 0) {
       throw new ToolError(

@@ -57,7 +57,6 @@ export async function buildElements(
   refuseFolder(root, target, options.out);
   refuseTarget(options.target);
   mkdirSync(dirname(target), { recursive: true });
-  recover(target);
   const beside = mkdtempSync(join(dirname(target), `.${basename(target)}-`));
   const cleanUp = () => rmSync(beside, { recursive: true, force: true });
   process.once('exit', cleanUp);
@@ -154,8 +153,10 @@ function integrity(files: readonly { file: string; code: string | Uint8Array }[]
 }
 
 /** A build that was killed in the middle of the exchange left the old folder aside, or its own unfinished one. */
-function recover(target: string): void {
+export function recoverOutput(root: string, out: string): void {
+  const target = resolve(root, out);
   const folder = dirname(target);
+  if (!existsSync(folder)) return;
   const name = basename(target);
   for (const entry of readdirSync(folder)) {
     const path = join(folder, entry);

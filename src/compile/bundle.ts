@@ -56,13 +56,21 @@ export async function bundleElements(
     publicDir: false as const,
     resolve: { conditions: ['production', 'browser', 'module'] },
   } satisfies InlineConfig;
+  let refused: ToolError | undefined;
   const plugins = [
     entryPlugin(entries, root),
-    refuseNode(root),
+    refuseNode(root, error => {
+      refused = error;
+    }),
     eltrix({ onUncompiled: found => void uncompiled.push(found) }),
   ];
   const names = [...entries.keys()].filter(name => name !== 'all');
-  const modules = await output({
+  const make = (configuration: InlineConfig) =>
+    output(configuration).catch((error: unknown) => {
+      // The bundler wraps what a plugin throws.
+      throw refused ?? error;
+    });
+  const modules = await make({
     ...common,
     plugins,
     build: {
@@ -80,6 +88,13 @@ export async function bundleElements(
           chunkFileNames: 'shared-[hash].js',
           assetFileNames: '[name]-[hash][extname]',
           minifyInternalExports: true,
+          // Two files at most beside an element's own: what most of them need, and what some do.
+          codeSplitting: {
+            groups: [
+              { name: 'shared', minShareCount: Math.max(2, Math.ceil(elements.length * 0.6)), priority: 2 },
+              { name: 'shared', minShareCount: 2, priority: 1 },
+            ],
+          },
         },
       },
     },
@@ -87,7 +102,7 @@ export async function bundleElements(
   const files = [...modules, allModule(elements)];
   if (options.classic) {
     uncompiled.length = 0;
-    const classic = await output({
+    const classic = await make({
       ...common,
       plugins,
       build: {
@@ -166,18 +181,21 @@ function entryPlugin(entries: ReadonlyMap<string, string>, root: string): Plugin
 const ofNode = new Set(builtinModules.flatMap(name => [name, `node:${name}`]));
 
 /** Vite puts an empty module in place of Node's own; a page would fail later, where nobody sees why. */
-function refuseNode(root: string): Plugin {
+function refuseNode(root: string, tell: (error: ToolError) => void): Plugin {
   return {
     name: 'eltrix-no-node',
     enforce: 'pre',
     resolveId(id, importer) {
       if (!ofNode.has(id) || !importer || importer.startsWith('\0')) return undefined;
       const file = relative(root, importer.replace(/\?.*$/, '')).replaceAll('\\', '/');
-      throw new ToolError(
+      const error = new ToolError(
         'bare-import',
         `${file} imports "${id}", which only Node has. No page can resolve it. Take the import out, or move it to a module that no element imports. Nothing was written.`,
         { file },
       );
+      tell(error);
+      // The bundler makes this one its own.
+      throw new Error(error.message);
     },
   };
 }

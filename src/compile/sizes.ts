@@ -1,5 +1,6 @@
 /** What output files weigh, and what makes them so. */
 
+import { fileURLToPath } from 'node:url';
 import { promisify } from 'node:util';
 import { brotliCompress, constants } from 'node:zlib';
 import { ToolError } from '../project/tool-error.ts';
@@ -75,7 +76,11 @@ export function bundledPackages(files: readonly Bundled[]): BundledPackage[] {
   return [...bytes].map(([name, bytes]) => ({ name, bytes })).sort((a, b) => b.bytes - a.bytes);
 }
 
+/** The folder of the library itself, wherever it is linked from. */
+const library = fileURLToPath(new URL('../../..', import.meta.url));
+
 export function packageOf(id: string): string | undefined {
+  if (id.startsWith(`${library}dist/`)) return 'eltrix';
   return /.*[\\/]node_modules[\\/]((?:@[^\\/]+[\\/])?[^\\/]+)/.exec(id)?.[1]?.replaceAll('\\', '/');
 }
 

@@ -25,6 +25,7 @@ export function companionFiles(
     ...declarations,
     'all.d.ts': allDeclarations(elements),
     'on-demand.d.ts': `${elements.map(({ tag }) => `import './${tag}.js';\n`).join('')}export {};\n`,
+    ...(scripts.includes('classic.js') ? { 'classic.d.ts': 'export {};\n' } : {}),
     'react.d.ts': jsxDeclarations(elements, 'react'),
     'preact.d.ts': jsxDeclarations(elements, 'preact'),
     'undefined.css': undefinedCss(elements),

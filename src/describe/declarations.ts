@@ -130,14 +130,17 @@ export function jsxDeclarations(elements: readonly ElementDescription[], host: '
   const base = (className: string) =>
     host === 'react'
       ? `import('react').DetailedHTMLProps<import('react').HTMLAttributes<${className}>, ${className}>`
-      : `import('preact').JSX.HTMLAttributes<${className}>`;
+      : `import('preact').ComponentProps<'div'>`;
+  const ref = (className: string) =>
+    host === 'react' ? '' : ` & { ref?: import('preact').Ref<${className}> | undefined }`;
+  const without = host === 'react' ? '' : " | 'ref'";
   const properties = elements.map(
     element =>
       `/** What \`<${element.tag}>\` takes in JSX. */\nexport interface ${element.className}Properties {\n${jsxProperties(element)}}\n\n`,
   );
   const tags = elements.map(
     ({ className, tag }) =>
-      `      ${JSON.stringify(tag)}: Omit<${base(className)}, keyof ${className}Properties> & ${className}Properties;\n`,
+      `      ${JSON.stringify(tag)}: Omit<${base(className)}, keyof ${className}Properties${without}> & ${className}Properties${ref(className)};\n`,
   );
   const used = new Set<string>();
   const uniqueTypes = types.filter(line => {

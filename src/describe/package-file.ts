@@ -20,7 +20,7 @@ export function packageFile(
       ...Object.fromEntries(elements.map(({ tag }) => [`./${tag}`, module(tag)])),
       ...Object.fromEntries(elements.map(({ tag }) => [`./${tag}.js`, module(tag)])),
       './on-demand': module('on-demand'),
-      ...(scripts.includes('classic.js') ? { './classic.js': './classic.js' } : {}),
+      ...(scripts.includes('classic.js') ? { './classic.js': module('classic') } : {}),
       './react': { types: './react.d.ts' },
       './preact': { types: './preact.d.ts' },
       './undefined.css': './undefined.css',

@@ -12,7 +12,7 @@ export interface Loaded {
 }
 
 const policy =
-  "default-src 'none'; script-src 'self'; style-src 'self'; connect-src 'self'; frame-src 'self'; require-trusted-types-for 'script'; trusted-types eltrix";
+  "default-src 'none'; script-src 'self'; style-src 'self'; connect-src 'self'; frame-src 'self'; img-src data:; require-trusted-types-for 'script'; trusted-types eltrix";
 
 /** Stands in each page before the element's module, and hears everything. */
 const probe = `

@@ -3,7 +3,8 @@ export function nearest(name: string, names: Iterable<string>): string | undefin
   let best: string | undefined;
   let least = Math.max(1, Math.floor(name.length / 3)) + 1;
   for (const candidate of names) {
-    const distance = edits(name.toLowerCase(), candidate.toLowerCase());
+    const begins = candidate.length > 2 && name.startsWith(candidate);
+    const distance = begins ? 1 : edits(name.toLowerCase(), candidate.toLowerCase());
     if (distance < least) {
       least = distance;
       best = candidate;

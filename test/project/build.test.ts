@@ -1,38 +1,11 @@
 /** `eltrix build` as its users call it, on projects made for the occasion. */
 import assert from 'node:assert/strict';
-import { spawnSync } from 'node:child_process';
-import { mkdirSync, mkdtempSync, readdirSync, readFileSync, rmSync, symlinkSync, writeFileSync } from 'node:fs';
+import { readdirSync, readFileSync, writeFileSync } from 'node:fs';
 import { createServer } from 'node:http';
-import { tmpdir } from 'node:os';
-import { dirname, join } from 'node:path';
-import { after, describe, it } from 'node:test';
+import { join } from 'node:path';
+import { describe, it } from 'node:test';
 import { engines } from '../../src/engines/index.ts';
-
-const repository = new URL('../..', import.meta.url).pathname;
-const made: string[] = [];
-after(() => {
-  for (const folder of made) rmSync(folder, { recursive: true, force: true });
-});
-
-function project(files: Record<string, string>): string {
-  const root = mkdtempSync(join(tmpdir(), 'eltrix-test-'));
-  made.push(root);
-  mkdirSync(join(root, 'node_modules'));
-  symlinkSync(repository, join(root, 'node_modules/eltrix'));
-  for (const [name, text] of Object.entries({ 'package.json': '{ "type": "module" }', ...files })) {
-    mkdirSync(dirname(join(root, name)), { recursive: true });
-    writeFileSync(join(root, name), text);
-  }
-  return root;
-}
-
-function eltrix(root: string, ...args: string[]) {
-  const { status, stdout, stderr } = spawnSync(process.execPath, [join(repository, 'dist/tool/cli/main.js'), ...args], {
-    cwd: root,
-    encoding: 'utf8',
-  });
-  return { status, stdout, stderr };
-}
+import { eltrix, project } from '../support/project.ts';
 
 const card = (tag: string, name: string) => `
   import { contract, markup, text } from 'eltrix';
@@ -53,11 +26,32 @@ describe('eltrix build', () => {
     assert.equal(status, 0);
     assert.deepEqual(
       readdirSync(join(root, 'dist')).filter(name => !name.startsWith('shared')),
-      ['all.js', 'bee-card.js', 'hive-card.js', 'sizes.json'],
+      [
+        'REFERENCE.md',
+        'all.d.ts',
+        'all.js',
+        'bee-card.d.ts',
+        'bee-card.js',
+        'bee-card.js.map',
+        'custom-elements.json',
+        'hive-card.d.ts',
+        'hive-card.js',
+        'hive-card.js.map',
+        'html-data.json',
+        'integrity.json',
+        'on-demand.d.ts',
+        'on-demand.js',
+        'on-demand.js.map',
+        'package.json',
+        'preact.d.ts',
+        'react.d.ts',
+        'sizes.json',
+        'undefined.css',
+      ],
     );
     assert.match(
       stdout,
-      /^dist\/ +raw +brotli\nbee-card\.js +\d.*B +\d.*B\nhive-card\.js .*\nall\.js .*\nshared-.*\n\n2 elements, no imports beyond dist\/\.\n$/,
+      /^dist\/ +raw +brotli +change\nbee-card\.js +\d.*B +\d.*B\nhive-card\.js .*\nshared-.* \(shared\) .*\nall\.js .*\non-demand\.js .*\n\n2 elements, no imports beyond dist\/\..*\n[\d.]+ s, at most \d+ MB of memory\.\n$/,
     );
     for (const file of readdirSync(join(root, 'dist')).filter(name => name.endsWith('.js'))) {
       assert.doesNotMatch(readFileSync(join(root, 'dist', file), 'utf8'), /(?:from|import)\s*["'](?!\.\/)/);
@@ -68,7 +62,7 @@ describe('eltrix build', () => {
     const root = project({ 'src/hive-card.ts': card('hive-card', 'HiveCard') });
     const read = () =>
       readdirSync(join(root, 'dist')).map(file => [file, readFileSync(join(root, 'dist', file), 'utf8')]);
-    eltrix(root, 'build');
+    eltrix(root, 'build', '--no-look');
     const first = read();
     eltrix(root, 'build');
     assert.deepEqual(read(), first);
@@ -137,7 +131,7 @@ describe('eltrix build', () => {
     writeFileSync(join(root, 'package.json'), '{ "type": "module", "eltrix": { "output": "x" } }');
     assert.equal(
       eltrix(root, 'build').stderr,
-      'eltrix error (config-key): package.json, "eltrix": "output" is not an option. Options are source, out.\n',
+      'eltrix error (config-key): package.json, "eltrix": "output" is not an option. Did you mean "out"? Options are source, out, target, budget, classic, sourcemap.\n',
     );
   });
 

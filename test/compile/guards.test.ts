@@ -1,0 +1,137 @@
+/** What a build refuses, and that what was there stays. */
+import assert from 'node:assert/strict';
+import { existsSync, readFileSync, renameSync, writeFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { after, describe, it } from 'node:test';
+import { engines } from '../../src/engines/index.ts';
+import { eltrix, project, running } from '../support/project.ts';
+
+const card = (view = 'markup`<p>${() => this.name}</p>`', more = '') => `
+  import { contract, markup, stylesheet, text } from 'eltrix';
+  ${more}
+  export class HiveCard extends contract('hive-card', { attributes: { name: text() } }) {
+    view() { return ${view}; }
+  }`;
+const configured = (options: object) => JSON.stringify({ type: 'module', eltrix: options });
+
+describe('eltrix build refuses', () => {
+  it('a target without classes', () => {
+    const root = project({ 'src/a.ts': card(), 'package.json': configured({ target: 'es5' }) });
+    const { status, stderr } = eltrix(root, 'build');
+    assert.equal(status, 2);
+    assert.equal(
+      stderr,
+      'eltrix error (target-too-old): "target": "es5" has no classes, and a custom element has to be one: a function in its place throws when it is created. Use "es2015" or later, for example "es2022". Nothing was written.\n',
+    );
+  });
+
+  it('more than the budget, with what weighs most', () => {
+    const root = project({ 'src/a.ts': card(), 'package.json': configured({ budget: '500 B' }) });
+    assert.match(
+      eltrix(root, 'build').stderr,
+      /^eltrix error \(over-budget\): <hive-card> weighs \d+ B in brotli with all that it loads, and the budget is 500 B\. Most of it is eltrix \(\d+ B before packing\), src\/a\.ts \(\d+ B before packing\)/,
+    );
+    writeFileSync(join(root, 'package.json'), configured({ budget: { 'hive-card': '9 kB' } }));
+    assert.equal(eltrix(root, 'build', '--no-look').status, 0);
+    writeFileSync(join(root, 'package.json'), configured({ budget: 'small' }));
+    assert.match(
+      eltrix(root, 'build').stderr,
+      /\(config-value\): "budget" takes bytes, for example 3000 or "3 kB", and "small" is neither\./,
+    );
+  });
+
+  it('what only Node has, naming who imports it', () => {
+    const root = project({
+      'src/a.ts': card(undefined, "import { tidy } from './tidy.ts'; tidy();"),
+      'src/tidy.ts': "import { join } from 'node:path'; export const tidy = () => join('a', 'b');",
+    });
+    const { status, stderr } = eltrix(root, 'build');
+    assert.equal(status, 1);
+    assert.match(
+      stderr,
+      /src\/tidy\.ts error \(bare-import\): src\/tidy\.ts imports "node:path", which only Node has\./,
+    );
+  });
+
+  it('a hole that can never work, with its place', () => {
+    const root = project({ 'src/a.ts': card('markup`<p>ok</p>\n  <style>${this.name}</style>`') });
+    const { status, stderr } = eltrix(root, 'build');
+    assert.equal(status, 1);
+    assert.match(
+      stderr,
+      /^src\/a\.ts:6:12 error \(hole-in-style\): In line 2 of the markup, hole 1: A value cannot stand in <style>\./,
+    );
+  });
+
+  it('a file that does not work when it is loaded, and keeps the old output', {
+    skip: !engines.chromium.find() && 'no Chromium',
+  }, () => {
+    const root = project({ 'src/a.ts': card() });
+    assert.equal(eltrix(root, 'build').status, 0);
+    const old = readFileSync(join(root, 'dist/hive-card.js'), 'utf8');
+    writeFileSync(join(root, 'src/a.ts'), card(undefined, "if (globalThis.document) console.log('left behind');"));
+    const { status, stderr } = eltrix(root, 'build');
+    assert.equal(status, 1);
+    assert.match(
+      stderr,
+      /\(load-failed\): Loaded alone in an empty page of \w+, a file does not work: <hive-card>: console\.log: left behind\./,
+    );
+    assert.equal(readFileSync(join(root, 'dist/hive-card.js'), 'utf8'), old);
+    assert.equal(eltrix(root, 'build', '--no-look').status, 0);
+  });
+
+  it('to write over the project itself', () => {
+    const root = project({ 'src/a.ts': card() });
+    assert.match(
+      eltrix(root, 'build', '--out', '.').stderr,
+      /\(out-in-use\): The output folder "\." holds the project itself/,
+    );
+  });
+});
+
+describe('eltrix build', () => {
+  const watchers: { end(): Promise<void> }[] = [];
+  after(async () => {
+    for (const watcher of watchers) await watcher.end();
+  });
+
+  it('puts back what a killed build left aside', () => {
+    const root = project({ 'src/a.ts': card() });
+    eltrix(root, 'build', '--no-look');
+    renameSync(join(root, 'dist'), join(root, 'dist.old-1'));
+    writeFileSync(join(root, 'src/a.ts'), `${card()} export const oops = ;`);
+    assert.equal(eltrix(root, 'build', '--no-look').status, 1);
+    assert.ok(existsSync(join(root, 'dist/hive-card.js')));
+  });
+
+  it('names what stays uncompiled, and it works all the same', () => {
+    const declaration = 'const declaration = { attributes: { name: text() } };';
+    const root = project({
+      'src/a.ts': card(undefined, declaration).replace('{ attributes: { name: text() } })', 'declaration)'),
+    });
+    const { status, stdout } = eltrix(root, 'build');
+    assert.equal(status, 0);
+    assert.match(
+      stdout,
+      /^src\/a\.ts:4:\d+ note \(uncompiled\): this contract works as written and is not compiled: the declaration is not one object written out\.$/m,
+    );
+  });
+
+  it('lists the npm packages that it bundled', () => {
+    const root = project({ 'src/a.ts': card(undefined, "import clsx from 'mitt'; globalThis.made = clsx;") }, ['mitt']);
+    assert.match(eltrix(root, 'build', '--no-look').stdout, /^Bundled packages: mitt \(\d+ B\)\.$/m);
+  });
+
+  it('builds again when a source changes, and goes on after a mistake', async () => {
+    const root = project({ 'src/a.ts': card() });
+    const watcher = running(root, 'build', '--watch', '--no-look');
+    watchers.push(watcher);
+    await watcher.until(/Watching src\//);
+    await new Promise(resolve => setTimeout(resolve, 200));
+    writeFileSync(join(root, 'src/a.ts'), `${card()} export const oops = ;`);
+    await watcher.until(/source-error/);
+    writeFileSync(join(root, 'src/a.ts'), card('markup`<b>${() => this.name}</b>`'));
+    await watcher.until(/1 element, no imports/);
+    assert.match(readFileSync(join(root, 'dist/hive-card.js'), 'utf8'), /<b>/);
+  });
+});
