@@ -2,12 +2,13 @@ import { join, relative, resolve } from 'node:path';
 import { watch } from 'chokidar';
 import { Command } from 'commander';
 import { type BuildResult, buildElements, recoverOutput } from '../compile/build.ts';
+import { bundleElements } from '../compile/bundle.ts';
 import type { BuiltFile } from '../compile/sizes.ts';
 import { companionFiles } from '../describe/companions.ts';
 import { classNameOf, describeElement } from '../describe/model.ts';
 import { foundEngines, loadAlone } from '../engines/index.ts';
 import { type ReadConfiguration, readConfiguration, readPackage } from '../project/config.ts';
-import { discover, type FoundElement } from '../project/discover.ts';
+import { discover, type FoundElement, likelyElements } from '../project/discover.ts';
 import { ToolError } from '../project/tool-error.ts';
 import { bytes, complainOf, type Output, Progress, paint, table } from './output.ts';
 
@@ -63,6 +64,11 @@ async function build(root: string, options: Options, look: boolean, output: Outp
     const source = options.source ?? configuration.source;
     const out = options.out ?? configuration.out;
     recoverOutput(root, out);
+    const places = await likelyElements(root, source);
+    const bundling = { ...settings(configuration, options) };
+    const bundle = bundleElements(root, places, classNameOf, bundling);
+    // What is wrong is told by what reads the elements, or by the build itself.
+    bundle.catch(() => {});
     const elements = await discover(root, source);
     if (elements.length === 0) {
       throw new ToolError(
@@ -78,10 +84,11 @@ async function build(root: string, options: Options, look: boolean, output: Outp
       refuseBroken(await loadAlone(folder, tags, engine!), engine!.name);
     };
     const result = await buildElements(root, elements, {
-      ...settings(configuration, options),
+      ...bundling,
+      begun: { places, bundle },
       out,
       className: classNameOf,
-      companions: files => companions(root, elements, files),
+      companions: scripts => companions(root, elements, scripts),
       ...(engine ? { inspect } : {}),
       progress: step => progress.show(step),
     });
@@ -105,14 +112,10 @@ function settings({ target, budget, classic, sourcemap }: ReadConfiguration, opt
 function companions(
   root: string,
   elements: readonly FoundElement[],
-  files: readonly BuiltFile[],
+  scripts: readonly string[],
 ): Record<string, string> {
   const described = elements.map(element => describeElement(root, element));
-  return companionFiles(
-    described,
-    readPackage(root),
-    files.map(({ file }) => file),
-  );
+  return companionFiles(described, readPackage(root), scripts);
 }
 
 function refuseBroken(loaded: Awaited<ReturnType<typeof loadAlone>>, engine: string): void {

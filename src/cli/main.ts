@@ -1,13 +1,15 @@
 #!/usr/bin/env node
 import { readFileSync } from 'node:fs';
+import { join } from 'node:path';
 import { Command } from 'commander';
+import { libraryFolder } from '../project/library.ts';
 import { buildCommand } from './build.ts';
 import { terminal } from './output.ts';
 
 // Stacks lead to the user's TypeScript.
 process.setSourceMapsEnabled(true);
 
-const { version } = JSON.parse(readFileSync(new URL('../../../package.json', import.meta.url), 'utf8')) as {
+const { version } = JSON.parse(readFileSync(join(libraryFolder(), 'package.json'), 'utf8')) as {
   version: string;
 };
 

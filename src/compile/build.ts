@@ -12,10 +12,10 @@ import {
   writeFileSync,
 } from 'node:fs';
 import { basename, dirname, join, relative, resolve, sep } from 'node:path';
-import type { FoundElement } from '../project/discover.ts';
+import type { ElementPlace, FoundElement } from '../project/discover.ts';
 import { sourceError } from '../project/source-error.ts';
 import { ToolError } from '../project/tool-error.ts';
-import { type BundleOptions, bundleElements } from './bundle.ts';
+import { type Bundle, type BundleOptions, bundleElements } from './bundle.ts';
 import { type BuiltFile, type BundledPackage, bundledPackages, measure, refuseOverBudget } from './sizes.ts';
 import type { Uncompiled } from './transform.ts';
 
@@ -24,9 +24,11 @@ export interface BuildOptions extends BundleOptions {
   readonly out: string;
   /** What an element may weigh in brotli with all that it loads: for all, or by tag. */
   readonly budget?: string | number | Readonly<Record<string, string | number>> | undefined;
-  readonly className: (element: FoundElement) => string;
-  /** Further files, by name: what is written beside the scripts. */
-  readonly companions: (files: readonly BuiltFile[]) => Readonly<Record<string, string>>;
+  readonly className: (element: ElementPlace) => string;
+  /** A bundle that was begun before the elements were known for certain, and for which. */
+  readonly begun?: { readonly places: readonly ElementPlace[]; readonly bundle: Promise<Bundle> } | undefined;
+  /** Further files, by name: what is written beside the scripts, whose names it is given. */
+  readonly companions: (scripts: readonly string[]) => Readonly<Record<string, string>>;
   /** Looks at the new folder before it takes the old one's place; what it throws keeps the old one. */
   readonly inspect?: (folder: string, files: readonly BuiltFile[]) => Promise<void>;
   /** Told of what is being done. */
@@ -62,13 +64,19 @@ export async function buildElements(
   process.once('exit', cleanUp);
   try {
     options.progress?.('Bundling');
-    const bundle = await bundleElements(root, elements, options.className, options);
+    const { begun } = options;
+    const bundle = await (begun && samePlaces(begun.places, elements)
+      ? begun.bundle
+      : bundleElements(root, elements, options.className, options));
     options.progress?.('Measuring');
-    const files = await measure(bundle.files, new Set(elements.map(({ tag }) => tag)));
+    // Packing goes on in other threads while the rest is written.
+    const measuring = measure(bundle.files, new Set(elements.map(({ tag }) => tag)));
+    for (const { file, code } of bundle.files) write(beside, file, code);
+    const names = bundle.files.map(({ file }) => file).filter(file => file.endsWith('.js'));
+    for (const [file, text] of Object.entries(options.companions(names))) write(beside, file, text);
+    const files = await measuring;
     const nameOf = (id: string) => relative(root, id.replace(/^\0/, '')).replaceAll('\\', '/');
     if (options.budget !== undefined) refuseOverBudget(options.budget, files, bundle.files, nameOf);
-    for (const { file, code } of bundle.files) write(beside, file, code);
-    for (const [file, text] of Object.entries(options.companions(files))) write(beside, file, text);
     write(beside, 'integrity.json', print(integrity(bundle.files.filter(({ file }) => file.endsWith('.js')))));
     write(beside, marker, print(sizes(files)));
     options.progress?.('Looking at the files');
@@ -82,6 +90,11 @@ export async function buildElements(
     cleanUp();
     process.removeListener('exit', cleanUp);
   }
+}
+
+function samePlaces(a: readonly ElementPlace[], b: readonly ElementPlace[]): boolean {
+  const key = ({ tag, file, exportName }: ElementPlace) => `${tag} ${file} ${exportName}`;
+  return a.length === b.length && a.every((place, i) => key(place) === key(b[i]!));
 }
 
 /** The output folder is exchanged whole, so it must not hold anything else, nor be the project's own. */

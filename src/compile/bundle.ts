@@ -1,8 +1,8 @@
 /** Bundles elements: one module each, the chunks that they share, `all.js`, `on-demand.js`. */
 import { builtinModules } from 'node:module';
 import { join, relative } from 'node:path';
-import { type InlineConfig, type Plugin, parseAst, build as viteBuild } from 'vite';
-import type { FoundElement } from '../project/discover.ts';
+import { type InlineConfig, type Plugin, parseSync, build as viteBuild } from 'vite';
+import type { ElementPlace } from '../project/discover.ts';
 import { ToolError } from '../project/tool-error.ts';
 import { eltrix } from './plugin.ts';
 import type { Uncompiled } from './transform.ts';
@@ -34,8 +34,8 @@ export const entryPrefix = 'virtual:eltrix/';
 /** @throws ToolError for what no page can resolve. */
 export async function bundleElements(
   root: string,
-  elements: readonly FoundElement[],
-  className: (element: FoundElement) => string,
+  elements: readonly ElementPlace[],
+  className: (element: ElementPlace) => string,
   options: BundleOptions,
 ): Promise<Bundle> {
   const uncompiled: Uncompiled[] = [];
@@ -129,7 +129,7 @@ function distinct(list: readonly Uncompiled[]): Uncompiled[] {
   );
 }
 
-function allModule(elements: readonly FoundElement[]): Bundled {
+function allModule(elements: readonly ElementPlace[]): Bundled {
   const imports = elements.map(({ tag }) => `${tag}.js`);
   return {
     file: 'all.js',
@@ -203,9 +203,13 @@ function refuseNode(root: string, tell: (error: ToolError) => void): Plugin {
 /** @throws ToolError if an output imports anything but its neighbours. */
 function refuseBareImports({ file, code, modules }: Bundled): void {
   if (!file.endsWith('.js') || typeof code !== 'string') return;
-  for (const node of parseAst(code).body) {
-    if (!('source' in node) || !node.source || node.source.value.startsWith('./')) continue;
-    const name = node.source.value;
+  const { staticImports, staticExports } = parseSync(file, code).module;
+  const named = [
+    ...staticImports.map(({ moduleRequest }) => moduleRequest.value),
+    ...staticExports.flatMap(({ entries }) => entries.flatMap(({ moduleRequest }) => moduleRequest?.value ?? [])),
+  ];
+  for (const name of named) {
+    if (name.startsWith('./')) continue;
     const importers = [...modules.keys()].filter(id => !id.startsWith('\0')).map(id => id.replace(/^.*?(?=src\/)/, ''));
     throw new ToolError(
       'bare-import',

@@ -1,7 +1,7 @@
 /** The contract that a call states in so many words: what a build keeps of it. */
 import { kebabCase } from '../contract/names.ts';
 import { digest } from '../element/fingerprint.ts';
-import { bare, fieldsOf, type Node } from './syntax.ts';
+import { bare, fieldsOf, type Node } from '../project/syntax.ts';
 
 export interface StatedMember {
   readonly name: string;

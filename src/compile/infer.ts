@@ -1,5 +1,5 @@
 /** What can be known of a value without running it: whether it is text, a number, a truth value or nothing. */
-import { bare, type Node } from './syntax.ts';
+import { bare, type Node } from '../project/syntax.ts';
 
 /** What is known where an expression stands. */
 export interface Known {

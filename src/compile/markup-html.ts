@@ -45,8 +45,9 @@ export function staticHtml(html: string, sites: readonly Site[], namespace: Name
   const plain = withoutMarks(html);
   // What is written small is kept only if the page's parser makes the same tree of it.
   const small = print(marked, spaced);
-  const fits = shape(parse(small, namespace), spaced) === shape(marked, spaced, true);
-  const { path, placed, imported, leads } = locate(fits ? parse(small, namespace) : marked, marked, sites, fits);
+  const parsed = parse(small, namespace);
+  const fits = same(parsed, marked, spaced);
+  const { path, placed, imported, leads } = locate(fits ? parsed : marked, marked, sites, fits);
   return { html: (leads ? '<!>' : '') + (fits ? small : plain), path, sites: placed, imported };
 }
 
@@ -101,42 +102,56 @@ function printValue(value: string): string {
   return text.includes("'") ? `="${text.replaceAll('"', '&quot;')}"` : `='${text}'`;
 }
 
-/** What a tree is, for comparison. `marked`: as it will be once marks are empty comments and other comments are gone. */
-function shape(parent: TreeParent, spaced: boolean, marked = false): string {
-  let shown = '';
-  let text = '';
+/** Whether two trees are the same but for comments that are no marks, marks in them, and white space that is collapsed. */
+function same(small: TreeParent, marked: TreeParent, spaced: boolean): boolean {
+  const [a, b] = [pieces(small, spaced, false), pieces(marked, spaced, true)];
+  if (a.length !== b.length) return false;
+  return a.every((piece, i) => {
+    const other = b[i]!;
+    if (typeof piece === 'string' || typeof other === 'string') return piece === other;
+    if (piece.tagName !== other.tagName || piece.namespaceURI !== other.namespaceURI) return false;
+    const attributes = other.attrs.filter(({ name }) => name !== elementMark);
+    return (
+      piece.attrs.length === attributes.length &&
+      piece.attrs.every(({ name, prefix, value }, k) => {
+        const twin = attributes[k]!;
+        return name === twin.name && value === twin.value && (prefix ?? '') === (twin.prefix ?? '');
+      }) &&
+      same(piece, other, spaced || keepsSpace.test(piece.tagName))
+    );
+  });
+}
+
+/** Elements, and texts between them; a mark is `<!>`. */
+function pieces(parent: TreeParent, spaced: boolean, marked: boolean): (string | TreeElement)[] {
+  const keeps = spaced || (isElement(parent) && keepsSpace.test(parent.tagName));
+  const list: (string | TreeElement)[] = [];
+  let text: string | undefined;
   const flush = () => {
-    if (text) shown += JSON.stringify(text);
-    text = '';
+    if (text !== undefined) list.push(collapse(text, keeps));
+    text = undefined;
   };
   for (const node of childrenOf(parent)) {
-    if (isText(node)) {
-      text += collapse(node.value, spaced || (isElement(parent) && keepsSpace.test(parent.tagName)));
-      text = collapse(text, spaced || (isElement(parent) && keepsSpace.test(parent.tagName)));
-    } else if (isComment(node)) {
+    if (isText(node)) text = (text ?? '') + node.value;
+    else if (isComment(node)) {
       if (marked && !isMark(node)) continue;
       flush();
-      shown += '<!>';
+      list.push('<!>');
     } else if (isElement(node)) {
       flush();
-      const attributes = node.attrs
-        .filter(({ name }) => name !== elementMark)
-        .map(({ prefix, name, value }) => JSON.stringify([prefix ?? '', name, value]));
-      shown += `<${node.namespaceURI} ${node.tagName} ${attributes.join()}>${shape(node, spaced || keepsSpace.test(node.tagName), marked)}</>`;
+      list.push(node);
     }
   }
   flush();
-  return shown;
+  return list;
 }
 
 /** The nodes of a tree that a template marks, in the order of their marks, by walking both trees side by side. */
-function findMarked(tree: TreeParent, original: TreeParent, same: boolean): TreeNode[] {
+function findMarked(tree: TreeParent, original: TreeParent, fits: boolean): TreeNode[] {
   const marked: TreeNode[] = [];
   const visit = (parent: TreeParent, from: TreeParent) => {
     const sources = childrenOf(from).filter(node => isElement(node) || isMark(node));
-    const targets = childrenOf(parent).filter(
-      node => isElement(node) || (isComment(node) && (same ? true : isMark(node))),
-    );
+    const targets = childrenOf(parent).filter(node => isElement(node) || (isComment(node) && (fits || isMark(node))));
     sources.forEach((source, i) => {
       const target = targets[i]!;
       if (isComment(source)) marked[Number(source.data.slice(commentMark.length))] = target;
@@ -152,8 +167,8 @@ function findMarked(tree: TreeParent, original: TreeParent, same: boolean): Tree
 }
 
 /** As `pathTo` in `view/prepare.ts` has it. */
-function locate(tree: TreeParent, original: TreeParent, sites: readonly Site[], same: boolean) {
-  const marked = findMarked(tree, original, same);
+function locate(tree: TreeParent, original: TreeParent, sites: readonly Site[], fits: boolean) {
+  const marked = findMarked(tree, original, fits);
   for (const site of sites) if (!marked[site.node]) throw lostHole(site);
   const children = childrenOf(tree);
   // A first node that content goes in front of would not stay the first: a comment stands before it.

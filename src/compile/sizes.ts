@@ -1,8 +1,9 @@
 /** What output files weigh, and what makes them so. */
 
-import { fileURLToPath } from 'node:url';
+import { createHash } from 'node:crypto';
 import { promisify } from 'node:util';
 import { brotliCompress, constants } from 'node:zlib';
+import { libraryFolder } from '../project/library.ts';
 import { ToolError } from '../project/tool-error.ts';
 import type { Bundled } from './bundle.ts';
 
@@ -26,6 +27,24 @@ export interface BundledPackage {
 }
 
 const compress = promisify(brotliCompress);
+/** What was packed already, for builds that come one after the other. */
+const packedBefore = new Map<string, number>();
+
+async function packed(bytes: Buffer): Promise<number> {
+  const key = createHash('sha1').update(bytes).digest('base64');
+  const known = packedBefore.get(key);
+  if (known !== undefined) return known;
+  const { length } = await compress(bytes, {
+    params: {
+      [constants.BROTLI_PARAM_QUALITY]: 11,
+      [constants.BROTLI_PARAM_SIZE_HINT]: bytes.length,
+      // A window no larger than the file packs as well, and costs much less to set up.
+      [constants.BROTLI_PARAM_LGWIN]: Math.min(22, Math.max(16, Math.ceil(Math.log2(bytes.length + 16)))),
+    },
+  });
+  packedBefore.set(key, length);
+  return length;
+}
 
 export async function measure(files: readonly Bundled[], tags: ReadonlySet<string>): Promise<BuiltFile[]> {
   const scripts = files.filter(({ file }) => file.endsWith('.js'));
@@ -42,14 +61,11 @@ export async function measure(files: readonly Bundled[], tags: ReadonlySet<strin
   const measured = await Promise.all(
     scripts.map(async file => {
       const bytes = Buffer.from(file.code);
-      const packed = await compress(bytes, {
-        params: { [constants.BROTLI_PARAM_QUALITY]: 11, [constants.BROTLI_PARAM_SIZE_HINT]: bytes.length },
-      });
       return {
         file: file.file,
         role: roleOf(file.file, tags),
         raw: bytes.length,
-        brotli: packed.length,
+        brotli: await packed(bytes),
         loads: [...loads(file)].sort(),
       };
     }),
@@ -76,11 +92,10 @@ export function bundledPackages(files: readonly Bundled[]): BundledPackage[] {
   return [...bytes].map(([name, bytes]) => ({ name, bytes })).sort((a, b) => b.bytes - a.bytes);
 }
 
-/** The folder of the library itself, wherever it is linked from. */
-const library = fileURLToPath(new URL('../../..', import.meta.url));
+const library = libraryFolder();
 
 export function packageOf(id: string): string | undefined {
-  if (id.startsWith(`${library}dist/`)) return 'eltrix';
+  if (id.startsWith(`${library}/dist/`)) return 'eltrix';
   return /.*[\\/]node_modules[\\/]((?:@[^\\/]+[\\/])?[^\\/]+)/.exec(id)?.[1]?.replaceAll('\\', '/');
 }
 

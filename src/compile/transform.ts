@@ -1,5 +1,6 @@
 /** Compiles one module: templates, sheets and contracts become what they need when they run. */
 import MagicString, { type SourceMap } from 'magic-string';
+import { bare, fieldsOf, keyOf, type Node, parseModule, walk } from '../project/syntax.ts';
 import { analyse, MarkupError, type Namespace } from '../view/analyse.ts';
 import { showClass, showFor, showPlain, showPrefixed, showStyle } from '../view/attribute.ts';
 import { isGuarded } from '../view/safety.ts';
@@ -7,7 +8,6 @@ import { runtime, type StatedContract, statedContract, Unknowable } from './decl
 import { isFunction, isPlain, isPlainType, type Known } from './infer.ts';
 import { decode, type PlacedSite, type StaticHtml, staticHtml } from './markup-html.ts';
 import { minifyCss } from './stylesheet.ts';
-import { bare, fieldsOf, keyOf, type Node, parseModule, walk } from './syntax.ts';
 
 /** Something that stays as it was written and works when it runs. */
 export interface Uncompiled {

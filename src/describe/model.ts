@@ -160,6 +160,10 @@ function typeOf(kind: Kind<unknown>, name: string, source: SourceTypes): string 
 function defaultOf(kind: Kind<unknown>): string | undefined {
   const value = kind.default;
   if (value === undefined) return undefined;
-  if (typeof value === 'function') return JSON.stringify((value as () => unknown)());
-  return JSON.stringify(value);
+  try {
+    return JSON.stringify(typeof value === 'function' ? (value as () => unknown)() : value);
+  } catch {
+    // It needs more of its module than its own words.
+    return undefined;
+  }
 }

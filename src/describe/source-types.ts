@@ -1,7 +1,7 @@
 /** The types that an element's source states in so many words: of its properties, events and public methods. */
 import { existsSync, readFileSync } from 'node:fs';
 import { dirname, join } from 'node:path';
-import { bare, fieldsOf, keyOf, type Node, parseModule, walk } from '../compile/syntax.ts';
+import { bare, fieldsOf, keyOf, type Node, parseModule, walk } from '../project/syntax.ts';
 import type { MethodDescription } from './model.ts';
 
 export interface TypeDeclaration {

@@ -6,6 +6,7 @@ import { pathToFileURL } from 'node:url';
 import { glob } from 'tinyglobby';
 import { build } from 'vite';
 import { type Contract, contractKey } from '../element/plan.ts';
+import { readContracts } from './read-contract.ts';
 import { sourceError } from './source-error.ts';
 import { ToolError } from './tool-error.ts';
 
@@ -26,22 +27,22 @@ type ElementClass = { readonly prototype: object; readonly name: string } & Reco
  * @throws ToolError for a source that does not parse or load, and for two elements of one tag.
  */
 export async function discover(root: string, source: string): Promise<FoundElement[]> {
-  const files = (
-    await glob([`${source}/**/*.{ts,js,mts,mjs}`], {
-      cwd: root,
-      ignore: ['**/*.test.*', '**/*.d.ts', '**/node_modules/**'],
-    })
-  ).sort();
-  const candidates = files.filter(file => /\bcontract\b/.test(readFileSync(join(root, file), 'utf8')));
-  if (candidates.length === 0) return [];
-  const found = new Map<ElementClass, FoundElement>();
-  for (const [file, exports] of await load(root, candidates)) {
+  const candidates = await mentions(root, source);
+  const found = new Map<object, FoundElement>();
+  const unread: string[] = [];
+  for (const file of candidates) {
+    const path = join(root, file);
+    const read = await readContracts(file, path, readFileSync(path, 'utf8'));
+    if (!read) unread.push(file);
+    for (const { exportName, contract } of read ?? []) found.set({}, { tag: contract.tag, file, exportName, contract });
+  }
+  for (const [file, exports] of unread.length > 0 ? await loadOrTell(root, unread) : []) {
     const text = readFileSync(join(root, file), 'utf8');
     for (const [exportName, value] of Object.entries(exports)) {
       if (typeof value !== 'function' || !(contractKey in value)) continue;
       const Class = value as unknown as ElementClass;
       const isHome = new RegExp(`\\b(?:class|const|let|var)\\s+${exportName}\\b`).test(text);
-      if (found.has(Class) && !isHome) continue;
+      if (!isHome && (found.has(Class) || isReadElsewhere(found.values(), exportName, Class[contractKey]!))) continue;
       const contract = Class[contractKey]!;
       found.set(Class, { tag: contract.tag, file, exportName, contract });
     }
@@ -49,13 +50,51 @@ export async function discover(root: string, source: string): Promise<FoundEleme
   return distinct(found);
 }
 
+/** A module that exports on what another has: the other's own source was read already. */
+function isReadElsewhere(found: Iterable<FoundElement>, exportName: string, { tag, surface }: Contract): boolean {
+  return [...found].some(
+    element => element.tag === tag && element.exportName === exportName && element.contract.surface === surface,
+  );
+}
+
+/** The modules of the source folder that mention `contract`, in the order of their names. */
+async function mentions(root: string, source: string): Promise<string[]> {
+  const files = await glob([`${source}/**/*.{ts,js,mts,mjs}`], {
+    cwd: root,
+    ignore: ['**/*.test.*', '**/*.d.ts', '**/node_modules/**'],
+  });
+  return files.sort().filter(file => /\bcontract\b/.test(readFileSync(join(root, file), 'utf8')));
+}
+
+/** Where an element stands. */
+export type ElementPlace = Pick<FoundElement, 'tag' | 'file' | 'exportName'>;
+
+/** What `discover` will probably find, from a look at the text: enough to begin bundling meanwhile. */
+export async function likelyElements(root: string, source: string): Promise<ElementPlace[]> {
+  const places: ElementPlace[] = [];
+  for (const file of await mentions(root, source)) {
+    const text = readFileSync(join(root, file), 'utf8');
+    for (const [, name, tag] of text.matchAll(/^export class (\w+) extends contract\(\s*['"]([^'"]+)['"]/gm))
+      places.push({ tag: tag!, file, exportName: name! });
+  }
+  return places.sort((a, b) => (a.tag < b.tag ? -1 : 1));
+}
+
 /** A base class that is exported beside the element made from it has the same tag: the derived one is meant. */
-function distinct(found: ReadonlyMap<ElementClass, FoundElement>): FoundElement[] {
-  const byTag = new Map<string, ElementClass>();
+function distinct(found: ReadonlyMap<object, FoundElement>): FoundElement[] {
+  const byTag = new Map<string, object>();
+  const above = (a: object, b: object) => {
+    const [base, derived] = [a, b] as ElementClass[];
+    return (
+      base!.prototype !== undefined &&
+      derived!.prototype !== undefined &&
+      Object.prototype.isPrototypeOf.call(base!.prototype, derived!.prototype)
+    );
+  };
   for (const [Class, element] of found) {
     const other = byTag.get(element.tag);
-    if (other === undefined || other.prototype.isPrototypeOf(Class.prototype)) byTag.set(element.tag, Class);
-    else if (!Class.prototype.isPrototypeOf(other.prototype)) {
+    if (other === undefined || above(other, Class)) byTag.set(element.tag, Class);
+    else if (!above(Class, other)) {
       const first = found.get(other)!;
       throw new ToolError(
         'tag-taken',
@@ -69,7 +108,16 @@ function distinct(found: ReadonlyMap<ElementClass, FoundElement>): FoundElement[
 
 type Exports = Readonly<Record<string, unknown>>;
 
-async function load(root: string, files: readonly string[]): Promise<[string, Exports][]> {
+/** Source maps cost time, so they are made only to say where something is wrong. */
+async function loadOrTell(root: string, files: readonly string[]): Promise<[string, Exports][]> {
+  try {
+    return await load(root, files, false);
+  } catch {
+    return await load(root, files, true);
+  }
+}
+
+async function load(root: string, files: readonly string[], maps: boolean): Promise<[string, Exports][]> {
   const entry = 'virtual:eltrix-discover';
   const code = [
     ...files.map((file, i) => `import * as m${i} from ${JSON.stringify(join(root, file))};`),
@@ -88,7 +136,7 @@ async function load(root: string, files: readonly string[]): Promise<[string, Ex
         ssr: true,
         outDir,
         minify: false,
-        sourcemap: 'inline',
+        sourcemap: maps && 'inline',
         target: 'node20',
         rolldownOptions: {
           input: entry,
@@ -106,7 +154,7 @@ async function load(root: string, files: readonly string[]): Promise<[string, Ex
     const module = (await import(pathToFileURL(join(outDir, 'elements.mjs')).href)) as { default: [string, Exports][] };
     return module.default;
   } catch (error) {
-    throw sourceError(error, root);
+    throw maps ? sourceError(error, root) : error;
   } finally {
     rmSync(outDir, { recursive: true, force: true });
   }

@@ -16,8 +16,26 @@ export interface ParsedModule {
   readonly bound: ReadonlySet<string>;
 }
 
+/** The last modules that were parsed, by their text: compiling and describing look at the same ones. */
+const recent = new Map<string, ParsedModule>();
+const kept = 200;
+
 /** @returns null for a module that does not parse: the bundler says why. */
 export function parseModule(file: string, code: string): ParsedModule | null {
+  const known = recent.get(code);
+  if (known) return known;
+  const parsed = parse(file, code);
+  if (parsed) {
+    recent.set(code, parsed);
+    for (const first of recent.keys()) {
+      if (recent.size <= kept) break;
+      recent.delete(first);
+    }
+  }
+  return parsed;
+}
+
+function parse(file: string, code: string): ParsedModule | null {
   const { program, errors } = parseSync(file.replace(/\?.*$/, ''), code);
   if (errors.length > 0) return null;
   const bound = new Set<string>();

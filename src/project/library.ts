@@ -1,0 +1,10 @@
+import { existsSync } from 'node:fs';
+import { dirname, join } from 'node:path';
+import { fileURLToPath } from 'node:url';
+
+/** The folder of the library itself, wherever it is linked from. */
+export function libraryFolder(): string {
+  let folder = dirname(fileURLToPath(import.meta.url));
+  while (!existsSync(join(folder, 'package.json'))) folder = dirname(folder);
+  return folder;
+}

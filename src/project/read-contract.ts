@@ -1,0 +1,95 @@
+/** Elements whose contract stands in the source in so many words: it is read without loading the module. */
+import { transformWithOxc } from 'vite';
+import * as contracts from '../contract/index.ts';
+import { contract } from '../element/contract.ts';
+import { type Contract, contractKey } from '../element/plan.ts';
+import { bare, type Node, parseModule } from './syntax.ts';
+import { excerptOf, ToolError } from './tool-error.ts';
+
+/** What a declaration may call. */
+const library = new Map<string, unknown>(Object.entries(contracts));
+
+export interface ReadElement {
+  readonly exportName: string;
+  readonly contract: Contract;
+}
+
+/**
+ * @returns the elements that a module exports, or undefined if it has to be loaded to know them.
+ * @throws ToolError for a declaration that cannot work, as `contract()` says it.
+ */
+export async function readContracts(file: string, path: string, code: string): Promise<ReadElement[] | undefined> {
+  const parsed = parseModule(path, code);
+  if (!parsed) return undefined;
+  const imported = new Map<string, string>();
+  const found: { name: string; call: Node }[] = [];
+  for (const statement of parsed.program['body'] as Node[]) {
+    if (statement.type === 'ImportDeclaration' && statement['source']['value'] === 'eltrix') {
+      for (const specifier of statement['specifiers'] as Node[]) {
+        if (specifier.type !== 'ImportSpecifier') return undefined;
+        imported.set(specifier['local']['name'], specifier['imported']['name']);
+      }
+    }
+    if (statement.type === 'ExportAllDeclaration') continue;
+    if (statement.type === 'ExportDefaultDeclaration') return undefined;
+    if (statement.type !== 'ExportNamedDeclaration') continue;
+    // What is exported otherwise may be an element as well.
+    if (statement['source'] === null && (statement['specifiers'] as Node[]).length > 0) return undefined;
+    const declaration = statement['declaration'] as Node | null;
+    if (declaration?.type === 'VariableDeclaration') {
+      const makes = (declaration['declarations'] as { init: Node | null }[]).some(
+        ({ init }) => init && /^(?:Class|Call)/.test(bare(init).type),
+      );
+      if (makes) return undefined;
+    }
+    if (declaration?.type !== 'ClassDeclaration' || !declaration['superClass']) continue;
+    const call = bare(declaration['superClass']);
+    const callee = call.type === 'CallExpression' ? bare(call['callee']) : undefined;
+    const isContract = callee?.type === 'Identifier' && imported.get(callee['name']) === 'contract';
+    if (!isContract || (call['arguments'] as Node[]).length !== 2) return undefined;
+    found.push({ name: declaration['id']['name'], call });
+  }
+  const elements: ReadElement[] = [];
+  for (const { name, call } of found) {
+    const given = await evaluate(call, code, path, imported);
+    if (!given) return undefined;
+    elements.push({ exportName: name, contract: made(given, call, file, code) });
+  }
+  return elements;
+}
+
+type Given = [tag: string, declaration: object];
+
+/** The arguments of a call, if nothing but the library's kinds is needed to know them. */
+async function evaluate(
+  call: Node,
+  code: string,
+  path: string,
+  imported: ReadonlyMap<string, string>,
+): Promise<Given | undefined> {
+  const text = (call['arguments'] as Node[]).map(({ start, end }) => code.slice(start, end)).join(', ');
+  const names = [...imported].filter(([, name]) => library.has(name));
+  try {
+    const stripped = /\.[cm]?ts$/.test(path)
+      ? (await transformWithOxc(`(() => [${text}])`, 'declaration.ts', { sourcemap: false })).code
+      : `(() => [${text}])`;
+    // Only the words of the declaration itself run, and they make data.
+    const read = new Function(...names.map(([local]) => local), `'use strict'; return ${stripped.trim()}`) as (
+      ...kinds: unknown[]
+    ) => () => Given;
+    return read(...names.map(([, name]) => library.get(name)))();
+  } catch {
+    return undefined;
+  }
+}
+
+function made([tag, declaration]: Given, call: Node, file: string, code: string): Contract {
+  try {
+    return (contract as unknown as (...given: unknown[]) => Record<symbol, Contract>)(tag, declaration)[contractKey]!;
+  } catch (error) {
+    const before = code.slice(0, call.start).split('\n');
+    const [line, column] = [before.length, before.at(-1)!.length + 1];
+    const [, name = 'source-error', message] = /^(?:\(([a-z-]+)\): )?([^]*)$/.exec((error as Error).message)!;
+    throw new ToolError(name, message!, { file, line, column }, excerptOf(code, line, column));
+  }
+}
