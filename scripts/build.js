@@ -10,10 +10,25 @@ const source = join(root, 'src');
 const dist = join(root, 'dist');
 
 /** Entry points that run in a browser; the others run in Node. */
-const browser = ['index', 'compiled', 'behaviours', 'store', 'context', 'routes', 'testing'].filter(name =>
-  existsSync(join(source, `${name}.ts`)),
-);
-const tool = ['vite', 'cli/main', 'engines/index'].filter(name => existsSync(join(source, `${name}.ts`)));
+const browser = [
+  'index',
+  'compiled',
+  'behaviours',
+  'store',
+  'context',
+  'routes',
+  'testing',
+  'testing/page',
+  'testing/assert',
+].filter(name => existsSync(join(source, `${name}.ts`)));
+const tool = [
+  'vite',
+  'simulated',
+  'cli/main',
+  'engines/index',
+  'engines/run/mirror',
+  'engines/run/simulated-page',
+].filter(name => existsSync(join(source, `${name}.ts`)));
 
 rmSync(dist, { recursive: true, force: true });
 for (const mode of ['development', 'production']) {

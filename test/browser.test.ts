@@ -1,31 +1,35 @@
-import { after, before, describe, test } from 'node:test';
+/** The library's own tests in pages, run by `eltrix test` as its users run theirs: as written, and compiled first. */
+import assert from 'node:assert/strict';
+import { spawn } from 'node:child_process';
+import { describe, it } from 'node:test';
 import { engines } from '../src/engines/index.ts';
-import { type PageServer, pageFiles, runPage, servePages, startOrSkip } from './support/pages.ts';
+import { repository, tool } from './support/project.ts';
 
-// ELTRIX_MODES=compiled runs only what is compiled first.
-const modes = (process.env['ELTRIX_MODES'] ?? 'as written,compiled').split(',');
-const servers = new Map<string, PageServer>();
-before(async () => {
-  for (const mode of modes) servers.set(mode, await servePages(mode === 'compiled'));
-});
-after(() => {
-  for (const server of servers.values()) server.close();
-});
+const found = Object.values(engines).filter(engine => engine.find());
+/** What the three engines are taken to run at least, in each mode. */
+const least = 120;
 
-describe('in the page', { concurrency: 3 }, () => {
-  // ELTRIX_ENGINES=chromium,webkit runs only in those.
-  const wanted = process.env['ELTRIX_ENGINES']?.split(',');
-  for (const engine of Object.values(engines).filter(({ name }) => !wanted || wanted.includes(name))) {
-    test(engine.name, async t => {
-      const session = await startOrSkip(t, engine);
-      if (!session) return;
-      try {
-        for (const [mode, server] of servers)
-          for (const file of pageFiles)
-            await t.test(`${file}, ${mode}`, inner => runPage(inner, session, server, file));
-      } finally {
-        await session.close();
-      }
+describe('in the page', () => {
+  for (const mode of ['as written', 'compiled']) {
+    it(mode, { skip: found.length === 0 && 'no engine is installed' }, async t => {
+      for (const { name, install } of Object.values(engines).filter(engine => !engine.find()))
+        t.diagnostic(`${name} is not installed. ${install}`);
+      const args = ['test', 'test/pages', '--report', 'tap', ...(mode === 'compiled' ? ['--compiled'] : [])];
+      const { code, text } = await new Promise<{ code: number | null; text: string }>(resolve => {
+        const child = spawn(process.execPath, [tool, ...args], { cwd: repository });
+        let text = '';
+        child.stdout.on('data', data => (text += data));
+        child.stderr.on('data', data => (text += data));
+        child.on('close', code => resolve({ code, text }));
+      });
+      const seed = /--shuffle=\d+/.exec(text)?.[0];
+      const failures = text
+        .split('\n')
+        .flatMap((line, i, all) => (/^\s*not ok/.test(line) ? [all.slice(i, i + 12).join('\n')] : []));
+      assert.equal(code, 0, `${seed}\n${failures.join('\n')}\n${failures.length === 0 ? text.slice(-2000) : ''}`);
+      const passed = Number(/^# pass (\d+)$/m.exec(text)?.[1]);
+      t.diagnostic(`${passed} passed in ${found.map(({ name }) => name).join(', ')}, ${seed}`);
+      assert.ok(passed > least * found.length, `only ${passed} tests ran`);
     });
   }
 });

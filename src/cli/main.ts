@@ -5,6 +5,7 @@ import { Command } from 'commander';
 import { libraryFolder } from '../project/library.ts';
 import { buildCommand } from './build.ts';
 import { terminal } from './output.ts';
+import { testCommand } from './test.ts';
 
 // Stacks lead to the user's TypeScript.
 process.setSourceMapsEnabled(true);
@@ -16,6 +17,7 @@ const { version } = JSON.parse(readFileSync(join(libraryFolder(), 'package.json'
 const program = new Command('eltrix')
   .description('Author, test, prove and build standards-based custom elements.')
   .version(version)
+  .addCommand(testCommand(terminal))
   .addCommand(buildCommand(terminal))
   .showHelpAfterError('Run eltrix --help for what there is.')
   .exitOverride(error => process.exit(error.exitCode === 0 ? 0 : 2));

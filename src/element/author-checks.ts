@@ -63,7 +63,6 @@ export function watchOverrides(Class: CustomElementConstructor, base: object): v
 const wrapped = new WeakSet<Callback>();
 
 let lastMade: WeakRef<HTMLElement> | undefined;
-let listening = false;
 
 /**
  * Remembers the element whose constructor runs. If the platform then refuses it (DOM §4.9, "create an element": no
@@ -71,8 +70,10 @@ let listening = false;
  */
 export function noteConstruction(host: HTMLElement): void {
   lastMade = new WeakRef(host);
-  if (listening) return;
-  listening = true;
+}
+
+// From the start on, so that no test is taken for the one that began to listen.
+if (__DEV__ && typeof document === 'object') {
   addEventListener('error', event => {
     const element = lastMade?.deref();
     if (

@@ -1,10 +1,19 @@
 /** What a browser engine is to the tool: something that can be found, started and driven. */
 
+import type { InputStep } from '../testing/user.ts';
+
 export type EngineName = 'chromium' | 'firefox' | 'webkit';
 
 export interface Viewport {
   readonly width: number;
   readonly height: number;
+}
+
+export interface OpenOptions {
+  /** 1280 by 800 unless given. */
+  readonly viewport?: Viewport;
+  /** Whether to note which parts of scripts run. */
+  readonly coverage?: boolean;
 }
 
 /** A page that is open in an engine. */
@@ -13,7 +22,21 @@ export interface Page {
   evaluate<T>(expression: string): Promise<T>;
   /** A picture of what is visible, as PNG. */
   screenshot(): Promise<Uint8Array>;
+  /** Sends trusted input, as a person would: the page comes to the front for it. */
+  input(steps: readonly InputStep[]): Promise<void>;
+  /** Resolves, with the reason, when the page is gone though nobody closed it. */
+  readonly lost: Promise<string>;
+  /** Which parts of the page's scripts have run since it was opened; only where the engine can tell. */
+  coverage?(): Promise<readonly ScriptCoverage[]>;
   close(): Promise<void>;
+}
+
+/** As V8 reports it: functions, each with ranges of offsets and how often they ran. */
+export interface ScriptCoverage {
+  readonly url: string;
+  readonly functions: readonly {
+    readonly ranges: readonly { readonly startOffset: number; readonly endOffset: number; readonly count: number }[];
+  }[];
 }
 
 /** A started engine. */
@@ -22,7 +45,7 @@ export interface Session {
   /** As the engine says it, for example `Chromium 140.0`. */
   readonly version: string;
   /** Opens an address and waits for its load event. */
-  open(url: string, viewport?: Viewport): Promise<Page>;
+  open(url: string, options?: OpenOptions): Promise<Page>;
   /** Ends the engine and everything that was started for it. */
   close(): Promise<void>;
 }

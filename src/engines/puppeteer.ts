@@ -2,8 +2,9 @@
 import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import type { Browser, LaunchOptions } from 'puppeteer-core';
-import type { Engine, EngineName, Page, Session, Viewport } from './engine.ts';
+import type { Browser, KeyInput, LaunchOptions, Page as PuppeteerPage } from 'puppeteer-core';
+import type { InputStep } from '../testing/user.ts';
+import type { Engine, EngineName, OpenOptions, Page, ScriptCoverage, Session, Viewport } from './engine.ts';
 import { findProgram } from './find.ts';
 
 const defaultViewport: Viewport = { width: 1280, height: 800 };
@@ -16,20 +17,68 @@ class PuppeteerSession implements Session {
     readonly profile: string,
   ) {}
 
-  async open(url: string, viewport: Viewport = defaultViewport): Promise<Page> {
+  /** One page is in front at a time: input for different pages takes turns. */
+  #turn: Promise<unknown> = Promise.resolve();
+
+  async open(url: string, { viewport = defaultViewport, coverage = false }: OpenOptions = {}): Promise<Page> {
     const page = await this.browser.newPage();
+    let closed = false;
+    const lost = new Promise<string>(resolve => {
+      page.once('error', error => resolve(`the page crashed (${error.message})`));
+      page.once('close', () => !closed && resolve('the page was closed'));
+      this.browser.once('disconnected', () => !closed && resolve(`${this.name} ended`));
+    });
     await page.setViewport({ ...viewport });
+    if (coverage)
+      await page.coverage.startJSCoverage({
+        resetOnNavigation: false,
+        includeRawScriptCoverage: true,
+        useBlockCoverage: true,
+      });
     await page.goto(url, { waitUntil: 'load' });
     return {
       evaluate: expression => page.evaluate(expression) as never,
       screenshot: () => page.screenshot({ type: 'png' }),
-      close: () => page.close(),
+      input: steps => {
+        const done = this.#turn.then(() => sendInput(page, steps));
+        this.#turn = done.catch(() => {});
+        return done;
+      },
+      lost,
+      ...(coverage
+        ? {
+            coverage: async () =>
+              (await page.coverage.stopJSCoverage()).flatMap(({ rawScriptCoverage }) =>
+                rawScriptCoverage ? [rawScriptCoverage as ScriptCoverage] : [],
+              ),
+          }
+        : {}),
+      async close() {
+        closed = true;
+        await page.close();
+      },
     };
   }
 
   async close(): Promise<void> {
     await this.browser.close();
     rmSync(this.profile, { recursive: true, force: true, maxRetries: 5 });
+  }
+}
+
+async function sendInput(page: PuppeteerPage, steps: readonly InputStep[]): Promise<void> {
+  await page.bringToFront();
+  const { mouse, keyboard } = page;
+  for (const step of steps) {
+    if (step.kind === 'move') await mouse.move(step.x, step.y);
+    else if (step.kind === 'down') await mouse.down();
+    else if (step.kind === 'up') await mouse.up();
+    else if (step.kind === 'text') await keyboard.type(step.text);
+    else {
+      for (const key of step.holding) await keyboard.down(key as KeyInput);
+      await keyboard.press(step.key as KeyInput);
+      for (const key of [...step.holding].reverse()) await keyboard.up(key as KeyInput);
+    }
   }
 }
 

@@ -3,8 +3,9 @@ import { type ChildProcess, spawn } from 'node:child_process';
 import { existsSync, readdirSync } from 'node:fs';
 import { createServer } from 'node:net';
 import { join } from 'node:path';
-import type { Engine, Page, Session, Viewport } from './engine.ts';
+import type { Engine, Session } from './engine.ts';
 import { findProgram } from './find.ts';
+import { webDriverSession } from './web-driver.ts';
 
 const findDriver = () => findProgram([process.env['ELTRIX_WEBKIT'], 'WebKitWebDriver']);
 
@@ -80,59 +81,10 @@ async function start(): Promise<Session> {
     const driver = await new Builder().usingServer(`http://127.0.0.1:${port}`).withCapabilities(capabilities).build();
     const version = (await driver.getCapabilities()).getBrowserVersion() ?? '';
     await driver.manage().setTimeouts({ script: 300_000, pageLoad: 60_000 });
-    let first = true;
-    // One window has the focus at a time: calls that concern different pages take turns.
-    let turn: Promise<unknown> = Promise.resolve();
-    const inTurn = <T>(handle: string, work: () => Promise<T>): Promise<T> => {
-      const result = turn.then(async () => {
-        if ((await driver.getWindowHandle().catch(() => '')) !== handle) await driver.switchTo().window(handle);
-        return work();
-      });
-      turn = result.catch(() => {});
-      return result;
-    };
-    return {
-      name: 'webkit',
-      version: `WebKitGTK ${version}`,
-      async open(url: string, viewport: Viewport = { width: 1280, height: 800 }): Promise<Page> {
-        const opening = turn.then(async () => {
-          if (!first) await driver.switchTo().newWindow('tab');
-          first = false;
-          const handle = await driver.getWindowHandle();
-          await driver.manage().window().setRect({ width: viewport.width, height: viewport.height });
-          await driver.get(url);
-          return handle;
-        });
-        turn = opening.catch(() => {});
-        const handle = await opening;
-        return {
-          evaluate: expression =>
-            inTurn(handle, async () => {
-              // The expression stands in the script itself: the page's policy may forbid eval.
-              const script = `const done = arguments[arguments.length - 1];
-                (async () => (${expression.trim().replace(/;$/, '')}\n))().then(value => done([null, value]), error => done([String((error && error.message) || error)]));`;
-              const [problem, value] = (await driver.executeAsyncScript(script)) as [string | null, never];
-              if (problem) throw new Error(problem);
-              return value;
-            }),
-          screenshot: () => inTurn(handle, async () => Buffer.from(await driver.takeScreenshot(), 'base64')),
-          close: () =>
-            inTurn(handle, async () => {
-              const all = await driver.getAllWindowHandles();
-              if (all.length === 1) {
-                await driver.get('about:blank');
-                return;
-              }
-              await driver.close();
-              await driver.switchTo().window(all.find(other => other !== handle)!);
-            }),
-        };
-      },
-      async close() {
-        await driver.quit().catch(() => {});
-        await stop(children);
-      },
-    };
+    return webDriverSession(driver, 'webkit', `WebKitGTK ${version}`, async () => {
+      await driver.quit().catch(() => {});
+      await stop(children);
+    });
   } catch (error) {
     await stop(children);
     throw error;

@@ -21,6 +21,8 @@ export interface Configuration {
   readonly classic?: boolean;
   /** Whether `eltrix build` writes source maps; true unless given. */
   readonly sourcemap?: boolean;
+  /** The content security policy of the pages in which `eltrix test` runs tests; none unless given. */
+  readonly testPolicy?: string;
 }
 
 const known: Record<keyof Configuration, readonly string[]> = {
@@ -30,9 +32,11 @@ const known: Record<keyof Configuration, readonly string[]> = {
   budget: ['string', 'number', 'object'],
   classic: ['boolean'],
   sourcemap: ['boolean'],
+  testPolicy: ['string'],
 };
 
-export type ReadConfiguration = Required<Omit<Configuration, 'budget'>> & Pick<Configuration, 'budget'>;
+export type ReadConfiguration = Required<Omit<Configuration, 'budget' | 'testPolicy'>> &
+  Pick<Configuration, 'budget'> & { readonly testPolicy: string | undefined };
 
 /** @throws ToolError for a key or value that cannot be. */
 export async function readConfiguration(root: string): Promise<ReadConfiguration> {
@@ -64,6 +68,7 @@ export async function readConfiguration(root: string): Promise<ReadConfiguration
     target: 'es2022',
     classic: false,
     sourcemap: true,
+    testPolicy: undefined,
     ...(given as Configuration),
   };
 }

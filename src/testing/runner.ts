@@ -1,7 +1,12 @@
 /**
  * `node:test` for pages: the same calls with the same meaning. Tests register while their file is loaded; `run`
- * carries them out and tells what happened, event by event.
+ * carries them out and tells what happens, event by event.
  */
+import { type Heard, hearErrors } from './errors.ts';
+import { allowedLeftovers, Leftovers } from './leftovers.ts';
+import { type Mock, MockTracker, mock } from './mock.ts';
+import { type ReportedError, serialize } from './serialize.ts';
+import { shuffled } from './shuffle.ts';
 
 export interface TestOptions {
   readonly skip?: boolean | string;
@@ -9,40 +14,61 @@ export interface TestOptions {
   readonly only?: boolean;
   /** Milliseconds; the test fails after them. */
   readonly timeout?: number;
+  readonly signal?: AbortSignal;
 }
 
-/** An error as it travels from a page to the tool. */
-export interface ReportedError {
-  readonly name: string;
-  readonly message: string;
-  readonly stack: string;
-  readonly code?: string;
-  readonly actual?: string;
-  readonly expected?: string;
-  readonly operator?: string;
-  readonly cause?: ReportedError;
+/** What a run is to do. */
+export interface RunPlan {
+  /** Orders the tests by chance, the same for the same number; null leaves them as written. */
+  readonly seed: number | null;
+  /** Only tests whose names, or whose suites' names, match one of these patterns. */
+  readonly match: readonly string[];
+  /** How often each test runs. */
+  readonly times: number;
+  /** Only these tests, by number, in this order. */
+  readonly order: readonly number[] | null;
+  /** Tests that ran already, in a page that was lost. */
+  readonly done: readonly number[];
+  /** Milliseconds that a test has unless it says otherwise. */
+  readonly timeout: number;
+  /** Whether what a test leaves behind fails it. */
+  readonly clean: boolean;
 }
 
-/** What happened to one test or suite. `path` names it from the outside in. */
-export interface Outcome {
-  readonly path: readonly string[];
-  readonly suite: boolean;
-  readonly outcome: 'passed' | 'failed' | 'skipped' | 'todo';
-  readonly reason?: string;
-  readonly milliseconds: number;
-  readonly error?: ReportedError;
-  readonly diagnostics: readonly string[];
-}
+export type RunEvent =
+  | {
+      readonly type: 'start';
+      /** Tests that a file registers are numbered in its order; subtests get larger numbers. */
+      readonly id: number;
+      readonly parent: number | null;
+      readonly name: string;
+      readonly suite: boolean;
+      /** Milliseconds after which it is over in any case. */
+      readonly timeout: number;
+      /** Where it was registered: the stack there. */
+      readonly site: string;
+    }
+  | {
+      readonly type: 'end';
+      readonly id: number;
+      readonly outcome: 'passed' | 'failed' | 'skipped' | 'todo';
+      readonly reason?: string;
+      readonly milliseconds: number;
+      readonly error?: ReportedError;
+      readonly diagnostics: readonly string[];
+    };
 
-type TestFunction = (t: TestContext) => unknown;
+type TestFunction = (t: TestContext, done?: (error?: unknown) => void) => unknown;
 type Hook = (t?: TestContext) => unknown;
 
-const defaultTimeout = 20_000;
+let count = 0;
 
 class Entry {
+  readonly id = count++;
   readonly children: Entry[] = [];
   readonly hooks = { before: [] as Hook[], after: [] as Hook[], beforeEach: [] as Hook[], afterEach: [] as Hook[] };
   readonly diagnostics: string[] = [];
+  readonly site = new Error().stack ?? '';
   skipped: string | undefined;
   todo: string | undefined;
 
@@ -64,15 +90,33 @@ class Entry {
   get hasOnly(): boolean {
     return this.options.only === true || this.children.some(child => child.hasOnly);
   }
+
+  /** This and what is inside it. */
+  *all(): Generator<Entry> {
+    yield this;
+    for (const child of this.children) yield* child.all();
+  }
 }
 
 const root = new Entry('', undefined, true, {}, undefined);
 let current = root;
+/** Waiting for suites whose function is asynchronous. */
+const registering: Promise<unknown>[] = [];
+
+/** What cleans up after the test that runs now, last first. */
+let endings: (() => unknown)[] | undefined;
+
+/** Calls a function when the running test has ended, whatever happened. Outside a test, when all have. */
+export function onEnd(fn: () => unknown): void {
+  if (endings) endings.unshift(fn);
+  else root.hooks.after.push(fn);
+}
 
 export class TestContext {
   readonly #entry: Entry;
   readonly #run: Run;
   readonly #controller = new AbortController();
+  #mock: MockTracker | undefined;
 
   /** @internal */
   constructor(entry: Entry, run: Run) {
@@ -92,10 +136,16 @@ export class TestContext {
     return this.#controller.signal;
   }
 
+  /** Exchanges functions and methods; everything is put back when the test ends. */
+  get mock(): MockTracker {
+    return (this.#mock ??= new MockTracker());
+  }
+
   /** Runs a subtest now. */
   readonly test = async (...args: Registration): Promise<void> => {
     const entry = make(args, this.#entry, false, {});
-    await this.#run.entry(entry);
+    if (!(await this.#run.entry(entry, entry.name)))
+      this.#run.failedSubtests.set(this.#entry, (this.#run.failedSubtests.get(this.#entry) ?? 0) + 1);
   };
 
   diagnostic(text: string): void {
@@ -129,6 +179,7 @@ export class TestContext {
   /** @internal */
   end(): void {
     this.#controller.abort();
+    this.#mock?.restoreAll();
   }
 }
 
@@ -147,7 +198,8 @@ function make(args: Registration, parent: Entry, suite: boolean, extra: TestOpti
     const outer = current;
     current = entry;
     try {
-      void fn(undefined as never);
+      const made = fn(undefined as never) as unknown;
+      if (made instanceof Promise) registering.push(made);
     } finally {
       current = outer;
     }
@@ -159,7 +211,8 @@ function registrar(suite: boolean) {
   const register =
     (extra: TestOptions) =>
     (...args: Registration): Promise<void> => {
-      current.children.push(make(args, current, suite, extra));
+      const parent = current;
+      parent.children.push(make(args, parent, suite, extra));
       return Promise.resolve();
     };
   return Object.assign(register({}), {
@@ -177,58 +230,123 @@ export const before = (hook: Hook): void => void current.hooks.before.push(hook)
 export const after = (hook: Hook): void => void current.hooks.after.push(hook);
 export const beforeEach = (hook: Hook): void => void current.hooks.beforeEach.push(hook);
 export const afterEach = (hook: Hook): void => void current.hooks.afterEach.push(hook);
+export { type Mock, mock };
 
 class Run {
+  readonly failedSubtests = new Map<Entry, number>();
+  readonly #only: boolean;
+  readonly #chosen: Set<Entry> | undefined;
+  readonly #done: ReadonlySet<number>;
+
   constructor(
-    readonly tell: (outcome: Outcome) => void,
-    readonly only: boolean,
-  ) {}
+    readonly tell: (event: RunEvent) => void,
+    readonly plan: RunPlan,
+    readonly heard: Heard,
+  ) {
+    this.#only = root.hasOnly;
+    this.#done = new Set(plan.done);
+    this.#chosen = chosen(plan);
+  }
 
   async children(entry: Entry): Promise<number> {
     let failed = 0;
-    for (const child of [...entry.children]) {
-      if (this.only && !child.hasOnly && !isUnderOnly(child)) continue;
-      if (!(await this.entry(child))) failed++;
+    const { order, seed, times } = this.plan;
+    const list = order
+      ? inOrder(entry.children, order)
+      : seed === null
+        ? entry.children
+        : shuffled(entry.children, seed);
+    for (const child of [...list]) {
+      if (this.#only && !child.hasOnly && !isUnderOnly(child)) continue;
+      if (this.#chosen && ![...child.all()].some(inner => this.#chosen!.has(inner))) continue;
+      if (this.isDone(child)) continue;
+      const rounds = child.suite ? 1 : times;
+      for (let round = 1; round <= rounds; round++) {
+        const name = rounds > 1 ? `${child.name} (${round} of ${rounds})` : child.name;
+        if (!(await this.entry(child, name))) failed++;
+      }
     }
     return failed;
   }
 
+  /** Whether all tests in it ran in a page that was lost. */
+  isDone(entry: Entry): boolean {
+    const tests = [...entry.all()].filter(({ suite }) => !suite);
+    return tests.length > 0 && tests.every(({ id }) => this.#done.has(id));
+  }
+
   /** @returns whether it counts as passed. */
-  async entry(entry: Entry): Promise<boolean> {
+  async entry(entry: Entry, name: string): Promise<boolean> {
     const start = performance.now();
+    const timeout = entry.options.timeout ?? this.plan.timeout;
+    const parent = entry.parent === root ? null : entry.parent!.id;
+    this.tell({ type: 'start', id: entry.id, parent, name, suite: entry.suite, timeout, site: entry.site });
     const context = new TestContext(entry, this);
     let failure: { error: unknown } | undefined;
     if (entry.skipped === undefined) {
-      try {
-        if (entry.suite) {
-          for (const hook of entry.hooks.before) await hook();
-          const failed = await this.children(entry);
-          if (failed > 0) failure = { error: new Error(`${failed} subtest${failed > 1 ? 's' : ''} failed`) };
-        } else {
-          for (const outer of outerEntries(entry)) for (const hook of outer.hooks.beforeEach) await hook(context);
-          await inTime(entry, () => entry.fn?.(context));
-        }
-      } catch (error) {
-        failure = { error };
-      }
-      if (!entry.suite) {
-        for (const outer of outerEntries(entry).reverse())
-          failure = await this.hooks(outer.hooks.afterEach, context, failure);
-      }
-      failure = await this.hooks(entry.hooks.after, context, failure);
-      context.end();
+      failure = entry.suite ? await this.suite(entry, context) : await this.test(entry, context, timeout);
     }
     const { skipped, todo } = entry;
     this.tell({
-      path: entry.path,
-      suite: entry.suite,
+      type: 'end',
+      id: entry.id,
       outcome: skipped !== undefined ? 'skipped' : todo !== undefined ? 'todo' : failure ? 'failed' : 'passed',
       milliseconds: performance.now() - start,
-      diagnostics: entry.diagnostics,
+      diagnostics: entry.diagnostics.splice(0),
       ...((skipped ?? todo) ? { reason: skipped ?? todo! } : {}),
       ...(failure ? { error: serialize(failure.error) } : {}),
     });
     return !failure || todo !== undefined;
+  }
+
+  async suite(entry: Entry, context: TestContext): Promise<{ error: unknown } | undefined> {
+    let failure: { error: unknown } | undefined;
+    try {
+      for (const hook of entry.hooks.before) await hook();
+      const failed = await this.children(entry);
+      if (failed > 0) failure = { error: new SubtestsFailed(failed) };
+    } catch (error) {
+      failure = { error };
+    }
+    failure = await this.hooks(entry.hooks.after, context, failure);
+    context.end();
+    return failure;
+  }
+
+  async test(entry: Entry, context: TestContext, timeout: number): Promise<{ error: unknown } | undefined> {
+    const outerEndings = endings;
+    const own: (() => unknown)[] = [];
+    endings = own;
+    const isSubtest = outerEndings !== undefined;
+    const leftovers = this.plan.clean && !isSubtest ? new Leftovers() : undefined;
+    if (!isSubtest) this.heard.begin();
+    let failure: { error: unknown } | undefined;
+    try {
+      for (const outer of outerEntries(entry)) for (const hook of outer.hooks.beforeEach) await hook(context);
+      await inTime(timeout, () => call(entry.fn, context));
+      const failed = this.failedSubtests.get(entry) ?? 0;
+      this.failedSubtests.delete(entry);
+      if (failed > 0) failure = { error: new SubtestsFailed(failed) };
+    } catch (error) {
+      failure = { error };
+    }
+    for (const outer of outerEntries(entry).reverse())
+      failure = await this.hooks(outer.hooks.afterEach, context, failure);
+    failure = await this.hooks(entry.hooks.after, context, failure);
+    entry.hooks.after.length = 0;
+    context.end();
+    failure = await this.hooks(own, context, failure);
+    endings = outerEndings;
+    if (!isSubtest) {
+      const { errors, printed } = this.heard.end();
+      entry.diagnostics.push(...printed);
+      if (!failure && errors.length > 0) failure = { error: errors[0] };
+    }
+    if (leftovers) {
+      const error = await leftovers.end(allowedLeftovers());
+      if (!failure && error) failure = { error };
+    }
+    return failure;
   }
 
   async hooks(
@@ -248,6 +366,35 @@ class Run {
   }
 }
 
+class SubtestsFailed extends Error {
+  readonly code = 'ERR_TEST_FAILURE';
+
+  constructor(count: number) {
+    super(`${count} subtest${count > 1 ? 's' : ''} failed`);
+  }
+}
+
+/** The tests that a plan asks for, with what is inside them; undefined if it asks for all. */
+function chosen({ match, order }: RunPlan): Set<Entry> | undefined {
+  if (order) return new Set([...root.all()].filter(entry => order.includes(entry.id)));
+  if (match.length === 0) return undefined;
+  const patterns = match.map(pattern => new RegExp(pattern));
+  const set = new Set<Entry>();
+  for (const entry of root.all()) {
+    const under = entry.parent !== undefined && set.has(entry.parent);
+    const names = [entry.name, entry.path.join(' '), entry.path.join(' > ')];
+    if (entry !== root && (under || patterns.some(pattern => names.some(name => pattern.test(name))))) set.add(entry);
+  }
+  return set;
+}
+
+/** Those of some entries that hold wanted tests, in the order in which these are wanted. */
+function inOrder(entries: readonly Entry[], order: readonly number[]): Entry[] {
+  const place = (entry: Entry) =>
+    Math.min(...[...entry.all()].map(({ id }) => order.indexOf(id)).filter(at => at >= 0));
+  return entries.filter(entry => Number.isFinite(place(entry))).sort((a, b) => place(a) - place(b));
+}
+
 function isUnderOnly(entry: Entry): boolean {
   for (let up = entry.parent; up; up = up.parent) if (up.options.only) return true;
   return false;
@@ -259,11 +406,18 @@ function outerEntries(entry: Entry): Entry[] {
   return outer;
 }
 
-async function inTime(entry: Entry, fn: () => unknown): Promise<void> {
-  const limit = entry.options.timeout ?? defaultTimeout;
+/** A function with a second parameter ends when that is called, as Node has it. */
+function call(fn: TestFunction | undefined, context: TestContext): unknown {
+  if (!fn || fn.length < 2) return fn?.(context);
+  return new Promise<void>((resolve, reject) => {
+    fn(context, error => (error ? reject(error) : resolve()));
+  });
+}
+
+async function inTime(limit: number, fn: () => unknown): Promise<void> {
   let timer: ReturnType<typeof setTimeout> | undefined;
   const late = new Promise<never>((_, reject) => {
-    timer = setTimeout(() => reject(new Error(`test timed out after ${limit}ms`)), limit);
+    if (Number.isFinite(limit)) timer = realTimeout(() => reject(new Error(`test timed out after ${limit}ms`)), limit);
   });
   try {
     await Promise.race([fn(), late]);
@@ -272,48 +426,30 @@ async function inTime(entry: Entry, fn: () => unknown): Promise<void> {
   }
 }
 
-/** An error as plain data. */
-export function serialize(error: unknown): ReportedError {
-  if (!(error instanceof Error) && !(error instanceof DOMException)) {
-    return { name: 'Error', message: `${String(error)} was thrown`, stack: '' };
-  }
-  const { code, actual, expected, operator, cause } = error as Error & Record<string, unknown>;
-  const text = (value: unknown) => (typeof value === 'string' ? value : (JSON.stringify(value) ?? String(value)));
-  return {
-    name: error.name,
-    message: error.message,
-    stack: error.stack ?? '',
-    ...(typeof code === 'string' ? { code } : {}),
-    ...(operator !== undefined
-      ? { operator: text(operator), actual: safely(() => text(actual)), expected: safely(() => text(expected)) }
-      : {}),
-    ...(cause === undefined ? {} : { cause: serialize(cause) }),
-  };
-}
-
-function safely(fn: () => string): string {
-  try {
-    return fn();
-  } catch {
-    return '(not printable)';
-  }
-}
+/** Taken before a test can exchange it. */
+const realTimeout = globalThis.setTimeout.bind(globalThis);
 
 /** Carries out what was registered. */
-export async function run(tell: (outcome: Outcome) => void): Promise<void> {
-  const runner = new Run(tell, root.hasOnly);
-  const failure = await runner.hooks(root.hooks.before, undefined as never, undefined);
-  if (failure)
-    tell({
-      path: ['before'],
-      suite: false,
-      outcome: 'failed',
-      milliseconds: 0,
-      diagnostics: [],
-      error: serialize(failure.error),
-    });
+export async function run(tell: (event: RunEvent) => void, plan: RunPlan): Promise<void> {
+  await Promise.all(registering);
+  const heard = hearErrors();
+  const runner = new Run(tell, plan, heard);
+  const failedOutside = (name: string, failure: { error: unknown } | undefined) => {
+    if (!failure) return;
+    const id = count++;
+    tell({ type: 'start', id, parent: null, name, suite: false, timeout: plan.timeout, site: '' });
+    tell({ type: 'end', id, outcome: 'failed', milliseconds: 0, diagnostics: [], error: serialize(failure.error) });
+  };
+  failedOutside('before all tests', await runner.hooks(root.hooks.before, undefined as never, undefined));
   await runner.children(root);
-  await runner.hooks(root.hooks.after, undefined as never, undefined);
+  failedOutside('after all tests', await runner.hooks(root.hooks.after, undefined as never, undefined));
+  mock.restoreAll();
+  heard.stop();
 }
 
-export default Object.assign(test, { test, it, describe, suite, before, after, beforeEach, afterEach });
+/** The tests that a file has registered: number and full name. */
+export function registered(): { readonly id: number; readonly name: string }[] {
+  return [...root.all()].filter(({ suite }) => !suite).map(({ id, path }) => ({ id, name: path.join(' > ') }));
+}
+
+export default Object.assign(test, { test, it, describe, suite, before, after, beforeEach, afterEach, mock });

@@ -1,6 +1,7 @@
 import assert from 'node:assert/strict';
 import { describe, it } from 'node:test';
 import { choice, contract, data, each, event, flag, integer, markup, settled, slot, stylesheet, text } from 'eltrix';
+import { html } from './support.ts';
 
 interface Frame {
   readonly id: number;
@@ -40,28 +41,24 @@ class HiveCard extends contract('hive-card', {
 
 const inside = (element: Element, selector: string) => element.shadowRoot!.querySelector<HTMLElement>(selector)!;
 
-function put<E extends Element = HiveCard>(html: string): E {
+function put<E extends Element = HiveCard>(given: string): E {
   const host = document.createElement('div');
-  const parsed = new DOMParser().parseFromString(trusted(html), 'text/html');
+  const parsed = new DOMParser().parseFromString(html(given), 'text/html');
   host.append(document.importNode(parsed.body.firstElementChild!, true));
   document.body.append(host);
   return host.firstElementChild as E;
 }
 
-/** The page enforces Trusted Types; the tests have a policy of their own. */
-const policy = (
-  globalThis as { trustedTypes?: { createPolicy(name: string, rules: object): { createHTML(html: string): string } } }
-).trustedTypes?.createPolicy('eltrix-test', { createHTML: (html: string) => html });
-const trusted = (html: string) => policy?.createHTML(html) ?? html;
+// Made before the definition, for the test of the upgrade.
+const early = document.createElement('hive-card') as HiveCard;
+early.setAttribute('name', 'Rosemary');
+early.frames = [{ id: 1, honey: 3 }];
+early.mood = 'busy';
+HiveCard.define();
 
 describe('an element', () => {
   it('takes over properties that were set before the upgrade', () => {
-    const early = document.createElement('hive-card') as HiveCard;
-    early.setAttribute('name', 'Rosemary');
-    early.frames = [{ id: 1, honey: 3 }];
-    early.mood = 'busy';
     document.body.append(early);
-    HiveCard.define();
     assert.ok(early instanceof HiveCard);
     assert.deepEqual(Object.keys(early), []);
     assert.equal(early.getAttribute('mood'), 'busy');

@@ -2,6 +2,7 @@
 import assert from 'node:assert/strict';
 import { describe, it } from 'node:test';
 import { contract, each, live, markup, matches, type Scope, settled, signal, text } from 'eltrix';
+import { environment, leaves } from 'eltrix/testing';
 import { heard, inside } from './support.ts';
 
 const outside = signal(0);
@@ -110,8 +111,13 @@ describe('leaks', () => {
 describe('two copies of the library', () => {
   it('follow each other’s signals, place each other’s markup and nest', async () => {
     type Library = typeof import('eltrix');
-    const load = (copy: string) => import(/* @vite-ignore */ `/${copy}/index.js`) as Promise<Library>;
-    const [a, b] = await Promise.all([load('copy-a'), load('copy-b')]);
+    // Each copy of the library listens for errors as it is loaded.
+    leaves('listeners');
+    const load = (copy: string) => {
+      const folder = environment.project.replace(/project\/$/, `project~${copy}/`);
+      return import(/* @vite-ignore */ `${folder}dist/development/index.js`) as Promise<Library>;
+    };
+    const [a, b] = await Promise.all([load('a'), load('b')]);
     assert.notEqual(a.signal, b.signal);
     const count = a.signal(1);
     const double = b.computed(() => count.get() * 2);

@@ -14,6 +14,7 @@ import {
   stylesheet,
   text,
 } from 'eltrix';
+import { environment } from 'eltrix/testing';
 import { heard, html, inside, messages, put } from './support.ts';
 
 let log: string[] = [];
@@ -129,7 +130,7 @@ describe('lifecycle', () => {
     host.append(element);
     assert.equal(take(), 'disconnected name:null>b=b connected:b disconnected connected:b');
     const frame = document.createElement('iframe');
-    frame.src = '/blank';
+    frame.src = `${environment.project}../blank`;
     document.body.append(frame);
     frame.contentDocument!.body.append(element);
     assert.equal(take(), 'disconnected adopted:false connected:b');
@@ -144,7 +145,7 @@ describe('lifecycle', () => {
     }
     SheetMove.define();
     const frame = document.createElement('iframe');
-    frame.src = '/blank';
+    frame.src = `${environment.project}../blank`;
     document.body.append(frame);
     await new Promise(resolve => frame.addEventListener('load', resolve, { once: true }));
     const element = new SheetMove();

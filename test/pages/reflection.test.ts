@@ -1,6 +1,7 @@
 /** The same inputs to an element of ours and to the browser's own elements: value, attribute text, error, records. */
 import assert from 'node:assert/strict';
 import { describe, it } from 'node:test';
+import './support.ts';
 import {
   choice,
   clamped,

@@ -109,11 +109,11 @@ describe('roots', () => {
     serializable: { serializable: true },
   };
   for (const [name, shadow] of Object.entries(kinds)) {
+    class RootKind extends contract(`root-${name}` as 'root-x', { shadow }) {
+      view = view;
+    }
+    RootKind.define();
     it(name, () => {
-      class RootKind extends contract(`root-${name}` as 'root-x', { shadow }) {
-        view = view;
-      }
-      RootKind.define();
       const root = put(`<root-${name}></root-${name}>`).shadowRoot!;
       for (const [key, value] of Object.entries(shadow)) assert.equal(root[key as 'delegatesFocus'], value);
       assert.equal(root.querySelectorAll('p').length, 1);

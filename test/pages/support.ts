@@ -1,8 +1,11 @@
 import { settled } from 'eltrix';
+import { environment, leaves } from 'eltrix/testing';
 
 /** Whether the tests run on elements and markup that were compiled first. */
-declare const __COMPILED__: boolean;
-export const compiled = typeof __COMPILED__ === 'boolean' && __COMPILED__;
+export const { compiled } = environment;
+
+// What these tests put on their page is looked at in later steps, and goes with the page.
+leaves('nodes');
 
 interface TrustedTypes {
   createPolicy(name: string, rules: { createHTML(html: string): string }): { createHTML(html: string): string };

@@ -1,0 +1,93 @@
+/** Bundles test files for pages: `node:test` and `node:assert` become the ones that run there. */
+import { join } from 'node:path';
+import { build } from 'vite';
+import { eltrix } from '../../compile/plugin.ts';
+import { libraryFolder } from '../../project/library.ts';
+
+export interface TestBundle {
+  /** Path to content: modules and source maps. */
+  readonly files: ReadonlyMap<string, string>;
+  /** The path of each test file's module. */
+  readonly modules: ReadonlyMap<string, string>;
+  /** The sources that went into each test file, the file itself included; absolute paths. */
+  readonly sources: ReadonlyMap<string, ReadonlySet<string>>;
+}
+
+const prefix = 'virtual:eltrix-tests/';
+
+export async function bundleTests(root: string, tests: readonly string[], compiled: boolean): Promise<TestBundle> {
+  const testing = join(libraryFolder(), 'dist/development/testing');
+  const entry = (file: string) =>
+    `import { startPage } from ${JSON.stringify(join(testing, 'page.js'))};\nvoid startPage(() => import(${JSON.stringify(join(root, file))}));\n`;
+  const { output } = (await build({
+    root,
+    configFile: false,
+    logLevel: 'silent',
+    publicDir: false,
+    mode: 'development',
+    base: './',
+    define: { 'process.env.NODE_ENV': '"development"' },
+    resolve: {
+      conditions: ['development', 'browser', 'module'],
+      alias: {
+        'node:test': join(testing, 'runner.js'),
+        'node:assert/strict': join(testing, 'assert.js'),
+        'node:assert': join(testing, 'assert.js'),
+      },
+    },
+    plugins: [
+      ...(compiled ? [eltrix({ always: true, places: true, leaveMistakes: true, onUncompiled: () => {} })] : []),
+      {
+        name: 'eltrix-tests',
+        enforce: 'pre',
+        resolveId: id => (id.startsWith(prefix) ? `\0${id}` : undefined),
+        load: id => (id.startsWith(`\0${prefix}`) ? entry(id.slice(prefix.length + 1)) : undefined),
+      },
+    ],
+    build: {
+      write: false,
+      minify: false,
+      target: 'es2022',
+      modulePreload: false,
+      sourcemap: true,
+      rolldownOptions: {
+        input: Object.fromEntries(tests.map((file, i) => [`test-${i}`, prefix + file])),
+        output: {
+          entryFileNames: '[name].js',
+          chunkFileNames: 'part-[hash].js',
+          assetFileNames: '[name]-[hash][extname]',
+        },
+      },
+    },
+  })) as unknown as {
+    output: {
+      fileName: string;
+      code?: string;
+      source?: string | Uint8Array;
+      map?: { toString(): string };
+      imports?: string[];
+      dynamicImports?: string[];
+      moduleIds?: string[];
+    }[];
+  };
+  const files = new Map<string, string>();
+  for (const { fileName, code, source, map } of output) {
+    files.set(fileName, code ?? String(source ?? ''));
+    if (map) files.set(`${fileName}.map`, map.toString());
+  }
+  const byName = new Map(output.map(chunk => [chunk.fileName, chunk]));
+  const sourcesOf = (name: string, seen = new Set<string>()): Set<string> => {
+    const chunk = byName.get(name);
+    if (!chunk || seen.has(name)) return new Set();
+    seen.add(name);
+    const own = new Set((chunk.moduleIds ?? []).filter(id => !id.startsWith('\0')).map(id => id.replace(/\?.*$/, '')));
+    for (const other of [...(chunk.imports ?? []), ...(chunk.dynamicImports ?? [])])
+      for (const id of sourcesOf(other, seen)) own.add(id);
+    return own;
+  };
+  return {
+    files,
+    modules: new Map(tests.map((file, i) => [file, `test-${i}.js`])),
+    sources: new Map(tests.map((file, i) => [file, sourcesOf(`test-${i}.js`)])),
+  };
+}

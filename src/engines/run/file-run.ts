@@ -1,0 +1,215 @@
+/** Runs one test file in one engine, whatever happens to its page. */
+import type { PageMessage } from '../../testing/page.ts';
+import type { RunPlan } from '../../testing/runner.ts';
+import { type ReportedError, serialize } from '../../testing/serialize.ts';
+import type { ScriptCoverage } from '../engine.ts';
+import type { Opener } from './opener.ts';
+import type { Sources } from './sources.ts';
+import type { TreeError, TreeEvent } from './tree.ts';
+
+export interface FileRun {
+  readonly opener: Opener;
+  readonly sources: Sources;
+  /** The test file's module among the bundled files. */
+  readonly module: string;
+  readonly plan: RunPlan;
+  readonly compiled: boolean;
+  /** Where the file stands in the tree. */
+  readonly node: string;
+  readonly coverage: boolean;
+  /** Milliseconds without a word after which a page is given up, beyond the time that its test has. */
+  readonly grace: number;
+  tell(event: TreeEvent): void;
+  covered?(scripts: readonly ScriptCoverage[]): void;
+}
+
+export interface FileOutcome {
+  tests: readonly { readonly id: number; readonly name: string }[];
+  readonly failed: Set<number>;
+  readonly passed: Set<number>;
+}
+
+/** A test or suite that has begun and not ended. */
+interface Open {
+  readonly id: number;
+  readonly name: string;
+  readonly suite: boolean;
+  /** When it is over in any case. */
+  readonly until: number;
+}
+
+type Ended =
+  | { readonly kind: 'finished' }
+  | { readonly kind: 'lost'; readonly reason: string; readonly open: readonly Open[] };
+
+const loadTime = 30_000;
+/** After so many lost pages a file is given up. */
+const mostPages = 50;
+
+/** @returns the tests of the file, and how each ended. */
+export async function runFile(run: FileRun, list = false): Promise<FileOutcome> {
+  const outcome: FileOutcome = { tests: [], failed: new Set(), passed: new Set() };
+  const visits = new Visits(run, list, outcome);
+  for (let pages = 1; ; pages++) {
+    const ended = await visits.next();
+    if (ended.kind === 'finished') return outcome;
+    const running = ended.open.filter(({ suite }) => !suite);
+    for (const { id } of running.reverse()) visits.fail(id, ended.reason);
+    if (running.length > 0 && pages < mostPages) continue;
+    for (const { id } of ended.open.filter(({ suite }) => suite).reverse()) visits.end(id, ended.reason);
+    visits.failOutside('the page', lostError(ended.reason));
+    return outcome;
+  }
+}
+
+const lostError = (message: string): TreeError => ({ name: 'Error', message, stack: '', code: 'page-lost' });
+
+class Visits {
+  readonly #done: number[] = [];
+  readonly #announced = new Set<number>();
+
+  constructor(
+    readonly run: FileRun,
+    readonly list: boolean,
+    readonly outcome: FileOutcome,
+  ) {}
+
+  /** A test's page is gone: it has failed, and is not run again. */
+  fail(id: number, reason: string): void {
+    this.#done.push(id);
+    this.outcome.failed.add(id);
+    this.end(id, reason);
+  }
+
+  end(id: number, reason: string): void {
+    this.run.tell({ type: 'end', id: this.node(id), outcome: 'failed', diagnostics: [], error: lostError(reason) });
+  }
+
+  /** Something failed that is no test of the file. */
+  failOutside(name: string, error: TreeError): void {
+    const { run } = this;
+    const id = `${run.node}/${name}`;
+    run.tell({ type: 'start', id, parent: run.node, name, suite: false });
+    run.tell({ type: 'end', id, outcome: 'failed', diagnostics: [], error });
+    this.outcome.failed.add(-1);
+  }
+
+  node(id: number | null): string {
+    return id === null ? this.run.node : `${this.run.node}/${id}`;
+  }
+
+  /** Opens the file in a new page and runs what has not run yet. */
+  async next(): Promise<Ended> {
+    const { run, list } = this;
+    const open: Open[] = [];
+    let last = Date.now();
+    let finish!: (ended: Ended) => void;
+    const finished = new Promise<Ended>(resolve => {
+      finish = resolve;
+    });
+    const page = run.opener.open({
+      module: run.module,
+      plan: { ...run.plan, done: [...this.#done] },
+      list,
+      compiled: run.compiled,
+      coverage: run.coverage,
+      hear: message => {
+        last = Date.now();
+        if (this.hear(message, open)) finish({ kind: 'finished' });
+      },
+    });
+    const lost = (reason: string): Ended => ({ kind: 'lost', reason, open: [...open] });
+    const gone = page.lost.then(reason => {
+      const test = open.findLast(({ suite }) => !suite);
+      return lost(
+        `(page-lost): ${reason}${test ? ` while "${test.name}" ran` : ''}. The page was replaced, and the run goes on.`,
+      );
+    });
+    const watch = new Watch(() => {
+      const test = open.findLast(({ suite }) => !suite);
+      const limit = test ? Math.max(test.until, last) : last + loadTime;
+      if (Date.now() < limit + run.grace) return undefined;
+      return lost(
+        test
+          ? `(page-lost): The page did not answer any more while "${test.name}" ran: something in it does not end. The page was replaced, and the run goes on.`
+          : `(page-lost): The page did not answer for ${(loadTime + run.grace) / 1000} seconds.`,
+      );
+    });
+    try {
+      const ended = await Promise.race([finished, gone, watch.silent]);
+      if (ended.kind === 'finished' && run.coverage && page.coverage) run.covered?.(await page.coverage());
+      return ended;
+    } finally {
+      watch.end();
+      // A page that hangs may not close: the others go on.
+      await Promise.race([page.close(), new Promise(resolve => setTimeout(resolve, 2000))]);
+    }
+  }
+
+  /** @returns whether the page has nothing more to say. */
+  hear(message: PageMessage, open: Open[]): boolean {
+    const { run, outcome } = this;
+    switch (message.type) {
+      case 'registered':
+        outcome.tests = message.tests;
+        return false;
+      case 'finished':
+        return true;
+      case 'load-failed':
+        this.failOutside('the file loads', errorOf(message.error, run.sources));
+        return true;
+      case 'start': {
+        const { id, name, parent, suite, timeout, site } = message;
+        open.push({ id, name, suite, until: Date.now() + timeout });
+        // A suite goes on in the page that takes a lost one's place.
+        if (suite && this.#announced.has(id)) return false;
+        this.#announced.add(id);
+        const at = run.sources.site(site);
+        run.tell({ type: 'start', id: this.node(id), parent: this.node(parent), name, suite, at });
+        return false;
+      }
+      case 'end': {
+        const { id, outcome: how, reason, error, diagnostics } = message;
+        const at = open.findLastIndex(entry => entry.id === id);
+        const [entry] = at >= 0 ? open.splice(at, 1) : [];
+        if (entry && !entry.suite) {
+          this.#done.push(id);
+          (how === 'failed' ? outcome.failed : outcome.passed).add(id);
+        }
+        run.tell({
+          type: 'end',
+          id: this.node(id),
+          outcome: how,
+          reason,
+          diagnostics,
+          error: error && errorOf(error, run.sources),
+        });
+        return false;
+      }
+    }
+  }
+}
+
+/** Looks ten times a second whether something has gone silent. */
+class Watch {
+  readonly silent: Promise<Ended>;
+  #timer: ReturnType<typeof setInterval> | undefined;
+
+  constructor(look: () => Ended | undefined) {
+    this.silent = new Promise(resolve => {
+      this.#timer = setInterval(() => {
+        const ended = look();
+        if (ended) resolve(ended);
+      }, 100);
+    });
+  }
+
+  end(): void {
+    clearInterval(this.#timer);
+  }
+}
+
+function errorOf(error: ReportedError, sources: Sources): TreeError {
+  const { name, message, stack, code } = serialize(sources.revive(error));
+  return { name, message, stack, code };
+}

@@ -1,0 +1,59 @@
+/** Finds tests whose outcome depends on what ran before them. */
+import type { RunPlan } from '../../testing/runner.ts';
+import { shuffled } from '../../testing/shuffle.ts';
+import type { FileOutcome } from './file-run.ts';
+
+export interface Dependence {
+  readonly file: string;
+  /** The test whose outcome changes, and what it does alone. */
+  readonly test: { readonly id: number; readonly name: string };
+  readonly alone: 'passes' | 'fails';
+  /** What has to run before it for the other outcome; more than one if they only do it together. */
+  readonly after: readonly { readonly id: number; readonly name: string }[];
+}
+
+/** Runs tests of a file in a new page, in the order given; null: only says which there are. */
+type RunOrder = (order: readonly number[] | null) => Promise<FileOutcome>;
+
+const orders = 3;
+
+/**
+ * Each test alone, then all of them in some orders; what differs is traced back by bisection.
+ * @param seed decides the orders beside the written one.
+ */
+export async function findDependences(file: string, seed: number, run: RunOrder): Promise<Dependence[]> {
+  const { tests } = await run(null);
+  const ids = tests.map(({ id }) => id);
+  const name = (id: number) => tests.find(test => test.id === id)!;
+  const alone = new Map<number, boolean>();
+  for (const id of ids) alone.set(id, (await run([id])).failed.has(id));
+  const found = new Map<number, Dependence>();
+  for (let i = 0; i < orders; i++) {
+    const order = i === 0 ? ids : shuffled(ids, seed + i);
+    const { failed } = await run(order);
+    for (const [at, id] of order.entries()) {
+      if (found.has(id) || failed.has(id) === alone.get(id)) continue;
+      const after = await culprits(order.slice(0, at), id, failed.has(id), run);
+      found.set(id, { file, test: name(id), alone: alone.get(id) ? 'fails' : 'passes', after: after.map(name) });
+    }
+  }
+  return [...found.values()].sort((a, b) => a.test.id - b.test.id);
+}
+
+/** The fewest of the tests before one that give it an outcome: one if one will do, by bisection. */
+async function culprits(before: readonly number[], id: number, fails: boolean, run: RunOrder): Promise<number[]> {
+  const does = async (some: readonly number[]) => (await run([...some, id])).failed.has(id) === fails;
+  let left = [...before];
+  while (left.length > 1) {
+    const half = left.length >> 1;
+    const [first, second] = [left.slice(0, half), left.slice(half)];
+    if (await does(second)) left = second;
+    else if (await does(first)) left = first;
+    else break;
+  }
+  return left;
+}
+
+export function planFor(plan: RunPlan, order: readonly number[] | null): RunPlan {
+  return { ...plan, order: order ?? [], seed: null, times: 1, match: [] };
+}

@@ -1,0 +1,79 @@
+/** What opens the page of a test file: a browser's session, or the simulated DOM. */
+import type { PageMessage } from '../../testing/page.ts';
+import type { RunPlan } from '../../testing/runner.ts';
+import type { InputStep } from '../../testing/user.ts';
+import type { Page, ScriptCoverage, Session } from '../engine.ts';
+import type { SimulatedEngine } from '../simulated.ts';
+import type { TestServer } from './server.ts';
+
+export interface Visit {
+  /** The page's module among the bundled files. */
+  readonly module: string;
+  readonly plan: RunPlan;
+  /** Only says which tests there are. */
+  readonly list: boolean;
+  readonly compiled: boolean;
+  readonly coverage: boolean;
+  hear(message: PageMessage): void;
+}
+
+export interface Opening {
+  /** Resolves with the reason when the page is gone though nobody closed it. */
+  readonly lost: Promise<string>;
+  coverage?(): Promise<readonly ScriptCoverage[]>;
+  close(): Promise<void>;
+}
+
+export interface Opener {
+  readonly name: string;
+  open(visit: Visit): Opening;
+}
+
+export function browserOpener(session: Session, server: TestServer): Opener {
+  return {
+    name: session.name,
+    open({ module, plan, list, compiled, coverage, hear }) {
+      let page: Page | undefined;
+      const visit = server.open({
+        settings: { plan, list, environment: { engine: session.name, compiled } },
+        module,
+        hear,
+        async command(name, argument) {
+          // The page may ask before its load event has reached the driver.
+          while (!page) await new Promise(resolve => setTimeout(resolve, 5));
+          if (name !== 'input') throw new Error(`"${name}" is not a command.`);
+          await page.input(argument as readonly InputStep[]);
+          return null;
+        },
+      });
+      const opening = session.open(visit.address, { coverage });
+      return {
+        lost: opening.then(
+          given => {
+            page = given;
+            return given.lost;
+          },
+          (error: unknown) => (error as Error).message,
+        ),
+        coverage: async () => (await page?.coverage?.()) ?? [],
+        async close() {
+          visit.close();
+          await opening.then(
+            given => given.close().catch(() => {}),
+            () => {},
+          );
+        },
+      };
+    },
+  };
+}
+
+export function simulatedOpener(engine: SimulatedEngine): Opener {
+  return {
+    name: 'simulated',
+    open({ module, plan, list, compiled, hear }) {
+      const environment = { engine: 'simulated', compiled, project: '/' };
+      return engine.open(module, { base: '/', run: '', environment, plan, list }, hear);
+    },
+  };
+}

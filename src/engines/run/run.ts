@@ -1,0 +1,189 @@
+/** A run of test files: engines side by side, some files at once in each. */
+import type { RunPlan } from '../../testing/runner.ts';
+import type { Engine, Session } from '../engine.ts';
+import { SimulatedEngine } from '../simulated.ts';
+import { bundleTests, type TestBundle } from './bundle.ts';
+import { Coverage } from './coverage.ts';
+import { type FileOutcome, runFile } from './file-run.ts';
+import { browserOpener, type Opener, simulatedOpener } from './opener.ts';
+import { startTestServer, type TestServer } from './server.ts';
+import { Sources } from './sources.ts';
+import type { TreeEvent } from './tree.ts';
+
+/** Where tests run: an engine that the tool starts, a session of a grid, or the simulated DOM. */
+export type Place =
+  | { readonly kind: 'engine'; readonly engine: Engine }
+  | { readonly kind: 'sessions'; readonly name: string; readonly start: () => Promise<Session>; readonly count: number }
+  | { readonly kind: 'simulated' };
+
+export interface RunOptions {
+  readonly root: string;
+  readonly places: readonly Place[];
+  readonly compiled: boolean;
+  /** The content security policy of the pages. */
+  readonly policy: string | undefined;
+  readonly coverage: boolean;
+  /** How many files run at once in an engine. */
+  readonly atOnce: number;
+  readonly isTest: (file: string) => boolean;
+}
+
+interface Started {
+  readonly name: string;
+  readonly title: string;
+  readonly openers: readonly Opener[];
+  close(): Promise<void>;
+}
+
+const grace = 3000;
+
+/** Keeps engines, server and bundle from one run to the next. */
+export class TestRuns {
+  readonly coverage: Coverage | undefined;
+  #server: TestServer | undefined;
+  #started: Promise<Started>[] = [];
+  #simulated: SimulatedEngine | undefined;
+  #bundle: TestBundle | undefined;
+
+  constructor(readonly options: RunOptions) {
+    this.coverage = options.coverage ? new Coverage(options.isTest) : undefined;
+  }
+
+  get sources(): ReadonlyMap<string, ReadonlySet<string>> {
+    return this.#bundle?.sources ?? new Map();
+  }
+
+  /** Starts the engines while the tests are bundled. */
+  async begin(): Promise<void> {
+    const { root, policy, places } = this.options;
+    const server = await startTestServer(root, policy);
+    this.#server = server;
+    this.#started = places.map(place => this.#start(place, server));
+    // Told when they are used.
+    for (const started of this.#started) started.catch(() => {});
+  }
+
+  async #start(place: Place, server: TestServer): Promise<Started> {
+    if (place.kind === 'simulated') {
+      const engine = (this.#simulated ??= new SimulatedEngine());
+      return {
+        name: 'simulated',
+        title: engine.version,
+        openers: [simulatedOpener(engine)],
+        close: async () => engine.close(),
+      };
+    }
+    const make = place.kind === 'engine' ? [place.engine.start()] : Array.from({ length: place.count }, place.start);
+    const sessions = await Promise.all(make);
+    return {
+      name: sessions[0]!.name,
+      title: sessions[0]!.version,
+      openers: sessions.map(session => browserOpener(session, server)),
+      close: async () => void (await Promise.all(sessions.map(session => session.close()))),
+    };
+  }
+
+  /** Bundles the files anew. */
+  async bundle(files: readonly string[]): Promise<Sources> {
+    const { root, compiled } = this.options;
+    this.#bundle = await bundleTests(root, files, compiled);
+    this.#server!.setFiles(this.#bundle.files);
+    this.#simulated?.setFiles(this.#bundle.files);
+    return new Sources(root, this.#bundle.files);
+  }
+
+  /** Runs files in all engines. @returns how each file ended, by engine and file. */
+  async run(
+    files: readonly string[],
+    sources: Sources,
+    plan: RunPlan,
+    tell: (event: TreeEvent) => void,
+  ): Promise<Map<string, FileOutcome>> {
+    const outcomes = new Map<string, FileOutcome>();
+    await Promise.all(
+      this.#started.map(async (starting, i) => {
+        const node = `${i}`;
+        let started: Started;
+        try {
+          started = await starting;
+        } catch (error) {
+          tell({ type: 'start', id: node, parent: null, name: nameOf(this.options.places[i]!), suite: true });
+          const { message, stack = '' } = error as Error;
+          tell({ type: 'end', id: node, outcome: 'failed', diagnostics: [], error: { name: 'Error', message, stack } });
+          return;
+        }
+        this.#simulated?.setFiles(this.#bundle!.files);
+        tell({ type: 'start', id: node, parent: null, name: started.title, suite: true });
+        const waiting = [...files];
+        const lanes = started.openers.flatMap(opener =>
+          Array.from({ length: started.openers.length > 1 ? 1 : this.options.atOnce }, () => opener),
+        );
+        await Promise.all(
+          lanes.map(async opener => {
+            for (let file = waiting.shift(); file !== undefined; file = waiting.shift())
+              outcomes.set(`${started.name} ${file}`, await this.file(opener, file, sources, plan, tell, node));
+          }),
+        );
+        tell({ type: 'end', id: node, outcome: 'passed', diagnostics: [] });
+      }),
+    );
+    return outcomes;
+  }
+
+  async file(
+    opener: Opener,
+    file: string,
+    sources: Sources,
+    plan: RunPlan,
+    tell: (event: TreeEvent) => void,
+    parent: string,
+    list = false,
+  ): Promise<FileOutcome> {
+    const node = `${parent}/${file}`;
+    tell({ type: 'start', id: node, parent, name: file, suite: true });
+    const outcome = await runFile(
+      {
+        opener,
+        sources,
+        module: this.#bundle!.modules.get(file)!,
+        plan,
+        compiled: this.options.compiled,
+        node,
+        coverage: this.coverage !== undefined && opener.name === 'chromium',
+        grace,
+        tell,
+        covered: scripts => this.coverage?.add(scripts, sources),
+      },
+      list,
+    );
+    const empty = outcome.tests.length === 0 && outcome.failed.size === 0;
+    const error = {
+      name: 'Error',
+      message: `(no-tests): ${file} has no test in it. Write one: it('…', () => { … }).`,
+      stack: '',
+    };
+    tell({
+      type: 'end',
+      id: node,
+      outcome: empty ? 'failed' : 'passed',
+      diagnostics: [],
+      error: empty ? error : undefined,
+    });
+    return outcome;
+  }
+
+  /** The first page opener, for runs that look for something. */
+  async opener(): Promise<Opener> {
+    return (await this.#started[0]!).openers[0]!;
+  }
+
+  async end(): Promise<void> {
+    await Promise.all(this.#started.map(starting => starting.then(started => started.close()).catch(() => {})));
+    await this.#server?.close();
+    this.#simulated?.close();
+  }
+}
+
+function nameOf(place: Place): string {
+  return place.kind === 'engine' ? place.engine.name : place.kind === 'sessions' ? place.name : 'simulated';
+}

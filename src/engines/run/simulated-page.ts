@@ -1,0 +1,15 @@
+/** The process that stands for a page where there is no browser: a simulated DOM, and the page's own module in it. */
+import type { PageSettings, Surroundings } from '../../testing/page.ts';
+import { installSimulatedDom, loadAxe } from '../simulated-dom.ts';
+
+process.once('message', ({ module, settings }: { module: string; settings: PageSettings }) => {
+  installSimulatedDom();
+  const surroundings: Surroundings = {
+    settings,
+    tell: message => void process.send?.(message),
+    loadAxe,
+  };
+  Object.assign(globalThis, { [Symbol.for('eltrix.surroundings.1')]: surroundings });
+  void import(module);
+});
+process.send?.('ready');

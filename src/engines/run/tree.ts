@@ -1,0 +1,29 @@
+/** What happens in a run, as a tree of tests: engine, file, suites, tests. */
+export type TreeEvent =
+  | {
+      readonly type: 'start';
+      readonly id: string;
+      readonly parent: string | null;
+      readonly name: string;
+      readonly suite: boolean;
+      /** Where it is written: an absolute path, line and column from 1. */
+      readonly at?: { readonly path: string; readonly line: number; readonly column: number } | undefined;
+    }
+  | {
+      readonly type: 'end';
+      readonly id: string;
+      readonly outcome: 'passed' | 'failed' | 'skipped' | 'todo';
+      readonly reason?: string | undefined;
+      readonly error?: TreeError | undefined;
+      readonly diagnostics: readonly string[];
+    }
+  /** A line for people, beside the report. */
+  | { readonly type: 'note'; readonly text: string };
+
+/** An error, ready to be shown. */
+export interface TreeError {
+  readonly name: string;
+  readonly message: string;
+  readonly stack: string;
+  readonly code?: string | undefined;
+}

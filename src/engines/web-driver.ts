@@ -1,0 +1,108 @@
+/** A session of any W3C WebDriver server, driven by selenium-webdriver. */
+import type { WebDriver } from 'selenium-webdriver';
+import type { InputStep } from '../testing/user.ts';
+import type { EngineName, OpenOptions, Page, Session } from './engine.ts';
+
+/** WebDriver §17.4.2, keyboard actions: the code points of keys without a character. */
+const keys: Readonly<Record<string, string>> = {
+  Backspace: '\uE003',
+  Tab: '\uE004',
+  Enter: '\uE007',
+  Shift: '\uE008',
+  Control: '\uE009',
+  Alt: '\uE00A',
+  Escape: '\uE00C',
+  ' ': ' ',
+  Space: ' ',
+  PageUp: '\uE00E',
+  PageDown: '\uE00F',
+  End: '\uE010',
+  Home: '\uE011',
+  ArrowLeft: '\uE012',
+  ArrowUp: '\uE013',
+  ArrowRight: '\uE014',
+  ArrowDown: '\uE015',
+  Insert: '\uE016',
+  Delete: '\uE017',
+  Meta: '\uE03D',
+};
+
+export function webDriverSession(
+  driver: WebDriver,
+  name: EngineName,
+  version: string,
+  end: () => Promise<void>,
+): Session {
+  let first = true;
+  let spare: string | undefined;
+  // One window has the focus at a time: calls that concern different pages take turns.
+  let turn: Promise<unknown> = Promise.resolve();
+  const inTurn = <T>(handle: string, work: () => Promise<T>): Promise<T> => {
+    const result = turn.then(async () => {
+      if ((await driver.getWindowHandle().catch(() => '')) !== handle) await driver.switchTo().window(handle);
+      return work();
+    });
+    turn = result.catch(() => {});
+    return result;
+  };
+
+  async function open(url: string, { viewport = { width: 1280, height: 800 } }: OpenOptions = {}): Promise<Page> {
+    const opening = turn.then(async () => {
+      if (spare !== undefined) {
+        await driver.switchTo().window(spare);
+        spare = undefined;
+      } else if (!first) await driver.switchTo().newWindow('tab');
+      first = false;
+      const handle = await driver.getWindowHandle();
+      await driver.manage().window().setRect(viewport);
+      await driver.get(url);
+      return handle;
+    });
+    turn = opening.catch(() => {});
+    const handle = await opening;
+    return {
+      evaluate: expression =>
+        inTurn(handle, async () => {
+          // The expression stands in the script itself: the page's policy may forbid eval.
+          const script = `const done = arguments[arguments.length - 1];
+            (async () => (${expression.trim().replace(/;$/, '')}\n))().then(value => done([null, value]), error => done([String((error && error.message) || error)]));`;
+          const [problem, value] = (await driver.executeAsyncScript(script)) as [string | null, never];
+          if (problem) throw new Error(problem);
+          return value;
+        }),
+      screenshot: () => inTurn(handle, async () => Buffer.from(await driver.takeScreenshot(), 'base64')),
+      input: steps => inTurn(handle, () => sendInput(driver, steps)),
+      lost: new Promise(() => {}),
+      close: () =>
+        inTurn(handle, async () => {
+          const all = await driver.getAllWindowHandles();
+          if (all.length === 1) {
+            await driver.get('about:blank');
+            spare = handle;
+            return;
+          }
+          await driver.close();
+          await driver.switchTo().window(all.find(other => other !== handle)!);
+        }),
+    };
+  }
+
+  return { name, version, open, close: end };
+}
+
+async function sendInput(driver: WebDriver, steps: readonly InputStep[]): Promise<void> {
+  const actions = driver.actions({ async: true });
+  for (const step of steps) {
+    if (step.kind === 'move') actions.move({ x: Math.round(step.x), y: Math.round(step.y), duration: 20 });
+    else if (step.kind === 'down') actions.press();
+    else if (step.kind === 'up') actions.release();
+    else if (step.kind === 'text') actions.sendKeys(step.text);
+    else {
+      const code = keys[step.key] ?? step.key;
+      for (const key of step.holding) actions.keyDown(keys[key] ?? key);
+      actions.keyDown(code).keyUp(code);
+      for (const key of [...step.holding].reverse()) actions.keyUp(keys[key] ?? key);
+    }
+  }
+  await actions.perform();
+}

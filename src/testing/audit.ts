@@ -1,0 +1,77 @@
+/** An accessibility audit with axe-core, through open shadow roots. */
+import { host } from './host.ts';
+
+export interface AuditFinding {
+  /** The rule's name in axe-core. */
+  readonly rule: string;
+  readonly impact: string;
+  /** Steps of selectors through shadow roots, joined by ` >>> `. */
+  readonly element: string;
+  readonly html: string;
+  /** What to do. */
+  readonly fix: string;
+}
+
+export interface AuditOptions {
+  /** Rules that are left out. */
+  readonly without?: readonly string[];
+}
+
+interface Axe {
+  run(
+    target: unknown,
+    options: object,
+  ): Promise<{
+    violations: {
+      id: string;
+      impact: string | null;
+      help: string;
+      nodes: { target: (string | string[])[]; html: string; failureSummary?: string }[];
+    }[];
+  }>;
+}
+
+/** What the audit finds in an element, or on the page. */
+export async function findings(
+  target: Element | Document = document,
+  { without = [] }: AuditOptions = {},
+): Promise<AuditFinding[]> {
+  const axe = (await host().loadAxe()) as Axe;
+  const { violations } = await axe.run(target, {
+    resultTypes: ['violations'],
+    // What stands alone in a test has no page around it.
+    rules: Object.fromEntries(
+      ['region', 'page-has-heading-one', 'landmark-one-main', 'document-title', 'html-has-lang', ...without].map(
+        rule => [rule, { enabled: false }],
+      ),
+    ),
+  });
+  return violations.flatMap(({ id, impact, help, nodes }) =>
+    nodes.map(node => ({
+      rule: id,
+      impact: impact ?? 'minor',
+      element: node.target.flat().join(' >>> '),
+      html: node.html.slice(0, 120),
+      fix: (node.failureSummary ?? help)
+        .replace(/^Fix (?:any|all) of the following:\s*/gm, '')
+        .replace(/\s+/g, ' ')
+        .trim(),
+    })),
+  );
+}
+
+/**
+ * Audits an element with all that is in it.
+ * @throws Error that lists each finding: rule, element, what to do.
+ */
+export async function audit(target: Element | Document = document, options: AuditOptions = {}): Promise<void> {
+  const found = await findings(target, options);
+  if (found.length === 0) return;
+  const list = found.map(
+    ({ rule, impact, element, html, fix }) => `  ${rule} (${impact}): ${element}\n    ${html}\n    ${fix}`,
+  );
+  throw Object.assign(
+    new Error(`(audit): ${found.length} accessibility finding${found.length > 1 ? 's' : ''}.\n${list.join('\n')}`),
+    { code: 'audit', findings: found },
+  );
+}

@@ -1,0 +1,47 @@
+/** What a page prints, and errors that nobody catches, belong to the test that is running. */
+import { inspect } from './inspect.ts';
+
+export interface Heard {
+  begin(): void;
+  end(): { readonly errors: readonly unknown[]; readonly printed: readonly string[] };
+  stop(): void;
+}
+
+type Level = 'log' | 'info' | 'warn' | 'error' | 'debug';
+const levels: readonly Level[] = ['log', 'info', 'warn', 'error', 'debug'];
+
+export function hearErrors(): Heard {
+  let events: { readonly event: Event; readonly error: unknown }[] = [];
+  let printed: string[] = [];
+  const target = globalThis as unknown as EventTarget;
+  const onError = (event: Event) => {
+    const { error, message } = event as ErrorEvent;
+    events.push({ event, error: error ?? new Error(message) });
+  };
+  const onRejection = (event: Event) => void events.push({ event, error: (event as PromiseRejectionEvent).reason });
+  target.addEventListener?.('error', onError);
+  target.addEventListener?.('unhandledrejection', onRejection);
+  const real = new Map<Level, (...values: unknown[]) => void>();
+  for (const level of levels) {
+    const original = console[level];
+    real.set(level, original);
+    console[level] = (...values: unknown[]) => {
+      printed.push(
+        `console.${level}: ${values.map(value => (typeof value === 'string' ? value : inspect(value))).join(' ')}`,
+      );
+    };
+  }
+  return {
+    begin() {
+      events = [];
+      printed = [];
+    },
+    // A test that expects an error says so by preventing its default.
+    end: () => ({ errors: events.filter(({ event }) => !event.defaultPrevented).map(({ error }) => error), printed }),
+    stop() {
+      target.removeEventListener?.('error', onError);
+      target.removeEventListener?.('unhandledrejection', onRejection);
+      for (const [level, original] of real) console[level] = original;
+    },
+  };
+}

@@ -1,0 +1,59 @@
+/** What runs the tests is to the helpers: a way to ask the driver, and to be told when a test ends. */
+import { onEnd } from './runner.ts';
+
+export interface Environment {
+  /** `chromium`, `firefox`, `webkit`, `simulated`, or a grid's browser name. */
+  readonly engine: string;
+  /** Whether elements were compiled first, as a build does it. */
+  readonly compiled: boolean;
+  /** The address under which the project's files can be fetched, with a slash at its end. */
+  readonly project: string;
+}
+
+export interface Host {
+  readonly environment: Environment;
+  /** Whether `command` can send trusted input. */
+  readonly trusted: boolean;
+  /** Asks the driver to do something; resolves when it is done. */
+  command(name: string, argument: unknown): Promise<unknown>;
+  /** Loads axe-core into the page. */
+  loadAxe(): Promise<unknown>;
+  /** Calls a function when the running test has ended. */
+  onEnd(fn: () => unknown): void;
+}
+
+const key = Symbol.for('eltrix.testing.1');
+const page = globalThis as unknown as Record<symbol, Host | undefined>;
+
+export function setHost(given: Omit<Host, 'onEnd'> & Partial<Pick<Host, 'onEnd'>>): void {
+  page[key] = { onEnd, ...given };
+}
+
+/** @throws Error where nothing runs tests. */
+export function host(): Host {
+  const present = page[key];
+  if (!present) {
+    throw new Error(
+      '(no-runner): This runs in a test. Start it with `npx eltrix test`, or with `node --test --import eltrix/testing/simulated`.',
+    );
+  }
+  return present;
+}
+
+/** Where the test runs. */
+export const environment: Environment = {
+  get engine() {
+    return host().environment.engine;
+  },
+  get compiled() {
+    return host().environment.compiled;
+  },
+  get project() {
+    return host().environment.project;
+  },
+};
+
+/** Calls a function when the running test has ended, whatever happened. */
+export function atEnd(fn: () => unknown): void {
+  host().onEnd(fn);
+}

@@ -1,0 +1,228 @@
+/** What a test leaves behind in its page: found when it ends, told, and taken away. */
+
+/** What can be left. */
+export type Leftover = 'nodes' | 'listeners' | 'timers' | 'frames' | 'storage' | 'globals';
+
+const declared = new Set<Leftover>();
+let declaredNow = new Set<Leftover>();
+
+/**
+ * Says that tests may leave something behind: `leaves('timers')`. Inside a test it holds for that test, at the top of a
+ * file for all of them.
+ */
+export function leaves(...kinds: Leftover[]): void {
+  for (const kind of kinds) (watching ? declaredNow : declared).add(kind);
+}
+
+/** What the test that has just ended may leave. */
+export function allowedLeftovers(): ReadonlySet<Leftover> {
+  const all = new Set([...declared, ...declaredNow]);
+  declaredNow = new Set();
+  return all;
+}
+
+let watching: Leftovers | undefined;
+
+type Target = Window | Document;
+
+interface Listening {
+  readonly target: Target;
+  readonly type: string;
+  readonly listener: EventListenerOrEventListenerObject;
+  readonly options: boolean | AddEventListenerOptions | undefined;
+}
+
+const capture = (options: boolean | AddEventListenerOptions | undefined) =>
+  typeof options === 'object' ? options.capture === true : options === true;
+
+/** The page's own functions, taken before anything exchanges them. */
+const page = globalThis as unknown as Window & typeof globalThis;
+const real = {
+  setTimeout: page.setTimeout,
+  clearTimeout: page.clearTimeout,
+  setInterval: page.setInterval,
+  clearInterval: page.clearInterval,
+  requestAnimationFrame: page.requestAnimationFrame,
+  cancelAnimationFrame: page.cancelAnimationFrame,
+};
+
+export class Leftovers {
+  readonly #nodes: ReadonlySet<Node>;
+  readonly #globals: ReadonlySet<string>;
+  readonly #storage: readonly (readonly [Storage, ReadonlySet<string>])[];
+  readonly #listeners: Listening[] = [];
+  readonly #timers = new Map<unknown, { readonly what: string; stop(): void; readonly kind: Leftover }>();
+  readonly #undo: (() => void)[] = [];
+
+  constructor() {
+    this.#nodes = new Set(topNodes());
+    this.#globals = new Set(Object.getOwnPropertyNames(page));
+    this.#storage = storages().map(storage => [storage, new Set(Object.keys(storage))]);
+    this.#watchListeners();
+    this.#watchTimers();
+    watching = this;
+  }
+
+  #watchListeners(): void {
+    if (typeof EventTarget === 'undefined' || !page.document) return;
+    const prototype = page.EventTarget.prototype;
+    const { addEventListener: add, removeEventListener: remove } = prototype;
+    const list = this.#listeners;
+    const find = (target: unknown, type: string, listener: unknown, options: Listening['options']) =>
+      list.findIndex(
+        l =>
+          l.target === target && l.type === type && l.listener === listener && capture(l.options) === capture(options),
+      );
+    prototype.addEventListener = function (type, listener, options) {
+      const target = (this ?? page) as Target;
+      if (listener && (target === page || target === page.document) && find(target, type, listener, options) < 0) {
+        const { signal, once } = typeof options === 'object' ? options : {};
+        const entry = { target, type, listener, options };
+        const gone = () => void (list.includes(entry) && list.splice(list.indexOf(entry), 1));
+        if (!signal?.aborted) list.push(entry);
+        if (signal) add.call(signal, 'abort', gone, { once: true });
+        if (once) add.call(target, type, gone, { once: true, capture: capture(options) });
+      }
+      return add.call(target, type, listener, options);
+    };
+    prototype.removeEventListener = function (type, listener, options) {
+      const target = (this ?? page) as Target;
+      const at = find(target, type, listener, options as Listening['options']);
+      if (at >= 0) list.splice(at, 1);
+      return remove.call(target, type, listener, options);
+    };
+    this.#undo.push(() => Object.assign(prototype, { addEventListener: add, removeEventListener: remove }));
+  }
+
+  #watchTimers(): void {
+    const timers = this.#timers;
+    const names = Object.keys(real) as (keyof typeof real)[];
+    const present = Object.fromEntries(names.map(name => [name, page[name]])) as typeof real;
+    const once =
+      (
+        start: (fn: (...args: unknown[]) => void, ms?: number) => unknown,
+        stop: (id: never) => void,
+        kind: Leftover,
+        name: string,
+      ) =>
+      (fn: TimerHandler, ms?: number, ...args: unknown[]) => {
+        const id = start((...given: unknown[]) => {
+          timers.delete(id);
+          if (typeof fn === 'function') (fn as (...given: unknown[]) => void)(...(given.length > 0 ? given : args));
+        }, ms);
+        timers.set(id, {
+          kind,
+          what: kind === 'frames' ? 'an animation frame' : `${name}(…, ${ms ?? 0})`,
+          stop: () => stop(id as never),
+        });
+        return id;
+      };
+    const exchanged = {
+      setTimeout: once(
+        (fn, ms) => real.setTimeout.call(page, fn, ms),
+        id => real.clearTimeout.call(page, id),
+        'timers',
+        'setTimeout',
+      ),
+      clearTimeout(id: number) {
+        timers.delete(id);
+        real.clearTimeout.call(page, id);
+      },
+      setInterval(fn: TimerHandler, ms?: number, ...args: unknown[]) {
+        const id = real.setInterval.call(page, () => typeof fn === 'function' && fn(...args), ms);
+        timers.set(id, {
+          kind: 'timers',
+          what: `setInterval(…, ${ms ?? 0})`,
+          stop: () => real.clearInterval.call(page, id),
+        });
+        return id;
+      },
+      clearInterval(id: number) {
+        timers.delete(id);
+        real.clearInterval.call(page, id);
+      },
+      ...(real.requestAnimationFrame
+        ? {
+            requestAnimationFrame: once(
+              fn => real.requestAnimationFrame.call(page, fn as FrameRequestCallback),
+              id => real.cancelAnimationFrame.call(page, id),
+              'frames',
+              'requestAnimationFrame',
+            ),
+            cancelAnimationFrame(id: number) {
+              timers.delete(id);
+              real.cancelAnimationFrame.call(page, id);
+            },
+          }
+        : {}),
+    };
+    Object.assign(page, exchanged);
+    this.#undo.push(() => Object.assign(page, present));
+  }
+
+  /** Looks, tidies up, and returns the error for what was left although it may not be. */
+  async end(allowed: ReadonlySet<Leftover>): Promise<Error | undefined> {
+    // What is on its way is let come: microtasks, and timers of no length.
+    if (this.#timers.size > 0) await new Promise<void>(resolve => real.setTimeout.call(page, resolve, 1));
+    for (const undo of this.#undo) undo();
+    watching = undefined;
+    const found: [Leftover, string][] = [];
+    for (const node of topNodes()) {
+      if (this.#nodes.has(node)) continue;
+      found.push(['nodes', describe(node)]);
+      if (!allowed.has('nodes')) node.remove();
+    }
+    for (const { target, type, listener, options } of this.#listeners.splice(0)) {
+      found.push(['listeners', `a "${type}" listener on ${target === page ? 'window' : 'document'}`]);
+      if (!allowed.has('listeners')) target.removeEventListener(type, listener, options);
+    }
+    for (const { kind, what, stop } of this.#timers.values()) {
+      found.push([kind, what]);
+      if (!allowed.has(kind)) stop();
+    }
+    for (const [storage, before] of this.#storage) {
+      for (const key of Object.keys(storage)) {
+        if (before.has(key)) continue;
+        found.push(['storage', `"${key}" in ${storage === page.localStorage ? 'localStorage' : 'sessionStorage'}`]);
+        if (!allowed.has('storage')) storage.removeItem(key);
+      }
+    }
+    for (const name of Object.getOwnPropertyNames(page)) {
+      if (this.#globals.has(name) || /^\d+$/.test(name)) continue;
+      found.push(['globals', `the global "${name}"`]);
+      if (!allowed.has('globals')) Reflect.deleteProperty(page, name);
+    }
+    const left = found.filter(([kind]) => !allowed.has(kind));
+    if (left.length === 0) return undefined;
+    const kinds = [...new Set(left.map(([kind]) => kind))];
+    return Object.assign(
+      new Error(
+        `(left-behind): The test passed, and left behind ${left.map(([, what]) => what).join(', ')}. It was taken away. ` +
+          `Undo it in the test, in onEnd(() => …) or afterEach(), or declare it: leaves(${kinds.map(kind => `'${kind}'`).join(', ')}).`,
+      ),
+      { code: 'left-behind', stack: '' },
+    );
+  }
+}
+
+function topNodes(): ChildNode[] {
+  const { document } = page;
+  if (!document) return [];
+  return [...document.head.childNodes, ...document.body.childNodes, ...document.documentElement.childNodes].filter(
+    node => node.nodeType === 1,
+  );
+}
+
+function storages(): Storage[] {
+  try {
+    return [page.localStorage, page.sessionStorage].filter(Boolean);
+  } catch {
+    // A page without an origin has none.
+    return [];
+  }
+}
+
+function describe(node: ChildNode): string {
+  const { localName, id } = node as Element;
+  return `<${localName}${id ? ` id="${id}"` : ''}> in ${node.parentElement?.localName ?? 'the document'}`;
+}
