@@ -14,7 +14,7 @@ class PuppeteerSession implements Session {
     readonly name: EngineName,
     readonly browser: Browser,
     readonly version: string,
-    readonly profile: string,
+    readonly end: () => Promise<void>,
   ) {}
 
   /** One page is in front at a time: input for different pages takes turns. */
@@ -60,9 +60,8 @@ class PuppeteerSession implements Session {
     };
   }
 
-  async close(): Promise<void> {
-    await this.browser.close();
-    rmSync(this.profile, { recursive: true, force: true, maxRetries: 5 });
+  close(): Promise<void> {
+    return this.end();
   }
 }
 
@@ -85,11 +84,22 @@ async function sendInput(page: PuppeteerPage, steps: readonly InputStep[]): Prom
 async function start(name: EngineName, options: LaunchOptions): Promise<Session> {
   const { launch } = await import('puppeteer-core').then(module => module.default);
   const profile = mkdtempSync(join(tmpdir(), `eltrix-${name}-`));
+  const clear = () => rmSync(profile, { recursive: true, force: true, maxRetries: 5 });
   try {
     const browser = await launch({ headless: true, userDataDir: profile, ...options });
-    return new PuppeteerSession(name, browser, (await browser.version()).replace('/', ' '), profile);
+    // Whatever ends the tool ends the browser, and takes the profile away.
+    const end = () => {
+      browser.process()?.kill('SIGKILL');
+      clear();
+    };
+    process.once('exit', end);
+    return new PuppeteerSession(name, browser, (await browser.version()).replace('/', ' '), async () => {
+      await browser.close();
+      process.removeListener('exit', end);
+      clear();
+    });
   } catch (error) {
-    rmSync(profile, { recursive: true, force: true, maxRetries: 5 });
+    clear();
     throw error;
   }
 }

@@ -67,6 +67,10 @@ function startDisplay(children: ChildProcess[]): Promise<string> {
 async function start(): Promise<Session> {
   const { Builder, Capabilities } = await import('selenium-webdriver').then(module => module.default ?? module);
   const children: ChildProcess[] = [];
+  const kill = () => {
+    for (const child of children) child.kill('SIGKILL');
+  };
+  process.once('exit', kill);
   try {
     const display = process.env['DISPLAY'] ?? (await startDisplay(children));
     const port = await freePort();
@@ -84,6 +88,7 @@ async function start(): Promise<Session> {
     return webDriverSession(driver, 'webkit', `WebKitGTK ${version}`, async () => {
       await driver.quit().catch(() => {});
       await stop(children);
+      process.removeListener('exit', kill);
     });
   } catch (error) {
     await stop(children);

@@ -36,7 +36,9 @@ const headings: Record<string, string> = {
 function explain(actual: unknown, expected: unknown, operator: string): string {
   const heading = headings[operator] ?? `${operator} failed:`;
   if (operator.startsWith('not')) return `${heading}\n\n${inspect(expected)}`;
-  const [a, b] = [inspect(actual), inspect(expected)];
+  // Text of several lines is compared line by line, as it is.
+  const isText = [actual, expected].every(value => typeof value === 'string') && `${actual}${expected}`.includes('\n');
+  const [a, b] = isText ? [String(actual), String(expected)] : [inspect(actual), inspect(expected)];
   if (!a.includes('\n') && !b.includes('\n')) return `${heading}\n\n${a} !== ${b}\n`;
   return `${heading}\n+ actual - expected\n\n${difference(a.split('\n'), b.split('\n')).join('\n')}`;
 }

@@ -1,5 +1,6 @@
 /** An accessibility audit with axe-core, through open shadow roots. */
 import { host } from './host.ts';
+import { unwatched } from './leftovers.ts';
 
 export interface AuditFinding {
   /** The rule's name in axe-core. */
@@ -36,7 +37,7 @@ export async function findings(
   target: Element | Document = document,
   { without = [] }: AuditOptions = {},
 ): Promise<AuditFinding[]> {
-  const axe = (await host().loadAxe()) as Axe;
+  const axe = (await unwatched(() => host().loadAxe())) as Axe;
   const { violations } = await axe.run(target, {
     resultTypes: ['violations'],
     // What stands alone in a test has no page around it.

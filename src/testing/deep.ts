@@ -62,6 +62,7 @@ function lines(element: Element, indent: string): string[] {
   const inner: string[] = [];
   if (element.shadowRoot) inner.push(`${indent}  #shadow`, ...children(element.shadowRoot, `${indent}    `));
   inner.push(...children(element instanceof HTMLTemplateElement ? element.content : element, `${indent}  `));
+  if (/^(?:area|br|col|embed|hr|img|input|link|meta|source|track|wbr)$/.test(element.localName)) return [start];
   if (inner.length === 0) return [`${start}</${element.localName}>`];
   const [only] = inner;
   if (inner.length === 1 && only!.length < 60 && !only!.trim().startsWith('<'))

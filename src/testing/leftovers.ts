@@ -23,6 +23,20 @@ export function allowedLeftovers(): ReadonlySet<Leftover> {
 
 let watching: Leftovers | undefined;
 
+/**
+ * Does something that is not the test's own: what it leaves is nobody's fault.
+ * @param all false: only new globals do not count, since drivers leave some; what the page's handlers do is the test's.
+ */
+export async function unwatched<T>(fn: () => Promise<T>, all = true): Promise<T> {
+  const present = watching;
+  const undo = present?.pause(all);
+  try {
+    return await fn();
+  } finally {
+    undo?.();
+  }
+}
+
 type Target = Window | Document;
 
 interface Listening {
@@ -48,7 +62,7 @@ const real = {
 
 export class Leftovers {
   readonly #nodes: ReadonlySet<Node>;
-  readonly #globals: ReadonlySet<string>;
+  readonly #globals: Set<string>;
   readonly #storage: readonly (readonly [Storage, ReadonlySet<string>])[];
   readonly #listeners: Listening[] = [];
   readonly #timers = new Map<unknown, { readonly what: string; stop(): void; readonly kind: Leftover }>();
@@ -61,6 +75,18 @@ export class Leftovers {
     this.#watchListeners();
     this.#watchTimers();
     watching = this;
+  }
+
+  /** Until the returned function is called nothing counts. */
+  pause(all: boolean): () => void {
+    const listeners = new Set(this.#listeners);
+    const timers = new Set(this.#timers.keys());
+    return () => {
+      for (const name of Object.getOwnPropertyNames(page)) this.#globals.add(name);
+      if (!all) return;
+      this.#listeners.splice(0, Number.POSITIVE_INFINITY, ...this.#listeners.filter(one => listeners.has(one)));
+      for (const id of [...this.#timers.keys()]) if (!timers.has(id)) this.#timers.delete(id);
+    };
   }
 
   #watchListeners(): void {

@@ -61,7 +61,13 @@ export async function startPage(load: () => Promise<unknown>): Promise<void> {
   const { base, run: id, environment } = settings;
   // A worker sends what happens: a page that hangs has said which test it is in.
   const worker = new Worker(policy().createScriptURL(`${base}worker.js`));
-  worker.postMessage({ address: new URL(`${base}run/${id}/events`, location.href).href });
+  await new Promise<void>(resolve => {
+    worker.onmessage = () => resolve();
+    worker.postMessage({ address: new URL(`${base}run/${id}/events`, location.href).href });
+  });
+  // What opens the page waits for its load event; a test that hangs must not hold that up.
+  if (document.readyState !== 'complete')
+    await new Promise(resolve => addEventListener('load', resolve, { once: true }));
   const request = fetch.bind(globalThis);
   let axe: Promise<unknown> | undefined;
   setHost({

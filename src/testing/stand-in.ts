@@ -1,5 +1,6 @@
 /** Exchanges children and methods for a test. */
 import { type Contract, contractKey, declarations } from '../element/plan.ts';
+import { piece, template } from '../view/compiled.ts';
 import { atEnd } from './host.ts';
 
 type ElementClass = CustomElementConstructor & { readonly [contractKey]?: Contract };
@@ -44,14 +45,10 @@ function inert(Class: ElementClass, implementation: object): () => void {
   }
   if (contract) {
     const slots = new Set([...declarations(contract)].flatMap(declaration => Object.keys(declaration.slots ?? {})));
-    put('view', { value: () => null, writable: true });
-    put('assembled', {
-      value(this: HTMLElement) {
-        const root = this.shadowRoot;
-        for (const name of slots) root?.append(Object.assign(document.createElement('slot'), name ? { name } : {}));
-      },
-      writable: true,
-    });
+    const html =
+      [...slots].map(name => `<slot name="${name.replaceAll('"', '&quot;')}"></slot>`).join('') || '<slot></slot>';
+    const inside = template(html, [], []);
+    put('view', { value: () => piece(inside, []), writable: true });
   }
   for (const [name, descriptor] of Object.entries(Object.getOwnPropertyDescriptors(implementation)))
     put(name, descriptor);

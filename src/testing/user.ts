@@ -1,6 +1,7 @@
 /** A person at the page: trusted input through the driver, and events made by hand where there is none. */
 import { settled } from '../signals/queue.ts';
 import { host } from './host.ts';
+import { unwatched } from './leftovers.ts';
 
 export interface PressOptions {
   /** Held meanwhile: `['Shift', 'Control']`. */
@@ -29,7 +30,7 @@ async function trusted(steps: readonly InputStep[]): Promise<boolean> {
     }
     return false;
   }
-  await present.command('input', steps);
+  await unwatched(() => present.command('input', steps), false);
   return true;
 }
 

@@ -2,7 +2,10 @@
 export const workerScript = `
 let address, queue = [], sending = false;
 onmessage = ({ data }) => {
-  if (address === undefined) address = data.address;
+  if (address === undefined) {
+    address = data.address;
+    postMessage('ready');
+  }
   else {
     queue.push(data);
     if (!sending) send();

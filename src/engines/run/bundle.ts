@@ -17,6 +17,7 @@ const prefix = 'virtual:eltrix-tests/';
 
 export async function bundleTests(root: string, tests: readonly string[], compiled: boolean): Promise<TestBundle> {
   const testing = join(libraryFolder(), 'dist/development/testing');
+  const sources = new Map<string, ReadonlySet<string>>();
   const entry = (file: string) =>
     `import { startPage } from ${JSON.stringify(join(testing, 'page.js'))};\nvoid startPage(() => import(${JSON.stringify(join(root, file))}));\n`;
   const { output } = (await build({
@@ -42,6 +43,19 @@ export async function bundleTests(root: string, tests: readonly string[], compil
         enforce: 'pre',
         resolveId: id => (id.startsWith(prefix) ? `\0${id}` : undefined),
         load: id => (id.startsWith(`\0${prefix}`) ? entry(id.slice(prefix.length + 1)) : undefined),
+        generateBundle() {
+          for (const file of tests) {
+            const seen = new Set<string>();
+            const visit = (id: string) => {
+              if (seen.has(id)) return;
+              seen.add(id);
+              const info = this.getModuleInfo(id);
+              for (const other of [...(info?.importedIds ?? []), ...(info?.dynamicallyImportedIds ?? [])]) visit(other);
+            };
+            visit(`\0${prefix}${file}`);
+            sources.set(file, new Set([...seen].filter(id => !id.startsWith('\0')).map(id => id.replace(/\?.*$/, ''))));
+          }
+        },
       },
     ],
     build: {
@@ -65,9 +79,6 @@ export async function bundleTests(root: string, tests: readonly string[], compil
       code?: string;
       source?: string | Uint8Array;
       map?: { toString(): string };
-      imports?: string[];
-      dynamicImports?: string[];
-      moduleIds?: string[];
     }[];
   };
   const files = new Map<string, string>();
@@ -75,19 +86,9 @@ export async function bundleTests(root: string, tests: readonly string[], compil
     files.set(fileName, code ?? String(source ?? ''));
     if (map) files.set(`${fileName}.map`, map.toString());
   }
-  const byName = new Map(output.map(chunk => [chunk.fileName, chunk]));
-  const sourcesOf = (name: string, seen = new Set<string>()): Set<string> => {
-    const chunk = byName.get(name);
-    if (!chunk || seen.has(name)) return new Set();
-    seen.add(name);
-    const own = new Set((chunk.moduleIds ?? []).filter(id => !id.startsWith('\0')).map(id => id.replace(/\?.*$/, '')));
-    for (const other of [...(chunk.imports ?? []), ...(chunk.dynamicImports ?? [])])
-      for (const id of sourcesOf(other, seen)) own.add(id);
-    return own;
-  };
   return {
     files,
     modules: new Map(tests.map((file, i) => [file, `test-${i}.js`])),
-    sources: new Map(tests.map((file, i) => [file, sourcesOf(`test-${i}.js`)])),
+    sources,
   };
 }

@@ -12,8 +12,11 @@ export class Report {
 
   /** @param reporter one of Node's: `spec`, `tap`, `junit`, `dot`. */
   constructor(reporter: string) {
+    // Inside a run of Node's own runner, the child would speak to that one, in its own language.
+    const { NODE_TEST_CONTEXT: _, ...env } = process.env;
     this.#child = fork(join(libraryFolder(), 'dist/tool/engines/run/mirror.js'), [], {
       execArgv: [`--test-reporter=${reporter}`, '--test-reporter-destination=stdout'],
+      env,
       stdio: ['ignore', 'inherit', 'inherit', 'ipc'],
     });
     this.#ready = new Promise(resolve => this.#child.once('message', () => resolve()));

@@ -53,7 +53,7 @@ export class Sources {
     const frames: { name: string; at: SourcePosition }[] = [];
     for (const line of stack.split('\n')) {
       // `    at name (url:1:2)` in Chromium, `name@url:1:2` in Firefox and WebKit.
-      const [, file, l, c] = /\/files\/([\w.-]+\.js)(?:\?[^:]*)?:(\d+):(\d+)/.exec(line) ?? [];
+      const [, file, l, c] = /\/(?:files|eltrix-simulated-\w+)\/([\w.-]+\.js)(?:\?[^:]*)?:(\d+):(\d+)/.exec(line) ?? [];
       if (!file) continue;
       const at = this.position(file, Number(l), Number(c));
       if (!at || at.file.startsWith('..') || at.file.includes('node_modules') || at.file.startsWith('dist/')) continue;

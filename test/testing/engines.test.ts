@@ -1,0 +1,232 @@
+/** The helpers of `eltrix/testing` in every engine, on a grid, under plain Node, and that nothing is left running. */
+import assert from 'node:assert/strict';
+import { type ChildProcess, execFileSync, spawn, spawnSync } from 'node:child_process';
+import { cpSync, existsSync, readdirSync, writeFileSync } from 'node:fs';
+import { createServer } from 'node:net';
+import { join } from 'node:path';
+import { after, describe, it } from 'node:test';
+import { build } from 'vite';
+import { findProgram } from '../../src/engines/find.ts';
+import { engines } from '../../src/engines/index.ts';
+import { eltrix, project, repository, running } from '../support/project.ts';
+
+function suite(): string {
+  const root = project({});
+  cpSync(join(repository, 'test/testing/suite'), join(root, 'src'), { recursive: true });
+  return root;
+}
+
+const children: ChildProcess[] = [];
+after(() => {
+  for (const child of children) child.kill('SIGTERM');
+});
+
+const freePort = () =>
+  new Promise<number>(resolve => {
+    const server = createServer().listen(0, '127.0.0.1', () => {
+      const { port } = server.address() as { port: number };
+      server.close(() => resolve(port));
+    });
+  });
+
+async function start(program: string, args: string[], port: number, path = '/status'): Promise<string> {
+  children.push(spawn(program, args, { stdio: 'ignore' }));
+  const url = `http://127.0.0.1:${port}`;
+  for (let tries = 0; tries < 400; tries++) {
+    const answer = await fetch(url + path).then(
+      async response => (await response.json()) as { value?: { ready?: boolean } },
+      () => undefined,
+    );
+    if (answer?.value?.ready !== false && answer) return url;
+    await new Promise(resolve => setTimeout(resolve, 100));
+  }
+  throw new Error(`${program} does not answer.`);
+}
+
+describe('the helpers of eltrix/testing', () => {
+  for (const name of [...Object.keys(engines), 'simulated'] as const) {
+    const missing = name !== 'simulated' && !engines[name as 'webkit'].find();
+    it(`in ${name}`, { skip: missing && 'it is not installed' }, () => {
+      const { status, stdout } = eltrix(suite(), 'test', '--in', name);
+      assert.equal(status, 0, stdout);
+      assert.match(stdout, /^ℹ pass 12$/m);
+      assert.match(stdout, /^ℹ fail 0$/m);
+    });
+  }
+
+  it('under plain node --test, in the simulated DOM', async () => {
+    const root = suite();
+    await build({
+      root,
+      configFile: false,
+      logLevel: 'silent',
+      ssr: { noExternal: true, external: ['node:test', 'node:assert/strict', 'eltrix', 'eltrix/testing'] },
+      build: { ssr: 'src/hive-card.test.ts', outDir: 'out', rolldownOptions: { external: [/^node:/, /^eltrix/] } },
+    });
+    const [file] = readdirSync(join(root, 'out'));
+    const { stdout, status } = spawnSync(
+      process.execPath,
+      [
+        '--conditions=development',
+        '--test',
+        '--test-reporter=tap',
+        '--import',
+        'eltrix/testing/simulated',
+        `out/${file}`,
+      ],
+      { cwd: root, encoding: 'utf8', env: { ...process.env, NODE_TEST_CONTEXT: undefined } },
+    );
+    assert.equal(status, 0, stdout);
+    assert.match(stdout, /^# pass [89]$/m);
+  });
+});
+
+describe('a grid', () => {
+  const driver = findProgram(['chromedriver']);
+  const chrome = {
+    browserName: 'chrome',
+    'goog:chromeOptions': {
+      binary: findProgram(['chromium']),
+      args: ['--headless', '--no-sandbox', '--disable-gpu', '--disable-background-networking', '--no-first-run'],
+    },
+  };
+
+  it('chromedriver as the remote end, two sessions at once', { skip: !driver && 'no chromedriver' }, async () => {
+    const root = suite();
+    writeFileSync(join(root, 'src/b.test.ts'), "import { it } from 'node:test'; it('b', () => {});");
+    const port = await freePort();
+    const url = await start(driver!, [`--port=${port}`], port);
+    const args = ['test', '--grid', url, '--capabilities', JSON.stringify(chrome), '--sessions', '2'];
+    const { status, stdout } = eltrix(root, ...args);
+    assert.equal(status, 0, stdout);
+    assert.match(stdout, /▶ chrome [\d.]+ on 127\.0\.0\.1:\d+/);
+    assert.match(stdout, /✔ tells that it was opened/);
+    assert.match(stdout, /✔ b /);
+  });
+
+  it('WebKitWebDriver as the remote end', { skip: !engines.webkit.find() && 'no WebKit' }, async () => {
+    const port = await freePort();
+    const url = await start('xvfb-run', ['-a', 'WebKitWebDriver', `--port=${port}`, '--host=127.0.0.1'], port);
+    const [folder] = readdirSync('/usr/lib').filter(name => existsSync(`/usr/lib/${name}/webkit2gtk-4.1/MiniBrowser`));
+    const capabilities = {
+      browserName: 'MiniBrowser',
+      'webkitgtk:browserOptions': { binary: `/usr/lib/${folder}/webkit2gtk-4.1/MiniBrowser`, args: ['--automation'] },
+    };
+    const { status, stdout } = eltrix(suite(), 'test', '--grid', url, '--capabilities', JSON.stringify(capabilities));
+    assert.equal(status, 0, stdout);
+    assert.match(stdout, /✔ takes what is typed, and keys/);
+  });
+
+  it('a Selenium server with two nodes', {
+    skip: !(driver && findProgram(['java'])) && 'no chromedriver or no Java',
+  }, async () => {
+    const jar = readdirSync(join(repository, 'node_modules/selenium-server/lib/runner'), { recursive: true })
+      .map(String)
+      .find(file => file.endsWith('.jar'))!;
+    const path = join(repository, 'node_modules/selenium-server/lib/runner', jar);
+    const hub = await freePort();
+    const url = `http://127.0.0.1:${hub}`;
+    children.push(
+      spawn('java', ['-jar', path, '-role', 'hub', '-host', '127.0.0.1', '-port', `${hub}`], { stdio: 'ignore' }),
+    );
+    for (let tries = 0; tries < 200; tries++) {
+      if (
+        await fetch(`${url}/wd/hub/status`).then(
+          response => response.ok,
+          () => false,
+        )
+      )
+        break;
+      await new Promise(resolve => setTimeout(resolve, 100));
+    }
+    for (let node = 0; node < 2; node++) {
+      const args = [
+        `-Dwebdriver.chrome.driver=${driver}`,
+        '-jar',
+        path,
+        '-role',
+        'node',
+        '-hub',
+        `${url}/grid/register`,
+        '-host',
+        '127.0.0.1',
+        '-port',
+        `${await freePort()}`,
+        '-browser',
+        'browserName=chrome,maxInstances=1,platform=ANY',
+      ];
+      children.push(spawn('java', args, { stdio: 'ignore' }));
+    }
+    for (let tries = 0; tries < 300; tries++) {
+      const text = await fetch(`${url}/grid/api/hub`).then(
+        response => response.text(),
+        () => '',
+      );
+      if (/"total":\s*2/.test(text)) break;
+      await new Promise(resolve => setTimeout(resolve, 100));
+    }
+    const root = suite();
+    writeFileSync(join(root, 'src/b.test.ts'), "import { it } from 'node:test'; it('b', () => {});");
+    const { status, stdout } = eltrix(
+      root,
+      'test',
+      '--grid',
+      `${url}/wd/hub`,
+      '--capabilities',
+      JSON.stringify(chrome),
+      '--sessions',
+      '2',
+    );
+    assert.equal(status, 0, stdout);
+    assert.match(stdout, /✔ tells that it was opened/);
+  });
+
+  it('says so when nobody answers', () => {
+    const { stdout } = eltrix(
+      suite(),
+      'test',
+      '--grid',
+      'http://127.0.0.1:9',
+      '--capabilities',
+      '{"browserName":"chrome"}',
+    );
+    assert.match(stdout, /The WebDriver server http:\/\/127\.0\.0\.1:9 gave no session/);
+  });
+});
+
+const processes = () =>
+  execFileSync('ps', ['-eo', 'ppid=,args='], { encoding: 'utf8' })
+    .split('\n')
+    .map(line => ({ parent: Number.parseInt(line, 10), command: line }));
+
+async function until<T>(look: () => T): Promise<T> {
+  let seen = look();
+  for (let tries = 0; !seen && tries < 100; tries++) {
+    await new Promise(resolve => setTimeout(resolve, 50));
+    seen = look();
+  }
+  return seen;
+}
+
+describe('after a run', () => {
+  it('no browser, display or profile is left, also when it was stopped in the middle', {
+    skip: !(engines.chromium.find() && existsSync('/proc')) && 'no Chromium, or no /proc',
+  }, async () => {
+    const root = suite();
+    writeFileSync(
+      join(root, 'src/slow.test.ts'),
+      "import { it } from 'node:test'; it('slow', () => new Promise(() => {}));",
+    );
+    const run = running(root, 'test', '--in', 'chromium');
+    await run.until(/Order by chance/);
+    const profile = await until(() => {
+      const line = processes().find(
+        ({ parent, command }) => parent === run.child.pid && /eltrix-chromium-/.test(command),
+      );
+      return line && /--user-data-dir=(\S+)/.exec(line.command)?.[1];
+    });
+    assert.ok(profile && existsSync(profile));
+    await run.end();
+    assert.ok(await until(() => !processes().some(({ command }) => command.includes(profile)) && !existsSync(profile)));
+  });
+});

@@ -1,0 +1,195 @@
+/** `eltrix test` on suites with planted faults: what it reports, word for word where it counts. */
+import assert from 'node:assert/strict';
+import { readFileSync, writeFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { after, describe, it } from 'node:test';
+import { engines } from '../../src/engines/index.ts';
+import { eltrix, project, running } from '../support/project.ts';
+
+const skip = !engines.chromium.find() && 'no Chromium';
+const head = "import assert from 'node:assert/strict';\nimport { it, test, describe } from 'node:test';\n";
+const chromium = (root: string, ...args: string[]) => eltrix(root, 'test', '--in', 'chromium', ...args);
+
+describe('eltrix test', { skip }, () => {
+  it('fails the test that left something behind, with a list, unless it is declared', () => {
+    const leak = `
+      window.addEventListener('resize', () => {});
+      document.body.append(document.createElement('p'));
+      setInterval(() => {}, 500);
+      localStorage.setItem('left', '1');
+      globalThis.leftGlobal = 1;`;
+    const root = project({
+      'a.test.ts': `${head}import { leaves } from 'eltrix/testing';
+        it('leaks', () => {${leak}});
+        it('is not touched by it', () => { assert.equal(localStorage.getItem('left'), null); assert.equal(document.querySelector('p'), null); assert.ok(!('leftGlobal' in globalThis)); });
+        it('declares it', () => { leaves('nodes', 'listeners', 'timers', 'storage', 'globals');${leak} localStorage.clear(); });`,
+    });
+    const { status, stdout } = chromium(root, '--no-shuffle');
+    assert.equal(status, 1);
+    assert.match(
+      stdout,
+      /✖ leaks [^]*\(left-behind\): The test passed, and left behind <p> in body, a "resize" listener on window, setInterval\(…, 500\), "left" in localStorage, the global "leftGlobal"\. It was taken away\. Undo it in the test, in onEnd\(\(\) => …\) or afterEach\(\), or declare it: leaves\('nodes', 'listeners', 'timers', 'storage', 'globals'\)\./,
+    );
+    assert.match(stdout, /✔ is not touched by it/);
+    assert.match(stdout, /✔ declares it/);
+  });
+
+  it('names an order dependency and the test that has to run before, with a command that shows it', () => {
+    const root = project({
+      'a.test.ts': `${head}
+        const shared = { count: 0 };
+        it('first', () => {});
+        it('spoils', () => { shared.count = 1; });
+        it('between', () => {});
+        it('needs a clean start', () => assert.equal(shared.count, 0));
+        it('needs it spoilt', () => assert.equal(shared.count, 1));`,
+    });
+    const { status, stdout } = chromium(root, '--isolate');
+    assert.equal(status, 1);
+    assert.equal(
+      stdout,
+      `a.test.ts finding (order-dependent): "needs a clean start" passes alone, and fails after "spoils".
+  npx eltrix test a.test.ts --in chromium --order 2,4
+a.test.ts finding (order-dependent): "needs it spoilt" fails alone, and passes after "spoils".
+  npx eltrix test a.test.ts --in chromium --order 2,5
+2 tests depend on what ran before.
+`,
+    );
+    assert.match(chromium(root, 'a.test.ts', '--order', '2,4').stdout, /✖ needs a clean start/);
+    assert.match(chromium(root, 'a.test.ts', '--order', '4').stdout, /✔ needs a clean start/);
+  });
+
+  it('fails what hangs or crashes its page, replaces the page, and goes on', () => {
+    const root = project({
+      'hang.test.ts': `${head}
+        describe('a suite', () => {
+          it('before', () => {});
+          it('hangs', { timeout: 300 }, () => { for (;;); });
+          it('after', () => {});
+        });`,
+      'crash.test.ts': `${head}
+        it('crashes', () => {
+          const all: unknown[] = [];
+          for (;;) all.push(new Array(1e6).fill(1.5));
+        });
+        it('after the crash', () => {});`,
+      'late.test.ts': `${head} it('never ends', { timeout: 50 }, () => new Promise(() => {}));`,
+    });
+    const { status, stdout } = chromium(root, '--no-shuffle');
+    assert.equal(status, 1);
+    for (const name of ['before', 'after', 'after the crash']) assert.match(stdout, new RegExp(`✔ ${name} `));
+    assert.match(
+      stdout,
+      /✖ hangs [^]*\(page-lost\): The page did not answer any more while "hangs" ran: something in it does not end\. The page was replaced, and the run goes on\./,
+    );
+    assert.match(stdout, /✖ crashes [^]*\(page-lost\): the page crashed \(.*\) while "crashes" ran\./);
+    assert.match(stdout, /✖ never ends [^]*test timed out after 50ms/);
+  });
+
+  it('shows findings of the audit: rule, element, what to do', () => {
+    const root = project({
+      'a.test.ts': `${head}import { audit, stage } from 'eltrix/testing'; import { contract, markup } from 'eltrix';
+        class BadForm extends contract('bad-form', {}) { view() { return markup\`<input type="text"><img src="data:,">\`; } }
+        BadForm.define();
+        it('audits', async () => { await audit(await stage('<bad-form></bad-form>')); });`,
+    });
+    const { status, stdout } = chromium(root);
+    assert.equal(status, 1);
+    assert.match(stdout, /\(audit\): 2 accessibility findings\./);
+    assert.match(
+      stdout,
+      /image-alt \(critical\): bad-form >>> img\n\s+<img src="data:,">\n\s+Element does not have an alt attribute/,
+    );
+    assert.match(stdout, /label \(critical\): bad-form >>> input/);
+  });
+
+  it('shows the difference, the author’s line and an excerpt; console and uncaught errors go to their test', () => {
+    const root = project({
+      'a.test.ts': `${head}
+it('compares', () => {
+  const seen: { name: string } = { name: 'Bramble' };
+  assert.deepEqual(seen, { name: 'Rosemary' });
+});
+it('prints', () => console.log('seen', { a: 1 }));
+it('throws later', async () => {
+  setTimeout(() => { throw new TypeError('too late'); });
+  await new Promise(resolve => setTimeout(resolve, 20));
+});`,
+    });
+    const { stdout } = chromium(root, '--no-shuffle');
+    assert.match(stdout, /test at a\.test\.ts:4:1\n✖ compares/);
+    assert.match(stdout, /\{ name: 'Bramble' \} !== \{ name: 'Rosemary' \}/);
+    assert.match(stdout, /> 6 \| {3}assert\.deepEqual\(seen, \{ name: 'Rosemary' \}\);\n\s+\| {10}\^/);
+    assert.match(stdout, /at a\.test\.ts:6:10/);
+    assert.match(stdout, /✔ prints .*\n\s+ℹ console\.log: seen \{ a: 1 \}/);
+    assert.match(stdout, /✖ throws later [^]*too late[^]*a\.test\.ts:10:28/);
+  });
+
+  it('says so when a file does not load, has no test, or cannot be found', () => {
+    const root = project({ 'a.test.ts': "throw new Error('at the top');", 'b.test.ts': 'export {};' });
+    const { stdout } = chromium(root);
+    assert.match(stdout, /✖ the file loads [^]*at the top[^]*a\.test\.ts:1:7/);
+    assert.match(stdout, /\(no-tests\): b\.test\.ts has no test in it\./);
+    const nothing = chromium(root, 'nowhere.test.ts');
+    assert.equal(nothing.status, 2);
+    assert.match(nothing.stderr, /\(no-test-files\): No file matches "nowhere\.test\.ts"\./);
+    assert.match(
+      eltrix(root, 'test', '--in', 'chromum').stderr,
+      /\(engine-unknown\): "chromum" is not an engine\. Did you mean "chromium"\?/,
+    );
+  });
+
+  it('matches names, repeats, repeats an order, and speaks TAP, JUnit and dots', () => {
+    const root = project({
+      'a.test.ts': `${head} describe('a', () => { it('x', () => {}); it('y', () => {}); }); it('z', () => {});`,
+    });
+    const names = (text: string) => [...text.matchAll(/✔ ([xyz]\b.*?) \([\d.]+ms\)/g)].map(([, name]) => name);
+    assert.deepEqual(names(chromium(root, '--match', 'a', '--no-shuffle').stdout), ['x', 'y']);
+    assert.deepEqual(names(chromium(root, '--match', '^z$', '--times', '2').stdout), ['z (1 of 2)', 'z (2 of 2)']);
+    const orders = ['11', '11', '12', '13', '14'].map(seed => names(chromium(root, '--shuffle', seed).stdout).join());
+    assert.equal(orders[0], orders[1]);
+    assert.ok(new Set(orders).size > 1);
+    const tap = chromium(root, '--report', 'tap');
+    assert.match(tap.stdout, /^TAP version 13\n/);
+    assert.match(tap.stderr, /--shuffle=\d+ repeats it/);
+    assert.match(chromium(root, '--report', 'junit').stdout, /^<\?xml version="1\.0"/);
+    assert.match(chromium(root, '--report', 'dot').stdout, /\.{3}/);
+  });
+
+  it('counts the lines that ran', () => {
+    const root = project({
+      'src/tidy.ts': `export function tidy(text: string) {\n  if (text === '') {\n    return 'nothing';\n  }\n  return text.trim();\n}\n`,
+      'src/tidy.test.ts': `${head}import { tidy } from './tidy.ts'; it('tidies', () => assert.equal(tidy(' a '), 'a'));`,
+    });
+    const { stdout } = chromium(root, '--coverage');
+    assert.match(stdout, /src\/tidy\.ts +\d+\.\d % +3/);
+    const lcov = readFileSync(join(root, 'coverage/lcov.info'), 'utf8');
+    assert.match(lcov, /SF:src\/tidy\.ts\n/);
+    assert.match(lcov, /DA:3,0\n/);
+    assert.match(lcov, /DA:5,1\n/);
+  });
+});
+
+describe('eltrix test --watch', { skip }, () => {
+  let watcher: ReturnType<typeof running> | undefined;
+  after(() => watcher?.end());
+
+  it('runs what a change concerns', async () => {
+    const test = (expected: string) =>
+      `${head} import { name } from './name.ts'; it('is named', () => assert.equal(name, '${expected}'));`;
+    const root = project({
+      'name.ts': "export const name = 'a';",
+      'a.test.ts': test('a'),
+      'b.test.ts': `${head} it('other', () => {});`,
+    });
+    watcher = running(root, 'test', '--in', 'chromium', '--watch');
+    await watcher.until(/Watching/);
+    await new Promise(resolve => setTimeout(resolve, 300));
+    writeFileSync(join(root, 'name.ts'), "export const name = 'b';");
+    const seen = await watcher.until(/duration_ms/);
+    assert.match(seen, /✖ is named/);
+    assert.doesNotMatch(seen, /other/);
+    writeFileSync(join(root, 'a.test.ts'), test('b'));
+    assert.match(await watcher.until(/duration_ms/), /✔ is named/);
+  });
+});

@@ -1,0 +1,74 @@
+/** The server of test pages gives nothing away. */
+import assert from 'node:assert/strict';
+import { mkdirSync, symlinkSync, writeFileSync } from 'node:fs';
+import { request } from 'node:http';
+import { join } from 'node:path';
+import { after, before, describe, it } from 'node:test';
+import { startTestServer, type TestServer } from '../../src/engines/run/server.ts';
+import { temporary } from '../support/project.ts';
+
+const root = join(temporary(), 'project');
+let server: TestServer;
+
+/** Sends a path as it is; `fetch` would tidy it. */
+const ask = (path: string, headers: Record<string, string> = {}) =>
+  new Promise<{ status: number; body: string }>((resolve, reject) => {
+    const { hostname, port } = new URL(server.base);
+    request({ hostname, port, path, headers }, response => {
+      let body = '';
+      response.on('data', data => (body += data));
+      response.on('end', () => resolve({ status: response.statusCode!, body }));
+    })
+      .on('error', reject)
+      .end();
+  });
+
+describe('the server of test pages', () => {
+  before(async () => {
+    mkdirSync(join(root, 'src'), { recursive: true });
+    writeFileSync(join(root, 'src/open.txt'), 'open');
+    writeFileSync(join(root, '.env'), 'secret');
+    writeFileSync(join(root, '../outside.txt'), 'secret');
+    symlinkSync(join(root, '../outside.txt'), join(root, 'src/link.txt'));
+    symlinkSync(join(root, '..'), join(root, 'up'));
+    server = await startTestServer(root, undefined);
+  });
+  after(() => server.close());
+
+  it('listens on this machine only, and gives what is in the project', async () => {
+    assert.equal(new URL(server.base).hostname, '127.0.0.1');
+    const { pathname } = new URL(server.base);
+    assert.deepEqual(await ask(`${pathname}project/src/open.txt`), { status: 200, body: 'open' });
+    assert.equal((await ask(`${pathname}project~b/src/open.txt`)).body, 'open');
+  });
+
+  it('refuses dot files, ways up, links out, absolute paths and folders', async () => {
+    const { pathname } = new URL(server.base);
+    for (const path of [
+      '.env',
+      'src/../.env',
+      '../outside.txt',
+      '%2e%2e/outside.txt',
+      '..%2foutside.txt',
+      'src/link.txt',
+      'up/outside.txt',
+      '/etc/passwd',
+      '%2fetc%2fpasswd',
+      'src/..%5c..%5coutside.txt',
+      'src',
+      'src/open.txt%00',
+    ]) {
+      const { status, body } = await ask(`${pathname}project/${path}`);
+      assert.ok(status >= 400, `${path} answers ${status}`);
+      assert.doesNotMatch(body, /secret|root:/);
+    }
+  });
+
+  it('answers only who knows the token, under its own name', async () => {
+    const { pathname } = new URL(server.base);
+    assert.equal((await ask('/project/src/open.txt')).status, 403);
+    assert.equal((await ask(`/${'0'.repeat(32)}/project/src/open.txt`)).status, 403);
+    assert.equal((await ask(`${pathname}project/src/open.txt`, { host: 'evil.example' })).status, 421);
+    assert.equal((await ask(`${pathname}page/99`)).status, 404);
+  });
+});
