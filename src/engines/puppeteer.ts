@@ -1,4 +1,5 @@
 /** Chromium and Firefox, driven by puppeteer-core. */
+import { spawnSync } from 'node:child_process';
 import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
@@ -85,22 +86,37 @@ async function start(name: EngineName, options: LaunchOptions): Promise<Session>
   const { launch } = await import('puppeteer-core').then(module => module.default);
   const profile = mkdtempSync(join(tmpdir(), `eltrix-${name}-`));
   const clear = () => rmSync(profile, { recursive: true, force: true, maxRetries: 5 });
+  // Whatever ends the tool ends the browser, also while it starts, and takes the profile away.
+  const end = () => {
+    killAllOf(profile);
+    clear();
+  };
+  process.once('exit', end);
   try {
     const browser = await launch({ headless: true, userDataDir: profile, ...options });
-    // Whatever ends the tool ends the browser, and takes the profile away.
-    const end = () => {
-      browser.process()?.kill('SIGKILL');
-      clear();
-    };
-    process.once('exit', end);
     return new PuppeteerSession(name, browser, (await browser.version()).replace('/', ' '), async () => {
       await browser.close();
       process.removeListener('exit', end);
       clear();
     });
   } catch (error) {
+    process.removeListener('exit', end);
     clear();
     throw error;
+  }
+}
+
+/** A browser is several processes, and any of them may still write into the profile that only it has. */
+function killAllOf(profile: string): void {
+  const { stdout } = spawnSync('ps', ['-eo', 'pid=,args='], { encoding: 'utf8' });
+  for (const line of (stdout ?? '').split('\n')) {
+    const pid = Number.parseInt(line, 10);
+    if (!line.includes(profile) || pid === process.pid) continue;
+    try {
+      process.kill(pid, 'SIGKILL');
+    } catch {
+      // It has ended.
+    }
   }
 }
 
