@@ -172,7 +172,7 @@ function print(done: Done, options: Options, output: Output): void {
     );
   for (const { file, line, column, what, reason } of uncompiled)
     output.print(
-      `${file}:${line}:${column} ${paint(output, 'yellow', 'note')} (uncompiled): this ${what} works as written and is not compiled: ${reason}.`,
+      `${file}:${line}:${column} ${paint(output, 'yellow', 'note')} (not-compiled): this ${what} works as written and is not compiled: ${reason}.`,
     );
 }
 

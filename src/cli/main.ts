@@ -4,6 +4,7 @@ import { join } from 'node:path';
 import { Command } from 'commander';
 import { libraryFolder } from '../project/library.ts';
 import { buildCommand } from './build.ts';
+import { describeCommand } from './describe.ts';
 import { terminal } from './output.ts';
 import { testCommand } from './test.ts';
 
@@ -19,6 +20,7 @@ const program = new Command('eltrix')
   .version(version)
   .addCommand(testCommand(terminal))
   .addCommand(buildCommand(terminal))
+  .addCommand(describeCommand(terminal))
   .showHelpAfterError('Run eltrix --help for what there is.')
   .exitOverride(error => process.exit(error.exitCode === 0 ? 0 : 2));
 for (const command of program.commands) command.exitOverride(error => process.exit(error.exitCode === 0 ? 0 : 2));

@@ -113,7 +113,7 @@ describe('eltrix build', () => {
     assert.equal(status, 0);
     assert.match(
       stdout,
-      /^src\/a\.ts:4:\d+ note \(uncompiled\): this contract works as written and is not compiled: the declaration is not one object written out\.$/m,
+      /^src\/a\.ts:4:\d+ note \(not-compiled\): this contract works as written and is not compiled: the declaration is not one object written out\.$/m,
     );
   });
 

@@ -95,7 +95,7 @@ a.test.ts finding (order-dependent): "needs it spoilt" fails alone, and passes a
     });
     const { status, stdout } = chromium(root);
     assert.equal(status, 1);
-    assert.match(stdout, /\(audit\): 2 accessibility findings\./);
+    assert.match(stdout, /\(audit-findings\): 2 accessibility findings\./);
     assert.match(
       stdout,
       /image-alt \(critical\): bad-form >>> img\n\s+<img src="data:,">\n\s+Element does not have an alt attribute/,

@@ -1,0 +1,94 @@
+import { Command } from 'commander';
+import { describeElement, type ElementDescription } from '../describe/model.ts';
+import { reference, referencePage } from '../describe/reference.ts';
+import { readConfiguration } from '../project/config.ts';
+import { discover } from '../project/discover.ts';
+import { nearest } from '../project/nearest.ts';
+import { ToolError } from '../project/tool-error.ts';
+import { complainOf, type Output, paint } from './output.ts';
+
+/** `eltrix describe`: contracts as text, JSON or a reference page. */
+export function describeCommand(output: Output): Command {
+  return new Command('describe')
+    .description('print what an element declares')
+    .argument('[tag]', 'one element (default: all of them)')
+    .option('--source <folder>', 'the folder of the sources (default: "src")')
+    .option('--json', 'as JSON')
+    .option('--page', 'as a reference page in Markdown')
+    .action(async (tag: string | undefined, options: { source?: string; json?: boolean; page?: boolean }) => {
+      try {
+        const root = process.cwd();
+        const configuration = await readConfiguration(root);
+        const found = await discover(root, options.source ?? configuration.source);
+        const chosen = tag === undefined ? found : found.filter(element => element.tag === tag);
+        if (chosen.length === 0) {
+          const tags = found.map(element => element.tag);
+          const near = tag && nearest(tag, tags);
+          throw new ToolError(
+            'no-elements',
+            tag
+              ? `There is no element <${tag}> here.${near ? ` Did you mean <${near}>?` : ''} There are ${tags.map(name => `<${name}>`).join(', ') || 'none'}.`
+              : "There is no exported element class here. Export one: export class MyCard extends contract('my-card', {}) {}",
+          );
+        }
+        const described = chosen.map(element => describeElement(root, element));
+        if (options.json) output.print(JSON.stringify(tag === undefined ? described : described[0], null, 2));
+        else if (options.page)
+          output.print((tag === undefined ? referencePage(described) : reference(described[0]!)).trimEnd());
+        else output.print(described.map(element => text(element, output)).join('\n\n'));
+      } catch (error) {
+        process.exitCode = complainOf(error, output);
+      }
+    });
+}
+
+function text(element: ElementDescription, output: Output): string {
+  const { tag, about, file, properties, methods, events, slots, parts, cssProperties, states } = element;
+  const lines = [`${paint(output, 'bold', `<${tag}>`)}  ${file}`, ...(about ? [about] : [])];
+  const group = (title: string, rows: readonly (readonly [string, string, string | undefined])[]) => {
+    if (rows.length === 0) return;
+    const [first, second] = [0, 1].map(at => Math.max(...rows.map(row => row[at]!.length)));
+    lines.push(
+      '',
+      title,
+      ...rows.map(([a, b, c]) => `  ${a.padEnd(first!)}  ${b.padEnd(second!)}  ${c ?? ''}`.trimEnd()),
+    );
+  };
+  group(
+    'attributes',
+    properties.flatMap(({ attribute, type, about }) => (attribute ? [[attribute, type, about] as const] : [])),
+  );
+  group(
+    'properties',
+    properties.flatMap(({ name, attribute, type, about }) => (attribute ? [] : [[name, type, about] as const])),
+  );
+  group(
+    'methods',
+    methods.map(({ name, parameters, returns, about, isGetter }) => [
+      isGetter ? name : name + parameters,
+      returns,
+      about,
+    ]),
+  );
+  group(
+    'events',
+    events.map(({ type, detail, about }) => [type, detail, about]),
+  );
+  group(
+    'slots',
+    slots.map(({ name, accepts, about }) => [name || '(default)', accepts ?? '', about]),
+  );
+  group(
+    'parts',
+    parts.map(({ name, about }) => [name, '', about]),
+  );
+  group(
+    'custom properties',
+    cssProperties.map(({ name, about }) => [name, '', about]),
+  );
+  group(
+    'states',
+    states.map(({ name, about }) => [name, '', about]),
+  );
+  return lines.join('\n');
+}
