@@ -35,7 +35,9 @@ const html = `<!doctype html><meta charset="utf-8"><style>
 const folder = mkdtempSync(join(tmpdir(), 'eltrix-plot-'));
 writeFileSync(join(folder, 'plot.html'), html);
 const session = await engines.chromium.start();
-const page = await session.open(pathToFileURL(join(folder, 'plot.html')).href, { viewport: { width: 1280, height: 800 } });
+const page = await session.open(pathToFileURL(join(folder, 'plot.html')).href, {
+  viewport: { width: 1280, height: 800 },
+});
 writeFileSync(join(root, 'docs/screenshots/performance.png'), await page.screenshot());
 await session.close();
 rmSync(folder, { recursive: true });

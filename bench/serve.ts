@@ -1,4 +1,5 @@
 import { createServer } from 'node:http';
+import { eltrix } from 'eltrix/vite';
 import { build } from 'vite';
 
 const root = new URL('..', import.meta.url).pathname;
@@ -11,6 +12,8 @@ export async function servePages(entry: string): Promise<{ address: string; clos
     logLevel: 'warn',
     publicDir: false,
     resolve: { conditions: ['production', 'browser', 'module'] },
+    // As it is shipped; by hand there is nothing that it changes.
+    plugins: process.env['ELTRIX_BENCH'] === 'as-written' ? [] : [eltrix()],
     build: {
       write: false,
       target: 'es2022',

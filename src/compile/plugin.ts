@@ -33,7 +33,8 @@ export function eltrix(options: EltrixPluginOptions = {}): Plugin {
           for (const found of compiled.uncompiled) {
             const place = { ...found, file: relative(root, found.file).replaceAll('\\', '/') };
             if (options.onUncompiled) options.onUncompiled(place);
-            else this.warn(`${place.file}:${place.line}:${place.column} (not-compiled): ${place.what}: ${place.reason}.`);
+            else
+              this.warn(`${place.file}:${place.line}:${place.column} (not-compiled): ${place.what}: ${place.reason}.`);
           }
           return { code: compiled.code, map: compiled.map };
         } catch (error) {

@@ -72,7 +72,9 @@ export async function audit(target: Element | Document = document, options: Audi
     ({ rule, impact, element, html, fix }) => `  ${rule} (${impact}): ${element}\n    ${html}\n    ${fix}`,
   );
   throw Object.assign(
-    new Error(`(audit-findings): ${found.length} accessibility finding${found.length > 1 ? 's' : ''}.\n${list.join('\n')}`),
+    new Error(
+      `(audit-findings): ${found.length} accessibility finding${found.length > 1 ? 's' : ''}.\n${list.join('\n')}`,
+    ),
     { code: 'audit-findings', findings: found },
   );
 }

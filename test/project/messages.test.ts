@@ -11,7 +11,8 @@ it('each code is documented under its own name', () => {
   for (const file of readdirSync(join(root, 'src'), { recursive: true }) as string[]) {
     if (!file.endsWith('.ts')) continue;
     const text = readFileSync(join(root, 'src', file), 'utf8');
-    const calls = /(?:refuse|mistake|warn|new ToolError|new MarkupError)\(\s*(?:'[A-Z]\w+',\s*)?'([a-z]+(?:-[a-z]+)+)'/g;
+    const calls =
+      /(?:refuse|mistake|warn|new ToolError|new MarkupError)\(\s*(?:'[A-Z]\w+',\s*)?'([a-z]+(?:-[a-z]+)+)'/g;
     const texts = /\(([a-z]+(?:-[a-z]+)+)\): /g;
     const fields = /code: '([a-z]+(?:-[a-z]+)+)'/g;
     for (const pattern of [calls, texts, fields]) for (const [, code] of text.matchAll(pattern)) codes.add(code!);
