@@ -1,6 +1,6 @@
 /**
  * npm run bench: every suite in interleaved fresh pages, hand-written against Eltrix in the same run.
- * Options: --suites table,cards,tree  --in chromium,firefox  --rounds 5  --json file
+ * Options: --suites table,cards,tree  --in chromium,firefox  --rounds 5  --only 'in 1,000'  --json file
  */
 import { writeFileSync } from 'node:fs';
 import { parseArgs } from 'node:util';
@@ -15,6 +15,8 @@ const { values: options } = parseArgs({
     rounds: { type: 'string', default: '4' },
     warm: { type: 'string', default: '2' },
     times: { type: 'string', default: '3' },
+    /** Only operations whose names match. */
+    only: { type: 'string', default: '' },
     json: { type: 'string' },
   },
 });
@@ -45,7 +47,7 @@ async function measure(session: Session, address: string, suite: string): Promis
   for (let round = 0; round < Number(options.rounds); round++) {
     for (const way of round % 2 ? ways : [...ways].reverse()) {
       const page = await session.open(
-        `${address}/?suite=${suite}&way=${way}&warm=${options.warm}&times=${options.times}`,
+        `${address}/?suite=${suite}&way=${way}&warm=${options.warm}&times=${options.times}&only=${encodeURIComponent(options.only)}`,
       );
       for (const { name, script, layout, result } of await page.evaluate<Timing[]>('globalThis.timings')) {
         if (!collected.has(name))

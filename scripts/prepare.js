@@ -33,6 +33,7 @@ function newest(path) {
 const browsers = [
   { name: 'Chromium', packages: ['chromium'], commands: ['chromium', 'google-chrome', 'chromium-browser'] },
   { name: 'Firefox', packages: ['firefox-esr'], commands: ['firefox-esr', 'firefox'] },
+  { name: 'ChromeDriver', packages: ['chromium-driver'], commands: ['chromedriver'] },
   { name: 'WebKitGTK', packages: ['webkit2gtk-driver', 'xvfb'], commands: ['WebKitWebDriver'] },
 ];
 

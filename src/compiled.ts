@@ -43,6 +43,6 @@ export {
 } from './view/attribute.ts';
 export { foreignTemplate, piece, template } from './view/compiled.ts';
 export { bindContent } from './view/content.ts';
-export { bindAttached, bindElement, bindRecord } from './view/element-hole.ts';
+export { bindAttached, bindElement, bindFieldProperty, bindProperty, bindRecord } from './view/element-hole.ts';
 export { bindFunction, bindListener } from './view/listener.ts';
 export { bindStaticStyle, bindText, textBinder as bindTextOnly } from './view/text-hole.ts';

@@ -3,6 +3,8 @@ export interface Operation {
   readonly name: string;
   /** Whether it can be repeated on what it left, without making everything anew; then it is, and more often. */
   readonly repeats?: boolean;
+  /** Whether it is small, so that it needs more repetitions to be warm and to be measured. */
+  readonly small?: boolean;
   /** Brings the page into the state that the operation starts from; not timed. */
   before?(): void;
   /** What is timed. Everything is shown when it returns. */
@@ -26,13 +28,14 @@ export interface Timing {
   readonly result: string;
 }
 
-/** Runs every operation `warm` times unseen and `times` times timed, what repeats six times as often. */
+/** Runs every operation `warm` times unseen and `times` times timed, what repeats and what is small more often. */
 export async function time({ operations }: Suite, fewWarm: number, fewTimes: number): Promise<Timing[]> {
   const timings: Timing[] = [];
   for (const operation of operations) {
     const timing: Timing = { name: operation.name, script: [], layout: [], result: '' };
-    const { repeats } = operation;
-    const [warm, times] = repeats ? [fewWarm * 6, fewTimes * 6] : [fewWarm, fewTimes];
+    const { repeats, small } = operation;
+    const more = repeats ? 6 : small ? 4 : 1;
+    const [warm, times] = [fewWarm * more, fewTimes * more];
     for (let i = -warm; i < times; i++) {
       if (!repeats || i === -warm) operation.before?.();
       void document.body.offsetHeight;

@@ -22,6 +22,7 @@ export function table(make: () => TableView & HTMLElement): Suite {
     return {
       name,
       repeats: /^(?:update|select|swap)/.test(name),
+      small: !/10,000/.test(name),
       before() {
         start(count);
         prepared = run;

@@ -15,7 +15,8 @@ export const terminal: Output = {
   print: text => void process.stdout.write(`${text}\n`),
   complain: text => void process.stderr.write(`${text}\n`),
   write: text => void process.stderr.write(text),
-  lively: Boolean(process.stdout.isTTY) && process.env['NO_COLOR'] === undefined,
+  lively:
+    (Boolean(process.stdout.isTTY) || Boolean(process.env['FORCE_COLOR'])) && process.env['NO_COLOR'] === undefined,
 };
 
 export function paint(output: Output, style: Parameters<typeof styleText>[0], text: string): string {

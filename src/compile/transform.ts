@@ -1,12 +1,11 @@
 /** Compiles one module: templates, sheets and contracts become what they need when they run. */
 import MagicString, { type SourceMap } from 'magic-string';
-import { bare, fieldsOf, keyOf, type Node, parseModule, walk } from '../project/syntax.ts';
+import { bare, keyOf, type Node, parseModule, walk } from '../project/syntax.ts';
 import { analyse, MarkupError, type Namespace } from '../view/analyse.ts';
-import { showClass, showFor, showPlain, showPrefixed, showStyle } from '../view/attribute.ts';
-import { isGuarded } from '../view/safety.ts';
+import { binderCode, propertyCode, splitRecord } from './binder.ts';
 import { runtime, type StatedContract, statedContract, Unknowable } from './declaration.ts';
-import { isFunction, isPlain, isPlainType, type Known } from './infer.ts';
-import { decode, type PlacedSite, type StaticHtml, staticHtml } from './markup-html.ts';
+import { isPlainType, type Known } from './infer.ts';
+import { type StaticHtml, staticHtml } from './markup-html.ts';
 import { minifyCss } from './stylesheet.ts';
 
 /** Something that stays as it was written and works when it runs. */
@@ -328,11 +327,34 @@ class ModuleCompiler {
     }
     const known = this.knownAt(parents);
     const { html, path, sites, imported } = made;
-    const binders = sites.map(
-      ({ at, site, tag }) => `${at}, ${site.hole}, ${this.binder({ at, site, tag }, expressions, known)}`,
-    );
+    // A record of properties becomes its values, each with a binding of its own.
+    const records = new Map<number, ReadonlyMap<string, Node>>();
+    for (const { site, tag } of sites) {
+      const record = site.kind === 'element' ? splitRecord(expressions[site.hole]!, tag) : undefined;
+      if (record) records.set(site.hole, record);
+    }
+    const values: Node[] = [];
+    const starts = expressions.map((expression, hole) => {
+      const start = values.length;
+      const record = records.get(hole);
+      values.push(...(record ? [...record.values()].map(field => field['value'] as Node) : [expression]));
+      return start;
+    });
+    const binders = sites.flatMap(({ at, site, tag }) => {
+      const start = starts[site.hole] ?? 0;
+      const record = records.get(site.hole);
+      if (site.kind !== 'element' || !record)
+        return [`${at}, ${start}, ${binderCode({ at, site, tag }, expressions, known, this)}`];
+      return [...record].map(
+        ([key, field], i) => `${at}, ${start + i}, ${propertyCode(key, field['value'], known, this)}`,
+      );
+    });
     const name = `${runtime}_${this.templates.length}`;
-    const places = this.options.places && JSON.stringify({ strings, lines: sites.map(({ site }) => site.line) });
+    const marks = sites.flatMap(({ site }) => {
+      const count = site.kind === 'element' ? (records.get(site.hole)?.size ?? 1) : 1;
+      return Array.from({ length: count }, () => [site.hole, site.line] as const);
+    });
+    const places = this.options.places && JSON.stringify({ strings, marks });
     const args = [
       ...(namespace === 'html' ? [] : [JSON.stringify(namespace)]),
       JSON.stringify(html),
@@ -343,15 +365,14 @@ class ModuleCompiler {
     ];
     const maker = this.use(namespace === 'html' ? 'template' : 'foreignTemplate');
     this.templates.push(`const ${name} = /* @__PURE__ */ ${maker}(${args.join(', ')});`);
-    const [first, last] = [expressions[0], expressions.at(-1)];
+    const [first, last] = [values[0], values.at(-1)];
     if (!first || !last) {
       this.output.overwrite(node.start, node.end, `${runtime}.piece(${name}, [])`);
       return;
     }
     // The expressions stay where they are, so that positions and what is compiled inside them are kept.
     this.output.overwrite(node.start, first.start, `${runtime}.piece(${name}, [`);
-    for (let i = 1; i < expressions.length; i++)
-      this.output.overwrite(expressions[i - 1]!.end, expressions[i]!.start, ', ');
+    for (let i = 1; i < values.length; i++) this.output.overwrite(values[i - 1]!.end, values[i]!.start, ', ');
     this.output.overwrite(last.end, node.end, '])');
   }
 
@@ -381,44 +402,6 @@ class ModuleCompiler {
       column: this.position(part.end).column,
     });
   }
-
-  binder({ site, tag }: PlacedSite, expressions: readonly Node[], known: Known): string {
-    const values = expressions.slice(site.hole, site.hole + site.count);
-    const plain = values.every(value => isPlain(value, known));
-    switch (site.kind) {
-      case 'content':
-        return this.use(plain ? 'bindText' : 'bindContent');
-      case 'text':
-        return `${this.use('bindTextOnly')}(${JSON.stringify(site.statics.map(decode))})`;
-      case 'style':
-        return `${this.use('bindStaticStyle')}(${JSON.stringify(decode(site.text))})`;
-      case 'listener':
-        return `${this.use(isFunction(values[0]!, known) ? 'bindFunction' : 'bindListener')}(${JSON.stringify(site.type)})`;
-      case 'element':
-        return this.use(this.elementBinder(bare(values[0]!), tag));
-      case 'attribute': {
-        const { name, foreign, statics } = site;
-        const texts = statics.map(decode);
-        const show = this.use(showName(name, foreign, plain || texts.length > 2 || texts.some(Boolean)));
-        const alone = texts.length === 2 && !texts[0] && !texts[1];
-        const args = [JSON.stringify(name), show];
-        const guarded = isGuarded(tag, name);
-        if (guarded) args.push(JSON.stringify(tag));
-        if (!alone) args.push(JSON.stringify(texts));
-        if (!alone && !guarded && name.toLowerCase() === 'class' && !plain) args.push(this.use('classText'));
-        return `${this.use(`bind${guarded ? 'Guarded' : ''}Attribute${alone ? '' : 'Text'}`)}(${args.join(', ')})`;
-      }
-    }
-  }
-
-  elementBinder(value: Node, tag: string): string {
-    if (value.type === 'CallExpression' && /^(?:on|sync|handle)$/.test(this.nameOf(value['callee']) ?? ''))
-      return 'bindAttached';
-    const fields = value.type === 'ObjectExpression' ? fieldsOf(value) : undefined;
-    return fields && [...fields.keys()].every(key => /^on./.test(key) || !isGuarded(tag, key))
-      ? 'bindRecord'
-      : 'bindElement';
-  }
 }
 
 type ClassFacts = Known;
@@ -446,17 +429,4 @@ function namesIn(code: Node): Set<string> {
 /** Whether a function can be called without arguments just as well. */
 function takesNothing(fn: Node): boolean {
   return (fn['params'] as Node[]).length === 0;
-}
-
-const showNames = new Map<unknown, string>([
-  [showClass, 'showClass'],
-  [showPlain, 'showPlain'],
-  [showPrefixed, 'showPrefixed'],
-  [showStyle, 'showStyle'],
-]);
-
-/** Which way of showing an attribute a value needs; what is certainly text needs less. */
-function showName(name: string, foreign: boolean, plain: boolean): string {
-  const shown = showNames.get(showFor(name, foreign))!;
-  return plain && (shown === 'showClass' || shown === 'showPlain') ? 'showValue' : shown;
 }

@@ -28,14 +28,14 @@ export function piece(template: () => Template, values: readonly unknown[]): Mar
  * @param path as in `Template`.
  * @param sites three for each: the step that leads to its node, the index of its first value, its binder.
  * @param imported whether a copy has to be imported, since custom elements are in it.
- * @param places in development: the strings, and for each site its hole and line.
+ * @param places in development: the strings, and for each site its hole among them and its line.
  */
 export function template(
   html: string,
   path: readonly number[],
   sites: readonly (number | Binder)[],
   imported?: 0 | 1,
-  places?: { readonly strings: readonly string[]; readonly lines: readonly number[] },
+  places?: { readonly strings: readonly string[]; readonly marks: readonly (readonly [hole: number, line: number])[] },
   read = parse,
 ): () => Template {
   let made: Template | undefined;
@@ -51,11 +51,12 @@ export function template(
       const [at, hole, bind] = sites.slice(i) as [number, number, Binder];
       const node = steps[at] as ChildNode;
       if (node.nodeType === 8) node.replaceWith('');
-      list.push(
-        __DEV__ && places
-          ? { at, hole, bind, place: { strings: places.strings, hole, line: places.lines[i / 3]! } }
-          : { at, hole, bind },
-      );
+      const site = { at, hole, bind };
+      if (__DEV__ && places) {
+        const [mark, line] = places.marks[i / 3]!;
+        Object.assign(site, { place: { strings: places.strings, hole: mark, line } });
+      }
+      list.push(site);
     }
     return (made = { root, inDocument: !imported, path, sites: list });
   };

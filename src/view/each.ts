@@ -144,8 +144,9 @@ class Rows<T> implements Placed {
     const middle = this.#middle(before, items, keyOf, start, end, oldEnd);
     if (middle.length === oldEnd - start) {
       for (let i = 0; i < middle.length; i++) before[start + i] = middle[i]!;
-    } else this.rows = before.slice(0, start).concat(middle, before.slice(oldEnd));
-    if (before[0]!.position !== undefined) this.rows.forEach(setPosition);
+    } else if (middle.length < 1000) before.splice(start, oldEnd - start, ...middle);
+    else this.rows = before.slice(0, start).concat(middle, before.slice(oldEnd));
+    if (this.rows[0]!.position !== undefined) this.rows.forEach(setPosition);
   }
 
   /** The rows for `items[from]` up to `items[to]`, made from those that stood from `from` up to `oldTo`. */

@@ -1,7 +1,7 @@
 import { currentPlace, Hole, type Owner } from './hole.ts';
 import { CheckedListening, Listening } from './listener.ts';
 import { danger, isGuarded, refusal, vetted } from './safety.ts';
-import type { Binder, Kept } from './template.ts';
+import { type Binder, type Kept, keepHole } from './template.ts';
 
 /** How what attaches itself to an element is recognised (`handle`, `on`, `sync`). */
 export const attach: unique symbol = Symbol.for('eltrix.attach.1') as never;
@@ -75,6 +75,34 @@ type PropertyHoleClass = new (owner: Owner, element: Element, key: string) => Pr
 
 /** Which holes a record of unknown keys needs. */
 const byGuard = (tag: string, key: string): PropertyHoleClass => (guard(tag, key) ? GuardedPropertyHole : PropertyHole);
+/** A property whose name the compiler has written into a function of its own: the engine sees what is set. */
+class DirectPropertyHole extends PropertyHole {
+  constructor(
+    owner: Owner,
+    element: Element,
+    key: string,
+    readonly assign: (element: never, value: unknown) => void,
+  ) {
+    super(owner, element, key);
+  }
+
+  override put(value: unknown): void {
+    this.assign(this.element as never, value);
+  }
+}
+
+/** One property of a record whose names the compiler has seen; `assign` sets it. */
+export function bindProperty(key: string, assign: (element: never, value: unknown) => void): Binder {
+  return (node, values, at, owner, renewable) =>
+    keepHole(new DirectPropertyHole(owner, node as Element, key, assign), values[at], renewable);
+}
+
+/** The same for what a field shows, which is left alone if it shows it already. */
+export function bindFieldProperty(key: string): Binder {
+  return (node, values, at, owner, renewable) =>
+    keepHole(new PropertyHole(owner, node as Element, key), values[at], renewable);
+}
+
 /** For keys that the compiler has looked at. */
 const unguarded = (): PropertyHoleClass => PropertyHole;
 
