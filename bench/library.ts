@@ -4,38 +4,16 @@
  */
 import { readdirSync } from 'node:fs';
 import { brotliCompressSync } from 'node:zlib';
-import { eltrix } from 'eltrix/vite';
-import { build } from 'vite';
+import { bundle } from './bundle.ts';
 
 const folder = new URL('library/', import.meta.url).pathname;
 const names = readdirSync(`${folder}hand`).sort();
 const packed = (code: string) => brotliCompressSync(Buffer.from(code)).length;
 
 async function weigh(files: readonly string[]): Promise<number> {
-  const { output } = (await build({
-    root: folder,
-    configFile: false,
-    logLevel: 'warn',
-    publicDir: false,
-    resolve: { conditions: ['production', 'browser', 'module'] },
-    plugins: [eltrix()],
-    build: {
-      write: false,
-      target: 'es2022',
-      minify: 'oxc',
-      modulePreload: false,
-      rolldownOptions: {
-        input: Object.fromEntries(files.map(file => [file, folder + file])),
-        preserveEntrySignatures: 'exports-only',
-        output: {
-          entryFileNames: '[name].js',
-          codeSplitting: {
-            groups: [{ name: 'shared', minShareCount: 2 }],
-          },
-        },
-      },
-    },
-  })) as { output: { code: string }[] };
+  const input = Object.fromEntries(files.map(file => [file, folder + file]));
+  const codeSplitting = { groups: [{ name: 'shared', minShareCount: 2 }] };
+  const output = await bundle(folder, input, { entryFileNames: '[name].js', codeSplitting });
   return output.reduce((sum, { code }) => sum + packed(code), 0);
 }
 

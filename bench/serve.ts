@@ -1,29 +1,14 @@
 import { createServer } from 'node:http';
-import { eltrix } from 'eltrix/vite';
-import { build } from 'vite';
+import { bundle } from './bundle.ts';
 
 const root = new URL('..', import.meta.url).pathname;
 
 /** Bundles a benchmark's page with the production build and serves it, isolated from other origins. */
 export async function servePages(entry: string): Promise<{ address: string; close(): void }> {
-  const { output } = (await build({
-    root,
-    configFile: false,
-    logLevel: 'warn',
-    publicDir: false,
-    resolve: { conditions: ['production', 'browser', 'module'] },
-    // As it is shipped; by hand there is nothing that it changes.
-    plugins: process.env['ELTRIX_BENCH'] === 'as-written' ? [] : [eltrix()],
-    build: {
-      write: false,
-      target: 'es2022',
-      modulePreload: false,
-      rolldownOptions: {
-        input: root + entry,
-        output: { entryFileNames: 'page.js', chunkFileNames: '[name]-[hash].js' },
-      },
-    },
-  })) as { output: { fileName: string; code?: string }[] };
+  const output = await bundle(root, root + entry, {
+    entryFileNames: 'page.js',
+    chunkFileNames: '[name]-[hash].js',
+  });
   const files = new Map(output.map(({ fileName, code }) => [`/${fileName}`, code ?? '']));
   const server = createServer((request, response) => {
     // Isolated from other origins, a page has a finer clock.

@@ -4,34 +4,15 @@
  */
 import { createServer } from 'node:http';
 import { parseArgs } from 'node:util';
-import { eltrix } from 'eltrix/vite';
-import { build } from 'vite';
 import { engines } from '../src/engines/index.ts';
+import { bundle } from './bundle.ts';
 
 const { values } = parseArgs({ options: { rounds: { type: 'string', default: '25' } } });
 const root = new URL('suites/', import.meta.url).pathname;
 const ways = ['hand', 'eltrix'] as const;
 
-async function bundle(way: string): Promise<string> {
-  const { output } = (await build({
-    root,
-    configFile: false,
-    logLevel: 'warn',
-    publicDir: false,
-    resolve: { conditions: ['production', 'browser', 'module'] },
-    plugins: [eltrix()],
-    build: {
-      write: false,
-      target: 'es2022',
-      modulePreload: false,
-      rolldownOptions: { input: `${root}cards-${way}.ts` },
-    },
-  })) as { output: { code: string }[] };
-  return output[0]!.code;
-}
-
 const scripts = new Map<string, string>();
-for (const way of ways) scripts.set(`/${way}.js`, await bundle(way));
+for (const way of ways) scripts.set(`/${way}.js`, (await bundle(root, `${root}cards-${way}.ts`))[0]!.code);
 const server = createServer((request, response) => {
   const code = scripts.get(request.url!);
   if (code !== undefined) return response.setHeader('content-type', 'text/javascript').end(code);

@@ -1,0 +1,31 @@
+import { eltrix } from 'eltrix/vite';
+import { build } from 'vite';
+
+export interface Output {
+  readonly fileName: string;
+  readonly code: string;
+}
+
+/** Bundles modules as they are shipped: compiled, with the production build. ELTRIX_BENCH=as-written leaves them as they are. */
+export async function bundle(
+  root: string,
+  input: string | Record<string, string>,
+  output: Record<string, unknown> = {},
+): Promise<Output[]> {
+  const result = (await build({
+    root,
+    configFile: false,
+    logLevel: 'warn',
+    publicDir: false,
+    resolve: { conditions: ['production', 'browser', 'module'] },
+    // By hand there is nothing that it changes.
+    plugins: process.env['ELTRIX_BENCH'] === 'as-written' ? [] : [eltrix()],
+    build: {
+      write: false,
+      target: 'es2022',
+      modulePreload: false,
+      rolldownOptions: { input, preserveEntrySignatures: 'exports-only', output },
+    },
+  })) as unknown as { output: Output[] };
+  return result.output;
+}
