@@ -14,7 +14,7 @@ const bin = (name, ...args) =>
 
 const named = process.argv.slice(2);
 const files = readdirSync(join(root, 'test'), { recursive: true })
-  .filter(file => file.endsWith('.test.ts') && !file.startsWith('pages'))
+  .filter(file => file.endsWith('.test.ts') && !/^(?:pages|testing.suite)/.test(file))
   .map(file => join('test', file))
   .sort();
 

@@ -55,7 +55,8 @@ export function browserOpener(session: Session, server: TestServer): Opener {
           },
           (error: unknown) => (error as Error).message,
         ),
-        coverage: async () => (await page?.coverage?.()) ?? [],
+        // The last test may have ended before the load event has reached the driver.
+        coverage: async () => (await (await opening).coverage?.()) ?? [],
         async close() {
           visit.close();
           await opening.then(
