@@ -220,7 +220,12 @@ function placesFor(options: Options, output: Output): Place[] {
   }
   if (!options.in) {
     const found = foundEngines();
-    if (found.length > 0) return found.map(engine => ({ kind: 'engine', engine }));
+    if (found.length > 0) {
+      // To stderr: the report may be for machines.
+      for (const { name, install } of Object.values(engines).filter(engine => !found.includes(engine)))
+        output.complain(`${name} is not installed, so the tests do not run there. ${install}`);
+      return found.map(engine => ({ kind: 'engine', engine }));
+    }
     output.print(
       'No browser engine was found, so the tests run in the simulated DOM (jsdom): no layout, no trusted input.',
     );

@@ -86,7 +86,9 @@ describe("shadow: 'none'", () => {
   });
 
   it('its styles stay inside; page styles reach in; the sheet goes with the last element', () => {
+    const first = put<LightCard>('<light-card></light-card>');
     const sheets = document.adoptedStyleSheets.length;
+    first.remove();
     for (const old of document.querySelectorAll('light-card')) old.remove();
     assert.equal(document.adoptedStyleSheets.length, sheets - 1);
     const element = put<LightCard>('<light-card name="N"><p>given</p></light-card>');
