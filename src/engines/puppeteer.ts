@@ -30,12 +30,10 @@ class PuppeteerSession implements Session {
       this.browser.once('disconnected', () => !closed && resolve(`${this.name} ended`));
     });
     await page.setViewport({ ...viewport });
-    if (coverage)
-      await page.coverage.startJSCoverage({
-        resetOnNavigation: false,
-        includeRawScriptCoverage: true,
-        useBlockCoverage: true,
-      });
+    // V8 is asked itself: a helper that also fetches the scripts may miss one that comes late.
+    const profiler = coverage ? await page.createCDPSession() : undefined;
+    await profiler?.send('Profiler.enable');
+    await profiler?.send('Profiler.startPreciseCoverage', { callCount: true, detailed: true });
     await page.goto(url, { waitUntil: 'load' });
     return {
       evaluate: expression => page.evaluate(expression) as never,
@@ -46,12 +44,11 @@ class PuppeteerSession implements Session {
         return done;
       },
       lost,
-      ...(coverage
+      ...(profiler
         ? {
-            coverage: async () =>
-              (await page.coverage.stopJSCoverage()).flatMap(({ rawScriptCoverage }) =>
-                rawScriptCoverage ? [rawScriptCoverage as ScriptCoverage] : [],
-              ),
+            async coverage(): Promise<readonly ScriptCoverage[]> {
+              return (await profiler.send('Profiler.takePreciseCoverage')).result;
+            },
           }
         : {}),
       async close() {
