@@ -66,11 +66,18 @@ class PuppeteerSession implements Session {
 async function sendInput(page: PuppeteerPage, steps: readonly InputStep[]): Promise<void> {
   await page.bringToFront();
   const { mouse, keyboard } = page;
+  let held = false;
   for (const step of steps) {
-    if (step.kind === 'move') await mouse.move(step.x, step.y);
-    else if (step.kind === 'down') await mouse.down();
-    else if (step.kind === 'up') await mouse.up();
-    else if (step.kind === 'text') await keyboard.type(step.text);
+    // While a button is held the engine may be dragging, which takes its own time.
+    if (held) await new Promise(resolve => setTimeout(resolve, 20));
+    if (step.kind === 'move') await mouse.move(step.x, step.y, { steps: held ? 4 : 1 });
+    else if (step.kind === 'down') {
+      held = true;
+      await mouse.down();
+    } else if (step.kind === 'up') {
+      held = false;
+      await mouse.up();
+    } else if (step.kind === 'text') await keyboard.type(step.text);
     else {
       for (const key of step.holding) await keyboard.down(key as KeyInput);
       await keyboard.press(step.key as KeyInput);

@@ -119,7 +119,13 @@ export const user = {
       { kind: 'move', ...end },
       { kind: 'up' },
     ];
-    if (!(await trusted(steps))) imitateDrag(from, 'nodeType' in to ? to : from);
+    // Only Chromium's driver carries a native drag to its drop.
+    const native = from.closest('[draggable="true"]') !== null && host().environment.engine !== 'chromium';
+    if (native && host().trusted)
+      console.info(
+        '(user-imitated): the driver of this engine does not bring a native drag to its drop, so its events are only sent.',
+      );
+    if (native || !(await trusted(steps))) imitateDrag(from, 'nodeType' in to ? to : from);
     await shown();
   },
 };

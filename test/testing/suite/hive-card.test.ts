@@ -91,6 +91,24 @@ describe('a hive card', () => {
   });
 });
 
+it('drags by pointer, and drags natively', async () => {
+  const box = await stage(
+    '<div style="padding:20px"><i style="display:inline-block;width:40px;height:40px">a</i><b style="display:inline-block;width:40px;height:40px;margin-left:100px">b</b></div>',
+  );
+  const [from, to] = [box.querySelector('i')!, box.querySelector('b')!];
+  const log = recordEvents(box, ['pointerdown', 'pointerup']);
+  await user.drag(from, to);
+  assert.deepEqual(log.types, ['pointerdown', 'pointerup']);
+  from.draggable = true;
+  from.setAttribute('draggable', 'true');
+  to.addEventListener('dragover', event => event.preventDefault());
+  const native = recordEvents(box, ['dragstart', 'drop', 'dragend']);
+  await user.drag(from, to);
+  await new Promise(resolve => setTimeout(resolve, 50));
+  assert.deepEqual(native.types, ['dragstart', 'drop', 'dragend']);
+  if (environment.engine === 'chromium') assert.ok(native.all.every(({ event }) => event.isTrusted));
+});
+
 test('mocks', t => {
   const fn = t.mock.fn((a: number) => a + 1);
   assert.equal(fn(2), 3);
