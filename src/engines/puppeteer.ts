@@ -22,7 +22,7 @@ class PuppeteerSession implements Session {
   #turn: Promise<unknown> = Promise.resolve();
 
   async open(url: string, { viewport = defaultViewport, coverage = false }: OpenOptions = {}): Promise<Page> {
-    const page = await this.browser.newPage();
+    const page = await this.#newPage();
     let closed = false;
     const lost = new Promise<string>(resolve => {
       page.once('error', error => resolve(`the page crashed (${error.message})`));
@@ -56,6 +56,17 @@ class PuppeteerSession implements Session {
         await page.close();
       },
     };
+  }
+
+  /** Firefox may lose a tab that it is opening while another is closed: it is asked again. */
+  async #newPage(): Promise<PuppeteerPage> {
+    for (let left = 3; ; left--) {
+      try {
+        return await this.browser.newPage();
+      } catch (error) {
+        if (left === 0 || !this.browser.connected) throw error;
+      }
+    }
   }
 
   close(): Promise<void> {
