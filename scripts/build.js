@@ -1,6 +1,6 @@
 // Builds the library into dist/: browser modules twice (development, production), the tool, and the types.
 import { execFileSync } from 'node:child_process';
-import { chmodSync, existsSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { chmodSync, copyFileSync, existsSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { dirname, join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { rolldown } from 'rolldown';
@@ -26,6 +26,7 @@ const tool = [
   'simulated',
   'cli/main',
   'engines/index',
+  'gallery/index',
   'engines/run/mirror',
   'engines/run/simulated-page',
 ].filter(name => existsSync(join(source, `${name}.ts`)));
@@ -36,6 +37,7 @@ for (const mode of ['development', 'production']) {
 }
 await bundle(tool, join(dist, 'tool'), 'node', { __DEV__: 'true' });
 chmodSync(join(dist, 'tool/cli/main.js'), 0o755);
+await buildGallery(join(dist, 'gallery'));
 execFileSync(
   process.execPath,
   [join(root, 'node_modules/typescript/bin/tsc'), '-p', join(root, 'tsconfig.build.json')],
@@ -49,7 +51,38 @@ for (const entry of readdirSync(join(dist, 'types'), { recursive: true })) {
 }
 console.log(`Built ${browser.join(', ')} and the tool into dist/ (${count(dist)} files).`);
 
-async function bundle(names, dir, platform, define) {
+/** The gallery's page and what runs in its frames; the page is compiled by the library itself. */
+async function buildGallery(dir) {
+  const library = browser.filter(name => !name.includes('/'));
+  await bundle(library, join(dir, 'library'), 'node', { __DEV__: 'true' }, { sourcemap: false });
+  for (const file of readdirSync(join(source, 'gallery/page')))
+    copyFileSync(join(source, 'gallery/page', file), join(dir, file));
+  copyFileSync(fileURLToPath(import.meta.resolve('axe-core/axe.min.js')), join(dir, 'axe.js'));
+  const [{ build }, { eltrix }] = await Promise.all([import('vite'), import(join(dist, 'tool/vite.js'))]);
+  for (const [name, file] of [
+    ['app', 'gallery/app/app.ts'],
+    ['frame', 'gallery/frame/main.ts'],
+  ])
+    await build({
+      root,
+      configFile: false,
+      logLevel: 'warn',
+      publicDir: false,
+      define: { __DEV__: 'false' },
+      resolve: { conditions: ['production', 'browser', 'module'] },
+      plugins: [eltrix()],
+      build: {
+        outDir: dir,
+        emptyOutDir: false,
+        target: 'es2022',
+        minify: 'oxc',
+        modulePreload: false,
+        rolldownOptions: { input: { [name]: join(source, file) }, output: { entryFileNames: '[name].js' } },
+      },
+    });
+}
+
+async function bundle(names, dir, platform, define, options = {}) {
   const build = await rolldown({
     cwd: root,
     input: Object.fromEntries(names.map(name => [name, join(source, `${name}.ts`)])),
@@ -68,6 +101,7 @@ async function bundle(names, dir, platform, define) {
     sourcemap: platform === 'node',
     minify: { mangle: false, compress: platform === 'browser', codegen: false },
     comments: true,
+    ...options,
   });
   await build.close();
 }

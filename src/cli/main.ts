@@ -6,6 +6,7 @@ import { libraryFolder } from '../project/library.ts';
 import { buildCommand } from './build.ts';
 import { describeCommand } from './describe.ts';
 import { terminal } from './output.ts';
+import { serveCommand } from './serve.ts';
 import { testCommand } from './test.ts';
 
 // Stacks lead to the user's TypeScript.
@@ -16,8 +17,9 @@ const { version } = JSON.parse(readFileSync(join(libraryFolder(), 'package.json'
 };
 
 const program = new Command('eltrix')
-  .description('Author, test, prove and build standards-based custom elements.')
+  .description('Author, see, test, prove and build standards-based custom elements.')
   .version(version)
+  .addCommand(serveCommand(terminal))
   .addCommand(testCommand(terminal))
   .addCommand(buildCommand(terminal))
   .addCommand(describeCommand(terminal))

@@ -1,6 +1,6 @@
 /** Compiles one module: templates, sheets and contracts become what they need when they run. */
 import MagicString, { type SourceMap } from 'magic-string';
-import { bare, keyOf, type Node, parseModule, walk } from '../project/syntax.ts';
+import { bare, keyOf, type Node, parseModule, type Range, walk } from '../project/syntax.ts';
 import { analyse, MarkupError, type Namespace } from '../view/analyse.ts';
 import { binderCode, propertyCode, splitRecord } from './binder.ts';
 import { runtime, type StatedContract, statedContract, Unknowable } from './declaration.ts';
@@ -14,7 +14,7 @@ export interface Uncompiled {
   /** From 1. */
   readonly line: number;
   readonly column: number;
-  readonly what: 'contract' | 'markup' | 'stylesheet' | 'module';
+  readonly what: 'contract' | 'markup' | 'stylesheet';
   readonly reason: string;
 }
 
@@ -84,7 +84,7 @@ class ModuleCompiler {
     readonly file: string,
     readonly code: string,
     readonly program: Node,
-    readonly bound: ReadonlySet<string>,
+    readonly bound: ReadonlyMap<string, readonly Range[]>,
     readonly options: CompileOptions,
   ) {
     this.output = new MagicString(code);
@@ -93,11 +93,6 @@ class ModuleCompiler {
 
   compile(): CompiledModule | null {
     this.readImports();
-    for (const name of this.imported.keys()) {
-      if (!this.bound.has(name)) continue;
-      this.leave(this.program, 'module', `"${name}" is bound a second time in it`);
-      return this.result();
-    }
     const tagged: [Node, readonly Node[]][] = [];
     const classes: Node[] = [];
     const contracts: Node[] = [];
@@ -114,7 +109,7 @@ class ModuleCompiler {
           statedContract(
             call,
             node => this.text(node),
-            name => this.imported.get(name),
+            name => this.nameAt(name, call.start),
           ),
         );
       } catch (error) {
@@ -173,7 +168,13 @@ class ModuleCompiler {
   /** The library's name of what an identifier stands for. */
   nameOf(node: Node): string | undefined {
     const inner = bare(node);
-    return inner.type === 'Identifier' ? this.imported.get(inner['name']) : undefined;
+    return inner.type === 'Identifier' ? this.nameAt(inner['name'], inner.start) : undefined;
+  }
+
+  /** The same for a name at an offset: it may be bound a second time there. */
+  nameAt(name: string, offset: number): string | undefined {
+    const hidden = this.bound.get(name)?.some(([start, end]) => start <= offset && offset < end);
+    return hidden ? undefined : this.imported.get(name);
   }
 
   text(node: Node): string {

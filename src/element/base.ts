@@ -1,4 +1,5 @@
 /** The class that contract classes extend: the standard's callbacks, handed to the core. */
+import { trace } from '../signals/trace.ts';
 import { noteConstruction, noteReached } from './author-checks.ts';
 import type { Core } from './core.ts';
 import { coreKey } from './core-key.ts';
@@ -73,7 +74,10 @@ function makeBase(Super: Constructor<HTMLElement> = NoElement): BaseClass {
       const core = this.#core;
       if (namespace !== null) return;
       for (const member of core.plan.contract.members)
-        if (member.attribute === name) core.attributeChanged(member, before, after);
+        if (member.attribute === name) {
+          if (__DEV__) trace({ kind: 'attribute', host: this, name, before, after });
+          core.attributeChanged(member, before, after);
+        }
     }
   };
 }

@@ -6,5 +6,18 @@ export class PropertyCell implements Source {
   targets: Link | undefined = undefined;
   run = 0;
 
+  /** Development: what messages call it. */
+  declare describe?: () => string;
+
   constructor(readonly home: Home) {}
+}
+
+if (__DEV__) {
+  PropertyCell.prototype.describe = function (this: PropertyCell) {
+    const { cells, plan } = this.home as unknown as {
+      cells: readonly PropertyCell[];
+      plan: { contract: { members: readonly { name: string }[] } };
+    };
+    return `property "${plan.contract.members[cells.indexOf(this)]?.name ?? '?'}"`;
+  };
 }

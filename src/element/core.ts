@@ -11,6 +11,7 @@ import {
   untracked,
 } from '../signals/graph.ts';
 import { afterChange, type Reaction, report, update } from '../signals/queue.ts';
+import { trace } from '../signals/trace.ts';
 import { build } from '../view/build.ts';
 import type { Owner } from '../view/hole.ts';
 import { isMarkup, type Markup } from '../view/piece.ts';
@@ -113,6 +114,8 @@ export class Core implements Owner {
 
   connect(): void {
     this.shown = true;
+    if (__DEV__)
+      trace({ kind: 'hook', host: this.host, name: this.assembled ? 'reconnected' : 'connected for the first time' });
     if (this.assembled) return this.catchUp();
     this.assembled = true;
     this.assemble();
@@ -157,6 +160,7 @@ export class Core implements Owner {
   }
 
   disconnect(): void {
+    if (__DEV__) trace({ kind: 'hook', host: this.host, name: 'left the document' });
     this.shown = false;
     // Nothing outside may keep a disconnected element alive: these links are given up, and made again later.
     for (const effect of this.outside ?? []) {

@@ -1,6 +1,7 @@
 /** The methods that the library calls on an author's class: of every class in the chain, parents first. */
 import { untracked } from '../signals/graph.ts';
 import { report } from '../signals/queue.ts';
+import { trace } from '../signals/trace.ts';
 import type { Ability } from './abilities.ts';
 import type { Core } from './core.ts';
 import type { ConnectionScope } from './scope.ts';
@@ -39,6 +40,7 @@ function prototypesWith(name: HookName, Class: { readonly prototype: object }): 
 /** Calls a hook. An error is reported and the rest goes on. */
 export function callHook({ host, plan }: Core, name: HookName, ...args: unknown[]): void {
   for (const prototype of prototypesWith(name, plan.Class)) {
+    if (__DEV__) trace({ kind: 'hook', host, name });
     try {
       // A test may have taken it away again.
       untracked(() => prototype[name]?.apply(host, args));

@@ -12,9 +12,12 @@ export interface Node {
 
 export interface ParsedModule {
   readonly program: Node;
-  /** Every name that is bound below the imports: parameters, variables, functions, classes. */
-  readonly bound: ReadonlySet<string>;
+  /** Every name that is bound below the imports (parameters, variables, functions, classes), and where it holds. */
+  readonly bound: ReadonlyMap<string, readonly Range[]>;
 }
+
+/** A stretch of text, as offsets. */
+export type Range = readonly [start: number, end: number];
 
 /** The last modules that were parsed, by their text: compiling and describing look at the same ones. */
 const recent = new Map<string, ParsedModule>();
@@ -38,27 +41,38 @@ export function parseModule(file: string, code: string): ParsedModule | null {
 function parse(file: string, code: string): ParsedModule | null {
   const { program, errors } = parseSync(file.replace(/\?.*$/, ''), code);
   if (errors.length > 0) return null;
-  const bound = new Set<string>();
-  walk(program as unknown as Node, node => {
+  const bound = new Map<string, Range[]>();
+  const bind = (pattern: Node, { start, end }: Node) => {
+    for (const name of names(pattern)) {
+      const ranges = bound.get(name);
+      if (ranges) ranges.push([start, end]);
+      else bound.set(name, [[start, end]]);
+    }
+  };
+  walk(program as unknown as Node, (node, parents) => {
     if (node.type.startsWith('Import')) return false;
-    if (node.type === 'VariableDeclarator') names(node['id'], bound);
+    // A block would be enough for some; the function around it is never too little.
+    const around = () => parents.findLast(({ type }) => /Function/.test(type)) ?? (program as unknown as Node);
+    if (node.type === 'VariableDeclarator') bind(node['id'], around());
     else if (/Function/.test(node.type)) {
-      if (node['id']) names(node['id'], bound);
-      for (const param of node['params'] ?? []) names(param, bound);
-    } else if (/^Class/.test(node.type) && node['id']) names(node['id'], bound);
-    else if (node.type === 'CatchClause' && node['param']) names(node['param'], bound);
+      if (node['id']) bind(node['id'], around());
+      for (const param of node['params'] ?? []) bind(param, node);
+    } else if (/^Class/.test(node.type) && node['id']) bind(node['id'], around());
+    else if (node.type === 'CatchClause' && node['param']) bind(node['param'], around());
     return true;
   });
   return { program: program as unknown as Node, bound };
 }
 
 /** The names that a pattern binds. */
-function names(pattern: Node, into: Set<string>): void {
+function names(pattern: Node): Set<string> {
+  const found = new Set<string>();
   walk(pattern, node => {
-    if (node.type === 'Identifier') into.add(node['name']);
+    if (node.type === 'Identifier') found.add(node['name']);
     // Defaults and computed keys are expressions, but a name too many does no harm.
     return !node.type.startsWith('TSType');
   });
+  return found;
 }
 
 /** Calls `enter` for each node, outer ones first; false keeps it out of what is inside. */

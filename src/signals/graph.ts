@@ -46,6 +46,8 @@ export interface Source {
   watched?(): void;
   /** Called when the last one has gone. */
   unwatched?(): void;
+  /** Development: what messages call it. */
+  describe?(): string;
 }
 
 export interface Target {

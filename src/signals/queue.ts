@@ -1,4 +1,5 @@
 import { check, dirty, state, stopped, type Target, unlink } from './graph.ts';
+import { traceUpdate } from './trace.ts';
 
 /** A target that acts: an effect, or a hole of a view. */
 export interface Reaction extends Target {
@@ -93,6 +94,7 @@ export function update(reaction: Reaction): void {
     return;
   }
   if (flags & dirty || state.outdated!(reaction)) {
+    if (__DEV__) traceUpdate(reaction);
     try {
       reaction.react();
     } catch (error) {

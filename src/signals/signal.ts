@@ -9,6 +9,8 @@ export interface Signal<T> extends Readable<T> {
 }
 
 class Cell<T> implements Signal<T>, Source {
+  /** Development: what messages call it. */
+  declare describe?: () => string;
   home: Home | undefined = undefined;
   version = 0;
   targets: Link | undefined = undefined;
@@ -40,6 +42,12 @@ class Cell<T> implements Signal<T>, Source {
     changed(this);
     afterChange();
   }
+}
+
+if (__DEV__) {
+  Cell.prototype.describe = function (this: Cell<unknown>) {
+    return this.name ? `signal "${this.name}"` : 'a signal';
+  };
 }
 
 /**

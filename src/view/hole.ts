@@ -108,10 +108,17 @@ export class LocalSource<T> implements Source {
   targets: Link | undefined = undefined;
   run = 0;
 
+  /** Development: what messages call it. */
+  declare describe?: () => string;
+
   constructor(
     readonly home: Home | undefined,
     public value: T,
   ) {}
+}
+
+if (__DEV__) {
+  LocalSource.prototype.describe = () => 'the item of its row';
 }
 
 export function nameOf(host: object): string {

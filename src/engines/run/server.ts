@@ -27,7 +27,7 @@ export interface TestServer {
   close(): Promise<void>;
 }
 
-const types: Readonly<Record<string, string>> = {
+export const mimeTypes: Readonly<Record<string, string>> = {
   '.html': 'text/html; charset=utf-8',
   '.js': 'text/javascript; charset=utf-8',
   '.mjs': 'text/javascript; charset=utf-8',
@@ -64,7 +64,7 @@ export async function startTestServer(root: string, policy: string | undefined):
     const base = `/${token}/`;
     if (kind === 'worker.js') return script(response, workerScript);
     if (kind === 'axe.js') return send(response, axePath());
-    if (kind === 'blank') return response.setHeader('content-type', types['.html']!).end('<!doctype html>');
+    if (kind === 'blank') return response.setHeader('content-type', mimeTypes['.html']!).end('<!doctype html>');
     if (kind === 'page') {
       const visit = visits.get(rest[0]!);
       if (!visit) return refuse(404);
@@ -78,7 +78,7 @@ export async function startTestServer(root: string, policy: string | undefined):
       const data = JSON.stringify(full).replaceAll('<', '\\u003c');
       if (policy) response.setHeader('content-security-policy', policy);
       return response
-        .setHeader('content-type', types['.html']!)
+        .setHeader('content-type', mimeTypes['.html']!)
         .end(
           `<!doctype html><html lang="en"><head><meta charset="utf-8"><title>Tests</title><link rel="icon" href="data:,"></head><body><script type="application/json" id="eltrix-run">${data}</script><script type="module" src="${base}files/${module}"></script></body></html>`,
         );
@@ -96,14 +96,14 @@ export async function startTestServer(root: string, policy: string | undefined):
         value => ({ value }),
         (error: unknown) => ({ problem: error instanceof Error ? error.message : String(error) }),
       );
-      return response.setHeader('content-type', types['.json']!).end(JSON.stringify(outcome));
+      return response.setHeader('content-type', mimeTypes['.json']!).end(JSON.stringify(outcome));
     }
     if (kind === 'files') {
       const name = rest.join('/');
       const code = files.get(name);
       return code === undefined
         ? refuse(404)
-        : response.setHeader('content-type', types[extname(name)] ?? 'text/plain').end(code);
+        : response.setHeader('content-type', mimeTypes[extname(name)] ?? 'text/plain').end(code);
     }
     // The project's own files, under as many names as wanted: `project~b/` is another copy of its modules.
     if (/^project(?:~\w+)?$/.test(kind)) {
@@ -149,11 +149,11 @@ export function allowed(root: string, path: string): string | undefined {
 }
 
 function script(response: ServerResponse, code: string): void {
-  response.setHeader('content-type', types['.js']!).end(code);
+  response.setHeader('content-type', mimeTypes['.js']!).end(code);
 }
 
 function send(response: ServerResponse, path: string): void {
-  response.setHeader('content-type', types[extname(path)] ?? 'application/octet-stream');
+  response.setHeader('content-type', mimeTypes[extname(path)] ?? 'application/octet-stream');
   createReadStream(path).pipe(response);
 }
 

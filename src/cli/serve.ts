@@ -1,0 +1,42 @@
+import { Command, InvalidArgumentError } from 'commander';
+import { startGallery } from '../gallery/index.ts';
+import { readConfiguration } from '../project/config.ts';
+import { complainOf, type Output, paint } from './output.ts';
+
+/** `eltrix serve`: the gallery. */
+export function serveCommand(output: Output): Command {
+  return new Command('serve')
+    .description('show every element with its specimens, controls made from its contract, and live reload')
+    .option('--port <number>', 'the port on 127.0.0.1; 0 takes any that is free', port, 5180)
+    .option('--source <folder>', 'the folder of the sources (default: "src")')
+    .action(async (options: { port: number; source?: string }) => {
+      try {
+        const root = process.cwd();
+        const { source, out, target } = await readConfiguration(root);
+        const start = performance.now();
+        const gallery = await startGallery(root, {
+          source: (options.source ?? source).replace(/\/+$/, ''),
+          out,
+          target,
+          port: options.port,
+        });
+        const took = ((performance.now() - start) / 1000).toFixed(2);
+        const count = `${gallery.count} element${gallery.count === 1 ? '' : 's'}`;
+        output.print(`${paint(output, 'bold', gallery.address)}  ${count}, ready in ${took} s. Press Ctrl+C to stop.`);
+        const { problem } = gallery;
+        if (problem) {
+          output.print(`${problem.file}:${problem.line}:${problem.column} (source-error): ${problem.message}`);
+          output.print('The gallery shows it, and the elements come when it is mended.');
+        }
+        await new Promise(() => {});
+      } catch (error) {
+        process.exitCode = complainOf(error, output);
+      }
+    });
+}
+
+function port(value: string): number {
+  const number = Number(value);
+  if (/^\d+$/.test(value) && number < 65536) return number;
+  throw new InvalidArgumentError('It takes a number up to 65535, for example --port 5180.');
+}

@@ -1,0 +1,2 @@
+/** The gallery's page. */
+import './gallery-app.ts';

@@ -1,0 +1,26 @@
+import { stylesheet } from 'eltrix';
+
+/** What all elements of the page share: fields, buttons, words that name code. */
+export const baseStyle = stylesheet`
+  :host { box-sizing: border-box; }
+  :host([hidden]) { display: none; }
+  *, ::before, ::after { box-sizing: inherit; }
+  h1, h2, h3, p, ul, ol, dl, dd, figure { margin: 0; padding: 0; }
+  ul, ol { list-style: none; }
+  code, pre, .code { font-family: var(--mono); font-size: 0.92em; }
+  a { color: inherit; }
+  button, input, select, textarea { font: inherit; color: inherit; }
+  :focus-visible { outline: 2px solid var(--accent); outline-offset: 2px; }
+  .button {
+    min-height: 28px; padding: 3px 10px; border: 1px solid var(--line-strong); border-radius: 6px; background: var(--raised);
+    font-size: var(--small); cursor: pointer;
+  }
+  .button:hover { border-color: var(--ink); }
+  .button[aria-pressed='true'], .button[aria-selected='true'] { background: var(--ink); border-color: var(--ink); color: var(--paper); }
+  .field {
+    width: 100%; min-height: 30px; padding: 4px 8px; border: 1px solid var(--line-strong); border-radius: 6px; background: var(--raised);
+    font-size: var(--small);
+  }
+  textarea.field { min-height: 64px; resize: vertical; font-family: var(--mono); font-size: 12px; line-height: 1.5; }
+  .quiet { color: var(--muted); }
+`;

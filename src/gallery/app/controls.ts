@@ -1,0 +1,174 @@
+/** Controls made from a contract: what can be set on an element, and how. */
+import type { ElementDescription, PropertyDescription } from '../../describe/model.ts';
+import type { Changes, FrameState } from '../model.ts';
+
+export type ControlKind =
+  | 'flag'
+  | 'number'
+  | 'range'
+  | 'choice'
+  | 'url'
+  | 'tokens'
+  | 'json'
+  | 'text'
+  | 'html'
+  | 'colour'
+  | 'state';
+
+export interface Control {
+  readonly group: keyof Changes;
+  /** As it is set: the attribute, the property, the slot. */
+  readonly name: string;
+  /** As people read it. */
+  readonly title: string;
+  readonly kind: ControlKind;
+  readonly about: string | undefined;
+  readonly values: readonly string[];
+  readonly min: number | undefined;
+  readonly max: number | undefined;
+  readonly whole: boolean;
+  /** What an absent attribute means. */
+  readonly fallback: string | undefined;
+  /** A slot or part to outline while the reader is here. */
+  readonly outline: { readonly kind: 'slot' | 'part'; readonly name: string } | undefined;
+}
+
+export interface ControlGroup {
+  readonly title: string;
+  readonly controls: readonly Control[];
+}
+
+const wholes = ['integer', 'nonNegative', 'unsigned', 'positive', 'clamped'];
+const least: Readonly<Record<string, number>> = { nonNegative: 0, unsigned: 0, positive: 1, positiveDecimal: 0 };
+
+const plain = {
+  values: [] as readonly string[],
+  min: undefined,
+  max: undefined,
+  whole: false,
+  fallback: undefined,
+  outline: undefined,
+} as const;
+
+function kindOf({ kind, values, range }: PropertyDescription): ControlKind {
+  if (range) return 'range';
+  if (wholes.includes(kind) || kind === 'decimal' || kind === 'positiveDecimal') return 'number';
+  if (kind === 'flag' || kind === 'choice' || kind === 'url' || kind === 'json') return kind;
+  return kind === 'tokens' && values.length > 0 ? 'tokens' : 'text';
+}
+
+export function controlsOf(element: ElementDescription): ControlGroup[] {
+  const groups: ControlGroup[] = [
+    {
+      title: 'Attributes',
+      controls: element.properties.flatMap(property => {
+        const { attribute, kind, about, values, range } = property;
+        if (attribute === undefined) return [];
+        return {
+          ...plain,
+          group: 'attributes' as const,
+          name: attribute,
+          title: attribute,
+          kind: kindOf(property),
+          about,
+          values,
+          min: range?.[0] ?? least[kind],
+          max: range?.[1],
+          whole: wholes.includes(kind),
+          fallback: property.default === undefined ? undefined : unquoted(property.default),
+        };
+      }),
+    },
+    {
+      title: 'Properties',
+      controls: element.properties.flatMap(({ attribute, name, about, kind }) =>
+        attribute === undefined
+          ? {
+              ...plain,
+              group: 'properties' as const,
+              name,
+              title: name,
+              kind: 'json' as const,
+              about: kind === 'live' ? `${about ?? ''} Tracked deeply.`.trim() : about,
+            }
+          : [],
+      ),
+    },
+    {
+      title: 'Slots',
+      controls: element.slots.map(({ name, about, accepts, required }) => ({
+        ...plain,
+        group: 'slots' as const,
+        name,
+        title: name || '(default)',
+        kind: 'html' as const,
+        about: [about, accepts && `Takes ${accepts}.`, required && 'Required.'].filter(Boolean).join(' '),
+        outline: { kind: 'slot' as const, name },
+      })),
+    },
+    {
+      title: 'Custom properties',
+      controls: element.cssProperties.map(({ name, about }) => ({
+        ...plain,
+        group: 'cssProperties' as const,
+        name,
+        title: name,
+        kind: /colou?r|accent|background|tint|shade/i.test(`${name} ${about}`)
+          ? ('colour' as const)
+          : ('text' as const),
+        about,
+      })),
+    },
+    {
+      title: 'States',
+      controls: element.states.map(({ name, about }) => ({
+        ...plain,
+        group: 'states' as const,
+        name,
+        title: `:state(${name})`,
+        kind: 'state' as const,
+        about,
+      })),
+    },
+  ];
+  return groups.filter(({ controls }) => controls.length > 0);
+}
+
+function unquoted(json: string): string {
+  const value: unknown = JSON.parse(json);
+  return typeof value === 'string' ? value : json;
+}
+
+/** What a control shows: the change that was made, else what the element has; null is absent. */
+export function currentOf(
+  { group, name, kind }: Control,
+  changes: Changes,
+  state: FrameState | undefined,
+): string | null {
+  const changed = changes[group][name];
+  switch (group) {
+    case 'attributes':
+      // Text that is being written stays as it is; the rest follows the element.
+      if (changed !== undefined && kind !== 'flag' && kind !== 'choice') return changed as string | null;
+      return state ? (state.attributes[name] ?? null) : ((changed as string | null | undefined) ?? null);
+    case 'properties':
+      return (changed as string | undefined) ?? state?.properties[name] ?? '';
+    case 'slots':
+      return (changed as string | undefined) ?? state?.slots[name] ?? '';
+    case 'cssProperties':
+      return (changed as string | undefined) ?? '';
+    case 'states':
+      return (state ? state.states.includes(name) : changed) ? '' : null;
+  }
+}
+
+/** What is wrong with JSON that is being written; undefined for nothing. */
+export function jsonProblem(text: string): string | undefined {
+  if (text.trim() === '') return undefined;
+  try {
+    JSON.parse(text);
+    return undefined;
+  } catch (error) {
+    return (error as Error).message;
+  }
+}

@@ -1,0 +1,73 @@
+import { contract, data, event, markup, stylesheet } from 'eltrix';
+import type { Circumstances } from '../model.ts';
+import { usual } from './address.ts';
+import { baseStyle } from './base-style.ts';
+
+const widths = [
+  { width: 0, title: 'Full' },
+  { width: 800, title: '800' },
+  { width: 400, title: '400' },
+  { width: 280, title: '280' },
+];
+const schemes = ['system', 'light', 'dark'] as const;
+const switches = [
+  { key: 'rtl', title: 'Right to left' },
+  { key: 'calm', title: 'Reduced motion' },
+  { key: 'forced', title: 'Forced colours' },
+] as const;
+
+export class GalleryLight extends contract('gallery-light', {
+  about: 'In which light specimens are looked at: width, colours, direction, the reader’s settings.',
+  properties: { circumstances: data<Circumstances>(() => usual, { about: 'How they are looked at.' }) },
+  events: { 'light-change': event<Partial<Circumstances>>({ about: 'The reader changes something.' }) },
+}) {
+  static styleSheets = [
+    baseStyle,
+    stylesheet`
+      :host { display: flex; flex-wrap: wrap; gap: 8px 18px; align-items: center; }
+      .group { display: flex; flex-wrap: wrap; gap: 4px; align-items: center; }
+      .title { margin-inline-end: 4px; font-size: 12px; color: var(--muted); }
+    `,
+  ];
+
+  view() {
+    const button = (title: string, on: () => boolean, part: () => Partial<Circumstances>) =>
+      markup`<button type="button" class="button" aria-pressed=${() => String(on())} onclick=${() => this.emit('light-change', part())}>${title}</button>`;
+    return markup`
+      <div class="group" role="group" aria-label="Width"><span class="title">Width</span>${widths.map(
+        ({ width, title }) =>
+          button(
+            title,
+            () => this.circumstances.width === width,
+            () => ({ width }),
+          ),
+      )}</div>
+      <div class="group" role="group" aria-label="Colours"><span class="title">Colours</span>${schemes.map(scheme =>
+        button(
+          scheme,
+          () => this.circumstances.scheme === scheme,
+          () => ({ scheme }),
+        ),
+      )}</div>
+      <div class="group" role="group" aria-label="Reader"><span class="title">Reader</span>${switches.map(
+        ({ key, title }) =>
+          button(
+            title,
+            () => this.circumstances[key],
+            () => ({ [key]: !this.circumstances[key] }),
+          ),
+      )}${button(
+        'Text 200 %',
+        () => this.circumstances.text === 200,
+        () => ({ text: this.circumstances.text === 200 ? 100 : 200 }),
+      )}</div>`;
+  }
+}
+
+GalleryLight.define();
+
+declare global {
+  interface HTMLElementTagNameMap {
+    'gallery-light': GalleryLight;
+  }
+}

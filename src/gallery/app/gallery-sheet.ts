@@ -1,0 +1,143 @@
+import { contract, data, each, markup, signal, stylesheet } from 'eltrix';
+import type { Changes, FrameState, GalleryElement } from '../model.ts';
+import { noChanges, type Route } from './address.ts';
+import { baseStyle } from './base-style.ts';
+import './gallery-bench.ts';
+import './gallery-light.ts';
+import './gallery-plate.ts';
+import './gallery-reference.ts';
+import type { GalleryPlate } from './gallery-plate.ts';
+import { change, choose, look, setChange } from './state.ts';
+
+const kilobytes = (bytes: number) => (bytes < 1000 ? `${bytes} B` : `${(bytes / 1000).toFixed(2)} kB`);
+
+export class GallerySheet extends contract('gallery-sheet', {
+  about: 'The page of one element: its specimens, what can be set on it, its reference.',
+  properties: {
+    element: data<GalleryElement | undefined>(() => undefined, { about: 'The element, once it is read.' }),
+    route: data<Route | undefined>(() => undefined, { about: 'Where the reader is.' }),
+  },
+}) {
+  static styleSheets = [
+    baseStyle,
+    stylesheet`
+      :host { display: grid; grid-template-columns: minmax(0, 1fr) 332px; min-height: 100%; }
+      main { min-width: 0; padding: 26px 28px 48px; }
+      h1 { font-family: var(--mono); font-size: 24px; font-weight: 650; letter-spacing: -0.02em; overflow-wrap: anywhere; }
+      .about { margin-top: 6px; max-width: 62ch; line-height: 1.5; }
+      .facts { display: flex; flex-wrap: wrap; gap: 4px 18px; margin-top: 10px; font-size: 12.5px; color: var(--muted); }
+      gallery-light { margin: 20px 0 14px; padding: 12px 0; border-block: 1px solid var(--line); }
+      .plates { display: grid; gap: 18px; }
+      .notes { margin-top: 14px; padding: 10px 14px; border-inline-start: 3px solid var(--bad); background: var(--raised); font-size: var(--small); line-height: 1.5; }
+      h2 { margin: 34px 0 0; font-size: 17px; font-weight: 650; letter-spacing: -0.01em; }
+      aside { min-width: 0; padding: 24px 20px 48px; border-inline-start: 1px solid var(--line); background: var(--raised); }
+      .none { padding: 14px 0; font-size: var(--small); line-height: 1.5; }
+      @media (min-width: 861px) { aside { position: sticky; top: 0; height: 100vh; overflow: auto; } }
+      @media (max-width: 1100px) { :host { grid-template-columns: minmax(0, 1fr) 288px; } main { padding-inline: 20px; } }
+      @media (max-width: 860px) {
+        :host { grid-template-columns: minmax(0, 1fr); }
+        aside { border-inline-start: 0; border-top: 1px solid var(--line); }
+      }
+    `,
+  ];
+
+  #state = signal<FrameState | undefined>(undefined);
+
+  get tag(): string {
+    return this.element?.description.tag ?? '';
+  }
+
+  /** The slug of the specimen that the controls act on. */
+  get chosen(): string {
+    const specimens = this.element?.specimens ?? [];
+    const wanted = this.route?.specimen;
+    return (specimens.find(({ slug }) => slug === wanted) ?? specimens[0])?.slug ?? '';
+  }
+
+  view() {
+    return markup`
+      <main>
+        <h1>&lt;${() => this.tag}&gt;</h1>
+        <p class="about">${() => this.element?.description.about ?? 'It does not say what it is for: give its contract an "about".'}</p>
+        <p class="facts">
+          <span class="code">${() => this.element?.description.file}</span>
+          ${() => this.element?.size && markup`<span>built: ${kilobytes(this.element.size.brotli)} brotli, ${kilobytes(this.element.size.raw)} raw, with all that it loads</span>`}
+          ${() => this.element?.description.form && markup`<span>takes part in forms</span>`}
+        </p>
+        ${() =>
+          this.element &&
+          this.element.problems.length > 0 &&
+          markup`<ul class="notes" aria-label="Problems of the specimen file">${this.element.problems.map(
+            ({ message, file, line }) => markup`<li><code>${file}:${line}</code> ${message}</li>`,
+          )}</ul>`}
+        <gallery-light ${{ circumstances: () => this.route?.circumstances }} onlight-change=${(event: CustomEvent) => look(event.detail as object)}></gallery-light>
+        <div class="plates">
+          ${each(
+            () => this.element?.specimens ?? [],
+            ({ slug }) => `${this.tag} ${slug}`,
+            specimen => markup`
+              <gallery-plate
+                tag=${() => this.tag}
+                specimen=${() => specimen().slug}
+                heading=${() => specimen().title}
+                chosen=${() => specimen().slug === this.chosen}
+                ${{
+                  changes: () => (specimen().slug === this.chosen ? (this.route?.changes ?? noChanges) : noChanges),
+                  circumstances: () => this.route?.circumstances,
+                }}
+                onplate-choose=${(event: CustomEvent<{ specimen: string }>) => this.choose(event.detail.specimen)}
+                onplate-state=${(event: CustomEvent<FrameState>) => this.hear(event)}></gallery-plate>`,
+          )}
+        </div>
+        ${() =>
+          this.element &&
+          this.element.file === undefined &&
+          markup`<p class="none quiet">It has no specimens yet. Write <code>${this.tag}.specimen.html</code> beside its source: <code>&lt;template title="As usual"&gt;&lt;${this.tag}&gt;&lt;/${this.tag}&gt;&lt;/template&gt;</code></p>`}
+        <h2>Reference</h2>
+        <gallery-reference ${{ element: () => this.element?.description }}></gallery-reference>
+      </main>
+      <aside aria-label="What can be set">
+        <gallery-bench
+          ${{
+            element: () => this.element?.description,
+            changes: () => this.route?.changes ?? noChanges,
+            state: () => this.#state.get(),
+          }}
+          oncontrol-change=${(event: CustomEvent) => this.set(event)}
+          oncontrol-outline=${(event: CustomEvent) => this.plate?.outline(event.detail)}
+          onpart-outline=${(event: CustomEvent) => this.plate?.outline(event.detail)}
+          onbench-clear=${() => this.clear()}></gallery-bench>
+      </aside>`;
+  }
+
+  get plate(): GalleryPlate | undefined {
+    return [...this.shadowRoot!.querySelectorAll('gallery-plate')].find(plate => plate.chosen);
+  }
+
+  hear(event: CustomEvent<FrameState>): void {
+    if ((event.target as GalleryPlate).chosen) this.#state.set(event.detail);
+  }
+
+  choose(specimen: string): void {
+    this.#state.set(undefined);
+    choose(specimen);
+  }
+
+  set(event: CustomEvent<{ group: keyof Changes; name: string; value: never }>): void {
+    const { group, name, value } = event.detail;
+    setChange(group, name, value);
+  }
+
+  clear(): void {
+    change({ changes: noChanges });
+    this.plate?.begin();
+  }
+}
+
+GallerySheet.define();
+
+declare global {
+  interface HTMLElementTagNameMap {
+    'gallery-sheet': GallerySheet;
+  }
+}

@@ -1,0 +1,83 @@
+/** Reads a project for the gallery. */
+import { dirname, relative } from 'node:path';
+import { describeElement } from '../describe/model.ts';
+import { readPackage } from '../project/config.ts';
+import type { FoundElement } from '../project/discover.ts';
+import { orphanSpecimens, readSpecimens } from '../project/specimens.ts';
+import type { ElementSize, GalleryData, GalleryElement, GalleryEntry } from './model.ts';
+
+export function collectEntry(root: string, source: string, element: FoundElement): GalleryEntry {
+  const { contract, tag, file } = element;
+  let about: string | undefined;
+  for (let c: typeof contract | undefined = contract; c && about === undefined; c = c.parent)
+    about = c.declaration?.about;
+  const folder = relative(source, dirname(file)).replaceAll('\\', '/');
+  const specimens = readSpecimens(root, element)?.specimens ?? [];
+  return { tag, folder, about, specimens: specimens.map(({ title, slug }) => ({ title, slug })) };
+}
+
+export async function collectData(
+  root: string,
+  source: string,
+  elements: readonly FoundElement[],
+  live: boolean,
+): Promise<GalleryData> {
+  const { name } = readPackage(root);
+  return {
+    project: typeof name === 'string' ? name : 'Elements',
+    live,
+    elements: elements.map(element => collectEntry(root, source, element)),
+    problems: await orphanSpecimens(root, source, elements),
+  };
+}
+
+/** The address of a specimen's script, from the gallery's base. */
+export function scriptAddress(tag: string, slug: string, index: number): string {
+  return `specimens/${tag}/${slug}-${index}.js`;
+}
+
+/** Everything about one element. `base` is where the project's folder is reached from the gallery's base. */
+export function collectElement(
+  root: string,
+  element: FoundElement,
+  base: string,
+  size: ElementSize | undefined,
+): GalleryElement {
+  const read = readSpecimens(root, element);
+  const description = describeElement(root, element);
+  const folder = dirname(read?.file ?? element.file).replaceAll('\\', '/');
+  const specimens = (read?.specimens ?? []).map(({ title, slug, html, styles, scripts }) => ({
+    title,
+    slug,
+    html,
+    styles,
+    scripts: scripts.map((_, index) => scriptAddress(element.tag, slug, index)),
+    base: `${base}${folder === '.' ? '' : `${folder}/`}`,
+  }));
+  return {
+    description,
+    file: read?.file,
+    // An element that nobody has written a specimen for is shown as it is made.
+    specimens:
+      specimens.length > 0
+        ? specimens
+        : [
+            {
+              title: 'As it is made',
+              slug: 'as-it-is-made',
+              html: plainHtml(element),
+              styles: [],
+              scripts: [],
+              base: `${base}${folder}/`,
+            },
+          ],
+    problems: read?.problems ?? [],
+    size,
+  };
+}
+
+export function plainHtml({ tag, contract }: FoundElement): string {
+  return contract.extends === undefined
+    ? `<${tag}></${tag}>`
+    : `<${contract.extends} is="${tag}"></${contract.extends}>`;
+}

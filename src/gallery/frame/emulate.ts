@@ -1,0 +1,80 @@
+/**
+ * Shows a page as another reader's settings would: the conditions of its media rules are exchanged for ones that hold
+ * or do not. Every engine can do that, and it reaches the sheets of shadow roots.
+ */
+import type { Circumstances } from '../model.ts';
+
+/** Media feature to the value that is to hold. */
+type Wanted = ReadonlyMap<string, string>;
+
+const holds = '(min-width: 0px)';
+const fails = '(max-width: 0px)';
+
+const originals = new WeakMap<CSSMediaRule, string>();
+const roots = new Set<Document | ShadowRoot>([document]);
+let wanted: Wanted = new Map();
+let asked = false;
+
+/** Notes every shadow root that is made, and what asks for media conditions. */
+export function watchPage(): void {
+  const { attachShadow } = Element.prototype;
+  Element.prototype.attachShadow = function (options) {
+    const root = attachShadow.call(this, options);
+    roots.add(root);
+    return root;
+  };
+  const { matchMedia } = window;
+  window.matchMedia = query => {
+    asked = true;
+    return matchMedia.call(window, rewritten(query));
+  };
+}
+
+function rewritten(query: string): string {
+  return query.replace(/\(\s*([a-z-]+)\s*(?::\s*([a-z-]+)\s*)?\)/g, (condition, feature: string, value?: string) => {
+    const holding = wanted.get(feature);
+    if (holding === undefined) return condition;
+    const none = feature === 'prefers-reduced-motion' ? 'no-preference' : 'none';
+    return (value === undefined ? holding !== none : value === holding) ? holds : fails;
+  });
+}
+
+/** @returns whether the page has to start again, since its scripts have asked already. */
+export function emulate({ scheme, calm, forced, rtl, text }: Circumstances): boolean {
+  const { documentElement: root } = document;
+  root.dir = rtl ? 'rtl' : 'ltr';
+  root.style.colorScheme = scheme === 'system' ? 'light dark' : scheme;
+  root.style.fontSize = text === 100 ? '' : `${text}%`;
+  const next = new Map<string, string>();
+  if (scheme !== 'system') next.set('prefers-color-scheme', scheme);
+  if (calm) next.set('prefers-reduced-motion', 'reduce');
+  if (forced) next.set('forced-colors', 'active');
+  const differs = [...next].join() !== [...wanted].join();
+  wanted = next;
+  rewriteSheets();
+  return differs && asked;
+}
+
+/** Sheets come with elements, so this is called again when there may be new ones. */
+export function rewriteSheets(): void {
+  for (const root of roots) for (const sheet of [...root.styleSheets, ...root.adoptedStyleSheets]) rewriteRules(sheet);
+}
+
+function rewriteRules(group: CSSStyleSheet | CSSGroupingRule): void {
+  let rules: CSSRuleList;
+  try {
+    rules = group.cssRules;
+  } catch {
+    // A sheet of another origin.
+    return;
+  }
+  for (const rule of rules) {
+    if (rule instanceof CSSMediaRule) {
+      const original = originals.get(rule) ?? rule.media.mediaText;
+      originals.set(rule, original);
+      const text = rewritten(original);
+      if (rule.media.mediaText !== text) rule.media.mediaText = text;
+    }
+    if ('cssRules' in rule) rewriteRules(rule as CSSGroupingRule);
+  }
+}

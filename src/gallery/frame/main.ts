@@ -1,0 +1,216 @@
+/** What runs in a specimen's frame: it places the specimen, obeys the gallery's page, and tells what happens. */
+import { loadOnDemand } from '../../element/on-demand.ts';
+import type { AuditResult, Changes, FrameNews, FrameOrder, GalleryElement, SourceProblem } from '../model.ts';
+import { emulate, rewriteSheets, watchPage } from './emulate.ts';
+import { keepPlace, takePlace } from './keep.ts';
+import { outline } from './outline.ts';
+import { nodesOf, sheetOf } from './place.ts';
+import { recordEvents, recordTimeline } from './record.ts';
+import { noChanges, Subject } from './subject.ts';
+
+const base = new URL('./', location.href);
+const query = new URLSearchParams(location.search);
+const tag = query.get('tag')!;
+const tell = (news: FrameNews) => parent.postMessage(news, location.origin);
+
+const look = sheetOf(`
+  html { background: Canvas; color: CanvasText; }
+  body { display: flow-root; margin: 0; padding: 20px; font: 16px/1.5 system-ui, sans-serif; }
+  .eltrix-outline { position: absolute; z-index: 2147483647; box-sizing: border-box; border: 2px dashed #b4530a; background: #f59e0b26; pointer-events: none; }
+  .eltrix-outline::after { content: attr(data-name); position: absolute; inset-inline-start: -2px; bottom: 100%; padding: 1px 6px; background: #b4530a; color: #fff; font: 600 11px/1.5 system-ui, sans-serif; white-space: nowrap; }
+`);
+
+let element: GalleryElement;
+let subject: Subject | undefined;
+const box = document.createElement('div');
+/** The elements whose modules this page runs. */
+const loaded = new Set<string>([tag]);
+
+watchPage();
+document.adoptedStyleSheets = [look];
+recordTimeline(entries => tell({ type: 'happened', entries }));
+recordEvents(tell, (target, type) => {
+  if (!box.contains(target) && target.getRootNode() instanceof Document) return undefined;
+  if (target === subject?.element) return element.description.events.some(event => event.type === type);
+  // What others send is theirs; what is of the platform is no news.
+  return loaded.has(target.localName) && type.includes('-') ? true : undefined;
+});
+addEventListener('error', event => void tellProblem(event.error ?? event.message, event));
+addEventListener('unhandledrejection', event => void tellProblem(event.reason));
+addEventListener('message', ({ data, source, origin }) => {
+  if (source === parent && origin === location.origin) obey(data as FrameOrder);
+});
+void start();
+
+async function start(): Promise<void> {
+  element = (await (await fetch(new URL(`element/${tag}.json`, base))).json()) as GalleryElement;
+  const specimen = element.specimens.find(({ slug }) => slug === query.get('specimen')) ?? element.specimens[0]!;
+  const link = document.createElement('base');
+  link.href = new URL(specimen.base, base).href;
+  document.head.append(link);
+  document.title = `${tag}: ${specimen.title}`;
+  document.adoptedStyleSheets = [look, ...specimen.styles.map(sheetOf)];
+  document.body.append(box);
+  const tags = (await (await fetch(new URL('tags.json', base))).json()) as string[];
+  const load = (name: string) => {
+    loaded.add(name);
+    return import(/* @vite-ignore */ new URL(`elements/${name}.js`, base).href);
+  };
+  const others = tags.filter(other => other !== tag).map(other => [other, () => load(other)] as const);
+  try {
+    await load(tag);
+  } catch (error) {
+    await tellProblem(error);
+  }
+  loadOnDemand(Object.fromEntries(others));
+  place(specimen.html);
+  for (const script of specimen.scripts)
+    await import(/* @vite-ignore */ new URL(script, base).href).catch((error: unknown) => tellProblem(error));
+  takeSubject();
+  tell({ type: 'ready' });
+  new ResizeObserver(tellHeight).observe(document.body);
+  tellHeight();
+  addEventListener('load', tellHeight, true);
+}
+
+function place(html: string): void {
+  box.replaceChildren(nodesOf(html));
+}
+
+function takeSubject(): void {
+  const found = box.querySelector<HTMLElement>(`${tag}, [is="${tag}"]`);
+  subject = found ? new Subject(found, element.description) : undefined;
+  new MutationObserver(stateSoon).observe(box, {
+    attributes: true,
+    childList: true,
+    characterData: true,
+    subtree: true,
+  });
+  stateSoon();
+}
+
+function tellHeight(): void {
+  tell({ type: 'height', height: Math.ceil(document.body.getBoundingClientRect().height) });
+}
+
+let soon = false;
+
+/** After what happens now has been shown. */
+function stateSoon(): void {
+  if (soon) return;
+  soon = true;
+  setTimeout(() => {
+    soon = false;
+    rewriteSheets();
+    if (subject) tell({ type: 'state', state: subject.read(box.innerHTML.trim()) });
+  }, 16);
+}
+
+/** The page may order before the specimen stands. */
+let waiting: Changes | undefined = noChanges;
+let placed = false;
+
+function obey(order: FrameOrder): void {
+  switch (order.type) {
+    case 'apply':
+      waiting = order.changes;
+      apply(order.fresh);
+      break;
+    case 'circumstances':
+      if (emulate(order.circumstances)) again();
+      break;
+    case 'outline':
+      if (subject) outline(subject.element, order.of);
+      break;
+    case 'audit':
+      void audit();
+      break;
+    case 'again':
+      if (order.tags === null || order.tags.some(name => loaded.has(name))) again();
+  }
+}
+
+function apply(fresh: boolean): void {
+  if (!element) return;
+  if (fresh && placed) {
+    const specimen = element.specimens.find(({ slug }) => slug === query.get('specimen')) ?? element.specimens[0]!;
+    place(specimen.html);
+    takeSubject();
+  }
+  subject?.apply(waiting ?? noChanges);
+  stateSoon();
+  if (!placed) {
+    placed = true;
+    // Views follow in a microtask, and layout with the next frame.
+    requestAnimationFrame(() => takePlace());
+  }
+}
+
+function again(): void {
+  keepPlace();
+  location.reload();
+}
+
+interface Axe {
+  run(
+    target: unknown,
+    options: object,
+  ): Promise<{
+    violations: {
+      id: string;
+      impact: string | null;
+      help: string;
+      nodes: { target: (string | string[])[]; failureSummary?: string }[];
+    }[];
+  }>;
+}
+
+async function audit(): Promise<void> {
+  await import(/* @vite-ignore */ new URL('axe.js', base).href);
+  const { axe } = globalThis as unknown as { axe: Axe };
+  const off = ['region', 'page-has-heading-one', 'landmark-one-main', 'document-title', 'html-has-lang', 'bypass'];
+  const { violations } = await axe.run(box, {
+    resultTypes: ['violations'],
+    rules: Object.fromEntries(off.map(rule => [rule, { enabled: false }])),
+  });
+  const findings = violations.flatMap(({ id, impact, help, nodes }) =>
+    nodes.map(
+      ({ target, failureSummary }): AuditResult => ({
+        rule: id,
+        impact: impact ?? 'minor',
+        element: target
+          .flat()
+          .join(' >>> ')
+          .replace(/^#[\w-]+ > |^div > /, ''),
+        fix: (failureSummary ?? help)
+          .replace(/^Fix (?:any|all) of the following:\s*/gm, '')
+          .replace(/\s+/g, ' ')
+          .trim(),
+      }),
+    ),
+  );
+  tell({ type: 'audited', findings });
+}
+
+/** Tells of an error, with the author's own line where the server knows it. */
+async function tellProblem(error: unknown, event?: { filename: string; lineno: number; colno: number }): Promise<void> {
+  const { message = String(error), stack = '' } = (error ?? {}) as Partial<Error>;
+  // A module that does not parse is told by the server, with its place.
+  if (
+    /Failed to fetch dynamically imported module|error loading dynamically imported|Importing a module script failed/i.test(
+      message,
+    )
+  )
+    return;
+  const [, url, line, column] = /(http[^\s()]+?):(\d+):(\d+)/.exec(stack) ?? [
+    '',
+    event?.filename ?? '',
+    String(event?.lineno ?? 1),
+    String(event?.colno ?? 1),
+  ];
+  const problem: SourceProblem = { message, file: '', line: Number(line), column: Number(column), excerpt: '' };
+  const found = await fetch(new URL(`locate?${new URLSearchParams({ url: url!, line: line!, column: column! })}`, base))
+    .then(answer => (answer.ok ? (answer.json() as Promise<Partial<SourceProblem> | null>) : null))
+    .catch(() => null);
+  tell({ type: 'problem', problem: { ...problem, ...found } });
+}

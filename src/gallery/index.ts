@@ -1,0 +1,1 @@
+export { type Gallery, type GalleryOptions, startGallery } from './serve.ts';

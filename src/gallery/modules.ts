@@ -1,0 +1,72 @@
+/** A Vite plugin: the modules that the gallery makes up (an element's definition, a specimen's script), and the library. */
+import { readFileSync } from 'node:fs';
+import { join } from 'node:path';
+import type { Plugin } from 'vite';
+import type { FoundElement } from '../project/discover.ts';
+import { libraryFolder } from '../project/library.ts';
+import { readSpecimens } from '../project/specimens.ts';
+import { scriptAddress } from './collect.ts';
+
+/** Before the addresses that are the gallery's own, while a server shows it. */
+export const prefix = '/@eltrix/';
+
+/** The library in few files, with its development messages. */
+export function libraryFile(name: string): string {
+  return join(libraryFolder(), 'dist/gallery/library', `${name}.js`);
+}
+
+export function elementAddress(tag: string): string {
+  return `elements/${tag}.js`;
+}
+
+const own = '\0eltrix-gallery:';
+
+/** The address that a made-up module was asked for by. */
+export function addressOf(id: string): string | undefined {
+  return id.startsWith(own) ? id.slice(own.length) : undefined;
+}
+
+export function galleryModules(root: string, elements: () => readonly FoundElement[]): Plugin {
+  /** The file in whose place a made-up module stands, and its text. */
+  function find(address: string): { readonly file: string; readonly code: string } | undefined {
+    for (const element of elements()) {
+      const { tag, file, exportName } = element;
+      if (address === elementAddress(tag)) {
+        const from = JSON.stringify(join(root, file));
+        return { file, code: `import { ${exportName} as Element } from ${from};\nElement.define();\n` };
+      }
+      if (!address.startsWith(`specimens/${tag}/`)) continue;
+      const read = readSpecimens(root, element);
+      for (const { slug, scripts } of read?.specimens ?? [])
+        for (const [index, code] of scripts.entries())
+          if (address === scriptAddress(tag, slug, index)) return { file: read!.file, code };
+    }
+    return undefined;
+  }
+  return {
+    name: 'eltrix-gallery',
+    enforce: 'pre',
+    resolveId(id, importer) {
+      const address = id.startsWith(prefix) ? id.slice(prefix.length).replace(/\?.*$/, '') : undefined;
+      if (address !== undefined && find(address)) return own + address;
+      const entry = /^eltrix(?:\/(behaviours|store|context|routes|testing|compiled))?$/.exec(id);
+      if (entry) return libraryFile(entry[1] ?? 'index');
+      const from = importer && addressOf(importer);
+      // What a specimen's script imports stands beside the specimen.
+      if (from?.startsWith('specimens/')) {
+        const place = find(from);
+        if (place) return this.resolve(id, join(root, place.file), { skipSelf: true });
+      }
+      return undefined;
+    },
+    load(id) {
+      const address = addressOf(id);
+      return address === undefined ? undefined : find(address)?.code;
+    },
+  };
+}
+
+/** Files of the gallery's own page. */
+export function pageFile(name: string): Buffer {
+  return readFileSync(join(libraryFolder(), 'dist/gallery', name));
+}
