@@ -7,6 +7,7 @@ import type { BuiltFile } from '../compile/sizes.ts';
 import { companionFiles } from '../describe/companions.ts';
 import { classNameOf, describeElement } from '../describe/model.ts';
 import { foundEngines, loadAlone } from '../engines/index.ts';
+import { writeSite } from '../gallery/index.ts';
 import { type ReadConfiguration, readConfiguration, readPackage } from '../project/config.ts';
 import { discover, type FoundElement, likelyElements } from '../project/discover.ts';
 import { ToolError } from '../project/tool-error.ts';
@@ -18,12 +19,15 @@ interface Options {
   readonly json?: boolean;
   readonly classic?: boolean;
   readonly watch?: boolean;
+  readonly gallery?: string | true;
   readonly look: boolean;
 }
 
 interface Done extends BuildResult {
   readonly out: string;
   readonly elements: number;
+  /** The folder of the gallery, if it was asked for. */
+  readonly gallery: string | undefined;
   /** The engine that loaded each file alone, if any. */
   readonly engine: string | undefined;
   /** Milliseconds, and the most memory that was in use, in bytes. */
@@ -38,6 +42,7 @@ export function buildCommand(output: Output): Command {
     .option('--out <folder>', 'the folder to write, from the project folder (default: "dist")')
     .option('--source <folder>', 'the folder of the sources (default: "src")')
     .option('--classic', 'write classic.js as well, for pages that cannot load modules')
+    .option('--gallery [folder]', 'write the gallery as a static site as well (default: "gallery")')
     .option('--watch', 'build again whenever a source changes')
     .option('--no-look', 'do not load the files in a browser afterwards')
     .option('--json', 'print the files and sizes as JSON')
@@ -92,9 +97,24 @@ async function build(root: string, options: Options, look: boolean, output: Outp
       ...(engine ? { inspect } : {}),
       progress: step => progress.show(step),
     });
+    const gallery = options.gallery === true ? 'gallery' : options.gallery;
+    if (gallery) {
+      progress.show('Writing the gallery');
+      const sizes = new Map(result.files.map(file => [file.file, file]));
+      const size = (tag: string) => {
+        const own = sizes.get(`${tag}.js`);
+        const all = own && [own, ...own.loads.map(name => sizes.get(name)!)];
+        return all?.reduce((sum, { raw, brotli }) => ({ raw: sum.raw + raw, brotli: sum.brotli + brotli }), {
+          raw: 0,
+          brotli: 0,
+        });
+      };
+      await writeSite(root, elements, { source, out: gallery, target: configuration.target, size });
+    }
     return {
       ...result,
       out,
+      gallery,
       elements: elements.length,
       engine: engine?.name,
       took: performance.now() - start,
@@ -165,6 +185,7 @@ function print(done: Done, options: Options, output: Output): void {
   for (const row of rows) output.print(row);
   const loaded = done.engine ? ` Each was loaded alone in ${done.engine}.` : '';
   output.print(`\n${elements} element${elements === 1 ? '' : 's'}, no imports beyond ${out}/.${loaded}`);
+  if (done.gallery) output.print(`The gallery stands in ${done.gallery}/: put it on any server, in any folder.`);
   output.print(`${(took / 1000).toFixed(2)} s, at most ${Math.round(memory / 1e6)} MB of memory.`);
   if (packages.length > 0)
     output.print(

@@ -14,7 +14,7 @@ import { readSpecimens } from '../project/specimens.ts';
 import { excerptOf, ToolError } from '../project/tool-error.ts';
 import { collectData, collectElement } from './collect.ts';
 import type { ElementSize, ServerMessage, SourceProblem } from './model.ts';
-import { addressOf, galleryModules, pageFile, prefix } from './modules.ts';
+import { addressOf, elementAddress, galleryModules, pageFile, prefix } from './modules.ts';
 import { sizeOf } from './size.ts';
 
 export interface GalleryOptions {
@@ -136,10 +136,11 @@ class Project {
   async discoverAll(): Promise<boolean> {
     try {
       this.elements = await discover(this.root, this.options.source);
-      this.#problems.delete('');
+      this.#problems.clear();
       return true;
     } catch (error) {
-      this.#problems.set('', this.#problemOf(error));
+      const problem = this.#problemOf(error);
+      this.#problems.set(problem.file, problem);
       return false;
     }
   }
@@ -200,6 +201,8 @@ class Project {
       return;
     }
     const tags = affected(vite, path);
+    // Vite forgets what it has made of the file a moment later.
+    vite.environments.client.moduleGraph.onFileChange(path);
     const isSource = /\.[cm]?[jt]sx?$/.test(file) && !/\.test\.[cm]?[jt]sx?$|\.d\.ts$/.test(file);
     if (tags.length === 0 && !(inSource && isSource)) return;
     for (const tag of tags) this.#sizes.delete(tag);
@@ -252,7 +255,7 @@ class Project {
       if (!well) return;
       if (count !== this.elements.length || before !== describe(this.elements))
         this.tell({ type: 'data', tags: undefined });
-    }, 30);
+    }, 250);
   }
 
   #problemOf(error: unknown, file = ''): SourceProblem {
@@ -323,6 +326,10 @@ async function answer(
   response: ServerResponse,
 ): Promise<boolean> {
   const url = new URL(request.url!, 'http://localhost');
+  const page = () =>
+    pageFile('frame.html')
+      .toString('utf8')
+      .replace('</title>', `</title>${preloads(vite, url)}`);
   const path = decodeURIComponent(url.pathname);
   response.setHeader('x-content-type-options', 'nosniff');
   const send = (body: string | Buffer, type: string) => {
@@ -339,6 +346,7 @@ async function answer(
   if (path.split('/').some(part => part.startsWith('.') && part !== '.eltrix')) return absent();
   if (!path.startsWith(prefix)) return false;
   const rest = path.slice(prefix.length);
+  if (rest === 'frame.html') return send(page(), mimeTypes['.html']!);
   if (own.has(rest)) return send(pageFile(rest), mimeTypes[extname(rest)]!);
   if (rest === 'data.json') return json(await collectData(state.root, state.options.source, state.elements, true));
   if (rest === 'tags.json') return json(state.elements.map(({ tag }) => tag));
@@ -362,6 +370,21 @@ async function answer(
       : send(readFileSync(file), mimeTypes[extname(file)] ?? 'application/octet-stream');
   }
   return rest.startsWith('elements/') || rest.startsWith('specimens/') ? false : absent();
+}
+
+/** The modules that an element is known to load, so that a frame asks for all of them at once. */
+function preloads(vite: ViteDevServer, { searchParams }: URL): string {
+  const { moduleGraph } = vite.environments.client;
+  const urls = new Set<string>();
+  const waiting = [moduleGraph.urlToModuleMap.get(prefix + elementAddress(searchParams.get('tag') ?? ''))];
+  for (let module = waiting.pop(); module; module = waiting.pop()) {
+    if (urls.has(module.url) || module.type !== 'js') continue;
+    urls.add(module.url);
+    waiting.push(...module.importedModules);
+  }
+  const link = (url: string) =>
+    `<link rel="modulepreload" href="${url.replaceAll('&', '&amp;').replaceAll('"', '&quot;')}">`;
+  return [...urls].map(link).join('');
 }
 
 /** Leads a place in a served module back to the author's own line. */

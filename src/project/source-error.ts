@@ -57,7 +57,9 @@ function firstLine(message: string): string {
     .map(line => line.trim())
     .filter(Boolean);
   const telling =
-    lines.find(line => !/^(?:\[?PARSE_ERROR\]?|Transform failed|Build failed|Error:?\s*Build failed)/i.test(line)) ??
+    lines.find(
+      line => !/^(?:\[?PARSE_ERROR\]?\s*$|Transform failed|Build failed|Error:?\s*Build failed)/i.test(line),
+    ) ??
     lines[0] ??
     'unknown error';
   return telling.replace(/^\[[\w:-]+\]:?\s*(?:(?:Error|Warning):\s*)?/, '');

@@ -114,7 +114,10 @@ export class GalleryPlate extends contract('gallery-plate', {
     });
     scope.on<CustomEvent<readonly string[] | null>>(frames, 'again', ({ detail }) => {
       this.#problem.set(null);
-      this.order({ type: 'again', tags: detail });
+      const again = () => this.order({ type: 'again', tags: detail });
+      // What the reader works with comes first: frames share one thread.
+      if (this.chosen || this.bare) again();
+      else scope.after(120, again);
     });
     scope.effect(() => {
       const { circumstances } = this;

@@ -1,17 +1,25 @@
-/** Where the reader was, kept over a reload in the frame's own name. */
+/** What a frame was like, kept over a reload in its own name. */
+import type { Changes, Circumstances } from '../model.ts';
 
 /** A step down: into the shadow root, or to the child of an index. */
 type Step = 'root' | number;
 
-interface Place {
+/** What the page had ordered. */
+export interface Kept {
+  readonly changes: Changes;
+  readonly circumstances: Circumstances | undefined;
+}
+
+interface Place extends Kept {
   readonly scroll: readonly [x: number, y: number];
   readonly focus: readonly Step[] | undefined;
   readonly selection: readonly [start: number, end: number] | undefined;
 }
 
-export function keepPlace(): void {
+export function keepPlace(kept: Kept): void {
   const element = focused();
   const place: Place = {
+    ...kept,
     scroll: [scrollX, scrollY],
     focus: element && pathOf(element),
     selection: element && selectionOf(element),
@@ -19,23 +27,27 @@ export function keepPlace(): void {
   window.name = `eltrix:${JSON.stringify(place)}`;
 }
 
-/** @returns whether there was a place. */
-export function takePlace(): boolean {
-  if (!window.name.startsWith('eltrix:')) return false;
-  const { scroll, focus, selection } = JSON.parse(window.name.slice('eltrix:'.length)) as Place;
+/** Once the specimen stands: what there was before, if anything; scroll and focus are brought back with the next frame. */
+export function takePlace(): Kept | undefined {
+  if (!window.name.startsWith('eltrix:')) return undefined;
+  const place = JSON.parse(window.name.slice('eltrix:'.length)) as Place;
   window.name = '';
+  // Views follow in a microtask, and layout with the next frame.
+  requestAnimationFrame(() => goTo(place));
+  return place;
+}
+
+function goTo({ scroll, focus, selection }: Place): void {
   scrollTo(...(scroll as [number, number]));
   const element = focus && at(focus);
-  if (!(element instanceof HTMLElement)) return true;
+  if (!(element instanceof HTMLElement)) return;
   element.focus({ preventScroll: true });
-  if (selection && 'setSelectionRange' in element) {
-    try {
-      (element as HTMLInputElement).setSelectionRange(...(selection as [number, number]));
-    } catch {
-      // A field of another type has no selection.
-    }
+  if (!selection || !('setSelectionRange' in element)) return;
+  try {
+    (element as HTMLInputElement).setSelectionRange(...(selection as [number, number]));
+  } catch {
+    // A field of another type has no selection.
   }
-  return true;
 }
 
 function focused(): Element | undefined {

@@ -1,6 +1,15 @@
 /** What runs in a specimen's frame: it places the specimen, obeys the gallery's page, and tells what happens. */
 import { loadOnDemand } from '../../element/on-demand.ts';
-import type { AuditResult, Changes, FrameNews, FrameOrder, GalleryElement, SourceProblem } from '../model.ts';
+import type {
+  AuditResult,
+  Changes,
+  Circumstances,
+  FrameNews,
+  FrameOrder,
+  GalleryElement,
+  GallerySpecimen,
+  SourceProblem,
+} from '../model.ts';
 import { emulate, rewriteSheets, watchPage } from './emulate.ts';
 import { keepPlace, takePlace } from './keep.ts';
 import { outline } from './outline.ts';
@@ -43,34 +52,41 @@ addEventListener('message', ({ data, source, origin }) => {
 void start();
 
 async function start(): Promise<void> {
-  element = (await (await fetch(new URL(`element/${tag}.json`, base))).json()) as GalleryElement;
-  const specimen = element.specimens.find(({ slug }) => slug === query.get('specimen')) ?? element.specimens[0]!;
+  const read = async <T>(path: string) => (await (await fetch(new URL(path, base))).json()) as T;
+  const load = (name: string) => {
+    loaded.add(name);
+    return import(/* @vite-ignore */ new URL(`elements/${name}.js`, base).href);
+  };
+  const reading = Promise.all([read<GalleryElement>(`element/${tag}.json`), read<string[]>('tags.json')]);
+  await load(tag).catch(tellProblem);
+  let tags: string[];
+  [element, tags] = await reading;
+  const specimen = chosen();
   const link = document.createElement('base');
   link.href = new URL(specimen.base, base).href;
   document.head.append(link);
   document.title = `${tag}: ${specimen.title}`;
   document.adoptedStyleSheets = [look, ...specimen.styles.map(sheetOf)];
   document.body.append(box);
-  const tags = (await (await fetch(new URL('tags.json', base))).json()) as string[];
-  const load = (name: string) => {
-    loaded.add(name);
-    return import(/* @vite-ignore */ new URL(`elements/${name}.js`, base).href);
-  };
-  const others = tags.filter(other => other !== tag).map(other => [other, () => load(other)] as const);
-  try {
-    await load(tag);
-  } catch (error) {
-    await tellProblem(error);
-  }
-  loadOnDemand(Object.fromEntries(others));
+  loadOnDemand(Object.fromEntries(tags.filter(other => other !== tag).map(other => [other, () => load(other)])));
   place(specimen.html);
-  for (const script of specimen.scripts)
-    await import(/* @vite-ignore */ new URL(script, base).href).catch((error: unknown) => tellProblem(error));
+  for (const script of specimen.scripts) await import(/* @vite-ignore */ new URL(script, base).href).catch(tellProblem);
   takeSubject();
+  const kept = takePlace();
+  if (kept) {
+    // As it was before it began again, without a moment in between.
+    if (kept.circumstances) emulate(kept.circumstances);
+    subject?.apply(kept.changes);
+    ({ changes, circumstances } = kept);
+  }
   tell({ type: 'ready' });
   new ResizeObserver(tellHeight).observe(document.body);
   tellHeight();
   addEventListener('load', tellHeight, true);
+}
+
+function chosen(): GallerySpecimen {
+  return element.specimens.find(({ slug }) => slug === query.get('specimen')) ?? element.specimens[0]!;
 }
 
 function place(html: string): void {
@@ -106,18 +122,24 @@ function stateSoon(): void {
   }, 16);
 }
 
-/** The page may order before the specimen stands. */
-let waiting: Changes | undefined = noChanges;
-let placed = false;
+/** What the page has ordered last. */
+let changes: Changes = noChanges;
+let circumstances: Circumstances | undefined;
 
 function obey(order: FrameOrder): void {
   switch (order.type) {
     case 'apply':
-      waiting = order.changes;
-      apply(order.fresh);
+      changes = order.changes;
+      if (order.fresh) {
+        place(chosen().html);
+        takeSubject();
+      }
+      subject?.apply(changes);
+      stateSoon();
       break;
     case 'circumstances':
-      if (emulate(order.circumstances)) again();
+      circumstances = order.circumstances;
+      if (emulate(circumstances)) again();
       break;
     case 'outline':
       if (subject) outline(subject.element, order.of);
@@ -130,24 +152,8 @@ function obey(order: FrameOrder): void {
   }
 }
 
-function apply(fresh: boolean): void {
-  if (!element) return;
-  if (fresh && placed) {
-    const specimen = element.specimens.find(({ slug }) => slug === query.get('specimen')) ?? element.specimens[0]!;
-    place(specimen.html);
-    takeSubject();
-  }
-  subject?.apply(waiting ?? noChanges);
-  stateSoon();
-  if (!placed) {
-    placed = true;
-    // Views follow in a microtask, and layout with the next frame.
-    requestAnimationFrame(() => takePlace());
-  }
-}
-
 function again(): void {
-  keepPlace();
+  keepPlace({ changes, circumstances });
   location.reload();
 }
 

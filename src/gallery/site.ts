@@ -1,0 +1,146 @@
+/** The gallery as a static site: it works from any folder of any server, and under a strict policy. */
+import {
+  copyFileSync,
+  existsSync,
+  mkdirSync,
+  mkdtempSync,
+  readdirSync,
+  renameSync,
+  rmSync,
+  writeFileSync,
+} from 'node:fs';
+import { basename, dirname, join, normalize, relative, resolve, sep } from 'node:path';
+import { type DefaultTreeAdapterTypes, parseFragment } from 'parse5';
+import { build } from 'vite';
+import type { FoundElement } from '../project/discover.ts';
+import { libraryFolder } from '../project/library.ts';
+import { sourceError } from '../project/source-error.ts';
+import { readSpecimens } from '../project/specimens.ts';
+import { ToolError } from '../project/tool-error.ts';
+import { collectData, collectElement, scriptAddress } from './collect.ts';
+import type { ElementSize } from './model.ts';
+import { elementAddress, galleryModules, prefix } from './modules.ts';
+
+export interface SiteOptions {
+  readonly source: string;
+  /** The folder to write, from the project's. */
+  readonly out: string;
+  readonly target: string;
+  /** What an element weighs, where that is known. */
+  readonly size: (tag: string) => ElementSize | undefined;
+}
+
+/** The policy that the site needs at most, for servers that send one. */
+export const sitePolicy =
+  "default-src 'none'; script-src 'self'; style-src 'self'; img-src 'self' data:; font-src 'self'; connect-src 'self'; frame-src 'self'; base-uri 'self'; require-trusted-types-for 'script'; trusted-types eltrix";
+
+const ownFiles = ['index.html', 'frame.html', 'app.js', 'app.css', 'frame.js', 'axe.js'];
+
+/** @throws ToolError for a source that does not build; the folder that was there stays. */
+export async function writeSite(root: string, elements: readonly FoundElement[], options: SiteOptions): Promise<void> {
+  const target = resolve(root, options.out);
+  refuseFolder(target, options.out);
+  mkdirSync(dirname(target), { recursive: true });
+  const beside = mkdtempSync(join(dirname(target), `.${basename(target)}-`));
+  try {
+    await bundle(root, elements, beside, options);
+    for (const file of ownFiles) copyFileSync(join(libraryFolder(), 'dist/gallery', file), join(beside, file));
+    const write = (file: string, value: unknown) => {
+      mkdirSync(dirname(join(beside, file)), { recursive: true });
+      writeFileSync(join(beside, file), `${JSON.stringify(value)}\n`);
+    };
+    write('data.json', await collectData(root, options.source, elements, false));
+    write(
+      'tags.json',
+      elements.map(({ tag }) => tag),
+    );
+    for (const element of elements) {
+      write(`element/${element.tag}.json`, collectElement(root, element, 'files/', options.size(element.tag)));
+      copyFiles(root, element, beside);
+    }
+    rmSync(target, { recursive: true, force: true });
+    renameSync(beside, target);
+  } catch (error) {
+    rmSync(beside, { recursive: true, force: true });
+    throw sourceError(error, root);
+  }
+}
+
+/** The folder is exchanged whole, so it must not hold anything else. */
+function refuseFolder(target: string, out: string): void {
+  if (!existsSync(target) || readdirSync(target).length === 0 || existsSync(join(target, 'tags.json'))) return;
+  throw new ToolError(
+    'out-in-use',
+    `The folder "${out}" holds files that are no gallery, and it is exchanged whole. Name another one: eltrix build --gallery site. Nothing was written.`,
+    undefined,
+    undefined,
+    2,
+  );
+}
+
+/** The elements and specimens' scripts as modules, with the library's development messages for the timeline. */
+async function bundle(
+  root: string,
+  elements: readonly FoundElement[],
+  outDir: string,
+  { target }: SiteOptions,
+): Promise<void> {
+  const addresses = elements.flatMap(element => {
+    const specimens = readSpecimens(root, element)?.specimens ?? [];
+    return [
+      elementAddress(element.tag),
+      ...specimens.flatMap(({ slug, scripts }) => scripts.map((_, index) => scriptAddress(element.tag, slug, index))),
+    ];
+  });
+  await build({
+    root,
+    configFile: false,
+    logLevel: 'silent',
+    publicDir: false,
+    base: './',
+    resolve: { conditions: ['development', 'browser', 'module'] },
+    plugins: [galleryModules(root, () => elements)],
+    build: {
+      outDir,
+      emptyOutDir: false,
+      target,
+      minify: 'oxc',
+      modulePreload: false,
+      rolldownOptions: {
+        input: Object.fromEntries(addresses.map(address => [address.replace(/\.js$/, ''), prefix + address])),
+        preserveEntrySignatures: false,
+        output: {
+          format: 'esm',
+          entryFileNames: '[name].js',
+          chunkFileNames: 'parts/[name]-[hash].js',
+          assetFileNames: 'parts/[name]-[hash][extname]',
+        },
+      },
+    },
+  });
+}
+
+/** Pictures and the like that specimens name by relative addresses. */
+function copyFiles(root: string, element: FoundElement, beside: string): void {
+  const read = readSpecimens(root, element);
+  for (const { html } of read?.specimens ?? []) {
+    for (const address of addressesIn(parseFragment(html))) {
+      const path = normalize(join(dirname(read!.file), address.replace(/[?#].*$/, '')));
+      const from = join(root, path);
+      if (/^[a-z]+:|^\/|^#/i.test(address) || path.startsWith('..') || !existsSync(from)) continue;
+      const to = join(beside, 'files', relative(root, from));
+      if (!to.startsWith(beside + sep)) continue;
+      mkdirSync(dirname(to), { recursive: true });
+      copyFileSync(from, to);
+    }
+  }
+}
+
+function addressesIn(node: { childNodes: DefaultTreeAdapterTypes.ChildNode[] }): string[] {
+  return node.childNodes.flatMap(child => [
+    ...('attrs' in child
+      ? child.attrs.filter(({ name }) => ['src', 'href', 'poster', 'data'].includes(name)).map(({ value }) => value)
+      : []),
+    ...('content' in child ? addressesIn(child.content as never) : 'childNodes' in child ? addressesIn(child) : []),
+  ]);
+}
