@@ -1,0 +1,148 @@
+/** Guesses a contract from how a tag is used, and says from what. */
+import type { SlotUse, Use } from './usage.ts';
+
+export type InferredKind = 'flag' | 'integer' | 'decimal' | 'choice' | 'json' | 'url' | 'text';
+
+export interface InferredAttribute {
+  readonly attribute: string;
+  readonly property: string;
+  readonly kind: InferredKind;
+  /** The words of a choice, in the order in which they came. */
+  readonly values: readonly string[];
+  /** How many uses have it. */
+  readonly count: number;
+  /** What was seen, shortened. */
+  readonly seen: string;
+}
+
+export interface InferredSlot {
+  readonly name: string;
+  readonly count: number;
+  /** Selectors, where nothing else was put there. */
+  readonly accepts: string | undefined;
+  readonly seen: string;
+}
+
+export interface InferredEvent {
+  readonly type: string;
+  readonly count: number;
+}
+
+export interface InferredElement {
+  readonly tag: string;
+  readonly uses: readonly Use[];
+  readonly attributes: readonly InferredAttribute[];
+  readonly slots: readonly InferredSlot[];
+  readonly events: readonly InferredEvent[];
+  /** The custom elements that it was seen in. */
+  readonly within: readonly string[];
+}
+
+/** Attributes that every element has (HTML §3.2.6, ARIA). */
+export function isGlobal(name: string): boolean {
+  return /^(?:data-|aria-|on)/.test(name) || globals.has(name);
+}
+
+const globals = new Set(
+  'accesskey autocapitalize autocorrect autofocus class contenteditable dir draggable enterkeyhint exportparts hidden id inert inputmode is itemid itemprop itemref itemscope itemtype lang nonce part popover role slot spellcheck style tabindex title translate writingsuggestions'.split(
+    ' ',
+  ),
+);
+
+/** Events of the platform are not an element's own to declare: those that any element may get. */
+const platformEvents = new Set(
+  'abort auxclick beforeinput beforematch beforetoggle blur cancel canplay canplaythrough change click close command contextlost contextmenu contextrestored copy cuechange cut dblclick drag dragend dragenter dragleave dragover dragstart drop durationchange emptied ended error focus focusin focusout formdata input invalid keydown keypress keyup load loadeddata loadedmetadata loadstart mousedown mouseenter mouseleave mousemove mouseout mouseover mouseup paste pause play playing pointercancel pointerdown pointerenter pointerleave pointermove pointerout pointerover pointerup progress ratechange reset resize scroll scrollend securitypolicyviolation seeked seeking select slotchange stalled submit suspend timeupdate toggle touchcancel touchend touchmove touchstart transitionend volumechange waiting wheel animationend animationiteration animationstart transitioncancel transitionrun transitionstart'.split(
+    ' ',
+  ),
+);
+
+/** Members of HTMLElement, or of the library's base class, that a property must not hide. */
+const taken = new Set(
+  'after animate append attributes before blur children click closest connected contains dataset disconnected emit focus form internals labels matches moved adopted assembled normalize offset prefix prepend remove replace scroll slotted states validate validity view'.split(
+    ' ',
+  ),
+);
+
+export function inferElement(tag: string, uses: readonly Use[]): InferredElement {
+  const names = new Set(uses.flatMap(({ attributes }) => [...attributes.keys()]));
+  const own = [...names].filter(name => !isGlobal(name));
+  const events = [...names]
+    .filter(name => /^on./.test(name) && !platformEvents.has(name.slice(2)))
+    .map(name => ({ type: name.slice(2), count: uses.filter(use => use.attributes.has(name)).length }));
+  const slots = new Set(uses.flatMap(use => [...use.slots.keys()]));
+  return {
+    tag,
+    uses,
+    attributes: own.map(name => inferAttribute(name, uses)),
+    slots: [...slots].sort().map(name => inferSlot(name, uses)),
+    events,
+    within: [...new Set(uses.flatMap(({ within }) => within ?? []))],
+  };
+}
+
+function inferAttribute(attribute: string, uses: readonly Use[]): InferredAttribute {
+  const values = uses.flatMap(use => use.attributes.get(attribute) ?? []);
+  const distinct = [...new Set(values)];
+  const kind = kindOf(attribute, values, distinct);
+  const property = attribute.replace(/[-.:_]+(.)/g, (_, letter: string) => letter.toUpperCase());
+  return {
+    attribute,
+    property:
+      taken.has(property) || !/^[a-z$_][\w$]*$/i.test(property) ? `${property.replace(/\W/g, '')}Value` : property,
+    kind,
+    values: kind === 'choice' ? distinct : [],
+    count: values.length,
+    seen: shortened(distinct),
+  };
+}
+
+function kindOf(name: string, values: readonly string[], distinct: readonly string[]): InferredKind {
+  const all = (test: (value: string) => boolean) => values.every(test);
+  if (all(value => value === '' || value.toLowerCase() === name)) return 'flag';
+  if (all(value => /^[+-]?\d+$/.test(value.trim()))) return 'integer';
+  if (all(value => /^[+-]?(?:\d+\.?\d*|\.\d+)(?:e[+-]?\d+)?$/i.test(value.trim()))) return 'decimal';
+  if (all(isJson)) return 'json';
+  if (
+    all(value => /^(?:[a-z][a-z0-9+.-]*:\/\/|\.{0,2}\/|mailto:|tel:|#)/i.test(value)) ||
+    /^(?:href|src|url)$|-(?:href|src|url)$/.test(name)
+  )
+    return 'url';
+  // A few words that come again; what is written once may be anything.
+  const words = distinct.length <= 6 && all(value => /^[a-z][a-z0-9-]*$/.test(value));
+  if (words && (values.length > distinct.length || distinct.every(value => value === 'true' || value === 'false')))
+    return 'choice';
+  return 'text';
+}
+
+function isJson(value: string): boolean {
+  if (!/^\s*[[{]/.test(value)) return false;
+  try {
+    JSON.parse(value);
+    return true;
+  } catch {
+    // In a single-quoted attribute people write single quotes inside as well; that is not JSON.
+    return false;
+  }
+}
+
+function inferSlot(name: string, uses: readonly Use[]): InferredSlot {
+  const given = uses.flatMap((use): SlotUse[] => {
+    const slot = use.slots.get(name);
+    return slot ? [slot] : [];
+  });
+  const tags = [...new Set(given.flatMap(({ tags }) => tags))];
+  const text = given.some(slot => slot.text);
+  // Custom elements are put where they belong; of plain ones that is not sure.
+  const only = !text && tags.length > 0 && tags.every(tag => tag.includes('-'));
+  return {
+    name,
+    count: given.length,
+    accepts: only ? tags.join(', ') : undefined,
+    seen: [...tags.map(tag => `<${tag}>`), ...(text ? ['text'] : [])].join(', '),
+  };
+}
+
+function shortened(values: readonly string[]): string {
+  const shown = values.slice(0, 4).map(value => JSON.stringify(value.length > 32 ? `${value.slice(0, 31)}…` : value));
+  return shown.join(', ') + (values.length > 4 ? ', …' : '');
+}
