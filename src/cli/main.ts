@@ -1,26 +1,26 @@
 #!/usr/bin/env node
-import { readFileSync } from 'node:fs';
-import { join } from 'node:path';
 import { Command } from 'commander';
-import { libraryFolder } from '../project/library.ts';
+import { libraryVersion } from '../project/library.ts';
 import { buildCommand } from './build.ts';
+import { checkCommand } from './check.ts';
 import { describeCommand } from './describe.ts';
+import { newCommand } from './new.ts';
 import { terminal } from './output.ts';
 import { serveCommand } from './serve.ts';
+import { sketchCommand } from './sketch.ts';
 import { testCommand } from './test.ts';
 
 // Stacks lead to the user's TypeScript.
 process.setSourceMapsEnabled(true);
 
-const { version } = JSON.parse(readFileSync(join(libraryFolder(), 'package.json'), 'utf8')) as {
-  version: string;
-};
-
 const program = new Command('eltrix')
   .description('Author, see, test, prove and build standards-based custom elements.')
-  .version(version)
+  .version(libraryVersion())
+  .addCommand(newCommand(terminal))
+  .addCommand(sketchCommand(terminal))
   .addCommand(serveCommand(terminal))
   .addCommand(testCommand(terminal))
+  .addCommand(checkCommand(terminal))
   .addCommand(buildCommand(terminal))
   .addCommand(describeCommand(terminal))
   .showHelpAfterError('Run eltrix --help for what there is.')

@@ -1,6 +1,6 @@
 import { relative, resolve } from 'node:path';
 import { Command } from 'commander';
-import { writeProject } from '../project/scaffold/project.ts';
+import { writeProject } from '../project/scaffold.ts';
 import { complainOf, type Output, paint } from './output.ts';
 
 /** `eltrix new`: a ready project. */

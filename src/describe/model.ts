@@ -20,6 +20,8 @@ export interface PropertyDescription {
   readonly reflects: boolean;
   /** The words of a choice, and the tokens that `supports` knows. */
   readonly values: readonly string[];
+  /** Other words of a choice. */
+  readonly aliases: readonly string[];
   readonly range: readonly [min: number, max: number] | undefined;
 }
 
@@ -117,7 +119,13 @@ function describeProperty(
   { name, attribute, kind, property, reflects }: Member,
   source: SourceTypes,
 ): PropertyDescription {
-  const details = (kind?.details ?? {}) as { values?: string[]; supported?: string[]; min?: number; max?: number };
+  const details = (kind?.details ?? {}) as {
+    values?: string[];
+    supported?: string[];
+    aliases?: object;
+    min?: number;
+    max?: number;
+  };
   return {
     name,
     attribute,
@@ -127,6 +135,7 @@ function describeProperty(
     default: kind ? defaultOf(kind) : undefined,
     reflects: attribute !== undefined && reflects,
     values: details.values ?? details.supported ?? [],
+    aliases: Object.keys(details.aliases ?? {}),
     range: details.min === undefined ? undefined : [details.min, details.max!],
   };
 }

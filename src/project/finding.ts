@@ -9,8 +9,27 @@ export interface Finding {
   /** From 1. */
   readonly line: number;
   readonly column: number;
-  /** A change of the text that mends it for certain: what stands from `start` to `end` (offsets) becomes `text`. */
-  readonly fix?: { readonly start: number; readonly end: number; readonly text: string };
+  /** Changes of the text that mend it for certain. */
+  readonly edits?: readonly Edit[];
+}
+
+/** What stands from `start` to `end` (offsets in the file's text) becomes `text`. */
+export interface Edit {
+  readonly start: number;
+  readonly end: number;
+  readonly text: string;
+}
+
+/** A text with edits made; of those that overlap the first is. */
+export function edited(text: string, edits: readonly Edit[]): string {
+  let result = '';
+  let done = 0;
+  for (const edit of [...edits].sort((a, b) => a.start - b.start)) {
+    if (edit.start < done) continue;
+    result += text.slice(done, edit.start) + edit.text;
+    done = edit.end;
+  }
+  return result + text.slice(done);
 }
 
 /** In the order of a file's text. */

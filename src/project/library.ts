@@ -1,4 +1,4 @@
-import { existsSync } from 'node:fs';
+import { existsSync, readFileSync } from 'node:fs';
 import { dirname, join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 
@@ -7,4 +7,9 @@ export function libraryFolder(): string {
   let folder = dirname(fileURLToPath(import.meta.url));
   while (!existsSync(join(folder, 'package.json'))) folder = dirname(folder);
   return folder;
+}
+
+export function libraryVersion(): string {
+  const text = readFileSync(join(libraryFolder(), 'package.json'), 'utf8');
+  return (JSON.parse(text) as { version: string }).version;
 }

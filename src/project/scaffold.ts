@@ -1,8 +1,8 @@
 /** `eltrix new`: a project that works at once. */
 import { existsSync, mkdirSync, readFileSync, writeFileSync } from 'node:fs';
 import { basename, dirname, join, relative, resolve } from 'node:path';
-import { libraryFolder } from '../library.ts';
-import { ToolError } from '../tool-error.ts';
+import { libraryFolder } from './library.ts';
+import { ToolError } from './tool-error.ts';
 
 /** The files of a new project, by their path in it. */
 export function projectFiles(name: string): Record<string, string> {

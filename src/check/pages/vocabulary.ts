@@ -1,0 +1,129 @@
+/** What pages may write: the elements that are known, from contracts or from a manifest of the community's schema. */
+import type { ElementDescription } from '../../describe/model.ts';
+import { ToolError } from '../../project/tool-error.ts';
+
+export type ValueKind =
+  | 'text'
+  | 'flag'
+  | 'integer'
+  | 'nonNegative'
+  | 'unsigned'
+  | 'positive'
+  | 'clamped'
+  | 'decimal'
+  | 'positiveDecimal'
+  | 'choice'
+  | 'url'
+  | 'tokens'
+  | 'json'
+  | 'custom';
+
+export interface KnownAttribute {
+  readonly name: string;
+  readonly kind: ValueKind;
+  /** The words of a choice, or the tokens that are supported. */
+  readonly values: readonly string[];
+  readonly aliases: readonly string[];
+  readonly range: readonly [min: number, max: number] | undefined;
+}
+
+export interface KnownSlot {
+  readonly name: string;
+  readonly accepts: string | undefined;
+  readonly required: boolean;
+}
+
+export interface KnownElement {
+  readonly tag: string;
+  readonly extends: string | undefined;
+  readonly form: boolean;
+  readonly attributes: ReadonlyMap<string, KnownAttribute>;
+  /** Undefined where nobody says: then nothing is said of slots. */
+  readonly slots: ReadonlyMap<string, KnownSlot> | undefined;
+  readonly events: ReadonlySet<string>;
+}
+
+export type Vocabulary = ReadonlyMap<string, KnownElement>;
+
+export function vocabularyOf(elements: readonly ElementDescription[]): Vocabulary {
+  return new Map(
+    elements.map(({ tag, extends: extended, form, properties, slots, events }) => [
+      tag,
+      {
+        tag,
+        extends: extended,
+        form,
+        attributes: new Map(
+          properties.flatMap(({ attribute, kind, values, aliases, range }) =>
+            attribute === undefined
+              ? []
+              : [[attribute, { name: attribute, kind: kind as ValueKind, values, aliases, range }]],
+          ),
+        ),
+        slots: new Map(slots.map(slot => [slot.name, slot])),
+        events: new Set(events.map(({ type }) => type)),
+      } satisfies KnownElement,
+    ]),
+  );
+}
+
+interface ManifestElement {
+  readonly customElement?: boolean;
+  readonly tagName?: string;
+  readonly attributes?: readonly { readonly name: string; readonly type?: { readonly text: string } }[];
+  readonly slots?: readonly { readonly name: string }[];
+  readonly events?: readonly { readonly name?: string }[];
+}
+
+/** @throws ToolError for what is no manifest. */
+export function vocabularyOfManifest(text: string, file: string): Vocabulary {
+  const declarations = manifestDeclarations(text, file) as readonly ManifestElement[];
+  return new Map(
+    declarations.map(({ tagName, attributes = [], slots, events = [] }) => [
+      tagName!,
+      {
+        tag: tagName!,
+        extends: undefined,
+        // Nobody says, so what forms give is let be.
+        form: true,
+        attributes: new Map(attributes.map(({ name, type }) => [name, attributeOf(name, type?.text ?? 'string')])),
+        slots: slots && new Map(slots.map(({ name }) => [name, { name, accepts: undefined, required: false }])),
+        events: new Set(events.flatMap(({ name }) => name ?? [])),
+      } satisfies KnownElement,
+    ]),
+  );
+}
+
+export function manifestDeclarations(text: string, file: string): readonly Record<string, unknown>[] {
+  let read: { modules?: { declarations?: Record<string, unknown>[] }[] };
+  try {
+    read = JSON.parse(text) as typeof read;
+  } catch (error) {
+    throw new ToolError('manifest', `${file} is no JSON: ${(error as Error).message}.`, { file }, undefined, 2);
+  }
+  const declarations = (read.modules ?? []).flatMap(({ declarations }) => declarations ?? []);
+  const found = declarations.filter(({ customElement, tagName }) => customElement && typeof tagName === 'string');
+  if (found.length > 0) return found;
+  throw new ToolError(
+    'manifest',
+    `${file} declares no custom element: nothing in "modules" has "customElement": true and a "tagName". Give a manifest of the community's schema, usually custom-elements.json.`,
+    { file },
+    undefined,
+    2,
+  );
+}
+
+/** A manifest says types as TypeScript writes them. */
+function attributeOf(name: string, type: string): KnownAttribute {
+  const plain = { name, values: [], aliases: [], range: undefined } as const;
+  const parts = type
+    .split('|')
+    .map(part => part.trim())
+    .filter(part => part !== 'undefined' && part !== 'null');
+  if (parts.length > 0 && parts.every(part => part === 'boolean' || part === 'true' || part === 'false'))
+    return { ...plain, kind: 'flag' };
+  if (parts.length > 0 && parts.every(part => part === 'number')) return { ...plain, kind: 'decimal' };
+  const words = parts.map(part => /^(['"])(.*)\1$/.exec(part)?.[2]);
+  if (words.length > 0 && words.every(word => word !== undefined)) return { ...plain, kind: 'choice', values: words };
+  return { ...plain, kind: 'text' };
+}
