@@ -64,7 +64,7 @@ async function readVocabulary(root: string, { manifest, source }: PageOptions): 
     const file = resolve(root, manifest);
     if (!statSync(file, { throwIfNoEntry: false })?.isFile())
       throw new ToolError(
-        'manifest',
+        'manifest-unreadable',
         `There is no file ${manifest}. Name the elements' custom-elements.json.`,
         undefined,
         undefined,

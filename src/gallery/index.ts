@@ -1,2 +1,2 @@
 export { type Gallery, type GalleryOptions, startGallery } from './serve.ts';
-export { type SiteOptions, sitePolicy, writeSite } from './site.ts';
+export { type SiteOptions, writeSite } from './site.ts';

@@ -30,10 +30,6 @@ export interface SiteOptions {
   readonly size: (tag: string) => ElementSize | undefined;
 }
 
-/** The policy that the site needs at most, for servers that send one. */
-export const sitePolicy =
-  "default-src 'none'; script-src 'self'; style-src 'self'; img-src 'self' data:; font-src 'self'; connect-src 'self'; frame-src 'self'; base-uri 'self'; require-trusted-types-for 'script'; trusted-types eltrix";
-
 const ownFiles = ['index.html', 'frame.html', 'app.js', 'app.css', 'frame.js', 'axe.js'];
 
 /** @throws ToolError for a source that does not build; the folder that was there stays. */

@@ -77,6 +77,7 @@ const types: Record<string, string> = {
   js: 'text/javascript',
   css: 'text/css',
   json: 'application/json',
+  svg: 'image/svg+xml',
 };
 
 /** Serves folders, each under a path of its own, and pages given as text. */

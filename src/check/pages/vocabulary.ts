@@ -99,13 +99,19 @@ export function manifestDeclarations(text: string, file: string): readonly Recor
   try {
     read = JSON.parse(text) as typeof read;
   } catch (error) {
-    throw new ToolError('manifest', `${file} is no JSON: ${(error as Error).message}.`, { file }, undefined, 2);
+    throw new ToolError(
+      'manifest-unreadable',
+      `${file} is no JSON: ${(error as Error).message}.`,
+      { file },
+      undefined,
+      2,
+    );
   }
   const declarations = (read.modules ?? []).flatMap(({ declarations }) => declarations ?? []);
   const found = declarations.filter(({ customElement, tagName }) => customElement && typeof tagName === 'string');
   if (found.length > 0) return found;
   throw new ToolError(
-    'manifest',
+    'manifest-unreadable',
     `${file} declares no custom element: nothing in "modules" has "customElement": true and a "tagName". Give a manifest of the community's schema, usually custom-elements.json.`,
     { file },
     undefined,

@@ -45,9 +45,9 @@ export class GalleryApp extends contract('gallery-app', {
         <button type="button" class="button" aria-expanded=${() => String(this.listed)} onclick=${() => (this.listed = !this.listed)}>Elements</button>
         <b>${() => (route.get().tag ? `<${route.get().tag}>` : data.get()?.project)}</b>
       </div>
-      <div class="list">
+      <nav class="list" aria-label="Elements">
         <gallery-index project=${() => data.get()?.project ?? ''} chosen=${() => route.get().tag} ${{ elements: () => data.get()?.elements ?? [] }}></gallery-index>
-      </div>
+      </nav>
       <div class="content" tabindex="-1">${() => this.content()}</div>
       <div aria-live="polite">
         ${() => problem.get() && markup`<gallery-fault class="fault" ${{ problem: () => problem.get() }}></gallery-fault>`}

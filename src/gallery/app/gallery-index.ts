@@ -20,7 +20,7 @@ export class GalleryIndex extends contract('gallery-index', {
       .home:hover b { text-decoration: underline; }
       .home span { font-size: 12px; color: var(--muted); }
       .search { margin-top: 12px; }
-      nav { flex: 1; min-height: 0; overflow: auto; padding: 0 8px 20px; }
+      .folders { flex: 1; min-height: 0; overflow: auto; padding: 0 8px 20px; }
       h2 { padding: 12px 8px 4px; font-size: 12px; font-weight: 600; color: var(--muted); overflow-wrap: anywhere; }
       li { content-visibility: auto; contain-intrinsic-size: auto 30px; }
       li a {
@@ -67,7 +67,7 @@ export class GalleryIndex extends contract('gallery-index', {
           onkeydown: (event: KeyboardEvent) => this.key(event),
         }}>
       </div>
-      <nav aria-label="Elements">
+      <div class="folders">
         ${each(
           () => this.folders,
           ({ folder }) => folder,
@@ -90,7 +90,7 @@ export class GalleryIndex extends contract('gallery-index', {
               ? markup`<p class="none quiet">There is no element yet. Write one below the source folder, or begin from the HTML that you wish to use: <code>npx eltrix sketch usage.html</code></p>`
               : markup`<p class="none quiet">No element has that in its tag, folder or description.</p>`
           )}
-      </nav>`;
+      </div>`;
   }
 
   /** Enter goes to the first that was found. */

@@ -14,7 +14,7 @@ import { baseStyle } from './base-style.ts';
 import './gallery-fault.ts';
 import './gallery-label.ts';
 import type { HeardEvent } from './gallery-label.ts';
-import { base, frames } from './state.ts';
+import { base, frames, data as projectData } from './state.ts';
 
 /** So many lines are kept. */
 const kept = 200;
@@ -90,7 +90,10 @@ export class GalleryPlate extends contract('gallery-plate', {
   }
 
   get source(): string {
-    return new URL(`frame.html?${new URLSearchParams({ tag: this.tag, specimen: this.specimen })}`, base).href;
+    return new URL(
+      `frame.html?${new URLSearchParams({ tag: this.tag, specimen: this.specimen, ...(projectData.peek()?.live ? { live: '' } : {}) })}`,
+      base,
+    ).href;
   }
 
   get size(): Record<string, string> {
@@ -117,7 +120,7 @@ export class GalleryPlate extends contract('gallery-plate', {
       const again = () => this.order({ type: 'again', tags: detail });
       // What the reader works with comes first: frames share one thread.
       if (this.chosen || this.bare) again();
-      else scope.after(120, again);
+      else scope.after(300, again);
     });
     scope.effect(() => {
       const { circumstances } = this;

@@ -215,8 +215,11 @@ async function tellProblem(error: unknown, event?: { filename: string; lineno: n
     String(event?.colno ?? 1),
   ];
   const problem: SourceProblem = { message, file: '', line: Number(line), column: Number(column), excerpt: '' };
-  const found = await fetch(new URL(`locate?${new URLSearchParams({ url: url!, line: line!, column: column! })}`, base))
-    .then(answer => (answer.ok ? (answer.json() as Promise<Partial<SourceProblem> | null>) : null))
-    .catch(() => null);
+  // Only a server knows; a site has no such address.
+  const found = !query.has('live')
+    ? null
+    : await fetch(new URL(`locate?${new URLSearchParams({ url: url!, line: line!, column: column! })}`, base))
+        .then(answer => (answer.ok ? (answer.json() as Promise<Partial<SourceProblem> | null>) : null))
+        .catch(() => null);
   tell({ type: 'problem', problem: { ...problem, ...found } });
 }

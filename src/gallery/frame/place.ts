@@ -3,10 +3,8 @@ import { policy } from '../../view/trusted.ts';
 
 /** Parses HTML; style attributes go through CSSOM, which a strict policy allows. */
 export function nodesOf(html: string): DocumentFragment {
-  const page = new DOMParser().parseFromString(
-    `<template>${policy().createHTML(html)}</template>` as never,
-    'text/html',
-  );
+  const text = policy().createHTML(`<template>${html}</template>`);
+  const page = new DOMParser().parseFromString(text as never, 'text/html');
   const { content } = page.querySelector('template')!;
   const fragment = document.importNode(content, true);
   for (const element of styled(fragment)) {

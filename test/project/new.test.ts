@@ -1,0 +1,146 @@
+/** A new project and a sketched one: each installs, type-checks, tests, serves and builds with the packed library. */
+import assert from 'node:assert/strict';
+import { execFileSync } from 'node:child_process';
+import { existsSync, mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { after, describe, it } from 'node:test';
+import { eltrix, project, repository, running, tool } from '../support/project.ts';
+
+const folder = mkdtempSync(join(tmpdir(), 'eltrix-new-'));
+after(() => rmSync(folder, { recursive: true, force: true }));
+
+const run = (program: string, args: string[], cwd: string) =>
+  execFileSync(program, args, { cwd, encoding: 'utf8', stdio: ['ignore', 'pipe', 'pipe'] });
+
+describe('eltrix new', () => {
+  const root = join(folder, 'thistle-widgets');
+
+  it('makes a project, and prints how to go on', () => {
+    const printed = run(process.execPath, [tool, 'new', 'thistle-widgets'], folder);
+    assert.match(printed, /\n {2}cd thistle-widgets\n {2}npm install\n {2}npx eltrix serve\n$/);
+    assert.equal(
+      (JSON.parse(readFileSync(join(root, 'package.json'), 'utf8')) as { name: string }).name,
+      'thistle-widgets',
+    );
+  });
+
+  it('writes over nothing', () => {
+    const before = readFileSync(join(root, 'README.md'), 'utf8');
+    writeFileSync(join(root, 'README.md'), 'mine');
+    rmSync(join(root, 'index.html'));
+    const { status, stderr } = eltrix(folder, 'new', 'thistle-widgets');
+    assert.equal(status, 2);
+    assert.match(stderr, /\(file-there\): .*thistle-widgets\/README\.md.* Nothing was written/);
+    assert.equal(readFileSync(join(root, 'README.md'), 'utf8'), 'mine');
+    assert.ok(!existsSync(join(root, 'index.html')));
+    for (const file of readdirSync(root)) rmSync(join(root, file), { recursive: true });
+    assert.equal(eltrix(folder, 'new', 'thistle-widgets').status, 0);
+    assert.equal(readFileSync(join(root, 'README.md'), 'utf8'), before);
+  });
+
+  it('installs, type-checks, tests, serves and builds', async () => {
+    const packed = JSON.parse(run('npm', ['pack', '--json', '--pack-destination', folder], repository)) as {
+      filename: string;
+    }[];
+    run('npm', ['install', '--prefer-offline', '--no-audit', '--no-fund', join(folder, packed[0]!.filename)], root);
+    run('npm', ['run', 'types'], root);
+    assert.match(run('npx', ['eltrix', 'test', '--in', 'simulated'], root), /# pass \d|ℹ pass \d/);
+    assert.match(run('npx', ['eltrix', 'build'], root), /step-counter\.js/);
+    assert.match(run('npx', ['vite', 'build'], root), /built in/);
+    const served = running(root, 'serve', '--port', '0');
+    try {
+      const address = /http:\S+/.exec(await served.until(/ready in/))![0];
+      const data = (await (await fetch(`${address}@eltrix/data.json`)).json()) as {
+        elements: { tag: string; specimens: unknown[] }[];
+      };
+      assert.deepEqual(
+        data.elements.map(({ tag, specimens }) => [tag, specimens.length]),
+        [['step-counter', 2]],
+      );
+      assert.equal((await fetch(`${address}@eltrix/elements/step-counter.js`)).status, 200);
+    } finally {
+      await served.end();
+    }
+  });
+});
+
+const usage = `<!doctype html>
+<title>Thistlecombe</title>
+<hive-shelf heading="South side" src="/hives.json">
+  <hive-box name="Rosemary" boxes="2" mood="calm" compact frames='[{"id":1,"honey":2.5}]' onhive-open="show(event)" queen-age="2">
+    <b slot="badge">prize</b>
+    <p>Gentle.</p>
+  </hive-box>
+  <hive-box name="Bramble" boxes="3" mood="busy" weight="12.5" onclick="x()"></hive-box>
+  <hive-box name="Old Tin" boxes="1" mood="busy" weight="9"></hive-box>
+</hive-shelf>`;
+
+describe('eltrix sketch', () => {
+  const root = project({ 'usage.html': usage });
+
+  it('infers kinds, names, slots, events and containment, and says from what', () => {
+    const { status, stdout } = eltrix(root, 'sketch', 'usage.html', '--preview');
+    assert.equal(status, 0);
+    for (const expected of [
+      'name: text(),',
+      'boxes: integer(),',
+      "mood: choice(['calm', 'busy'], { missing: 'calm', invalid: 'calm' }),",
+      'compact: flag(),',
+      'frames: json<unknown>(),',
+      'queenAge: integer(),',
+      'weight: decimal(),',
+      'src: url(),',
+      "'hive-open': event(",
+      "badge: slot('What stands as badge.')",
+      "'': slot('Its content.', { accepts: 'hive-box' })",
+      'used 3 times, in <hive-shelf>',
+      'choice   3 of 3 uses  "calm", "busy"',
+    ])
+      assert.ok(stdout.includes(expected), expected);
+    assert.ok(!stdout.includes('onclick: '));
+    assert.ok(!existsSync(join(root, 'src')), 'a preview writes nothing');
+  });
+
+  it('writes what passes its own test and shows the usage as it stood', () => {
+    assert.equal(eltrix(root, 'sketch', 'usage.html').status, 0);
+    assert.deepEqual(
+      readdirSync(join(root, 'src')).sort(),
+      ['box', 'shelf'].flatMap(name => [`hive-${name}.specimen.html`, `hive-${name}.test.ts`, `hive-${name}.ts`]),
+    );
+    const specimen = readFileSync(join(root, 'src/hive-shelf.specimen.html'), 'utf8');
+    assert.ok(
+      specimen.includes(
+        usage
+          .slice(usage.indexOf('<hive-shelf'))
+          .split('\n')
+          .map(line => `  ${line}`)
+          .join('\n'),
+      ),
+    );
+    const tested = eltrix(root, 'test', '--in', 'simulated');
+    assert.equal(tested.status, 0, tested.stdout);
+    assert.match(tested.stdout, /pass [1-9]/);
+  });
+
+  it('compares what there is already, and changes nothing', () => {
+    const before = readFileSync(join(root, 'src/hive-box.ts'), 'utf8');
+    writeFileSync(join(root, 'more.html'), '<hive-box nmae="Rosemary" boxes="many"></hive-box><hive-gate></hive-gate>');
+    const { status, stdout } = eltrix(root, 'sketch', 'more.html', '--into', 'src/gates');
+    assert.equal(status, 1);
+    assert.match(
+      stdout,
+      /<hive-box> {2}is there already, in src\/hive-box\.ts\. Nothing was changed; it differs in:\n {2}more\.html:1:11 \(attribute-unknown\).*"name".*\n {2}more\.html:1:27 \(number-invalid\)/,
+    );
+    assert.equal(readFileSync(join(root, 'src/hive-box.ts'), 'utf8'), before);
+    assert.ok(existsSync(join(root, 'src/gates/hive-gate.ts')));
+  });
+
+  it('says what to write when there is nothing to sketch', () => {
+    writeFileSync(join(root, 'plain.html'), '<p>Hello</p>');
+    const { status, stderr } = eltrix(root, 'sketch', 'plain.html');
+    assert.equal(status, 1);
+    assert.match(stderr, /\(no-usage\): There is no tag with a hyphen in plain\.html/);
+    assert.equal(eltrix(root, 'sketch', 'none.html').status, 2);
+  });
+});
