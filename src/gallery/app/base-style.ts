@@ -13,7 +13,7 @@ export const baseStyle = stylesheet`
   :focus-visible { outline: 2px solid var(--accent); outline-offset: 2px; }
   .button {
     min-height: 28px; padding: 3px 10px; border: 1px solid var(--line-strong); border-radius: 6px; background: var(--raised);
-    font-size: var(--small); cursor: pointer;
+    font-size: var(--small); white-space: nowrap; cursor: pointer;
   }
   .button:hover { border-color: var(--ink); }
   .button[aria-pressed='true'], .button[aria-selected='true'] { background: var(--ink); border-color: var(--ink); color: var(--paper); }

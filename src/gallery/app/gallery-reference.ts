@@ -14,11 +14,10 @@ export class GalleryReference extends contract('gallery-reference', {
       :host { display: block; container-type: inline-size; }
       h3 { margin: 20px 0 6px; font-size: var(--small); font-weight: 650; }
       .scroll { overflow-x: auto; }
-      table { width: 100%; border-collapse: collapse; font-size: var(--small); line-height: 1.45; }
+      table { width: 100%; min-width: 520px; border-collapse: collapse; font-size: var(--small); line-height: 1.45; }
       th { padding: 4px 12px 4px 0; font-size: 12px; font-weight: 600; text-align: start; color: var(--muted); }
       td { padding: 6px 12px 6px 0; border-top: 1px solid var(--line); vertical-align: top; }
       td:first-child { font-weight: 600; white-space: nowrap; }
-      td code { overflow-wrap: anywhere; }
     `,
   ];
 

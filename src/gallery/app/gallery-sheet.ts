@@ -21,8 +21,9 @@ export class GallerySheet extends contract('gallery-sheet', {
   static styleSheets = [
     baseStyle,
     stylesheet`
-      :host { display: grid; grid-template-columns: minmax(0, 1fr) 332px; min-height: 100%; }
-      main { min-width: 0; padding: 26px 28px 48px; }
+      :host { display: grid; grid-template: 'main set' auto 'reference set' 1fr / minmax(0, 1fr) 332px; min-height: 100%; }
+      main { grid-area: main; min-width: 0; padding: 26px 28px 0; }
+      .reference { grid-area: reference; min-width: 0; padding: 0 28px 48px; }
       h1 { font-family: var(--mono); font-size: 24px; font-weight: 650; letter-spacing: -0.02em; overflow-wrap: anywhere; }
       .about { margin-top: 6px; max-width: 62ch; line-height: 1.5; }
       .facts { display: flex; flex-wrap: wrap; gap: 4px 18px; margin-top: 10px; font-size: 12.5px; color: var(--muted); }
@@ -30,13 +31,14 @@ export class GallerySheet extends contract('gallery-sheet', {
       .plates { display: grid; gap: 18px; }
       .notes { margin-top: 14px; padding: 10px 14px; border-inline-start: 3px solid var(--bad); background: var(--raised); font-size: var(--small); line-height: 1.5; }
       h2 { margin: 34px 0 0; font-size: 17px; font-weight: 650; letter-spacing: -0.01em; }
-      aside { min-width: 0; padding: 24px 20px 48px; border-inline-start: 1px solid var(--line); background: var(--raised); }
+      aside { grid-area: set; min-width: 0; padding: 24px 20px 48px; border-inline-start: 1px solid var(--line); background: var(--raised); }
       .none { padding: 14px 0; font-size: var(--small); line-height: 1.5; }
       @media (min-width: 861px) { aside { position: sticky; top: 0; height: 100vh; overflow: auto; } }
-      @media (max-width: 1100px) { :host { grid-template-columns: minmax(0, 1fr) 288px; } main { padding-inline: 20px; } }
+      @media (max-width: 1100px) { :host { grid-template-columns: minmax(0, 1fr) 288px; } main, .reference { padding-inline: 20px; } }
       @media (max-width: 860px) {
-        :host { grid-template-columns: minmax(0, 1fr); }
-        aside { border-inline-start: 0; border-top: 1px solid var(--line); }
+        :host { grid-template: 'main' 'set' 'reference' / minmax(0, 1fr); }
+        main { padding-bottom: 28px; }
+        aside { border-inline-start: 0; border-block: 1px solid var(--line); padding-bottom: 24px; }
       }
     `,
   ];
@@ -93,8 +95,6 @@ export class GallerySheet extends contract('gallery-sheet', {
           this.element &&
           this.element.file === undefined &&
           markup`<p class="none quiet">It has no specimens yet. Write <code>${this.tag}.specimen.html</code> beside its source: <code>&lt;template title="As usual"&gt;&lt;${this.tag}&gt;&lt;/${this.tag}&gt;&lt;/template&gt;</code></p>`}
-        <h2>Reference</h2>
-        <gallery-reference ${{ element: () => this.element?.description }}></gallery-reference>
       </main>
       <aside aria-label="What can be set">
         <gallery-bench
@@ -107,7 +107,11 @@ export class GallerySheet extends contract('gallery-sheet', {
           oncontrol-outline=${(event: CustomEvent) => this.plate?.outline(event.detail)}
           onpart-outline=${(event: CustomEvent) => this.plate?.outline(event.detail)}
           onbench-clear=${() => this.clear()}></gallery-bench>
-      </aside>`;
+      </aside>
+      <section class="reference" aria-labelledby="reference">
+        <h2 id="reference">Reference</h2>
+        <gallery-reference ${{ element: () => this.element?.description }}></gallery-reference>
+      </section>`;
   }
 
   get plate(): GalleryPlate | undefined {
