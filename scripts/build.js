@@ -38,6 +38,7 @@ for (const mode of ['development', 'production']) {
 await bundle(tool, join(dist, 'tool'), 'node', { __DEV__: 'true' });
 chmodSync(join(dist, 'tool/cli/main.js'), 0o755);
 await buildGallery(join(dist, 'gallery'));
+await buildCheck(join(dist, 'check'));
 execFileSync(
   process.execPath,
   [join(root, 'node_modules/typescript/bin/tsc'), '-p', join(root, 'tsconfig.build.json')],
@@ -50,6 +51,26 @@ for (const entry of readdirSync(join(dist, 'types'), { recursive: true })) {
     writeFileSync(file, readFileSync(file, 'utf8').replace(/(from '\.[^']*)\.ts'/g, "$1.js'"));
 }
 console.log(`Built ${browser.join(', ')} and the tool into dist/ (${count(dist)} files).`);
+
+/** What runs in the pages of the check, each in one file. */
+async function buildCheck(dir) {
+  for (const name of ['main', 'slowly', 'picture']) {
+    const build = await rolldown({
+      cwd: root,
+      input: { [name === 'main' ? 'page' : name]: join(source, `check/page/${name}.ts`) },
+      platform: 'browser',
+      transform: { define: { __DEV__: 'false' }, target: 'es2022' },
+    });
+    await build.write({
+      dir,
+      format: 'esm',
+      minify: { mangle: false, compress: true, codegen: false },
+      comments: false,
+    });
+    await build.close();
+  }
+  copyFileSync(fileURLToPath(import.meta.resolve('axe-core/axe.min.js')), join(dir, 'axe.js'));
+}
 
 /** The gallery's page and what runs in its frames; the page is compiled by the library itself. */
 async function buildGallery(dir) {

@@ -1,32 +1,48 @@
 import { Command } from 'commander';
 import { readConfiguration } from '../project/config.ts';
+import { checkAll } from './check-elements.ts';
 import { checkPages } from './check-pages.ts';
 import { complainOf, type Output } from './output.ts';
 
 interface Options {
   readonly source?: string;
   readonly manifest?: string;
+  readonly module?: readonly string[];
+  readonly element?: readonly string[];
+  readonly without?: readonly string[];
+  readonly in?: string;
+  readonly report?: string;
   readonly fix?: boolean;
   readonly json?: boolean;
   readonly sarif?: boolean;
 }
+
+const collect = (value: string, before: readonly string[] = []) => [...before, ...value.split(',')];
 
 /** `eltrix check`: proof that elements keep what they declare, and that pages use them rightly. */
 export function checkCommand(output: Output): Command {
   return new Command('check')
     .description('prove that each element keeps what it declares; with pages: check every use in them')
     .argument('[pages...]', 'HTML files, folders or globs, or - for stdin (default: check the elements themselves)')
+    .option('--in <engines>', 'elements: chromium, firefox, webkit; several with commas (default: all that are found)')
+    .option('--element <tags>', 'elements: only these, with commas', collect)
+    .option('--without <rules>', 'elements: leave rules out, with commas', collect)
+    .option('--report <file>', 'elements: a report as one HTML page, with pictures of each specimen in each engine')
     .option('--fix', 'pages: mend what has one sure answer')
-    .option('--manifest <file>', 'a custom-elements.json to check against, in place of this project')
+    .option('--sarif', 'pages: as SARIF 2.1.0')
+    .option('--manifest <file>', 'a custom-elements.json, in place of this project’s own elements')
+    .option('--module <files>', 'elements: with --manifest, the modules that define them', collect)
     .option('--source <folder>', 'the folder of the sources (default: "src")')
     .option('--json', 'as JSON')
-    .option('--sarif', 'pages: as SARIF 2.1.0')
     .action(async (pages: string[], options: Options) => {
       try {
         const root = process.cwd();
         const configuration = await readConfiguration(root);
         const all = { ...options, source: options.source ?? configuration.source, out: configuration.out };
-        process.exitCode = await checkPages(root, pages, all, output);
+        process.exitCode =
+          pages.length > 0
+            ? await checkPages(root, pages, all, output)
+            : await checkAll(root, configuration, all, output);
       } catch (error) {
         process.exitCode = complainOf(error, output);
       }

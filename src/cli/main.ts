@@ -31,5 +31,7 @@ for (const command of program.commands) command.exitOverride(error => process.ex
 for (const signal of ['SIGINT', 'SIGTERM'] as const) process.on(signal, () => process.exit(130));
 
 await program.parseAsync();
+// What was printed into a pipe may still be on its way.
+for (const stream of [process.stdout, process.stderr]) await new Promise(resolve => stream.write('', resolve));
 // Bundlers leave workers behind; the work is done.
 process.exit();

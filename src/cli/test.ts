@@ -4,14 +4,14 @@ import { watch } from 'chokidar';
 import { Command, InvalidArgumentError, Option } from 'commander';
 import { glob } from 'tinyglobby';
 import { startGridSession } from '../engines/grid.ts';
-import { type EngineName, engines, foundEngines } from '../engines/index.ts';
+import { engines, foundEngines } from '../engines/index.ts';
 import { findDependences, planFor } from '../engines/run/isolate.ts';
 import { Report } from '../engines/run/report.ts';
 import { type Place, TestRuns } from '../engines/run/run.ts';
 import { readConfiguration } from '../project/config.ts';
-import { nearest } from '../project/nearest.ts';
 import { ToolError } from '../project/tool-error.ts';
 import type { RunPlan } from '../testing/runner.ts';
+import { enginesFor } from './engine-choice.ts';
 import { complainOf, type Output, paint, table } from './output.ts';
 
 interface Options {
@@ -232,24 +232,9 @@ function placesFor(options: Options, output: Output): Place[] {
     for (const { install } of Object.values(engines)) output.print(`  ${install}`);
     return [{ kind: 'simulated' }];
   }
-  return options.in.split(',').map(name => {
-    if (name === 'simulated') return { kind: 'simulated' };
-    const engine = engines[name as EngineName];
-    const names = [...Object.keys(engines), 'simulated'];
-    if (!engine) {
-      const near = nearest(name, names);
-      throw new ToolError(
-        'engine-unknown',
-        `"${name}" is not an engine.${near ? ` Did you mean "${near}"?` : ''} There are ${names.join(', ')}.`,
-        undefined,
-        undefined,
-        2,
-      );
-    }
-    if (!engine.find())
-      throw new ToolError('engine-missing', `${name} is not installed. ${engine.install}`, undefined, undefined, 2);
-    return { kind: 'engine', engine };
-  });
+  return enginesFor(options.in, ['simulated']).map(engine =>
+    typeof engine === 'string' ? { kind: 'simulated' } : { kind: 'engine', engine },
+  );
 }
 
 async function isolate(runs: TestRuns, files: readonly string[], plan: RunPlan, output: Output): Promise<number> {

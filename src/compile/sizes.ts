@@ -118,9 +118,17 @@ export function readBytes(budget: string | number): number {
   return Math.round(Number(count) * { b: 1, kb: 1000, mb: 1_000_000 }[(unit ?? 'B').toLowerCase() as 'b']!);
 }
 
+type Budget = string | number | Readonly<Record<string, string | number>>;
+
+/** What an element may weigh, in bytes; undefined for anything. */
+export function budgetOf(budget: Budget, tag: string): number | undefined {
+  const allowed = typeof budget === 'object' ? (budget[tag] ?? budget['*']) : budget;
+  return allowed === undefined ? undefined : readBytes(allowed);
+}
+
 /** @throws ToolError for an element that weighs more than is allowed, with what weighs most in it. */
 export function refuseOverBudget(
-  budget: string | number | Readonly<Record<string, string | number>>,
+  budget: Budget,
   built: readonly BuiltFile[],
   files: readonly Bundled[],
   nameOf: (module: string) => string,
@@ -128,9 +136,8 @@ export function refuseOverBudget(
   for (const element of built) {
     if (element.role !== 'element') continue;
     const tag = element.file.slice(0, -'.js'.length);
-    const allowed = typeof budget === 'object' ? (budget[tag] ?? budget['*']) : budget;
-    if (allowed === undefined) continue;
-    const limit = readBytes(allowed);
+    const limit = budgetOf(budget, tag);
+    if (limit === undefined) continue;
     const weight = wholeWeight(element, built);
     if (weight <= limit) continue;
     const modules = files

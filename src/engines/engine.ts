@@ -20,6 +20,8 @@ export interface OpenOptions {
 export interface Page {
   /** Evaluates an expression in the page, awaits it, and returns its value as JSON would carry it. */
   evaluate<T>(expression: string): Promise<T>;
+  /** Goes to another address, and waits for its load event. */
+  go(url: string): Promise<void>;
   /** A picture of what is visible, as PNG. */
   screenshot(): Promise<Uint8Array>;
   /** Sends trusted input, as a person would: the page comes to the front for it. */

@@ -30,6 +30,11 @@ class PuppeteerSession implements Session {
       this.browser.once('disconnected', () => !closed && resolve(`${this.name} ended`));
     });
     await page.setViewport({ ...viewport });
+    // Of several pages each behaves as the one that the reader looks at.
+    if (this.name === 'chromium') {
+      const client = await page.createCDPSession();
+      await client.send('Emulation.setFocusEmulationEnabled', { enabled: true });
+    }
     // V8 is asked itself: a helper that also fetches the scripts may miss one that comes late.
     const profiler = coverage ? await page.createCDPSession() : undefined;
     await profiler?.send('Profiler.enable');
@@ -37,6 +42,9 @@ class PuppeteerSession implements Session {
     await page.goto(url, { waitUntil: 'load' });
     return {
       evaluate: expression => page.evaluate(expression) as never,
+      async go(url) {
+        await page.goto(url, { waitUntil: 'load' });
+      },
       screenshot: () => page.screenshot({ type: 'png' }),
       input: steps => {
         const done = this.#turn.then(() => sendInput(page, steps));

@@ -70,6 +70,7 @@ export function webDriverSession(
           if (problem) throw new Error(problem);
           return value;
         }),
+      go: url => inTurn(handle, () => driver.get(url)),
       screenshot: () => inTurn(handle, async () => Buffer.from(await driver.takeScreenshot(), 'base64')),
       input: steps => inTurn(handle, () => sendInput(driver, steps)),
       lost: new Promise(() => {}),

@@ -1,9 +1,10 @@
 /** Reads a project for the gallery. */
 import { dirname, relative } from 'node:path';
+import { scriptAddress } from '../compile/element-modules.ts';
 import { describeElement } from '../describe/model.ts';
 import { readPackage } from '../project/config.ts';
 import type { FoundElement } from '../project/discover.ts';
-import { orphanSpecimens, readSpecimens } from '../project/specimens.ts';
+import { folderOf, orphanSpecimens, plainHtml, readSpecimens } from '../project/specimens.ts';
 import type { ElementSize, GalleryData, GalleryElement, GalleryEntry } from './model.ts';
 
 export function collectEntry(root: string, source: string, element: FoundElement): GalleryEntry {
@@ -31,11 +32,6 @@ export async function collectData(
   };
 }
 
-/** The address of a specimen's script, from the gallery's base. */
-export function scriptAddress(tag: string, slug: string, index: number): string {
-  return `specimens/${tag}/${slug}-${index}.js`;
-}
-
 /** Everything about one element. `base` is where the project's folder is reached from the gallery's base. */
 export function collectElement(
   root: string,
@@ -45,14 +41,14 @@ export function collectElement(
 ): GalleryElement {
   const read = readSpecimens(root, element);
   const description = describeElement(root, element);
-  const folder = dirname(read?.file ?? element.file).replaceAll('\\', '/');
+  const folder = folderOf(read?.file ?? element.file);
   const specimens = (read?.specimens ?? []).map(({ title, slug, html, styles, scripts }) => ({
     title,
     slug,
     html,
     styles,
     scripts: scripts.map((_, index) => scriptAddress(element.tag, slug, index)),
-    base: `${base}${folder === '.' ? '' : `${folder}/`}`,
+    base: base + folder,
   }));
   return {
     description,
@@ -68,16 +64,10 @@ export function collectElement(
               html: plainHtml(element),
               styles: [],
               scripts: [],
-              base: `${base}${folder}/`,
+              base: base + folder,
             },
           ],
     problems: read?.problems ?? [],
     size,
   };
-}
-
-export function plainHtml({ tag, contract }: FoundElement): string {
-  return contract.extends === undefined
-    ? `<${tag}></${tag}>`
-    : `<${contract.extends} is="${tag}"></${contract.extends}>`;
 }

@@ -4,6 +4,7 @@ import type { IncomingMessage, ServerResponse } from 'node:http';
 import { dirname, extname, join, relative, resolve } from 'node:path';
 import { originalPositionFor, TraceMap } from '@jridgewell/trace-mapping';
 import { createServer, type EnvironmentModuleNode, type ViteDevServer } from 'vite';
+import { addressOf, elementAddress, elementModules, prefix } from '../compile/element-modules.ts';
 import { describeElement } from '../describe/model.ts';
 import { allowed, mimeTypes } from '../engines/run/server.ts';
 import { discover, type FoundElement } from '../project/discover.ts';
@@ -14,7 +15,7 @@ import { readSpecimens } from '../project/specimens.ts';
 import { excerptOf, ToolError } from '../project/tool-error.ts';
 import { collectData, collectElement } from './collect.ts';
 import type { ElementSize, ServerMessage, SourceProblem } from './model.ts';
-import { addressOf, elementAddress, galleryModules, pageFile, prefix } from './modules.ts';
+
 import { sizeOf } from './size.ts';
 
 export interface GalleryOptions {
@@ -61,7 +62,7 @@ export async function startGallery(root: string, options: GalleryOptions): Promi
     },
     optimizeDeps: { entries: state.elements.map(({ file }) => file), exclude: ['eltrix'] },
     plugins: [
-      galleryModules(root, () => state.elements),
+      elementModules(root, () => state.elements),
       { name: 'eltrix-gallery-pages', configureServer: vite => void vite.middlewares.use(pages(vite, state)) },
     ],
   });
@@ -294,6 +295,11 @@ function affected(vite: ViteDevServer, path: string): string[] {
     waiting.push(...module.importers);
   }
   return [...tags];
+}
+
+/** Files of the gallery's own page. */
+function pageFile(name: string): Buffer {
+  return readFileSync(join(libraryFolder(), 'dist/gallery', name));
 }
 
 type Middleware = (request: IncomingMessage, response: ServerResponse, next: (error?: unknown) => void) => void;

@@ -11,15 +11,14 @@ import {
 } from 'node:fs';
 import { basename, dirname, join, normalize, relative, resolve, sep } from 'node:path';
 import { type DefaultTreeAdapterTypes, parseFragment } from 'parse5';
-import { build } from 'vite';
+import { bundleWritten } from '../compile/written.ts';
 import type { FoundElement } from '../project/discover.ts';
 import { libraryFolder } from '../project/library.ts';
 import { sourceError } from '../project/source-error.ts';
 import { readSpecimens } from '../project/specimens.ts';
 import { ToolError } from '../project/tool-error.ts';
-import { collectData, collectElement, scriptAddress } from './collect.ts';
+import { collectData, collectElement } from './collect.ts';
 import type { ElementSize } from './model.ts';
-import { elementAddress, galleryModules, prefix } from './modules.ts';
 
 export interface SiteOptions {
   readonly source: string;
@@ -39,7 +38,10 @@ export async function writeSite(root: string, elements: readonly FoundElement[],
   mkdirSync(dirname(target), { recursive: true });
   const beside = mkdtempSync(join(dirname(target), `.${basename(target)}-`));
   try {
-    await bundle(root, elements, beside, options);
+    for (const [file, code] of await bundleWritten(root, elements, options.target)) {
+      mkdirSync(dirname(join(beside, file)), { recursive: true });
+      writeFileSync(join(beside, file), code);
+    }
     for (const file of ownFiles) copyFileSync(join(libraryFolder(), 'dist/gallery', file), join(beside, file));
     const write = (file: string, value: unknown) => {
       mkdirSync(dirname(join(beside, file)), { recursive: true });
@@ -72,48 +74,6 @@ function refuseFolder(target: string, out: string): void {
     undefined,
     2,
   );
-}
-
-/** The elements and specimens' scripts as modules, with the library's development messages for the timeline. */
-async function bundle(
-  root: string,
-  elements: readonly FoundElement[],
-  outDir: string,
-  { target }: SiteOptions,
-): Promise<void> {
-  const addresses = elements.flatMap(element => {
-    const specimens = readSpecimens(root, element)?.specimens ?? [];
-    return [
-      elementAddress(element.tag),
-      ...specimens.flatMap(({ slug, scripts }) => scripts.map((_, index) => scriptAddress(element.tag, slug, index))),
-    ];
-  });
-  await build({
-    root,
-    configFile: false,
-    logLevel: 'silent',
-    publicDir: false,
-    base: './',
-    resolve: { conditions: ['development', 'browser', 'module'] },
-    plugins: [galleryModules(root, () => elements)],
-    build: {
-      outDir,
-      emptyOutDir: false,
-      target,
-      minify: 'oxc',
-      modulePreload: false,
-      rolldownOptions: {
-        input: Object.fromEntries(addresses.map(address => [address.replace(/\.js$/, ''), prefix + address])),
-        preserveEntrySignatures: false,
-        output: {
-          format: 'esm',
-          entryFileNames: '[name].js',
-          chunkFileNames: 'parts/[name]-[hash].js',
-          assetFileNames: 'parts/[name]-[hash][extname]',
-        },
-      },
-    },
-  });
 }
 
 /** Pictures and the like that specimens name by relative addresses. */

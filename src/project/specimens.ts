@@ -3,7 +3,7 @@ import { existsSync, readFileSync } from 'node:fs';
 import { basename, dirname, join } from 'node:path';
 import { type DefaultTreeAdapterTypes, parse, serialize } from 'parse5';
 import { glob } from 'tinyglobby';
-import type { ElementPlace } from './discover.ts';
+import type { ElementPlace, FoundElement } from './discover.ts';
 import type { Finding } from './finding.ts';
 import { nearest } from './nearest.ts';
 
@@ -194,4 +194,17 @@ export function dedent(text: string): string {
   const lines = text.replace(/^\s*\n|\s+$/g, '').split('\n');
   const depth = Math.min(...lines.filter(line => line.trim()).map(line => line.length - line.trimStart().length));
   return lines.map(line => line.slice(Number.isFinite(depth) ? depth : 0)).join('\n');
+}
+
+/** An element that nobody has written a specimen for, as it is made. */
+export function plainHtml({ tag, contract }: FoundElement): string {
+  return contract.extends === undefined
+    ? `<${tag}></${tag}>`
+    : `<${contract.extends} is="${tag}"></${contract.extends}>`;
+}
+
+/** The folder of a file, for addresses: with a slash at its end, empty for the project's own. */
+export function folderOf(file: string): string {
+  const folder = dirname(file).replaceAll('\\', '/');
+  return folder === '.' ? '' : `${folder}/`;
 }

@@ -120,16 +120,19 @@ export function manifestDeclarations(text: string, file: string): readonly Recor
 }
 
 /** A manifest says types as TypeScript writes them. */
-function attributeOf(name: string, type: string): KnownAttribute {
-  const plain = { name, values: [], aliases: [], range: undefined } as const;
+export function typeOfAttribute(type: string): Pick<KnownAttribute, 'kind' | 'values'> {
   const parts = type
     .split('|')
     .map(part => part.trim())
     .filter(part => part !== 'undefined' && part !== 'null');
   if (parts.length > 0 && parts.every(part => part === 'boolean' || part === 'true' || part === 'false'))
-    return { ...plain, kind: 'flag' };
-  if (parts.length > 0 && parts.every(part => part === 'number')) return { ...plain, kind: 'decimal' };
+    return { kind: 'flag', values: [] };
+  if (parts.length > 0 && parts.every(part => part === 'number')) return { kind: 'decimal', values: [] };
   const words = parts.map(part => /^(['"])(.*)\1$/.exec(part)?.[2]);
-  if (words.length > 0 && words.every(word => word !== undefined)) return { ...plain, kind: 'choice', values: words };
-  return { ...plain, kind: 'text' };
+  if (words.length > 0 && words.every(word => word !== undefined)) return { kind: 'choice', values: words };
+  return { kind: 'text', values: [] };
+}
+
+function attributeOf(name: string, type: string): KnownAttribute {
+  return { name, aliases: [], range: undefined, ...typeOfAttribute(type) };
 }

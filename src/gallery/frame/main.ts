@@ -1,4 +1,6 @@
 /** What runs in a specimen's frame: it places the specimen, obeys the gallery's page, and tells what happens. */
+
+import { nodesOf, sheetOf } from '../../check/page/place.ts';
 import { loadOnDemand } from '../../element/on-demand.ts';
 import type {
   AuditResult,
@@ -13,7 +15,6 @@ import type {
 import { emulate, rewriteSheets, watchPage } from './emulate.ts';
 import { keepPlace, takePlace } from './keep.ts';
 import { outline } from './outline.ts';
-import { nodesOf, sheetOf } from './place.ts';
 import { recordEvents, recordTimeline } from './record.ts';
 import { noChanges, Subject } from './subject.ts';
 

@@ -1,7 +1,8 @@
 /** The element that a specimen shows: changed as the controls say, and read back. */
+
+import { nodesOf } from '../../check/page/place.ts';
 import type { ElementDescription } from '../../describe/model.ts';
 import type { Changes, FrameState } from '../model.ts';
-import { nodesOf } from './place.ts';
 
 type Properties = Record<string, unknown>;
 

@@ -1,4 +1,4 @@
-import { contract, decimal, flag, handle, markup, stylesheet, text } from 'eltrix';
+import { contract, decimal, flag, handle, markup, signal, stylesheet, text } from 'eltrix';
 
 /** A field for a weight in kilograms. */
 export class WeightField extends contract('weight-field', {
@@ -23,19 +23,21 @@ export class WeightField extends contract('weight-field', {
   ];
 
   readonly input = handle<HTMLInputElement>();
+  /** By its own attribute, or by a fieldset around it. */
+  readonly #off = signal(false);
 
   view() {
     return markup`
       <label for="weight">${() => this.label}</label>
       <div class="row">
-        <button type="button" aria-label="Less" disabled=${() => this.disabled} onclick=${this.less}>−</button>
-        <input id="weight" inputmode="decimal" ${{ value: () => String(this.value), disabled: () => this.disabled }} ${this.input} onchange=${this.typed}>
-        <button type="button" aria-label="More" disabled=${() => this.disabled} onclick=${this.more}>+</button>
+        <button type="button" aria-label="Less" disabled=${() => this.#off.get()} onclick=${this.less}>−</button>
+        <input id="weight" inputmode="decimal" ${{ value: () => String(this.value), disabled: () => this.#off.get() }} ${this.input} onchange=${this.typed}>
+        <button type="button" aria-label="More" disabled=${() => this.#off.get()} onclick=${this.more}>+</button>
       </div>`;
   }
 
   formValue() {
-    return this.disabled ? null : String(this.value);
+    return String(this.value);
   }
 
   validate() {
@@ -48,6 +50,14 @@ export class WeightField extends contract('weight-field', {
         anchor: this.input,
       };
     return null;
+  }
+
+  formDisabled(disabled: boolean) {
+    this.#off.set(disabled);
+  }
+
+  formStateRestore(state: unknown) {
+    this.value = Number(state);
   }
 
   formReset() {

@@ -1,13 +1,11 @@
-/** A Vite plugin: the modules that the gallery makes up (an element's definition, a specimen's script), and the library. */
-import { readFileSync } from 'node:fs';
+/** A Vite plugin: modules that nobody wrote (an element's definition, a specimen's script), and the library beside them. */
 import { join } from 'node:path';
 import type { Plugin } from 'vite';
 import type { FoundElement } from '../project/discover.ts';
 import { libraryFolder } from '../project/library.ts';
 import { readSpecimens } from '../project/specimens.ts';
-import { scriptAddress } from './collect.ts';
 
-/** Before the addresses that are the gallery's own, while a server shows it. */
+/** Before the addresses of what is not the project's own, while a server shows it. */
 export const prefix = '/@eltrix/';
 
 /** The library in few files, with its development messages. */
@@ -15,18 +13,23 @@ export function libraryFile(name: string): string {
   return join(libraryFolder(), 'dist/gallery/library', `${name}.js`);
 }
 
+/** The address of a specimen's script, from the gallery's base. */
+export function scriptAddress(tag: string, slug: string, index: number): string {
+  return `specimens/${tag}/${slug}-${index}.js`;
+}
+
 export function elementAddress(tag: string): string {
   return `elements/${tag}.js`;
 }
 
-const own = '\0eltrix-gallery:';
+const own = '\0eltrix-elements:';
 
 /** The address that a made-up module was asked for by. */
 export function addressOf(id: string): string | undefined {
   return id.startsWith(own) ? id.slice(own.length) : undefined;
 }
 
-export function galleryModules(root: string, elements: () => readonly FoundElement[]): Plugin {
+export function elementModules(root: string, elements: () => readonly FoundElement[]): Plugin {
   /** The file in whose place a made-up module stands, and its text. */
   function find(address: string): { readonly file: string; readonly code: string } | undefined {
     for (const element of elements()) {
@@ -44,7 +47,7 @@ export function galleryModules(root: string, elements: () => readonly FoundEleme
     return undefined;
   }
   return {
-    name: 'eltrix-gallery',
+    name: 'eltrix-elements',
     enforce: 'pre',
     resolveId(id, importer) {
       const address = id.startsWith(prefix) ? id.slice(prefix.length).replace(/\?.*$/, '') : undefined;
@@ -64,9 +67,4 @@ export function galleryModules(root: string, elements: () => readonly FoundEleme
       return address === undefined ? undefined : find(address)?.code;
     },
   };
-}
-
-/** Files of the gallery's own page. */
-export function pageFile(name: string): Buffer {
-  return readFileSync(join(libraryFolder(), 'dist/gallery', name));
 }

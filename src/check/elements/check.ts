@@ -1,0 +1,322 @@
+/** The conformance suite: every rule, for every element, in real engines. */
+import { bundleElements } from '../../compile/bundle.ts';
+import { elementAddress, scriptAddress } from '../../compile/element-modules.ts';
+import { budgetOf, measure, wholeWeight } from '../../compile/sizes.ts';
+import { bundleWritten } from '../../compile/written.ts';
+import { classNameOf, describeElement, type ElementDescription } from '../../describe/model.ts';
+import type { Engine, Page, Session } from '../../engines/index.ts';
+import type { Bytes } from '../../project/config.ts';
+import type { FoundElement } from '../../project/discover.ts';
+import type { Finding } from '../../project/finding.ts';
+import { folderOf, plainHtml, readSpecimens } from '../../project/specimens.ts';
+import type { CheckOutcome, CheckSpecimen, Failure, RuleResult } from '../page/model.ts';
+import { type CheckServer, startCheckServer } from './server.ts';
+
+export interface CheckedElement {
+  readonly tag: string;
+  /** The source, from the project's folder. */
+  readonly file: string;
+  readonly specimens: readonly string[];
+  /** By engine. */
+  readonly engines: Readonly<Record<string, readonly RuleResult[]>>;
+  /** By engine, a PNG a specimen. */
+  readonly pictures: Readonly<Record<string, readonly Uint8Array[]>>;
+}
+
+export interface CheckOptions {
+  readonly target: string;
+  readonly budget?: Bytes | Readonly<Record<string, Bytes>> | undefined;
+  /** Rules that are left out. */
+  readonly without: readonly string[];
+  /** Whether pictures are taken. */
+  readonly pictures: boolean;
+  readonly progress?: (step: string) => void;
+}
+
+/** What is checked, wherever it comes from. */
+export interface Subject {
+  readonly description: ElementDescription;
+  readonly specimens: readonly CheckSpecimen[];
+  /** Where relative addresses in specimens lead, from the server's base. */
+  readonly base: string;
+  readonly foreign: boolean;
+}
+
+/** Files that pages load, by name. */
+type Files = ReadonlyMap<string, string | Uint8Array>;
+
+export interface CheckResult {
+  readonly elements: readonly CheckedElement[];
+  /** What is wrong with specimen files. */
+  readonly findings: readonly Finding[];
+  /** The engines, as they call themselves. */
+  readonly engines: readonly string[];
+}
+
+export async function checkElements(
+  root: string,
+  elements: readonly FoundElement[],
+  engines: readonly Engine[],
+  options: CheckOptions,
+): Promise<CheckResult> {
+  options.progress?.('Bundling');
+  const bundling = { target: options.target, classic: false, sourcemap: false };
+  const [written, compiled] = await Promise.all([
+    bundleWritten(root, elements, options.target),
+    bundleElements(root, elements, classNameOf, bundling),
+  ]);
+  const files = new Map<string, string | Uint8Array>(written);
+  for (const { file, code } of compiled.files) files.set(`compiled/${file}`, code);
+  const findings: Finding[] = [];
+  const subjects = elements.map((element): Subject => {
+    const read = readSpecimens(root, element);
+    findings.push(...(read?.problems ?? []));
+    const specimens = (read?.specimens ?? []).map(({ title, slug, html, styles, scripts }) => ({
+      title,
+      html,
+      styles,
+      scripts: scripts.map((_, index) => `./${scriptAddress(element.tag, slug, index)}`),
+    }));
+    const plain = { title: 'As it is made', html: plainHtml(element), styles: [], scripts: [] };
+    return {
+      description: describeElement(root, element),
+      specimens: specimens.length > 0 ? specimens : [plain],
+      base: `files/${folderOf(read?.file ?? element.file)}`,
+      foreign: false,
+    };
+  });
+  const budgets = await budgetResults(elements, compiled.files, options);
+  const result = await checkSubjects(
+    root,
+    subjects,
+    files,
+    engines,
+    options,
+    elementAddress,
+    tag => `compiled/${tag}.js`,
+  );
+  return {
+    ...result,
+    findings,
+    elements: result.elements.map(element => ({
+      ...element,
+      engines: Object.fromEntries(
+        Object.entries(element.engines).map(([name, results]) => [name, [...results, budgets.get(element.tag)!]]),
+      ),
+    })),
+  };
+}
+
+/** @param compiledOf the compiled file of a tag, if there is one. */
+export async function checkSubjects(
+  root: string,
+  subjects: readonly Subject[],
+  files: Files,
+  engines: readonly Engine[],
+  options: CheckOptions,
+  moduleOf: (tag: string) => string,
+  compiledOf?: (tag: string) => string,
+): Promise<Omit<CheckResult, 'findings'>> {
+  const bySubject = new Map(subjects.map(subject => [subject.description.tag, subject]));
+  const others = (from: (tag: string) => string) =>
+    Object.fromEntries([...bySubject.keys()].map(tag => [tag, `./${from(tag)}`]));
+  const [writtenOthers, compiledOthers] = [others(moduleOf), compiledOf ? others(compiledOf) : {}];
+  const server = await startCheckServer(root, files, query => {
+    const subject = bySubject.get(query.get('tag') ?? '');
+    if (!subject) return undefined;
+    const { tag } = subject.description;
+    const isCompiled = query.has('compiled') && compiledOf !== undefined;
+    const { [tag]: module, ...rest } = isCompiled ? compiledOthers : writtenOthers;
+    return { ...subject, module: module!, others: rest, digestOnly: isCompiled, without: options.without };
+  });
+  const results = new Map<string, Record<string, readonly RuleResult[]>>(
+    subjects.map(({ description }) => [description.tag, {}]),
+  );
+  const pictures = new Map<string, Record<string, Uint8Array[]>>(
+    subjects.map(({ description }) => [description.tag, {}]),
+  );
+  const versions: string[] = [];
+  try {
+    for (const engine of engines) {
+      options.progress?.(`Starting ${engine.name}`);
+      const session = await engine.start();
+      versions.push(session.version);
+      try {
+        let next = 0;
+        let done = 0;
+        const work = async () => {
+          const visitor = new Visitor(session);
+          for (let subject = subjects[next++]; subject; subject = subjects[next++]) {
+            const { tag } = subject.description;
+            const unsupported = subject.description.extends !== undefined && engine.name === 'webkit';
+            results.get(tag)![engine.name] = unsupported
+              ? []
+              : await checkOne(visitor, server, subject, compiledOf !== undefined, options);
+            if (options.pictures && !unsupported)
+              pictures.get(tag)![engine.name] = await take(session, server, subject);
+            options.progress?.(`${engine.name}: ${++done} of ${subjects.length}`);
+          }
+        };
+        // WebKit gives one page at a time what it needs.
+        await Promise.all(Array.from({ length: engine.name === 'webkit' ? 1 : 2 }, work));
+      } finally {
+        await session.close();
+      }
+    }
+  } finally {
+    await server.close();
+  }
+  return {
+    engines: versions,
+    elements: subjects.map(({ description: { tag, file }, specimens }) => ({
+      tag,
+      file,
+      specimens: specimens.map(({ title }) => title),
+      engines: results.get(tag)!,
+      pictures: pictures.get(tag)!,
+    })),
+  };
+}
+
+/** How long one element may take, in milliseconds. */
+const patience = 60_000;
+
+/** One page that goes from element to element; a new one where it was lost. */
+class Visitor {
+  #page: Page | undefined;
+
+  constructor(readonly session: Session) {}
+
+  async outcome(address: string): Promise<CheckOutcome | Failure> {
+    let late: ReturnType<typeof setTimeout> | undefined;
+    const lost = (seen: string): Failure => {
+      this.close();
+      return {
+        did: 'opened the element in a page',
+        expected: 'the rules are carried out',
+        seen,
+        fix: 'Look at it with npx eltrix serve.',
+      };
+    };
+    try {
+      if (this.#page) await this.#page.go(address);
+      else this.#page = await this.session.open(address);
+      return await Promise.race([
+        this.#page.evaluate<CheckOutcome>('globalThis.eltrixOutcome'),
+        this.#page.lost.then(lost),
+        new Promise<Failure>(resolve => {
+          late = setTimeout(() => resolve(lost(`nothing came for ${patience / 1000} s: the page hangs`)), patience);
+        }),
+      ]);
+    } catch (error) {
+      return lost(error instanceof Error ? error.message.split('\n')[0]! : String(error));
+    } finally {
+      clearTimeout(late);
+    }
+  }
+
+  close(): void {
+    void this.#page?.close().catch(() => {});
+    this.#page = undefined;
+  }
+}
+
+async function checkOne(
+  visitor: Visitor,
+  server: CheckServer,
+  { description: { tag }, specimens }: Subject,
+  withCompiled: boolean,
+  { without }: CheckOptions,
+): Promise<RuleResult[]> {
+  const query = new URLSearchParams({ tag });
+  const outcome = await visitor.outcome(`${server.base}page?${query}`);
+  if (!('results' in outcome)) return [{ rule: 'page-runs', outcome: 'fails', failure: outcome }];
+  const results = [...outcome.results];
+  if (!withCompiled) return results;
+  query.set('compiled', '');
+  const compiled = await visitor.outcome(`${server.base}page?${query}`);
+  if ('results' in compiled) results.push(...compiled.results);
+  if (!without.includes('compiled-alike')) results.push(compareDigests(outcome.digest, compiled, specimens.length));
+  return results;
+}
+
+function compareDigests(written: readonly string[], compiled: CheckOutcome | Failure, specimens: number): RuleResult {
+  const rule = 'compiled-alike';
+  const fix =
+    'Look whether the source depends on class or function names, on toString(), or on the order in which modules run.';
+  if (!('results' in compiled))
+    return { rule, outcome: 'fails', failure: { ...compiled, did: 'opened the compiled file in a page' } };
+  for (const [at, text] of written.entries()) {
+    const other = compiled.digest[at] ?? '';
+    if (text === other) continue;
+    const [left, right] = [text.split('\n'), other.split('\n')];
+    const line = left.findIndex((one, index) => one !== right[index]);
+    const did =
+      at < specimens ? `showed "${left[0]}" as written and compiled` : `set ${left[0]} as written and compiled`;
+    return {
+      rule,
+      outcome: 'fails',
+      failure: {
+        did,
+        expected: left[line]?.trim() ?? '(nothing more)',
+        seen: right[line]?.trim() ?? '(nothing more)',
+        fix,
+      },
+    };
+  }
+  return { rule, outcome: 'holds' };
+}
+
+async function take(
+  session: Session,
+  server: CheckServer,
+  { description: { tag }, specimens }: Subject,
+): Promise<Uint8Array[]> {
+  const taken: Uint8Array[] = [];
+  for (const at of specimens.keys()) {
+    const page = await session.open(`${server.base}picture?${new URLSearchParams({ tag, at: String(at) })}`, {
+      viewport: { width: 480, height: 300 },
+    });
+    await page.evaluate('globalThis.eltrixShown').catch(() => {});
+    taken.push(await page.screenshot());
+    await page.close();
+  }
+  return taken;
+}
+
+async function budgetResults(
+  elements: readonly FoundElement[],
+  files: Parameters<typeof measure>[0],
+  { budget, without }: CheckOptions,
+): Promise<Map<string, RuleResult>> {
+  const rule = 'budget';
+  const results = new Map<string, RuleResult>();
+  const measured =
+    budget === undefined || without.includes(rule) ? [] : await measure(files, new Set(elements.map(({ tag }) => tag)));
+  const byFile = new Map(measured.map(file => [file.file, file]));
+  for (const { tag } of elements) {
+    const limit = budget === undefined ? undefined : budgetOf(budget, tag);
+    const own = byFile.get(`${tag}.js`);
+    if (limit === undefined || !own) {
+      results.set(tag, { rule, outcome: 'not-applicable', reason: 'the configuration has no budget for it' });
+      continue;
+    }
+    const weight = wholeWeight(own, measured);
+    results.set(
+      tag,
+      weight <= limit
+        ? { rule, outcome: 'holds' }
+        : {
+            rule,
+            outcome: 'fails',
+            failure: {
+              did: 'built it',
+              expected: `at most ${limit} bytes of brotli with all that it loads`,
+              seen: `${weight} bytes`,
+              fix: 'npx eltrix build says what weighs most.',
+            },
+          },
+    );
+  }
+  return results;
+}

@@ -1,0 +1,197 @@
+/** Elements that were not made with Eltrix, checked against their manifest as far as that says something. */
+import { existsSync, readFileSync } from 'node:fs';
+import { basename, relative, resolve } from 'node:path';
+import { build } from 'vite';
+import type { ElementDescription, PropertyDescription } from '../../describe/model.ts';
+import type { Engine } from '../../engines/index.ts';
+import { sourceError } from '../../project/source-error.ts';
+import { parseSpecimens } from '../../project/specimens.ts';
+import { ToolError } from '../../project/tool-error.ts';
+import { manifestDeclarations, typeOfAttribute } from '../pages/vocabulary.ts';
+import { type CheckOptions, type CheckResult, checkSubjects, type Subject } from './check.ts';
+
+interface Declaration {
+  readonly tagName: string;
+  readonly name?: string;
+  readonly description?: string;
+  readonly attributes?: readonly {
+    readonly name: string;
+    readonly fieldName?: string;
+    readonly type?: { readonly text: string };
+    readonly default?: string;
+  }[];
+  readonly members?: readonly {
+    readonly kind: string;
+    readonly name: string;
+    readonly static?: boolean;
+    readonly attribute?: string;
+    readonly reflects?: boolean;
+    readonly readonly?: boolean;
+    readonly privacy?: string;
+  }[];
+  readonly events?: readonly { readonly name?: string }[];
+  readonly slots?: readonly { readonly name: string; readonly description?: string }[];
+  readonly cssParts?: readonly { readonly name: string }[];
+  readonly cssProperties?: readonly { readonly name: string }[];
+  readonly formAssociated?: boolean;
+}
+
+/** Rules that a manifest says nothing of, or that ask for more than it promises. */
+const unsaid = ['bad-value', 'event-flags', 'compiled-alike', 'budget'];
+
+/** @param modules files, from the project's folder, that define the elements; one that a package exports is fine too. */
+export async function checkForeign(
+  root: string,
+  manifest: string,
+  modules: readonly string[],
+  engines: readonly Engine[],
+  options: CheckOptions,
+): Promise<CheckResult> {
+  const path = resolve(root, manifest);
+  const misuse = (message: string) => new ToolError('manifest-unreadable', message, undefined, undefined, 2);
+  if (!existsSync(path)) throw misuse(`There is no file ${manifest}. Name the elements' custom-elements.json.`);
+  if (modules.length === 0) throw misuse('Name the module that defines the elements as well: --module widgets.js.');
+  const declarations = manifestDeclarations(readFileSync(path, 'utf8'), manifest) as unknown as readonly Declaration[];
+  options.progress?.('Bundling');
+  const files = await bundle(root, modules);
+  const findings: CheckResult['findings'][number][] = [];
+  const subjects = declarations.map((declaration): Subject => {
+    const description = describe(declaration, manifest);
+    const read = specimensOf(root, path, declaration.tagName);
+    findings.push(...(read?.problems ?? []));
+    const specimens = (read?.specimens ?? []).map(({ title, html, styles }) => ({ title, html, styles, scripts: [] }));
+    const plain = {
+      title: 'As it is made',
+      html: `<${declaration.tagName}></${declaration.tagName}>`,
+      styles: [],
+      scripts: [],
+    };
+    return { description, specimens: specimens.length > 0 ? specimens : [plain], base: 'files/', foreign: true };
+  });
+  const result = await checkSubjects(
+    root,
+    subjects,
+    files,
+    engines,
+    { ...options, without: [...options.without, ...unsaid] },
+    () => 'foreign.js',
+  );
+  return { ...result, findings };
+}
+
+/** Beside the manifest, as beside a source. */
+function specimensOf(root: string, manifest: string, tag: string) {
+  const file = resolve(manifest, '..', `${tag}.specimen.html`);
+  return existsSync(file)
+    ? parseSpecimens(relative(root, file).replaceAll('\\', '/'), readFileSync(file, 'utf8'), tag)
+    : undefined;
+}
+
+async function bundle(root: string, modules: readonly string[]): Promise<Map<string, string | Uint8Array>> {
+  const entry = 'virtual:eltrix-foreign';
+  const code = modules
+    .map(module => `import ${JSON.stringify(existsSync(resolve(root, module)) ? resolve(root, module) : module)};`)
+    .join('\n');
+  try {
+    const { output } = (await build({
+      root,
+      configFile: false,
+      logLevel: 'silent',
+      publicDir: false,
+      base: './',
+      plugins: [
+        {
+          name: 'eltrix-foreign',
+          resolveId(id, importer) {
+            if (id === entry) return `\0${entry}`;
+            return importer === `\0${entry}` && !id.startsWith('/')
+              ? this.resolve(id, resolve(root, 'package.json'), { skipSelf: true })
+              : undefined;
+          },
+          load: id => (id === `\0${entry}` ? code : undefined),
+        },
+      ],
+      build: {
+        write: false,
+        minify: false,
+        modulePreload: false,
+        rolldownOptions: {
+          input: { foreign: entry },
+          treeshake: false,
+          output: { entryFileNames: '[name].js', chunkFileNames: '[name]-[hash].js' },
+        },
+      },
+    })) as unknown as {
+      output: ({ fileName: string } & (
+        | { type: 'chunk'; code: string }
+        | { type: 'asset'; source: string | Uint8Array }
+      ))[];
+    };
+    return new Map(output.map(file => [file.fileName, file.type === 'chunk' ? file.code : file.source]));
+  } catch (error) {
+    throw sourceError(error, root);
+  }
+}
+
+function describe(declaration: Declaration, manifest: string): ElementDescription {
+  const {
+    tagName,
+    name,
+    description,
+    attributes = [],
+    members = [],
+    events = [],
+    slots = [],
+    cssParts = [],
+    cssProperties = [],
+    formAssociated,
+  } = declaration;
+  const named = (list: readonly { readonly name: string }[]) => list.map(({ name }) => ({ name, about: '' }));
+  const properties = attributes.flatMap((attribute): PropertyDescription[] => {
+    const member = members.find(
+      one =>
+        one.kind === 'field' && !one.static && (one.attribute === attribute.name || one.name === attribute.fieldName),
+    );
+    // Of an attribute without a field nothing but its presence is said.
+    if (!member || member.readonly || (member.privacy ?? 'public') !== 'public') return [];
+    const { kind, values } = typeOfAttribute(attribute.type?.text ?? 'string');
+    return [
+      {
+        name: member.name,
+        attribute: attribute.name,
+        kind,
+        type: attribute.type?.text ?? 'string',
+        about: undefined,
+        default: attribute.default,
+        reflects: member.reflects ?? false,
+        values,
+        aliases: [],
+        range: undefined,
+      },
+    ];
+  });
+  return {
+    tag: tagName,
+    className: name ?? '',
+    file: basename(manifest),
+    about: description,
+    form: formAssociated ?? false,
+    extends: undefined,
+    shadow: 'open',
+    properties,
+    methods: [],
+    events: events.flatMap(({ name: type }) =>
+      type ? [{ type, detail: 'unknown', about: undefined, bubbles: true, composed: true, cancelable: false }] : [],
+    ),
+    slots: slots.map(({ name, description = '' }) => ({
+      name,
+      about: description,
+      accepts: undefined,
+      required: false,
+    })),
+    parts: named(cssParts),
+    cssProperties: named(cssProperties),
+    states: [],
+    types: [],
+  };
+}

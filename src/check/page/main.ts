@@ -1,0 +1,84 @@
+/** What runs in a page of the check: it carries out the rules for one element. */
+import type { CheckOutcome, CheckTask, RuleResult } from './model.ts';
+import { noteAfter, noteBefore } from './rules/isolation.ts';
+import { rules } from './rules.ts';
+import { samplesOf } from './samples.ts';
+import { Stage, snapshot } from './stage.ts';
+import { leftSince, quiet, real, takenNow, watchPage } from './watch.ts';
+
+declare global {
+  /** Asked for by the tool. */
+  var eltrixOutcome: Promise<CheckOutcome>;
+}
+
+watchPage();
+globalThis.eltrixOutcome = check();
+
+async function check(): Promise<CheckOutcome> {
+  const query = new URLSearchParams(location.search);
+  const task = (await (await fetch(`task?${query}`)).json()) as CheckTask;
+  document.head.append(Object.assign(document.createElement('base'), { href: task.base }));
+  await quiet();
+  noteBefore();
+  const before = takenNow();
+  await import(/* @vite-ignore */ task.module);
+  const { tag } = task.description;
+  await Promise.race([
+    customElements.whenDefined(tag),
+    new Promise(resolve => real.setTimeout.call(window, resolve, 2000)),
+  ]);
+  if (!customElements.get(tag)) throw new Error(`${task.module} does not define <${tag}>.`);
+  await quiet();
+  noteAfter(leftSince(before).map(({ what }) => what));
+  const stage = new Stage(task);
+  const digest = task.foreign ? [] : await digestOf(stage);
+  const results: RuleResult[] = [];
+  for (const rule of rules) {
+    // The development library listens to the page itself, so what a module takes is seen in what is built from it.
+    const isHere = task.foreign || (rule.code === 'nothing-global') === task.digestOnly;
+    if (!isHere || task.without.includes(rule.code)) continue;
+    results.push(await carryOut(rule, stage));
+  }
+  return { results, digest };
+}
+
+async function carryOut(rule: (typeof rules)[number], stage: Stage): Promise<RuleResult> {
+  const { code } = rule;
+  try {
+    const reason = rule.applies?.(stage);
+    if (reason !== undefined) return { rule: code, outcome: 'not-applicable', reason };
+    const failure = await rule.run(stage);
+    return failure ? { rule: code, outcome: 'fails', failure } : { rule: code, outcome: 'holds' };
+  } catch (error) {
+    const seen = error instanceof Error ? `${error.name}: ${error.message}` : String(error);
+    return {
+      rule: code,
+      outcome: 'fails',
+      failure: { did: 'carried out the rule', expected: 'no error', seen, fix: 'Mend what throws.' },
+    };
+  } finally {
+    for (const node of [...document.body.children]) node.remove();
+    document.adoptedStyleSheets = [];
+  }
+}
+
+/** What the element looks like in each specimen, and with each attribute: the compiled file has to look the same. */
+async function digestOf(stage: Stage): Promise<string[]> {
+  const digest: string[] = [];
+  for (const [at, specimen] of stage.task.specimens.entries()) {
+    const { element, end } = await stage.play(specimen, 900 + at);
+    digest.push(`${specimen.title}\n${snapshot(element)}`);
+    if (at === 0) {
+      for (const property of stage.task.description.properties) {
+        if (property.attribute === undefined) continue;
+        for (const { text } of samplesOf(property, stage.task.specimens)) {
+          element.setAttribute(property.attribute, text);
+          await quiet();
+          digest.push(`${property.attribute}=${JSON.stringify(text)}\n${snapshot(element)}`);
+        }
+      }
+    }
+    end();
+  }
+  return digest;
+}

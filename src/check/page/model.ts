@@ -1,0 +1,53 @@
+/** What the check's page and the tool tell each other. Types only. */
+import type { ElementDescription } from '../../describe/model.ts';
+
+export interface CheckSpecimen {
+  readonly title: string;
+  readonly html: string;
+  readonly styles: readonly string[];
+  /** Addresses of its module scripts. */
+  readonly scripts: readonly string[];
+}
+
+/** What a page is to check. */
+export interface CheckTask {
+  readonly description: ElementDescription;
+  readonly specimens: readonly CheckSpecimen[];
+  /** The module that defines it. */
+  readonly module: string;
+  /** The other elements of the project, and their modules. */
+  readonly others: Readonly<Record<string, string>>;
+  /** Where relative addresses in specimens lead, from the page's own. */
+  readonly base: string;
+  /** It is the compiled file: only what it is compared by, and what only it can tell. */
+  readonly digestOnly: boolean;
+  /** The contract is not Eltrix's own: less is known. */
+  readonly foreign: boolean;
+  /** Rules that are left out. */
+  readonly without: readonly string[];
+}
+
+/** How a rule came out for an element. */
+export interface RuleResult {
+  /** The rule's code. */
+  readonly rule: string;
+  readonly outcome: 'holds' | 'fails' | 'not-applicable';
+  /** Why it does not apply. */
+  readonly reason?: string;
+  readonly failure?: Failure;
+}
+
+export interface Failure {
+  /** What was done. */
+  readonly did: string;
+  readonly expected: string;
+  readonly seen: string;
+  /** What to do about it. */
+  readonly fix: string;
+}
+
+export interface CheckOutcome {
+  readonly results: readonly RuleResult[];
+  /** What the element looked like in each specimen and after each change: compared with the compiled file's. */
+  readonly digest: readonly string[];
+}

@@ -1,0 +1,21 @@
+/** What runs in a page that is only looked at: one specimen, as a page would show it. */
+import type { CheckTask } from './model.ts';
+import { sheetOf } from './place.ts';
+import { Stage } from './stage.ts';
+
+declare global {
+  var eltrixShown: Promise<boolean>;
+}
+
+globalThis.eltrixShown = show();
+
+async function show(): Promise<boolean> {
+  const query = new URLSearchParams(location.search);
+  const task = (await (await fetch(`task?${query}`)).json()) as CheckTask;
+  document.head.append(Object.assign(document.createElement('base'), { href: task.base }));
+  document.adoptedStyleSheets = [sheetOf('body { margin: 16px; font: 16px/1.5 system-ui, sans-serif; }')];
+  await import(/* @vite-ignore */ task.module);
+  const stage = new Stage(task);
+  await stage.play(task.specimens[Number(query.get('at'))]!, 0);
+  return true;
+}

@@ -1,0 +1,53 @@
+/** Uses an element as a reader would, as far as scripts can: clicks, types, presses keys. */
+import { deepElements } from './stage.ts';
+import { clickable, quiet, real } from './watch.ts';
+
+const native = 'button, a[href], input, select, textarea, summary, [role=button], [tabindex]';
+
+/** What a reader can click in an element. */
+export function controlsIn(element: HTMLElement): HTMLElement[] {
+  const inside = element.shadowRoot ? [...deepElements(element.shadowRoot)] : [...element.querySelectorAll('*')];
+  return inside.filter(
+    (node): node is HTMLElement =>
+      node instanceof HTMLElement && (node.matches(native) || (clickable.get(node)?.has('click') ?? false)),
+  );
+}
+
+export async function provoke(element: HTMLElement): Promise<void> {
+  for (const control of controlsIn(element)) {
+    if (!control.isConnected) continue;
+    if (
+      control instanceof HTMLInputElement &&
+      !/^(?:checkbox|radio|button|submit|reset|image|file)$/.test(control.type)
+    )
+      type(control);
+    else if (control instanceof HTMLTextAreaElement) type(control);
+    else if (control instanceof HTMLSelectElement) {
+      control.selectedIndex = Math.min(1, control.options.length - 1);
+      say(control, 'input', 'change');
+    } else if (!(control instanceof HTMLAnchorElement)) control.click();
+    for (const key of ['Enter', 'ArrowRight', 'Escape'])
+      real.dispatchEvent.call(
+        control,
+        new KeyboardEvent('keydown', { key, bubbles: true, composed: true, cancelable: true }),
+      );
+    await quiet();
+  }
+}
+
+function type(field: HTMLInputElement | HTMLTextAreaElement): void {
+  const { value } = field;
+  field.value =
+    field instanceof HTMLInputElement && /^(?:number|range)$/.test(field.type)
+      ? '3'
+      : /^-?\d/.test(value)
+        ? '3'
+        : 'Sorrel';
+  say(field, 'input', 'change');
+}
+
+/** These are the platform's, so they are not counted as sent by the element. */
+function say(field: Element, ...types: string[]): void {
+  for (const type of types)
+    real.dispatchEvent.call(field, new Event(type, { bubbles: true, composed: type === 'input' }));
+}

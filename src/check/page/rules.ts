@@ -1,0 +1,24 @@
+/** All rules, in the order in which they are told. */
+import { accessRules } from './rules/access.ts';
+import { creationRules } from './rules/creation.ts';
+import { eventRules } from './rules/events.ts';
+import { formRules } from './rules/forms.ts';
+import { isolationRules } from './rules/isolation.ts';
+import { lifeRules } from './rules/life.ts';
+import { quietRules } from './rules/quiet.ts';
+import { reflectionRules } from './rules/reflection.ts';
+import type { Rule } from './rules/rule.ts';
+import { structureRules } from './rules/structure.ts';
+
+/** Quiet comes first: what the others do is not what a page would do. */
+export const rules: readonly Rule[] = [
+  ...quietRules,
+  ...creationRules,
+  ...reflectionRules,
+  ...eventRules,
+  ...structureRules,
+  ...lifeRules,
+  ...isolationRules,
+  ...formRules,
+  ...accessRules,
+];

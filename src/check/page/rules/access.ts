@@ -1,0 +1,268 @@
+import type { Failure } from '../model.ts';
+import { controlsIn } from '../provoke.ts';
+import { deepElements, type Stage } from '../stage.ts';
+import { clickable, frame, quiet } from '../watch.ts';
+import { failure, type Rule } from './rule.ts';
+
+interface Violation {
+  readonly id: string;
+  readonly help: string;
+  readonly nodes: readonly {
+    readonly target: readonly (string | readonly string[])[];
+    readonly failureSummary?: string;
+  }[];
+}
+
+interface Axe {
+  run(target: unknown, options: object): Promise<{ violations: readonly Violation[] }>;
+}
+
+/** Rules of the audit that say whether name and role come through; they are told as `name-role`. */
+const naming = new Set([
+  'button-name',
+  'label',
+  'link-name',
+  'select-name',
+  'input-button-name',
+  'input-image-alt',
+  'image-alt',
+  'svg-img-alt',
+  'role-img-alt',
+  'object-alt',
+  'aria-command-name',
+  'aria-input-field-name',
+  'aria-toggle-field-name',
+  'aria-meter-name',
+  'aria-progressbar-name',
+  'aria-tooltip-name',
+  'aria-treeitem-name',
+  'aria-dialog-name',
+  'form-field-multiple-labels',
+  'aria-roles',
+  'aria-allowed-role',
+  'empty-heading',
+  'frame-title',
+  'summary-name',
+]);
+/** A specimen has no page around it. */
+const off = [
+  'region',
+  'page-has-heading-one',
+  'landmark-one-main',
+  'document-title',
+  'html-has-lang',
+  'bypass',
+  'heading-order',
+  'frame-tested',
+];
+
+/** What one showing of each specimen tells: the audit, the reach of the keyboard, other directions and sizes. */
+interface Looked {
+  readonly violations: readonly (Violation & { title: string })[];
+  readonly stuck: Failure | undefined;
+  readonly rtl: Failure | undefined;
+  readonly large: Failure | undefined;
+}
+
+let looking: Promise<Looked> | undefined;
+
+function lookAtAll(stage: Stage): Promise<Looked> {
+  looking ??= (async () => {
+    await import(/* @vite-ignore */ new URL('axe.js', location.href).href);
+    const { axe } = globalThis as unknown as { axe: Axe };
+    const violations: (Violation & { title: string })[] = [];
+    let [stuck, rtl, large]: (Failure | undefined)[] = [];
+    for (const [at, specimen] of stage.task.specimens.entries()) {
+      const { box, element, end } = await stage.play(specimen, 300 + at);
+      const found = await axe.run(box, {
+        resultTypes: ['violations'],
+        rules: Object.fromEntries(off.map(rule => [rule, { enabled: false }])),
+      });
+      violations.push(...found.violations.map(violation => ({ ...violation, title: specimen.title })));
+      stuck ??= unreachable(element, specimen.title);
+      rtl ??= await newlyClipped(
+        box,
+        root => {
+          root.dir = 'rtl';
+          return () => root.removeAttribute('dir');
+        },
+        `turned the page from right to left in "${specimen.title}"`,
+        'Use logical properties: margin-inline-start, inset-inline-end, text-align: start.',
+      );
+      large ??= await newlyClipped(
+        box,
+        root => {
+          root.style.fontSize = '200%';
+          return () => root.style.removeProperty('font-size');
+        },
+        `doubled the size of text in "${specimen.title}"`,
+        'Give heights and widths in em or rem, or as min-height; a box with a fixed height cuts its text off.',
+      );
+      end();
+    }
+    return { violations, stuck, rtl, large };
+  })();
+  return looking;
+}
+
+function told(violation: (Violation & { title: string }) | undefined): Failure | undefined {
+  if (!violation) return undefined;
+  const [node] = violation.nodes;
+  const summary = (node?.failureSummary ?? violation.help)
+    .replace(/^Fix (?:any|all) of the following:\s*/gm, '')
+    .replace(/\s+/g, ' ')
+    .trim();
+  return failure(
+    `audited "${violation.title}"`,
+    `no finding of ${violation.id}`,
+    `${node?.target.flat().join(' >>> ').slice(0, 120)}: ${violation.help}`,
+    summary,
+  );
+}
+
+/** Boxes that hide some of their content, by the path to them. */
+function clipped(root: HTMLElement): Map<Element, string> {
+  const found = new Map<Element, string>();
+  for (const node of deepElements(root)) {
+    if (!(node instanceof HTMLElement) || node.clientWidth <= 2 || node.clientHeight <= 2) continue;
+    const { overflowX, overflowY, textOverflow } = getComputedStyle(node);
+    const hides = (overflow: string) => overflow === 'hidden' || overflow === 'clip';
+    const text = (node.textContent ?? '').trim();
+    if (!text) continue;
+    if (hides(overflowX) && textOverflow !== 'ellipsis' && node.scrollWidth > node.clientWidth + 2)
+      found.set(node, 'width');
+    else if (hides(overflowY) && node.scrollHeight > node.clientHeight + 2) found.set(node, 'height');
+  }
+  return found;
+}
+
+async function newlyClipped(
+  box: HTMLElement,
+  change: (root: HTMLElement) => () => void,
+  did: string,
+  fix: string,
+): Promise<Failure | undefined> {
+  const isWide = () => document.documentElement.scrollWidth > innerWidth + 2;
+  const [before, wide] = [clipped(box), isWide()];
+  const undo = change(document.documentElement);
+  await quiet();
+  const [after, nowWide] = [clipped(box), isWide()];
+  undo();
+  for (const [node, side] of after)
+    if (!before.has(node))
+      return failure(
+        did,
+        'all text is seen',
+        `<${node.localName}${node.className ? ` class="${node.className}"` : ''}> cuts its text off in ${side}`,
+        fix,
+      );
+  return nowWide && !wide ? failure(did, 'nothing wider than the page', 'the page scrolls sideways', fix) : undefined;
+}
+
+/** Something that can be clicked, and that the keyboard does not reach. */
+function unreachable(element: HTMLElement, title: string): Failure | undefined {
+  const stuck = controlsIn(element).find(node => {
+    if (!clickable.get(node)?.has('click') || node.matches('label, form, fieldset, dialog')) return false;
+    if (node.matches(':disabled') || node.getClientRects().length === 0) return false;
+    const reachable = node.tabIndex >= 0 || node.matches('a[href], button, input, select, textarea, summary');
+    // One that only hears the clicks of what stands in it needs no way of its own.
+    const inside = node.querySelector('button, a[href], input, select, textarea, summary, [tabindex], slot') !== null;
+    const roving = node.hasAttribute('tabindex') && node.closest(composites) !== null;
+    return !reachable && !inside && !roving;
+  });
+  if (!stuck) return undefined;
+  return failure(
+    `looked for a way to each thing that can be clicked in "${title}"`,
+    'the keyboard reaches it',
+    `${nameOf(stuck)} can only be clicked`,
+    'Make it a <button type="button">, or give it a role, tabindex="0" and a key handler.',
+  );
+}
+
+/** In these the arrow keys go from one to the next (ARIA, managing focus). */
+const composites =
+  '[role=listbox], [role=grid], [role=tree], [role=tablist], [role=radiogroup], [role=menu], [role=toolbar]';
+
+const focusStyles = [
+  'outlineStyle',
+  'outlineWidth',
+  'outlineColor',
+  'boxShadow',
+  'borderTopColor',
+  'borderTopWidth',
+  'borderBottomColor',
+  'borderBottomWidth',
+  'backgroundColor',
+  'color',
+  'textDecorationLine',
+  'textDecorationStyle',
+  'transform',
+] as const;
+
+function look(node: Element): string {
+  // Focus may show on the element itself, around it, or on its host.
+  const shown: string[] = [];
+  for (
+    let at: Element | null = node, steps = 0;
+    at && steps < 4;
+    at = at.parentElement ?? ((at.getRootNode() as ShadowRoot).host as Element | undefined) ?? null, steps++
+  ) {
+    const style = getComputedStyle(at);
+    shown.push(
+      focusStyles.map(name => style[name]).join('|'),
+      getComputedStyle(at, '::after').boxShadow,
+      getComputedStyle(at, '::after').outlineStyle,
+      getComputedStyle(at, '::before').outlineStyle,
+    );
+  }
+  return shown.join('\n');
+}
+
+function nameOf(node: Element): string {
+  const text = (node.getAttribute('aria-label') ?? node.textContent ?? '').trim().slice(0, 24);
+  return `<${node.localName}${node.className && typeof node.className === 'string' ? ` class="${node.className}"` : ''}>${text ? ` "${text}"` : ''}`;
+}
+
+export const accessRules: readonly Rule[] = [
+  {
+    code: 'name-role',
+    run: async stage => told((await lookAtAll(stage)).violations.find(({ id }) => naming.has(id))),
+  },
+  { code: 'audit', run: async stage => told((await lookAtAll(stage)).violations.find(({ id }) => !naming.has(id))) },
+  { code: 'keyboard-reach', run: async stage => (await lookAtAll(stage)).stuck },
+  {
+    code: 'focus-visible',
+    async run(stage) {
+      const { element, end } = await stage.play(stage.first, 600);
+      try {
+        for (const node of controlsIn(element)) {
+          if (node.tabIndex < 0 || node.matches(':disabled') || node.getClientRects().length === 0) continue;
+          (document.activeElement as HTMLElement | null)?.blur();
+          const before = look(node);
+          node.focus({ focusVisible: true } as FocusOptions);
+          await quiet();
+          // A page that is not in front may be given the focus a little later.
+          for (let tries = 0; tries < 10 && !node.matches(':focus-visible'); tries++) {
+            await frame();
+            node.focus({ focusVisible: true } as FocusOptions);
+          }
+          if (!node.matches(':focus-visible')) continue;
+          const after = look(node);
+          node.blur();
+          if (before === after)
+            return failure(
+              `gave ${nameOf(node)} the focus`,
+              'it shows',
+              'it looks as before',
+              'Do not take the outline away, or draw something else for :focus-visible.',
+            );
+        }
+        return undefined;
+      } finally {
+        end();
+      }
+    },
+  },
+  { code: 'right-to-left', run: async stage => (await lookAtAll(stage)).rtl },
+  { code: 'large-text', run: async stage => (await lookAtAll(stage)).large },
+];

@@ -1,0 +1,193 @@
+import { firstDifference, type Stage, snapshot } from '../stage.ts';
+import { errorsIn, quiet } from '../watch.ts';
+import { failure, type Rule } from './rule.ts';
+
+/** Gives a fresh element the attributes and content of a specimen. */
+function furnish(
+  element: HTMLElement,
+  written: HTMLElement,
+  names = [...written.attributes].map(({ name }) => name),
+): void {
+  for (const name of names) if (name !== 'is') element.setAttribute(name, written.getAttribute(name)!);
+  element.append(...[...written.childNodes].map(node => document.importNode(node, true)));
+}
+
+async function shownAs(stage: Stage, element: HTMLElement): Promise<string> {
+  const box = stage.box();
+  box.append(element);
+  await stage.ready(box);
+  const text = snapshot(element);
+  box.remove();
+  return text;
+}
+
+/** What the parser makes of a page that comes slowly, after the element is defined. */
+async function parsed(stage: Stage): Promise<string> {
+  const frame = document.createElement('iframe');
+  frame.src = new URL(`slowly?tag=${stage.tag}`, location.href).href;
+  document.body.append(frame);
+  try {
+    await new Promise(resolve => frame.addEventListener('load', resolve, { once: true }));
+    await quiet();
+    const { contentDocument } = frame;
+    const found = contentDocument?.querySelector<HTMLElement>(`${stage.tag}, [is="${stage.tag}"]`);
+    if (!found) return '(nothing)';
+    // Classes of another page: what is told of them is text.
+    const { eltrixSnapshot } = frame.contentWindow as unknown as { eltrixSnapshot(element: Element): string };
+    return eltrixSnapshot(found);
+  } finally {
+    frame.remove();
+  }
+}
+
+/** What a constructor does that it must not, if anything. */
+async function constructorProblem(stage: Stage): Promise<{ expected: string; seen: string } | undefined> {
+  let fresh: HTMLElement | undefined;
+  const [error] = await errorsIn(() => {
+    fresh = stage.bare();
+  });
+  if (error) return { expected: 'an element, without an error', seen: error };
+  const [name] = fresh!.getAttributeNames().filter(name => name !== 'is');
+  if (name !== undefined) return { expected: 'no attributes', seen: `the attribute ${name}` };
+  const child = fresh!.firstChild;
+  return child ? { expected: 'no children', seen: `a child <${child.nodeName.toLowerCase()}>` } : undefined;
+}
+
+export const creationRules: readonly Rule[] = [
+  {
+    code: 'made-alike',
+    async run(stage) {
+      // What it does in its constructor is told by the rule for that.
+      if (await constructorProblem(stage)) return undefined;
+      const { box, element } = await stage.stage();
+      const reference = snapshot(element);
+      const written = stage.written();
+      const ways: readonly (readonly [string, () => Promise<string>])[] = [
+        ['innerHTML again', async () => snapshot((await stage.stage()).element)],
+        ['document.createElement', () => shownAs(stage, made(stage.bare()))],
+        ...(stage.task.description.extends === undefined
+          ? ([['new', () => shownAs(stage, made(new stage.Class() as HTMLElement))]] as const)
+          : []),
+        ['cloneNode', () => shownAs(stage, element.cloneNode(true) as HTMLElement)],
+        ['importNode', () => shownAs(stage, document.importNode(written, true))],
+        ['upgrade', () => shownAs(stage, upgraded(written))],
+        ['the parser, after the definition', () => parsed(stage)],
+      ];
+      function made(fresh: HTMLElement): HTMLElement {
+        furnish(fresh, written);
+        return fresh;
+      }
+      try {
+        for (const [way, make] of ways) {
+          let result = '';
+          const [error] = await errorsIn(async () => {
+            result = await make();
+          }).catch((thrown: unknown) => [String(thrown)]);
+          if (error)
+            return failure(
+              `made it by ${way}`,
+              'no error',
+              error,
+              'Do nothing in the constructor but set the element up; view() and connected() come later.',
+            );
+          const difference = firstDifference(reference, result);
+          if (difference)
+            return failure(
+              `made it by ${way}, and compared it with one that innerHTML made`,
+              difference.expected,
+              difference.seen,
+              'Let what is shown follow from attributes, properties and content only, whenever they come.',
+            );
+        }
+        return undefined;
+      } finally {
+        box.remove();
+      }
+
+      function upgraded(template: HTMLElement): HTMLElement {
+        const foreign = document.implementation.createHTMLDocument();
+        const copy = foreign.importNode(template, true);
+        document.adoptNode(copy);
+        customElements.upgrade(copy);
+        return copy;
+      }
+    },
+  },
+  {
+    code: 'constructor-bare',
+    async run(stage) {
+      const problem = await constructorProblem(stage);
+      if (!problem) return undefined;
+      return failure(
+        'called document.createElement()',
+        problem.expected,
+        problem.seen,
+        'Move it to connected() or view(): HTML §4.13.2 lets a constructor add neither attributes nor children.',
+      );
+    },
+  },
+  {
+    code: 'early-properties',
+    applies: ({ task }) => (task.description.properties.some(isPlainText) ? undefined : 'it has no property to set'),
+    async run(stage) {
+      for (const { name, kind } of stage.task.description.properties.filter(isPlainText)) {
+        const value = early[kind]!;
+        const foreign = document.implementation.createHTMLDocument();
+        const element = document.adoptNode(foreign.importNode(stage.written(), true)) as unknown as Record<
+          string,
+          unknown
+        > &
+          HTMLElement;
+        (element as Record<string, unknown>)[name] = value;
+        customElements.upgrade(element);
+        const box = stage.box();
+        box.append(element);
+        await quiet();
+        const seen = element[name];
+        box.remove();
+        if (seen !== value)
+          return failure(
+            `set ${name} = ${JSON.stringify(value)} before the element was defined`,
+            JSON.stringify(value),
+            String(JSON.stringify(seen)),
+            'Take the value over when the element is upgraded: delete the own property and assign it again.',
+          );
+      }
+      return undefined;
+    },
+  },
+  {
+    code: 'attribute-order',
+    applies: stage => (stage.written().attributes.length > 1 ? undefined : 'its first specimen has no two attributes'),
+    async run(stage) {
+      const written = stage.written();
+      const names = written.getAttributeNames();
+      const [forward, backward] = [stage.bare(), stage.bare()];
+      furnish(forward, written, names);
+      furnish(backward, written, [...names].reverse());
+      const difference = firstDifference(await shownAs(stage, forward), await shownAs(stage, backward));
+      if (!difference) return undefined;
+      return failure(
+        'set the attributes in the other order',
+        difference.expected,
+        difference.seen,
+        'Let each attribute be read when it is needed, not when it happens to come.',
+      );
+    },
+  },
+];
+
+const early: Readonly<Record<string, unknown>> = {
+  text: 'Sorrel',
+  flag: true,
+  integer: 7,
+  decimal: 1.5,
+  nonNegative: 7,
+  unsigned: 7,
+  positive: 7,
+  positiveDecimal: 1.5,
+};
+
+function isPlainText({ kind, name }: { readonly kind: string; readonly name: string }): boolean {
+  return kind in early && !(name in HTMLElement.prototype);
+}

@@ -1,0 +1,228 @@
+import type { Failure } from '../model.ts';
+import { provoke } from '../provoke.ts';
+import { samplesOf, shown } from '../samples.ts';
+import { firstDifference, type Stage, snapshot } from '../stage.ts';
+import { errorsIn, leftSince, quiet, real, type Taken, takenNow } from '../watch.ts';
+import { failure, type Rule } from './rule.ts';
+
+type Properties = HTMLElement & Record<string, unknown>;
+
+const wait = (ms: number) => new Promise<void>(resolve => real.setTimeout.call(window, resolve, ms));
+
+async function moved(element: HTMLElement, how: 'again' | 'elsewhere' | 'moveBefore'): Promise<void> {
+  const parent = element.parentElement!;
+  if (how === 'again') {
+    element.remove();
+    await quiet();
+    parent.append(element);
+  } else if (how === 'elsewhere') {
+    const other = document.createElement('div');
+    parent.append(other);
+    other.append(element);
+  } else {
+    const other = document.createElement('div');
+    parent.append(other);
+    (other as unknown as { moveBefore(node: Node, before: Node | null): void }).moveBefore(element, null);
+  }
+  await quiet();
+}
+
+const ways = () =>
+  ['again', 'elsewhere', ...('moveBefore' in Element.prototype ? ['moveBefore'] : [])] as (
+    | 'again'
+    | 'elsewhere'
+    | 'moveBefore'
+  )[];
+const words = {
+  again: 'took it out and put it back',
+  elsewhere: 'moved it',
+  moveBefore: 'moved it with moveBefore()',
+} as const;
+
+function attributesOf(element: HTMLElement): string {
+  return [...element.attributes]
+    .map(({ name, value }) => `${name}=${JSON.stringify(value)}`)
+    .sort()
+    .join('\n');
+}
+
+const collect = (globalThis as { gc?: () => void }).gc;
+
+/** What comes twice when the element comes back. */
+let doubled: Promise<Failure | undefined> | undefined;
+
+function findDoubled(stage: Stage): Promise<Failure | undefined> {
+  doubled ??= (async () => {
+    const { box, element } = await stage.stage();
+    const before = snapshot(element);
+    try {
+      for (const how of ways()) {
+        for (let times = 0; times < 3; times++) {
+          const [error] = await errorsIn(() => moved(element, how));
+          const did = `${words[how]}, ${times + 1} time${times ? 's' : ''}`;
+          const fix = 'Make the view once; connected() is called each time and gives back what it took.';
+          if (error) return failure(did, 'no error', error, fix);
+          const difference = firstDifference(before, snapshot(element));
+          if (difference) return failure(did, difference.expected, difference.seen, fix);
+        }
+      }
+      return undefined;
+    } finally {
+      box.remove();
+    }
+  })();
+  return doubled;
+}
+
+/** What is left when the element has gone. */
+let left: Promise<readonly Taken[]> | undefined;
+
+function findLeft(stage: Stage): Promise<readonly Taken[]> {
+  left ??= (async () => {
+    // The first one may take something for all that come.
+    const { box: early } = await stage.stage();
+    early.remove();
+    await quiet();
+    await wait(30);
+    const before = takenNow();
+    for (let times = 0; times < 2; times++) {
+      const { box, element } = await stage.stage();
+      await provoke(element);
+      await moved(element, 'again');
+      box.remove();
+      await quiet();
+    }
+    await wait(60);
+    return leftSince(before);
+  })();
+  return left;
+}
+
+export const lifeRules: readonly Rule[] = [
+  { code: 'no-doubling', run: findDoubled },
+  {
+    code: 'gives-back',
+    async run(stage) {
+      const [first, ...others] = await findLeft(stage);
+      if (!first) return undefined;
+      return failure(
+        'put it on the page, used it, and took it away, twice',
+        'nothing left',
+        `${first.what}${others.length > 0 ? ` and ${others.length} more` : ''}`,
+        'Take it through the scope of connected(): scope.on(), scope.every(), scope.use(() => observer.disconnect()).',
+      );
+    },
+  },
+  {
+    code: 'not-kept-alive',
+    applies: () => (collect ? undefined : 'this engine lets nobody ask for collection'),
+    async run(stage) {
+      // What it left behind holds it, and that is told already.
+      if ((await findLeft(stage)).length > 0) return undefined;
+      const references: WeakRef<HTMLElement>[] = [];
+      for (let times = 0; times < 6; times++) await once();
+      async function once(): Promise<void> {
+        const { box, element } = await stage.stage();
+        references.push(new WeakRef(element));
+        box.remove();
+      }
+      for (let times = 0; times < 3; times++) {
+        await wait(2);
+        collect!();
+      }
+      // The engine itself may hold the last one for a while.
+      const alive = references.filter(reference => reference.deref()).length;
+      if (alive <= 1) return undefined;
+      return failure(
+        'took six of them off the page and collected garbage',
+        'all of them are gone',
+        `${alive} are alive`,
+        'Something outside holds them: a list, a closure on window or document, a global registry. Give it back in disconnected().',
+      );
+    },
+  },
+  {
+    code: 'state-kept',
+    async run(stage) {
+      const { box, element } = await stage.stage();
+      const properties = stage.task.description.properties;
+      const target = element as Properties;
+      try {
+        for (const property of properties) {
+          const { name, attribute } = property;
+          if (attribute !== undefined) {
+            const [sample] = samplesOf(property, stage.task.specimens);
+            if (sample) target.setAttribute(attribute, sample.text);
+          } else if (target[name] !== null && typeof target[name] === 'object') {
+            // Another object than the default, of the same shape.
+            try {
+              target[name] = structuredClone(target[name]);
+            } catch {
+              // What cannot be cloned stays as it is.
+            }
+          }
+        }
+        await quiet();
+        const values = properties.map(({ name }) => target[name]);
+        const attributes = attributesOf(element);
+        for (const how of ways()) {
+          await moved(element, how);
+          for (const [at, { name }] of properties.entries()) {
+            if (Object.is(target[name], values[at])) continue;
+            if (shown(target[name]) === shown(values[at]) && typeof values[at] === 'object') continue;
+            return failure(
+              words[how],
+              `${name} is ${shown(values[at])}, as before`,
+              `${name} is ${shown(target[name])}`,
+              'Set initial values where they are declared, not in connected().',
+            );
+          }
+          const difference = firstDifference(attributes, attributesOf(element));
+          if (difference)
+            return failure(
+              words[how],
+              difference.expected,
+              difference.seen,
+              'Set initial values where they are declared, not in connected().',
+            );
+        }
+        return undefined;
+      } finally {
+        box.remove();
+      }
+    },
+  },
+  {
+    code: 'adoption',
+    async run(stage) {
+      const { box, element } = await stage.stage();
+      const frame = document.createElement('iframe');
+      frame.src = new URL('blank', location.href).href;
+      box.append(frame);
+      await new Promise(resolve => frame.addEventListener('load', resolve, { once: true }));
+      try {
+        const before = snapshot(element);
+        const display = getComputedStyle(element).display;
+        const fix =
+          'Make shared style sheets anew for another document, and ask for this.ownerDocument when it is needed.';
+        for (let times = 0; times < 2; times++) {
+          const [error] = await errorsIn(async () => {
+            frame.contentDocument!.body.append(element);
+            await quiet();
+            const there = frame.contentWindow!.getComputedStyle(element).display;
+            if (there !== display) throw new Error(`display is "${there}" there, and was "${display}"`);
+            box.append(element);
+            await quiet();
+          }).catch((thrown: unknown) => [(thrown as Error).message]);
+          const did = 'moved it into the document of a frame, and back';
+          if (error) return failure(did, 'it works there', error, fix);
+          const difference = firstDifference(before, snapshot(element));
+          if (difference && !(await findDoubled(stage))) return failure(did, difference.expected, difference.seen, fix);
+        }
+        return undefined;
+      } finally {
+        box.remove();
+      }
+    },
+  },
+];

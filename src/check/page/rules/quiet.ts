@@ -1,0 +1,52 @@
+import { walk, walked } from '../walk.ts';
+import { foreignResources, said } from '../watch.ts';
+import { failure, type Rule } from './rule.ts';
+
+const noted = (kind: (typeof said)[number]['kind']) => said.filter(one => one.kind === kind).map(({ text }) => text);
+
+/** Nothing is said, refused or asked elsewhere. */
+export const quietRules: readonly Rule[] = [
+  {
+    code: 'console-quiet',
+    async run(stage) {
+      await walk(stage);
+      const [first] = noted('console');
+      if (first === undefined) return undefined;
+      return failure(
+        walked,
+        'nothing on the console',
+        first,
+        'Mend what it tells of; take out what was for looking only.',
+      );
+    },
+  },
+  {
+    code: 'policy-kept',
+    async run(stage) {
+      await walk(stage);
+      // Another host is what own-host tells of.
+      const [first] = noted('policy').filter(text => !/ (?:https?|wss?):\/\/(?!127\.0\.0\.1)/.test(text));
+      if (first === undefined) return undefined;
+      return failure(
+        `${walked}, under a strict content security policy with Trusted Types`,
+        'nothing refused',
+        `the policy refused ${first}`,
+        'Set styles through stylesheet`…`, a style record or CSSOM, text through holes, and load nothing that the page does not allow.',
+      );
+    },
+  },
+  {
+    code: 'own-host',
+    async run(stage) {
+      await walk(stage);
+      const [first] = [...noted('request'), ...foreignResources()];
+      if (first === undefined) return undefined;
+      return failure(
+        walked,
+        'no request to another host',
+        `it asked ${first}`,
+        'Take the address from the page, by an attribute, or bundle what is needed.',
+      );
+    },
+  },
+];

@@ -1,0 +1,16 @@
+/** What a rule is: something that holds for every good element, and how to find out. */
+import type { Failure } from '../model.ts';
+import type { Stage } from '../stage.ts';
+
+export interface Rule {
+  /** A stable word with an anchor in docs/conformance.md. */
+  readonly code: string;
+  /** Why it says nothing of this element; undefined if it applies. */
+  applies?(stage: Stage): string | undefined;
+  /** @returns what is wrong, if anything. */
+  run(stage: Stage): Promise<Failure | undefined>;
+}
+
+export function failure(did: string, expected: string, seen: string, fix: string): Failure {
+  return { did, expected, seen, fix };
+}

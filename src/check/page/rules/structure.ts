@@ -1,0 +1,183 @@
+import { samplesOf } from '../samples.ts';
+import type { Stage } from '../stage.ts';
+import { walk } from '../walk.ts';
+import { quiet } from '../watch.ts';
+import { failure, type Rule } from './rule.ts';
+
+const closed = ({ task }: Stage) => (task.description.shadow === 'closed' ? 'its shadow root is closed' : undefined);
+const noSlots = (stage: Stage) =>
+  closed(stage) ??
+  (stage.task.description.shadow === 'none'
+    ? 'it has no shadow root'
+    : stage.task.description.slots.length > 0
+      ? undefined
+      : 'it declares no slots');
+
+const slotName = (name: string) => (name ? `the slot "${name}"` : 'the default slot');
+
+export const structureRules: readonly Rule[] = [
+  {
+    code: 'slots-there',
+    applies: stage => closed(stage) ?? (stage.task.description.shadow === 'none' ? 'it has no shadow root' : undefined),
+    async run(stage) {
+      const declared = new Set(stage.task.description.slots.map(({ name }) => name));
+      for (const { title, slots } of (await walk(stage)).seen) {
+        const did = `looked at "${title}"`;
+        for (const name of declared)
+          if (!slots.has(name))
+            return failure(
+              did,
+              `${slotName(name)}, which is declared`,
+              'it is not there',
+              `Write <slot${name ? ` name="${name}"` : ''}></slot> in view(), outside what comes and goes: what a page put there would vanish.`,
+            );
+        for (const name of slots)
+          if (!declared.has(name))
+            return failure(
+              did,
+              'only declared slots',
+              `${slotName(name)} is not declared`,
+              `Declare it: slots: { '${name}': slot('…') }.`,
+            );
+      }
+      return undefined;
+    },
+  },
+  {
+    code: 'parts-there',
+    applies: stage => closed(stage),
+    async run(stage) {
+      const declared = new Set(stage.task.description.parts.map(({ name }) => name));
+      const all = (await walk(stage)).seen;
+      // A part may come and go with what there is to show.
+      const missing = [...declared].find(name => !all.some(({ parts }) => parts.has(name)));
+      if (missing !== undefined)
+        return failure(
+          'looked at every specimen',
+          `the part "${missing}", which is declared`,
+          'no element has it',
+          `Write part="${missing}" on an element of the view, or a specimen that shows it.`,
+        );
+      for (const { title, parts } of all)
+        for (const name of parts)
+          if (!declared.has(name))
+            return failure(
+              `looked at "${title}"`,
+              'only declared parts',
+              `part="${name}" is not declared`,
+              `Declare it: parts: { '${name}': '…' }.`,
+            );
+      return undefined;
+    },
+  },
+  {
+    code: 'slot-fallback',
+    applies: noSlots,
+    async run(stage) {
+      const { box, element } = await stage.stage();
+      element.replaceChildren();
+      await quiet();
+      try {
+        for (const slot of element.shadowRoot?.querySelectorAll('slot') ?? []) {
+          const fallback = [...slot.children].filter(
+            child => !child.hasAttribute('hidden') && child.localName !== 'slot',
+          );
+          if (
+            fallback.length === 0 ||
+            fallback.every(
+              child => child.textContent?.trim() === '' && child.clientHeight === 0 && child.children.length === 0,
+            )
+          )
+            continue;
+          const visible = fallback.some(child => child.getClientRects().length > 0);
+          if (!visible && element.getClientRects().length > 0)
+            return failure(
+              `emptied ${slotName(slot.name)}`,
+              `its fallback shows`,
+              'it takes no room',
+              'Do not hide the slot or what stands in it: CSS of the element does.',
+            );
+        }
+        return undefined;
+      } finally {
+        box.remove();
+      }
+    },
+  },
+  {
+    code: 'slot-kept',
+    applies: noSlots,
+    async run(stage) {
+      const { box, element } = await stage.stage();
+      const { slots } = stage.task.description;
+      for (const { name } of slots) {
+        const child = document.createElement('span');
+        child.textContent = 'kept';
+        if (name) child.slot = name;
+        element.append(child);
+      }
+      await quiet();
+      const children = [...element.children].map(child => [child, child.assignedSlot] as const);
+      try {
+        for (const property of stage.task.description.properties) {
+          if (property.attribute === undefined) continue;
+          for (const { text } of samplesOf(property, stage.task.specimens)) {
+            element.setAttribute(property.attribute, text);
+            await quiet();
+            const did = `set ${property.attribute}=${JSON.stringify(text)}`;
+            const fix =
+              'Let slots stand outside of live holes, and leave the children of the element alone: they are the page’s.';
+            for (const [child, slot] of children) {
+              if (child.parentNode !== element)
+                return failure(did, 'the page’s content stays', `<${child.localName}> was taken away`, fix);
+              if (slot && child.assignedSlot !== slot)
+                return failure(
+                  did,
+                  `<${child.localName}> stays in its slot`,
+                  child.assignedSlot ? 'it is in a slot that was made anew' : 'it is in none',
+                  fix,
+                );
+            }
+          }
+        }
+        return undefined;
+      } finally {
+        box.remove();
+      }
+    },
+  },
+  {
+    code: 'custom-properties',
+    applies: stage =>
+      closed(stage) ??
+      (stage.task.description.shadow === 'none' ? 'its styles are among those of the page' : undefined),
+    async run(stage) {
+      const declared = stage.task.description.cssProperties.map(({ name }) => name);
+      const used = new Set<string>();
+      const own = new Set<string>();
+      for (const { css } of (await walk(stage)).seen) {
+        for (const [, name] of css.matchAll(/var\(\s*(--[\w-]+)/g)) used.add(name!);
+        for (const [, name] of css.matchAll(/(?:^|[{;\s])(--[\w-]+)\s*:/g)) own.add(name!);
+      }
+      const did = 'read the style sheets of the element';
+      // A declared one may be set for what stands inside.
+      const unused = declared.find(name => !used.has(name) && !own.has(name));
+      if (unused)
+        return failure(
+          did,
+          `${unused}, which is declared, in use`,
+          'nothing uses it',
+          `Write var(${unused}, …) where it is meant, or take it out of the contract.`,
+        );
+      const unknown = [...used].find(name => !declared.includes(name) && !own.has(name));
+      if (unknown)
+        return failure(
+          did,
+          'only declared custom properties from outside',
+          `var(${unknown}) is not declared`,
+          `Declare it: cssProperties: { '${unknown}': '…' }.`,
+        );
+      return undefined;
+    },
+  },
+];

@@ -1,0 +1,86 @@
+/** Values to try on an element's attributes and properties, by what it declares. */
+import type { PropertyDescription } from '../../describe/model.ts';
+import type { CheckSpecimen } from './model.ts';
+import { nodesOf } from './place.ts';
+
+export interface Sample {
+  /** The attribute's text. */
+  readonly text: string;
+  /** What the property then is; undefined where nobody can say. */
+  readonly value?: unknown;
+}
+
+/** Texts that the attribute takes, with the property's value for each. */
+export function samplesOf(property: PropertyDescription, specimens: readonly CheckSpecimen[]): Sample[] {
+  const numbers = (...values: number[]) => values.map(value => ({ text: String(value), value }));
+  const { kind, values, range } = property;
+  switch (kind) {
+    case 'text':
+      return [
+        { text: 'Sorrel', value: 'Sorrel' },
+        { text: '', value: '' },
+        { text: ' two words ', value: ' two words ' },
+      ];
+    case 'flag':
+      return [{ text: '', value: true }];
+    case 'integer':
+      return numbers(7, 0, -3);
+    case 'nonNegative':
+    case 'unsigned':
+      return numbers(7, 0);
+    case 'positive':
+      return numbers(7, 1);
+    case 'clamped':
+      return numbers(range![0], range![1]);
+    case 'decimal':
+      return numbers(1.5, 0, -2);
+    case 'positiveDecimal':
+      return numbers(1.5, 3);
+    case 'choice':
+      return values.map(value => ({ text: value, value }));
+    case 'url':
+      return [{ text: 'field/hive.svg', value: new URL('field/hive.svg', document.baseURI).href }];
+    case 'tokens':
+      return [{ text: values.length > 0 ? values[0]! : 'one two' }];
+    default:
+      // Only its author knows what it takes, and specimens show it.
+      return specimenTexts(property.attribute!, specimens).map(text => ({ text }));
+  }
+}
+
+/** Texts that say nothing usable; the property is then what the contract declares. */
+export function badTexts({ kind }: PropertyDescription): string[] {
+  switch (kind) {
+    case 'integer':
+    case 'nonNegative':
+    case 'unsigned':
+    case 'positive':
+    case 'clamped':
+      return ['', 'many', '-'];
+    case 'decimal':
+    case 'positiveDecimal':
+      return ['', 'many', 'NaN'];
+    case 'choice':
+      return ['no-such-word'];
+    default:
+      return [];
+  }
+}
+
+function specimenTexts(attribute: string, specimens: readonly CheckSpecimen[]): string[] {
+  const texts = specimens.flatMap(({ html }) =>
+    [...nodesOf(html).querySelectorAll(`[${CSS.escape(attribute)}]`)].map(element => element.getAttribute(attribute)!),
+  );
+  return [...new Set(texts)].slice(0, 3);
+}
+
+/** A value as people read it. */
+export function shown(value: unknown): string {
+  if (typeof value === 'string') return JSON.stringify(value);
+  if (value === null || value === undefined || typeof value !== 'object') return String(value);
+  try {
+    return JSON.stringify(value).slice(0, 80);
+  } catch {
+    return String(value);
+  }
+}

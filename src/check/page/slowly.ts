@@ -1,0 +1,11 @@
+/** What runs in a page that comes slowly: the element is defined before the parser reaches it. */
+import { snapshot } from './stage.ts';
+
+declare global {
+  var eltrixSnapshot: (element: Element) => string;
+}
+
+globalThis.eltrixSnapshot = snapshot;
+const { dataset } = document.querySelector('script')!;
+await import(/* @vite-ignore */ dataset['module']!);
+await fetch(dataset['go']!);

@@ -1,0 +1,67 @@
+/** Every specimen is shown, looked at and used once, and several rules tell what came of it. */
+import { provoke } from './provoke.ts';
+import { samplesOf } from './samples.ts';
+import { type Stage, viewElements } from './stage.ts';
+import { quiet, type Sent, sent } from './watch.ts';
+
+/** What stood in the view of the element in one specimen. */
+export interface Seen {
+  readonly title: string;
+  readonly slots: ReadonlySet<string>;
+  readonly parts: ReadonlySet<string>;
+  readonly css: string;
+}
+
+export interface Walk {
+  readonly seen: readonly Seen[];
+  /** What the element sent. */
+  readonly events: readonly Sent[];
+}
+
+/** What is done, in words. */
+export const walked = 'showed every specimen, used each control, changed each attribute';
+
+let walking: Promise<Walk> | undefined;
+
+export function walk(stage: Stage): Promise<Walk> {
+  walking ??= (async () => {
+    const seen: Seen[] = [];
+    const events: Sent[] = [];
+    for (const [at, specimen] of stage.task.specimens.entries()) {
+      const { element, end } = await stage.play(specimen, at);
+      seen.push(look(specimen.title, element));
+      const before = sent.length;
+      await provoke(element);
+      for (const property of stage.task.description.properties) {
+        if (property.attribute === undefined) continue;
+        for (const { text } of samplesOf(property, stage.task.specimens))
+          element.setAttribute(property.attribute, text);
+        await quiet();
+      }
+      // Hooks of the end may send something, too.
+      end();
+      await quiet();
+      events.push(...sent.slice(before).filter(({ target }) => target === element));
+    }
+    return { seen, events };
+  })();
+  return walking;
+}
+
+function look(title: string, element: HTMLElement): Seen {
+  return {
+    title,
+    slots: new Set([...(element.shadowRoot?.querySelectorAll('slot') ?? [])].map(({ name }) => name)),
+    parts: new Set(viewElements(element).flatMap(node => [...node.part])),
+    css: cssOf(element),
+  };
+}
+
+/** All CSS of an element's own. */
+function cssOf(element: HTMLElement): string {
+  const root = element.shadowRoot;
+  const sheets = root ? [...root.styleSheets, ...root.adoptedStyleSheets] : [...document.adoptedStyleSheets];
+  const rules = sheets.flatMap(sheet => [...sheet.cssRules].map(rule => rule.cssText));
+  const inline = viewElements(element).map(node => node.getAttribute('style') ?? '');
+  return [...rules, ...inline].join('\n');
+}

@@ -1,0 +1,310 @@
+/** Notes what the page's code takes and says. Has to begin before any of it is loaded. */
+
+export type TakenKind = 'listener' | 'timer' | 'animation frame' | 'observer' | 'request';
+
+/** Something that has not been given back. */
+export interface Taken {
+  readonly kind: TakenKind;
+  readonly what: string;
+  /** Whether it still acts; without it, it does. */
+  acts?(): boolean;
+}
+
+export interface Sent {
+  readonly target: EventTarget;
+  readonly event: Event;
+}
+
+const taken = new Map<unknown, Taken>();
+const page = globalThis as unknown as Window & typeof globalThis;
+
+/** Console messages, errors, what the policy refused, requests to other hosts. */
+export const said: { readonly kind: 'console' | 'policy' | 'request'; readonly text: string }[] = [];
+/** Synthetic events, in order. */
+export const sent: Sent[] = [];
+/** Functions that wait for errors which are meant to be. */
+let errors: string[] | undefined;
+
+export function takenNow(): ReadonlyMap<unknown, Taken> {
+  return new Map(taken);
+}
+
+/** What was taken since, and is not given back. */
+export function leftSince(before: ReadonlyMap<unknown, Taken>): Taken[] {
+  return [...taken].filter(([key, { acts }]) => !before.has(key) && (acts?.() ?? true)).map(([, what]) => what);
+}
+
+/** Errors that are reported while a function runs. */
+export async function errorsIn(fn: () => unknown): Promise<string[]> {
+  const found: string[] = [];
+  const before = errors;
+  errors = found;
+  try {
+    await fn();
+    await quiet();
+  } finally {
+    errors = before;
+  }
+  return found;
+}
+
+/** Some turns of the event loop: what follows has followed, but for what waits for a frame. */
+export async function quiet(): Promise<void> {
+  for (let turns = 0; turns < 3; turns++) await turn();
+}
+
+const channel = new MessageChannel();
+let resume: (() => void)[] = [];
+channel.port1.onmessage = () => {
+  const waiting = resume;
+  resume = [];
+  for (const resolve of waiting) resolve();
+};
+
+/** A task of its own, without the pause that nested timers have. */
+function turn(): Promise<void> {
+  return new Promise(resolve => {
+    resume.push(resolve);
+    channel.port2.postMessage(0);
+  });
+}
+
+/** The next frame and what follows; a page in the background has none, and is not waited for. */
+export async function frame(): Promise<void> {
+  await new Promise<void>(resolve => {
+    const id = real.setTimeout.call(page, resolve, 40);
+    real.requestAnimationFrame.call(page, () => {
+      real.clearTimeout.call(page, id);
+      resolve();
+    });
+  });
+  await quiet();
+}
+
+export const real = {
+  setTimeout: page.setTimeout,
+  clearTimeout: page.clearTimeout,
+  setInterval: page.setInterval,
+  clearInterval: page.clearInterval,
+  requestAnimationFrame: page.requestAnimationFrame,
+  cancelAnimationFrame: page.cancelAnimationFrame,
+  dispatchEvent: EventTarget.prototype.dispatchEvent,
+  fetch: page.fetch,
+};
+
+const tell = (kind: 'console' | 'policy' | 'request', text: unknown) =>
+  said.push({ kind, text: String(text).slice(0, 300) });
+
+export function watchPage(): void {
+  for (const level of ['log', 'info', 'warn', 'error', 'debug'] as const) {
+    console[level] = (...values: unknown[]) => tell('console', `console.${level}: ${values.map(String).join(' ')}`);
+  }
+  const error = (text: string) => (errors ? errors.push(text) : tell('console', text));
+  page.addEventListener('error', event => {
+    error(event.message || `could not be loaded: ${(event.target as HTMLScriptElement | null)?.src ?? ''}`);
+    event.preventDefault();
+  });
+  page.addEventListener('unhandledrejection', event => {
+    error(`unhandled: ${String(event.reason)}`);
+    event.preventDefault();
+  });
+  page.document.addEventListener('securitypolicyviolation', event =>
+    tell('policy', `${event.violatedDirective} ${event.blockedURI}${event.sample ? ` (${event.sample})` : ''}`),
+  );
+  watchListeners();
+  watchTimers();
+  watchObservers();
+  watchRequests();
+  EventTarget.prototype.dispatchEvent = function (event) {
+    sent.push({ target: this, event });
+    return real.dispatchEvent.call(this, event);
+  };
+}
+
+/** Things that outlive an element: what listens to them keeps it. */
+function nameOfTarget(target: EventTarget): string | undefined {
+  if (target === page) return 'window';
+  if (target === document) return 'document';
+  if (target === document.documentElement) return '<html>';
+  if (target === document.body) return '<body>';
+  if (typeof MediaQueryList === 'function' && target instanceof MediaQueryList) return `matchMedia('${target.media}')`;
+  if (typeof VisualViewport === 'function' && target instanceof VisualViewport) return 'visualViewport';
+  if ('navigation' in page && target === (page as { navigation?: unknown }).navigation) return 'navigation';
+  return undefined;
+}
+
+/** Nodes with click handlers, for the reach of the keyboard. */
+export const clickable = new WeakMap<EventTarget, Set<string>>();
+
+function watchListeners(): void {
+  const { prototype } = EventTarget;
+  const { addEventListener: add, removeEventListener: remove } = prototype;
+  const lists = new WeakMap<EventTarget, { type: string; listener: unknown; capture: boolean; key: object }[]>();
+  const captures = (options: unknown) =>
+    typeof options === 'object' && options !== null
+      ? Boolean((options as { capture?: boolean }).capture)
+      : options === true;
+  prototype.addEventListener = function (type, listener, options) {
+    const target = this ?? page;
+    if (listener && target instanceof Element) {
+      const types = clickable.get(target) ?? new Set();
+      clickable.set(target, types.add(type));
+    }
+    const name = listener ? nameOfTarget(target) : undefined;
+    const { signal, once = false } = typeof options === 'object' && options !== null ? options : {};
+    if (name !== undefined && !once && !signal?.aborted) {
+      const list = lists.get(target) ?? [];
+      lists.set(target, list);
+      const capture = captures(options);
+      if (!list.some(one => one.type === type && one.listener === listener && one.capture === capture)) {
+        const entry = { type, listener, capture, key: {} };
+        list.push(entry);
+        taken.set(entry.key, { kind: 'listener', what: `a listener of "${type}" on ${name}` });
+        if (signal) add.call(signal, 'abort', () => void taken.delete(entry.key));
+      }
+    }
+    return add.call(target, type, listener, options);
+  };
+  prototype.removeEventListener = function (type, listener, options) {
+    const target = this ?? page;
+    const list = lists.get(target);
+    const capture = captures(options);
+    const at = list?.findIndex(one => one.type === type && one.listener === listener && one.capture === capture) ?? -1;
+    if (at >= 0) taken.delete(list!.splice(at, 1)[0]!.key);
+    return remove.call(target, type, listener, options);
+  };
+}
+
+function watchTimers(): void {
+  const key = (kind: string, id: unknown) => `${kind} ${String(id)}`;
+  page.setTimeout = ((fn: TimerHandler, ms?: number, ...args: unknown[]) => {
+    const id = real.setTimeout.call(
+      page,
+      () => {
+        taken.delete(key('timer', id));
+        if (typeof fn === 'function') fn(...args);
+      },
+      ms,
+    ) as unknown;
+    // WebDriver's own patience with a script (§13.2) runs in the page.
+    if (ms !== 300_000) taken.set(key('timer', id), { kind: 'timer', what: `setTimeout(…, ${ms ?? 0})` });
+    return id;
+  }) as never;
+  page.setInterval = ((fn: TimerHandler, ms?: number, ...args: unknown[]) => {
+    const id = real.setInterval.call(page, fn as never, ms, ...(args as []));
+    taken.set(key('timer', id), { kind: 'timer', what: `setInterval(…, ${ms ?? 0})` });
+    return id;
+  }) as never;
+  page.clearTimeout = page.clearInterval = ((id: number) => {
+    taken.delete(key('timer', id));
+    real.clearTimeout.call(page, id);
+  }) as never;
+  page.requestAnimationFrame = fn => {
+    const id = real.requestAnimationFrame.call(page, time => {
+      taken.delete(key('frame', id));
+      fn(time);
+    });
+    taken.set(key('frame', id), { kind: 'animation frame', what: 'requestAnimationFrame()' });
+    return id;
+  };
+  page.cancelAnimationFrame = id => {
+    taken.delete(key('frame', id));
+    real.cancelAnimationFrame.call(page, id);
+  };
+}
+
+/**
+ * Observers. One of mutations in a tree that has left the document does nothing any more; the others are kept by the
+ * document.
+ */
+function watchObservers(): void {
+  for (const name of ['IntersectionObserver', 'ResizeObserver', 'MutationObserver', 'PerformanceObserver'] as const) {
+    const Observer = page[name] as unknown as
+      | {
+          prototype: {
+            observe(target: unknown, options?: unknown): void;
+            disconnect(): void;
+            unobserve?(target: unknown): void;
+          };
+        }
+      | undefined;
+    if (!Observer) continue;
+    const { observe, disconnect, unobserve } = Observer.prototype;
+    const targets = new WeakMap<object, Set<unknown>>();
+    Observer.prototype.observe = function (target, ...options) {
+      const set = targets.get(this) ?? new Set();
+      targets.set(this, set.add(target));
+      const what = { kind: 'observer', what: `a ${name}` } as const;
+      taken.set(
+        this,
+        name === 'MutationObserver' ? { ...what, acts: () => [...set].some(node => (node as Node).isConnected) } : what,
+      );
+      return observe.call(this, target, ...options);
+    };
+    Observer.prototype.disconnect = function () {
+      taken.delete(this);
+      targets.delete(this);
+      return disconnect.call(this);
+    };
+    if (unobserve)
+      Observer.prototype.unobserve = function (target) {
+        const set = targets.get(this);
+        set?.delete(target);
+        if (!set || set.size === 0) taken.delete(this);
+        return unobserve.call(this, target);
+      };
+  }
+}
+
+function watchRequests(): void {
+  page.fetch = (input, init) => {
+    const url = new URL(input instanceof Request ? input.url : String(input), document.baseURI);
+    const key = {};
+    foreign(url);
+    taken.set(key, { kind: 'request', what: `fetch('${url.pathname}')` });
+    const answer = real.fetch.call(page, input as never, init);
+    answer.then(
+      () => taken.delete(key),
+      () => taken.delete(key),
+    );
+    return answer;
+  };
+  const Source = page.EventSource;
+  if (Source)
+    page.EventSource = class extends Source {
+      constructor(url: string | URL, init?: EventSourceInit) {
+        super(url, init);
+        foreign(new URL(url, document.baseURI));
+        taken.set(this, { kind: 'request', what: `an EventSource of '${String(url)}'` });
+      }
+      override close(): void {
+        taken.delete(this);
+        super.close();
+      }
+    };
+  const Socket = page.WebSocket;
+  if (Socket)
+    page.WebSocket = class extends Socket {
+      constructor(url: string | URL, protocols?: string | string[]) {
+        super(url, protocols);
+        foreign(new URL(url, document.baseURI));
+        taken.set(this, { kind: 'request', what: `a WebSocket to '${String(url)}'` });
+      }
+      override close(code?: number, reason?: string): void {
+        taken.delete(this);
+        super.close(code, reason);
+      }
+    };
+}
+
+function foreign(url: URL): void {
+  if (url.host && url.host !== location.host) tell('request', url.href);
+}
+
+/** Pictures, sheets and fonts ask other hosts too. */
+export function foreignResources(): string[] {
+  return performance
+    .getEntriesByType('resource')
+    .map(({ name }) => name)
+    .filter(name => /^(?:https?|wss?):/.test(name) && new URL(name).host !== location.host);
+}

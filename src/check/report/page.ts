@@ -1,0 +1,166 @@
+/** A report as one HTML page that needs nothing else: elements by rules, filters, pictures of specimens by engine. */
+import type { CheckedElement, CheckResult } from '../elements/check.ts';
+import type { RuleResult } from '../page/model.ts';
+import { ruleGroups } from './rules.ts';
+
+const escaped = (text: string) =>
+  text.replaceAll('&', '&amp;').replaceAll('<', '&lt;').replaceAll('>', '&gt;').replaceAll('"', '&quot;');
+
+const signs = { holds: '✓', fails: '✕', 'not-applicable': '·' } as const;
+const words = { holds: 'holds', fails: 'fails', 'not-applicable': 'does not apply' } as const;
+
+/** One rule of one element, over all engines: the worst counts. */
+function together(
+  element: CheckedElement,
+  rule: string,
+): { outcome: RuleResult['outcome']; engines: [string, RuleResult][] } | undefined {
+  const engines = Object.entries(element.engines).flatMap(([name, results]): [string, RuleResult][] => {
+    const result = results.find(one => one.rule === rule);
+    return result ? [[name, result]] : [];
+  });
+  if (engines.length === 0) return undefined;
+  const outcomes = engines.map(([, { outcome }]) => outcome);
+  const outcome = outcomes.includes('fails') ? 'fails' : outcomes.includes('holds') ? 'holds' : 'not-applicable';
+  return { outcome, engines };
+}
+
+function cell(element: CheckedElement, rule: string, title: string): string {
+  const found = together(element, rule);
+  if (!found) return '<td class="none"></td>';
+  const { outcome, engines } = found;
+  const failing = engines.filter(([, { outcome }]) => outcome === 'fails').map(([name]) => name);
+  const where = outcome === 'fails' && failing.length < engines.length ? ` in ${failing.join(', ')}` : '';
+  const label = `${element.tag} ${title}: ${words[outcome]}${where}`;
+  const sign = outcome === 'fails' ? `<a href="#${element.tag}-${rule}">${signs.fails}</a>` : signs[outcome];
+  return `<td class="${outcome}" title="${escaped(label)}"><span class="sr">${escaped(words[outcome] + where)}</span><span aria-hidden="${outcome !== 'fails'}">${sign}</span></td>`;
+}
+
+function failures(element: CheckedElement): string {
+  const lines = ruleGroups
+    .flatMap(({ rules }) => Object.keys(rules))
+    .concat('page-runs')
+    .flatMap(rule => {
+      const found = together(element, rule);
+      if (found?.outcome !== 'fails') return [];
+      const failing = found.engines.filter(([, { outcome }]) => outcome === 'fails');
+      const { did, expected, seen, fix } = failing[0]![1].failure!;
+      return `<article id="${element.tag}-${rule}"><h3><code>${element.tag}</code> ${escaped(rule)} <small>${escaped(failing.map(([name]) => name).join(', '))}</small></h3>
+<dl><dt>Did</dt><dd>${escaped(did)}</dd><dt>Expected</dt><dd>${escaped(expected)}</dd><dt>Seen</dt><dd>${escaped(seen)}</dd><dt>To mend</dt><dd>${escaped(fix)}</dd></dl></article>`;
+    });
+  return lines.join('\n');
+}
+
+function pictures(element: CheckedElement): string {
+  const engines = Object.entries(element.pictures);
+  if (engines.length === 0) return '';
+  const rows = element.specimens.map((title, at) => {
+    const shown = engines.map(([name, list]) => {
+      const png = list[at];
+      return png
+        ? `<figure><img alt="${escaped(`${element.tag}, ${title}, in ${name}`)}" loading="lazy" width="480" height="300" src="data:image/png;base64,${Buffer.from(png).toString('base64')}"><figcaption>${escaped(name)}</figcaption></figure>`
+        : '';
+    });
+    return `<h4>${escaped(title)}</h4><div class="row">${shown.join('')}</div>`;
+  });
+  return `<details data-tag="${element.tag}"><summary><code>${element.tag}</code> ${element.specimens.length} specimen${element.specimens.length === 1 ? '' : 's'}</summary>${rows.join('')}</details>`;
+}
+
+export function reportPage({ elements, engines }: CheckResult, project: string): string {
+  const count = (outcome: RuleResult['outcome']) =>
+    elements.flatMap(element => Object.values(element.engines).flat()).filter(result => result.outcome === outcome)
+      .length;
+  const groups = ruleGroups.filter(({ rules }) =>
+    Object.keys(rules).some(rule => elements.some(element => together(element, rule))),
+  );
+  const failed = elements.map(failures).join('');
+  return `<!doctype html>
+<html lang="en">
+<head>
+<meta charset="utf-8">
+<meta name="viewport" content="width=device-width, initial-scale=1">
+<link rel="icon" href="data:,">
+<title>${escaped(project)}: conformance</title>
+<style>
+:root { color-scheme: light dark; --paper: light-dark(#f8f7f4, #15171a); --raised: light-dark(#fff, #1c1f23); --ink: light-dark(#1b1d1f, #eceae5); --muted: light-dark(#5d5b55, #a8a69f); --line: light-dark(#e2dfd7, #2f3339); --bad: light-dark(#a3271b, #ff9d8f); --bad-paper: light-dark(#fbe4e0, #4a1d17); --good: light-dark(#22682f, #8fd49a); --accent: light-dark(#0a5a66, #7ccfdc); }
+* { box-sizing: border-box; }
+body { margin: 0 auto; padding: 28px 28px 60px; max-width: 1400px; background: var(--paper); color: var(--ink); font: 15px/1.45 system-ui, 'DejaVu Sans', sans-serif; }
+h1 { margin: 0; font-size: 24px; letter-spacing: -0.02em; }
+h2 { margin: 36px 0 10px; font-size: 17px; }
+h3 { margin: 0 0 8px; font-size: 15px; }
+h4 { margin: 14px 0 6px; font-size: 13px; font-weight: 600; }
+code { font-family: ui-monospace, 'DejaVu Sans Mono', monospace; font-size: 0.92em; }
+.facts { margin: 6px 0 20px; color: var(--muted); }
+.facts b { color: var(--ink); }
+form { display: flex; flex-wrap: wrap; gap: 10px 18px; align-items: center; margin-bottom: 14px; font-size: 13px; }
+input[type=search] { min-height: 30px; padding: 4px 8px; border: 1px solid var(--muted); border-radius: 6px; background: var(--raised); color: inherit; font: inherit; }
+label { display: inline-flex; gap: 6px; align-items: center; }
+.scroll { overflow-x: auto; border: 1px solid var(--line); border-radius: 10px; background: var(--raised); }
+table { border-collapse: collapse; font-size: 13px; }
+thead th { vertical-align: bottom; font-weight: 400; }
+thead .group { padding: 8px 6px 0; border-inline-start: 1px solid var(--line); text-align: start; font-size: 12px; font-weight: 600; color: var(--muted); }
+thead .rule { height: 216px; padding: 0; }
+thead .rule span { display: block; writing-mode: vertical-rl; transform: rotate(180deg); max-height: 208px; margin: 0 auto 8px; padding: 0; font-size: 12px; line-height: 1.1; white-space: nowrap; }
+tbody th { position: sticky; inset-inline-start: 0; padding: 5px 14px; background: var(--raised); text-align: start; font-weight: 600; white-space: nowrap; }
+td { width: 25px; min-width: 25px; height: 28px; padding: 0; border-top: 1px solid var(--line); text-align: center; }
+tbody th { border-top: 1px solid var(--line); }
+td.first { border-inline-start: 1px solid var(--line); }
+td.holds { color: var(--good); }
+td.not-applicable { color: var(--muted); }
+td.fails { background: var(--bad-paper); }
+td.fails a { display: block; color: var(--bad); font-weight: 700; text-decoration: none; }
+.sr { position: absolute; width: 1px; height: 1px; overflow: hidden; clip-path: inset(50%); white-space: nowrap; }
+article { margin-bottom: 12px; padding: 12px 16px; border: 1px solid var(--line); border-inline-start: 4px solid var(--bad); border-radius: 8px; background: var(--raised); }
+article small { font-weight: 400; color: var(--muted); }
+dl { display: grid; grid-template-columns: 90px 1fr; gap: 3px 12px; margin: 0; font-size: 13.5px; }
+dt { color: var(--muted); }
+dd { margin: 0; overflow-wrap: anywhere; }
+details { margin-bottom: 8px; padding: 10px 14px; border: 1px solid var(--line); border-radius: 8px; background: var(--raised); }
+summary { cursor: pointer; }
+.row { display: flex; flex-wrap: wrap; gap: 14px; }
+figure { margin: 0; }
+figure img { display: block; width: 300px; height: auto; border: 1px solid var(--line); border-radius: 6px; background: #fff; }
+figcaption { font-size: 12px; color: var(--muted); }
+.well { color: var(--good); font-weight: 600; }
+:focus-visible { outline: 2px solid var(--accent); outline-offset: 2px; }
+[hidden] { display: none !important; }
+</style>
+</head>
+<body>
+<main>
+<h1>${escaped(project)}: conformance</h1>
+<p class="facts"><b>${elements.length}</b> element${elements.length === 1 ? '' : 's'} in ${escaped(engines.join(', '))}: <b>${count('holds')}</b> rules hold, <b>${count('fails')}</b> fail, ${count('not-applicable')} do not apply.</p>
+<form id="filter"><label>Element <input type="search" name="tag" placeholder="part of its tag"></label><label><input type="checkbox" name="failing"> only what fails</label></form>
+<div class="scroll" tabindex="0" role="region" aria-label="Elements by rules"><table>
+<thead>
+<tr><td class="none"></td>${groups.map(({ title, rules }) => `<th class="group" scope="colgroup" colspan="${Object.keys(rules).length}">${escaped(title)}</th>`).join('')}</tr>
+<tr><td class="none"></td>${groups.flatMap(({ rules }) => Object.entries(rules).map(([code, title]) => `<th class="rule" scope="col" title="${escaped(code)}"><span>${escaped(title)}</span></th>`)).join('')}</tr>
+</thead>
+<tbody>
+${elements
+  .map(element => {
+    const failing = Object.values(element.engines)
+      .flat()
+      .some(({ outcome }) => outcome === 'fails');
+    return `<tr data-tag="${element.tag}" data-failing="${failing}"><th scope="row"><code>${element.tag}</code></th>${groups.flatMap(({ rules }) => Object.entries(rules).map(([code, title]) => cell(element, code, title))).join('')}</tr>`;
+  })
+  .join('\n')}
+</tbody>
+</table></div>
+<h2>What fails</h2>
+${failed || '<p class="well">Nothing.</p>'}
+${elements.some(({ pictures }) => Object.keys(pictures).length > 0) ? `<h2>Specimens</h2>\n${elements.map(pictures).join('\n')}` : ''}
+</main>
+<script>
+const form = document.querySelector('#filter');
+const show = () => {
+  const { tag, failing } = form.elements;
+  for (const row of document.querySelectorAll('[data-tag]'))
+    row.hidden = !row.dataset.tag.includes(tag.value.trim().toLowerCase()) || (failing.checked && row.dataset.failing === 'false');
+};
+form.addEventListener('input', show);
+form.addEventListener('submit', event => event.preventDefault());
+</script>
+</body>
+</html>
+`;
+}

@@ -1,0 +1,168 @@
+import { mkdirSync, writeFileSync } from 'node:fs';
+import { dirname, resolve } from 'node:path';
+import { type CheckedElement, type CheckResult, checkElements } from '../check/elements/check.ts';
+import { checkForeign } from '../check/elements/foreign.ts';
+import { reportPage } from '../check/report/page.ts';
+import { ruleCodes } from '../check/report/rules.ts';
+import type { Engine } from '../engines/index.ts';
+import { engines as allEngines } from '../engines/index.ts';
+import { type ReadConfiguration, readPackage } from '../project/config.ts';
+import { discover } from '../project/discover.ts';
+import { nearest } from '../project/nearest.ts';
+import { ToolError } from '../project/tool-error.ts';
+import { enginesFor } from './engine-choice.ts';
+import { type Output, Progress, paint, table } from './output.ts';
+
+export interface ElementOptions {
+  readonly source: string;
+  readonly in?: string;
+  readonly element?: readonly string[];
+  readonly without?: readonly string[];
+  readonly report?: string;
+  readonly json?: boolean;
+  readonly manifest?: string;
+  readonly module?: readonly string[];
+}
+
+/** The conformance suite. @returns the exit code. */
+export async function checkAll(
+  root: string,
+  configuration: ReadConfiguration,
+  options: ElementOptions,
+  output: Output,
+): Promise<number> {
+  const engines = enginesFor(options.in) as Engine[];
+  if (engines.length === 0)
+    throw new ToolError(
+      'engine-missing',
+      `The rules are tried in real engines, and none is installed. ${Object.values(allEngines)
+        .map(({ install }) => install)
+        .join(' ')}`,
+    );
+  const without = options.without ?? [];
+  for (const rule of without) {
+    if (ruleCodes.includes(rule)) continue;
+    const near = nearest(rule, ruleCodes);
+    throw new ToolError(
+      'rule-unknown',
+      `"${rule}" is not a rule.${near ? ` Did you mean "${near}"?` : ''} Rules are ${ruleCodes.join(', ')}.`,
+      undefined,
+      undefined,
+      2,
+    );
+  }
+  const progress = new Progress(output);
+  const settings = {
+    target: configuration.target,
+    budget: configuration.budget,
+    without,
+    pictures: options.report !== undefined,
+    progress: (step: string) => progress.show(step),
+  };
+  const start = performance.now();
+  let result: CheckResult;
+  try {
+    result =
+      options.manifest !== undefined
+        ? await checkForeign(root, options.manifest, options.module ?? [], engines, settings)
+        : await checkElements(root, await chosen(root, options), engines, settings);
+  } finally {
+    progress.end();
+  }
+  const took = (performance.now() - start) / 1000;
+  if (options.report !== undefined) {
+    const { name } = readPackage(root);
+    mkdirSync(dirname(resolve(root, options.report)), { recursive: true });
+    writeFileSync(resolve(root, options.report), reportPage(result, typeof name === 'string' ? name : 'Elements'));
+  }
+  if (options.json) output.print(JSON.stringify(plain(result), null, 2));
+  else print(result, took, options, output);
+  const failing = result.elements.some(element => failuresOf(element).length > 0);
+  return failing || result.findings.length > 0 ? 1 : 0;
+}
+
+async function chosen(root: string, { source, element: tags }: ElementOptions) {
+  const elements = await discover(root, source);
+  const found = tags ? elements.filter(({ tag }) => tags.includes(tag)) : elements;
+  const missing = tags?.find(tag => !elements.some(element => element.tag === tag));
+  if (missing !== undefined || found.length === 0) {
+    const all = elements.map(({ tag }) => tag);
+    const near = missing && nearest(missing, all);
+    throw new ToolError(
+      'no-elements',
+      missing
+        ? `There is no element <${missing}> here.${near ? ` Did you mean <${near}>?` : ''} There are ${all.map(tag => `<${tag}>`).join(', ') || 'none'}.`
+        : `There is no exported element class under "${source}". Export one: export class MyCard extends contract('my-card', {}) {}`,
+    );
+  }
+  return found;
+}
+
+/** Without the pictures. */
+function plain({ elements, findings, engines }: CheckResult): object {
+  return { engines, findings, elements: elements.map(({ pictures: _, ...element }) => element) };
+}
+
+interface Failed {
+  readonly rule: string;
+  readonly engines: readonly string[];
+  readonly failure: NonNullable<CheckedElement['engines'][string][number]['failure']>;
+}
+
+/** What fails, and in which engines. */
+function failuresOf({ engines }: CheckedElement): Failed[] {
+  const byRule = new Map<string, { engines: string[]; failure: Failed['failure'] }>();
+  for (const [engine, results] of Object.entries(engines)) {
+    for (const { rule, failure } of results) {
+      if (!failure) continue;
+      const known = byRule.get(rule);
+      if (known) known.engines.push(engine);
+      else byRule.set(rule, { engines: [engine], failure });
+    }
+  }
+  return [...byRule].map(([rule, found]) => ({ rule, ...found }));
+}
+
+function print(
+  { elements, findings, engines }: CheckResult,
+  took: number,
+  options: ElementOptions,
+  output: Output,
+): void {
+  const names = Object.keys(elements[0]?.engines ?? {});
+  const count = (element: CheckedElement, engine: string) => {
+    const results = element.engines[engine] ?? [];
+    if (results.length === 0) return 'not there';
+    const of = (outcome: string) => results.filter(result => result.outcome === outcome).length;
+    const fails = of('fails');
+    return `${of('holds')} hold${fails > 0 ? `, ${fails} fail` : ''}`;
+  };
+  const [head, ...rows] = table(
+    ['', ...names],
+    elements.map(element => [element.tag, ...names.map(name => count(element, name))]),
+  );
+  output.print(paint(output, 'bold', head!));
+  for (const [at, row] of rows.entries())
+    output.print(failuresOf(elements[at]!).length > 0 ? paint(output, 'red', row) : row);
+  let failures = 0;
+  for (const element of elements) {
+    for (const { rule, engines: where, failure } of failuresOf(element)) {
+      failures++;
+      const everywhere = where.length === names.length && names.length > 1 ? '' : ` in ${where.join(', ')}`;
+      output.print(`\n${element.file} ${paint(output, 'red', 'finding')} (${rule}): <${element.tag}>${everywhere}`);
+      output.print(`  did       ${failure.did}`);
+      output.print(`  expected  ${failure.expected}`);
+      output.print(`  seen      ${failure.seen}`);
+      output.print(`  to mend   ${failure.fix}`);
+    }
+  }
+  for (const { file, line, column, code, message } of findings)
+    output.print(`\n${file}:${line}:${column} ${paint(output, 'red', 'finding')} (${code}): ${message}`);
+  const all = elements.flatMap(element => Object.values(element.engines).flat());
+  const held = all.filter(({ outcome }) => outcome === 'holds').length;
+  const verdict = failures === 0 ? 'none fails' : `${failures} fail${failures === 1 ? 's' : ''}`;
+  output.print(
+    `\n${elements.length} element${elements.length === 1 ? '' : 's'} in ${engines.join(', ')}: ${held} rules hold, ${verdict}. ${took.toFixed(1)} s.`,
+  );
+  if (options.report !== undefined) output.print(`The report: ${options.report}`);
+}

@@ -1,0 +1,30 @@
+import { type Engine, type EngineName, engines, foundEngines } from '../engines/index.ts';
+import { nearest } from '../project/nearest.ts';
+import { ToolError } from '../project/tool-error.ts';
+
+/**
+ * The engines of `--in`, or all that are here.
+ * @param also further names that the command takes.
+ * @throws ToolError for a name that is none, and for an engine that is not installed.
+ */
+export function enginesFor(names: string | undefined, also: readonly string[] = []): (Engine | string)[] {
+  if (names === undefined) return foundEngines();
+  return names.split(',').map(name => {
+    if (also.includes(name)) return name;
+    const engine = engines[name as EngineName];
+    const known = [...Object.keys(engines), ...also];
+    if (!engine) {
+      const near = nearest(name, known);
+      throw new ToolError(
+        'engine-unknown',
+        `"${name}" is not an engine.${near ? ` Did you mean "${near}"?` : ''} There are ${known.join(', ')}.`,
+        undefined,
+        undefined,
+        2,
+      );
+    }
+    if (!engine.find())
+      throw new ToolError('engine-missing', `${name} is not installed. ${engine.install}`, undefined, undefined, 2);
+    return engine;
+  });
+}

@@ -1,0 +1,86 @@
+/** The conformance suite: every rule's planted fault is caught, and by its own rule alone, in every engine. */
+import assert from 'node:assert/strict';
+import { existsSync, readFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { describe, it } from 'node:test';
+import { ruleCodes } from '../../src/check/report/rules.ts';
+import { type EngineName, engines } from '../../src/engines/index.ts';
+import { eltrix, project, repository } from '../support/project.ts';
+import { faultProject, faults, tagOf } from './faults.ts';
+
+interface Report {
+  readonly elements: readonly {
+    readonly tag: string;
+    readonly engines: Readonly<Record<string, readonly { rule: string; outcome: string; failure?: { fix: string } }[]>>;
+  }[];
+}
+
+describe('planted faults', { concurrency: false }, () => {
+  it('there is one for each rule, and each rule is documented', () => {
+    assert.deepEqual(Object.keys(faults).sort(), [...ruleCodes].sort());
+    const anchors = [...readFileSync(join(repository, 'docs/conformance.md'), 'utf8').matchAll(/^### (.+)$/gm)].map(
+      ([, name]) => name!,
+    );
+    assert.deepEqual(
+      ruleCodes.filter(code => !anchors.includes(code)),
+      [],
+    );
+  });
+
+  for (const engine of ['chromium', 'firefox', 'webkit'] as const satisfies readonly EngineName[]) {
+    it(`each makes exactly its own rule fail in ${engine}`, t => {
+      if (!engines[engine].find()) return t.skip(`${engine} is not here`);
+      const root = project(faultProject());
+      const { status, stdout, stderr } = eltrix(root, 'check', '--in', engine, '--json');
+      assert.equal(status, 1, stderr);
+      const { elements } = JSON.parse(stdout) as Report;
+      const seen: Record<string, string[]> = {};
+      const expected: Record<string, string[]> = {};
+      for (const [rule, { notIn = [] }] of Object.entries(faults)) {
+        const results = elements.find(({ tag }) => tag === tagOf(rule))!.engines[engine]!;
+        seen[rule] = results.filter(({ outcome }) => outcome === 'fails').map(({ rule }) => rule);
+        expected[rule] = notIn.includes(engine) ? [] : [rule];
+      }
+      assert.deepEqual(seen, expected);
+    });
+  }
+});
+
+describe('the apiary', () => {
+  it('keeps what it declares', () => {
+    const { status, stdout } = eltrix(join(repository, 'examples/apiary'), 'check', '--in', 'chromium');
+    assert.equal(status, 0, stdout);
+    assert.match(stdout, /none fails/);
+  });
+});
+
+describe('the report', () => {
+  it('is one page with a matrix, failures and pictures', () => {
+    const root = project({
+      'src/bad-words.js':
+        "import { contract, markup } from 'eltrix';\nexport class BadWords extends contract('bad-words', {}) { view() { return markup`<p>One</p>`; } connected() { console.log('here'); } }\n",
+    });
+    const { status, stdout } = eltrix(root, 'check', '--in', 'chromium', '--report', 'out/report.html');
+    assert.equal(status, 1);
+    assert.match(
+      stdout,
+      /src\/bad-words\.js finding \(console-quiet\): <bad-words> in chromium\n {2}did .*\n {2}expected {2}nothing on the console\n {2}seen {6}console\.log: here/,
+    );
+    const page = readFileSync(join(root, 'out/report.html'), 'utf8');
+    assert.ok(existsSync(join(root, 'out/report.html')));
+    assert.match(page, /id="bad-words-console-quiet"/);
+    assert.match(page, /src="data:image\/png;base64,/);
+    assert.ok(!/(?:src|href)="https?:/.test(page), 'it needs nothing else');
+  });
+
+  it('says what to type for a rule or an element that is not there', () => {
+    const root = project({
+      'src/bee-card.js':
+        "import { contract } from 'eltrix';\nexport class BeeCard extends contract('bee-card', {}) {}\n",
+    });
+    const rule = eltrix(root, 'check', '--without', 'console-quite');
+    assert.equal(rule.status, 2);
+    assert.match(rule.stderr, /\(rule-unknown\): "console-quite" is not a rule\. Did you mean "console-quiet"\?/);
+    assert.match(eltrix(root, 'check', '--element', 'bee-crad').stderr, /Did you mean <bee-card>\?/);
+  });
+});
