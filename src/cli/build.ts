@@ -1,6 +1,7 @@
 import { join, relative, resolve } from 'node:path';
 import { watch } from 'chokidar';
 import { Command } from 'commander';
+import { checkSources } from '../check/elements/check.ts';
 import { type BuildResult, buildElements, recoverOutput } from '../compile/build.ts';
 import { bundleElements } from '../compile/bundle.ts';
 import type { BuiltFile } from '../compile/sizes.ts';
@@ -10,6 +11,7 @@ import { foundEngines, loadAlone } from '../engines/index.ts';
 import { writeSite } from '../gallery/index.ts';
 import { type ReadConfiguration, readConfiguration, readPackage } from '../project/config.ts';
 import { discover, type FoundElement, likelyElements } from '../project/discover.ts';
+import type { Finding } from '../project/finding.ts';
 import { ToolError } from '../project/tool-error.ts';
 import { bytes, complainOf, type Output, Progress, paint, table } from './output.ts';
 
@@ -26,6 +28,8 @@ interface Options {
 interface Done extends BuildResult {
   readonly out: string;
   readonly elements: number;
+  /** What can be seen to be wrong in the sources. */
+  readonly findings: readonly Finding[];
   /** The folder of the gallery, if it was asked for. */
   readonly gallery: string | undefined;
   /** The engine that loaded each file alone, if any. */
@@ -111,10 +115,12 @@ async function build(root: string, options: Options, look: boolean, output: Outp
       };
       await writeSite(root, elements, { source, out: gallery, target: configuration.target, size });
     }
+    const described = elements.map(element => describeElement(root, element));
     return {
       ...result,
       out,
       gallery,
+      findings: checkSources(root, described),
       elements: elements.length,
       engine: engine?.name,
       took: performance.now() - start,
@@ -159,7 +165,16 @@ function print(done: Done, options: Options, output: Output): void {
   if (options.json) {
     output.print(
       JSON.stringify(
-        { out, files, packages, uncompiled, engine: done.engine ?? null, milliseconds: Math.round(took), memory },
+        {
+          out,
+          files,
+          packages,
+          uncompiled,
+          findings: done.findings,
+          engine: done.engine ?? null,
+          milliseconds: Math.round(took),
+          memory,
+        },
         null,
         2,
       ),
@@ -191,6 +206,8 @@ function print(done: Done, options: Options, output: Output): void {
     output.print(
       `Bundled packages: ${packages.map(({ name, bytes: count }) => `${name} (${bytes(count)})`).join(', ')}.`,
     );
+  for (const { file, line, column, code, message } of done.findings)
+    output.print(`${file}:${line}:${column} ${paint(output, 'yellow', 'finding')} (${code}): ${message}`);
   for (const { file, line, column, what, reason } of uncompiled)
     output.print(
       `${file}:${line}:${column} ${paint(output, 'yellow', 'note')} (not-compiled): this ${what} works as written and is not compiled: ${reason}.`,

@@ -1,4 +1,6 @@
 /** The conformance suite: every rule, for every element, in real engines. */
+import { readFileSync } from 'node:fs';
+import { join } from 'node:path';
 import { bundleElements } from '../../compile/bundle.ts';
 import { elementAddress, scriptAddress } from '../../compile/element-modules.ts';
 import { budgetOf, measure, wholeWeight } from '../../compile/sizes.ts';
@@ -10,6 +12,9 @@ import type { FoundElement } from '../../project/discover.ts';
 import type { Finding } from '../../project/finding.ts';
 import { folderOf, plainHtml, readSpecimens } from '../../project/specimens.ts';
 import type { CheckOutcome, CheckSpecimen, Failure, RuleResult } from '../page/model.ts';
+import { checkPage } from '../pages/check-page.ts';
+import { type Vocabulary, vocabularyOf } from '../pages/vocabulary.ts';
+import { checkSource } from '../source.ts';
 import { type CheckServer, startCheckServer } from './server.ts';
 
 export interface CheckedElement {
@@ -67,10 +72,13 @@ export async function checkElements(
   ]);
   const files = new Map<string, string | Uint8Array>(written);
   for (const { file, code } of compiled.files) files.set(`compiled/${file}`, code);
-  const findings: Finding[] = [];
+  const described = elements.map(element => describeElement(root, element));
+  const vocabulary = vocabularyOf(described);
+  const findings = checkSources(root, described, vocabulary);
   const subjects = elements.map((element): Subject => {
     const read = readSpecimens(root, element);
     findings.push(...(read?.problems ?? []));
+    if (read) findings.push(...checkSpecimens(root, read.file, vocabulary));
     const specimens = (read?.specimens ?? []).map(({ title, slug, html, styles, scripts }) => ({
       title,
       html,
@@ -105,6 +113,31 @@ export async function checkElements(
       ),
     })),
   };
+}
+
+/** What can be seen in the sources of elements. */
+export function checkSources(
+  root: string,
+  described: readonly ElementDescription[],
+  vocabulary: Vocabulary = vocabularyOf(described),
+): Finding[] {
+  const files = new Set(described.map(({ file }) => file));
+  return [...files].flatMap(file => {
+    const code = readFileSync(join(root, file), 'utf8');
+    return checkSource(
+      file,
+      code,
+      described.filter(element => element.file === file),
+      vocabulary,
+    );
+  });
+}
+
+/** Specimens are pages, too. */
+function checkSpecimens(root: string, file: string, vocabulary: Vocabulary): Finding[] {
+  return checkPage(file, readFileSync(join(root, file), 'utf8'), vocabulary).filter(
+    ({ code }) => code !== 'script-missing' && code !== 'id-twice',
+  );
 }
 
 /** @param compiledOf the compiled file of a tag, if there is one. */

@@ -11,6 +11,9 @@ type Node = DefaultTreeAdapterTypes.ChildNode;
 type Element = DefaultTreeAdapterTypes.Element;
 type Parent = { readonly childNodes: Node[] };
 
+/** Stands for what is not known: the holes of markup in a source. Nothing is said of values and names with it. */
+export const hole = '\uE000';
+
 /** What forms give to elements that take part in them. */
 const formAttributes = new Set(['name', 'form', 'disabled', 'readonly', 'required']);
 
@@ -170,6 +173,7 @@ class PageCheck {
   }
 
   checkValue(element: Element, declared: KnownAttribute, value: string): void {
+    if (value.includes(hole)) return;
     const problem = valueProblem(declared, value);
     if (!problem) return;
     const { code, message, offset, instead } = problem;
@@ -209,7 +213,9 @@ class PageCheck {
     for (const child of element.childNodes) {
       if (child.nodeName === '#comment' || (child.nodeName === 'template' && isRoot(child as Element))) continue;
       if (!('tagName' in child)) {
-        if ((child as { value?: string }).value?.trim()) loose ??= child;
+        const text = (child as { value?: string }).value?.trim() ?? '';
+        if (text.replaceAll(hole, '').trim()) loose ??= child;
+        else if (text) filled.add('');
         continue;
       }
       const slot = child.attrs.find(({ name }) => name === 'slot')?.value ?? '';
@@ -217,7 +223,8 @@ class PageCheck {
       if (declared) {
         filled.add(slot);
         this.checkAccepted(child, declared, tag);
-      } else if (slot === '') loose ??= child;
+      } else if (slot.includes(hole) || child.attrs.some(({ name }) => name.includes(hole))) continue;
+      else if (slot === '') loose ??= child;
       else {
         const near = nearest(slot, names);
         const at = this.attribute(child, 'slot');

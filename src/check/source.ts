@@ -1,0 +1,214 @@
+/** What can be seen in a source without running it: in its markup, and in the events that it sends. */
+import { type DefaultTreeAdapterTypes, parseFragment } from 'parse5';
+import type { ElementDescription } from '../describe/model.ts';
+import { byPlace, type Finding } from '../project/finding.ts';
+import { bare, keyOf, type Node, parseModule, walk } from '../project/syntax.ts';
+import { checkPage, hole } from './pages/check-page.ts';
+import type { Vocabulary } from './pages/vocabulary.ts';
+
+type Element = DefaultTreeAdapterTypes.Element;
+type Parent = { readonly childNodes: readonly DefaultTreeAdapterTypes.ChildNode[] };
+
+/** Elements that a reader can use by themselves. */
+const usable = new Set([
+  'a',
+  'button',
+  'details',
+  'input',
+  'label',
+  'select',
+  'summary',
+  'textarea',
+  'option',
+  'form',
+  'dialog',
+  'audio',
+  'video',
+]);
+const labelable = new Set(['button', 'input', 'meter', 'output', 'progress', 'select', 'textarea']);
+
+/**
+ * @param file from the project's folder.
+ * @param elements those that this file defines.
+ */
+export function checkSource(
+  file: string,
+  code: string,
+  elements: readonly ElementDescription[],
+  vocabulary: Vocabulary,
+): Finding[] {
+  const parsed = parseModule(file, code);
+  if (!parsed) return [];
+  const findings: Finding[] = [];
+  const tell = (code: string, message: string, offset: number) =>
+    findings.push({ code, message, file, ...place(offset) });
+  const starts = [0];
+  for (let at = code.indexOf('\n'); at >= 0; at = code.indexOf('\n', at + 1)) starts.push(at + 1);
+  function place(offset: number): { line: number; column: number } {
+    const line = starts.findLastIndex(start => start <= offset);
+    return { line: line + 1, column: offset - starts[line]! + 1 };
+  }
+  for (const statement of classes(parsed.program)) {
+    const element = elements.find(({ className }) => className === statement['id']?.['name']);
+    if (element) checkEvents(statement, element, code, tell);
+    for (const template of templates(statement)) {
+      const text = masked(code, template);
+      for (const finding of checkPage(file, text, vocabulary))
+        if (finding.code !== 'script-missing' && finding.code !== 'id-twice') findings.push({ ...finding, edits: [] });
+      const root = parseFragment(text, { sourceCodeLocationInfo: true });
+      checkMarkup(root, element, tell);
+    }
+  }
+  return findings.map(({ edits: _, ...finding }) => finding).sort(byPlace);
+}
+
+type Tell = (code: string, message: string, offset: number) => void;
+
+function classes(program: Node): Node[] {
+  const found: Node[] = [];
+  walk(program, node => {
+    if (/^Class(?:Declaration|Expression)$/.test(node.type)) found.push(node);
+  });
+  return found;
+}
+
+function templates(root: Node): Node[] {
+  const found: Node[] = [];
+  walk(root, node => {
+    if (node.type === 'TaggedTemplateExpression' && node['tag']['name'] === 'markup') found.push(node['quasi']);
+  });
+  return found;
+}
+
+/** The source with nothing but a template's own text in it, so that places stay what they are; holes are marked. */
+function masked(code: string, { start, end, quasis }: Node): string {
+  const blank = (text: string, by: string) => text.replace(/[^\n]/g, by);
+  let text = blank(code.slice(0, start), ' ');
+  let done = start;
+  for (const quasi of quasis as Node[]) {
+    // A quasi's own range may or may not hold its delimiters.
+    const raw = quasi['value']['raw'] as string;
+    const from = code.indexOf(raw, done);
+    text += blank(code.slice(done, from), done === start ? ' ' : hole) + raw;
+    done = from + raw.length;
+  }
+  return text + blank(code.slice(done, end), ' ') + blank(code.slice(end), ' ');
+}
+
+const attribute = (element: Element, name: string) => element.attrs.find(attr => attr.name === name)?.value;
+/** A hole among the attributes may bring any of them. */
+const isOpen = (element: Element) => element.attrs.some(({ name }) => name.includes(hole));
+
+function* elementsIn(parent: Parent): Generator<Element> {
+  for (const node of parent.childNodes) {
+    if (!('tagName' in node)) continue;
+    yield node;
+    yield* elementsIn('content' in node ? (node as DefaultTreeAdapterTypes.Template).content : node);
+  }
+}
+
+function checkMarkup(root: Parent, element: ElementDescription | undefined, tell: Tell): void {
+  const all = [...elementsIn(root)];
+  const ids = new Set(all.map(node => attribute(node, 'id')));
+  for (const node of all) {
+    const at = node.sourceCodeLocation?.startOffset ?? 0;
+    const { tagName: tag } = node;
+    if (tag === 'slot' && element) checkSlot(node, element, at, tell);
+    if (tag === 'img' && attribute(node, 'alt') === undefined && !isOpen(node))
+      tell('name-role', 'This <img> has no alternative text. Write alt="…", or alt="" if it only decorates.', at);
+    if (tag === 'label') checkLabel(node, ids, at, tell);
+    const clicks = attribute(node, 'onclick') !== undefined;
+    if (clicks && !usable.has(tag) && !tag.includes('-') && !isOpen(node)) checkReach(node, at, tell);
+  }
+}
+
+function checkSlot(node: Element, { tag, slots, shadow }: ElementDescription, at: number, tell: Tell): void {
+  const name = attribute(node, 'name') ?? '';
+  if (shadow === 'none' || name.includes(hole) || isOpen(node) || slots.some(slot => slot.name === name)) return;
+  // A slot that hands content on to an element inside belongs to both.
+  tell(
+    'slots-there',
+    `<${tag}> does not declare ${name ? `the slot "${name}"` : 'a default slot'}, which stands in its markup. Declare it: slots: { '${name}': slot('…') }.`,
+    at,
+  );
+}
+
+function checkLabel(node: Element, ids: ReadonlySet<string | undefined>, at: number, tell: Tell): void {
+  const target = attribute(node, 'for');
+  if (isOpen(node) || target?.includes(hole)) return;
+  if (target !== undefined) {
+    const open = [...ids].some(id => id?.includes(hole));
+    if (!ids.has(target) && !open)
+      tell(
+        'name-role',
+        `This <label> is for "${target}", and no element of the same markup has that id. Labels do not reach over shadow roots.`,
+        at,
+      );
+    return;
+  }
+  const inside = [...elementsIn(node)];
+  const hasHole = JSON.stringify(inside.map(({ attrs }) => attrs)).includes(hole) || textOf(node).includes(hole);
+  if (hasHole || inside.some(({ tagName }) => labelable.has(tagName) || tagName.includes('-') || tagName === 'slot'))
+    return;
+  tell(
+    'name-role',
+    'This <label> labels nothing. Put the field into it, or write for="…" with the id of the field.',
+    at,
+  );
+}
+
+function textOf(parent: Parent): string {
+  return parent.childNodes
+    .map(node => ('value' in node ? node.value : 'childNodes' in node ? textOf(node) : ''))
+    .join('');
+}
+
+function checkReach(node: Element, at: number, tell: Tell): void {
+  const keys = ['onkeydown', 'onkeyup', 'onkeypress'].some(name => attribute(node, name) !== undefined);
+  if (attribute(node, 'tabindex') !== undefined && (keys || attribute(node, 'role') !== undefined)) return;
+  // One that hears the clicks of what stands in it needs no way of its own.
+  const inside = [...elementsIn(node)].some(
+    ({ tagName }) => usable.has(tagName) || tagName === 'slot' || tagName.includes('-'),
+  );
+  if (inside || textOf(node).trim() === hole) return;
+  tell(
+    'keyboard-reach',
+    `This <${node.tagName}> can only be clicked. Make it a <button type="button">, or give it a role, tabindex="0" and a key handler.`,
+    at,
+  );
+}
+
+function checkEvents(statement: Node, { tag, events }: ElementDescription, code: string, tell: Tell): void {
+  const sent = new Set<string>();
+  let open = false;
+  walk(statement, node => {
+    if (node.type !== 'CallExpression' || node['callee'].type !== 'MemberExpression') return;
+    if (keyOf({ ...node['callee'], key: node['callee']['property'] } as Node) !== 'emit') return;
+    const given = node['arguments'][0] as Node | undefined;
+    const first = given && bare(given);
+    if (first?.type !== 'Literal' || typeof first['value'] !== 'string') {
+      open = true;
+      return;
+    }
+    const type = first['value'] as string;
+    sent.add(type);
+    if (node['callee']['object'].type === 'ThisExpression' && !events.some(event => event.type === type))
+      tell(
+        'event-declared',
+        `<${tag}> does not declare the event "${type}" that is sent here. Declare it: events: { '${type}': event() }.`,
+        first.start,
+      );
+  });
+  if (open) return;
+  const body = code.slice(statement['body'].start, statement['body'].end);
+  for (const { type } of events) {
+    // It may be sent in a way of its own, by that name.
+    if (sent.has(type) || body.includes(`'${type}'`) || body.includes(`"${type}"`)) continue;
+    const at = code.indexOf(type, statement.start);
+    tell(
+      'event-unsent',
+      `<${tag}> declares the event "${type}" and never sends it. Call this.emit('${type}', …), or take it out.`,
+      at < 0 ? statement.start : Math.max(0, at - 1),
+    );
+  }
+}
