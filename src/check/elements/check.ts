@@ -100,7 +100,7 @@ export async function checkElements(
     files,
     engines,
     options,
-    elementAddress,
+    tag => [elementAddress(tag)],
     tag => `compiled/${tag}.js`,
   );
   return {
@@ -140,28 +140,39 @@ function checkSpecimens(root: string, file: string, vocabulary: Vocabulary): Fin
   );
 }
 
-/** @param compiledOf the compiled file of a tag, if there is one. */
+/**
+ * @param modulesOf the files that may define a tag.
+ * @param compiledOf its compiled file, if there is one.
+ */
 export async function checkSubjects(
   root: string,
   subjects: readonly Subject[],
   files: Files,
   engines: readonly Engine[],
   options: CheckOptions,
-  moduleOf: (tag: string) => string,
+  modulesOf: (tag: string) => readonly string[],
   compiledOf?: (tag: string) => string,
 ): Promise<Omit<CheckResult, 'findings'>> {
   const bySubject = new Map(subjects.map(subject => [subject.description.tag, subject]));
   const others = (from: (tag: string) => string) =>
     Object.fromEntries([...bySubject.keys()].map(tag => [tag, `./${from(tag)}`]));
-  const [writtenOthers, compiledOthers] = [others(moduleOf), compiledOf ? others(compiledOf) : {}];
-  const server = await startCheckServer(root, files, query => {
-    const subject = bySubject.get(query.get('tag') ?? '');
-    if (!subject) return undefined;
-    const { tag } = subject.description;
-    const isCompiled = query.has('compiled') && compiledOf !== undefined;
-    const { [tag]: module, ...rest } = isCompiled ? compiledOthers : writtenOthers;
-    return { ...subject, module: module!, others: rest, digestOnly: isCompiled, without: options.without };
-  });
+  const compiledOthers = compiledOf ? others(compiledOf) : {};
+  // Of foreign elements each stands alone.
+  const writtenOthers = compiledOf ? others(tag => modulesOf(tag)[0]!) : {};
+  const server = await startCheckServer(
+    root,
+    files,
+    query => {
+      const subject = bySubject.get(query.get('tag') ?? '');
+      if (!subject) return undefined;
+      const { tag } = subject.description;
+      const isCompiled = query.has('compiled') && compiledOf !== undefined;
+      const { [tag]: _, ...rest } = isCompiled ? compiledOthers : writtenOthers;
+      const modules = (isCompiled ? [compiledOf(tag)] : modulesOf(tag)).map(file => `./${file}`);
+      return { ...subject, modules, others: rest, digestOnly: isCompiled, without: options.without };
+    },
+    subjects.every(({ foreign }) => !foreign),
+  );
   const results = new Map<string, Record<string, readonly RuleResult[]>>(
     subjects.map(({ description }) => [description.tag, {}]),
   );

@@ -68,13 +68,18 @@ export async function checkForeign(
     };
     return { description, specimens: specimens.length > 0 ? specimens : [plain], base: 'files/', foreign: true };
   });
+  // The one that is called like the tag comes first, so that others are not loaded with it.
+  const modulesOf = (tag: string) =>
+    [...modules.keys()]
+      .sort((a, b) => Number(modules[b]!.includes(tag)) - Number(modules[a]!.includes(tag)))
+      .map(at => `${foreignName(at)}.js`);
   const result = await checkSubjects(
     root,
     subjects,
     files,
     engines,
     { ...options, without: [...options.without, ...unsaid] },
-    () => 'foreign.js',
+    modulesOf,
   );
   return { ...result, findings };
 }
@@ -87,11 +92,13 @@ function specimensOf(root: string, manifest: string, tag: string) {
     : undefined;
 }
 
+/** Each module in a file of its own: `foreign-0.js`, `foreign-1.js`, … */
 async function bundle(root: string, modules: readonly string[]): Promise<Map<string, string | Uint8Array>> {
-  const entry = 'virtual:eltrix-foreign';
-  const code = modules
-    .map(module => `import ${JSON.stringify(existsSync(resolve(root, module)) ? resolve(root, module) : module)};`)
-    .join('\n');
+  const entry = 'virtual:eltrix-foreign-';
+  const codeOf = (at: number) => {
+    const module = modules[at]!;
+    return `import ${JSON.stringify(existsSync(resolve(root, module)) ? resolve(root, module) : module)};`;
+  };
   try {
     const { output } = (await build({
       root,
@@ -103,12 +110,12 @@ async function bundle(root: string, modules: readonly string[]): Promise<Map<str
         {
           name: 'eltrix-foreign',
           resolveId(id, importer) {
-            if (id === entry) return `\0${entry}`;
-            return importer === `\0${entry}` && !id.startsWith('/')
+            if (id.startsWith(entry)) return `\0${id}`;
+            return importer?.startsWith(`\0${entry}`) && !id.startsWith('/')
               ? this.resolve(id, resolve(root, 'package.json'), { skipSelf: true })
               : undefined;
           },
-          load: id => (id === `\0${entry}` ? code : undefined),
+          load: id => (id.startsWith(`\0${entry}`) ? codeOf(Number(id.slice(entry.length + 1))) : undefined),
         },
       ],
       build: {
@@ -116,7 +123,7 @@ async function bundle(root: string, modules: readonly string[]): Promise<Map<str
         minify: false,
         modulePreload: false,
         rolldownOptions: {
-          input: { foreign: entry },
+          input: Object.fromEntries(modules.map((_, at) => [foreignName(at), entry + at])),
           treeshake: false,
           output: { entryFileNames: '[name].js', chunkFileNames: '[name]-[hash].js' },
         },
@@ -132,6 +139,8 @@ async function bundle(root: string, modules: readonly string[]): Promise<Map<str
     throw sourceError(error, root);
   }
 }
+
+const foreignName = (at: number) => `foreign-${at}`;
 
 function describe(declaration: Declaration, manifest: string): ElementDescription {
   const {

@@ -18,13 +18,17 @@ export interface CheckServer {
 
 /**
  * @param files by name, as they are asked for below the base.
+ * @param enforced whether the policy refuses, or only tells.
  * @param taskOf what a page with this query is to do.
  */
 export async function startCheckServer(
   root: string,
   files: ReadonlyMap<string, string | Uint8Array>,
   taskOf: (query: URLSearchParams) => CheckTask | undefined,
+  enforced: boolean,
 ): Promise<CheckServer> {
+  // What was not made for a strict policy is told what it would be refused, and goes on.
+  const policyHeader = enforced ? 'content-security-policy' : 'content-security-policy-report-only';
   const token = randomBytes(12).toString('hex');
   const waiting = new Map<string, () => void>();
   let host = '';
@@ -42,8 +46,7 @@ export async function startCheckServer(
     if (!path.startsWith(`/${token}/`)) return refuse(403);
     const name = path.slice(token.length + 2);
     const send = (body: string | Uint8Array, type: string) => void response.setHeader('content-type', type).end(body);
-    const html = (text: string) =>
-      send(text, response.setHeader('content-security-policy', policy) && mimeTypes['.html']!);
+    const html = (text: string) => send(text, response.setHeader(policyHeader, policy) && mimeTypes['.html']!);
     if (name === 'page')
       return html(`${page('<script type="module" src="page.js"></script>')}</head><body></body></html>`);
     if (name === 'blank') return html(`${page('')}</head><body></body></html>`);
@@ -72,10 +75,10 @@ export async function startCheckServer(
   /** The rest of the page comes when the element is defined, so that it is the parser that makes it. */
   function slowly(response: ServerResponse, task: CheckTask): void {
     const id = randomBytes(6).toString('hex');
-    response.setHeader('content-type', mimeTypes['.html']!).setHeader('content-security-policy', policy);
+    response.setHeader('content-type', mimeTypes['.html']!).setHeader(policyHeader, policy);
     // Some engines wait for the first kilobyte.
     response.write(
-      `${page('')}<script async type="module" src="slowly.js" data-module="${escaped(task.module)}" data-go="go?id=${id}"></script></head><body><!--${' '.repeat(1100)}-->`,
+      `${page('')}<script async type="module" src="slowly.js" data-modules="${escaped(task.modules.join(' '))}" data-go="go?id=${id}"></script></head><body><!--${' '.repeat(1100)}-->`,
     );
     const end = () => {
       clearTimeout(late);

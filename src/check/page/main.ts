@@ -21,13 +21,16 @@ async function check(): Promise<CheckOutcome> {
   await quiet();
   noteBefore();
   const before = takenNow();
-  await import(/* @vite-ignore */ task.module);
   const { tag } = task.description;
+  for (const module of task.modules) {
+    await import(/* @vite-ignore */ module);
+    if (customElements.get(tag)) break;
+  }
   await Promise.race([
     customElements.whenDefined(tag),
     new Promise(resolve => real.setTimeout.call(window, resolve, 2000)),
   ]);
-  if (!customElements.get(tag)) throw new Error(`${task.module} does not define <${tag}>.`);
+  if (!customElements.get(tag)) throw new Error(`${task.modules.join(', ')} does not define <${tag}>.`);
   await quiet();
   noteAfter(leftSince(before).map(({ what }) => what));
   const stage = new Stage(task);
@@ -71,7 +74,7 @@ async function digestOf(stage: Stage): Promise<string[]> {
     if (at === 0) {
       for (const property of stage.task.description.properties) {
         if (property.attribute === undefined) continue;
-        for (const { text } of samplesOf(property, stage.task.specimens)) {
+        for (const { text } of samplesOf(property, stage.task)) {
           element.setAttribute(property.attribute, text);
           await quiet();
           digest.push(`${property.attribute}=${JSON.stringify(text)}\n${snapshot(element)}`);

@@ -13,8 +13,8 @@ export interface CheckSpecimen {
 export interface CheckTask {
   readonly description: ElementDescription;
   readonly specimens: readonly CheckSpecimen[];
-  /** The module that defines it. */
-  readonly module: string;
+  /** The module that defines it; where nobody knows which, several to try in order. */
+  readonly modules: readonly string[];
   /** The other elements of the project, and their modules. */
   readonly others: Readonly<Record<string, string>>;
   /** Where relative addresses in specimens lead, from the page's own. */

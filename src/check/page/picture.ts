@@ -14,7 +14,10 @@ async function show(): Promise<boolean> {
   const task = (await (await fetch(`task?${query}`)).json()) as CheckTask;
   document.head.append(Object.assign(document.createElement('base'), { href: task.base }));
   document.adoptedStyleSheets = [sheetOf('body { margin: 16px; font: 16px/1.5 system-ui, sans-serif; }')];
-  await import(/* @vite-ignore */ task.module);
+  for (const module of task.modules) {
+    await import(/* @vite-ignore */ module);
+    if (customElements.get(task.description.tag)) break;
+  }
   const stage = new Stage(task);
   await stage.play(task.specimens[Number(query.get('at'))]!, 0);
   return true;

@@ -1,6 +1,6 @@
 /** Values to try on an element's attributes and properties, by what it declares. */
 import type { PropertyDescription } from '../../describe/model.ts';
-import type { CheckSpecimen } from './model.ts';
+import type { CheckSpecimen, CheckTask } from './model.ts';
 import { nodesOf } from './place.ts';
 
 export interface Sample {
@@ -11,9 +11,12 @@ export interface Sample {
 }
 
 /** Texts that the attribute takes, with the property's value for each. */
-export function samplesOf(property: PropertyDescription, specimens: readonly CheckSpecimen[]): Sample[] {
+export function samplesOf(property: PropertyDescription, { specimens, foreign }: CheckTask): Sample[] {
   const numbers = (...values: number[]) => values.map(value => ({ text: String(value), value }));
   const { kind, values, range } = property;
+  // A manifest's "string" or "number" says little of what is taken.
+  if (foreign && kind !== 'flag' && kind !== 'choice')
+    return specimenTexts(property.attribute!, specimens).map(text => ({ text }));
   switch (kind) {
     case 'text':
       return [

@@ -7,5 +7,5 @@ declare global {
 
 globalThis.eltrixSnapshot = snapshot;
 const { dataset } = document.querySelector('script')!;
-await import(/* @vite-ignore */ dataset['module']!);
+for (const module of dataset['modules']!.split(' ')) await import(/* @vite-ignore */ module);
 await fetch(dataset['go']!);

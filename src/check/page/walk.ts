@@ -34,8 +34,7 @@ export function walk(stage: Stage): Promise<Walk> {
       await provoke(element);
       for (const property of stage.task.description.properties) {
         if (property.attribute === undefined) continue;
-        for (const { text } of samplesOf(property, stage.task.specimens))
-          element.setAttribute(property.attribute, text);
+        for (const { text } of samplesOf(property, stage.task)) element.setAttribute(property.attribute, text);
         await quiet();
       }
       // Hooks of the end may send something, too.

@@ -94,8 +94,17 @@ export function vocabularyOfManifest(text: string, file: string): Vocabulary {
   );
 }
 
+interface ManifestModule {
+  readonly declarations?: readonly Record<string, unknown>[];
+  readonly exports?: readonly {
+    readonly kind: string;
+    readonly name: string;
+    readonly declaration?: { readonly name?: string };
+  }[];
+}
+
 export function manifestDeclarations(text: string, file: string): readonly Record<string, unknown>[] {
-  let read: { modules?: { declarations?: Record<string, unknown>[] }[] };
+  let read: { modules?: ManifestModule[] };
   try {
     read = JSON.parse(text) as typeof read;
   } catch (error) {
@@ -107,8 +116,23 @@ export function manifestDeclarations(text: string, file: string): readonly Recor
       2,
     );
   }
-  const declarations = (read.modules ?? []).flatMap(({ declarations }) => declarations ?? []);
-  const found = declarations.filter(({ customElement, tagName }) => customElement && typeof tagName === 'string');
+  const modules = read.modules ?? [];
+  // A tag may stand with the class, or with what defines it.
+  const tags = new Map(
+    modules
+      .flatMap(({ exports = [] }) => exports)
+      .filter(({ kind }) => kind === 'custom-element-definition')
+      .map(({ name, declaration }) => [declaration?.name, name]),
+  );
+  const declarations = modules
+    .flatMap(({ declarations = [] }) => declarations)
+    .map(declaration => ({
+      ...declaration,
+      tagName: declaration['tagName'] ?? tags.get(declaration['name'] as string),
+    }));
+  const found = declarations.filter(
+    ({ customElement, tagName }: Record<string, unknown>) => customElement && typeof tagName === 'string',
+  );
   if (found.length > 0) return found;
   throw new ToolError(
     'manifest-unreadable',

@@ -82,7 +82,7 @@ export const isolationRules: readonly Rule[] = [
         const other = snapshot(b);
         for (const property of stage.task.description.properties) {
           if (property.attribute === undefined) continue;
-          const [sample] = samplesOf(property, stage.task.specimens);
+          const [sample] = samplesOf(property, stage.task);
           if (!sample) continue;
           a.setAttribute(property.attribute, sample.text);
           await quiet();

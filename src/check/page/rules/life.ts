@@ -151,7 +151,7 @@ export const lifeRules: readonly Rule[] = [
         for (const property of properties) {
           const { name, attribute } = property;
           if (attribute !== undefined) {
-            const [sample] = samplesOf(property, stage.task.specimens);
+            const [sample] = samplesOf(property, stage.task);
             if (sample) target.setAttribute(attribute, sample.text);
           } else if (target[name] !== null && typeof target[name] === 'object') {
             // Another object than the default, of the same shape.

@@ -41,7 +41,7 @@ export const reflectionRules: readonly Rule[] = [
     applies: none,
     run: stage =>
       withEach(stage, async (element, property) => {
-        for (const sample of samplesOf(property, stage.task.specimens)) {
+        for (const sample of samplesOf(property, stage.task)) {
           const found = (await fromText(element, property, sample)) ?? (await fromValue(element, property, sample));
           if (found) return found;
         }
@@ -93,7 +93,7 @@ export const reflectionRules: readonly Rule[] = [
       withEach(stage, async (element, property) => {
         const { name, attribute } = property;
         const initial = element[name];
-        for (const { text } of samplesOf(property, stage.task.specimens).slice(0, 1)) {
+        for (const { text } of samplesOf(property, stage.task).slice(0, 1)) {
           element.setAttribute(attribute!, text);
           await quiet();
           element.removeAttribute(attribute!);
@@ -143,7 +143,7 @@ export const reflectionRules: readonly Rule[] = [
       for (const type of handlers) element.addEventListener(type, again);
       try {
         for (const property of attributesOf(stage)) {
-          for (const { text } of samplesOf(property, stage.task.specimens)) {
+          for (const { text } of samplesOf(property, stage.task)) {
             count = 0;
             const before = sent.length;
             const [error] = await errorsIn(async () => {

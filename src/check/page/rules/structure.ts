@@ -121,7 +121,7 @@ export const structureRules: readonly Rule[] = [
       try {
         for (const property of stage.task.description.properties) {
           if (property.attribute === undefined) continue;
-          for (const { text } of samplesOf(property, stage.task.specimens)) {
+          for (const { text } of samplesOf(property, stage.task)) {
             element.setAttribute(property.attribute, text);
             await quiet();
             const did = `set ${property.attribute}=${JSON.stringify(text)}`;
