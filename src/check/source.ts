@@ -51,12 +51,20 @@ export function checkSource(
   for (const statement of classes(parsed.program)) {
     const element = elements.find(({ className }) => className === statement['id']?.['name']);
     if (element) checkEvents(statement, element, code, tell);
-    for (const template of templates(statement)) {
+    const inClass = templates(statement);
+    // A label may stand in one template and its field in another of the same view.
+    const ids = new Set(
+      inClass.flatMap(template => {
+        const root = parseFragment(masked(code, template));
+        return [...elementsIn(root)].map(node => attribute(node, 'id'));
+      }),
+    );
+    for (const template of inClass) {
       const text = masked(code, template);
       for (const finding of checkPage(file, text, vocabulary))
         if (finding.code !== 'script-missing' && finding.code !== 'id-twice') findings.push({ ...finding, edits: [] });
       const root = parseFragment(text, { sourceCodeLocationInfo: true });
-      checkMarkup(root, element, tell);
+      checkMarkup(root, element, ids, tell);
     }
   }
   return findings.map(({ edits: _, ...finding }) => finding).sort(byPlace);
@@ -107,9 +115,13 @@ function* elementsIn(parent: Parent): Generator<Element> {
   }
 }
 
-function checkMarkup(root: Parent, element: ElementDescription | undefined, tell: Tell): void {
+function checkMarkup(
+  root: Parent,
+  element: ElementDescription | undefined,
+  ids: ReadonlySet<string | undefined>,
+  tell: Tell,
+): void {
   const all = [...elementsIn(root)];
-  const ids = new Set(all.map(node => attribute(node, 'id')));
   for (const node of all) {
     const at = node.sourceCodeLocation?.startOffset ?? 0;
     const { tagName: tag } = node;
@@ -141,7 +153,7 @@ function checkLabel(node: Element, ids: ReadonlySet<string | undefined>, at: num
     if (!ids.has(target) && !open)
       tell(
         'name-role',
-        `This <label> is for "${target}", and no element of the same markup has that id. Labels do not reach over shadow roots.`,
+        `This <label> is for "${target}", and no element of the same view has that id. Labels do not reach over shadow roots.`,
         at,
       );
     return;

@@ -54,6 +54,75 @@ describe('the apiary', () => {
   });
 });
 
+describe('the gallery', () => {
+  it('keeps what it declares, as its own elements do', () => {
+    const { status, stdout } = eltrix(repository, 'check', '--in', 'chromium', '--source', 'src/gallery/app');
+    assert.equal(status, 0, stdout);
+  });
+});
+
+describe('elements of other makes', () => {
+  const root = project({
+    'plain.js': `customElements.define('plain-tally', class extends HTMLElement {
+  static observedAttributes = ['count', 'open'];
+  constructor() {
+    super();
+    const p = document.createElement('p');
+    p.append(document.createElement('slot'));
+    this.attachShadow({ mode: 'open' }).append(p);
+  }
+  get open() { return this.hasAttribute('open'); }
+  set open(value) { this.toggleAttribute('open', value); }
+});
+customElements.define('leaky-tally', class extends HTMLElement {
+  connectedCallback() { window.addEventListener('resize', () => this.isConnected); }
+});`,
+    'custom-elements.json': JSON.stringify({
+      schemaVersion: '2.1.0',
+      modules: [
+        {
+          kind: 'javascript-module',
+          path: 'plain.js',
+          declarations: [
+            {
+              kind: 'class',
+              customElement: true,
+              name: 'PlainTally',
+              tagName: 'plain-tally',
+              attributes: [{ name: 'open', fieldName: 'open', type: { text: 'boolean' } }],
+              members: [{ kind: 'field', name: 'open', attribute: 'open', reflects: true }],
+              slots: [{ name: '' }],
+            },
+            { kind: 'class', customElement: true, name: 'LeakyTally', tagName: 'leaky-tally' },
+          ],
+        },
+      ],
+    }),
+  });
+
+  it('are checked against their manifest, and nothing untrue is said', () => {
+    const { stdout } = eltrix(
+      root,
+      'check',
+      '--in',
+      'chromium',
+      '--manifest',
+      'custom-elements.json',
+      '--module',
+      'plain.js',
+      '--json',
+    );
+    const failing = (JSON.parse(stdout) as Report).elements.map(({ tag, engines }) => [
+      tag,
+      engines['chromium']!.filter(({ outcome }) => outcome === 'fails').map(({ rule }) => rule),
+    ]);
+    assert.deepEqual(failing, [
+      ['plain-tally', []],
+      ['leaky-tally', ['gives-back']],
+    ]);
+  });
+});
+
 describe('the report', () => {
   it('is one page with a matrix, failures and pictures', () => {
     const root = project({

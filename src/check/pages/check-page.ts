@@ -29,6 +29,7 @@ class PageCheck {
   readonly findings: Finding[] = [];
   readonly #prefixes: ReadonlySet<string>;
   readonly #tags: readonly string[];
+  readonly #events: ReadonlySet<string>;
   readonly #ids = new Map<string, { element: Element; near: boolean }>();
   readonly #used = new Map<string, Element>();
   readonly #lines: number[] = [0];
@@ -39,6 +40,7 @@ class PageCheck {
     readonly vocabulary: Vocabulary,
   ) {
     this.#tags = [...vocabulary.keys()];
+    this.#events = new Set([...vocabulary.values()].flatMap(({ events }) => [...events]));
     this.#prefixes = new Set(this.#tags.map(tag => tag.slice(0, tag.indexOf('-') + 1)));
     for (let at = text.indexOf('\n'); at >= 0; at = text.indexOf('\n', at + 1)) this.#lines.push(at + 1);
   }
@@ -194,7 +196,8 @@ class PageCheck {
 
   checkHandler(element: Element, { tag, events }: KnownElement, name: string): void {
     const type = name.slice(2);
-    if (events.has(type) || platformEvents.has(type)) return;
+    // What elements inside send bubbles, too.
+    if (events.has(type) || platformEvents.has(type) || this.#events.has(type)) return;
     const near = nearest(type, events);
     const { start } = this.attribute(element, name);
     const sends = events.size > 0 ? ` It sends ${[...events].join(', ')}.` : ' It declares no events.';

@@ -12,6 +12,10 @@ export interface Route {
 
 export const noChanges: Changes = { attributes: {}, properties: {}, slots: {}, cssProperties: {}, states: {} };
 
+/** For defaults: what is nobody else's. */
+export const freshChanges = (): Changes => ({ ...noChanges });
+export const freshCircumstances = (): Circumstances => ({ ...usual });
+
 export const usual: Circumstances = { width: 0, scheme: 'system', rtl: false, calm: false, forced: false, text: 100 };
 
 /** Before the names of what the controls changed. */

@@ -1,8 +1,24 @@
 import { stylesheet } from 'eltrix';
 
-/** What all elements of the page share: fields, buttons, words that name code. */
+/** What all elements of the page share: colours in light and dark, type, fields, buttons, words that name code. */
 export const baseStyle = stylesheet`
-  :host { box-sizing: border-box; }
+  :host {
+    box-sizing: border-box;
+    --paper: light-dark(#f8f7f4, #15171a);
+    --raised: light-dark(#ffffff, #1c1f23);
+    --sunken: light-dark(#efede8, #101215);
+    --ink: light-dark(#1b1d1f, #eceae5);
+    --muted: light-dark(#5d5b55, #a8a69f);
+    --line: light-dark(#e2dfd7, #2f3339);
+    --line-strong: light-dark(#b9b5aa, #50565e);
+    --accent: light-dark(#0a5a66, #7ccfdc);
+    --bad: light-dark(#a3271b, #ff9d8f);
+    --good: light-dark(#22682f, #8fd49a);
+    --sans: system-ui, -apple-system, "Segoe UI", Roboto, "DejaVu Sans", sans-serif;
+    --mono: ui-monospace, "SF Mono", Consolas, "DejaVu Sans Mono", monospace;
+    --body: 15px;
+    --small: 13px;
+  }
   :host([hidden]) { display: none; }
   *, ::before, ::after { box-sizing: inherit; }
   h1, h2, h3, p, ul, ol, dl, dd, figure { margin: 0; padding: 0; }

@@ -80,7 +80,7 @@ export class GalleryApp extends contract('gallery-app', {
   }
 
   connected(scope: Scope): void {
-    void begin();
+    void begin(scope);
     let before = '';
     scope.effect(() => {
       const { tag } = route.get();

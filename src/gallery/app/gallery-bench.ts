@@ -1,7 +1,7 @@
 import { contract, data, each, event, markup, signal, stylesheet } from 'eltrix';
 import type { ElementDescription } from '../../describe/model.ts';
 import type { Changes, FrameState } from '../model.ts';
-import { noChanges } from './address.ts';
+import { freshChanges } from './address.ts';
 import { baseStyle } from './base-style.ts';
 import { type ControlGroup, controlsOf, currentOf } from './controls.ts';
 import './gallery-control.ts';
@@ -10,7 +10,7 @@ export class GalleryBench extends contract('gallery-bench', {
   about: 'The contract of an element as controls, in the order in which it declares them.',
   properties: {
     element: data<ElementDescription | undefined>(() => undefined, { about: 'What the element declares.' }),
-    changes: data<Changes>(() => noChanges, { about: 'What the reader has changed.' }),
+    changes: data<Changes>(freshChanges, { about: 'What the reader has changed.' }),
     state: data<FrameState | undefined>(() => undefined, { about: 'What the element is now.' }),
   },
   events: {

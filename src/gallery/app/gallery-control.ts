@@ -20,7 +20,7 @@ const nothing: Control = {
 export class GalleryControl extends contract('gallery-control', {
   about: 'One thing that can be set on an element: an attribute, a property, a slot, a custom property or a state.',
   properties: {
-    control: data<Control>(() => nothing, { about: 'What is set, and how.' }),
+    control: data<Control>(() => ({ ...nothing }), { about: 'What is set, and how.' }),
     current: data<string | null>(() => null, { about: 'What it is now; null is absent.' }),
     changed: data<boolean>(() => false, { about: 'Whether the reader has changed it.' }),
   },
@@ -91,7 +91,7 @@ export class GalleryControl extends contract('gallery-control', {
   undo() {
     return markup`${() =>
       this.changed &&
-      markup`<button type="button" class="undo" onclick=${() => this.send(undefined)} aria-label=${() => `Take back the change of ${this.control.title}`}>as it was</button>`}`;
+      markup`<button type="button" class="undo" onclick=${() => this.send(undefined)} aria-label=${() => `as it was: ${this.control.title}`}>as it was</button>`}`;
   }
 
   input() {

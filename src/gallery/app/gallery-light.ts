@@ -1,6 +1,6 @@
 import { contract, data, event, markup, stylesheet } from 'eltrix';
 import type { Circumstances } from '../model.ts';
-import { usual } from './address.ts';
+import { freshCircumstances } from './address.ts';
 import { baseStyle } from './base-style.ts';
 
 const widths = [
@@ -18,7 +18,7 @@ const switches = [
 
 export class GalleryLight extends contract('gallery-light', {
   about: 'In which light specimens are looked at: width, colours, direction, the reader’s settings.',
-  properties: { circumstances: data<Circumstances>(() => usual, { about: 'How they are looked at.' }) },
+  properties: { circumstances: data<Circumstances>(freshCircumstances, { about: 'How they are looked at.' }) },
   events: { 'light-change': event<Partial<Circumstances>>({ about: 'The reader changes something.' }) },
 }) {
   static styleSheets = [

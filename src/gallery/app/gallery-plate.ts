@@ -1,4 +1,4 @@
-import { contract, data, event, flag, handle, markup, signal, stylesheet, text } from 'eltrix';
+import { contract, data, event, flag, handle, markup, type Scope, signal, stylesheet, text } from 'eltrix';
 import type {
   AuditResult,
   Changes,
@@ -9,7 +9,7 @@ import type {
   Happening,
   SourceProblem,
 } from '../model.ts';
-import { noChanges, usual } from './address.ts';
+import { freshChanges, freshCircumstances, noChanges } from './address.ts';
 import { baseStyle } from './base-style.ts';
 import './gallery-fault.ts';
 import './gallery-label.ts';
@@ -29,8 +29,8 @@ export class GalleryPlate extends contract('gallery-plate', {
     bare: flag({ about: 'Only the frame, small and out of reach: for the overview.' }),
   },
   properties: {
-    changes: data<Changes>(() => noChanges, { about: 'What the controls have changed.' }),
-    circumstances: data<Circumstances>(() => usual, { about: 'How it is looked at.' }),
+    changes: data<Changes>(freshChanges, { about: 'What the controls have changed.' }),
+    circumstances: data<Circumstances>(freshCircumstances, { about: 'How it is looked at.' }),
   },
   events: {
     'plate-choose': event<{ specimen: string }>({ about: 'The reader chooses it.' }),
@@ -74,7 +74,7 @@ export class GalleryPlate extends contract('gallery-plate', {
           ${() => (this.chosen ? markup`<span class="quiet">chosen</span>` : markup`<button type="button" class="button" onclick=${this.choose}>Work with it<span hidden>: ${() => this.heading}</span></button>`)}
         </figcaption>
         <div class="room">${() =>
-          this.#near.get()
+          this.#near.get() && this.tag
             ? markup`<iframe ${this.#frame} title=${() => `${this.heading}, live`} tabindex=${this.bare ? '-1' : null} src=${() => this.source} style=${() => this.size}></iframe>`
             : markup`<div class="wait" style=${() => this.size}></div>`}</div>
         ${() => this.#problem.get() && markup`<gallery-fault ${{ problem: () => this.#problem.get() }}></gallery-fault>`}
@@ -105,7 +105,7 @@ export class GalleryPlate extends contract('gallery-plate', {
     };
   }
 
-  connected(scope: import('eltrix').Scope): void {
+  connected(scope: Scope): void {
     const observer = new IntersectionObserver(
       entries => this.#near.set(entries.at(-1)!.isIntersecting || this.chosen),
       { rootMargin: '300px' },

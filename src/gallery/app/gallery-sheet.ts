@@ -1,13 +1,13 @@
-import { contract, data, each, markup, signal, stylesheet } from 'eltrix';
+import { contract, data, each, markup, type Scope, signal, stylesheet } from 'eltrix';
 import type { Changes, FrameState, GalleryElement } from '../model.ts';
-import { noChanges, type Route } from './address.ts';
+import { noChanges, type Route, usual } from './address.ts';
 import { baseStyle } from './base-style.ts';
 import './gallery-bench.ts';
 import './gallery-light.ts';
 import './gallery-plate.ts';
 import './gallery-reference.ts';
 import type { GalleryPlate } from './gallery-plate.ts';
-import { change, choose, look, setChange } from './state.ts';
+import { change, choose, flush, look, setChange } from './state.ts';
 
 const kilobytes = (bytes: number) => (bytes < 1000 ? `${bytes} B` : `${(bytes / 1000).toFixed(2)} kB`);
 
@@ -45,6 +45,10 @@ export class GallerySheet extends contract('gallery-sheet', {
 
   #state = signal<FrameState | undefined>(undefined);
 
+  connected(scope: Scope): void {
+    scope.use(flush);
+  }
+
   get tag(): string {
     return this.element?.description.tag ?? '';
   }
@@ -72,7 +76,7 @@ export class GallerySheet extends contract('gallery-sheet', {
           markup`<ul class="notes" aria-label="Problems of the specimen file">${this.element.problems.map(
             ({ message, file, line }) => markup`<li><code>${file}:${line}</code> ${message}</li>`,
           )}</ul>`}
-        <gallery-light ${{ circumstances: () => this.route?.circumstances }} onlight-change=${(event: CustomEvent) => look(event.detail as object)}></gallery-light>
+        <gallery-light ${{ circumstances: () => this.route?.circumstances ?? usual }} onlight-change=${(event: CustomEvent) => look(event.detail as object)}></gallery-light>
         <div class="plates">
           ${each(
             () => this.element?.specimens ?? [],
@@ -85,7 +89,7 @@ export class GallerySheet extends contract('gallery-sheet', {
                 chosen=${() => specimen().slug === this.chosen}
                 ${{
                   changes: () => (specimen().slug === this.chosen ? (this.route?.changes ?? noChanges) : noChanges),
-                  circumstances: () => this.route?.circumstances,
+                  circumstances: () => this.route?.circumstances ?? usual,
                 }}
                 onplate-choose=${(event: CustomEvent<{ specimen: string }>) => this.choose(event.detail.specimen)}
                 onplate-state=${(event: CustomEvent<FrameState>) => this.hear(event)}></gallery-plate>`,

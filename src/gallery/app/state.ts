@@ -1,5 +1,5 @@
 /** What the page knows: the project's data, where the reader is, and what the server tells. */
-import { type Signal, signal } from 'eltrix';
+import { type Scope, type Signal, signal } from 'eltrix';
 import type {
   Changes,
   Circumstances,
@@ -27,8 +27,8 @@ export const frames = new EventTarget();
 const elements = new Map<string, Signal<GalleryElement | undefined>>();
 
 async function json<T>(path: string): Promise<T | undefined> {
-  const answer = await fetch(new URL(path, base));
-  return answer.ok ? ((await answer.json()) as T) : undefined;
+  const answer = await fetch(new URL(path, base)).catch(() => undefined);
+  return answer?.ok ? ((await answer.json()) as T) : undefined;
 }
 
 /** One element's data, which comes when somebody asks. */
@@ -54,17 +54,19 @@ async function readData(): Promise<void> {
   data.set(await json<GalleryData>('data.json'));
 }
 
-/** Begins to follow the address and the server. */
-export async function begin(): Promise<void> {
-  addEventListener('hashchange', () => {
+/** Follows the address and the server while the page's element is there. */
+export async function begin(scope: Scope): Promise<void> {
+  scope.on(window, 'hashchange', () => {
     if (location.hash !== printAddress(route.peek())) route.set(parseAddress(location.hash));
   });
+  scope.use(flush);
   await readData();
-  if (data.peek()?.live) follow();
+  if (data.peek()?.live && !scope.signal.aborted) follow(scope);
 }
 
-function follow(): void {
+function follow(scope: Scope): void {
   const source = new EventSource(new URL('events', base));
+  scope.use(() => source.close());
   source.addEventListener('open', () => {
     // The server may be another one than before.
     if (lost.peek()) location.reload();
@@ -88,7 +90,15 @@ export function change(part: Partial<Route>): void {
   route.set({ ...route.peek(), ...part });
   clearTimeout(later);
   // Engines refuse to write the address too often.
-  later = setTimeout(() => history.replaceState(null, '', printAddress(route.peek())), 250);
+  later = setTimeout(flush, 250);
+}
+
+/** Writes the address that waits to be written. */
+export function flush(): void {
+  if (later === undefined) return;
+  clearTimeout(later);
+  later = undefined;
+  history.replaceState(null, '', `${location.pathname}${location.search}${printAddress(route.peek())}`);
 }
 
 export function look(part: Partial<Circumstances>): void {

@@ -68,7 +68,7 @@ let looking: Promise<Looked> | undefined;
 
 function lookAtAll(stage: Stage): Promise<Looked> {
   looking ??= (async () => {
-    await import(/* @vite-ignore */ new URL('axe.js', location.href).href);
+    await import(/* @vite-ignore */ new URL('axe.js', import.meta.url).href);
     const { axe } = globalThis as unknown as { axe: Axe };
     const violations: (Violation & { title: string })[] = [];
     let [stuck, rtl, large]: (Failure | undefined)[] = [];

@@ -24,7 +24,7 @@ async function shownAs(stage: Stage, element: HTMLElement): Promise<string> {
 /** What the parser makes of a page that comes slowly, after the element is defined. */
 async function parsed(stage: Stage): Promise<string> {
   const frame = document.createElement('iframe');
-  frame.src = new URL(`slowly?tag=${stage.tag}`, location.href).href;
+  frame.src = new URL(`slowly?tag=${stage.tag}`, import.meta.url).href;
   document.body.append(frame);
   try {
     await new Promise(resolve => frame.addEventListener('load', resolve, { once: true }));

@@ -197,7 +197,9 @@ export const lifeRules: readonly Rule[] = [
     async run(stage) {
       const { box, element } = await stage.stage();
       const frame = document.createElement('iframe');
-      frame.src = new URL('blank', location.href).href;
+      frame.src = new URL('blank', import.meta.url).href;
+      // As large as the page, since styles may follow its size.
+      Object.assign(frame.style, { width: `${innerWidth}px`, height: `${innerHeight}px`, border: '0' });
       box.append(frame);
       await new Promise(resolve => frame.addEventListener('load', resolve, { once: true }));
       try {
