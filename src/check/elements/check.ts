@@ -1,6 +1,7 @@
 /** The conformance suite: every rule, for every element, in real engines. */
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
+import { setTimeout as sleep } from 'node:timers/promises';
 import { bundleElements } from '../../compile/bundle.ts';
 import { elementAddress, scriptAddress } from '../../compile/element-modules.ts';
 import { budgetOf, measure, wholeWeight } from '../../compile/sizes.ts';
@@ -196,13 +197,17 @@ export async function checkSubjects(
             results.get(tag)![engine.name] = unsupported
               ? []
               : await checkOne(visitor, server, subject, compiledOf !== undefined, options);
-            if (options.pictures && !unsupported)
-              pictures.get(tag)![engine.name] = await take(session, server, subject);
             options.progress?.(`${engine.name}: ${++done} of ${subjects.length}`);
           }
+          await visitor.close();
         };
         // WebKit gives one page at a time what it needs.
         await Promise.all(Array.from({ length: engine.name === 'webkit' ? 1 : 2 }, work));
+        if (options.pictures) {
+          options.progress?.(`${engine.name}: pictures`);
+          const shown = subjects.filter(({ description }) => results.get(description.tag)![engine.name]!.length > 0);
+          for (const [tag, list] of await takePictures(session, server, shown)) pictures.get(tag)![engine.name] = list;
+        }
       } finally {
         await session.close();
       }
@@ -234,7 +239,7 @@ class Visitor {
   async outcome(address: string): Promise<CheckOutcome | Failure> {
     let late: ReturnType<typeof setTimeout> | undefined;
     const lost = (seen: string): Failure => {
-      this.close();
+      void this.close();
       return {
         did: 'opened the element in a page',
         expected: 'the rules are carried out',
@@ -259,9 +264,10 @@ class Visitor {
     }
   }
 
-  close(): void {
-    void this.#page?.close().catch(() => {});
+  async close(): Promise<void> {
+    const page = this.#page;
     this.#page = undefined;
+    await page?.close().catch(() => {});
   }
 }
 
@@ -313,20 +319,31 @@ function compareDigests(written: readonly string[], compiled: CheckOutcome | Fai
   return { rule, outcome: 'holds' };
 }
 
-async function take(
+/** A picture of each specimen of each element, in one page that goes from one to the next. */
+async function takePictures(
   session: Session,
   server: CheckServer,
-  { description: { tag }, specimens }: Subject,
-): Promise<Uint8Array[]> {
-  const taken: Uint8Array[] = [];
-  for (const at of specimens.keys()) {
-    const page = await session.open(`${server.base}picture?${new URLSearchParams({ tag, at: String(at) })}`, {
-      viewport: { width: 480, height: 300 },
-    });
-    await page.evaluate('globalThis.eltrixShown').catch(() => {});
-    taken.push(await page.screenshot());
-    await page.close();
+  subjects: readonly Subject[],
+): Promise<Map<string, Uint8Array[]>> {
+  const taken = new Map<string, Uint8Array[]>();
+  let page: Page | undefined;
+  const limit = () => sleep(4000, undefined, { ref: false });
+  for (const { description, specimens } of subjects) {
+    const list: Uint8Array[] = [];
+    taken.set(description.tag, list);
+    for (const at of specimens.keys()) {
+      const address = `${server.base}picture?${new URLSearchParams({ tag: description.tag, at: String(at) })}`;
+      if (page) await page.go(address);
+      else page = await session.open(address, { viewport: { width: 480, height: 300 } });
+      // One that never comes to rest is shown as it is.
+      await Promise.race([page.evaluate('globalThis.eltrixShown').catch(() => {}), limit()]);
+      const picture = await Promise.race([page.screenshot().catch(() => undefined), limit()]);
+      // WebKitGTK's driver may wait for ever for a frame that no screen asks for: then there are no pictures of it.
+      if (!picture) return taken;
+      list.push(picture);
+    }
   }
+  await page?.close();
   return taken;
 }
 

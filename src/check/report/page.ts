@@ -98,8 +98,8 @@ label { display: inline-flex; gap: 6px; align-items: center; }
 table { border-collapse: collapse; font-size: 13px; }
 thead th { vertical-align: bottom; font-weight: 400; }
 thead .group { padding: 8px 6px 0; border-inline-start: 1px solid var(--line); text-align: start; font-size: 12px; font-weight: 600; color: var(--muted); }
-thead .rule { height: 216px; padding: 0; }
-thead .rule span { display: block; writing-mode: vertical-rl; transform: rotate(180deg); max-height: 208px; margin: 0 auto 8px; padding: 0; font-size: 12px; line-height: 1.1; white-space: nowrap; }
+thead .rule { height: 226px; padding: 0; }
+thead .rule span { display: block; writing-mode: vertical-rl; transform: rotate(180deg); max-height: 220px; margin: 0 auto 8px; padding: 0; font-size: 12px; line-height: 1.1; white-space: nowrap; }
 tbody th { position: sticky; inset-inline-start: 0; padding: 5px 14px; background: var(--raised); text-align: start; font-weight: 600; white-space: nowrap; }
 td { width: 25px; min-width: 25px; height: 28px; padding: 0; border-top: 1px solid var(--line); text-align: center; }
 tbody th { border-top: 1px solid var(--line); }

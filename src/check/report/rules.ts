@@ -4,7 +4,7 @@ export const ruleGroups: readonly { readonly title: string; readonly rules: Read
     title: 'Quiet',
     rules: {
       'console-quiet': 'says nothing on the console',
-      'policy-kept': 'keeps a strict content security policy',
+      'policy-kept': 'keeps a strict policy',
       'own-host': 'asks no other host',
     },
   },
@@ -13,17 +13,17 @@ export const ruleGroups: readonly { readonly title: string; readonly rules: Read
     rules: {
       'made-alike': 'is the same however it is made',
       'constructor-bare': 'adds nothing in its constructor',
-      'early-properties': 'takes over properties set before its definition',
+      'early-properties': 'takes over early properties',
       'attribute-order': 'takes its attributes in any order',
     },
   },
   {
     title: 'Attributes',
     rules: {
-      reflection: 'reflects each attribute as its kind says',
+      reflection: 'reflects as its kinds say',
       'bad-value': 'turns bad values into defaults',
-      'removal-default': 'goes back to the default when an attribute is removed',
-      'no-loop': 'comes to rest when a handler writes back',
+      'removal-default': 'falls back when one is removed',
+      'no-loop': 'comes to rest when written back',
     },
   },
   {
@@ -37,11 +37,11 @@ export const ruleGroups: readonly { readonly title: string; readonly rules: Read
   {
     title: 'Structure',
     rules: {
-      'slots-there': 'has its declared slots, and no others',
-      'parts-there': 'has its declared parts, and no others',
+      'slots-there': 'has its slots, and no others',
+      'parts-there': 'has its parts, and no others',
       'slot-fallback': 'shows the fallback of an empty slot',
       'slot-kept': 'keeps slotted content over updates',
-      'custom-properties': 'uses its custom properties, and declares those it uses',
+      'custom-properties': 'declares the properties it uses',
     },
   },
   {
@@ -60,8 +60,8 @@ export const ruleGroups: readonly { readonly title: string; readonly rules: Read
       'instances-apart': 'shares nothing between instances',
       'ids-apart': 'has ids that do not clash',
       'nothing-global': 'registers nothing global',
-      'styles-in': 'is untouched by the page’s styles',
-      'styles-out': 'leaves the page’s styles alone',
+      'styles-in': 'ignores the styles of the page',
+      'styles-out': 'leaves styles of the page alone',
     },
   },
   {
