@@ -1,5 +1,6 @@
 export { type ContractClass, contract, type ElementOf } from './contract.ts';
 export type { FormValue, ValidityProblem } from './form.ts';
+export { type Inspection, inspect } from './inspect.ts';
 export type { Problem } from './messages.ts';
 export type { Resource, Scope } from './scope.ts';
 export type { SlottedOptions } from './slots.ts';

@@ -37,6 +37,13 @@ export interface Scope {
   use<R extends Resource>(resource: R): R;
 }
 
+/** Development: what each element has taken and not given back, in words. */
+const taken = new WeakMap<object, Set<{ readonly what: string }>>();
+
+export function takenBy(host: object): string[] {
+  return [...(taken.get(host) ?? [])].map(({ what }) => what);
+}
+
 export class ConnectionScope implements Scope {
   #controller: AbortController | undefined;
   readonly #taken = new Set<() => void>();
@@ -63,55 +70,70 @@ export class ConnectionScope implements Scope {
     const { host } = this;
     const listener = typeof handler === 'function' ? (event: Event) => handler.call(host, event as never) : handler;
     target.addEventListener(type, listener, options);
-    this.#take(() => target.removeEventListener(type, listener, options));
+    this.#take(() => target.removeEventListener(type, listener, options), __DEV__ ? `on ${type}` : '');
   }
 
   every(ms: number, fn: () => void): () => void {
     if (this.#ended) return () => {};
     const timer = setInterval(() => fn.call(this.host), ms);
-    return this.#take(() => clearInterval(timer));
+    return this.#take(() => clearInterval(timer), __DEV__ ? `every ${ms} ms` : '');
   }
 
   after(ms: number, fn: () => void): () => void {
     if (this.#ended) return () => {};
     const timer = setTimeout(() => {
-      this.#taken.delete(stop);
+      this.#done(stop);
       fn.call(this.host);
     }, ms);
-    const stop = this.#take(() => clearTimeout(timer));
+    const stop = this.#take(() => clearTimeout(timer), __DEV__ ? `after ${ms} ms` : '');
     return stop;
   }
 
   frame(fn: (time: number) => void): () => void {
     if (this.#ended) return () => {};
     const request = requestAnimationFrame(time => {
-      this.#taken.delete(stop);
+      this.#done(stop);
       fn.call(this.host, time);
     });
-    const stop = this.#take(() => cancelAnimationFrame(request));
+    const stop = this.#take(() => cancelAnimationFrame(request), __DEV__ ? 'a frame' : '');
     return stop;
   }
 
   // biome-ignore lint/suspicious/noConfusingVoidType: as in the interface.
   effect(fn: () => CleanUp | void): () => void {
-    return this.#ended ? () => {} : this.#take(effect(fn));
+    return this.#ended ? () => {} : this.#take(effect(fn), __DEV__ ? 'an effect' : '');
   }
 
   use<R extends Resource>(resource: R): R {
-    this.#take(() => {
-      if (typeof resource === 'function') resource();
-      else if (Symbol.dispose !== undefined && Symbol.dispose in resource) (resource as Disposable)[Symbol.dispose]();
-      else (resource as { dispose(): void }).dispose();
-    });
+    this.#take(
+      () => {
+        if (typeof resource === 'function') resource();
+        else if (Symbol.dispose !== undefined && Symbol.dispose in resource) (resource as Disposable)[Symbol.dispose]();
+        else (resource as { dispose(): void }).dispose();
+      },
+      __DEV__ ? 'a resource' : '',
+    );
     return resource;
   }
 
+  /** It has happened, so there is nothing to give back. */
+  #done(stop: () => void): void {
+    if (!__DEV__) return void this.#taken.delete(stop);
+    stop();
+  }
+
   /** Keeps a way to give back. After the end it is given back at once. */
-  #take(giveBack: () => void): () => void {
+  #take(giveBack: () => void, what: string): () => void {
+    const noted = __DEV__ ? { what } : undefined;
     const stop = () => {
+      if (__DEV__) taken.get(this.host)?.delete(noted!);
       if (this.#taken.delete(stop)) giveBack();
     };
     this.#taken.add(stop);
+    if (__DEV__) {
+      const all = taken.get(this.host) ?? new Set();
+      taken.set(this.host, all.add(noted!));
+    }
     if (this.#ended) stop();
     return stop;
   }

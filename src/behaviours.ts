@@ -1,0 +1,19 @@
+/** Signals for what happens around an element; each is followed while a view or an effect reads it. */
+export { clock } from './behaviours/clock.ts';
+export { media } from './behaviours/media.ts';
+export {
+  type RequestOptions,
+  type RequestSignal,
+  type RequestState,
+  request,
+  StatusError,
+} from './behaviours/request.ts';
+export { type Size, type SizeOptions, watchSize } from './behaviours/size.ts';
+export { watchTimings } from './behaviours/timings.ts';
+export { type Tree, watchTree } from './behaviours/tree.ts';
+export {
+  type Visibility,
+  type VisibilityOptions,
+  watchVisibility,
+  watchVisibilityOf,
+} from './behaviours/visibility.ts';

@@ -1,0 +1,24 @@
+import type { Readable } from '../signals/computed.ts';
+import { outside } from '../signals/outside.ts';
+
+/**
+ * The time, as `Date.now()` has it, every so many milliseconds while something shows it. It stands still while the page
+ * is hidden, and is right at once when it is seen again.
+ */
+export function clock(interval = 1000): Readable<number> {
+  return outside(0, set => {
+    let timer: ReturnType<typeof setInterval> | undefined;
+    const tick = () => set(Date.now());
+    const follow = () => {
+      clearInterval(timer);
+      tick();
+      if (!document.hidden) timer = setInterval(tick, interval);
+    };
+    follow();
+    document.addEventListener('visibilitychange', follow);
+    return () => {
+      clearInterval(timer);
+      document.removeEventListener('visibilitychange', follow);
+    };
+  });
+}

@@ -1,0 +1,16 @@
+import type { Readable } from '../signals/computed.ts';
+import { outside } from '../signals/outside.ts';
+
+/**
+ * Whether a media query holds, kept current while something shows it.
+ * @example calm = media('(prefers-reduced-motion: reduce)');
+ */
+export function media(query: string): Readable<boolean> {
+  return outside(false, set => {
+    const list = matchMedia(query);
+    const tell = () => set(list.matches);
+    tell();
+    list.addEventListener('change', tell);
+    return () => list.removeEventListener('change', tell);
+  });
+}

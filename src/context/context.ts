@@ -1,0 +1,141 @@
+/** Values handed down the tree, by the community's context protocol: an event that asks, and a callback that answers. */
+import type { Readable } from '../signals/computed.ts';
+import { effect } from '../signals/effect.ts';
+import { outside } from '../signals/outside.ts';
+
+/** What is asked for; two are the same if they are the same object. */
+export interface Context<T> {
+  readonly name: string;
+  /** Only a type. */
+  readonly value?: T;
+}
+
+/** Makes a context. One of the same name from another copy of a module is another one, so export it from one place. */
+export function context<T>(name: string): Context<T> {
+  return { name };
+}
+
+type Callback<T> = (value: T, stop?: () => void) => void;
+
+/** The event that asks; bubbles and is composed. */
+class ContextRequest<T> extends Event {
+  constructor(
+    readonly context: unknown,
+    readonly contextTarget: Element,
+    readonly callback: Callback<T>,
+    readonly subscribe: boolean,
+  ) {
+    super('context-request', { bubbles: true, composed: true });
+  }
+}
+
+/** The event with which somebody tells that it offers from now on. */
+class ContextProvider extends Event {
+  constructor(
+    readonly context: unknown,
+    readonly contextTarget: Element,
+  ) {
+    super('context-provider', { bubbles: true, composed: true });
+  }
+}
+
+type RequestEvent = Event & {
+  context?: unknown;
+  contextTarget?: Element;
+  callback?: Callback<unknown>;
+  subscribe?: boolean;
+};
+
+/**
+ * Offers a value to all elements below: those made with Eltrix, and others that ask by the protocol. A readable is
+ * followed. Of several that offer the same the nearest one answers.
+ *
+ * @returns a function that ends it, for `scope.use()`.
+ * @example connected(scope) { scope.use(offer(this, apiary, this.#apiary)); }
+ */
+export function offer<T>(host: Element, key: Context<T>, value: T | Readable<T>): () => void {
+  const stops = new Set<() => void>();
+  const isReadable = typeof value === 'object' && value !== null && 'get' in value && 'peek' in value;
+  const read = () => (isReadable ? (value as Readable<T>).get() : (value as T));
+  const answer = (event: Event) => {
+    const { context: asked, callback, subscribe, contextTarget } = event as RequestEvent;
+    // Nobody answers itself.
+    if (asked !== key || !callback || (contextTarget ?? event.composedPath()[0]) === host) return;
+    event.stopImmediatePropagation();
+    if (!subscribe) return callback(isReadable ? (value as Readable<T>).peek() : value);
+    let ended = false;
+    const stop = () => {
+      ended = true;
+      stops.delete(stop);
+      stopEffect?.();
+    };
+    stops.add(stop);
+    const stopEffect = effect(() => callback(read(), stop));
+    if (ended) stopEffect();
+  };
+  host.addEventListener('context-request', answer);
+  // Who asked before may ask again.
+  host.dispatchEvent(new ContextProvider(key, host));
+  return () => {
+    host.removeEventListener('context-request', answer);
+    for (const stop of stops) stop();
+  };
+}
+
+/**
+ * The value that the nearest ancestor offers, kept current while something shows it; undefined while nobody does. It asks
+ * anew when its element is moved, and when somebody nearer offers.
+ *
+ * @example apiary = ask(this, apiaryContext);  // in the view: ${() => this.apiary.get()?.name}
+ */
+export function ask<T>(host: Element, key: Context<T>): Readable<T | undefined> {
+  return outside<T | undefined>(undefined, set => {
+    let stop: (() => void) | undefined;
+    const request = () => {
+      stop?.();
+      stop = undefined;
+      let current = true;
+      const event = new ContextRequest<T>(
+        key,
+        host,
+        (value, end) => {
+          // An answer to an earlier question.
+          if (!current) return end?.();
+          stop = () => {
+            current = false;
+            end?.();
+          };
+          set(value);
+        },
+        true,
+      );
+      host.dispatchEvent(event);
+    };
+    // Somebody who offers may come later, or nearer.
+    const { ownerDocument } = host;
+    const again = (event: Event) => {
+      const { context: offered, contextTarget } = event as Event & { context?: unknown; contextTarget?: Element };
+      const from = contextTarget ?? (event.composedPath()[0] as Element);
+      if (offered === key && from !== host && isAround(from, host)) request();
+    };
+    ownerDocument.addEventListener('context-provider', again);
+    request();
+    return () => {
+      ownerDocument.removeEventListener('context-provider', again);
+      stop?.();
+      // Without a home there is nobody above.
+      set(undefined);
+    };
+  });
+}
+
+/** Whether an element is above another, over shadow roots. */
+function isAround(outer: Node, inner: Node): boolean {
+  for (
+    let node: Node | null = inner;
+    node;
+    node = node.parentNode ?? ((node as ShadowRoot).host as Node | undefined) ?? null
+  )
+    if (node === outer) return true;
+  return false;
+}

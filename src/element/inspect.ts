@@ -1,0 +1,86 @@
+/** Development: what there is to know of an element, for the console. */
+import type { Link, Source } from '../signals/graph.ts';
+import { listenToTrace, type TraceEntry } from '../signals/trace.ts';
+import { coreKey, type HasCore } from './core-key.ts';
+import { declarations } from './plan.ts';
+import { takenBy } from './scope.ts';
+
+/** What `inspect` tells, also as its result. */
+export interface Inspection {
+  readonly tag: string;
+  /** What the class declares, nearest first. */
+  readonly contract: readonly object[];
+  readonly values: Readonly<Record<string, unknown>>;
+  /** What was read, and who reads it. */
+  readonly signals: readonly { readonly name: string; readonly readers: readonly string[] }[];
+  /** The last updates, the latest first. */
+  readonly updates: readonly { readonly what: string; readonly cause: string; readonly at: number }[];
+  /** What the element has taken through its scope and not given back. */
+  readonly taken: readonly string[];
+}
+
+const kept = 30;
+const updates = new WeakMap<object, { what: string; cause: string; at: number }[]>();
+
+if (__DEV__) listenToTrace(note);
+
+function note(entry: TraceEntry): void {
+  const host = entry.kind === 'update' ? (entry.reaction.home as { host?: object } | undefined)?.host : entry.host;
+  if (!host) return;
+  const list = updates.get(host) ?? [];
+  updates.set(host, list);
+  const at = Math.round(performance.now());
+  if (entry.kind === 'update') {
+    const causes = entry.causes.map(source => source.describe?.() ?? (source.refresh ? 'a computed' : 'a list'));
+    list.unshift({ what: entry.reaction.describe?.() ?? 'an effect', cause: [...new Set(causes)].join(', '), at });
+  } else if (entry.kind === 'attribute')
+    list.unshift({ what: `attribute ${entry.name}`, cause: `${entry.before} → ${entry.after}`, at });
+  else list.unshift({ what: entry.name, cause: '', at });
+  list.length = Math.min(list.length, kept);
+}
+
+/**
+ * Prints what is known of an element made with Eltrix: contract, values, signals with their readers, last updates with
+ * their cause, what it took through scopes. Made for the console: `inspect($0)`. In production it prints nothing.
+ */
+export function inspect(element: Element): Inspection | undefined {
+  if (!__DEV__) return undefined;
+  const core = (element as Partial<HasCore>)[coreKey];
+  if (!core) {
+    console.warn(
+      `(not-inspected): <${element.localName}> is not made with Eltrix, or not defined yet. Choose another element.`,
+    );
+    return undefined;
+  }
+  const { contract } = core.plan;
+  const members = contract.members;
+  const seen = new Set<Source>();
+  for (const cell of core.cells) if (cell) seen.add(cell);
+  for (const effect of core.outside ?? [])
+    for (let link: Link | undefined = effect.sources; link; link = link.nextSource) seen.add(link.source);
+  const readersOf = (source: Source) => {
+    const readers: string[] = [];
+    for (let link = source.targets; link; link = link.nextTarget)
+      readers.push((link.target as { describe?: () => string }).describe?.() ?? 'a computed');
+    return readers;
+  };
+  const result: Inspection = {
+    tag: contract.tag,
+    contract: [...declarations(contract)],
+    values: Object.fromEntries(
+      members.map(({ name }) => [name, (element as unknown as Record<string, unknown>)[name]]),
+    ),
+    signals: [...seen].map(source => ({ name: source.describe?.() ?? 'a signal', readers: readersOf(source) })),
+    updates: [...(updates.get(element) ?? [])],
+    taken: takenBy(element),
+  };
+  console.groupCollapsed(`<${contract.tag}>`, element);
+  console.log('contract', ...result.contract);
+  console.table(result.values);
+  for (const { name, readers } of result.signals)
+    console.log(name, readers.length > 0 ? 'is read by' : 'is read by nobody', ...readers);
+  console.table(result.updates);
+  console.log('taken through scopes:', ...(result.taken.length > 0 ? result.taken : ['nothing']));
+  console.groupEnd();
+  return result;
+}

@@ -1,0 +1,157 @@
+import type { Store } from './store.ts';
+import { tellProblem } from './store.ts';
+
+export interface AutosaveOptions<S> {
+  /** Under which name. */
+  readonly key: string;
+  /** `local` unless given. */
+  readonly in?: 'local' | 'session' | 'indexed';
+  /** Of what is saved; 1 unless given. Another one is migrated. */
+  readonly version?: number;
+  /** Makes a state from one that an earlier version saved. What it throws sets that aside. */
+  readonly migrate?: (saved: unknown, version: number) => S;
+  /** Saves so many milliseconds after the last change; 300 unless given. */
+  readonly after?: number;
+}
+
+export interface Autosave {
+  /** When what was saved has been loaded; with `local` and `session` that is at once. */
+  readonly ready: Promise<void>;
+  /** Saves now what waits to be saved. */
+  flush(): Promise<void>;
+  /** Saves what waits, and ends it. */
+  stop(): Promise<void>;
+}
+
+/** Where text is kept. */
+export interface Keeper {
+  read(key: string): string | null | Promise<string | null>;
+  write(key: string, text: string): void | Promise<void>;
+}
+
+interface Saved {
+  readonly version: number;
+  readonly state: unknown;
+}
+
+/** Storage that is not there, or not allowed, is a problem that is told when something is to be saved. */
+function storage(name: 'localStorage' | 'sessionStorage'): Keeper {
+  const area = () => (globalThis as unknown as Record<string, Storage>)[name]!;
+  return { read: key => area().getItem(key), write: (key, text) => area().setItem(key, text) };
+}
+
+/**
+ * Loads what was saved, and saves each change a little later; when the page is hidden at once. What cannot be read is
+ * set aside under `<key>.aside` and told, not lost. Where nothing can be saved (no storage, no room), the store goes on in
+ * memory and the problem is told once until a save succeeds: as an event `problem` of the store.
+ */
+export function autosave<S extends object>(store: Store<S>, options: AutosaveOptions<S>): Autosave {
+  const { key, version = 1, migrate, after = 300 } = options;
+  const where = options.in ?? 'local';
+  const target = store as unknown as Store<object>;
+  let keeper: Keeper | undefined = where === 'indexed' ? undefined : storage(`${where}Storage`);
+  let timer: ReturnType<typeof setTimeout> | undefined;
+  let waiting = false;
+  let told = false;
+  let loading = false;
+  const problem = (code: string, message: string, cause: unknown) => tellProblem(target, { code, message, cause });
+
+  function take(text: string | null): void {
+    if (text === null) return;
+    try {
+      const saved = JSON.parse(text) as Saved;
+      if (typeof saved !== 'object' || saved === null || !('state' in saved))
+        throw new TypeError('It is not what a store saves.');
+      const state = saved.version === version ? saved.state : migrated(saved);
+      if (typeof state !== 'object' || state === null) throw new TypeError('It is no state.');
+      loading = true;
+      store.replace(state as S, 'loaded');
+    } catch (error) {
+      aside(text, error);
+    } finally {
+      loading = false;
+    }
+  }
+
+  function migrated({ state, version: from }: Saved): unknown {
+    if (migrate) return migrate(state, from);
+    throw new RangeError(`It is of version ${from}, and there is no migrate() to version ${version}.`);
+  }
+
+  function aside(text: string, error: unknown): void {
+    let kept = `It is kept under "${key}.aside".`;
+    try {
+      void Promise.resolve(keeper!.write(`${key}.aside`, text)).catch(() => {});
+    } catch {
+      kept = 'There was no room to keep it.';
+    }
+    problem(
+      'saved-unreadable',
+      `What was saved under "${key}" cannot be used: ${(error as Error).message} ${kept} The store begins anew.`,
+      error,
+    );
+  }
+
+  async function save(): Promise<void> {
+    clearTimeout(timer);
+    if (!waiting) return;
+    waiting = false;
+    try {
+      // Storage of the page is written before this returns, so also while the page is being left.
+      const done = keeper!.write(key, JSON.stringify({ version, state: store.peek() } satisfies Saved));
+      if (done) await done;
+      told = false;
+    } catch (error) {
+      waiting = true;
+      if (told) return;
+      told = true;
+      problem(
+        'save-failed',
+        `"${key}" cannot be saved: ${(error as Error).message} The store goes on in memory, and tries again with the next change.`,
+        error,
+      );
+    }
+  }
+
+  const changed = () => {
+    if (loading) return;
+    waiting = true;
+    clearTimeout(timer);
+    timer = setTimeout(save, after);
+  };
+  const hide = () => {
+    if (globalThis.document === undefined || document.visibilityState === 'hidden') void save();
+  };
+  const leave = () => void save();
+
+  async function begin(): Promise<void> {
+    keeper ??= (await import('./indexed.ts')).indexedKeeper();
+    try {
+      const text = keeper.read(key);
+      take(text instanceof Promise ? await text : text);
+    } catch (error) {
+      told = true;
+      problem(
+        'save-failed',
+        `"${key}" cannot be read: ${(error as Error).message} The store goes on in memory.`,
+        error,
+      );
+    }
+    store.addEventListener('change', changed);
+    globalThis.document?.addEventListener('visibilitychange', hide);
+    globalThis.addEventListener?.('pagehide', leave);
+  }
+
+  const ready = begin();
+  return {
+    ready,
+    flush: save,
+    async stop() {
+      await ready;
+      await save();
+      store.removeEventListener('change', changed);
+      globalThis.document?.removeEventListener('visibilitychange', hide);
+      globalThis.removeEventListener?.('pagehide', leave);
+    },
+  };
+}

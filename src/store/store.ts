@@ -1,0 +1,146 @@
+/** State outside the tree: named changes as plain functions, and readers that are woken by what they read only. */
+import { computed, type Readable } from '../signals/computed.ts';
+import { batch } from '../signals/queue.ts';
+import { type Signal, signal } from '../signals/signal.ts';
+
+type State = object;
+/** Gives the next state; undefined, or the same one, changes nothing. */
+// biome-ignore lint/suspicious/noExplicitAny: arguments differ by change.
+type Change<S> = (state: S, ...args: any[]) => S | undefined;
+type Changes<S> = Readonly<Record<string, Change<S>>>;
+type ArgumentsOf<F> = F extends (state: never, ...args: infer A) => unknown ? A : never;
+
+/** What a store tells after a change. */
+export interface StoreChange<S> {
+  /** The change's name, or that of what else set the state: `"undo"`, `"loaded"`, … */
+  readonly name: string;
+  readonly args: readonly unknown[];
+  readonly before: S;
+  readonly after: S;
+}
+
+/** Something that a store could not do; it goes on. */
+export interface StoreProblem {
+  readonly code: string;
+  readonly message: string;
+  readonly cause: unknown;
+}
+
+export interface Store<S extends State, C extends Changes<S> = Changes<S>> extends EventTarget {
+  /** The whole state; a tracked reading of all of it. */
+  get(): S;
+  /** The whole state, without being told of changes. */
+  peek(): S;
+  /** The fields of the state; each reading is tracked by itself. */
+  readonly state: Readonly<S>;
+  /** Something made from the state; its readers are woken when it differs. */
+  select<T>(from: (state: Readonly<S>) => T, equals?: (a: T, b: T) => boolean): Readable<T>;
+  /** Makes a named change. @throws what the change throws; the state is then as before. */
+  change<N extends keyof C & string>(name: N, ...args: ArgumentsOf<C[N]>): void;
+  /** Sets the state from outside: what was saved, an earlier one, another tab's. */
+  replace(state: S, name: string): void;
+}
+
+class StateStore<S extends State> extends EventTarget implements Store<S> {
+  readonly #changes: Changes<S>;
+  readonly #whole: Signal<S>;
+  readonly #fields = new Map<PropertyKey, Signal<unknown>>();
+  readonly #names = signal(0);
+  readonly state: Readonly<S>;
+
+  constructor(initial: S, changes: Changes<S>) {
+    super();
+    this.#changes = changes;
+    this.#whole = signal(frozen(initial));
+    this.state = new Proxy({} as S, {
+      get: (_, key) => this.#field(key).get(),
+      has: (_, key) => key in this.#shape(),
+      ownKeys: () => Reflect.ownKeys(this.#shape()),
+      getOwnPropertyDescriptor: (_, key) =>
+        key in this.peek()
+          ? { value: this.#field(key).get(), enumerable: true, configurable: true, writable: false }
+          : undefined,
+      set: () => false,
+    });
+  }
+
+  /** For readings of which fields there are. */
+  #shape(): S {
+    this.#names.get();
+    return this.peek();
+  }
+
+  #field(key: PropertyKey): Signal<unknown> {
+    let field = this.#fields.get(key);
+    if (!field) this.#fields.set(key, (field = signal((this.peek() as Record<PropertyKey, unknown>)[key])));
+    return field;
+  }
+
+  get(): S {
+    return this.#whole.get();
+  }
+
+  peek(): S {
+    return this.#whole.peek();
+  }
+
+  select<T>(from: (state: Readonly<S>) => T, equals?: (a: T, b: T) => boolean): Readable<T> {
+    return computed(() => from(this.state), equals && { equals });
+  }
+
+  change(name: string, ...args: unknown[]): void {
+    const change = this.#changes[name];
+    if (!change)
+      throw new TypeError(
+        __DEV__
+          ? `(change-unknown): The store has no change "${name}". It has ${Object.keys(this.#changes).join(', ') || 'none'}. Nothing was changed.`
+          : 'change-unknown',
+      );
+    const after = change(this.peek(), ...args);
+    if (after !== undefined) this.#set(after, name, args);
+  }
+
+  replace(state: S, name: string): void {
+    this.#set(state, name, []);
+  }
+
+  #set(after: S, name: string, args: readonly unknown[]): void {
+    const before = this.peek();
+    if (Object.is(before, after)) return;
+    batch(() => {
+      this.#whole.set(frozen(after));
+      for (const [key, field] of this.#fields) field.set((after as Record<PropertyKey, unknown>)[key]);
+      if (Object.keys(before).join() !== Object.keys(after).join()) this.#names.set(this.#names.peek() + 1);
+    });
+    this.dispatchEvent(new CustomEvent<StoreChange<S>>('change', { detail: { name, args, before, after } }));
+  }
+}
+
+/** Development: a change that writes into the state in place would be seen by nobody, so it throws. */
+function frozen<T>(value: T): T {
+  if (!__DEV__ || typeof value !== 'object' || value === null || Object.isFrozen(value)) return value;
+  const prototype: unknown = Object.getPrototypeOf(value);
+  if (!Array.isArray(value) && prototype !== Object.prototype && prototype !== null) return value;
+  Object.freeze(value);
+  for (const item of Object.values(value)) frozen(item);
+  return value;
+}
+
+/**
+ * Makes a store.
+ * @param changes name to a function of the state and its arguments, which returns the next state.
+ * @example
+ * const ledger = store({ jars: 0 }, { fill: (state, count: number) => ({ ...state, jars: state.jars + count }) });
+ * ledger.change('fill', 3);
+ * markup`${() => ledger.state.jars}`;
+ */
+export function store<S extends State, C extends Changes<S>>(initial: S, changes: C): Store<S, C> {
+  return new StateStore(initial, changes) as unknown as Store<S, C>;
+}
+
+/** Tells of a problem: an event `problem` with a {@link StoreProblem}, and the console where nobody listens. */
+export function tellProblem(target: Store<State>, problem: StoreProblem): void {
+  const went = target.dispatchEvent(new CustomEvent('problem', { detail: problem, cancelable: true }));
+  // A listener that calls preventDefault() has taken care of it.
+  if (went) console.warn(`(${problem.code}): ${problem.message}`, problem.cause);
+}

@@ -1,0 +1,39 @@
+import type { Store, StoreChange } from './store.ts';
+
+interface Message {
+  readonly state: unknown;
+  /** When the change was made, and in which tab: the later one counts, and of two at once that of the greater name. */
+  readonly at: number;
+  readonly tab: string;
+}
+
+/**
+ * Makes the stores of all tabs with the same key follow each other. Of two changes that were made without knowing of each
+ * other the later one counts, whole; of two in the same millisecond that of the tab with the greater name.
+ *
+ * @returns a function that ends it. Where there is no BroadcastChannel nothing happens.
+ */
+export function followTabs<S extends object>(store: Store<S>, key: string): () => void {
+  if (typeof BroadcastChannel === 'undefined') return () => {};
+  const channel = new BroadcastChannel(`eltrix.store.${key}`);
+  const tab = Math.random().toString(36).slice(2);
+  let last = { at: 0, tab };
+  const isLater = (message: Message) => message.at > last.at || (message.at === last.at && message.tab > last.tab);
+  const hear = (event: Event) => {
+    const { name, after } = (event as CustomEvent<StoreChange<S>>).detail;
+    if (name === 'tab' || name === 'loaded') return;
+    last = { at: Math.max(Date.now(), last.at + 1), tab };
+    channel.postMessage({ state: after, ...last } satisfies Message);
+  };
+  store.addEventListener('change', hear);
+  channel.addEventListener('message', ({ data }) => {
+    const message = data as Message;
+    if (!isLater(message)) return;
+    last = { at: message.at, tab: message.tab };
+    store.replace(message.state as S, 'tab');
+  });
+  return () => {
+    store.removeEventListener('change', hear);
+    channel.close();
+  };
+}

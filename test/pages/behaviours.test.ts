@@ -1,0 +1,298 @@
+/** Behaviours with the engines' own observers, and requests that hang, fail and come out of order. */
+import assert from 'node:assert/strict';
+import { afterEach, describe, it, mock } from 'node:test';
+import { contract, effect, markup, settled, stylesheet, text } from 'eltrix';
+import {
+  clock,
+  media,
+  type RequestState,
+  request,
+  StatusError,
+  watchSize,
+  watchTimings,
+  watchTree,
+  watchVisibility,
+  watchVisibilityOf,
+} from 'eltrix/behaviours';
+import { environment, leaves, stage, user } from 'eltrix/testing';
+
+/** Firefox lays nothing out in a page that is behind others; input brings it to the front. */
+const toFront = () => (environment.engine === 'firefox' ? user.press('Shift') : undefined);
+
+const until = async (what: () => unknown, ms = 8000): Promise<void> => {
+  const end = performance.now() + ms;
+  for (let tries = 1; !what(); tries++) {
+    if (performance.now() > end) throw new Error(`never: ${what}`);
+    await new Promise(resolve => setTimeout(resolve, 5));
+    if (tries % 50 === 0) await toFront();
+  }
+};
+
+let renders = 0;
+
+class SizedBox extends contract('sized-box', { attributes: { name: text() } }) {
+  static styleSheets = [stylesheet`:host { display: block; width: 120px } p { margin: 0 }`];
+  size = watchSize(this);
+  border = watchSize(this, { box: 'border' });
+  count() {
+    renders++;
+    return this.name;
+  }
+  view() {
+    return markup`<p>${() => `${this.size.get().width}/${this.border.get().width}`}</p><i>${() => this.count()}</i>`;
+  }
+}
+SizedBox.define();
+
+afterEach(() => mock.restoreAll());
+
+describe('sizes', () => {
+  it('follow the element, wake only the hole that shows them, and are let go', async () => {
+    const box = await stage<SizedBox>('<sized-box></sized-box>');
+    box.style.padding = '10px';
+    const shown = () => box.shadowRoot!.querySelector('p')!.textContent;
+    await until(() => shown() === '120/140');
+    renders = 0;
+    box.style.width = '200px';
+    await until(() => shown() === '200/220');
+    assert.equal(renders, 0);
+    const parent = box.parentElement!;
+    box.remove();
+    box.style.width = '90px';
+    parent.append(box);
+    await until(() => shown() === '90/110');
+  });
+
+  it('of many elements cost one observer, without a loop warning', async () => {
+    let made = 0;
+    const Real = ResizeObserver;
+    const errors: string[] = [];
+    const hear = (event: ErrorEvent) => void errors.push(event.message);
+    addEventListener('error', hear);
+    globalThis.ResizeObserver = class extends Real {
+      constructor(callback: ResizeObserverCallback) {
+        super(callback);
+        made++;
+      }
+    };
+    try {
+      const box = document.createElement('div');
+      box.append(...Array.from({ length: 500 }, () => document.createElement('sized-box')));
+      document.body.append(box);
+      const last = box.lastElementChild as SizedBox;
+      await until(() => last.shadowRoot!.querySelector('p')!.textContent === '120/120', 8000);
+      assert.ok(made <= 2, `${made} observers`);
+      box.remove();
+    } finally {
+      globalThis.ResizeObserver = Real;
+      removeEventListener('error', hear);
+    }
+    assert.deepEqual(errors, []);
+  });
+});
+
+describe('visibility', () => {
+  it('is told of an element, in its scroller', async () => {
+    // The policy of these pages lets no style attribute through.
+    const scroller = await stage('<div><div></div><b>x</b></div>');
+    Object.assign(scroller.style, { height: '100px', overflow: 'auto' });
+    (scroller.firstElementChild as HTMLElement).style.height = '500px';
+    const seen = watchVisibility(scroller.querySelector('b')!, { root: scroller });
+    const values: boolean[] = [];
+    const stop = effect(() => void values.push(seen.get().isVisible));
+    await until(() => values.length > 0);
+    scroller.scrollTop = 500;
+    await until(() => values.at(-1) === true);
+    scroller.scrollTop = 0;
+    await until(() => values.at(-1) === false);
+    stop();
+  });
+
+  it('is told for each of a changing set', async () => {
+    const list = await stage('<ul><li>a</li></ul>');
+    const seen = watchVisibilityOf(list, 'li');
+    const stop = effect(() => void seen.get());
+    await until(() => seen.peek().get(list.firstElementChild!)?.isVisible);
+    const second = document.createElement('li');
+    second.textContent = 'b';
+    list.append(second);
+    await until(() => seen.peek().get(second)?.isVisible);
+    second.remove();
+    await until(() => !seen.peek().has(second));
+    stop();
+  });
+});
+
+describe('other watchers', () => {
+  it('follow the light tree, media, timings and the clock', async () => {
+    const box = await stage('<div><b>a</b></div>');
+    const tree = watchTree(box);
+    const wide = media('(min-width: 1px)');
+    const time = clock(20);
+    const timings = watchTimings(['measure', 'no-such-type']);
+    const seen: unknown[] = [];
+    const stop = effect(
+      () => void seen.push([tree.get().children.length, wide.get(), time.get(), timings.get().length]),
+    );
+    box.append(document.createElement('i'));
+    performance.measure('told');
+    await until(() => tree.peek().children.length === 2 && timings.peek().some(({ name }) => name === 'told'));
+    const before = time.peek();
+    await until(() => time.peek() > before);
+    assert.equal(wide.peek(), true);
+    stop();
+    const stopped = time.peek();
+    await new Promise(resolve => setTimeout(resolve, 60));
+    assert.equal(time.peek(), stopped, 'nobody reads it, so it stands still');
+  });
+});
+
+interface Call {
+  readonly url: string;
+  readonly signal: AbortSignal;
+  answer(body: unknown, status?: number): void;
+  fail(error: Error): void;
+}
+
+/** Requests that are answered by hand, in whatever order. */
+function byHand(): Call[] {
+  const calls: Call[] = [];
+  mock.method(
+    globalThis,
+    'fetch',
+    ((url: string, { signal }: { signal: AbortSignal }) =>
+      new Promise((resolve, reject) => {
+        signal.addEventListener('abort', () => reject(signal.reason));
+        calls.push({
+          url,
+          signal,
+          answer: (body, status = 200) => resolve(new Response(JSON.stringify(body), { status })),
+          fail: reject,
+        });
+      })) as typeof fetch,
+  );
+  return calls;
+}
+
+class WeatherLine extends contract('weather-line', { attributes: { place: text() } }) {
+  weather = request<{ sun: string }>(() => this.place && `/weather/${this.place}`, { retries: 1, pause: 5 });
+  view() {
+    const { weather } = this;
+    return markup`<p>${() => (weather.isPending ? 'asking ' : '') + (weather.value?.sun ?? 'nothing') + (weather.error ? ` ${weather.error.message}` : '')}</p>`;
+  }
+}
+WeatherLine.define();
+
+const textOf = (line: Element) => line.shadowRoot!.querySelector('p')!.textContent;
+
+describe('requests', () => {
+  it('show pending, value and error; the last good value stays', async () => {
+    const calls = byHand();
+    const line = await stage<WeatherLine>('<weather-line></weather-line>');
+    assert.equal(textOf(line), 'nothing');
+    line.place = 'orchard';
+    await until(() => textOf(line) === 'asking nothing');
+    calls[0]!.answer({ sun: 'bright' });
+    await until(() => textOf(line) === 'bright');
+    line.place = 'meadow';
+    await until(() => calls.length === 2);
+    calls[1]!.answer({}, 503);
+    await until(() => calls.length === 3, 4000);
+    assert.match(textOf(line)!, /^asking bright \/weather\/meadow answered with status 503/);
+    calls[2]!.fail(new Error('no line'));
+    await until(() => textOf(line) === 'bright no line');
+    line.weather.again();
+    await until(() => calls.length === 4);
+    calls[3]!.answer({ sun: 'dim' });
+    await until(() => textOf(line) === 'dim');
+  });
+
+  it('that are answered out of order show the last one asked for', async () => {
+    const calls = byHand();
+    const line = await stage<WeatherLine>('<weather-line place="first"></weather-line>');
+    await until(() => calls.length === 1);
+    line.place = 'second';
+    await until(() => calls.length === 2);
+    assert.equal(calls[0]!.signal.aborted, true);
+    calls[1]!.answer({ sun: 'second' });
+    calls[0]!.answer({ sun: 'first' });
+    await until(() => textOf(line) === 'second');
+  });
+
+  it('that are equal are sent once, and aborted when the last asker goes', async () => {
+    const calls = byHand();
+    const box = await stage(
+      '<div><weather-line place="a"></weather-line><weather-line place="a"></weather-line></div>',
+    );
+    await until(() => calls.length === 1);
+    await settled();
+    assert.equal(calls.length, 1);
+    box.firstElementChild!.remove();
+    assert.equal(calls[0]!.signal.aborted, false);
+    box.lastElementChild!.remove();
+    assert.equal(calls[0]!.signal.aborted, true);
+  });
+
+  it('that hang are given up', async () => {
+    byHand();
+    const slow = request(() => '/slow', { timeout: 20 });
+    let state: RequestState<unknown> | undefined;
+    const stop = effect(() => void (state = slow.get()));
+    await until(() => state?.error);
+    assert.match(state!.error!.message, /gave no answer in 20 ms/);
+    stop();
+  });
+
+  it('poll, and carry a status', async () => {
+    const calls = byHand();
+    const poll = request<number>(() => '/count', { every: 5 });
+    const seen: unknown[] = [];
+    const stop = effect(() => void seen.push(poll.status, poll.error instanceof StatusError));
+    for (let i = 0; i < 3; i++) {
+      await until(() => calls.length === i + 1);
+      calls[i]!.answer(i, i === 1 ? 404 : 200);
+    }
+    await until(() => poll.peek().value === 2);
+    assert.ok(seen.includes(404) && seen.includes(true));
+    stop();
+  });
+
+  it('read streams of lines and of events as they come', async () => {
+    const body = (parts: string[]) =>
+      new ReadableStream({
+        async start(controller) {
+          for (const part of parts) controller.enqueue(new TextEncoder().encode(part));
+          controller.close();
+        },
+      });
+    mock.method(
+      globalThis,
+      'fetch',
+      (async (url: string) =>
+        new Response(
+          body(url === '/lines' ? ['a\nb', 'c\n', 'd'] : [':hi\n\ndata: 1\n', '\nevent: bee\ndata: x\ndata: y\n\n']),
+        )) as unknown as typeof fetch,
+    );
+    const lines = request<string[]>(() => '/lines', { as: 'lines' });
+    const events = request<object[]>(() => '/events', { as: 'events' });
+    const stop = effect(() => void [lines.value, events.value]);
+    await until(() => lines.peek().status === 200 && events.peek().status === 200);
+    assert.deepEqual(lines.peek().value, ['a', 'bc', 'd']);
+    assert.deepEqual(events.peek().value, [
+      { type: 'message', data: '1', id: '' },
+      { type: 'bee', data: 'x\ny', id: '' },
+    ]);
+    stop();
+  });
+
+  it('are real ones as well', async t => {
+    if (environment.engine === 'simulated') return t.skip('nothing answers there');
+    const file = request<string>(() => `${environment.project}package.json`, { as: 'text' });
+    const stop = effect(() => void file.value);
+    await until(() => file.peek().value);
+    assert.match(file.peek().value!, /"name": "eltrix"/);
+    stop();
+  });
+});
+
+leaves('globals');

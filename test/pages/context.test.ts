@@ -1,0 +1,143 @@
+/** Context by the community's protocol, among elements of whatever make; and configuration that a page writes. */
+import assert from 'node:assert/strict';
+import { afterEach, describe, it, mock } from 'node:test';
+import { contract, data, integer, markup, type Scope, settled, signal, text } from 'eltrix';
+import { ask, context, offer, readConfiguration } from 'eltrix/context';
+import { stage } from 'eltrix/testing';
+
+const apiary = context<string>('apiary');
+
+class ApiaryRoom extends contract('apiary-room', { attributes: { name: text() } }) {
+  name_ = signal('');
+  connected(scope: Scope) {
+    scope.effect(() => this.name_.set(this.name));
+    scope.use(offer(this, apiary, this.name_));
+  }
+  view() {
+    return markup`<slot></slot>`;
+  }
+}
+
+class ApiaryGuest extends contract('apiary-guest', {}) {
+  apiary = ask(this, apiary);
+  view() {
+    return markup`<p>${() => this.apiary.get() ?? 'nowhere'}</p>`;
+  }
+}
+
+ApiaryRoom.define();
+ApiaryGuest.define();
+
+const shown = (guest: Element) => guest.shadowRoot!.querySelector('p')!.textContent;
+
+afterEach(() => mock.restoreAll());
+
+describe('context', () => {
+  it('comes from the nearest, follows changes and moves, and is let go', async () => {
+    const outer = await stage<ApiaryRoom>(
+      '<apiary-room name="Thistlecombe"><apiary-room name="Inner"><apiary-guest></apiary-guest></apiary-room></apiary-room>',
+    );
+    const [inner, guest] = [outer.querySelector('apiary-room')!, outer.querySelector('apiary-guest')!];
+    assert.equal(shown(guest), 'Inner');
+    inner.setAttribute('name', 'Changed');
+    await settled();
+    assert.equal(shown(guest), 'Changed');
+    outer.append(guest);
+    await settled();
+    assert.equal(shown(guest), 'Thistlecombe');
+    outer.parentElement!.append(guest);
+    await settled();
+    assert.equal(shown(guest), 'nowhere');
+  });
+
+  it('comes when somebody offers later, and from nearer', async () => {
+    const outer = await stage('<div><section><apiary-guest></apiary-guest></section></div>');
+    const guest = outer.querySelector('apiary-guest')!;
+    assert.equal(shown(guest), 'nowhere');
+    const stop = offer(outer, apiary, 'late');
+    await settled();
+    assert.equal(shown(guest), 'late');
+    const nearer = offer(outer.firstElementChild!, apiary, 'nearer');
+    await settled();
+    assert.equal(shown(guest), 'nearer');
+    nearer();
+    stop();
+  });
+
+  it('is the protocol’s: others may ask and offer', async () => {
+    const room = await stage<ApiaryRoom>('<apiary-room name="Open"><b></b></apiary-room>');
+    const values: string[] = [];
+    let stop: (() => void) | undefined;
+    const event = Object.assign(new Event('context-request', { bubbles: true, composed: true }), {
+      context: apiary,
+      subscribe: true,
+      callback: (value: string, end: () => void) => {
+        values.push(value);
+        stop = end;
+      },
+    });
+    room.firstElementChild!.dispatchEvent(event);
+    room.name = 'Closed';
+    await settled();
+    await settled();
+    assert.deepEqual(values, ['Open', 'Closed']);
+    stop!();
+    room.name = 'Gone';
+    await settled();
+    assert.equal(values.length, 2);
+
+    const box = await stage('<div></div>');
+    box.addEventListener('context-request', event => {
+      const { context, callback } = event as Event & { context?: unknown; callback?: (value: string) => void };
+      if (context !== apiary) return;
+      event.stopPropagation();
+      callback!('by hand');
+    });
+    const guest = document.createElement('apiary-guest');
+    box.append(guest);
+    await settled();
+    assert.equal(shown(guest), 'by hand');
+  });
+});
+
+class SetCard extends contract('set-card', {
+  attributes: { apiUrl: text(), count: integer() },
+  properties: { names: data<readonly string[]>(() => []) },
+}) {
+  read: string[] = [];
+  connected() {
+    this.read = readConfiguration(this);
+  }
+}
+SetCard.define();
+
+describe('configuration', () => {
+  it('is read from JSON and from data attributes, however words are joined', async () => {
+    for (const key of ['api-url', 'apiUrl', 'api_url']) {
+      const card = await stage<SetCard>(
+        `<set-card><script type="application/json">{ "${key}": "/x", "names": ["Rosemary"], "count": 3 }</script></set-card>`,
+      );
+      assert.deepEqual([card.apiUrl, card.names, card.count], ['/x', ['Rosemary'], 3]);
+    }
+    const outer = await stage(
+      '<div data-api-url="/far" data-count="4"><section data-api-url="/near"><set-card count="9"></set-card></section></div>',
+    );
+    const card = outer.querySelector('set-card') as SetCard;
+    assert.deepEqual([card.apiUrl, card.count], ['/near', 9]);
+  });
+
+  it('tells of keys that are none, as written and as looked for, and reads the rest', async () => {
+    const told: string[] = [];
+    mock.method(globalThis, 'reportError', (error: Error) => void told.push(error.message));
+    const card = await stage<SetCard>(
+      '<set-card><script type="application/json">{ "api_uri": "/x", "count": 2 }</script></set-card>',
+    );
+    assert.equal(card.count, 2);
+    assert.match(
+      told[0]!,
+      /\(configuration-key\): <set-card>: "api_uri" .* looked for as "apiuri"\. There are apiUrl or api-url/,
+    );
+    await stage('<set-card><script type="application/json">{ oops }</script></set-card>');
+    assert.match(told[1]!, /\(configuration-json\)/);
+  });
+});

@@ -1,0 +1,208 @@
+/** Stores: readers, history, storage that is full or corrupt, other tabs. */
+import assert from 'node:assert/strict';
+import { afterEach, describe, it, mock } from 'node:test';
+import { effect, settled } from 'eltrix';
+import { autosave, followTabs, history, type StoreProblem, store } from 'eltrix/store';
+import { environment, leaves } from 'eltrix/testing';
+
+interface Ledger {
+  readonly jars: number;
+  readonly notes: readonly string[];
+}
+
+const made = () =>
+  store({ jars: 0, notes: [] } as Ledger, {
+    fill: (state, count: number) => ({ ...state, jars: state.jars + count }),
+    note: (state, text: string) => ({ ...state, notes: [...state.notes, text] }),
+    spoil: () => {
+      throw new RangeError('no');
+    },
+    nothing: () => undefined,
+  });
+
+leaves('storage');
+afterEach(() => {
+  mock.restoreAll();
+  localStorage.clear();
+  sessionStorage.clear();
+});
+
+describe('a store', () => {
+  it('wakes only those who read what changed', async () => {
+    const ledger = made();
+    const runs = { jars: 0, notes: 0, double: 0 };
+    const count = (name: keyof typeof runs, _: unknown) => void runs[name]++;
+    const double = ledger.select(({ jars }) => jars * 2);
+    const stops = [
+      effect(() => count('jars', ledger.state.jars)),
+      effect(() => count('notes', ledger.state.notes)),
+      effect(() => count('double', double.get())),
+    ];
+    ledger.change('fill', 3);
+    await settled();
+    assert.deepEqual(runs, { jars: 2, notes: 1, double: 2 });
+    ledger.change('note', 'lime');
+    await settled();
+    assert.deepEqual(runs, { jars: 2, notes: 2, double: 2 });
+    assert.deepEqual({ ...ledger.state }, { jars: 3, notes: ['lime'] });
+    for (const stop of stops) stop();
+  });
+
+  it('tells others by events, and stays as it was when a change throws', () => {
+    const ledger = made();
+    const heard: unknown[] = [];
+    ledger.addEventListener('change', event =>
+      heard.push((event as CustomEvent<{ name: string; args: unknown }>).detail),
+    );
+    ledger.change('fill', 2);
+    const before = ledger.peek();
+    assert.throws(() => ledger.change('spoil'), RangeError);
+    ledger.change('nothing');
+    assert.equal(ledger.peek(), before);
+    assert.equal(heard.length, 1);
+    assert.deepEqual((heard[0] as { args: unknown }).args, [2]);
+    assert.throws(
+      () => (ledger as unknown as { change(name: string): void }).change('fil'),
+      /change-unknown.*fill, note/,
+    );
+    assert.throws(() => ((ledger.peek() as { jars: number }).jars = 9), TypeError);
+  });
+
+  it('goes back, forth, and to any entry; what was undone is given up by a new change', () => {
+    const ledger = made();
+    const past = history(ledger, { limit: 4, label: ({ name, args }) => `${name} ${args.join()}` });
+    for (const count of [1, 2, 3]) ledger.change('fill', count);
+    past.undo();
+    past.undo();
+    assert.equal(ledger.peek().jars, 1);
+    past.redo();
+    assert.equal(ledger.peek().jars, 3);
+    ledger.change('fill', 10);
+    assert.equal(past.canRedo, false);
+    assert.deepEqual(
+      past.peek().entries.map(({ label }) => label),
+      ['begin', 'fill 1', 'fill 2', 'fill 10'],
+    );
+    ledger.change('fill', 1);
+    assert.equal(past.peek().entries.length, 4, 'bounded');
+    past.jump(0);
+    assert.equal(ledger.peek().jars, 1);
+    assert.throws(() => past.jump(9), /history-index/);
+    past.stop();
+  });
+});
+
+describe('autosave', () => {
+  it('saves a little later, at once when flushed, and loads', async () => {
+    for (const where of [
+      'local',
+      'session',
+      ...(environment.engine === 'simulated' ? [] : (['indexed'] as const)),
+    ] as const) {
+      const first = made();
+      const saving = autosave(first, { key: 'ledger', in: where, after: 5 });
+      await saving.ready;
+      first.change('fill', 4);
+      await saving.flush();
+      await saving.stop();
+      const second = made();
+      const loading = autosave(second, { key: 'ledger', in: where });
+      await loading.ready;
+      assert.equal(second.peek().jars, 4, where);
+      await loading.stop();
+    }
+  });
+
+  it('migrates an earlier version', async () => {
+    localStorage.setItem('ledger', JSON.stringify({ version: 1, state: { count: 7 } }));
+    const ledger = made();
+    const saving = autosave(ledger, {
+      key: 'ledger',
+      version: 2,
+      migrate: saved => ({ jars: (saved as { count: number }).count, notes: [] }),
+    });
+    assert.equal(ledger.peek().jars, 7);
+    await saving.stop();
+  });
+
+  const problems = (ledger: EventTarget): StoreProblem[] => {
+    const found: StoreProblem[] = [];
+    ledger.addEventListener('problem', event => {
+      event.preventDefault();
+      found.push((event as CustomEvent<StoreProblem>).detail);
+    });
+    return found;
+  };
+
+  it('sets aside what it cannot read, and loses nothing', async () => {
+    for (const [text, options] of [
+      ['{ broken', {}],
+      ['{"version":1,"state":{}}', { version: 2 }],
+      ['[]', {}],
+    ] as const) {
+      localStorage.setItem('ledger', text);
+      const ledger = made();
+      const found = problems(ledger);
+      const saving = autosave(ledger, { key: 'ledger', ...options });
+      assert.equal(found[0]?.code, 'saved-unreadable', text);
+      assert.equal(localStorage.getItem('ledger.aside'), text);
+      assert.equal(ledger.peek().jars, 0);
+      await saving.stop();
+    }
+  });
+
+  it('tells that there is no room, once, and goes on in memory', async () => {
+    const ledger = made();
+    const found = problems(ledger);
+    const saving = autosave(ledger, { key: 'ledger', after: 1 });
+    mock.method(Storage.prototype, 'setItem', () => {
+      throw new DOMException('full', 'QuotaExceededError');
+    });
+    ledger.change('fill', 1);
+    await saving.flush();
+    ledger.change('fill', 1);
+    await saving.flush();
+    assert.deepEqual(
+      found.map(({ code }) => code),
+      ['save-failed'],
+    );
+    assert.equal(ledger.peek().jars, 2);
+    mock.restoreAll();
+    ledger.change('fill', 1);
+    await saving.stop();
+    assert.equal((JSON.parse(localStorage.getItem('ledger')!) as { state: Ledger }).state.jars, 3);
+  });
+
+  it('saves when the page is left', async () => {
+    const ledger = made();
+    const saving = autosave(ledger, { key: 'ledger', after: 10_000 });
+    ledger.change('fill', 5);
+    dispatchEvent(new Event('pagehide'));
+    assert.match(localStorage.getItem('ledger')!, /"jars":5/);
+    await saving.stop();
+  });
+});
+
+describe('tabs', () => {
+  it('follow each other; of two changes the later one counts', async t => {
+    if (typeof BroadcastChannel === 'undefined') return t.skip('there is no BroadcastChannel');
+    const here = made();
+    const there = made();
+    const stops = [followTabs(here, 'ledger'), followTabs(there, 'ledger')];
+    const told = new Promise(resolve => there.addEventListener('change', resolve, { once: true }));
+    here.change('fill', 2);
+    await told;
+    assert.equal(there.peek().jars, 2);
+    const back = new Promise(resolve => here.addEventListener('change', resolve, { once: true }));
+    there.change('fill', 3);
+    await back;
+    assert.equal(here.peek().jars, 5);
+    // Somebody else's message from before is not followed.
+    const channel = new BroadcastChannel('eltrix.store.ledger');
+    channel.postMessage({ state: { jars: 99, notes: [] }, at: 1, tab: 'z' });
+    await new Promise(resolve => setTimeout(resolve, 30));
+    assert.equal(here.peek().jars, 5);
+    channel.close();
+    for (const stop of stops) stop();
+  });
+});
