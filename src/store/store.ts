@@ -109,11 +109,24 @@ class StateStore<S extends State> extends EventTarget implements Store<S> {
     if (Object.is(before, after)) return;
     batch(() => {
       this.#whole.set(frozen(after));
-      for (const [key, field] of this.#fields) field.set((after as Record<PropertyKey, unknown>)[key]);
-      if (Object.keys(before).join() !== Object.keys(after).join()) this.#names.set(this.#names.peek() + 1);
+      for (const [key, field] of this.#fields) {
+        const value = (after as Record<PropertyKey, unknown>)[key];
+        if (!Object.is(value, field.peek())) field.set(value);
+      }
+      if (!sameKeys(before, after)) this.#names.set(this.#names.peek() + 1);
     });
     this.dispatchEvent(new CustomEvent<StoreChange<S>>('change', { detail: { name, args, before, after } }));
   }
+}
+
+function sameKeys(a: object, b: object): boolean {
+  let more = 0;
+  for (const key in b) {
+    if (!(key in a)) return false;
+    more++;
+  }
+  for (const _ in a) more--;
+  return more === 0;
 }
 
 /** Development: a change that writes into the state in place would be seen by nobody, so it throws. */

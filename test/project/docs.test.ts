@@ -20,7 +20,10 @@ it('code blocks compile', () => {
       }
     }
     assert.ok(blocks >= 2);
-    writeFileSync(join(folder, 'tsconfig.json'), '{ "extends": "../tsconfig.json", "include": ["./*.ts"] }');
+    writeFileSync(
+      join(folder, 'tsconfig.json'),
+      '{ "extends": "../tsconfig.json", "compilerOptions": { "paths": {} }, "include": ["./*.ts"] }',
+    );
     const { stdout, status } = spawnSync(
       process.execPath,
       [join(root, 'node_modules/typescript/bin/tsc'), '-p', folder],
