@@ -212,7 +212,9 @@ function checkEvents(statement: Node, { tag, events }: ElementDescription, code:
       );
   });
   if (open) return;
-  const body = code.slice(statement['body'].start, statement['body'].end);
+  // What stands outside the contract: functions beside the class may send it for the class.
+  const { superClass } = statement as unknown as { superClass: Node | null };
+  const body = superClass ? code.slice(0, superClass.start) + code.slice(superClass.end) : code;
   for (const { type } of events) {
     // It may be sent in a way of its own, by that name.
     if (sent.has(type) || body.includes(`'${type}'`) || body.includes(`"${type}"`)) continue;

@@ -1,25 +1,71 @@
 import './page.css';
-import { HiveCard } from './elements/hive-card.ts';
+import { effect } from 'eltrix';
+import { routes } from 'eltrix/routes';
 import { hives } from './hives.ts';
+import './pages/hives-page.ts';
 
-const list = document.querySelector('#hives')!;
-const log = document.querySelector('#log')!;
+const outlet = document.querySelector('main')!;
+const place = 'Thistlecombe apiary';
 
-for (const { name, boxes, mood, note, frames } of hives) {
-  const card = new HiveCard();
-  Object.assign(card, { name, boxes, mood, frames });
-  const text = document.createElement('p');
-  text.textContent = note;
-  card.append(text);
-  list.append(card);
-}
+const router = routes(
+  outlet,
+  [
+    { path: '/', element: 'hives-page', title: place },
+    {
+      path: '/hives/:name',
+      element: 'hive-page',
+      load: () => import('./pages/hive-page.ts'),
+      title: ({ name }) => `${name} · ${place}`,
+    },
+    {
+      path: '/inspections',
+      element: 'inspections-page',
+      load: () => import('./pages/inspections-page.ts'),
+      title: `Inspections · ${place}`,
+    },
+    {
+      path: '/ledger',
+      element: 'ledger-page',
+      load: () => import('./pages/ledger-page.ts'),
+      title: `Honey ledger · ${place}`,
+    },
+    { path: '/year', element: 'year-page', load: () => import('./pages/year-page.ts'), title: `The year · ${place}` },
+    { path: '*', element: 'lost-page', load: () => import('./pages/lost-page.ts'), title: `Nothing here · ${place}` },
+  ],
+  {
+    failure: (error, again) => {
+      const button = document.createElement('button');
+      button.textContent = `This page did not load (${(error as Error).message}). Try again`;
+      button.addEventListener('click', again);
+      return button;
+    },
+  },
+);
 
-const first = document.querySelector('hive-card')!;
-first.insertAdjacentHTML('afterbegin', '<strong slot="badge" class="badge">prize hive</strong>');
-
-list.addEventListener('hive-open', event => {
-  const { detail } = event as CustomEvent<{ name: string }>;
-  const line = document.createElement('li');
-  line.textContent = `hive-open: ${detail.name} was opened`;
-  log.prepend(line);
+// A card says that its hive was opened; the application goes there.
+outlet.addEventListener('hive-open', event => {
+  void router.go(`/hives/${encodeURIComponent((event as CustomEvent<{ name: string }>).detail.name)}`);
 });
+
+const links = [...document.querySelectorAll<HTMLAnchorElement>('nav a')];
+
+effect(() => {
+  const { pathname } = router.place.get().url;
+  for (const link of links) {
+    const isHere = link.pathname === pathname || (link.pathname === '/' && pathname.startsWith('/hives/'));
+    if (isHere) link.setAttribute('aria-current', 'page');
+    else link.removeAttribute('aria-current');
+  }
+});
+
+// Light, dark, or as the reader's system has it.
+const theme = document.querySelector<HTMLSelectElement>('#theme')!;
+theme.value = localStorage.getItem('thistlecombe.theme') ?? 'light dark';
+const show = () => {
+  document.documentElement.style.colorScheme = theme.value;
+  localStorage.setItem('thistlecombe.theme', theme.value);
+};
+theme.addEventListener('change', show);
+show();
+
+document.querySelector('#count')!.textContent = `${hives.length} hives`;

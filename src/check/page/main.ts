@@ -4,7 +4,7 @@ import { noteAfter, noteBefore } from './rules/isolation.ts';
 import { rules } from './rules.ts';
 import { samplesOf } from './samples.ts';
 import { Stage, snapshot } from './stage.ts';
-import { leftSince, quiet, real, takenNow, watchPage } from './watch.ts';
+import { frame, leftSince, quiet, real, takenNow, watchPage } from './watch.ts';
 
 declare global {
   /** Asked for by the tool. */
@@ -70,6 +70,9 @@ async function digestOf(stage: Stage): Promise<string[]> {
   const digest: string[] = [];
   for (const [at, specimen] of stage.task.specimens.entries()) {
     const { element, end } = await stage.play(specimen, 900 + at);
+    // What follows sizes is there a frame later.
+    await frame();
+    await frame();
     digest.push(`${specimen.title}\n${snapshot(element)}`);
     if (at === 0) {
       for (const property of stage.task.description.properties) {

@@ -1,0 +1,79 @@
+import { contract, each, handle, markup, type Scope, signal, stylesheet } from 'eltrix';
+import { autosave, followTabs, type StoreProblem } from 'eltrix/store';
+import '../elements/ledger-total.ts';
+import { ledger, past } from '../ledger.ts';
+import { pageStyle } from './style.ts';
+
+export class LedgerPage extends contract('ledger-page', { about: 'What was filled and sold, with a way back.' }) {
+  static styleSheets = [
+    pageStyle,
+    stylesheet`
+      table { width: 100%; border-collapse: collapse; }
+      th, td { padding: 8px 10px 8px 0; border-bottom: 1px solid light-dark(#efe8d8, #322e26); text-align: start; }
+      .jars { text-align: end; font-variant-numeric: tabular-nums; }
+      form, .history { display: flex; flex-wrap: wrap; gap: 10px 14px; align-items: end; }
+      label { display: grid; gap: 4px; font-size: 0.9rem; }
+      input:not([type='range']) { padding: 6px 9px; border: 1px solid light-dark(#cfc5ae, #575142); border-radius: 8px; background: transparent; color: inherit; font: inherit; }
+      input[name='jars'] { width: 6em; }
+      input[type='range'] { width: min(260px, 60vw); accent-color: light-dark(#8a5a00, #f3c14b); }
+      .problem { color: light-dark(#8c2a14, #f5b3a3); }
+    `,
+  ];
+
+  readonly #problem = signal('');
+  readonly #form = handle<HTMLFormElement>();
+
+  view() {
+    return markup`
+      <h1>Honey ledger</h1>
+      <p class="lead"><ledger-total></ledger-total> on the shelf. Kept in this browser, and the same in every tab.</p>
+      <section class="panel history" aria-label="History">
+        <button type="button" class="plain" ${{ disabled: () => !past.canUndo }} onclick=${() => past.undo()}>Undo</button>
+        <button type="button" class="plain" ${{ disabled: () => !past.canRedo }} onclick=${() => past.redo()}>Redo</button>
+        <label>${() => `Step ${past.get().index + 1} of ${past.get().entries.length}: ${past.get().entries[past.get().index]?.label}`}
+          <input type="range" min="0" max=${() => past.get().entries.length - 1} ${{
+            value: () => String(past.get().index),
+            oninput: (event: Event) => past.jump(Number((event.target as HTMLInputElement).value)),
+          }}></label>
+      </section>
+      <section class="panel" aria-label="Entries">
+        <table>
+          <thead><tr><th scope="col">What</th><th scope="col" class="jars">Jars</th><th scope="col"><span hidden>Remove</span></th></tr></thead>
+          <tbody>${each(
+            () => ledger.state.entries,
+            ({ id }) => id,
+            entry =>
+              markup`<tr><td>${() => entry().what}</td><td class="jars">${() => entry().jars}</td><td class="jars"><button type="button" class="plain" aria-label=${() => `Remove ${entry().what}`} onclick=${() => ledger.change('remove', entry().id)}>Remove</button></td></tr>`,
+          )}</tbody>
+        </table>
+      </section>
+      <section class="panel" aria-label="New entry">
+        <form ${this.#form} onsubmit=${this.add}>
+          <label>What<input name="what" required maxlength="60"></label>
+          <label>Jars<input name="jars" type="number" required value="12"></label>
+          <button type="submit" class="plain">Add</button>
+        </form>
+        ${() => this.#problem.get() && markup`<p class="problem" role="alert">${() => this.#problem.get()}</p>`}
+      </section>`;
+  }
+
+  connected(scope: Scope): void {
+    scope.on<CustomEvent<StoreProblem>>(ledger, 'problem', event => {
+      event.preventDefault();
+      this.#problem.set(event.detail.message);
+    });
+    const saving = autosave(ledger, { key: 'thistlecombe.ledger' });
+    scope.use(() => void saving.stop());
+    scope.use(followTabs(ledger, 'thistlecombe'));
+  }
+
+  add(event: SubmitEvent): void {
+    event.preventDefault();
+    const form = this.#form.element!;
+    const { what, jars } = Object.fromEntries(new FormData(form)) as Record<string, string>;
+    ledger.change('add', what!, Number(jars));
+    form.reset();
+  }
+}
+
+LedgerPage.define();
