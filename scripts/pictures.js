@@ -63,7 +63,7 @@ try {
   await vite.build({ root: apiary, configFile: join(apiary, 'vite.config.ts'), logLevel: 'silent' });
   const server = await vite.preview({
     root: apiary,
-    configFile: false,
+    configFile: join(apiary, 'vite.config.ts'),
     preview: { host: '127.0.0.1', port: 0 },
     logLevel: 'silent',
   });

@@ -43,7 +43,7 @@ async function look() {
   }
   const server = await vite.preview({
     root: apiary,
-    configFile: false,
+    configFile: join(apiary, 'vite.config.ts'),
     preview: { host: '127.0.0.1', port: 0 },
     logLevel: 'silent',
   });

@@ -4,5 +4,9 @@ import { weatherService } from './weather-service.ts';
 
 export default defineConfig({
   plugins: [eltrix(), weatherService()],
-  build: { rolldownOptions: { input: ['index.html', 'plain.html'] } },
+  build: {
+    // light-dark() stays as it is, so that the reader's choice counts.
+    cssTarget: ['chrome123', 'firefox120', 'safari17.5'],
+    rolldownOptions: { input: ['index.html', 'plain.html'] },
+  },
 });

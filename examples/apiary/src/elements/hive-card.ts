@@ -37,7 +37,7 @@ export class HiveCard extends contract('hive-card', {
         color: inherit;
       }
       :host([hidden]) { display: none; }
-      header { display: flex; align-items: center; justify-content: space-between; gap: 8px; }
+      .head { display: flex; align-items: center; justify-content: space-between; gap: 8px; }
       h3 { margin: 0; font-size: 1.15rem; font-weight: 650; letter-spacing: -0.01em; }
       .mood { padding: 2px 10px; border-radius: 99px; font-size: 0.8rem; font-weight: 600; }
       .calm { background: light-dark(#dff0dc, #24402a); color: light-dark(#25592f, #b5e0b8); }
@@ -63,10 +63,10 @@ export class HiveCard extends contract('hive-card', {
 
   view() {
     return markup`
-      <header>
+      <div class="head">
         <h3>${() => this.name || 'Unnamed hive'}</h3>
         <slot name="badge"><b class="mood ${() => this.mood}">${() => this.mood}</b></slot>
-      </header>
+      </div>
       <dl>
         <div><dt>Boxes</dt><dd>${() => this.boxes}</dd></div>
         ${() => this.frames.length > 0 && markup`<div><dt>Honey</dt><dd>${() => this.honey.toFixed(1)} kg</dd></div>`}

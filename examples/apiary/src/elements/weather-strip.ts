@@ -24,7 +24,7 @@ export class WeatherStrip extends contract('weather-strip', {
       :host { display: block; }
       :host([hidden]) { display: none; }
       .strip { display: flex; flex-wrap: wrap; gap: 8px 12px; align-items: center; min-height: 46px; padding: 10px 16px; border-radius: 12px; background: light-dark(#e8f0f2, #1e2a2e); }
-      h3 { margin: 0; font-size: 0.95rem; font-weight: 650; }
+      h2 { margin: 0; font-size: 0.95rem; font-weight: 650; }
       ul { display: flex; flex-wrap: wrap; gap: 4px 16px; margin: 0; padding: 0; list-style: none; font-size: 0.9rem; }
       li b { font-weight: 600; }
       .stale { opacity: 0.7; }
@@ -43,7 +43,7 @@ export class WeatherStrip extends contract('weather-strip', {
     const { weather } = this;
     return markup`
       <div class="strip">
-        <h3>${() => this.place || 'Nowhere yet'}</h3>
+        <h2>${() => this.place || 'Nowhere yet'}</h2>
         ${() => weather.value && markup`<ul aria-label="Forecast" class=${() => weather.error && 'stale'}>${weather.value.map(({ day, sky, high }) => markup`<li><b>${day}</b> <span role="img" aria-label=${sky}>${signs[sky]}</span> ${high}°</li>`)}</ul>`}
         <span role="status">${() => (weather.isPending && !weather.value ? 'Asking for the weather …' : '')}</span>
         ${() => weather.error && !weather.isPending && markup`<span class="error">The weather did not come.</span><button type="button" onclick=${() => weather.again()}>Ask again</button>`}

@@ -38,7 +38,7 @@ export class LedgerPage extends contract('ledger-page', { about: 'What was fille
       </section>
       <section class="panel" aria-label="Entries">
         <table>
-          <thead><tr><th scope="col">What</th><th scope="col" class="jars">Jars</th><th scope="col"><span hidden>Remove</span></th></tr></thead>
+          <thead><tr><th scope="col">What</th><th scope="col" class="jars">Jars</th><td></td></tr></thead>
           <tbody>${each(
             () => ledger.state.entries,
             ({ id }) => id,

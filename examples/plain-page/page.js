@@ -1,0 +1,3 @@
+document.addEventListener('hive-open', ({ detail }) => {
+  document.querySelector('#log').textContent = `${detail.name} was opened.`;
+});

@@ -1,0 +1,116 @@
+/** The small examples: widgets on a plain page, the library from an import map, in React, and in a page of a server. */
+import assert from 'node:assert/strict';
+import { spawnSync } from 'node:child_process';
+import { readFileSync } from 'node:fs';
+import { createRequire } from 'node:module';
+import type { AddressInfo } from 'node:net';
+import { join } from 'node:path';
+import { after, before, describe, it } from 'node:test';
+import { build } from 'vite';
+import type { Page } from '../../src/engines/index.ts';
+import { closeEngines, eltrix, open, repository, serve } from '../support/project.ts';
+
+const axe = readFileSync(createRequire(import.meta.url).resolve('axe-core/axe.min.js'), 'utf8');
+const until =
+  "globalThis.until = async (what, ms = 5000) => { const end = performance.now() + ms; for (;;) { let value; try { value = what(); } catch {} if (value) return value; if (performance.now() > end) throw new Error('never: ' + what); await new Promise(resolve => setTimeout(resolve, 10)); } }; true";
+
+/** What the audit finds in a page; the audit itself comes as an expression, which no policy refuses. */
+async function findings(page: Page): Promise<unknown[]> {
+  await page.evaluate(`(() => { ${axe}; return true; })()`);
+  return page.evaluate(
+    "axe.run(document, { resultTypes: ['violations'] }).then(({ violations }) => violations.map(({ id, nodes }) => [id, nodes[0].target, nodes[0].failureSummary]))",
+  );
+}
+
+describe('hosts', () => {
+  let site: Awaited<ReturnType<typeof serve>>;
+  before(async () => {
+    const built = eltrix(join(repository, 'examples/apiary'), 'build', '--no-look');
+    assert.equal(built.status, 0, built.stderr);
+    site = await serve({ '/': repository.replace(/\/$/, '') });
+  });
+  after(async () => {
+    site.close();
+    await closeEngines();
+  });
+
+  it('a plain page', async t => {
+    const page = await open(`${site.address}/examples/plain-page/index.html`);
+    if (!page) return t.skip('Chromium is not here');
+    await page.evaluate(until);
+    await page.evaluate("until(() => document.querySelector('hive-card').shadowRoot)");
+    await page.evaluate("document.querySelector('hive-card').shadowRoot.querySelector('button').click()");
+    assert.equal(await page.evaluate("document.querySelector('#log').textContent"), 'Rosemary was opened.');
+    assert.deepEqual(await findings(page), []);
+    await page.close();
+  });
+
+  it('the library from an import map, without a build', async t => {
+    const page = await open(`${site.address}/examples/import-map/index.html`);
+    if (!page) return t.skip('Chromium is not here');
+    await page.evaluate(until);
+    await page.evaluate("until(() => document.querySelector('jar-counter').shadowRoot?.querySelector('button'))");
+    await page.evaluate("document.querySelector('jar-counter').shadowRoot.querySelector('button').click()");
+    await page.evaluate(
+      "until(() => document.querySelector('jar-counter').shadowRoot.querySelector('output').textContent === '13')",
+    );
+    assert.deepEqual(await findings(page), []);
+    await page.close();
+  });
+
+  it('React, with the typings that were built', async t => {
+    const root = join(repository, 'examples/react-host');
+    const types = spawnSync(process.execPath, [join(repository, 'node_modules/typescript/bin/tsc'), '-p', root], {
+      encoding: 'utf8',
+    });
+    assert.equal(types.stdout, '');
+    await build({ root, configFile: false, base: './', logLevel: 'silent' });
+    const page = await open(`${site.address}/examples/react-host/dist/index.html`);
+    if (!page) return t.skip('Chromium is not here');
+    await page.evaluate(until);
+    await page.evaluate("until(() => document.querySelector('hive-card')?.shadowRoot.textContent.includes('3.8 kg'))");
+    await page.evaluate(
+      "(() => { const select = document.querySelector('select'); Object.getOwnPropertyDescriptor(HTMLSelectElement.prototype, 'value').set.call(select, 'busy'); select.dispatchEvent(new Event('change', { bubbles: true })); })()",
+    );
+    await page.evaluate("until(() => document.querySelector('hive-card').mood === 'busy')");
+    await page.evaluate("document.querySelector('hive-card').shadowRoot.querySelector('button').click()");
+    await page.evaluate("until(() => document.querySelector('[role=status]').textContent === 'Rosemary was opened.')");
+    assert.deepEqual(await findings(page), []);
+    await page.close();
+  });
+
+  it('blocks of a server that knows only HTML, under a strict policy', async t => {
+    const { server } = (await import(join(repository, 'examples/content-block/server.js'))) as {
+      server: import('node:http').Server;
+    };
+    await new Promise<void>(resolve => server.listen(0, '127.0.0.1', resolve));
+    try {
+      const page = await open(`http://127.0.0.1:${(server.address() as AddressInfo).port}/`);
+      if (!page) return t.skip('Chromium is not here');
+      await page.evaluate(until);
+      await page.evaluate(
+        "globalThis.refused = []; addEventListener('securitypolicyviolation', event => refused.push(event.violatedDirective)); true",
+      );
+      await page.evaluate(
+        "until(() => document.querySelector('frame-box').shadowRoot?.querySelectorAll('button').length === 2)",
+      );
+      assert.equal(
+        await page.evaluate(
+          "[...document.querySelectorAll('main > *')].filter(e => e.localName.includes('-') && !e.shadowRoot).length",
+        ),
+        0,
+      );
+      assert.equal(await page.evaluate("document.querySelector('keeper-note').keeper"), 'Osric & Wilma');
+      const loaded = await page.evaluate<string[]>(
+        "performance.getEntriesByType('resource').map(({ name }) => name.split('/').at(-1))",
+      );
+      assert.ok(!loaded.includes('hive-list.js'), 'only what the page has is loaded');
+      assert.deepEqual(await page.evaluate('refused'), []);
+      assert.deepEqual(await findings(page), []);
+      await page.close();
+    } finally {
+      server.closeAllConnections();
+      server.close();
+    }
+  });
+});
