@@ -35,3 +35,20 @@ it('code blocks compile', () => {
     rmSync(folder, { recursive: true, force: true });
   }
 });
+
+it('the pairs of hand-written code and ours say their bytes truly', () => {
+  const page = readFileSync(join(root, 'docs/from-hand-written.md'), 'utf8');
+  const blocks = [...page.matchAll(/(?:By hand|Here), (\d+) bytes:\n\n```(?:js|ts)\n([^]*?)\n```/g)];
+  assert.equal(blocks.length, 20);
+  for (const [, stated, code] of blocks)
+    assert.equal(Buffer.byteLength(code!.replace(/^(?:import .*\n)+\n/, '')), Number(stated), code);
+});
+
+it('every public name is in the API reference', () => {
+  const page = readFileSync(join(root, 'docs/api.md'), 'utf8');
+  for (const name of ['contract', 'markup', 'watchSize', 'autosave', 'ask', 'routes', 'stage', 'eltrix', 'inspect'])
+    assert.match(page, new RegExp(`^### ${name}$`, 'm'));
+  const documented = page.split(/^### /m).slice(1);
+  const bare = documented.filter(part => !/```typescript\n[^]*?```\n\n\S/.test(part)).map(part => part.split('\n')[0]);
+  assert.ok(bare.length < documented.length / 3, `without a docstring: ${bare.join(', ')}`);
+});
