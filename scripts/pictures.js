@@ -1,6 +1,6 @@
 // npm run pictures: takes the pictures of docs/screenshots anew, from the demonstration: terminals and pages.
-import { spawnSync } from 'node:child_process';
-import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
+import { spawn, spawnSync } from 'node:child_process';
+import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { pathToFileURL } from 'node:url';
@@ -44,10 +44,46 @@ function terminal(command, args, cwd) {
   return pathToFileURL(file).href;
 }
 
+/** The gallery of the apiary, and what it shows when a source does not parse. */
+async function gallery() {
+  const served = spawn(process.execPath, [tool, 'serve', '--port', '0'], { cwd: apiary });
+  const address = await new Promise(resolve => {
+    served.stdout.on('data', text => {
+      const found = /http:\S+/.exec(String(text));
+      if (found) resolve(found[0]);
+    });
+  });
+  const source = join(apiary, 'src/elements/hive-card.ts');
+  const code = readFileSync(source, 'utf8');
+  try {
+    await shoot(address, 'gallery.png', 800, { wait: 2500 });
+    const chosen = `${address}#/hive-card/a-busy-hive-with-frames?style.--hive-accent=%23c2410c`;
+    const down =
+      "document.querySelector('gallery-app').shadowRoot.querySelector('gallery-sheet').shadowRoot.querySelectorAll('gallery-plate')[1].scrollIntoView()";
+    await shoot(chosen, 'gallery-element.png', 800, { wait: 2500, before: down });
+    await shoot(`${address}#/keeper-note/pinned-with-a-picture?scheme=dark`, 'gallery-dark.png', 800, {
+      wait: 2500,
+      before: "document.documentElement.style.colorScheme = 'dark'",
+    });
+    const page = await session.open(`${address}#/hive-card`, { viewport: { width: 1280, height: 800 } });
+    await page.evaluate('new Promise(resolve => setTimeout(resolve, 2000))');
+    writeFileSync(source, code.replace('view() {', 'view() { const = 3;'));
+    await page.evaluate('new Promise(resolve => setTimeout(resolve, 800))');
+    writeFileSync(join(shots, 'gallery-error.png'), await page.screenshot());
+    console.log('docs/screenshots/gallery-error.png');
+    await page.close();
+  } finally {
+    writeFileSync(source, code);
+    served.kill();
+  }
+}
+
 const session = await engines.chromium.start();
-const shoot = async (url, name, height = 800) => {
-  const page = await session.open(url, { viewport: { width: 1280, height } });
-  await page.evaluate('new Promise(resolve => setTimeout(resolve, 400))');
+const shoot = async (url, name, height = 800, { width = 1280, before = '0', wait = 400 } = {}) => {
+  const page = await session.open(url, { viewport: { width, height } });
+  await page.evaluate(`new Promise(resolve => setTimeout(resolve, ${wait}))`);
+  await page.evaluate(before);
+  await page.evaluate('new Promise(resolve => setTimeout(resolve, 300))');
   writeFileSync(join(shots, name), await page.screenshot());
   await page.close();
   console.log(`docs/screenshots/${name}`);
@@ -59,6 +95,28 @@ try {
     'test.png',
     860,
   );
+  await shoot(terminal('new thistle-widgets', ['new', 'thistle-widgets'], folder), 'new.png', 400);
+  writeFileSync(
+    join(folder, 'usage.html'),
+    `<hive-shelf heading="South side">
+  <hive-box name="Rosemary" boxes="2" mood="calm" compact onhive-open="show(event)"><b slot="badge">prize</b></hive-box>
+  <hive-box name="Bramble" boxes="3" mood="busy"></hive-box>
+  <hive-box name="Old Tin" boxes="1" mood="busy"></hive-box>
+</hive-shelf>`,
+  );
+  await shoot(terminal('sketch usage.html', ['sketch', 'usage.html'], folder), 'sketch.png', 300);
+  const report = join(apiary, 'dist/report.html');
+  await shoot(
+    terminal(
+      'check --in chromium --report dist/report.html',
+      ['check', '--in', 'chromium', '--report', 'dist/report.html'],
+      apiary,
+    ),
+    'check.png',
+    440,
+  );
+  await shoot(pathToFileURL(report).href, 'check-report.png');
+  await gallery();
   await shoot(terminal('describe hive-card', ['describe', 'hive-card'], apiary), 'describe.png', 620);
   await vite.build({ root: apiary, configFile: join(apiary, 'vite.config.ts'), logLevel: 'silent' });
   const server = await vite.preview({
@@ -68,6 +126,8 @@ try {
     logLevel: 'silent',
   });
   await shoot(server.resolvedUrls.local[0], 'apiary.png');
+  await shoot(`${server.resolvedUrls.local[0]}hives/Bramble`, 'apiary-hive.png');
+  await shoot(`${server.resolvedUrls.local[0]}ledger`, 'apiary-phone.png', 800, { width: 400 });
   await shoot(`${server.resolvedUrls.local[0]}plain.html`, 'plain-page.png');
   await server.close();
 } finally {

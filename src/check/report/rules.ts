@@ -47,7 +47,7 @@ export const ruleGroups: readonly { readonly title: string; readonly rules: Read
   {
     title: 'Life',
     rules: {
-      'no-doubling': 'doubles nothing when it comes back',
+      'no-doubling': 'doubles nothing on return',
       'gives-back': 'gives back what it took',
       'not-kept-alive': 'is let go when nobody has it',
       'state-kept': 'keeps its state over moves',
