@@ -117,13 +117,43 @@ function jsxProperties({ properties, events }: ElementDescription): string {
   return [...own, ...dashed, ...listeners].join('');
 }
 
+/**
+ * Types that several elements name alike: the same one is imported once, and different ones under names of their own.
+ * `named` writes the properties of an element with the names that its types have here.
+ */
+function namedOnce(elements: readonly ElementDescription[]): {
+  readonly types: readonly string[];
+  named(element: ElementDescription, text: string): string;
+} {
+  const codes = new Map<string, string>();
+  const renamed = new Map<ElementDescription, Map<string, string>>();
+  const types = elements.flatMap(element => {
+    const imported = element.types.flatMap(({ name, code }) => {
+      if (name === '' || codes.get(name) === code) return [];
+      if (!codes.has(name)) {
+        codes.set(name, code);
+        return [name];
+      }
+      const own = `${element.className}${name}`;
+      renamed.set(element, (renamed.get(element) ?? new Map()).set(name, own));
+      return [`${name} as ${own}`];
+    });
+    return imported.length > 0 ? [`import type { ${imported.join(', ')} } from './${element.tag}.js';\n`] : [];
+  });
+  return {
+    types,
+    named: (element, text) =>
+      [...(renamed.get(element) ?? [])].reduce(
+        (done, [name, own]) => done.replace(new RegExp(`\\b${name}\\b`, 'g'), own),
+        text,
+      ),
+  };
+}
+
 /** `react.d.ts` and `preact.d.ts`: the elements as JSX tags. */
 export function jsxDeclarations(elements: readonly ElementDescription[], host: 'react' | 'preact'): string {
   const classes = elements.map(({ className, tag }) => `import type { ${className} } from './${tag}.js';\n`);
-  const types = elements.flatMap(({ types, tag }) => {
-    const names = types.filter(({ name }) => name !== '').map(({ name }) => name);
-    return names.length > 0 ? [`import type { ${names.join(', ')} } from './${tag}.js';\n`] : [];
-  });
+  const { types, named } = namedOnce(elements);
   const packages = new Set(
     elements.flatMap(({ types }) => types.filter(({ name }) => name === '').map(({ code }) => `${code}\n`)),
   );
@@ -136,7 +166,7 @@ export function jsxDeclarations(elements: readonly ElementDescription[], host: '
   const without = host === 'react' ? '' : " | 'ref'";
   const properties = elements.map(
     element =>
-      `/** What \`<${element.tag}>\` takes in JSX. */\nexport interface ${element.className}Properties {\n${jsxProperties(element)}}\n\n`,
+      `/** What \`<${element.tag}>\` takes in JSX. */\nexport interface ${element.className}Properties {\n${named(element, jsxProperties(element))}}\n\n`,
   );
   const tags = elements.map(
     ({ className, tag }) =>

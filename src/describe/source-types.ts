@@ -164,6 +164,11 @@ export class SourceTypes {
         this.#found.set(name, `export type ${name} = HTMLElement;`);
         return;
       }
+      if (declaration.type === 'VariableDeclaration') {
+        const variable = (declaration['declarations'] as Node[]).find(({ id }) => id['name'] === name);
+        if (variable)
+          return void this.#found.set(name, `export declare const ${name}: ${this.#constType(variable, module)};`);
+      }
       if (statement.type !== 'ImportDeclaration') continue;
       for (const specifier of statement['specifiers'] as Node[]) {
         if (specifier['local']['name'] !== name || specifier.type !== 'ImportSpecifier') continue;
@@ -181,6 +186,16 @@ export class SourceTypes {
         return;
       }
     }
+  }
+
+  /** The type of a constant that another type asks for: as it is annotated, or as its literals say. */
+  #constType({ id, init }: Node, module: Module): string {
+    if (id['typeAnnotation']) return this.#type(id['typeAnnotation']['typeAnnotation'], module);
+    const value = init && bare(init);
+    if (value?.type !== 'ArrayExpression') return 'unknown';
+    const items = value['elements'] as (Node | null)[];
+    if (!items.every(item => item?.type === 'Literal')) return 'readonly unknown[]';
+    return `readonly [${items.map(item => module.code.slice(item!.start, item!.end)).join(', ')}]`;
   }
 
   /** The first sentences of the comment that stands before a member. */

@@ -4,7 +4,7 @@ import { noteAfter, noteBefore } from './rules/isolation.ts';
 import { rules } from './rules.ts';
 import { samplesOf } from './samples.ts';
 import { Stage, snapshot } from './stage.ts';
-import { frame, leftSince, quiet, real, takenNow, watchPage } from './watch.ts';
+import { frame, idle, leftSince, quiet, real, takenNow, watchPage } from './watch.ts';
 
 declare global {
   /** Asked for by the tool. */
@@ -73,13 +73,14 @@ async function digestOf(stage: Stage): Promise<string[]> {
     // What follows sizes is there a frame later.
     await frame();
     await frame();
+    await idle();
     digest.push(`${specimen.title}\n${snapshot(element)}`);
     if (at === 0) {
       for (const property of stage.task.description.properties) {
         if (property.attribute === undefined) continue;
         for (const { text } of samplesOf(property, stage.task)) {
           element.setAttribute(property.attribute, text);
-          await quiet();
+          await idle();
           digest.push(`${property.attribute}=${JSON.stringify(text)}\n${snapshot(element)}`);
         }
       }

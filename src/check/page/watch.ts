@@ -81,6 +81,18 @@ export async function frame(): Promise<void> {
   await quiet();
 }
 
+/** Waits until no request is on its way and no short timer runs, at most a second and a half. */
+export async function idle(): Promise<void> {
+  const end = performance.now() + 1500;
+  const isBusy = ({ kind, what }: Taken) =>
+    kind === 'request' || (kind === 'timer' && Number(/^setTimeout\(…, (\d+)/.exec(what)?.[1] ?? 1e9) < 1000);
+  for (;;) {
+    await quiet();
+    if (![...taken.values()].some(isBusy) || performance.now() > end) return;
+    await new Promise<void>(resolve => real.setTimeout.call(page, resolve, 10));
+  }
+}
+
 export const real = {
   setTimeout: page.setTimeout,
   clearTimeout: page.clearTimeout,
