@@ -2,6 +2,7 @@
 export { clock } from './behaviours/clock.ts';
 export { media } from './behaviours/media.ts';
 export {
+  type Reader,
   type RequestOptions,
   type RequestSignal,
   type RequestState,
@@ -9,6 +10,7 @@ export {
   StatusError,
 } from './behaviours/request.ts';
 export { type Size, type SizeOptions, watchSize } from './behaviours/size.ts';
+export { lines, type ServerEvent, serverEvents } from './behaviours/streams.ts';
 export { watchTimings } from './behaviours/timings.ts';
 export { type Tree, watchTree } from './behaviours/tree.ts';
 export {

@@ -12,9 +12,12 @@ export interface RequestState<T> {
   readonly status: number;
 }
 
+/** Reads an answer. What it tells meanwhile is shown before it is complete. */
+export type Reader<T> = (answer: Response, tell: (value: T) => void) => Promise<T>;
+
 export interface RequestOptions<T> extends Omit<RequestInit, 'signal'> {
-  /** How the answer is read: `lines` and `events` (server-sent events) give a growing list. `json` unless given. */
-  readonly as?: 'json' | 'text' | 'lines' | 'events' | ((answer: Response) => Promise<T>);
+  /** How the answer is read: `json` unless given; `lines` and `serverEvents` of this entry give a growing list. */
+  readonly as?: 'json' | 'text' | Reader<T>;
   /** How often a failed request is tried again, each time after twice the pause; 0 unless given. */
   readonly retries?: number;
   /** The first pause, in milliseconds; 500 unless given. */
@@ -155,9 +158,8 @@ function board<T>(
   { as = 'json', retries: _, pause: __, every: ___, timeout, ...init }: RequestOptions<T>,
   tell: (value: unknown) => void,
 ): { answer: Promise<Answer>; leave(): void } {
-  const streams = as === 'lines' || as === 'events';
   const body = init.body === undefined || init.body === null || typeof init.body === 'string';
-  const key = body && typeof as === 'string' && !streams ? JSON.stringify([url, as, init]) : undefined;
+  const key = body && typeof as === 'string' ? JSON.stringify([url, as, init]) : undefined;
   let flight = key === undefined ? undefined : flights.get(key);
   if (!flight) {
     const control = new AbortController();
@@ -194,43 +196,7 @@ async function read<T>(
   const answer = await fetch(url, init);
   const { status } = answer;
   if (!answer.ok) throw new StatusError(status, url);
-  if (typeof as === 'function') return { value: await as(answer), status };
-  if (as === 'json' || as === 'text') return { value: await answer[as](), status };
-  const list: unknown[] = [];
-  for await (const line of pieces(answer, as === 'lines' ? /\r?\n/ : /\r?\n\r?\n/)) {
-    const item = as === 'lines' ? line : eventOf(line);
-    if (item === undefined || item === '') continue;
-    list.push(item);
-    tell([...list]);
-  }
-  return { value: list, status };
-}
-
-async function* pieces(answer: Response, end: RegExp): AsyncGenerator<string> {
-  const reader = answer.body!.pipeThrough(new TextDecoderStream()).getReader();
-  let rest = '';
-  for (;;) {
-    const { done, value = '' } = await reader.read();
-    const parts = (rest + value).split(end);
-    rest = done ? '' : parts.pop()!;
-    yield* parts;
-    if (done) return;
-  }
-}
-
-/** A server-sent event (HTML §9.2.6); comments are none. */
-function eventOf(block: string): { type: string; data: string; id: string } | undefined {
-  const fields: Record<string, string[]> = {};
-  for (const line of block.split(/\r?\n/)) {
-    const [, name, value] = /^([^:]+):? ?(.*)$/.exec(line) ?? [];
-    if (name) (fields[name] ??= []).push(value!);
-  }
-  if (!fields['data']) return undefined;
-  return {
-    type: fields['event']?.at(-1) ?? 'message',
-    data: fields['data'].join('\n'),
-    id: fields['id']?.at(-1) ?? '',
-  };
+  return { value: await (typeof as === 'function' ? as(answer, tell) : answer[as]()), status };
 }
 
 /**

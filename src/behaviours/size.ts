@@ -35,7 +35,7 @@ function sizeOf(entry: ResizeObserverEntry, box: Box): Size {
     box === 'border' ? entry.borderBoxSize : box === 'content' ? entry.contentBoxSize : entry.devicePixelContentBoxSize;
   // WebKit does not know of device pixels.
   const [size, scale] = sizes ? [sizes[0]!, 1] : [entry.contentBoxSize[0]!, devicePixelRatio];
-  return { width: Math.round(size.inlineSize * scale * 64) / 64, height: Math.round(size.blockSize * scale * 64) / 64 };
+  return { width: size.inlineSize * scale, height: size.blockSize * scale };
 }
 
 function observerOf(box: Box): ResizeObserver {

@@ -51,8 +51,8 @@ function observe(
   const { observer, setters } = found;
   const own = setters.get(target) ?? new Set();
   setters.set(target, own.add(set));
-  // One that was watched already tells nothing more by itself.
-  if (own.size > 1) observer.unobserve(target);
+  // One that is watched already tells nothing more by itself.
+  observer.unobserve(target);
   observer.observe(target);
   return () => {
     own.delete(set);

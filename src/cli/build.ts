@@ -10,7 +10,7 @@ import { classNameOf, describeElement } from '../describe/model.ts';
 import { foundEngines, loadAlone } from '../engines/index.ts';
 import { writeSite } from '../gallery/index.ts';
 import { type ReadConfiguration, readConfiguration, readPackage } from '../project/config.ts';
-import { discover, type FoundElement, likelyElements } from '../project/discover.ts';
+import { discover, likelyElements } from '../project/discover.ts';
 import type { Finding } from '../project/finding.ts';
 import { ToolError } from '../project/tool-error.ts';
 import { bytes, complainOf, type Output, Progress, paint, table } from './output.ts';
@@ -85,6 +85,9 @@ async function build(root: string, options: Options, look: boolean, output: Outp
         `There is no exported element class under "${source}". Export one: export class MyCard extends contract('my-card', {}) {}`,
       );
     }
+    // The bundler works in threads of its own meanwhile.
+    const described = elements.map(element => describeElement(root, element));
+    const findings = checkSources(root, described);
     const [engine] = look ? foundEngines() : [];
     const inspect = async (folder: string) => {
       const tags = elements
@@ -97,7 +100,7 @@ async function build(root: string, options: Options, look: boolean, output: Outp
       begun: { places, bundle },
       out,
       className: classNameOf,
-      companions: scripts => companions(root, elements, scripts),
+      companions: scripts => companionFiles(described, readPackage(root), scripts),
       ...(engine ? { inspect } : {}),
       progress: step => progress.show(step),
     });
@@ -115,12 +118,11 @@ async function build(root: string, options: Options, look: boolean, output: Outp
       };
       await writeSite(root, elements, { source, out: gallery, target: configuration.target, size });
     }
-    const described = elements.map(element => describeElement(root, element));
     return {
       ...result,
       out,
       gallery,
-      findings: checkSources(root, described),
+      findings,
       elements: elements.length,
       engine: engine?.name,
       took: performance.now() - start,
@@ -133,15 +135,6 @@ async function build(root: string, options: Options, look: boolean, output: Outp
 
 function settings({ target, budget, classic, sourcemap }: ReadConfiguration, options: Options) {
   return { target, sourcemap, classic: options.classic ?? classic, budget };
-}
-
-function companions(
-  root: string,
-  elements: readonly FoundElement[],
-  scripts: readonly string[],
-): Record<string, string> {
-  const described = elements.map(element => describeElement(root, element));
-  return companionFiles(described, readPackage(root), scripts);
 }
 
 function refuseBroken(loaded: Awaited<ReturnType<typeof loadAlone>>, engine: string): void {

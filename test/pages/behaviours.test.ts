@@ -4,10 +4,12 @@ import { afterEach, describe, it, mock } from 'node:test';
 import { contract, effect, markup, settled, stylesheet, text } from 'eltrix';
 import {
   clock,
+  lines,
   media,
   type RequestState,
   request,
   StatusError,
+  serverEvents,
   watchSize,
   watchTimings,
   watchTree,
@@ -273,11 +275,11 @@ describe('requests', () => {
           body(url === '/lines' ? ['a\nb', 'c\n', 'd'] : [':hi\n\ndata: 1\n', '\nevent: bee\ndata: x\ndata: y\n\n']),
         )) as unknown as typeof fetch,
     );
-    const lines = request<string[]>(() => '/lines', { as: 'lines' });
-    const events = request<object[]>(() => '/events', { as: 'events' });
-    const stop = effect(() => void [lines.value, events.value]);
-    await until(() => lines.peek().status === 200 && events.peek().status === 200);
-    assert.deepEqual(lines.peek().value, ['a', 'bc', 'd']);
+    const read = request<string[]>(() => '/lines', { as: lines });
+    const events = request(() => '/events', { as: serverEvents });
+    const stop = effect(() => void [read.value, events.value]);
+    await until(() => read.peek().status === 200 && events.peek().status === 200);
+    assert.deepEqual(read.peek().value, ['a', 'bc', 'd']);
     assert.deepEqual(events.peek().value, [
       { type: 'message', data: '1', id: '' },
       { type: 'bee', data: 'x\ny', id: '' },
