@@ -32,7 +32,9 @@ class PageCheck {
   readonly #events: ReadonlySet<string>;
   readonly #ids = new Map<string, { element: Element; near: boolean }>();
   readonly #used = new Map<string, Element>();
-  readonly #lines: number[] = [0];
+  readonly #scripts: Element[] = [];
+  readonly #plain: ReadonlyMap<string, KnownElement>;
+  #lines: number[] | undefined;
 
   constructor(
     readonly file: string,
@@ -42,7 +44,16 @@ class PageCheck {
     this.#tags = [...vocabulary.keys()];
     this.#events = new Set([...vocabulary.values()].flatMap(({ events }) => [...events]));
     this.#prefixes = new Set(this.#tags.map(tag => tag.slice(0, tag.indexOf('-') + 1)));
-    for (let at = text.indexOf('\n'); at >= 0; at = text.indexOf('\n', at + 1)) this.#lines.push(at + 1);
+    this.#plain = new Map([...vocabulary].filter(([, known]) => known.extends === undefined));
+  }
+
+  /** Where lines begin; asked for once something is found. */
+  get lines(): readonly number[] {
+    if (!this.#lines) {
+      this.#lines = [0];
+      for (let at = this.text.indexOf('\n'); at >= 0; at = this.text.indexOf('\n', at + 1)) this.#lines.push(at + 1);
+    }
+    return this.#lines;
   }
 
   run(): Finding[] {
@@ -50,45 +61,46 @@ class PageCheck {
     const options = { sourceCodeLocationInfo: true } as const;
     const root = isPage ? parse(this.text, options) : parseFragment(this.text, options);
     this.visit(root, false);
-    if (isPage) this.checkScripts(root);
+    if (isPage) this.checkScripts();
     return this.findings.sort(byPlace);
   }
 
   visit(parent: Parent, inside: boolean): void {
     for (const node of parent.childNodes) {
       if (!('tagName' in node)) continue;
-      const known = this.known(node);
+      if (node.tagName === 'script') this.#scripts.push(node);
+      const { attrs } = node;
+      // Most elements have no attributes that say anything.
+      const is = attrs.length > 0 ? attrs.find(({ name }) => name === 'is')?.value : undefined;
+      const known = is === undefined ? this.#plain.get(node.tagName) : this.known(node, is);
       if (known) {
         if (!this.#used.has(known.tag)) this.#used.set(known.tag, node);
         this.checkAttributes(node, known);
         if (known.slots) this.checkContent(node, known, known.slots);
       } else if (node.tagName.includes('-')) this.checkTag(node);
-      this.checkId(node, inside || known !== undefined);
+      if (attrs.length > 0) this.checkId(node, inside || known !== undefined);
       this.visit(node, inside || known !== undefined);
       if ('content' in node) this.visit((node as DefaultTreeAdapterTypes.Template).content, false);
     }
   }
 
-  known(element: Element): KnownElement | undefined {
-    const is = element.attrs.find(({ name }) => name === 'is')?.value;
-    if (is !== undefined) {
-      const known = this.vocabulary.get(is);
-      return known?.extends === element.tagName ? known : undefined;
-    }
-    const known = this.vocabulary.get(element.tagName);
-    return known && known.extends === undefined ? known : undefined;
+  /** A customized built-in element. */
+  known(element: Element, is: string): KnownElement | undefined {
+    const known = this.vocabulary.get(is);
+    return known?.extends === element.tagName ? known : undefined;
   }
 
   // Places.
 
   tell(code: string, message: string, offset: number, edits?: readonly Edit[]): void {
-    let [low, high] = [0, this.#lines.length - 1];
+    const { lines } = this;
+    let [low, high] = [0, lines.length - 1];
     while (low < high) {
       const middle = (low + high + 1) >> 1;
-      if (this.#lines[middle]! <= offset) low = middle;
+      if (lines[middle]! <= offset) low = middle;
       else high = middle - 1;
     }
-    const place = { file: this.file, line: low + 1, column: offset - this.#lines[low]! + 1 };
+    const place = { file: this.file, line: low + 1, column: offset - lines[low]! + 1 };
     this.findings.push({ code, message, ...place, ...(edits ? { edits } : {}) });
   }
 
@@ -291,8 +303,8 @@ class PageCheck {
     );
   }
 
-  checkScripts(root: Parent): void {
-    const loaded = loadedTags(root, this.#tags);
+  checkScripts(): void {
+    const loaded = loadedTags(this.#scripts, this.#tags);
     if (!loaded) return;
     for (const [tag, element] of this.#used) {
       if (loaded.has(tag)) continue;

@@ -1,16 +1,16 @@
 /** Which elements the scripts of a page define, as far as it can be told from their names. */
 import type { DefaultTreeAdapterTypes } from 'parse5';
 
-type Parent = { readonly childNodes: DefaultTreeAdapterTypes.ChildNode[] };
+type Element = DefaultTreeAdapterTypes.Element;
 
 /** Files of a build that define all elements. */
 const forAll = new Set(['all', 'on-demand', 'classic']);
 
 /** @returns undefined where a script may define anything. */
-export function loadedTags(root: Parent, tags: readonly string[]): ReadonlySet<string> | undefined {
+export function loadedTags(scripts: readonly Element[], tags: readonly string[]): ReadonlySet<string> | undefined {
   const known = new Set(tags);
   const loaded = new Set<string>();
-  for (const address of scriptsIn(root)) {
+  for (const address of addressesIn(scripts)) {
     if (address === undefined) return undefined;
     const name = /([^/]+?)(?:\.min)?\.[cm]?[jt]sx?(?:[?#].*)?$/.exec(address)?.[1];
     // An element's file, or one that is called like it; anything else may import what it likes.
@@ -22,17 +22,14 @@ export function loadedTags(root: Parent, tags: readonly string[]): ReadonlySet<s
 }
 
 /** Addresses of scripts, and of what inline modules import; undefined for code that says nothing. */
-function* scriptsIn(parent: Parent): Generator<string | undefined> {
-  for (const node of parent.childNodes) {
-    if (!('tagName' in node)) continue;
-    if (node.tagName === 'script') {
-      const attribute = (name: string) => node.attrs.find(attr => attr.name === name)?.value;
-      const type = (attribute('type') ?? '').trim().toLowerCase();
-      if (type !== '' && type !== 'module' && !/^(?:text|application)\/javascript$/.test(type)) continue;
-      const address = attribute('src');
-      if (address !== undefined) yield address;
-      else yield* importsIn(node.childNodes.map(child => ('value' in child ? child.value : '')).join(''));
-    } else yield* scriptsIn(node);
+function* addressesIn(scripts: readonly Element[]): Generator<string | undefined> {
+  for (const script of scripts) {
+    const attribute = (name: string) => script.attrs.find(attr => attr.name === name)?.value;
+    const type = (attribute('type') ?? '').trim().toLowerCase();
+    if (type !== '' && type !== 'module' && !/^(?:text|application)\/javascript$/.test(type)) continue;
+    const address = attribute('src');
+    if (address !== undefined) yield address;
+    else yield* importsIn(script.childNodes.map(child => ('value' in child ? child.value : '')).join(''));
   }
 }
 
