@@ -26,9 +26,14 @@ export const frames = new EventTarget();
 
 const elements = new Map<string, Signal<GalleryElement | undefined>>();
 
-async function json<T>(path: string): Promise<T | undefined> {
-  const answer = await fetch(new URL(path, base)).catch(() => undefined);
-  return answer?.ok ? ((await answer.json()) as T) : undefined;
+/** Undefined for what is not there, or is not asked for any more. */
+async function json<T>(path: string, signal?: AbortSignal): Promise<T | undefined> {
+  try {
+    const answer = await fetch(new URL(path, base), signal ? { signal } : {});
+    return answer.ok ? ((await answer.json()) as T) : undefined;
+  } catch {
+    return undefined;
+  }
 }
 
 /** One element's data, which comes when somebody asks. */
@@ -50,8 +55,9 @@ async function readElement(tag: string): Promise<void> {
   if (size && now) elements.get(tag)!.set({ ...now, size });
 }
 
-async function readData(): Promise<void> {
-  data.set(await json<GalleryData>('data.json'));
+async function readData(signal?: AbortSignal): Promise<void> {
+  const read = await json<GalleryData>('data.json', signal);
+  if (!signal?.aborted) data.set(read);
 }
 
 /** Follows the address and the server while the page's element is there. */
@@ -60,7 +66,7 @@ export async function begin(scope: Scope): Promise<void> {
     if (location.hash !== printAddress(route.peek())) route.set(parseAddress(location.hash));
   });
   scope.use(flush);
-  await readData();
+  await readData(scope.signal);
   if (data.peek()?.live && !scope.signal.aborted) follow(scope);
 }
 
