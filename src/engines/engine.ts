@@ -55,12 +55,16 @@ export interface Session {
 export interface StartOptions {
   /** Further arguments for the browser, where its driver takes any. */
   readonly args?: readonly string[];
+  /** The session is for pictures; others may be unable to take any, see `picturesApart`. */
+  readonly pictures?: boolean;
 }
 
 export interface Engine {
   readonly name: EngineName;
   /** How to get it, for people. */
   readonly install: string;
+  /** Whether it takes pictures only in a session started for them. */
+  readonly picturesApart?: boolean;
   /** Whether it is here. */
   find(): boolean;
   start(options?: StartOptions): Promise<Session>;

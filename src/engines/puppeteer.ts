@@ -8,6 +8,8 @@ import type { InputStep } from '../testing/user.ts';
 import type { Engine, EngineName, OpenOptions, Page, ScriptCoverage, Session, Viewport } from './engine.ts';
 import { findProgram } from './find.ts';
 
+const pause = (ms: number) => new Promise<void>(resolve => setTimeout(resolve, ms).unref());
+
 const defaultViewport: Viewport = { width: 1280, height: 800 };
 
 class PuppeteerSession implements Session {
@@ -59,22 +61,35 @@ class PuppeteerSession implements Session {
             },
           }
         : {}),
-      async close() {
+      close: () => {
         closed = true;
-        await page.close();
+        return this.#inTurn(() => page.close());
       },
     };
   }
 
-  /** Firefox may lose a tab that it is opening while another is closed: it is asked again. */
-  async #newPage(): Promise<PuppeteerPage> {
-    for (let left = 3; ; left--) {
-      try {
-        return await this.browser.newPage();
-      } catch (error) {
-        if (left === 0 || !this.browser.connected) throw error;
+  /** Firefox may lose a tab that it is opening while another is closed: they take turns, and a lost one is asked for again. */
+  #tabs: Promise<unknown> = Promise.resolve();
+
+  #inTurn<T>(work: () => Promise<T>): Promise<T> {
+    if (this.name !== 'firefox') return work();
+    const done = this.#tabs.then(work);
+    // One that never ends does not hold the others.
+    this.#tabs = Promise.race([done.catch(() => {}), pause(3000)]);
+    return done;
+  }
+
+  #newPage(): Promise<PuppeteerPage> {
+    return this.#inTurn(async () => {
+      for (let tries = 0; ; tries++) {
+        try {
+          return await this.browser.newPage();
+        } catch (error) {
+          if (tries === 5 || !this.browser.connected) throw error;
+          await pause(50 * 2 ** tries);
+        }
       }
-    }
+    });
   }
 
   close(): Promise<void> {
@@ -88,7 +103,7 @@ async function sendInput(page: PuppeteerPage, steps: readonly InputStep[]): Prom
   let held = false;
   for (const step of steps) {
     // While a button is held the engine may be dragging, which takes its own time.
-    if (held) await new Promise(resolve => setTimeout(resolve, 20));
+    if (held) await pause(20);
     if (step.kind === 'move') await mouse.move(step.x, step.y, { steps: held ? 4 : 1 });
     else if (step.kind === 'down') {
       held = true;

@@ -3,7 +3,7 @@ import { type ChildProcess, spawn } from 'node:child_process';
 import { existsSync, readdirSync } from 'node:fs';
 import { createServer } from 'node:net';
 import { join } from 'node:path';
-import type { Engine, Session } from './engine.ts';
+import type { Engine, Session, StartOptions } from './engine.ts';
 import { findProgram } from './find.ts';
 import { webDriverSession } from './web-driver.ts';
 
@@ -64,7 +64,7 @@ function startDisplay(children: ChildProcess[]): Promise<string> {
   });
 }
 
-async function start(): Promise<Session> {
+async function start({ pictures = false }: StartOptions = {}): Promise<Session> {
   const { Builder, Capabilities } = await import('selenium-webdriver').then(module => module.default ?? module);
   const children: ChildProcess[] = [];
   const kill = () => {
@@ -74,7 +74,9 @@ async function start(): Promise<Session> {
   try {
     const display = process.env['DISPLAY'] ?? (await startDisplay(children));
     const port = await freePort();
-    const env = { ...process.env, DISPLAY: display, WEBKIT_DISABLE_COMPOSITING_MODE: '1' };
+    // Without a screen, pages that are run do not get their frames while layers are composed, and pictures are never ready
+    // while they are not.
+    const env = { ...process.env, DISPLAY: display, ...(pictures ? {} : { WEBKIT_DISABLE_COMPOSITING_MODE: '1' }) };
     const driverProcess = spawn(findDriver()!, [`--port=${port}`, '--host=127.0.0.1'], { stdio: 'ignore', env });
     children.push(driverProcess);
     await listening(port);
@@ -109,6 +111,7 @@ export const webkit: Engine = {
   name: 'webkit',
   install:
     'On Debian: apt-get install webkit2gtk-driver xvfb. Elsewhere there is no WebKit that can be driven without a remote machine.',
+  picturesApart: true,
   find: () => findDriver() !== undefined && findBrowser() !== undefined,
   start,
 };

@@ -18,6 +18,7 @@ export interface PageSettings {
 /** What a page tells the tool. */
 export type PageMessage =
   | RunEvent
+  | { readonly type: 'opened' }
   | { readonly type: 'registered'; readonly tests: readonly { readonly id: number; readonly name: string }[] }
   | { readonly type: 'load-failed'; readonly error: ReportedError }
   | { readonly type: 'finished' };
@@ -28,6 +29,7 @@ export async function carryOut(
   { plan, list }: Pick<PageSettings, 'plan' | 'list'>,
   tell: (message: PageMessage) => void,
 ): Promise<void> {
+  tell({ type: 'opened' });
   try {
     await load();
   } catch (error) {

@@ -206,7 +206,8 @@ export async function checkSubjects(
         if (options.pictures) {
           options.progress?.(`${engine.name}: pictures`);
           const shown = subjects.filter(({ description }) => results.get(description.tag)![engine.name]!.length > 0);
-          for (const [tag, list] of await takePictures(session, server, shown)) pictures.get(tag)![engine.name] = list;
+          for (const [tag, list] of await takePictures(engine, session, server, shown))
+            pictures.get(tag)![engine.name] = list;
         }
       } finally {
         await session.close();
@@ -321,6 +322,21 @@ function compareDigests(written: readonly string[], compiled: CheckOutcome | Fai
 
 /** A picture of each specimen of each element, in one page that goes from one to the next. */
 async function takePictures(
+  engine: Engine,
+  running: Session,
+  server: CheckServer,
+  subjects: readonly Subject[],
+): Promise<Map<string, Uint8Array[]>> {
+  if (!engine.picturesApart) return takePicturesIn(running, server, subjects);
+  const session = await engine.start({ pictures: true });
+  try {
+    return await takePicturesIn(session, server, subjects);
+  } finally {
+    await session.close();
+  }
+}
+
+async function takePicturesIn(
   session: Session,
   server: CheckServer,
   subjects: readonly Subject[],
@@ -338,7 +354,7 @@ async function takePictures(
       // One that never comes to rest is shown as it is.
       await Promise.race([page.evaluate('globalThis.eltrixShown').catch(() => {}), limit()]);
       const picture = await Promise.race([page.screenshot().catch(() => undefined), limit()]);
-      // WebKitGTK's driver may wait for ever for a frame that no screen asks for: then there are no pictures of it.
+      // A driver may wait for ever for a frame that no screen asks for: then there are no more pictures of it.
       if (!picture) return taken;
       list.push(picture);
     }

@@ -40,9 +40,18 @@ interface Open {
 
 type Ended =
   | { readonly kind: 'finished' }
-  | { readonly kind: 'lost'; readonly reason: string; readonly open: readonly Open[] };
+  | {
+      readonly kind: 'lost';
+      readonly reason: string;
+      /** Whether anything of the file can have run in it. */
+      readonly begun: boolean;
+      readonly open: readonly Open[];
+    };
 
+const openTime = 20_000;
 const loadTime = 30_000;
+/** So often a page is opened anew in which nothing has begun. */
+const mostOpenings = 3;
 /** After so many lost pages a file is given up. */
 const mostPages = 50;
 
@@ -50,9 +59,12 @@ const mostPages = 50;
 export async function runFile(run: FileRun, list = false): Promise<FileOutcome> {
   const outcome: FileOutcome = { tests: [], failed: new Set(), passed: new Set() };
   const visits = new Visits(run, list, outcome);
+  let unopened = 0;
   for (let pages = 1; ; pages++) {
     const ended = await visits.next();
     if (ended.kind === 'finished') return outcome;
+    // Not the file's doing: a browser with much to do may lose a page before it is there.
+    if (!ended.begun && ++unopened < mostOpenings) continue;
     const running = ended.open.filter(({ suite }) => !suite);
     for (const { id } of running.reverse()) visits.fail(id, ended.reason);
     if (running.length > 0 && pages < mostPages) continue;
@@ -103,6 +115,7 @@ class Visits {
     const { run, list } = this;
     const open: Open[] = [];
     let last = Date.now();
+    let begun = false;
     let finish!: (ended: Ended) => void;
     const finished = new Promise<Ended>(resolve => {
       finish = resolve;
@@ -115,10 +128,11 @@ class Visits {
       coverage: run.coverage,
       hear: message => {
         last = Date.now();
+        begun = true;
         if (this.hear(message, open)) finish({ kind: 'finished' });
       },
     });
-    const lost = (reason: string): Ended => ({ kind: 'lost', reason, open: [...open] });
+    const lost = (reason: string): Ended => ({ kind: 'lost', reason, begun, open: [...open] });
     const gone = page.lost.then(reason => {
       const test = open.findLast(({ suite }) => !suite);
       return lost(
@@ -127,12 +141,12 @@ class Visits {
     });
     const watch = new Watch(() => {
       const test = open.findLast(({ suite }) => !suite);
-      const limit = test ? Math.max(test.until, last) : last + loadTime;
+      const limit = test ? Math.max(test.until, last) : last + (begun ? loadTime : openTime);
       if (Date.now() < limit + run.grace) return undefined;
       return lost(
         test
           ? `(page-lost): The page did not answer any more while "${test.name}" ran: something in it does not end. The page was replaced, and the run goes on.`
-          : `(page-lost): The page did not answer for ${(loadTime + run.grace) / 1000} seconds.`,
+          : `(page-lost): The page did not answer for ${((begun ? loadTime : openTime) + run.grace) / 1000} seconds.`,
       );
     });
     try {
@@ -150,6 +164,8 @@ class Visits {
   hear(message: PageMessage, open: Open[]): boolean {
     const { run, outcome } = this;
     switch (message.type) {
+      case 'opened':
+        return false;
       case 'registered':
         outcome.tests = message.tests;
         return false;

@@ -1,0 +1,57 @@
+/** A page that a busy browser loses before it is there. */
+import assert from 'node:assert/strict';
+import { describe, it } from 'node:test';
+import { runFile } from '../../src/engines/run/file-run.ts';
+import type { Opener } from '../../src/engines/run/opener.ts';
+import { Sources } from '../../src/engines/run/sources.ts';
+import type { TreeEvent } from '../../src/engines/run/tree.ts';
+
+async function runWith(lostPages: number, begins: boolean) {
+  const events: TreeEvent[] = [];
+  let pages = 0;
+  const opener: Opener = {
+    name: 'one that loses pages',
+    open({ hear }) {
+      const isLost = ++pages <= lostPages;
+      if (!isLost || begins) hear({ type: 'opened' });
+      if (!isLost) {
+        hear({ type: 'registered', tests: [] });
+        setImmediate(() => hear({ type: 'finished' }));
+      }
+      return {
+        lost: isLost ? Promise.resolve('no such frame') : new Promise(() => {}),
+        close: async () => {},
+      };
+    },
+  };
+  const outcome = await runFile({
+    opener,
+    sources: new Sources('/', new Map()),
+    module: 'a.js',
+    plan: { shuffle: null } as never,
+    compiled: false,
+    node: '0',
+    coverage: false,
+    grace: 0,
+    tell: event => events.push(event),
+  });
+  return { pages, events, failed: outcome.failed.size };
+}
+
+describe('a page that is lost before anything of its file has run', () => {
+  it('is opened anew, and nobody hears of it', async () => {
+    const { pages, events, failed } = await runWith(2, false);
+    assert.deepEqual([pages, events.length, failed], [3, 0, 0]);
+  });
+
+  it('fails the file when it is lost each time', async () => {
+    const { pages, events, failed } = await runWith(99, false);
+    assert.deepEqual([pages, failed], [3, 1]);
+    assert.match(JSON.stringify(events), /\(page-lost\): no such frame/);
+  });
+
+  it('is not opened anew when the file has begun in it', async () => {
+    const { pages, failed } = await runWith(99, true);
+    assert.deepEqual([pages, failed], [1, 1]);
+  });
+});
