@@ -132,7 +132,8 @@ async function start(name: EngineName, options: LaunchOptions): Promise<Session>
   process.once('exit', end);
   try {
     const browser = await launch({ headless: true, userDataDir: profile, ...options });
-    return new PuppeteerSession(name, browser, (await browser.version()).replace('/', ' '), async () => {
+    const version = (await browser.version()).replace('/', ' ').replace(/^f/, 'F');
+    return new PuppeteerSession(name, browser, version, async () => {
       await browser.close();
       process.removeListener('exit', end);
       clear();
