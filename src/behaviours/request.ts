@@ -46,41 +46,20 @@ export class StatusError extends Error {
   }
 }
 
+/** What an answer, or the lack of one, changes. */
+type Outcome = Partial<RequestState<never>> & Pick<RequestState<never>, 'status'>;
+
+/** A request on its way, for all who ask the same. */
 interface Flight {
-  readonly answer: Promise<unknown>;
   readonly control: AbortController;
-  count: number;
+  readonly outcome: Promise<Outcome>;
+  askers: number;
 }
 
-/** Equal requests that are on their way, by what they ask. */
-const flights = new Map<string, Flight>();
+const flights = new Map<unknown, Flight>();
 
 class Asking<T> extends Outside<RequestState<T>> implements RequestSignal<T> {
-  /** Aborts what is on its way. */
-  #leave: (() => void) | undefined;
-  #timer: ReturnType<typeof setTimeout> | undefined;
-  #ask: (() => void) | undefined;
-
-  constructor(address: () => string | URL | null | undefined, options: RequestOptions<T>) {
-    super({ value: undefined, isPending: false, error: undefined, status: 0 }, () => {
-      let stop: (() => void) | undefined;
-      let over = false;
-      // Its first reader is being evaluated, and may be a computed, which sets nothing.
-      queueMicrotask(() => {
-        if (over) return;
-        stop = effect(() => {
-          const url = address();
-          this.#ask = () => (url ? this.#go(String(url), options, 0) : this.#rest());
-          this.#ask();
-        });
-      });
-      return () => {
-        over = true;
-        stop?.();
-        this.#rest();
-      };
-    });
-  }
+  again = (): void => {};
 
   get value(): T | undefined {
     return this.get().value;
@@ -98,117 +77,91 @@ class Asking<T> extends Outside<RequestState<T>> implements RequestSignal<T> {
     return this.get().status;
   }
 
-  again(): void {
-    this.#ask?.();
+  say(part: Partial<RequestState<T>>): void {
+    this.set({ ...this.current, ...part });
   }
-
-  #say(part: Partial<RequestState<T>>): void {
-    this.set({ ...this.peek(), ...part });
-  }
-
-  #rest(): void {
-    clearTimeout(this.#timer);
-    this.#leave?.();
-    this.#leave = undefined;
-    if (this.peek().isPending) this.#say({ isPending: false });
-  }
-
-  #go(url: string, options: RequestOptions<T>, tries: number): void {
-    clearTimeout(this.#timer);
-    this.#leave?.();
-    this.#say({ isPending: true });
-    const { retries = 0, pause = 500, every } = options;
-    const flight = board<T>(url, options, value => this.#say({ value: value as T, error: undefined }));
-    let here = true;
-    this.#leave = () => {
-      here = false;
-      flight.leave();
-    };
-    const later = (ms: number, tries: number) => {
-      this.#timer = setTimeout(() => this.#go(url, options, tries), ms);
-    };
-    flight.answer.then(
-      ({ value, status }) => {
-        if (!here) return;
-        this.#leave = undefined;
-        this.#say({ value: value as T, status, error: undefined, isPending: false });
-        if (every !== undefined) later(every, 0);
-      },
-      (error: Error) => {
-        // An answer that comes too late, or was given up, is nobody's.
-        if (!here) return;
-        this.#leave = undefined;
-        const again = tries < retries;
-        this.#say({ error, status: error instanceof StatusError ? error.status : 0, isPending: again });
-        if (again) later(pause * 2 ** tries, tries + 1);
-        else if (every !== undefined) later(every, 0);
-      },
-    );
-  }
-}
-
-interface Answer {
-  readonly value: unknown;
-  readonly status: number;
-}
-
-/** Joins an equal request that is on its way, or sends one. */
-function board<T>(
-  url: string,
-  { as = 'json', retries: _, pause: __, every: ___, timeout, ...init }: RequestOptions<T>,
-  tell: (value: unknown) => void,
-): { answer: Promise<Answer>; leave(): void } {
-  const body = init.body === undefined || init.body === null || typeof init.body === 'string';
-  const key = body && typeof as === 'string' ? JSON.stringify([url, as, init]) : undefined;
-  let flight = key === undefined ? undefined : flights.get(key);
-  if (!flight) {
-    const control = new AbortController();
-    const timer =
-      timeout === undefined
-        ? undefined
-        : setTimeout(() => control.abort(new Error(`${url} gave no answer in ${timeout} ms.`)), timeout);
-    const answer = read(url, as, { ...init, signal: control.signal }, tell).finally(() => {
-      clearTimeout(timer);
-      if (key !== undefined) flights.delete(key);
-    });
-    flight = { answer, control, count: 0 };
-    if (key !== undefined) flights.set(key, flight);
-  }
-  const { answer, control } = flight;
-  flight.count++;
-  const own = flight;
-  return {
-    answer: answer as Promise<Answer>,
-    leave() {
-      if (--own.count > 0) return;
-      if (key !== undefined) flights.delete(key);
-      control.abort();
-    },
-  };
-}
-
-async function read<T>(
-  url: string,
-  as: NonNullable<RequestOptions<T>['as']>,
-  init: RequestInit,
-  tell: (value: unknown) => void,
-): Promise<Answer> {
-  const answer = await fetch(url, init);
-  const { status } = answer;
-  if (!answer.ok) throw new StatusError(status, url);
-  return { value: await (typeof as === 'function' ? as(answer, tell) : answer[as]()), status };
 }
 
 /**
  * Asks for something while a view shows it. The address is a function of signals and properties: when it changes, what is
  * on its way is aborted and the new one asked for; null asks for nothing. The last good value stays until there is a
- * better one. Equal requests of several elements are sent once.
+ * better one. Equal requests of several elements, without a body, are sent once.
  *
  * @example weather = request<Weather>(() => this.place && `/weather/${this.place}`, { retries: 3, every: 60_000 });
  */
 export function request<T>(
   address: () => string | URL | null | undefined,
-  options: RequestOptions<T> = {},
+  { as = 'json', retries = 0, pause = 500, every, timeout, ...init }: RequestOptions<T> = {},
 ): RequestSignal<T> {
-  return new Asking(address, options);
+  /** Gives up what is on its way. */
+  let leave: (() => void) | undefined;
+  let timer: ReturnType<typeof setTimeout> | undefined;
+  const asking = new Asking<T>({ value: undefined, isPending: false, error: undefined, status: 0 }, () => {
+    let isOver = false;
+    let stop = () => {};
+    // Its first reader is being evaluated, and may be a computed, which sets nothing.
+    queueMicrotask(() => {
+      if (!isOver)
+        stop = effect(() => {
+          const url = address();
+          asking.again = () => go(url, 0);
+          go(url, 0);
+        });
+    });
+    return () => {
+      isOver = true;
+      stop();
+      go(null, 0);
+    };
+  });
+
+  const go = (url: string | URL | null | undefined, tries: number): void => {
+    clearTimeout(timer);
+    leave?.();
+    if (!url !== !asking.current.isPending) asking.say({ isPending: !!url });
+    if (!url) return;
+    const key = typeof as === 'string' && !init.body ? JSON.stringify([url, as, init]) : {};
+    let flight = flights.get(key);
+    if (!flight) {
+      const control = new AbortController();
+      flight = { control, outcome: fly(String(url), control), askers: 0 };
+      flights.set(key, flight);
+    }
+    const { control, outcome } = flight;
+    flight.askers++;
+    const own = (leave = () => {
+      leave = undefined;
+      if (--flight.askers) return;
+      flights.delete(key);
+      control.abort();
+    });
+    outcome.then(part => {
+      // An answer that comes too late, or was given up, is nobody's.
+      if (leave !== own) return;
+      own();
+      const isPending = !!part.error && tries < retries;
+      asking.say({ ...part, isPending });
+      const wait = isPending ? pause * 2 ** tries : every;
+      if (wait !== undefined) timer = setTimeout(go, wait, url, isPending ? tries + 1 : 0);
+    });
+  };
+
+  const fly = async (url: string, control: AbortController): Promise<Outcome> => {
+    let status = 0;
+    const late =
+      timeout && setTimeout(() => control.abort(new Error(`${url} gave no answer in ${timeout} ms.`)), timeout);
+    try {
+      const answer = await fetch(url, { ...init, signal: control.signal });
+      status = answer.status;
+      if (!answer.ok) throw new StatusError(status, url);
+      const tell = (value: T) => asking.say({ value, error: undefined });
+      const value = await (typeof as === 'string' ? answer[as]() : as(answer, tell));
+      return { value: value as never, status, error: undefined };
+    } catch (error) {
+      return { error: error as Error, status };
+    } finally {
+      clearTimeout(late);
+    }
+  };
+  return asking;
 }

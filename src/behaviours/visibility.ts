@@ -1,5 +1,6 @@
 import type { Readable } from '../signals/computed.ts';
 import { outside } from '../signals/outside.ts';
+import { shareObserver, type Watch } from './shared-observer.ts';
 
 export interface Visibility {
   readonly isVisible: boolean;
@@ -17,53 +18,30 @@ export interface VisibilityOptions {
 }
 
 const hidden: Visibility = { isVisible: false, ratio: 0 };
-type Set_ = (seen: Visibility) => void;
-
-interface Shared {
-  readonly observer: IntersectionObserver;
-  readonly setters: Map<Element, Set<Set_>>;
-}
-
-const shared = new WeakMap<object, Map<string, Shared>>();
+const byRoot = new WeakMap<object, Map<string, Watch<IntersectionObserverEntry>>>();
 
 /** One observer for all of the same options. */
 function observe(
   target: Element,
   { root, margin = '0px', thresholds = [0] }: VisibilityOptions,
-  set: Set_,
+  set: (seen: Visibility) => void,
 ): () => void {
   const key = root ?? target.ownerDocument;
-  const byOptions = shared.get(key) ?? new Map<string, Shared>();
-  shared.set(key, byOptions);
-  const options = `${margin} ${thresholds.join()}`;
-  let found = byOptions.get(options);
-  if (!found) {
-    const setters = new Map<Element, Set<Set_>>();
-    const observer = new IntersectionObserver(
-      entries => {
-        for (const { target, isIntersecting, intersectionRatio } of entries)
-          for (const set of setters.get(target) ?? []) set({ isVisible: isIntersecting, ratio: intersectionRatio });
-      },
-      { root: root ?? null, rootMargin: margin, threshold: [...thresholds] },
+  let watches = byRoot.get(key);
+  if (!watches) byRoot.set(key, (watches = new Map()));
+  const options = `${margin} ${thresholds}`;
+  let watch = watches.get(options);
+  if (!watch)
+    watches.set(
+      options,
+      (watch = shareObserver(
+        tell => new IntersectionObserver(tell, { root: root ?? null, rootMargin: margin, threshold: [...thresholds] }),
+        () => watches.delete(options),
+      )),
     );
-    byOptions.set(options, (found = { observer, setters }));
-  }
-  const { observer, setters } = found;
-  const own = setters.get(target) ?? new Set();
-  setters.set(target, own.add(set));
-  // One that is watched already tells nothing more by itself.
-  observer.unobserve(target);
-  observer.observe(target);
-  return () => {
-    own.delete(set);
-    if (own.size > 0) return;
-    setters.delete(target);
-    observer.unobserve(target);
-    if (setters.size === 0) {
-      observer.disconnect();
-      byOptions.delete(options);
-    }
-  };
+  return watch(target, ({ isIntersecting, intersectionRatio }) =>
+    set({ isVisible: isIntersecting, ratio: intersectionRatio }),
+  );
 }
 
 /**
@@ -83,33 +61,32 @@ export function watchVisibilityOf(
   options: VisibilityOptions = {},
 ): Readable<ReadonlyMap<Element, Visibility>> {
   return outside<ReadonlyMap<Element, Visibility>>(new Map(), set => {
-    let seen = new Map<Element, Visibility>();
+    const roots = [host, host.shadowRoot].filter(root => root !== null);
     const stops = new Map<Element, () => void>();
-    const roots: ParentNode[] = host.shadowRoot ? [host, host.shadowRoot] : [host];
+    const seen = new Map<Element, Visibility>();
     const look = () => {
-      const now = new Set(roots.flatMap(root => [...root.querySelectorAll(selector)]));
-      for (const [element, stop] of stops) {
-        if (now.has(element)) continue;
-        stop();
-        stops.delete(element);
-        seen.delete(element);
-      }
-      for (const element of now)
-        if (!stops.has(element))
-          stops.set(
-            element,
-            observe(element, options, visibility => set((seen = new Map(seen).set(element, visibility)))),
-          );
-      set((seen = new Map(seen)));
+      const come = new Set(roots.flatMap(root => [...root.querySelectorAll(selector)]));
+      for (const [element, stop] of stops)
+        if (!come.delete(element)) {
+          stop();
+          stops.delete(element);
+          seen.delete(element);
+          set(new Map(seen));
+        }
+      for (const element of come)
+        stops.set(
+          element,
+          observe(element, options, visibility => set(new Map(seen.set(element, visibility)))),
+        );
     };
     const observer = new MutationObserver(look);
     for (const root of roots) observer.observe(root, { childList: true, subtree: true, attributes: true });
     // The view is being made when its first hole reads this.
-    queueMicrotask(() => stops.size === 0 && look());
+    queueMicrotask(look);
     return () => {
       observer.disconnect();
-      for (const stop of stops.values()) stop();
-      stops.clear();
+      roots.length = 0;
+      look();
     };
   });
 }

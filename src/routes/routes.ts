@@ -71,230 +71,20 @@ interface NavigationLike extends EventTarget {
 
 interface Level {
   readonly route: Route;
-  readonly element: HTMLElement;
+  readonly element: HTMLElement | undefined;
 }
+
+const here = () => new URL(location.href);
+const navigation = () => (globalThis as unknown as { navigation?: NavigationLike }).navigation;
 
 /** Resolves when it is over, also where a guard says no or another navigation comes between. */
-async function navigateTo(navigation: NavigationLike, { href }: URL, replace: boolean): Promise<void> {
-  const { committed, finished } = navigation.navigate(href, { history: replace ? 'replace' : 'push' });
-  await Promise.allSettled([committed, finished]);
+async function navigateTo({ href }: URL, replace: boolean): Promise<void> {
+  await Promise.allSettled(Object.values(navigation()!.navigate(href, { history: replace ? 'replace' : 'push' })));
 }
 
-class PageRouter implements Router {
-  readonly #place = signal<Place>({ url: new URL(location.href), parameters: {}, routes: [] });
-  readonly #pending = signal(false);
-  readonly #control = new AbortController();
-  readonly #base: string;
-  #levels: Level[] = [];
-  /** Counts arrivals: what comes too late is nobody's. */
-  #visit = 0;
-  #url = location.href;
-
-  constructor(
-    readonly outlet: Element,
-    readonly routes: readonly Route[],
-    readonly options: RouterOptions,
-  ) {
-    this.#base = `/${(options.base ?? '').replace(/^\/|\/$/g, '')}`.replace(/\/$/, '');
-    const { signal } = this.#control;
-    const { navigation } = globalThis as unknown as { navigation?: NavigationLike };
-    if (navigation)
-      navigation.addEventListener('navigate', event => this.#intercept(event as NavigateEventLike), { signal });
-    else {
-      document.addEventListener('click', event => this.#click(event), { signal });
-      addEventListener('popstate', () => void this.#back(), { signal });
-    }
-    void this.#arrive(new URL(location.href), true);
-  }
-
-  get place(): Readable<Place> {
-    return this.#place;
-  }
-
-  get isPending(): Readable<boolean> {
-    return this.#pending;
-  }
-
-  href(path: string): string {
-    return this.#base + path;
-  }
-
-  stop(): void {
-    this.#control.abort();
-    this.#visit++;
-  }
-
-  async go(to: string | URL, { replace = false } = {}): Promise<void> {
-    const url =
-      typeof to === 'string' && to.startsWith('/') ? new URL(this.href(to), location.href) : new URL(to, location.href);
-    if (!this.#owns(url)) return location.assign(url);
-    const { navigation } = globalThis as unknown as { navigation?: NavigationLike };
-    if (navigation) {
-      await navigateTo(navigation, url, replace);
-      return;
-    }
-    if (!(await this.#mayLeave(url))) return;
-    history[replace ? 'replaceState' : 'pushState'](null, '', url);
-    await this.#arrive(url, false);
-  }
-
-  #owns(url: URL): boolean {
-    return url.origin === location.origin && (url.pathname === this.#base || url.pathname.startsWith(`${this.#base}/`));
-  }
-
-  // The Navigation API (HTML §7.2.7), and what stands in for it.
-
-  #intercept(event: NavigateEventLike): void {
-    const url = new URL(event.destination.url);
-    if (!event.canIntercept || event.hashChange || event.downloadRequest !== null || event.formData || !this.#owns(url))
-      return;
-    if (!this.#find(url)) return;
-    const guards = this.#guards(url);
-    if (guards.length > 0) {
-      // A guard may think about it: the navigation is given up, and made again when all agree. The reader's own way back
-      // cannot always be held (HTML §7.2.7.1, "cancelable"); then the element goes.
-      if (event.cancelable) {
-        event.preventDefault();
-        void this.#mayLeave(url).then(may => {
-          if (!may) return;
-          this.#agreed = url.href;
-          const { navigation } = globalThis as unknown as { navigation: NavigationLike };
-          void navigateTo(navigation, url, event.navigationType === 'replace');
-        });
-        return;
-      }
-    }
-    this.#agreed = undefined;
-    const isNew = event.navigationType === 'push' || event.navigationType === 'replace';
-    event.intercept({
-      handler: async () => {
-        await this.#arrive(url, false, isNew);
-        if (!isNew) event.scroll();
-      },
-      focusReset: 'manual',
-      scroll: 'manual',
-    });
-  }
-
-  #agreed: string | undefined;
-
-  #click(event: MouseEvent): void {
-    if (
-      event.defaultPrevented ||
-      event.button !== 0 ||
-      event.metaKey ||
-      event.ctrlKey ||
-      event.shiftKey ||
-      event.altKey
-    )
-      return;
-    const link = event
-      .composedPath()
-      .find((node): node is HTMLAnchorElement => node instanceof HTMLAnchorElement && node.href !== '');
-    if (!link || (link.target && link.target !== '_self') || link.hasAttribute('download')) return;
-    const url = new URL(link.href);
-    const isHere = url.pathname === location.pathname && url.search === location.search && url.hash !== '';
-    if (isHere || !this.#owns(url) || !this.#find(url)) return;
-    event.preventDefault();
-    void this.go(url);
-  }
-
-  async #back(): Promise<void> {
-    const url = new URL(location.href);
-    if (await this.#mayLeave(url)) return this.#arrive(url, false, false);
-    // The reader stays: the address goes back to where the element is.
-    history.pushState(null, '', this.#url);
-  }
-
-  // Matching.
-
-  #find(url: URL): Match | undefined {
-    const path = url.pathname.slice(this.#base.length) || '/';
-    return match(this.routes, path, '', []) ?? match(this.routes, '*', '', []);
-  }
-
-  #guards(url: URL): Level[] {
-    if (this.#agreed === url.href) return [];
-    const found = this.#find(url)?.routes ?? [];
-    return this.#levels.filter(({ route }) => route.leave && !found.includes(route));
-  }
-
-  async #mayLeave(url: URL): Promise<boolean> {
-    for (const { route, element } of this.#guards(url)) if (!(await route.leave!(element, url))) return false;
-    return true;
-  }
-
-  // Arriving.
-
-  async #arrive(url: URL, first: boolean, isNew = true): Promise<void> {
-    const found = this.#find(url);
-    if (!found) return;
-    const visit = ++this.#visit;
-    const isHere = () => visit === this.#visit;
-    const redirect = found.routes.at(-1)!.redirect;
-    if (redirect !== undefined) {
-      const path = redirect.replace(/:(\w+)/g, (_, name: string) => encodeURIComponent(found.parameters[name] ?? ''));
-      return this.go(path, { replace: true });
-    }
-    const kept = this.#levels.findIndex(({ route }, at) => found.routes[at] !== route);
-    const levels = kept < 0 ? this.#levels.slice(0, found.routes.length) : this.#levels.slice(0, kept);
-    for (const { element } of levels) give(element, found.parameters);
-    let outlet: Element | undefined = levels.length > 0 ? outletOf(levels.at(-1)!.element) : this.outlet;
-    for (const route of found.routes.slice(levels.length)) {
-      if (!route.element || !outlet) continue;
-      if (!(await this.#load(route, outlet, isHere, () => void this.#arrive(url, first, isNew)))) return;
-      const element = document.createElement(route.element);
-      give(element, found.parameters);
-      outlet.replaceChildren(element);
-      levels.push({ route, element });
-      outlet = outletOf(element);
-    }
-    // A parent that is shown alone has nothing in its outlet.
-    if (outlet && levels.length < this.#levels.length && levels.length > 0) outlet.replaceChildren();
-    this.#levels = levels;
-    this.#url = url.href;
-    this.#place.set({ url, parameters: found.parameters, routes: found.routes });
-    const title = found.routes.findLast(route => route.title !== undefined)?.title;
-    if (title !== undefined) document.title = typeof title === 'function' ? title(found.parameters) : title;
-    if (!first) this.#show(url, isNew);
-  }
-
-  async #load({ load, element }: Route, outlet: Element, isHere: () => boolean, again: () => void): Promise<boolean> {
-    if (!load || customElements.get(element!)) return true;
-    const { pending, failure } = this.options;
-    this.#pending.set(true);
-    if (pending) outlet.replaceChildren(pending());
-    try {
-      await load();
-      return isHere();
-    } catch (error) {
-      if (!isHere()) return false;
-      if (!failure) throw error;
-      outlet.replaceChildren(failure(error, again));
-      return false;
-    } finally {
-      if (isHere()) this.#pending.set(false);
-    }
-  }
-
-  /** As after the load of a page: at its top or its fragment, with the focus where reading begins. */
-  #show({ hash }: URL, isNew: boolean): void {
-    const target = hash ? document.getElementById(decodeURIComponent(hash.slice(1))) : null;
-    if (isNew) {
-      if (target) target.scrollIntoView();
-      else scrollTo(0, 0);
-    }
-    const last = this.#levels.at(-1)?.element;
-    const heading = target ?? last?.shadowRoot?.querySelector('h1') ?? last?.querySelector('h1') ?? last;
-    if (!(heading instanceof HTMLElement)) return;
-    if (!heading.hasAttribute('tabindex') && heading.tabIndex < 0) heading.setAttribute('tabindex', '-1');
-    heading.focus({ preventScroll: true });
-  }
-}
-
-function outletOf(element: HTMLElement): Element | undefined {
-  return element.shadowRoot?.querySelector('[data-outlet]') ?? element.querySelector('[data-outlet]') ?? undefined;
-}
+/** The first in an element's shadow root, else among its children. */
+const within = (element: Element | undefined, selector: string): Element | null | undefined =>
+  element?.shadowRoot?.querySelector(selector) ?? element?.querySelector(selector);
 
 /** A parameter is the element's own property if it has one of the name, else an attribute. */
 function give(element: HTMLElement, parameters: RouteParameters): void {
@@ -309,46 +99,34 @@ function give(element: HTMLElement, parameters: RouteParameters): void {
   }
 }
 
-type Pattern = {
+interface Pattern {
   exec(input: { pathname: string }): { pathname: { groups: Record<string, string | undefined> } } | null;
-};
-const patterns = new Map<string, Pattern>();
-
-function patternOf(pathname: string): Pattern {
-  let pattern = patterns.get(pathname);
-  if (!pattern) {
-    const { URLPattern } = globalThis as unknown as { URLPattern?: new (init: { pathname: string }) => Pattern };
-    if (!URLPattern)
-      throw new Error(
-        __DEV__
-          ? '(pattern-missing): This engine has no URLPattern. Load a script that adds it, before routes() is called.'
-          : 'pattern-missing',
-      );
-    patterns.set(pathname, (pattern = new URLPattern({ pathname })));
-  }
-  return pattern;
 }
 
-/** The first route that matches a path, with the routes around it. */
-function match(routes: readonly Route[], path: string, before: string, around: readonly Route[]): Match | undefined {
-  for (const route of routes) {
-    if (route.path === '*') {
-      if (path === '*') return { routes: [...around, route], parameters: {} };
-      continue;
-    }
-    const own = `${before}${route.path === '/' && before ? '' : route.path}`.replace(/(?!^)\/$/, '');
-    const inner = route.children && match(route.children, path, own, [...around, route]);
-    if (inner) return inner;
-    if (path === '*') continue;
-    const groups = patternOf(own || '/').exec({ pathname: path })?.pathname.groups;
-    if (!groups) continue;
-    const named = Object.entries(groups).filter(([name, value]) => !/^\d+$/.test(name) && value !== undefined);
-    return {
-      routes: [...around, route],
-      parameters: Object.fromEntries(named.map(([name, value]) => [name, decodeURIComponent(value!)])),
-    };
-  }
-  return undefined;
+/** A way to an element: the routes from the outermost, and the pattern of them all. */
+interface Way {
+  readonly routes: readonly Route[];
+  readonly path: string;
+  readonly pattern: Pattern;
+}
+
+/** Each route's way, those of its children first. */
+function waysOf(routes: readonly Route[], before: string, around: readonly Route[]): Way[] {
+  const { URLPattern } = globalThis as unknown as { URLPattern?: new (init: { pathname: string }) => Pattern };
+  if (!URLPattern)
+    throw new Error(
+      __DEV__
+        ? '(pattern-missing): This engine has no URLPattern. Load a script that adds it, before routes() is called.'
+        : 'pattern-missing',
+    );
+  return routes.flatMap(route => {
+    const path = `${before}/${route.path}`.replace(/\/+/g, '/').replace(/(.)\/$/, '$1');
+    const own = [...around, route];
+    return [
+      ...waysOf(route.children ?? [], path, own),
+      { routes: own, path, pattern: new URLPattern({ pathname: path }) },
+    ];
+  });
 }
 
 /**
@@ -361,5 +139,198 @@ function match(routes: readonly Route[], path: string, before: string, around: r
  * ]);
  */
 export function routes(outlet: Element, routes: readonly Route[], options: RouterOptions = {}): Router {
-  return new PageRouter(outlet, routes, options);
+  const base = new URL(options.base ?? '', location.origin).pathname.replace(/\/$/, '');
+  // What no other matches comes last.
+  const isLast = ({ path }: Way) => +path.endsWith('*');
+  const ways = waysOf(routes, '', []).sort((a, b) => isLast(a) - isLast(b));
+  const place = signal<Place>({ url: here(), parameters: {}, routes: [] });
+  const isPending = signal(false);
+  const control = new AbortController();
+  const { pending, failure } = options;
+  let levels: readonly Level[] = [];
+  /** Counts arrivals: what comes too late is nobody's. */
+  let visit = 0;
+  /** Where all guards let the reader go. */
+  let agreed: string | undefined;
+
+  const href = (path: string) => base + path;
+
+  async function go(to: string | URL, { replace = false } = {}): Promise<void> {
+    const url = new URL(`${to}`.startsWith('/') ? href(`${to}`) : to, location.href);
+    if (!find(url)) return location.assign(url);
+    if (navigation()) return navigateTo(url, replace);
+    if (!(await mayLeave(url))) return;
+    history[replace ? 'replaceState' : 'pushState'](null, '', url);
+    await arrive(url, true);
+  }
+
+  // Matching.
+
+  function find({ origin, pathname }: URL): Match | undefined {
+    if (origin !== location.origin || !`${pathname}/`.startsWith(`${base}/`)) return undefined;
+    for (const { routes, pattern } of ways) {
+      const found = pattern.exec({ pathname: pathname.slice(base.length) || '/' });
+      if (!found) continue;
+      const parameters: Record<string, string> = {};
+      for (const [name, value] of Object.entries(found.pathname.groups))
+        if (value !== undefined && Number.isNaN(+name)) parameters[name] = decodeURIComponent(value);
+      return { routes, parameters };
+    }
+    return undefined;
+  }
+
+  /** What stands now, will go, and has a say in that. */
+  function guards(url: URL): Level[] {
+    const next = find(url)?.routes ?? [];
+    return levels.filter(
+      ({ route, element }) => element && route.leave && agreed !== url.href && !next.includes(route),
+    );
+  }
+
+  async function mayLeave(url: URL): Promise<boolean> {
+    for (const { route, element } of guards(url)) if (!(await route.leave!(element!, url))) return false;
+    return true;
+  }
+
+  // The Navigation API (HTML §7.2.7), and what stands in for it.
+
+  function intercept(event: NavigateEventLike): void {
+    const url = new URL(event.destination.url);
+    const { canIntercept, hashChange, downloadRequest, formData, navigationType } = event;
+    if (!canIntercept || hashChange || downloadRequest !== null || formData || !find(url)) return;
+    // A guard may think about it: the navigation is given up, and made again when all agree. The reader's own way back
+    // cannot always be held (HTML §7.2.7.1, "cancelable"); then the element goes.
+    if (guards(url).length > 0 && event.cancelable) {
+      event.preventDefault();
+      void mayLeave(url).then(may => {
+        if (!may) return;
+        agreed = url.href;
+        void navigateTo(url, navigationType === 'replace');
+      });
+      return;
+    }
+    agreed = undefined;
+    const isNew = navigationType === 'push' || navigationType === 'replace';
+    event.intercept({
+      async handler() {
+        await arrive(url, isNew);
+        if (!isNew) event.scroll();
+      },
+      focusReset: 'manual',
+      scroll: 'manual',
+    });
+  }
+
+  function click(event: MouseEvent): void {
+    const { defaultPrevented, button, metaKey, ctrlKey, shiftKey, altKey } = event;
+    if (defaultPrevented || button || metaKey || ctrlKey || shiftKey || altKey) return;
+    const link = event
+      .composedPath()
+      .find((node): node is HTMLAnchorElement => node instanceof HTMLAnchorElement && node.href !== '');
+    if (!link || !/^(_self)?$/.test(link.target) || link.hasAttribute('download')) return;
+    const url = new URL(link.href);
+    // A fragment of the same page is the engine's own affair.
+    if ((url.hash && place.peek().url.href.split('#')[0] === url.href.split('#')[0]) || !find(url)) return;
+    event.preventDefault();
+    void go(url);
+  }
+
+  async function back(): Promise<void> {
+    const url = here();
+    if (await mayLeave(url)) return arrive(url, false);
+    // The reader stays: the address goes back to where the element is.
+    history.pushState(null, '', place.peek().url);
+  }
+
+  // Arriving.
+
+  /** @param isNew whether the reader goes there, rather than back; undefined for where the page began. */
+  async function arrive(url: URL, isNew?: boolean): Promise<void> {
+    const found = find(url);
+    if (!found) return;
+    const { routes, parameters } = found;
+    const own = ++visit;
+    const isCurrent = () => own === visit;
+    const path = routes
+      .at(-1)!
+      .redirect?.replace(/:(\w+)/g, (_, name: string) => encodeURIComponent(parameters[name] ?? ''));
+    if (path) return go(path, { replace: true });
+    const next: Level[] = [];
+    let inner: Element | null | undefined = outlet;
+    let isSame = true;
+    for (const route of routes) {
+      const before = levels[next.length];
+      isSame &&= before?.route === route;
+      let element = isSame ? before?.element : undefined;
+      if (route.element && inner) {
+        if (!element) {
+          if (!(await load(route, inner, isCurrent, () => void arrive(url, isNew)))) return;
+          element = document.createElement(route.element);
+        }
+        give(element, parameters);
+        if (!isSame) inner.replaceChildren(element);
+        inner = within(element, '[data-outlet]');
+      }
+      next.push({ route, element });
+    }
+    // A parent that is shown alone has nothing in its outlet.
+    if (isSame && next.length < levels.length) inner?.replaceChildren();
+    levels = next;
+    place.set({ url, parameters, routes });
+    for (const { title } of routes) if (title) document.title = typeof title === 'function' ? title(parameters) : title;
+    if (isNew !== undefined) show(url, isNew);
+  }
+
+  /** @returns whether it is there, and still wanted. */
+  async function load(
+    { load, element }: Route,
+    outlet: Element,
+    isCurrent: () => boolean,
+    again: () => void,
+  ): Promise<boolean> {
+    if (!load || customElements.get(element!)) return true;
+    isPending.set(true);
+    if (pending) outlet.replaceChildren(pending());
+    try {
+      await load();
+    } catch (error) {
+      if (isCurrent()) {
+        if (!failure) throw error;
+        outlet.replaceChildren(failure(error, again));
+      }
+      return false;
+    } finally {
+      if (isCurrent()) isPending.set(false);
+    }
+    return isCurrent();
+  }
+
+  /** As after the load of a page: at its top or its fragment, with the focus where reading begins. */
+  function show({ hash }: URL, isNew: boolean): void {
+    const target = document.getElementById(decodeURIComponent(hash.slice(1)));
+    if (isNew) target ? target.scrollIntoView() : scrollTo(0, 0);
+    const last = levels.at(-1)?.element;
+    const heading = (target ?? within(last, 'h1') ?? last) as HTMLElement | undefined;
+    if (heading && heading.tabIndex < 0) heading.tabIndex = -1;
+    heading?.focus({ preventScroll: true });
+  }
+
+  const listening = { signal: control.signal };
+  const target = navigation();
+  if (target) target.addEventListener('navigate', event => intercept(event as NavigateEventLike), listening);
+  else {
+    document.addEventListener('click', click, listening);
+    addEventListener('popstate', () => void back(), listening);
+  }
+  void arrive(here());
+  return {
+    place,
+    isPending,
+    go,
+    href,
+    stop() {
+      control.abort();
+      visit++;
+    },
+  };
 }

@@ -65,6 +65,24 @@ describe('sizes', () => {
     await until(() => shown() === '90/110');
   });
 
+  it('are told to each who asks about the same element, until it no longer does', async () => {
+    const box = await stage<HTMLElement>('<div>Something to paint</div>');
+    // WebKit makes no frame where nothing that is seen changes.
+    box.style.background = 'beige';
+    const told: string[][] = [[], []];
+    const stops = told.map(list => {
+      const size = watchSize(box);
+      return effect(() => void list.push(`${size.get().width}`));
+    });
+    box.style.width = '50px';
+    await until(() => told.every(list => list.at(-1) === '50'));
+    stops[0]!();
+    box.style.width = '60px';
+    await until(() => told[1]!.at(-1) === '60');
+    assert.equal(told[0]!.at(-1), '50');
+    stops[1]!();
+  });
+
   it('of many elements cost one observer, without a loop warning', async () => {
     let made = 0;
     const Real = ResizeObserver;

@@ -63,6 +63,14 @@ async function begin(): Promise<HTMLElement> {
         leave: () => leaving,
         children: [{ path: '/notes/:noteId', element: 'route-note' }],
       },
+      {
+        path: '/yard',
+        title: 'Yard',
+        children: [
+          { path: '/note/:noteId', element: 'route-note' },
+          { path: '*', element: 'route-page', title: 'Not in the yard' },
+        ],
+      },
       { path: '/old/:name', redirect: '/hives/:name' },
       {
         path: '/late',
@@ -135,6 +143,22 @@ describe('routes', () => {
     await router!.go('/hives/Rosemary');
     await settled();
     assert.equal(page.shadowRoot!.querySelector('route-note'), null);
+  });
+
+  it('group others without an element of their own, with a not-found of their own', async t => {
+    if (!supported) return t.skip('there is no URLPattern');
+    const outlet = await begin();
+    await router!.go('/yard/note/3');
+    const note = outlet.firstElementChild as RouteNote;
+    assert.equal(note.noteId, '3');
+    assert.equal(document.title, 'Yard');
+    await router!.go('/yard/note/4');
+    assert.equal(outlet.firstElementChild, note, 'the same route keeps its element');
+    await router!.go('/yard/nowhere');
+    assert.equal(outlet.firstElementChild!.localName, 'route-page');
+    assert.equal(document.title, 'Not in the yard');
+    await router!.go('/nowhere');
+    assert.equal(document.title, 'Not here');
   });
 
   it('ask before they leave', async t => {

@@ -1,0 +1,37 @@
+interface Observer {
+  observe(target: Element, options?: object): void;
+  unobserve(target: Element): void;
+}
+
+/** Watches an element until the returned function is called. */
+export type Watch<E> = (target: Element, tell: (entry: E) => void, options?: object) => () => void;
+
+/**
+ * One observer for all elements that are watched alike, each by as many as want to.
+ * @param make makes the observer, which tells the given function.
+ * @param empty is called when nothing is watched any more.
+ */
+export function shareObserver<E extends { readonly target: Element }>(
+  make: (tell: (entries: readonly E[]) => void) => Observer,
+  empty?: () => void,
+): Watch<E> {
+  const watchers = new Map<Element, Set<(entry: E) => void>>();
+  const observer = make(entries => {
+    for (const entry of entries) for (const tell of watchers.get(entry.target) ?? []) tell(entry);
+  });
+  return (target, tell, options) => {
+    let own = watchers.get(target);
+    if (!own) watchers.set(target, (own = new Set()));
+    own.add(tell);
+    // One that is watched already tells nothing more by itself.
+    observer.unobserve(target);
+    observer.observe(target, options);
+    return () => {
+      own.delete(tell);
+      if (own.size > 0) return;
+      watchers.delete(target);
+      observer.unobserve(target);
+      if (watchers.size === 0) empty?.();
+    };
+  };
+}
