@@ -1,5 +1,7 @@
 /** A Vite plugin: modules that nobody wrote (an element's definition, a specimen's script), and the library beside them. */
-import { join } from 'node:path';
+import { createHash } from 'node:crypto';
+import { readdirSync, readFileSync } from 'node:fs';
+import { dirname, join } from 'node:path';
 import type { Plugin } from 'vite';
 import type { FoundElement } from '../project/discover.ts';
 import { libraryFolder } from '../project/library.ts';
@@ -8,9 +10,19 @@ import { readSpecimens } from '../project/specimens.ts';
 /** Before the addresses of what is not the project's own, while a server shows it. */
 export const prefix = '/@eltrix/';
 
+const library = () => join(libraryFolder(), 'dist/gallery/library');
+
 /** The library in few files, with its development messages. */
 export function libraryFile(name: string): string {
-  return join(libraryFolder(), 'dist/gallery/library', `${name}.js`);
+  return join(library(), `${name}.js`);
+}
+
+/** A name for these very bytes: what has it in its address is kept by browsers, and never asked for again. */
+export function versionOf(folder: string): string {
+  const hash = createHash('sha256');
+  for (const entry of readdirSync(folder, { recursive: true, withFileTypes: true }))
+    if (entry.isFile()) hash.update(readFileSync(join(entry.parentPath, entry.name)));
+  return hash.digest('hex').slice(0, 8);
 }
 
 /** The address of a specimen's script, from the gallery's base. */
@@ -46,14 +58,21 @@ export function elementModules(root: string, elements: () => readonly FoundEleme
     }
     return undefined;
   }
+  /** Where a server shows them, files of the library carry their version; Vite lets browsers keep what has one. */
+  let version = '';
   return {
     name: 'eltrix-elements',
     enforce: 'pre',
+    configResolved({ command }) {
+      if (command === 'serve') version = `?v=${versionOf(library())}`;
+    },
     resolveId(id, importer) {
       const address = id.startsWith(prefix) ? id.slice(prefix.length).replace(/\?.*$/, '') : undefined;
       if (address !== undefined && find(address)) return own + address;
       const entry = /^eltrix(?:\/(behaviours|store|context|routes|testing|compiled))?$/.exec(id);
-      if (entry) return libraryFile(entry[1] ?? 'index');
+      if (entry) return libraryFile(entry[1] ?? 'index') + version;
+      if (version && id.startsWith('.') && importer?.startsWith(library()))
+        return join(dirname(importer), id) + version;
       const from = importer && addressOf(importer);
       // What a specimen's script imports stands beside the specimen.
       if (from?.startsWith('specimens/')) {

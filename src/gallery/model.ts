@@ -51,7 +51,14 @@ export interface GallerySpecimen {
 /** What a server sends when files change. */
 export type ServerMessage =
   /** The modules of these elements, or of their specimens' scripts, have changed: frames that run them start again. */
-  | { readonly type: 'changed'; readonly tags: readonly string[] }
+  | {
+      readonly type: 'changed';
+      readonly tags: readonly string[];
+      /** When, in milliseconds: modules asked for with `?t=` are not older. */
+      readonly time: number;
+      /** What they are now, where they are few, and the address of their module. */
+      readonly elements: readonly { readonly element: GalleryElement; readonly url: string | undefined }[];
+    }
   /** Elements, contracts or specimens are other ones. */
   | { readonly type: 'data'; readonly tags: readonly string[] | undefined }
   /** A source does not parse; null when all do again. */
@@ -89,14 +96,54 @@ export interface Circumstances {
   readonly text: number;
 }
 
+/** What a frame begins with. */
+export interface FrameGiven {
+  readonly element: GalleryElement;
+  /** Of the whole project. */
+  readonly tags: readonly string[];
+  /** Modules are asked for as they were at this time; 0 where nothing was changed. */
+  readonly time: number;
+}
+
+/** What a frame begins with that waits to take another's place. */
+export interface StandbyGiven {
+  /** Modules that do not change, which it runs beforehand. */
+  readonly lasting: readonly string[];
+  /** The element's own module, and the name of its class there. */
+  readonly definition: { readonly url: string; readonly exportName: string } | undefined;
+}
+
+/** A step down: into the shadow root, or to the child of an index. */
+export type Step = 'root' | number;
+
+/** What a frame was like. */
+export interface Place {
+  readonly changes: Changes;
+  readonly circumstances: Circumstances | undefined;
+  readonly scroll: readonly [x: number, y: number];
+  readonly focus: readonly Step[] | undefined;
+  readonly selection: readonly [start: number, end: number] | undefined;
+}
+
 /** From the page to a frame. */
 export type FrameOrder =
   | { readonly type: 'apply'; readonly changes: Changes; readonly fresh: boolean }
   | { readonly type: 'circumstances'; readonly circumstances: Circumstances }
   | { readonly type: 'outline'; readonly of: { readonly kind: 'slot' | 'part'; readonly name: string } | null }
   | { readonly type: 'audit' }
-  /** These elements' modules are other ones now; null: start again in any case. */
-  | { readonly type: 'again'; readonly tags: readonly string[] | null };
+  /**
+   * These elements' modules are other ones now; null: start again in any case. With a standby it tells its place, and stays
+   * until the other has taken it.
+   */
+  | { readonly type: 'again'; readonly tags: readonly string[] | null; readonly standby: boolean }
+  /** To a standby: begin, in the other's place. */
+  | {
+      readonly type: 'go';
+      readonly place: Place;
+      readonly given: FrameGiven;
+      /** Of the element's own module, where that was changed. */
+      readonly url: string | undefined;
+    };
 
 /** What the element is just now. */
 export interface FrameState {
@@ -120,6 +167,10 @@ export interface AuditResult {
 export type FrameNews =
   /** It listens. */
   | { readonly type: 'ready' }
+  /** It waits to take another's place. */
+  | { readonly type: 'standby' }
+  /** It is to be replaced. */
+  | { readonly type: 'leaving'; readonly place: Place }
   | { readonly type: 'height'; readonly height: number }
   | { readonly type: 'state'; readonly state: FrameState }
   | {

@@ -4,7 +4,7 @@ import type { IncomingMessage, ServerResponse } from 'node:http';
 import { dirname, extname, join, relative, resolve } from 'node:path';
 import { originalPositionFor, TraceMap } from '@jridgewell/trace-mapping';
 import { createServer, type EnvironmentModuleNode, type ViteDevServer } from 'vite';
-import { addressOf, elementAddress, elementModules, prefix } from '../compile/element-modules.ts';
+import { addressOf, elementAddress, elementModules, prefix, versionOf } from '../compile/element-modules.ts';
 import { describeElement } from '../describe/model.ts';
 import { allowed, mimeTypes } from '../engines/run/server.ts';
 import { discover, type FoundElement } from '../project/discover.ts';
@@ -14,8 +14,7 @@ import { sourceError } from '../project/source-error.ts';
 import { readSpecimens } from '../project/specimens.ts';
 import { excerptOf, ToolError } from '../project/tool-error.ts';
 import { collectData, collectElement } from './collect.ts';
-import type { ElementSize, ServerMessage, SourceProblem } from './model.ts';
-
+import type { ElementSize, FrameGiven, GalleryElement, ServerMessage, SourceProblem, StandbyGiven } from './model.ts';
 import { sizeOf } from './size.ts';
 
 export interface GalleryOptions {
@@ -118,8 +117,14 @@ function packageFolders(root: string): string[] {
 class Project {
   elements: readonly FoundElement[] = [];
   host = '';
+  /** When frames were told last that something is new, in milliseconds; 0 before. */
+  changedAt = 0;
+  /** Of the gallery's own files. */
+  readonly version = versionOf(join(libraryFolder(), 'dist/gallery'));
   readonly #listeners = new Set<ServerResponse>();
   readonly #problems = new Map<string, SourceProblem>();
+  /** What specimens an element had when it was last told of. */
+  readonly #slugs = new Map<string, string>();
   readonly #sizes = new Map<string, Promise<ElementSize>>();
   #later: ReturnType<typeof setTimeout> | undefined;
   #beat: ReturnType<typeof setInterval> | undefined;
@@ -148,6 +153,12 @@ class Project {
 
   find(tag: string): FoundElement | undefined {
     return this.elements.find(element => element.tag === tag);
+  }
+
+  collect(element: FoundElement): GalleryElement {
+    const collected = collectElement(this.root, element, `${prefix}project/`, undefined);
+    this.#slugs.set(element.tag, collected.specimens.map(({ slug, title }) => `${slug} ${title}`).join());
+    return collected;
   }
 
   size(element: FoundElement): Promise<ElementSize> {
@@ -196,14 +207,21 @@ class Project {
       );
       for (const module of vite.environments.client.moduleGraph.idToModuleMap.values())
         if (addressOf(module.id ?? '')?.startsWith('specimens/'))
-          vite.environments.client.moduleGraph.invalidateModule(module);
-      this.tell({ type: 'data', tags: still ? tags : undefined });
-      this.tell({ type: 'changed', tags });
+          vite.environments.client.moduleGraph.invalidateModule(module, undefined, Date.now(), true);
+      const names = tags.map(tag => this.#slugs.get(tag)).join();
+      this.#tellChanged(vite, tags);
+      const data: ServerMessage = { type: 'data', tags: still ? tags : undefined };
+      // Frames come first, unless there are to be others.
+      if (names === tags.map(tag => this.#slugs.get(tag)).join()) setTimeout(() => this.tell(data), 400);
+      else this.tell(data);
       return;
     }
     const tags = affected(vite, path);
-    // Vite forgets what it has made of the file a moment later.
-    vite.environments.client.moduleGraph.onFileChange(path);
+    // Vite forgets what it has made of the file a moment later, and does not give what imports it another address.
+    const { moduleGraph } = vite.environments.client;
+    const [seen, time] = [new Set<EnvironmentModuleNode>(), Date.now()];
+    for (const module of moduleGraph.getModulesByFile(path) ?? [])
+      moduleGraph.invalidateModule(module, seen, time, true);
     const isSource = /\.[cm]?[jt]sx?$/.test(file) && !/\.test\.[cm]?[jt]sx?$|\.d\.ts$/.test(file);
     if (tags.length === 0 && !(inSource && isSource)) return;
     for (const tag of tags) this.#sizes.delete(tag);
@@ -213,8 +231,18 @@ class Project {
       if (problem) return this.tell({ type: 'problem', problem: this.problem });
       if (had && !this.problem) this.tell({ type: 'problem', problem: null });
     } else this.#problems.delete(file);
-    if (tags.length > 0) this.tell({ type: 'changed', tags });
+    if (tags.length > 0) this.#tellChanged(vite, tags);
     if (inSource && isSource) this.#readAgain(file, still);
+  }
+
+  #tellChanged(vite: ViteDevServer, tags: readonly string[]): void {
+    const few = tags.length > 3 ? [] : this.elements.filter(({ tag }) => tags.includes(tag));
+    const elements = few.map(element => ({
+      element: this.collect(element),
+      url: definitionOf(vite, this.root, element),
+    }));
+    this.changedAt = Date.now();
+    this.tell({ type: 'changed', tags, time: this.changedAt, elements });
   }
 
   /** Whether a source parses, as Vite would serve it. */
@@ -332,10 +360,6 @@ async function answer(
   response: ServerResponse,
 ): Promise<boolean> {
   const url = new URL(request.url!, 'http://localhost');
-  const page = () =>
-    pageFile('frame.html')
-      .toString('utf8')
-      .replace('</title>', `</title>${preloads(vite, url)}`);
   const path = decodeURIComponent(url.pathname);
   response.setHeader('x-content-type-options', 'nosniff');
   const send = (body: string | Buffer, type: string) => {
@@ -352,8 +376,14 @@ async function answer(
   if (path.split('/').some(part => part.startsWith('.') && part !== '.eltrix')) return absent();
   if (!path.startsWith(prefix)) return false;
   const rest = path.slice(prefix.length);
-  if (rest === 'frame.html') return send(page(), mimeTypes['.html']!);
-  if (own.has(rest)) return send(pageFile(rest), mimeTypes[extname(rest)]!);
+  if (rest === 'frame.html') return send(framePage(vite, state, url.searchParams), mimeTypes['.html']!);
+  if (own.has(rest)) {
+    const body = pageFile(rest);
+    if (!url.searchParams.has('v')) return send(body, mimeTypes[extname(rest)]!);
+    response.setHeader('cache-control', 'max-age=31536000, immutable').setHeader('content-type', mimeTypes['.js']!);
+    response.end(body);
+    return true;
+  }
   if (rest === 'data.json') return json(await collectData(state.root, state.options.source, state.elements, true));
   if (rest === 'tags.json') return json(state.elements.map(({ tag }) => tag));
   if (rest === 'events') {
@@ -364,9 +394,7 @@ async function answer(
   if (kind) {
     const element = state.find(tag!);
     if (!element) return absent();
-    return json(
-      kind === 'size' ? await state.size(element) : collectElement(state.root, element, `${prefix}project/`, undefined),
-    );
+    return json(kind === 'size' ? await state.size(element) : state.collect(element));
   }
   if (rest === 'locate') return json(locate(vite, state.root, url.searchParams));
   if (rest.startsWith('project/')) {
@@ -378,19 +406,64 @@ async function answer(
   return rest.startsWith('elements/') || rest.startsWith('specimens/') ? false : absent();
 }
 
-/** The modules that an element is known to load, so that a frame asks for all of them at once. */
-function preloads(vite: ViteDevServer, { searchParams }: URL): string {
+/** A frame's page with all that it would ask for first. */
+function framePage(vite: ViteDevServer, state: Project, query: URLSearchParams): string {
+  const tag = query.get('tag') ?? '';
+  const element = state.find(tag);
+  const definition = definitionOf(vite, state.root, element);
+  const urls = moduleUrls(vite, tag);
+  const isLasting = (url: string) => /[?&]v=/.test(url);
+  const lasting = urls.filter(isLasting);
+  let first = '';
+  if (query.has('standby'))
+    first = dataBlock('eltrix-standby', {
+      lasting,
+      definition: element && definition ? { url: definition, exportName: element.exportName } : undefined,
+    } satisfies StandbyGiven);
+  else if (element)
+    first = dataBlock('eltrix-given', {
+      element: state.collect(element),
+      tags: state.elements.map(({ tag }) => tag),
+      time: state.changedAt,
+    } satisfies FrameGiven);
+  const entry = `${prefix}${elementAddress(tag)}${state.changedAt > 0 ? `?t=${state.changedAt}` : ''}`;
+  const preloads = (query.has('standby') ? lasting : [entry, ...urls]).map(
+    url => `<link rel="modulepreload" href="${url.replaceAll('&', '&amp;').replaceAll('"', '&quot;')}">`,
+  );
+  return pageFile('frame.html')
+    .toString('utf8')
+    .replace('</title>', () => `</title>${first}${preloads.join('')}`)
+    .replace('./frame.js', `./frame.js?v=${state.version}`);
+}
+
+const dataBlock = (id: string, value: unknown) =>
+  `<script type="application/json" id="${id}">${JSON.stringify(value).replaceAll('<', '\\u003c')}</script>`;
+
+/** The modules that an element's definition is known to load, those that others import after those others. */
+function moduleUrls(vite: ViteDevServer, tag: string): string[] {
   const { moduleGraph } = vite.environments.client;
   const urls = new Set<string>();
-  const waiting = [moduleGraph.urlToModuleMap.get(prefix + elementAddress(searchParams.get('tag') ?? ''))];
+  const waiting = [...(moduleGraph.urlToModuleMap.get(prefix + elementAddress(tag))?.importedModules ?? [])];
   for (let module = waiting.pop(); module; module = waiting.pop()) {
-    if (urls.has(module.url) || module.type !== 'js') continue;
-    urls.add(module.url);
+    const url = freshUrl(module);
+    if (urls.has(url) || module.type !== 'js') continue;
+    urls.add(url);
     waiting.push(...module.importedModules);
   }
-  const link = (url: string) =>
-    `<link rel="modulepreload" href="${url.replaceAll('&', '&amp;').replaceAll('"', '&quot;')}">`;
-  return [...urls].map(link).join('');
+  return [...urls];
+}
+
+/** As Vite has it where others import the module. */
+function freshUrl({ url, lastHMRTimestamp: time }: EnvironmentModuleNode): string {
+  return time > 0 ? `${url}${url.includes('?') ? '&' : '?'}t=${time}` : url;
+}
+
+/** The address of the module that has an element's class, once it has been served. */
+function definitionOf(vite: ViteDevServer, root: string, element: FoundElement | undefined): string | undefined {
+  if (!element) return undefined;
+  const entry = vite.environments.client.moduleGraph.urlToModuleMap.get(prefix + elementAddress(element.tag));
+  const found = [...(entry?.importedModules ?? [])].find(({ file }) => file === join(root, element.file));
+  return found && freshUrl(found);
 }
 
 /** Leads a place in a served module back to the author's own line. */

@@ -1,8 +1,9 @@
-import { contract, data, event, flag, handle, markup, type Scope, signal, stylesheet, text } from 'eltrix';
+import { contract, data, each, event, flag, markup, type Scope, signal, stylesheet, text } from 'eltrix';
 import type {
   AuditResult,
   Changes,
   Circumstances,
+  FrameGiven,
   FrameNews,
   FrameOrder,
   FrameState,
@@ -14,10 +15,18 @@ import { baseStyle } from './base-style.ts';
 import './gallery-fault.ts';
 import './gallery-label.ts';
 import type { HeardEvent } from './gallery-label.ts';
-import { base, frames, data as projectData } from './state.ts';
+import { type Again, base, elementOf, frames, data as projectData } from './state.ts';
 
 /** So many lines are kept. */
 const kept = 200;
+
+interface FramePage {
+  readonly id: number;
+  readonly source: string;
+}
+
+/** Of frames that were made. */
+let count = 0;
 
 export class GalleryPlate extends contract('gallery-plate', {
   about: 'A specimen in a frame of its own. It runs while it is near what is visible.',
@@ -45,8 +54,9 @@ export class GalleryPlate extends contract('gallery-plate', {
       :host([chosen]) figure { border-color: var(--accent); box-shadow: 0 0 0 1px var(--accent); }
       figcaption { display: flex; align-items: center; justify-content: space-between; gap: 12px; padding: 9px 12px; font-size: var(--small); }
       figcaption b { font-weight: 600; overflow-wrap: anywhere; }
-      .room { overflow-x: auto; border-top: 1px solid var(--line); background: var(--sunken); }
+      .room { position: relative; overflow-x: auto; border-top: 1px solid var(--line); background: var(--sunken); }
       iframe { display: block; width: 100%; min-width: 0; margin: 0 auto; border: 0; background: var(--raised); }
+      .behind { position: absolute; inset: 0 0 auto; opacity: 0; pointer-events: none; }
       .wait { height: 120px; }
       gallery-fault { margin: 12px; box-shadow: none; }
       :host([bare]) figure { border: 0; border-radius: 0; background: none; }
@@ -63,8 +73,17 @@ export class GalleryPlate extends contract('gallery-plate', {
   #happened = signal<readonly Happening[]>([]);
   #findings = signal<readonly AuditResult[] | undefined>(undefined);
   #problem = signal<SourceProblem | null>(null);
-  #frame = handle<HTMLIFrameElement>();
+  /** The one that is shown, and one that waits to take its place when a file is changed; or one whose place was taken. */
+  #pages = signal<readonly FramePage[]>([]);
+  #shown = signal(0);
   #ready = false;
+  #next: 'none' | 'waits' | 'begins' = 'none';
+  /** What the next one has told while it begins. */
+  #told: FrameNews[] = [];
+  /** What the next one is to begin with. */
+  #begin: { readonly given: FrameGiven; readonly url: string | undefined } | undefined;
+  /** Something was changed while the next one began. */
+  #late = false;
 
   view() {
     return markup`
@@ -73,10 +92,18 @@ export class GalleryPlate extends contract('gallery-plate', {
           <b>${() => this.heading}</b>
           ${() => (this.chosen ? markup`<span class="quiet">chosen</span>` : markup`<button type="button" class="button" onclick=${this.choose}>Work with it<span hidden>: ${() => this.heading}</span></button>`)}
         </figcaption>
-        <div class="room">${() =>
-          this.#near.get() && this.tag
-            ? markup`<iframe ${this.#frame} title=${() => `${this.heading}, live`} tabindex=${this.bare ? '-1' : null} src=${() => this.source} style=${() => this.size}></iframe>`
-            : markup`<div class="wait" style=${() => this.size}></div>`}</div>
+        <div class="room">${each(
+          () => this.#pages.get(),
+          ({ id }) => id,
+          page => markup`<iframe
+            data-id=${page().id}
+            title=${() => (this.shows(page()) ? `${this.heading}, live` : 'Behind it')}
+            class=${() => (this.shows(page()) ? '' : 'behind')}
+            aria-hidden=${() => (this.shows(page()) ? null : 'true')}
+            tabindex=${() => (this.shows(page()) && !this.bare ? null : '-1')}
+            src=${page().source}
+            style=${() => this.size}></iframe>`,
+        )}${() => this.#pages.get().length === 0 && markup`<div class="wait" style=${() => this.size}></div>`}</div>
         ${() => this.#problem.get() && markup`<gallery-fault ${{ problem: () => this.#problem.get() }}></gallery-fault>`}
         ${() =>
           this.chosen &&
@@ -89,11 +116,14 @@ export class GalleryPlate extends contract('gallery-plate', {
       </figure>`;
   }
 
-  get source(): string {
-    return new URL(
-      `frame.html?${new URLSearchParams({ tag: this.tag, specimen: this.specimen, ...(projectData.peek()?.live ? { live: '' } : {}) })}`,
-      base,
-    ).href;
+  source(isNext: boolean): string {
+    const { tag, specimen } = this;
+    const query = { tag, specimen, ...(this.isLive ? { live: '' } : {}), ...(isNext ? { standby: '' } : {}) };
+    return new URL(`frame.html?${new URLSearchParams(query)}`, base).href;
+  }
+
+  get isLive(): boolean {
+    return projectData.peek()?.live === true;
   }
 
   get size(): Record<string, string> {
@@ -112,15 +142,29 @@ export class GalleryPlate extends contract('gallery-plate', {
     );
     observer.observe(this);
     scope.use(() => observer.disconnect());
-    scope.on<MessageEvent<FrameNews>>(window, 'message', event => {
-      if (event.source && event.source === this.#frame.element?.contentWindow) this.hear(event.data);
+    scope.effect(() => {
+      this.#ready = false;
+      this.#next = 'none';
+      this.#pages.set(this.#near.get() && this.tag ? [{ id: ++count, source: this.source(false) }] : []);
+      this.#shown.set(count);
     });
-    scope.on<CustomEvent<readonly string[] | null>>(frames, 'again', ({ detail }) => {
+    scope.on<MessageEvent<FrameNews>>(window, 'message', ({ source, data }) => {
+      const from = source && this.#pages.peek().find(({ id }) => this.windowOf(id) === source)?.id;
+      if (!from) return;
+      if (from === this.#shown.peek()) this.hear(data, scope);
+      else if (from > this.#shown.peek()) this.hearNext(data, scope);
+    });
+    scope.on<CustomEvent<Again>>(frames, 'again', ({ detail: { tags, time, elements } }) => {
       this.#problem.set(null);
-      const again = () => this.order({ type: 'again', tags: detail });
-      // What the reader works with comes first: frames share one thread.
-      if (this.chosen || this.bare) again();
-      else scope.after(300, again);
+      if (this.#next === 'begins') {
+        this.#late = true;
+        return;
+      }
+      const told = elements.find(({ element }) => element.description.tag === this.tag);
+      const element = told?.element ?? elementOf(this.tag).peek();
+      const all = projectData.peek()?.elements ?? [];
+      this.#begin = element && { given: { element, tags: all.map(({ tag }) => tag), time }, url: told?.url };
+      this.order({ type: 'again', tags, standby: this.#next === 'waits' && element !== undefined });
     });
     scope.effect(() => {
       const { circumstances } = this;
@@ -132,16 +176,46 @@ export class GalleryPlate extends contract('gallery-plate', {
     });
   }
 
-  order(order: FrameOrder): void {
-    this.#frame.element?.contentWindow?.postMessage(order, location.origin);
+  shows(page: FramePage): boolean {
+    return page.id === this.#shown.get();
   }
 
-  hear(news: FrameNews): void {
+  windowOf(id: number | undefined): Window | null | undefined {
+    return this.shadowRoot!.querySelector<HTMLIFrameElement>(`[data-id="${id}"]`)?.contentWindow;
+  }
+
+  order(order: FrameOrder, id = this.#shown.peek()): void {
+    this.windowOf(id)?.postMessage(order, location.origin);
+  }
+
+  /** What the frame tells that is to take the other's place. */
+  hearNext(news: FrameNews, scope: Scope): void {
+    if (news.type === 'standby') this.#next = 'waits';
+    else if (news.type !== 'ready') this.#told.push(news);
+    else {
+      this.#shown.set(this.#pages.peek().at(-1)!.id);
+      this.#next = 'none';
+      const told = this.#told.splice(0);
+      for (const earlier of [news, ...told]) this.hear(earlier, scope);
+      if (!this.#late) return;
+      this.#late = false;
+      this.order({ type: 'again', tags: null, standby: false });
+    }
+  }
+
+  hear(news: FrameNews, scope: Scope): void {
     switch (news.type) {
       case 'ready':
         this.#ready = true;
         this.order({ type: 'circumstances', circumstances: this.circumstances });
         this.order({ type: 'apply', changes: this.changes, fresh: false });
+        // When there is nothing more urgent.
+        if (this.isLive && !this.bare) scope.after(700, () => this.prepare());
+        break;
+      case 'leaving':
+        if (this.#next !== 'waits' || !this.#begin) return this.order({ type: 'again', tags: null, standby: false });
+        this.#next = 'begins';
+        this.order({ type: 'go', place: news.place, ...this.#begin }, this.#pages.peek().at(-1)!.id);
         break;
       case 'height':
         this.#height.set(Math.max(48, news.height));
@@ -162,6 +236,12 @@ export class GalleryPlate extends contract('gallery-plate', {
       case 'problem':
         this.#problem.set(news.problem);
     }
+  }
+
+  /** Takes away what is not shown any more, and lets a frame wait behind the one that is. */
+  prepare(): void {
+    const pages = this.#pages.peek().filter(({ id }) => id >= this.#shown.peek());
+    if (pages.length === 1) this.#pages.set([...pages, { id: ++count, source: this.source(true) }]);
   }
 
   choose(): void {

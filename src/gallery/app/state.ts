@@ -21,7 +21,10 @@ export const problem = signal<SourceProblem | null>(null);
 /** Whether the server has gone. */
 export const lost = signal(false);
 
-/** Tells the frames: an event `again` with the tags whose modules have changed as its detail. */
+/** What has changed for frames; with what the elements are now, as far as that came along. */
+export type Again = Omit<ServerMessage & { type: 'changed' }, 'type'>;
+
+/** Tells the frames: an event `again` with the elements whose modules have changed as its detail. */
 export const frames = new EventTarget();
 
 const elements = new Map<string, Signal<GalleryElement | undefined>>();
@@ -81,7 +84,7 @@ function follow(scope: Scope): void {
   source.addEventListener('message', ({ data: text }) => {
     const message = JSON.parse(text as string) as ServerMessage;
     if (message.type === 'problem') problem.set(message.problem);
-    else if (message.type === 'changed') frames.dispatchEvent(new CustomEvent('again', { detail: message.tags }));
+    else if (message.type === 'changed') frames.dispatchEvent(new CustomEvent<Again>('again', { detail: message }));
     else {
       void readData();
       for (const tag of message.tags ?? elements.keys()) if (elements.has(tag)) void readElement(tag);

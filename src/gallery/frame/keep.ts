@@ -1,40 +1,32 @@
-/** What a frame was like, kept over a reload in its own name. */
-import type { Changes, Circumstances } from '../model.ts';
+/** What a frame was like: kept over a reload in its own name, or told to the one that takes its place. */
+import type { Place, Step } from '../model.ts';
 
-/** A step down: into the shadow root, or to the child of an index. */
-type Step = 'root' | number;
-
-/** What the page had ordered. */
-export interface Kept {
-  readonly changes: Changes;
-  readonly circumstances: Circumstances | undefined;
-}
-
-interface Place extends Kept {
-  readonly scroll: readonly [x: number, y: number];
-  readonly focus: readonly Step[] | undefined;
-  readonly selection: readonly [start: number, end: number] | undefined;
-}
-
-export function keepPlace(kept: Kept): void {
+export function placeNow({ changes, circumstances }: Pick<Place, 'changes' | 'circumstances'>): Place {
   const element = focused();
-  const place: Place = {
-    ...kept,
+  return {
+    changes,
+    circumstances,
     scroll: [scrollX, scrollY],
     focus: element && pathOf(element),
     selection: element && selectionOf(element),
   };
+}
+
+export function keepPlace(place: Place): void {
   window.name = `eltrix:${JSON.stringify(place)}`;
 }
 
-/** Once the specimen stands: what there was before, if anything; scroll and focus are brought back with the next frame. */
-export function takePlace(): Kept | undefined {
+/** What was kept before it began again, if anything. */
+export function keptPlace(): Place | undefined {
   if (!window.name.startsWith('eltrix:')) return undefined;
   const place = JSON.parse(window.name.slice('eltrix:'.length)) as Place;
   window.name = '';
-  // Views follow in a microtask, and layout with the next frame.
-  requestAnimationFrame(() => goTo(place));
   return place;
+}
+
+/** Once the specimen stands: views follow in a microtask, and layout with the next frame. */
+export function takePlace(place: Place): void {
+  requestAnimationFrame(() => goTo(place));
 }
 
 function goTo({ scroll, focus, selection }: Place): void {

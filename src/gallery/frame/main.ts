@@ -6,14 +6,17 @@ import type {
   AuditResult,
   Changes,
   Circumstances,
+  FrameGiven,
   FrameNews,
   FrameOrder,
   GalleryElement,
   GallerySpecimen,
+  Place,
   SourceProblem,
+  StandbyGiven,
 } from '../model.ts';
 import { emulate, rewriteSheets, watchPage } from './emulate.ts';
-import { keepPlace, takePlace } from './keep.ts';
+import { keepPlace, keptPlace, placeNow, takePlace } from './keep.ts';
 import { outline } from './outline.ts';
 import { recordEvents, recordTimeline } from './record.ts';
 import { noChanges, Subject } from './subject.ts';
@@ -32,6 +35,10 @@ const look = sheetOf(`
 
 let element: GalleryElement;
 let subject: Subject | undefined;
+/** When something was changed last, as far as is known: modules must not be older, and WebKit keeps them over a frame's life. */
+let time = 0;
+/** Lets a standby begin. */
+let go: ((order: FrameOrder & { type: 'go' }) => void) | undefined;
 const box = document.createElement('div');
 /** The elements whose modules this page runs. */
 const loaded = new Set<string>([tag]);
@@ -50,18 +57,47 @@ addEventListener('unhandledrejection', event => void tellProblem(event.reason));
 addEventListener('message', ({ data, source, origin }) => {
   if (source === parent && origin === location.origin) obey(data as FrameOrder);
 });
-void start();
+void (query.has('standby') ? standBy() : start(keptPlace()));
 
-async function start(): Promise<void> {
+/** Runs what does not change, so that it needs no more than the project's own modules when it begins. */
+async function standBy(): Promise<void> {
+  const { lasting, definition } = readBlock<StandbyGiven>('eltrix-standby')!;
+  // What fails says so when it is needed.
+  for (const url of lasting) await import(/* @vite-ignore */ url).catch(() => {});
+  const going = new Promise<FrameOrder & { type: 'go' }>(resolve => {
+    go = resolve;
+  });
+  tell({ type: 'standby' });
+  const { place, given, url } = await going;
+  query.delete('standby');
+  history.replaceState(null, '', `?${query}`);
+  const define =
+    definition &&
+    (async () => {
+      const { [definition.exportName]: Element } = await import(/* @vite-ignore */ url ?? definition.url);
+      (Element as { define(): void }).define();
+    });
+  await start(place, given, define);
+}
+
+function readBlock<T>(id: string): T | undefined {
+  const block = document.getElementById(id);
+  return block ? (JSON.parse(block.textContent!) as T) : undefined;
+}
+
+async function start(
+  place: Place | undefined,
+  given = readBlock<FrameGiven>('eltrix-given'),
+  define = () => load(tag),
+): Promise<void> {
   const read = async <T>(path: string) => (await (await fetch(new URL(path, base))).json()) as T;
-  const load = (name: string) => {
-    loaded.add(name);
-    return import(/* @vite-ignore */ new URL(`elements/${name}.js`, base).href);
-  };
-  const reading = Promise.all([read<GalleryElement>(`element/${tag}.json`), read<string[]>('tags.json')]);
-  await load(tag).catch(tellProblem);
-  let tags: string[];
-  [element, tags] = await reading;
+  const reading = given ?? Promise.all([read<GalleryElement>(`element/${tag}.json`), read<string[]>('tags.json')]);
+  time = given?.time ?? 0;
+  await define().catch(tellProblem);
+  const found = await reading;
+  let tags: readonly string[];
+  if ('tags' in found) ({ element, tags } = found);
+  else [element, tags] = found;
   const specimen = chosen();
   const link = document.createElement('base');
   link.href = new URL(specimen.base, base).href;
@@ -70,15 +106,15 @@ async function start(): Promise<void> {
   document.adoptedStyleSheets = [look, ...specimen.styles.map(sheetOf)];
   document.body.append(box);
   loadOnDemand(Object.fromEntries(tags.filter(other => other !== tag).map(other => [other, () => load(other)])));
-  place(specimen.html);
-  for (const script of specimen.scripts) await import(/* @vite-ignore */ new URL(script, base).href).catch(tellProblem);
+  fill(specimen.html);
+  for (const script of specimen.scripts) await import(/* @vite-ignore */ addressOf(script)).catch(tellProblem);
   takeSubject();
-  const kept = takePlace();
-  if (kept) {
+  if (place) {
     // As it was before it began again, without a moment in between.
-    if (kept.circumstances) emulate(kept.circumstances);
-    subject?.apply(kept.changes);
-    ({ changes, circumstances } = kept);
+    if (place.circumstances) emulate(place.circumstances);
+    subject?.apply(place.changes);
+    ({ changes, circumstances } = place);
+    takePlace(place);
   }
   tell({ type: 'ready' });
   new ResizeObserver(tellHeight).observe(document.body);
@@ -86,11 +122,21 @@ async function start(): Promise<void> {
   addEventListener('load', tellHeight, true);
 }
 
+async function load(name: string): Promise<void> {
+  loaded.add(name);
+  await import(/* @vite-ignore */ addressOf(`elements/${name}.js`));
+}
+
+/** Of a module that the server makes up. */
+function addressOf(path: string): string {
+  return new URL(time > 0 ? `${path}?t=${time}` : path, base).href;
+}
+
 function chosen(): GallerySpecimen {
   return element.specimens.find(({ slug }) => slug === query.get('specimen')) ?? element.specimens[0]!;
 }
 
-function place(html: string): void {
+function fill(html: string): void {
   box.replaceChildren(nodesOf(html));
 }
 
@@ -132,7 +178,7 @@ function obey(order: FrameOrder): void {
     case 'apply':
       changes = order.changes;
       if (order.fresh) {
-        place(chosen().html);
+        fill(chosen().html);
         takeSubject();
       }
       subject?.apply(changes);
@@ -140,7 +186,7 @@ function obey(order: FrameOrder): void {
       break;
     case 'circumstances':
       circumstances = order.circumstances;
-      if (emulate(circumstances)) again();
+      if (emulate(circumstances)) reload();
       break;
     case 'outline':
       if (subject) outline(subject.element, order.of);
@@ -148,13 +194,18 @@ function obey(order: FrameOrder): void {
     case 'audit':
       void audit();
       break;
+    case 'go':
+      go?.(order);
+      break;
     case 'again':
-      if (order.tags === null || order.tags.some(name => loaded.has(name))) again();
+      if (order.tags !== null && !order.tags.some(name => loaded.has(name))) return;
+      if (order.standby) tell({ type: 'leaving', place: placeNow({ changes, circumstances }) });
+      else reload();
   }
 }
 
-function again(): void {
-  keepPlace({ changes, circumstances });
+function reload(): void {
+  keepPlace(placeNow({ changes, circumstances }));
   location.reload();
 }
 
