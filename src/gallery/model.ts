@@ -165,8 +165,8 @@ export interface AuditResult {
 
 /** From a frame to the page. */
 export type FrameNews =
-  /** It listens. */
-  | { readonly type: 'ready' }
+  /** It listens, and shows what there was at a time; 0 for what nothing was changed of. */
+  | { readonly type: 'ready'; readonly time: number }
   /** It waits to take another's place. */
   | { readonly type: 'standby' }
   /** It is to be replaced. */

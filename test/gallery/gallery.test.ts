@@ -3,7 +3,7 @@ import assert from 'node:assert/strict';
 import { mkdirSync, readFileSync, renameSync, rmSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { after, before, describe, it } from 'node:test';
-import type { Page } from '../../src/engines/index.ts';
+import { foundEngines, type Page } from '../../src/engines/index.ts';
 import { closeEngines, eltrix, open, project, repository, running, serve } from '../support/project.ts';
 
 const card = `import { choice, contract, data, event, flag, integer, markup, slot, stylesheet, text } from 'eltrix';
@@ -35,18 +35,18 @@ const sitePolicy =
   "default-src 'none'; script-src 'self'; style-src 'self'; img-src 'self' data:; font-src 'self'; connect-src 'self'; frame-src 'self'; base-uri 'self'; require-trusted-types-for 'script'; trusted-types eltrix";
 
 /** What is written into each page to reach through shadow roots and frames. */
-const reach = `
+const reach = `(() => {
 globalThis.app = () => document.querySelector('gallery-app').shadowRoot;
 globalThis.sheet = () => app().querySelector('gallery-sheet').shadowRoot;
 globalThis.plates = () => [...sheet().querySelectorAll('gallery-plate')];
-globalThis.frame = (at = 0) => plates()[at].shadowRoot.querySelector('iframe')?.contentDocument;
+globalThis.frame = (at = 0) => plates()[at].shadowRoot.querySelector('iframe:not(.behind)')?.contentDocument;
 globalThis.bee = (at = 0) => frame(at)?.querySelector('bee-card');
 globalThis.label = () => plates().find(plate => plate.chosen).shadowRoot.querySelector('gallery-label');
 globalThis.control = name => [...sheet().querySelector('gallery-bench').shadowRoot.querySelectorAll('gallery-control')].find(one => one.control.name === name);
 globalThis.field = name => control(name).shadowRoot.querySelector('input:not([type=color]), select, textarea');
 globalThis.write = (name, value) => { const f = field(name); if (f.type === 'checkbox') f.click(); else { f.value = value; f.dispatchEvent(new Event(f.localName === 'select' ? 'change' : 'input', { bubbles: true })); } };
 globalThis.until = async (what, ms = 6000) => { const end = performance.now() + ms; for (;;) { let value; try { value = what(); } catch (error) { value = undefined; } if (value) return value; if (performance.now() > end) throw new Error('never: ' + what); await new Promise(resolve => setTimeout(resolve, 10)); } };
-true`;
+})()`;
 
 after(closeEngines);
 
@@ -138,6 +138,41 @@ describe('the gallery, served', () => {
     await ask('until(() => frame().defaultView.document.activeElement === bee())');
     assert.equal(await ask('bee().shadowRoot.activeElement.localName + bee().name'), 'inputTansy');
   });
+
+  it('shows the last of several changes that are saved at once', async t => {
+    if (!page) return t.skip('Chromium is not here');
+    for (const word of ['Drone', 'Murmur', 'Whirr']) {
+      writeFileSync(source, card.replace('Hum<', `${word}<`));
+      await new Promise(resolve => setTimeout(resolve, 45));
+    }
+    await ask("until(() => [0, 1].every(at => bee(at).shadowRoot.textContent.includes('Whirr')))");
+    writeFileSync(source, card.replace('Hum<', 'Buzz<'));
+    await ask("until(() => bee().shadowRoot.textContent.includes('Buzz'))");
+  });
+
+  for (const { name } of foundEngines().filter(({ name }) => name !== 'chromium'))
+    it(`follows controls and saved files in ${name} too`, async () => {
+      const other = (await open(`${address}#/bee-card`, name))!;
+      try {
+        await other.evaluate(reach);
+        await other.evaluate("until(() => bee()?.shadowRoot.textContent.includes('Juniper'))");
+        await other.evaluate("write('name', 'Clover')");
+        await other.evaluate("until(() => bee().shadowRoot.querySelector('b').textContent === 'Clover')");
+        for (const word of ['Drone', 'Murmur', 'Whirr']) {
+          // By then a frame waits to take the other's place; once, none does.
+          await new Promise(resolve => setTimeout(resolve, word === 'Murmur' ? 100 : 1500));
+          writeFileSync(source, card.replace('Hum<', `${word}<`));
+          await other.evaluate(
+            `until(() => [0, 1].every(at => bee(at)?.shadowRoot.textContent.includes(${JSON.stringify(word)})))`,
+          );
+          assert.equal(await other.evaluate('bee().name'), 'Clover');
+        }
+        writeFileSync(source, card.replace('Hum<', 'Buzz<'));
+        await other.evaluate("until(() => bee()?.shadowRoot.textContent.includes('Buzz'))");
+      } finally {
+        await other.close();
+      }
+    });
 
   it('lays an error over the page with its place, and takes it away when it is mended', async t => {
     if (!page) return t.skip('Chromium is not here');

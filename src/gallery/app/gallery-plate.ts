@@ -82,8 +82,8 @@ export class GalleryPlate extends contract('gallery-plate', {
   #told: FrameNews[] = [];
   /** What the next one is to begin with. */
   #begin: { readonly given: FrameGiven; readonly url: string | undefined } | undefined;
-  /** Something was changed while the next one began. */
-  #late = false;
+  /** When the server told last of something new. */
+  #changed = 0;
 
   view() {
     return markup`
@@ -156,10 +156,8 @@ export class GalleryPlate extends contract('gallery-plate', {
     });
     scope.on<CustomEvent<Again>>(frames, 'again', ({ detail: { tags, time, elements } }) => {
       this.#problem.set(null);
-      if (this.#next === 'begins') {
-        this.#late = true;
-        return;
-      }
+      this.#changed = time;
+      if (this.#next === 'begins') return;
       const told = elements.find(({ element }) => element.description.tag === this.tag);
       const element = told?.element ?? elementOf(this.tag).peek();
       const all = projectData.peek()?.elements ?? [];
@@ -197,9 +195,6 @@ export class GalleryPlate extends contract('gallery-plate', {
       this.#next = 'none';
       const told = this.#told.splice(0);
       for (const earlier of [news, ...told]) this.hear(earlier, scope);
-      if (!this.#late) return;
-      this.#late = false;
-      this.order({ type: 'again', tags: null, standby: false });
     }
   }
 
@@ -209,8 +204,9 @@ export class GalleryPlate extends contract('gallery-plate', {
         this.#ready = true;
         this.order({ type: 'circumstances', circumstances: this.circumstances });
         this.order({ type: 'apply', changes: this.changes, fresh: false });
-        // When there is nothing more urgent.
-        if (this.isLive && !this.bare) scope.after(700, () => this.prepare());
+        // Something may have been saved while it began.
+        if (news.time < this.#changed) this.order({ type: 'again', tags: null, standby: false });
+        else if (this.isLive && !this.bare) scope.after(700, () => this.prepare());
         break;
       case 'leaving':
         if (this.#next !== 'waits' || !this.#begin) return this.order({ type: 'again', tags: null, standby: false });

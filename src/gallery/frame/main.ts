@@ -116,7 +116,7 @@ async function start(
     ({ changes, circumstances } = place);
     takePlace(place);
   }
-  tell({ type: 'ready' });
+  tell({ type: 'ready', time });
   new ResizeObserver(tellHeight).observe(document.body);
   tellHeight();
   addEventListener('load', tellHeight, true);
