@@ -10,7 +10,7 @@ import { parseArgs } from 'node:util';
 
 const repository = new URL('..', import.meta.url).pathname;
 const tool = join(repository, 'dist/tool/cli/main.js');
-const { values } = parseArgs({ options: { counts: { type: 'string', default: '100,1000' } } });
+const { values } = parseArgs({ options: { counts: { type: 'string', default: '4,20,100,1000' } } });
 const source = readFileSync(join(repository, 'examples/apiary/src/elements/hive-card.ts'), 'utf8');
 
 /** The bundler alone: the same entries and settings, without what Eltrix does. */

@@ -3,7 +3,7 @@ import { type DefaultTreeAdapterTypes, parseFragment } from 'parse5';
 import type { ElementDescription } from '../describe/model.ts';
 import { byPlace, type Finding } from '../project/finding.ts';
 import { bare, keyOf, type Node, parseModule, walk } from '../project/syntax.ts';
-import { checkPage, hole } from './pages/check-page.ts';
+import { checkFragment, hole } from './pages/check-page.ts';
 import type { Vocabulary } from './pages/vocabulary.ts';
 
 type Element = DefaultTreeAdapterTypes.Element;
@@ -51,23 +51,27 @@ export function checkSource(
   for (const statement of classes(parsed.program)) {
     const element = elements.find(({ className }) => className === statement['id']?.['name']);
     if (element) checkEvents(statement, element, code, tell);
-    const inClass = templates(statement);
-    // A label may stand in one template and its field in another of the same view.
-    const ids = new Set(
-      inClass.flatMap(template => {
-        const root = parseFragment(masked(code, template));
-        return [...elementsIn(root)].map(node => attribute(node, 'id'));
-      }),
-    );
-    for (const template of inClass) {
+    const inClass = templates(statement).map(template => {
       const text = masked(code, template);
-      for (const finding of checkPage(file, text, vocabulary))
-        if (finding.code !== 'script-missing' && finding.code !== 'id-twice') findings.push({ ...finding, edits: [] });
-      const root = parseFragment(text, { sourceCodeLocationInfo: true });
-      checkMarkup(root, element, ids, tell);
+      return { text, start: template.start, root: parseFragment(text, { sourceCodeLocationInfo: true }) };
+    });
+    // A label may stand in one template and its field in another of the same view.
+    const ids = new Set(inClass.flatMap(({ root }) => [...elementsIn(root)].map(node => attribute(node, 'id'))));
+    for (const { text, start, root } of inClass) {
+      const first = place(start);
+      for (const { code, message, line, column } of checkFragment(file, text, root, vocabulary))
+        if (code !== 'script-missing' && code !== 'id-twice')
+          findings.push({
+            code,
+            message,
+            file,
+            line: first.line + line - 1,
+            column: line === 1 ? first.column + column - 1 : column,
+          });
+      checkMarkup(root, element, ids, (code, message, offset) => tell(code, message, start + offset));
     }
   }
-  return findings.map(({ edits: _, ...finding }) => finding).sort(byPlace);
+  return findings.sort(byPlace);
 }
 
 type Tell = (code: string, message: string, offset: number) => void;
@@ -88,10 +92,10 @@ function templates(root: Node): Node[] {
   return found;
 }
 
-/** The source with nothing but a template's own text in it, so that places stay what they are; holes are marked. */
+/** A template as a fragment of the same length as in the source, so that places stay what they are; holes are marked. */
 function masked(code: string, { start, end, quasis }: Node): string {
   const blank = (text: string, by: string) => text.replace(/[^\n]/g, by);
-  let text = blank(code.slice(0, start), ' ');
+  let text = '';
   let done = start;
   for (const quasi of quasis as Node[]) {
     // A quasi's own range may or may not hold its delimiters.
@@ -100,7 +104,7 @@ function masked(code: string, { start, end, quasis }: Node): string {
     text += blank(code.slice(done, from), done === start ? ' ' : hole) + raw;
     done = from + raw.length;
   }
-  return text + blank(code.slice(done, end), ' ') + blank(code.slice(end), ' ');
+  return text + blank(code.slice(done, end), ' ');
 }
 
 const attribute = (element: Element, name: string) => element.attrs.find(attr => attr.name === name)?.value;

@@ -1,3 +1,4 @@
+import { readFileSync } from 'node:fs';
 import { join, relative, resolve } from 'node:path';
 import { watch } from 'chokidar';
 import { Command } from 'commander';
@@ -207,6 +208,15 @@ function print(done: Done, options: Options, output: Output): void {
     );
 }
 
+/** Undefined for a file that has gone meanwhile. */
+function textOf(path: string): string | undefined {
+  try {
+    return readFileSync(path, 'utf8');
+  } catch {
+    return undefined;
+  }
+}
+
 /** Builds again after each change; never resolves. */
 async function rebuild(root: string, options: Options, output: Output, again: () => Promise<void>): Promise<never> {
   const configuration = await readConfiguration(root);
@@ -214,11 +224,18 @@ async function rebuild(root: string, options: Options, output: Output, again: ()
   output.print(`\nWatching ${relative(root, source)}/. Press Ctrl+C to stop.`);
   let running = Promise.resolve();
   let timer: ReturnType<typeof setTimeout> | undefined;
-  watch([source, join(root, 'eltrix.config.js')], { ignoreInitial: true }).on('all', () => {
+  const seen = new Map<string, string>();
+  watch([source, join(root, 'eltrix.config.js')], { ignoreInitial: true }).on('all', (event, path) => {
+    // One saving may be told of twice.
+    if (event === 'change') {
+      const text = textOf(path);
+      if (text !== undefined && text === seen.get(path)) return;
+      if (text !== undefined) seen.set(path, text);
+    } else seen.delete(path);
     clearTimeout(timer);
     timer = setTimeout(() => {
       running = running.then(again);
-    }, 15);
+    }, 10);
   });
   return new Promise(() => {});
 }

@@ -1,7 +1,7 @@
 /** Turns elements into dependency-free files, and exchanges the output folder whole. */
-import { createHash } from 'node:crypto';
 import {
   existsSync,
+  linkSync,
   mkdirSync,
   mkdtempSync,
   readdirSync,
@@ -16,7 +16,15 @@ import type { ElementPlace, FoundElement } from '../project/discover.ts';
 import { sourceError } from '../project/source-error.ts';
 import { ToolError } from '../project/tool-error.ts';
 import { type Bundle, type BundleOptions, bundleElements } from './bundle.ts';
-import { type BuiltFile, type BundledPackage, bundledPackages, measure, refuseOverBudget } from './sizes.ts';
+import {
+  type BuiltFile,
+  type BundledPackage,
+  bundledPackages,
+  digestOf,
+  measure,
+  refuseOverBudget,
+  rememberPacked,
+} from './sizes.ts';
 import type { Uncompiled } from './transform.ts';
 
 export interface BuildOptions extends BundleOptions {
@@ -69,9 +77,10 @@ export async function buildElements(
       ? begun.bundle
       : bundleElements(root, elements, options.className, options));
     options.progress?.('Measuring');
+    const before = sizesBefore(target);
     // Packing goes on in other threads while the rest is written.
     const measuring = measure(bundle.files, new Set(elements.map(({ tag }) => tag)));
-    for (const { file, code } of bundle.files) write(beside, file, code);
+    for (const { file, code } of bundle.files) writeOrKeep(beside, target, file, code);
     const names = bundle.files.map(({ file }) => file).filter(file => file.endsWith('.js'));
     for (const [file, text] of Object.entries(options.companions(names))) write(beside, file, text);
     const files = await measuring;
@@ -81,7 +90,6 @@ export async function buildElements(
     write(beside, marker, print(sizes(files)));
     options.progress?.('Looking at the files');
     await options.inspect?.(beside, files);
-    const before = sizesBefore(target);
     swap(beside, target);
     return { files, before, packages: bundledPackages(bundle.files), uncompiled: bundle.uncompiled };
   } catch (error) {
@@ -133,6 +141,24 @@ function write(folder: string, file: string, content: string | Uint8Array): void
   writeFileSync(path, content);
 }
 
+/** What was written last, by path. */
+const written = new Map<string, string | Uint8Array>();
+
+/** A file that this process wrote before, and that is the same, is not written again: it gets a second name. */
+function writeOrKeep(folder: string, target: string, file: string, content: string | Uint8Array): void {
+  const old = join(target, file);
+  if (written.get(old) === content && existsSync(old)) {
+    try {
+      linkSync(old, join(folder, file));
+      return;
+    } catch {
+      // Not every file system has second names.
+    }
+  }
+  write(folder, file, content);
+  written.set(old, content);
+}
+
 const print = (value: unknown): string => `${JSON.stringify(value, null, 2)}\n`;
 
 function sizes(files: readonly BuiltFile[]): object {
@@ -141,8 +167,11 @@ function sizes(files: readonly BuiltFile[]): object {
 
 function sizesBefore(target: string): Record<string, number> {
   try {
-    const read = JSON.parse(readFileSync(join(target, marker), 'utf8')) as Record<string, { brotli: number }>;
-    return Object.fromEntries(Object.entries(read).map(([file, { brotli }]) => [file, brotli]));
+    const read = <T>(file: string) => JSON.parse(readFileSync(join(target, file), 'utf8')) as Record<string, T>;
+    const sizes = read<{ brotli: number }>(marker);
+    for (const [file, { integrity }] of Object.entries(read<{ integrity: string }>('integrity.json')))
+      if (sizes[file]) rememberPacked(integrity, sizes[file].brotli);
+    return Object.fromEntries(Object.entries(sizes).map(([file, { brotli }]) => [file, brotli]));
   } catch {
     return {};
   }
@@ -152,7 +181,7 @@ function sizesBefore(target: string): Record<string, number> {
 function integrity(files: readonly { file: string; code: string | Uint8Array }[]): object {
   return Object.fromEntries(
     files.map(({ file, code }) => {
-      const hash = `sha384-${createHash('sha384').update(code).digest('base64')}`;
+      const hash = digestOf(code);
       const type = file === 'classic.js' ? '' : ' type="module"';
       return [
         file,

@@ -1,7 +1,7 @@
 /** Bundles elements: one module each, the chunks that they share, `all.js`, `on-demand.js`. */
 import { builtinModules } from 'node:module';
 import { join, relative } from 'node:path';
-import { type InlineConfig, type Plugin, parseSync, build as viteBuild } from 'vite';
+import { createBuilder, type InlineConfig, type Plugin, parseSync, type ViteBuilder } from 'vite';
 import type { ElementPlace } from '../project/discover.ts';
 import { ToolError } from '../project/tool-error.ts';
 import { eltrix } from './plugin.ts';
@@ -57,20 +57,26 @@ export async function bundleElements(
     resolve: { conditions: ['production', 'browser', 'module'] },
   } satisfies InlineConfig;
   let refused: ToolError | undefined;
+  // A configuration is used again by later builds, so what plugins tell is told to the build that is on.
+  listener = {
+    uncompiled: found => void uncompiled.push(found),
+    refused: error => {
+      refused = error;
+    },
+  };
   const plugins = [
     entryPlugin(entries, root),
-    refuseNode(root, error => {
-      refused = error;
-    }),
-    eltrix({ onUncompiled: found => void uncompiled.push(found) }),
+    refuseNode(root, error => listener.refused(error)),
+    eltrix({ onUncompiled: found => listener.uncompiled(found) }),
   ];
   const names = [...entries.keys()].filter(name => name !== 'all');
-  const make = (configuration: InlineConfig) =>
-    output(configuration).catch((error: unknown) => {
+  const make = (key: string, configuration: InlineConfig) =>
+    output(key, configuration).catch((error: unknown) => {
       // The bundler wraps what a plugin throws.
       throw refused ?? error;
     });
-  const modules = await make({
+  const key = JSON.stringify([root, options, [...entries]]);
+  const modules = await make(key, {
     ...common,
     plugins,
     build: {
@@ -102,7 +108,7 @@ export async function bundleElements(
   const files = [...modules, allModule(elements)];
   if (options.classic) {
     uncompiled.length = 0;
-    const classic = await make({
+    const classic = await make(`classic ${key}`, {
       ...common,
       plugins,
       build: {
@@ -139,8 +145,20 @@ function allModule(elements: readonly ElementPlace[]): Bundled {
   };
 }
 
-async function output(configuration: Parameters<typeof viteBuild>[0]): Promise<Bundled[]> {
-  const { output } = (await viteBuild(configuration)) as unknown as {
+let listener: { uncompiled(found: Uncompiled): void; refused(error: ToolError): void };
+
+/** Resolved configurations by what they were made for: a watched build uses them again. */
+const builders = new Map<string, Promise<ViteBuilder>>();
+
+async function output(key: string, configuration: InlineConfig): Promise<Bundled[]> {
+  let builder = builders.get(key);
+  if (!builder) {
+    // Only what the last elements need is kept.
+    if (builders.size > 1) builders.clear();
+    builders.set(key, (builder = createBuilder(configuration)));
+  }
+  const { environments, build } = await builder;
+  const { output } = (await build(environments['client']!)) as unknown as {
     output: (
       | {
           type: 'chunk';

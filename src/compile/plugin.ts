@@ -1,6 +1,7 @@
 /** The Vite plugin: compiles elements while Vite bundles them. */
 import { relative } from 'node:path';
 import type { Plugin } from 'vite';
+import { Remembered } from '../project/remembered.ts';
 import { type CompileOptions, compileModule, SourceMistake, type Uncompiled } from './transform.ts';
 
 export interface EltrixPluginOptions extends CompileOptions {
@@ -9,6 +10,8 @@ export interface EltrixPluginOptions extends CompileOptions {
   /** Also while Vite serves, not only in builds. */
   readonly always?: boolean;
 }
+
+const compiledBefore = new Remembered<ReturnType<typeof compileModule>>();
 
 /**
  * Compiles contracts, markup and style sheets in the modules of a Vite project: `plugins: [eltrix()]`. The development
@@ -28,7 +31,10 @@ export function eltrix(options: EltrixPluginOptions = {}): Plugin {
       handler(code, id) {
         const file = id.replace(/\?.*$/, '');
         try {
-          const compiled = compileModule(file, code, options);
+          const { onUncompiled: _, ...settings } = options;
+          const compiled = compiledBefore.get(file, JSON.stringify(settings) + code, () =>
+            compileModule(file, code, options),
+          );
           if (!compiled) return null;
           for (const found of compiled.uncompiled) {
             const place = { ...found, file: relative(root, found.file).replaceAll('\\', '/') };

@@ -7,6 +7,7 @@ import { glob } from 'tinyglobby';
 import { build } from 'vite';
 import { type Contract, contractKey } from '../element/plan.ts';
 import { readContracts } from './read-contract.ts';
+import { Remembered } from './remembered.ts';
 import { sourceError } from './source-error.ts';
 import { ToolError } from './tool-error.ts';
 
@@ -22,6 +23,9 @@ export interface FoundElement {
 
 type ElementClass = { readonly prototype: object; readonly name: string } & Record<symbol, Contract>;
 
+/** A declaration that cannot work is told each time, since the promise is kept as it is. */
+const readBefore = new Remembered<ReturnType<typeof readContracts>>();
+
 /**
  * Every exported class made by `contract()` in the source folder, by tag.
  * @throws ToolError for a source that does not parse or load, and for two elements of one tag.
@@ -32,7 +36,8 @@ export async function discover(root: string, source: string): Promise<FoundEleme
   const unread: string[] = [];
   for (const file of candidates) {
     const path = join(root, file);
-    const read = await readContracts(file, path, readFileSync(path, 'utf8'));
+    const text = readFileSync(path, 'utf8');
+    const read = await readBefore.get(path, text, () => readContracts(file, path, text));
     if (!read) unread.push(file);
     for (const { exportName, contract } of read ?? []) found.set({}, { tag: contract.tag, file, exportName, contract });
   }

@@ -1,4 +1,5 @@
 /** The conformance suite: every rule, for every element, in real engines. */
+import { createHash } from 'node:crypto';
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { setTimeout as sleep } from 'node:timers/promises';
@@ -11,6 +12,7 @@ import type { Engine, Page, Session } from '../../engines/index.ts';
 import type { Bytes } from '../../project/config.ts';
 import type { FoundElement } from '../../project/discover.ts';
 import type { Finding } from '../../project/finding.ts';
+import { Remembered } from '../../project/remembered.ts';
 import { folderOf, plainHtml, readSpecimens } from '../../project/specimens.ts';
 import type { CheckOutcome, CheckSpecimen, Failure, RuleResult } from '../page/model.ts';
 import { checkPage } from '../pages/check-page.ts';
@@ -122,17 +124,17 @@ export function checkSources(
   described: readonly ElementDescription[],
   vocabulary: Vocabulary = vocabularyOf(described),
 ): Finding[] {
-  const files = new Set(described.map(({ file }) => file));
-  return [...files].flatMap(file => {
-    const code = readFileSync(join(root, file), 'utf8');
-    return checkSource(
-      file,
-      code,
-      described.filter(element => element.file === file),
-      vocabulary,
-    );
+  const byFile = new Map<string, ElementDescription[]>();
+  for (const element of described) byFile.set(element.file, [...(byFile.get(element.file) ?? []), element]);
+  const all = createHash('sha1').update(JSON.stringify(described)).digest('hex');
+  return [...byFile].flatMap(([file, own]) => {
+    const path = join(root, file);
+    const code = readFileSync(path, 'utf8');
+    return checkedBefore.get(path, code + all, () => checkSource(file, code, own, vocabulary));
   });
 }
+
+const checkedBefore = new Remembered<Finding[]>();
 
 /** Specimens are pages, too. */
 function checkSpecimens(root: string, file: string, vocabulary: Vocabulary): Finding[] {

@@ -22,18 +22,48 @@ const formAttributes = new Set(['name', 'form', 'disabled', 'readonly', 'require
  * @param text a whole page, or a fragment of one.
  */
 export function checkPage(file: string, text: string, vocabulary: Vocabulary): Finding[] {
-  return new PageCheck(file, text, vocabulary).run();
+  const isPage = /<(?:!doctype|html|head|body)\b/i.test(text);
+  const options = { sourceCodeLocationInfo: true } as const;
+  const check = new PageCheck(file, text, vocabulary);
+  return check.run(isPage ? parse(text, options) : parseFragment(text, options), isPage);
+}
+
+/** The same for a fragment that was parsed already, with its places. */
+export function checkFragment(file: string, text: string, root: Parent, vocabulary: Vocabulary): Finding[] {
+  return new PageCheck(file, text, vocabulary).run(root, false);
+}
+
+/** What is asked of a vocabulary again and again. */
+interface Known {
+  readonly prefixes: ReadonlySet<string>;
+  readonly tags: readonly string[];
+  readonly events: ReadonlySet<string>;
+  readonly plain: ReadonlyMap<string, KnownElement>;
+}
+
+const knownOf = new WeakMap<Vocabulary, Known>();
+
+function know(vocabulary: Vocabulary): Known {
+  let known = knownOf.get(vocabulary);
+  if (!known) {
+    const tags = [...vocabulary.keys()];
+    known = {
+      tags,
+      prefixes: new Set(tags.map(tag => tag.slice(0, tag.indexOf('-') + 1))),
+      events: new Set([...vocabulary.values()].flatMap(({ events }) => [...events])),
+      plain: new Map([...vocabulary].filter(([, { extends: base }]) => base === undefined)),
+    };
+    knownOf.set(vocabulary, known);
+  }
+  return known;
 }
 
 class PageCheck {
   readonly findings: Finding[] = [];
-  readonly #prefixes: ReadonlySet<string>;
-  readonly #tags: readonly string[];
-  readonly #events: ReadonlySet<string>;
+  readonly #known: Known;
   readonly #ids = new Map<string, { element: Element; near: boolean }>();
   readonly #used = new Map<string, Element>();
   readonly #scripts: Element[] = [];
-  readonly #plain: ReadonlyMap<string, KnownElement>;
   #lines: number[] | undefined;
 
   constructor(
@@ -41,10 +71,7 @@ class PageCheck {
     readonly text: string,
     readonly vocabulary: Vocabulary,
   ) {
-    this.#tags = [...vocabulary.keys()];
-    this.#events = new Set([...vocabulary.values()].flatMap(({ events }) => [...events]));
-    this.#prefixes = new Set(this.#tags.map(tag => tag.slice(0, tag.indexOf('-') + 1)));
-    this.#plain = new Map([...vocabulary].filter(([, known]) => known.extends === undefined));
+    this.#known = know(vocabulary);
   }
 
   /** Where lines begin; asked for once something is found. */
@@ -56,10 +83,7 @@ class PageCheck {
     return this.#lines;
   }
 
-  run(): Finding[] {
-    const isPage = /<(?:!doctype|html|head|body)\b/i.test(this.text);
-    const options = { sourceCodeLocationInfo: true } as const;
-    const root = isPage ? parse(this.text, options) : parseFragment(this.text, options);
+  run(root: Parent, isPage: boolean): Finding[] {
     this.visit(root, false);
     if (isPage) this.checkScripts();
     return this.findings.sort(byPlace);
@@ -72,7 +96,7 @@ class PageCheck {
       const { attrs } = node;
       // Most elements have no attributes that say anything.
       const is = attrs.length > 0 ? attrs.find(({ name }) => name === 'is')?.value : undefined;
-      const known = is === undefined ? this.#plain.get(node.tagName) : this.known(node, is);
+      const known = is === undefined ? this.#known.plain.get(node.tagName) : this.known(node, is);
       if (known) {
         if (!this.#used.has(known.tag)) this.#used.set(known.tag, node);
         this.checkAttributes(node, known);
@@ -135,9 +159,9 @@ class PageCheck {
     const { tagName: tag, namespaceURI } = element;
     if (!namespaceURI.endsWith('xhtml')) return;
     const prefix = tag.slice(0, tag.indexOf('-') + 1);
-    const near = nearest(tag, this.#tags);
-    if (near === undefined && !this.#prefixes.has(prefix)) return;
-    if (near !== undefined && !this.#prefixes.has(prefix) && !near.endsWith(tag.slice(tag.indexOf('-')))) return;
+    const near = nearest(tag, this.#known.tags);
+    if (near === undefined && !this.#known.prefixes.has(prefix)) return;
+    if (near !== undefined && !this.#known.prefixes.has(prefix) && !near.endsWith(tag.slice(tag.indexOf('-')))) return;
     const offset = this.start(element);
     const end = element.sourceCodeLocation?.endTag;
     this.tell(
@@ -145,7 +169,7 @@ class PageCheck {
       `There is no element <${tag}>, so the page shows nothing of it.${
         near
           ? ` Did you mean <${near}>?`
-          : ` There are ${this.#tags
+          : ` There are ${this.#known.tags
               .slice(0, 8)
               .map(name => `<${name}>`)
               .join(', ')}.`
@@ -209,7 +233,7 @@ class PageCheck {
   checkHandler(element: Element, { tag, events }: KnownElement, name: string): void {
     const type = name.slice(2);
     // What elements inside send bubbles, too.
-    if (events.has(type) || platformEvents.has(type) || this.#events.has(type)) return;
+    if (events.has(type) || platformEvents.has(type) || this.#known.events.has(type)) return;
     const near = nearest(type, events);
     const { start } = this.attribute(element, name);
     const sends = events.size > 0 ? ` It sends ${[...events].join(', ')}.` : ' It declares no events.';
@@ -304,7 +328,7 @@ class PageCheck {
   }
 
   checkScripts(): void {
-    const loaded = loadedTags(this.#scripts, this.#tags);
+    const loaded = loadedTags(this.#scripts, this.#known.tags);
     if (!loaded) return;
     for (const [tag, element] of this.#used) {
       if (loaded.has(tag)) continue;
