@@ -1,58 +1,9 @@
 /** What each entry adds to an element, in bytes of brotli; and a store with 10,000 readers beside one written by hand. */
-import { brotliCompressSync } from 'node:zlib';
-import { build } from 'vite';
+import { entrySizes } from './entry-sizes.ts';
 
-const root = new URL('..', import.meta.url).pathname;
-const core =
-  "import { contract, markup, signal, effect, computed, batch } from 'eltrix'; globalThis.x = [contract, markup, signal, effect, computed, batch];";
-
-async function bundled(code: string): Promise<string> {
-  const { output } = (await build({
-    root,
-    configFile: false,
-    logLevel: 'silent',
-    publicDir: false,
-    resolve: { conditions: ['production', 'browser', 'module'] },
-    plugins: [
-      {
-        name: 'entry',
-        resolveId: id => (id === 'virtual:entry' ? '\0entry' : undefined),
-        load: id => (id === '\0entry' ? code : undefined),
-      },
-    ],
-    build: {
-      write: false,
-      minify: 'oxc',
-      target: 'es2022',
-      modulePreload: false,
-      rolldownOptions: { input: 'virtual:entry', external: /indexed/, output: { entryFileNames: 'entry.js' } },
-    },
-  })) as unknown as { output: { code: string }[] };
-  return output[0]!.code;
-}
-
-const weigh = (code: string) => brotliCompressSync(code).length;
-const alone = weigh(await bundled(core));
-console.log(`The library's core: ${alone} B. Each entry adds:`);
-for (const [entry, names] of Object.entries({
-  behaviours: [
-    'watchSize',
-    'watchVisibility',
-    'watchVisibilityOf',
-    'watchTree',
-    'watchTimings',
-    'media',
-    'clock',
-    'request',
-  ],
-  store: ['store', 'history', 'autosave', 'followTabs'],
-  context: ['ask', 'offer', 'readConfiguration'],
-  routes: ['routes'],
-}))
-  for (const name of names) {
-    const whole = weigh(await bundled(`${core} import { ${name} } from 'eltrix/${entry}'; globalThis.y = ${name};`));
-    console.log(`  eltrix/${entry}  ${name.padEnd(18)} ${String(whole - alone).padStart(5)} B`);
-  }
+const { core, added } = await entrySizes();
+console.log(`The library's core: ${core} B. Each entry adds:`);
+for (const [name, bytes] of added) console.log(`  ${name.padEnd(38)} ${String(bytes).padStart(5)} B`);
 
 // 10,000 readers, each of a field of its own; one field changes.
 const { effect, settled } = await import('eltrix');

@@ -1,6 +1,6 @@
 /** What a build refuses, and that what was there stays. */
 import assert from 'node:assert/strict';
-import { existsSync, readFileSync, renameSync, writeFileSync } from 'node:fs';
+import { existsSync, readdirSync, readFileSync, renameSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { after, describe, it } from 'node:test';
 import { engines } from '../../src/engines/index.ts';
@@ -123,7 +123,8 @@ describe('eltrix build', () => {
   });
 
   it('builds again when a source changes, and goes on after a mistake', async () => {
-    const root = project({ 'src/a.ts': card() });
+    const other = card().replaceAll('hive-card', 'other-card').replaceAll('HiveCard', 'OtherCard');
+    const root = project({ 'src/a.ts': card(), 'src/b.ts': other });
     const watcher = running(root, 'build', '--watch', '--no-look');
     watchers.push(watcher);
     await watcher.until(/Watching src\//);
@@ -131,7 +132,23 @@ describe('eltrix build', () => {
     writeFileSync(join(root, 'src/a.ts'), `${card()} export const oops = ;`);
     await watcher.until(/source-error/);
     writeFileSync(join(root, 'src/a.ts'), card('markup`<b>${() => this.name}</b>`'));
-    await watcher.until(/1 element, no imports/);
-    assert.match(readFileSync(join(root, 'dist/hive-card.js'), 'utf8'), /<b>/);
+    await watcher.until(/2 elements, no imports/);
+    const out = (file: string) => readFileSync(join(root, 'dist', file), 'utf8');
+    assert.match(out('hive-card.js'), /<b>/);
+    // What was not changed is what a build from nothing writes, after each further change too.
+    for (const tag of ['i', 'u']) {
+      writeFileSync(join(root, 'src/a.ts'), card(`markup\`<${tag}>\${() => this.name}</${tag}>\``));
+      await watcher.until(/2 elements, no imports/);
+      assert.match(out('hive-card.js'), new RegExp(`<${tag}>`));
+    }
+    const watched = readdirSync(join(root, 'dist')).map(file => [file, out(file)]);
+    assert.equal(eltrix(root, 'build', '--no-look', '--out', 'fresh').status, 0);
+    assert.deepEqual(
+      watched,
+      readdirSync(join(root, 'fresh')).map(file => [file, readFileSync(join(root, 'fresh', file), 'utf8')]),
+    );
+    writeFileSync(join(root, 'src/b.ts'), other.replaceAll('other-card', 'third-card'));
+    await watcher.until(/2 elements, no imports/);
+    assert.ok(existsSync(join(root, 'dist/third-card.js')) && !existsSync(join(root, 'dist/other-card.js')));
   });
 });

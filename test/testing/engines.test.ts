@@ -18,7 +18,14 @@ function suite(): string {
 
 const children: ChildProcess[] = [];
 after(() => {
-  for (const child of children) child.kill('SIGTERM');
+  // A driver may have been started by a script: the group ends.
+  for (const child of children) {
+    try {
+      process.kill(-child.pid!, 'SIGTERM');
+    } catch {
+      child.kill('SIGTERM');
+    }
+  }
 });
 
 const freePort = () =>
@@ -30,7 +37,7 @@ const freePort = () =>
   });
 
 async function start(program: string, args: string[], port: number, path = '/status'): Promise<string> {
-  children.push(spawn(program, args, { stdio: 'ignore' }));
+  children.push(spawn(program, args, { stdio: 'ignore', detached: true }));
   const url = `http://127.0.0.1:${port}`;
   for (let tries = 0; tries < 400; tries++) {
     const answer = await fetch(url + path).then(

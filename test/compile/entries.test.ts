@@ -1,0 +1,24 @@
+/** What elements pay for the entries for applications: each only for what it imports. */
+import assert from 'node:assert/strict';
+import { it } from 'node:test';
+import { entrySizes } from '../../bench/entry-sizes.ts';
+
+/** Bytes of brotli beside the core; docs/performance.md says which were aimed lower. */
+const most: Readonly<Record<string, number>> = {
+  'eltrix/behaviours watchVisibilityOf': 490,
+  'eltrix/behaviours request': 710,
+  'eltrix/store store': 420,
+  'eltrix/store autosave': 1400,
+  'eltrix/context ask': 330,
+  'eltrix/context offer': 310,
+  'eltrix/routes routes': 1500,
+};
+
+it('an entry adds no more than it says', async t => {
+  const { added } = await entrySizes();
+  for (const [name, bytes] of added) {
+    t.diagnostic(`${name}: ${bytes} B`);
+    assert.ok(bytes <= (most[name] ?? 400), `${name} adds ${bytes} B`);
+  }
+  assert.ok(added.size >= 16);
+});
