@@ -150,6 +150,19 @@ describe('the gallery, served', () => {
     await ask("until(() => bee().shadowRoot.textContent.includes('Buzz'))");
   });
 
+  it('goes on after a module that does not end', async t => {
+    if (!page) return t.skip('Chromium is not here');
+    // By then a frame waits to take the other's place.
+    await new Promise(resolve => setTimeout(resolve, 1500));
+    writeFileSync(source, `await new Promise(() => {});\n${card}`);
+    await new Promise(resolve => setTimeout(resolve, 3500));
+    assert.match(await ask('bee().shadowRoot.textContent'), /Buzz/, 'what was shown before stays');
+    writeFileSync(source, card.replace('Hum<', 'Drone<'));
+    await ask("until(() => [0, 1].every(at => bee(at)?.shadowRoot.textContent.includes('Drone')))");
+    writeFileSync(source, card.replace('Hum<', 'Buzz<'));
+    await ask("until(() => bee()?.shadowRoot.textContent.includes('Buzz'))");
+  });
+
   for (const { name } of foundEngines().filter(({ name }) => name !== 'chromium'))
     it(`follows controls and saved files in ${name} too`, async () => {
       const other = (await open(`${address}#/bee-card`, name))!;

@@ -20,6 +20,9 @@ import { type Again, base, elementOf, frames, data as projectData } from './stat
 /** So many lines are kept. */
 const kept = 200;
 
+/** Milliseconds that a frame may take to begin. */
+const patience = 3000;
+
 interface FramePage {
   readonly id: number;
   readonly source: string;
@@ -82,6 +85,7 @@ export class GalleryPlate extends contract('gallery-plate', {
   #told: FrameNews[] = [];
   /** What the next one is to begin with. */
   #begin: { readonly given: FrameGiven; readonly url: string | undefined } | undefined;
+  #began = 0;
   /** When the server told last of something new. */
   #changed = 0;
 
@@ -157,7 +161,13 @@ export class GalleryPlate extends contract('gallery-plate', {
     scope.on<CustomEvent<Again>>(frames, 'again', ({ detail: { tags, time, elements } }) => {
       this.#problem.set(null);
       this.#changed = time;
-      if (this.#next === 'begins') return;
+      if (this.#next === 'begins') {
+        if (performance.now() - this.#began < patience) return;
+        // Something in the next one does not end: the one that is shown begins again by itself.
+        this.#next = 'none';
+        this.#told = [];
+        this.#pages.set(this.#pages.peek().filter(({ id }) => id <= this.#shown.peek()));
+      }
       const told = elements.find(({ element }) => element.description.tag === this.tag);
       const element = told?.element ?? elementOf(this.tag).peek();
       const all = projectData.peek()?.elements ?? [];
@@ -211,6 +221,7 @@ export class GalleryPlate extends contract('gallery-plate', {
       case 'leaving':
         if (this.#next !== 'waits' || !this.#begin) return this.order({ type: 'again', tags: null, standby: false });
         this.#next = 'begins';
+        this.#began = performance.now();
         this.order({ type: 'go', place: news.place, ...this.#begin }, this.#pages.peek().at(-1)!.id);
         break;
       case 'height':
