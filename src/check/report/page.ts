@@ -94,7 +94,7 @@ code { font-family: ui-monospace, 'DejaVu Sans Mono', monospace; font-size: 0.92
 form { display: flex; flex-wrap: wrap; gap: 10px 18px; align-items: center; margin-bottom: 14px; font-size: 13px; }
 input[type=search] { min-height: 30px; padding: 4px 8px; border: 1px solid var(--muted); border-radius: 6px; background: var(--raised); color: inherit; font: inherit; }
 label { display: inline-flex; gap: 6px; align-items: center; }
-.scroll { overflow-x: auto; border: 1px solid var(--line); border-radius: 10px; background: var(--raised); }
+.scroll { width: fit-content; max-width: 100%; overflow-x: auto; border: 1px solid var(--line); border-radius: 10px; background: var(--raised); }
 table { border-collapse: collapse; font-size: 13px; }
 thead th { vertical-align: bottom; font-weight: 400; }
 thead .group { padding: 8px 6px 0; border-inline-start: 1px solid var(--line); text-align: start; font-size: 12px; font-weight: 600; color: var(--muted); }
@@ -103,6 +103,7 @@ thead .rule span { display: block; writing-mode: vertical-rl; transform: rotate(
 tbody th { position: sticky; inset-inline-start: 0; padding: 5px 14px; background: var(--raised); text-align: start; font-weight: 600; white-space: nowrap; }
 td { width: 25px; min-width: 25px; height: 28px; padding: 0; border-top: 1px solid var(--line); text-align: center; }
 tbody th { border-top: 1px solid var(--line); }
+thead td { border: 0; }
 td.first { border-inline-start: 1px solid var(--line); }
 td.holds { color: var(--good); }
 td.not-applicable { color: var(--muted); }
