@@ -121,6 +121,8 @@ class Project {
   changedAt = 0;
   /** Of the gallery's own files. */
   readonly version = versionOf(join(libraryFolder(), 'dist/gallery'));
+  /** Counts what was saved. */
+  #edits = 0;
   readonly #listeners = new Set<ServerResponse>();
   readonly #problems = new Map<string, SourceProblem>();
   /** What specimens an element had when it was last told of. */
@@ -140,11 +142,14 @@ class Project {
 
   /** @returns whether it could be done. */
   async discoverAll(): Promise<boolean> {
+    const edits = this.#edits;
     try {
       this.elements = await discover(this.root, this.options.source);
       this.#problems.clear();
       return true;
     } catch (error) {
+      // What it read may have been mended meanwhile.
+      if (edits !== this.#edits) return this.discoverAll();
       const problem = this.#problemOf(error);
       this.#problems.set(problem.file, problem);
       return false;
@@ -198,6 +203,7 @@ class Project {
 
   async #changed(vite: ViteDevServer, path: string, still: boolean): Promise<void> {
     const file = relative(this.root, path).replaceAll('\\', '/');
+    this.#edits++;
     const inSource = file.startsWith(`${this.options.source}/`) || this.options.source === '.';
     if (file.endsWith('.specimen.html')) {
       const before = this.elements.filter(element => readSpecimens(this.root, element)?.file === file);
@@ -262,10 +268,13 @@ class Project {
   #readAgain(file: string, still: boolean): void {
     clearTimeout(this.#later);
     this.#later = setTimeout(async () => {
+      // What does not parse is read when it does again.
+      if (this.#problems.has(file)) return;
       const own = this.elements.filter(element => element.file === file);
       const describe = (elements: readonly FoundElement[]) =>
         JSON.stringify(elements.map(element => describeElement(this.root, element)));
-      if (still && own.length > 0) {
+      // While another file has a problem, only reading all of them says whether it has gone.
+      if (still && own.length > 0 && !this.problem) {
         const path = join(this.root, file);
         const read = await readContracts(file, path, readFileSync(path, 'utf8')).catch(() => undefined);
         if (read && sameExports(own, read)) {

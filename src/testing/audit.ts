@@ -1,4 +1,5 @@
 /** An accessibility audit with axe-core, through open shadow roots. */
+import { type Axe, fixOf, without as leaveOut, pathOf } from './axe.ts';
 import { host } from './host.ts';
 import { unwatched } from './leftovers.ts';
 
@@ -18,45 +19,22 @@ export interface AuditOptions {
   readonly without?: readonly string[];
 }
 
-interface Axe {
-  run(
-    target: unknown,
-    options: object,
-  ): Promise<{
-    violations: {
-      id: string;
-      impact: string | null;
-      help: string;
-      nodes: { target: (string | string[])[]; html: string; failureSummary?: string }[];
-    }[];
-  }>;
-}
-
 /** What the audit finds in an element, or on the page. */
 export async function findings(
   target: Element | Document = document,
   { without = [] }: AuditOptions = {},
 ): Promise<AuditFinding[]> {
   const axe = (await unwatched(() => host().loadAxe())) as Axe;
-  const { violations } = await axe.run(target, {
-    resultTypes: ['violations'],
-    // What stands alone in a test has no page around it.
-    rules: Object.fromEntries(
-      ['region', 'page-has-heading-one', 'landmark-one-main', 'document-title', 'html-has-lang', ...without].map(
-        rule => [rule, { enabled: false }],
-      ),
-    ),
-  });
-  return violations.flatMap(({ id, impact, help, nodes }) =>
-    nodes.map(node => ({
-      rule: id,
-      impact: impact ?? 'minor',
-      element: node.target.flat().join(' >>> '),
+  // What stands alone in a test has no page around it.
+  const off = ['region', 'page-has-heading-one', 'landmark-one-main', 'document-title', 'html-has-lang'];
+  const { violations } = await axe.run(target, leaveOut([...off, ...without]));
+  return violations.flatMap(violation =>
+    violation.nodes.map(node => ({
+      rule: violation.id,
+      impact: violation.impact ?? 'minor',
+      element: pathOf(node),
       html: node.html.slice(0, 120),
-      fix: (node.failureSummary ?? help)
-        .replace(/^Fix (?:any|all) of the following:\s*/gm, '')
-        .replace(/\s+/g, ' ')
-        .trim(),
+      fix: fixOf(node, violation),
     })),
   );
 }

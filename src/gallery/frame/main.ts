@@ -2,6 +2,7 @@
 
 import { nodesOf, sheetOf } from '../../check/page/place.ts';
 import { loadOnDemand } from '../../element/on-demand.ts';
+import { type Axe, fixOf, pathOf, without } from '../../testing/axe.ts';
 import type {
   AuditResult,
   Changes,
@@ -209,41 +210,18 @@ function reload(): void {
   location.reload();
 }
 
-interface Axe {
-  run(
-    target: unknown,
-    options: object,
-  ): Promise<{
-    violations: {
-      id: string;
-      impact: string | null;
-      help: string;
-      nodes: { target: (string | string[])[]; failureSummary?: string }[];
-    }[];
-  }>;
-}
-
 async function audit(): Promise<void> {
   await import(/* @vite-ignore */ new URL('axe.js', base).href);
   const { axe } = globalThis as unknown as { axe: Axe };
   const off = ['region', 'page-has-heading-one', 'landmark-one-main', 'document-title', 'html-has-lang', 'bypass'];
-  const { violations } = await axe.run(box, {
-    resultTypes: ['violations'],
-    rules: Object.fromEntries(off.map(rule => [rule, { enabled: false }])),
-  });
-  const findings = violations.flatMap(({ id, impact, help, nodes }) =>
-    nodes.map(
-      ({ target, failureSummary }): AuditResult => ({
-        rule: id,
-        impact: impact ?? 'minor',
-        element: target
-          .flat()
-          .join(' >>> ')
-          .replace(/^#[\w-]+ > |^div > /, ''),
-        fix: (failureSummary ?? help)
-          .replace(/^Fix (?:any|all) of the following:\s*/gm, '')
-          .replace(/\s+/g, ' ')
-          .trim(),
+  const { violations } = await axe.run(box, without(off));
+  const findings = violations.flatMap(violation =>
+    violation.nodes.map(
+      (node): AuditResult => ({
+        rule: violation.id,
+        impact: violation.impact ?? 'minor',
+        element: pathOf(node).replace(/^#[\w-]+ > |^div > /, ''),
+        fix: fixOf(node, violation),
       }),
     ),
   );

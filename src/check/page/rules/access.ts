@@ -1,21 +1,9 @@
+import { type Axe, fixOf, pathOf, type Violation, without } from '../../../testing/axe.ts';
 import type { Failure } from '../model.ts';
 import { controlsIn } from '../provoke.ts';
 import { deepElements, type Stage } from '../stage.ts';
 import { clickable, frame, quiet } from '../watch.ts';
 import { failure, type Rule } from './rule.ts';
-
-interface Violation {
-  readonly id: string;
-  readonly help: string;
-  readonly nodes: readonly {
-    readonly target: readonly (string | readonly string[])[];
-    readonly failureSummary?: string;
-  }[];
-}
-
-interface Axe {
-  run(target: unknown, options: object): Promise<{ violations: readonly Violation[] }>;
-}
 
 /** Rules of the audit that say whether name and role come through; they are told as `name-role`. */
 const naming = new Set([
@@ -74,10 +62,7 @@ function lookAtAll(stage: Stage): Promise<Looked> {
     let [stuck, rtl, large]: (Failure | undefined)[] = [];
     for (const [at, specimen] of stage.task.specimens.entries()) {
       const { box, element, end } = await stage.play(specimen, 300 + at);
-      const found = await axe.run(box, {
-        resultTypes: ['violations'],
-        rules: Object.fromEntries(off.map(rule => [rule, { enabled: false }])),
-      });
+      const found = await axe.run(box, without(off));
       violations.push(...found.violations.map(violation => ({ ...violation, title: specimen.title })));
       stuck ??= unreachable(element, specimen.title);
       rtl ??= await newlyClipped(
@@ -108,15 +93,11 @@ function lookAtAll(stage: Stage): Promise<Looked> {
 function told(violation: (Violation & { title: string }) | undefined): Failure | undefined {
   if (!violation) return undefined;
   const [node] = violation.nodes;
-  const summary = (node?.failureSummary ?? violation.help)
-    .replace(/^Fix (?:any|all) of the following:\s*/gm, '')
-    .replace(/\s+/g, ' ')
-    .trim();
   return failure(
     `audited "${violation.title}"`,
     `no finding of ${violation.id}`,
-    `${node?.target.flat().join(' >>> ').slice(0, 120)}: ${violation.help}`,
-    summary,
+    `${node && pathOf(node).slice(0, 120)}: ${violation.help}`,
+    fixOf(node ?? {}, violation),
   );
 }
 

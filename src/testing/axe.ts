@@ -1,0 +1,40 @@
+/** How what axe-core finds is told. */
+
+interface NodeResult {
+  readonly target: readonly (string | readonly string[])[];
+  readonly html: string;
+  readonly failureSummary?: string;
+}
+
+export interface Violation {
+  readonly id: string;
+  readonly impact: string | null;
+  readonly help: string;
+  readonly nodes: readonly NodeResult[];
+}
+
+/** axe-core as a page has it once its script was loaded; what is asked of it. */
+export interface Axe {
+  run(target: Element | Document, options: object): Promise<{ readonly violations: readonly Violation[] }>;
+}
+
+/** Options that leave rules out, and look for nothing but violations. */
+export function without(rules: readonly string[]): object {
+  return { resultTypes: ['violations'], rules: Object.fromEntries(rules.map(rule => [rule, { enabled: false }])) };
+}
+
+/** Steps of selectors through shadow roots and frames, joined by ` >>> `. */
+export function pathOf({ target }: Pick<NodeResult, 'target'>): string {
+  return target.flat().join(' >>> ');
+}
+
+/** What to do, in a line. */
+export function fixOf(
+  { failureSummary }: Pick<NodeResult, 'failureSummary'>,
+  { help }: Pick<Violation, 'help'>,
+): string {
+  return (failureSummary ?? help)
+    .replace(/^Fix (?:any|all) of the following:\s*/gm, '')
+    .replace(/\s+/g, ' ')
+    .trim();
+}
