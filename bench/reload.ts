@@ -96,7 +96,6 @@ try {
       const start = Date.now();
       writeFileSync(path, edit(before, round));
       const told = await shown;
-      if (process.env['DETAIL']) console.log(told.map(t => t - start).join());
       times.push(told.map(time => time - start));
     }
     const first = times.map(([chosen]) => chosen!);

@@ -141,13 +141,26 @@ function write(folder: string, file: string, content: string | Uint8Array): void
   writeFileSync(path, content);
 }
 
-/** What was written last, by path. */
-const written = new Map<string, string | Uint8Array>();
+interface Written {
+  readonly content: string | Uint8Array;
+  readonly inode: number;
+  readonly time: number;
+}
+
+/** What was written last for a path. */
+const written = new Map<string, Written>();
+
+/** Whether the very file still stands there: not one of a build before a refused one, of another program, or changed since. */
+function stands(path: string, { inode, time }: Written): boolean {
+  const found = statSync(path, { throwIfNoEntry: false });
+  return found?.ino === inode && found.mtimeMs === time;
+}
 
 /** A file that this process wrote before, and that is the same, is not written again: it gets a second name. */
 function writeOrKeep(folder: string, target: string, file: string, content: string | Uint8Array): void {
   const old = join(target, file);
-  if (written.get(old) === content && existsSync(old)) {
+  const last = written.get(old);
+  if (last?.content === content && stands(old, last)) {
     try {
       linkSync(old, join(folder, file));
       return;
@@ -156,7 +169,8 @@ function writeOrKeep(folder: string, target: string, file: string, content: stri
     }
   }
   write(folder, file, content);
-  written.set(old, content);
+  const { ino, mtimeMs } = statSync(join(folder, file));
+  written.set(old, { content, inode: ino, time: mtimeMs });
 }
 
 const print = (value: unknown): string => `${JSON.stringify(value, null, 2)}\n`;

@@ -122,6 +122,22 @@ describe('eltrix build', () => {
     assert.match(eltrix(root, 'build', '--no-look').stdout, /^Bundled packages: mitt \(\d+ B\)\.$/m);
   });
 
+  it('writes what a refused build could not, when a later one can', async () => {
+    const other = card().replaceAll('hive-card', 'other-card').replaceAll('HiveCard', 'OtherCard');
+    const root = project({ 'src/a.ts': card(), 'src/b.ts': other });
+    const watcher = running(root, 'build', '--watch', '--no-look');
+    watchers.push(watcher);
+    await watcher.until(/Watching src\//);
+    await new Promise(resolve => setTimeout(resolve, 200));
+    writeFileSync(join(root, 'package.json'), configured({ budget: 100 }));
+    writeFileSync(join(root, 'src/a.ts'), card('markup`<em>${() => this.name}</em>`'));
+    await watcher.until(/over-budget/);
+    writeFileSync(join(root, 'package.json'), configured({}));
+    writeFileSync(join(root, 'src/b.ts'), `${other}\n`.replace('<p>', '<i>').replace('</p>', '</i>'));
+    await watcher.until(/2 elements, no imports/);
+    assert.match(readFileSync(join(root, 'dist/hive-card.js'), 'utf8'), /<em>/);
+  });
+
   it('builds again when a source changes, and goes on after a mistake', async () => {
     const other = card().replaceAll('hive-card', 'other-card').replaceAll('HiveCard', 'OtherCard');
     const root = project({ 'src/a.ts': card(), 'src/b.ts': other });
