@@ -57,50 +57,48 @@ export async function bundleElements(
     resolve: { conditions: ['production', 'browser', 'module'] },
   } satisfies InlineConfig;
   let refused: ToolError | undefined;
-  // A configuration is used again by later builds, so what plugins tell is told to the build that is on.
-  listener = {
+  const listener: Listener = {
     uncompiled: found => void uncompiled.push(found),
     refused: error => {
       refused = error;
     },
   };
-  const plugins = [
-    entryPlugin(entries, root),
-    refuseNode(root, error => listener.refused(error)),
-    eltrix({ onUncompiled: found => listener.uncompiled(found) }),
-  ];
   const names = [...entries.keys()].filter(name => name !== 'all');
-  const make = (key: string, configuration: InlineConfig) =>
-    output(key, configuration).catch((error: unknown) => {
+  const make = (key: string, build: NonNullable<InlineConfig['build']>) => {
+    const slot = slotOf(key, listener);
+    const plugins = [
+      entryPlugin(entries, root),
+      refuseNode(root, error => slot.listener.refused(error)),
+      eltrix({ onUncompiled: found => slot.listener.uncompiled(found) }),
+    ];
+    slot.builder ??= createBuilder({ ...common, plugins, build });
+    return output(slot.builder).catch((error: unknown) => {
       // The bundler wraps what a plugin throws.
       throw refused ?? error;
     });
+  };
   const key = JSON.stringify([root, options, [...entries]]);
   const modules = await make(key, {
-    ...common,
-    plugins,
-    build: {
-      write: false,
-      target: options.target,
-      minify: 'oxc',
-      modulePreload: false,
-      sourcemap: options.sourcemap,
-      rolldownOptions: {
-        input: Object.fromEntries(names.map(name => [name, entryPrefix + name])),
-        preserveEntrySignatures: 'exports-only',
-        output: {
-          format: 'esm',
-          entryFileNames: '[name].js',
-          chunkFileNames: 'shared-[hash].js',
-          assetFileNames: '[name]-[hash][extname]',
-          minifyInternalExports: true,
-          // Two files at most beside an element's own: what most of them need, and what some do.
-          codeSplitting: {
-            groups: [
-              { name: 'shared', minShareCount: Math.max(2, Math.ceil(elements.length * 0.6)), priority: 2 },
-              { name: 'shared', minShareCount: 2, priority: 1 },
-            ],
-          },
+    write: false,
+    target: options.target,
+    minify: 'oxc',
+    modulePreload: false,
+    sourcemap: options.sourcemap,
+    rolldownOptions: {
+      input: Object.fromEntries(names.map(name => [name, entryPrefix + name])),
+      preserveEntrySignatures: 'exports-only',
+      output: {
+        format: 'esm',
+        entryFileNames: '[name].js',
+        chunkFileNames: 'shared-[hash].js',
+        assetFileNames: '[name]-[hash][extname]',
+        minifyInternalExports: true,
+        // Two files at most beside an element's own: what most of them need, and what some do.
+        codeSplitting: {
+          groups: [
+            { name: 'shared', minShareCount: Math.max(2, Math.ceil(elements.length * 0.6)), priority: 2 },
+            { name: 'shared', minShareCount: 2, priority: 1 },
+          ],
         },
       },
     },
@@ -109,18 +107,14 @@ export async function bundleElements(
   if (options.classic) {
     uncompiled.length = 0;
     const classic = await make(`classic ${key}`, {
-      ...common,
-      plugins,
-      build: {
-        write: false,
-        target: options.target,
-        minify: 'oxc',
-        modulePreload: false,
-        sourcemap: false,
-        rolldownOptions: {
-          input: `${entryPrefix}all`,
-          output: { format: 'iife', name: 'eltrixElements', entryFileNames: 'classic.js', extend: true },
-        },
+      write: false,
+      target: options.target,
+      minify: 'oxc',
+      modulePreload: false,
+      sourcemap: false,
+      rolldownOptions: {
+        input: `${entryPrefix}all`,
+        output: { format: 'iife', name: 'eltrixElements', entryFileNames: 'classic.js', extend: true },
       },
     });
     files.push(...classic);
@@ -145,18 +139,30 @@ function allModule(elements: readonly ElementPlace[]): Bundled {
   };
 }
 
-let listener: { uncompiled(found: Uncompiled): void; refused(error: ToolError): void };
+interface Listener {
+  uncompiled(found: Uncompiled): void;
+  refused(error: ToolError): void;
+}
 
-/** Resolved configurations by what they were made for: a watched build uses them again. */
-const builders = new Map<string, Promise<ViteBuilder>>();
+/** A resolved configuration, which a watched build uses again: what its plugins tell is told to the build that is on. */
+interface Slot {
+  listener: Listener;
+  builder?: Promise<ViteBuilder>;
+}
 
-async function output(key: string, configuration: InlineConfig): Promise<Bundled[]> {
-  let builder = builders.get(key);
-  if (!builder) {
-    // Only what the last elements need is kept.
-    if (builders.size > 1) builders.clear();
-    builders.set(key, (builder = createBuilder(configuration)));
-  }
+/** By what they were made for. */
+const slots = new Map<string, Slot>();
+
+function slotOf(key: string, listener: Listener): Slot {
+  let slot = slots.get(key);
+  // Only what the last elements need is kept.
+  if (!slot && slots.size > 1) slots.clear();
+  if (slot) slot.listener = listener;
+  else slots.set(key, (slot = { listener }));
+  return slot;
+}
+
+async function output(builder: Promise<ViteBuilder>): Promise<Bundled[]> {
   const { environments, build } = await builder;
   const { output } = (await build(environments['client']!)) as unknown as {
     output: (
