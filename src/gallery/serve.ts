@@ -15,6 +15,7 @@ import { readSpecimens } from '../project/specimens.ts';
 import { excerptOf, ToolError } from '../project/tool-error.ts';
 import { collectData, collectElement } from './collect.ts';
 import type { ElementSize, FrameGiven, GalleryElement, ServerMessage, SourceProblem, StandbyGiven } from './model.ts';
+import { affected, definitionOf, moduleUrls } from './served-modules.ts';
 import { sizeOf } from './size.ts';
 
 export interface GalleryOptions {
@@ -318,22 +319,6 @@ function sameExports(
   return first.join() === second.join();
 }
 
-/** The elements whose frames run a file: what leads to it among what has been served. */
-function affected(vite: ViteDevServer, path: string): string[] {
-  const tags = new Set<string>();
-  const seen = new Set<EnvironmentModuleNode>();
-  const waiting = [...(vite.environments.client.moduleGraph.getModulesByFile(path) ?? [])];
-  for (let module = waiting.pop(); module; module = waiting.pop()) {
-    if (seen.has(module)) continue;
-    seen.add(module);
-    const address = addressOf(module.id ?? '');
-    const tag = address && /^(?:elements\/([^/]+)\.js|specimens\/([^/]+)\/)/.exec(address);
-    if (tag) tags.add(tag[1] ?? tag[2]!);
-    waiting.push(...module.importers);
-  }
-  return [...tags];
-}
-
 /** Files of the gallery's own page. */
 function pageFile(name: string): Buffer {
   return readFileSync(join(libraryFolder(), 'dist/gallery', name));
@@ -447,33 +432,6 @@ function framePage(vite: ViteDevServer, state: Project, query: URLSearchParams):
 
 const dataBlock = (id: string, value: unknown) =>
   `<script type="application/json" id="${id}">${JSON.stringify(value).replaceAll('<', '\\u003c')}</script>`;
-
-/** The modules that an element's definition is known to load, those that others import after those others. */
-function moduleUrls(vite: ViteDevServer, tag: string): string[] {
-  const { moduleGraph } = vite.environments.client;
-  const urls = new Set<string>();
-  const waiting = [...(moduleGraph.urlToModuleMap.get(prefix + elementAddress(tag))?.importedModules ?? [])];
-  for (let module = waiting.pop(); module; module = waiting.pop()) {
-    const url = freshUrl(module);
-    if (urls.has(url) || module.type !== 'js') continue;
-    urls.add(url);
-    waiting.push(...module.importedModules);
-  }
-  return [...urls];
-}
-
-/** As Vite has it where others import the module. */
-function freshUrl({ url, lastHMRTimestamp: time }: EnvironmentModuleNode): string {
-  return time > 0 ? `${url}${url.includes('?') ? '&' : '?'}t=${time}` : url;
-}
-
-/** The address of the module that has an element's class, once it has been served. */
-function definitionOf(vite: ViteDevServer, root: string, element: FoundElement | undefined): string | undefined {
-  if (!element) return undefined;
-  const entry = vite.environments.client.moduleGraph.urlToModuleMap.get(prefix + elementAddress(element.tag));
-  const found = [...(entry?.importedModules ?? [])].find(({ file }) => file === join(root, element.file));
-  return found && freshUrl(found);
-}
 
 /** Leads a place in a served module back to the author's own line. */
 function locate(vite: ViteDevServer, root: string, query: URLSearchParams): Omit<SourceProblem, 'message'> | null {
