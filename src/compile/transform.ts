@@ -5,8 +5,9 @@ import { analyse, MarkupError, type Namespace } from '../view/analyse.ts';
 import { binderCode, propertyCode, splitRecord } from './binder.ts';
 import { runtime, type StatedContract, statedContract, Unknowable } from './declaration.ts';
 import { isPlainType, type Known } from './infer.ts';
-import { type StaticHtml, staticHtml } from './markup-html.ts';
+import { type PlacedSite, type StaticHtml, staticHtml } from './markup-html.ts';
 import { minifyCss } from './stylesheet.ts';
+import { walkCode } from './walk.ts';
 
 /** Something that stays as it was written and works when it runs. */
 export interface Uncompiled {
@@ -345,22 +346,27 @@ class ModuleCompiler {
       const start = starts[site.hole] ?? 0;
       const record = records.get(site.hole);
       if (site.kind !== 'element' || !record)
-        return [`${at}, ${start}, ${binderCode({ at, site, tag }, expressions, known, this)}`];
-      return [...record].map(
-        ([key, field], i) => `${at}, ${start + i}, ${propertyCode(key, field['value'], known, this)}`,
-      );
+        return [`${start}, ${binderCode({ at, site, tag }, expressions, known, this)}`];
+      return [...record].map(([key, field], i) => `${start + i}, ${propertyCode(key, field['value'], known, this)}`);
     });
     const name = `${runtime}_${this.templates.length}`;
-    const marks = sites.flatMap(({ site }) => {
-      const count = site.kind === 'element' ? (records.get(site.hole)?.size ?? 1) : 1;
-      return Array.from({ length: count }, () => [site.hole, site.line] as const);
-    });
+    /** A record that was split has a binding for each of its fields. */
+    const perBinding = <T>(of: (site: PlacedSite) => T) =>
+      sites.flatMap(placed => {
+        const { kind, hole } = placed.site;
+        const count = kind === 'element' ? (records.get(hole)?.size ?? 1) : 1;
+        return Array.from({ length: count }, () => of(placed));
+      });
+    const marks = perBinding(({ site }) => [site.hole, site.line] as const);
     const places = this.options.places && JSON.stringify({ strings, marks });
     const args = [
       ...(namespace === 'html' ? [] : [JSON.stringify(namespace)]),
       JSON.stringify(html),
-      `[${path.join()}]`,
       `[${binders.join(', ')}]`,
+      walkCode(
+        path,
+        perBinding(({ at }) => at),
+      ),
       ...(imported || places ? [imported ? '1' : '0'] : []),
       ...(places ? [places] : []),
     ];

@@ -47,7 +47,7 @@ function inert(Class: ElementClass, implementation: object): () => void {
     const slots = new Set([...declarations(contract)].flatMap(declaration => Object.keys(declaration.slots ?? {})));
     const html =
       [...slots].map(name => `<slot name="${name.replaceAll('"', '&quot;')}"></slot>`).join('') || '<slot></slot>';
-    const inside = template(html, [], []);
+    const inside = template(html, [], () => []);
     put('view', { value: () => piece(inside, []), writable: true });
   }
   for (const [name, descriptor] of Object.entries(Object.getOwnPropertyDescriptors(implementation)))

@@ -1,6 +1,5 @@
 /** What a build leaves of markup: templates whose analysis is done, and pieces that name theirs. */
 import type { Namespace } from './analyse.ts';
-import { walk } from './build.ts';
 import { brand, type Markup } from './piece.ts';
 import type { Binder, Template } from './template.ts';
 import { parse, parseForeign } from './trusted.ts';
@@ -25,15 +24,15 @@ export function piece(template: () => Template, values: readonly unknown[]): Mar
  * A compiled template, parsed when it is first placed.
  *
  * @param html with an empty comment, `<!>`, where content goes.
- * @param path as in `Template`.
- * @param sites three for each: the step that leads to its node, the index of its first value, its binder.
+ * @param sites two for each: the index of its first value, its binder.
+ * @param walk as in `Template`.
  * @param imported whether a copy has to be imported, since custom elements are in it.
  * @param places in development: the strings, and for each site its hole among them and its line.
  */
 export function template(
   html: string,
-  path: readonly number[],
   sites: readonly (number | Binder)[],
+  walk: Template['walk'],
   imported?: 0 | 1,
   places?: { readonly strings: readonly string[]; readonly marks: readonly (readonly [hole: number, line: number])[] },
   read = parse,
@@ -45,20 +44,17 @@ export function template(
     const single = content.firstChild === content.lastChild && content.firstChild!.nodeType === 1;
     const original = single ? content.firstChild! : content;
     const root = imported ? original : document.adoptNode(original);
-    const steps = walk(root, path);
     const list: Template['sites'][number][] = [];
-    for (let i = 0; i < sites.length; i += 3) {
-      const [at, hole, bind] = sites.slice(i) as [number, number, Binder];
-      const node = steps[at] as ChildNode;
-      if (node.nodeType === 8) node.replaceWith('');
-      const site = { at, hole, bind };
+    walk(root).forEach((node, i) => {
+      if (node.nodeType === 8) (node as Comment).replaceWith('');
+      const site = { hole: sites[2 * i] as number, bind: sites[2 * i + 1] as Binder };
       if (__DEV__ && places) {
-        const [mark, line] = places.marks[i / 3]!;
+        const [mark, line] = places.marks[i]!;
         Object.assign(site, { place: { strings: places.strings, hole: mark, line } });
       }
       list.push(site);
-    }
-    return (made = { root, inDocument: !imported, path, sites: list });
+    });
+    return (made = { root, inDocument: !imported, walk, sites: list });
   };
 }
 
@@ -66,10 +62,10 @@ export function template(
 export function foreignTemplate(
   namespace: Namespace,
   html: string,
-  path: readonly number[],
   sites: readonly (number | Binder)[],
+  walk: Template['walk'],
   imported?: 0 | 1,
   places?: Parameters<typeof template>[4],
 ): () => Template {
-  return template(html, path, sites, imported, places, html => parseForeign(html, namespace));
+  return template(html, sites, walk, imported, places, html => parseForeign(html, namespace));
 }

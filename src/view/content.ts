@@ -2,7 +2,7 @@ import { unlink } from '../signals/graph.ts';
 import { Hole, type HolePlace, type Owner, whereIs } from './hole.ts';
 import { isMarkup } from './piece.ts';
 import { type Binder, keepHole } from './template.ts';
-import { makeView, View } from './view.ts';
+import { fill, View } from './view.ts';
 
 /** How what places itself is recognised (`each`), also one that another copy of this module made. */
 export const place: unique symbol = Symbol.for('eltrix.place.1') as never;
@@ -40,8 +40,8 @@ export class ContentHole extends Hole {
     else if (isMarkup(value)) {
       const { content } = this;
       if (content instanceof View && content.template === value.template()) return content.renew(value.values);
-      const view = makeView(value, this.home, true);
-      this.replace(view, view.node);
+      const view = new View(value.template());
+      this.replace(view, fill(view, value, this.home, true));
     } else if (place in value) {
       const present = this.content;
       const placed = (value as Placeable)[place](this.anchor, this.home, present, this.place);

@@ -1,10 +1,10 @@
 import { plain } from '../signals/deep.ts';
-import { changed, track, untracked } from '../signals/graph.ts';
+import { changed, type Home, type Link, type Source, track, untracked } from '../signals/graph.ts';
 import { report } from '../signals/queue.ts';
 import { type Placeable, type Placed, place } from './content.ts';
 import { type HolePlace, LocalSource, type Owner, placed, whereIs } from './hole.ts';
 import type { Markup } from './piece.ts';
-import { emptyView, makeView, type View } from './view.ts';
+import { fill, leaveEmpty, Standing } from './view.ts';
 
 /** Makes the markup of one row. `item()` and `index()` are tracked readings, so a row follows what it shows. */
 export type RowMarkup<T> = (item: () => T, index: () => number) => Markup;
@@ -49,23 +49,50 @@ class Each<T> implements Placeable {
   }
 }
 
-/** One row: what it shows, and where it stands. */
-class Row<T> {
-  view!: View;
+/** One row: the source of its item, and where it stands. There may be ten thousand: all in one object. */
+class Row<T> extends Standing implements Source {
+  readonly home: Home;
+  version = 0;
+  targets: Link | undefined = undefined;
+  run = 0;
+  readonly key: unknown;
+  item: T;
   position: LocalSource<number> | undefined = undefined;
   /** The index among the rows before this update; while reconciling only. */
   before = -1;
 
-  constructor(
-    readonly key: unknown,
-    readonly item: LocalSource<T>,
-  ) {}
+  /** Development: what messages call it. */
+  declare describe?: () => string;
+
+  constructor(home: Home, key: unknown, item: T) {
+    super();
+    this.home = home;
+    this.key = key;
+    this.item = item;
+  }
 
   set(item: T): void {
-    if (Object.is(this.item.value, item)) return;
-    this.item.value = item;
-    changed(this.item);
+    if (Object.is(this.item, item)) return;
+    this.item = item;
+    changed(this);
   }
+}
+
+if (__DEV__) {
+  Row.prototype.describe = () => 'the item of its row';
+}
+
+/** The first index from `from` up to `to` at which two lists differ. Apart from what it is for, it is soon compiled. */
+function firstOther(a: readonly unknown[], b: readonly unknown[], from: number, to: number): number {
+  while (from < to && a[from] === b[from]) from++;
+  return from;
+}
+
+/** How many items at the ends of two lists are the same, of so many. */
+function sameAtEnd(a: readonly unknown[], aEnd: number, b: readonly unknown[], bEnd: number, most: number): number {
+  let count = 0;
+  while (count < most && a[aEnd - 1 - count] === b[bEnd - 1 - count]) count++;
+  return count;
 }
 
 /** Whether a row belongs to the item at an index: the same item, or one of the same key, which it then takes. */
@@ -116,30 +143,27 @@ class Rows<T> implements Placed {
     let end = count;
     let oldEnd = before.length;
     for (;;) {
-      while (
-        start < end &&
-        start < oldEnd &&
-        (present[start] === items[start] || stays(before[start]!, items, keyOf, start))
-      )
-        start++;
-      while (
-        end > start &&
-        oldEnd > start &&
-        ((pure && present[oldEnd - 1] === items[end - 1]) || stays(before[oldEnd - 1]!, items, keyOf, end - 1))
-      ) {
-        end--;
-        oldEnd--;
+      for (; ; start++) {
+        const most = Math.min(end, oldEnd);
+        start = firstOther(present, items, start, most);
+        if (start === most || !stays(before[start]!, items, keyOf, start)) break;
+      }
+      for (; ; end--, oldEnd--) {
+        const same = pure ? sameAtEnd(present, oldEnd, items, end, Math.min(end, oldEnd) - start) : 0;
+        end -= same;
+        oldEnd -= same;
+        if (end === start || oldEnd === start || !stays(before[oldEnd - 1]!, items, keyOf, end - 1)) break;
       }
       if (end !== oldEnd || end - start < 2) break;
       const [first, last] = [before[start]!, before[end - 1]!];
       if (!Object.is(last.key, keyOf(items[start]!, start)) || !stays(first, items, keyOf, end - 1)) break;
-      const after = last.view.last.nextSibling!;
-      moveBefore(last.view, first.view.first);
-      moveBefore(first.view, after);
+      const after = last.last.nextSibling!;
+      moveBefore(last, first.first);
+      moveBefore(first, after);
       before[start] = last;
       before[end - 1] = first;
-      present[start] = last.item.value;
-      present[end - 1] = first.item.value;
+      present[start] = last.item;
+      present[end - 1] = first.item;
     }
     const middle = this.#middle(before, items, keyOf, start, end, oldEnd);
     if (middle.length === oldEnd - start) {
@@ -159,9 +183,9 @@ class Rows<T> implements Placed {
     oldTo: number,
   ): Row<T>[] {
     const rows = new Array<Row<T>>(to - from);
-    const next = oldTo < before.length ? before[oldTo]!.view.first : this.anchor;
+    const next = oldTo < before.length ? before[oldTo]!.first : this.anchor;
     if (from === oldTo) return from < to ? this.#make(items, keyOf, from, to, next) : rows;
-    if (from === to) for (let i = from; i < oldTo; i++) before[i]!.view.remove();
+    if (from === to) for (let i = from; i < oldTo; i++) before[i]!.remove();
     else this.#reconcile(before, rows, items, keyOf, { from, to, oldTo, next });
     return rows;
   }
@@ -209,7 +233,7 @@ class Rows<T> implements Placed {
       this.#empty(before);
     } else {
       for (const left of known.values()) {
-        for (const row of Array.isArray(left) ? left : [left]) row.view.remove();
+        for (const row of Array.isArray(left) ? left : [left]) row.remove();
       }
     }
     // From the end on, so that what a row goes in front of stands already.
@@ -223,12 +247,12 @@ class Rows<T> implements Placed {
         const made = this.#make(items, keyOf, first + from, i + from + 1, next);
         for (let k = 0; k < made.length; k++) rows[first + k] = made[k]!;
         i = first;
-      } else if (stays !== undefined && !stays.has(i)) moveBefore(row.view, next);
-      next = rows[i]!.view.first;
+      } else if (stays !== undefined && !stays.has(i)) moveBefore(row, next);
+      next = rows[i]!.first;
     }
   }
 
-  /** Makes rows and puts them in together. */
+  /** Makes rows and puts them in, one after the other: that is faster than collecting them in a fragment. */
   #make(
     items: readonly T[],
     keyOf: (item: T, index: number) => unknown,
@@ -239,39 +263,34 @@ class Rows<T> implements Placed {
     const { owner } = this;
     const rows: Row<T>[] = [];
     const parent = next.parentNode!;
-    const fragment = to - from > 1 ? owner.document.createDocumentFragment() : undefined;
     for (let i = from; i < to; i++) {
-      const source = new LocalSource(owner, items[i]!);
-      const row = new Row(keyOf(items[i]!, i), source);
-      const item = () => {
-        track(source);
-        return source.value;
-      };
-      const view = this.#row(row, item, i);
-      row.view = view;
+      const row = new Row(owner, keyOf(items[i]!, i), items[i]!);
+      const node = this.#fill(row, i);
       rows.push(row);
-      if (fragment === undefined) parent.insertBefore(view.node, next);
-      else fragment.appendChild(view.node);
+      parent.insertBefore(node, next);
     }
-    if (fragment !== undefined) parent.insertBefore(fragment, next);
     return rows;
   }
 
-  /** The view of a row; one whose markup cannot be made is told of, and stands empty. */
-  #row(row: Row<T>, item: () => T, index: number): View {
+  /** Makes the nodes of a row; one whose markup cannot be made is told of, and stands empty. */
+  #fill(row: Row<T>, index: number): Node {
     const { owner, make } = this;
+    const item = () => {
+      track(row);
+      return row.item;
+    };
     try {
-      if (make.length < 2) return makeView((make as (item: () => T) => Markup)(item), owner, false);
+      if (make.length < 2) return fill(row, (make as (item: () => T) => Markup)(item), owner, false);
       const position = new LocalSource(owner, index);
       row.position = position;
       const at = () => {
         track(position);
         return position.value;
       };
-      return makeView(make(item, at), owner, false);
+      return fill(row, make(item, at), owner, false);
     } catch (error) {
       report(__DEV__ ? placed(error, owner, this.where) : error);
-      return emptyView(owner);
+      return leaveEmpty(row, owner);
     }
   }
 
@@ -284,8 +303,8 @@ class Rows<T> implements Placed {
   /** Takes all rows out. */
   #empty(rows: readonly Row<T>[]): void {
     const { anchor } = this;
-    const first = rows[0]!.view.first;
-    for (const row of rows) row.view.dispose();
+    const first = rows[0]!.first;
+    for (const row of rows) row.dispose();
     // Alone in their parent, they go in one step.
     if (first.previousSibling === null && anchor.nextSibling === null)
       (anchor.parentNode as ParentNode & Node).replaceChildren(anchor);
@@ -298,7 +317,7 @@ class Rows<T> implements Placed {
   }
 
   dispose(): void {
-    for (const row of this.rows) row.view.dispose();
+    for (const row of this.rows) row.dispose();
   }
 
   remove(): void {
@@ -326,7 +345,7 @@ interface Movable {
 }
 
 /** Moves the nodes of a view, keeping focus, scroll and frames where the engine can (DOM §4.2.6, moveBefore). */
-function moveBefore(view: View, next: Node): void {
+function moveBefore(view: Standing, next: Node): void {
   const parent = next.parentNode! as ParentNode & Node & Movable;
   let node: ChildNode | null = view.first;
   while (node !== null) {

@@ -54,15 +54,18 @@ function prepare(analysis: Analysis, strings: readonly string[]): Template {
   const { path, order } = pathTo(root, marked);
   // What chooses among options comes after them.
   const last = (site: Site) => Number(marked[site.node]!.nodeName === 'SELECT');
-  const sites = analysis.sites
-    .toSorted((a, b) => last(a) - last(b))
-    .map(site => ({
-      at: order.get(marked[site.node]!)!,
-      hole: site.hole,
-      bind: binderOf(site, marked[site.node]!),
-      ...(__DEV__ ? { place: { strings, hole: site.hole, line: site.line } } : {}),
-    }));
-  return { root, inDocument: !custom, path, sites };
+  const sorted = analysis.sites.toSorted((a, b) => last(a) - last(b));
+  const steps = sorted.map(site => order.get(marked[site.node]!)!);
+  const sites = sorted.map(site => ({
+    hole: site.hole,
+    bind: binderOf(site, marked[site.node]!),
+    ...(__DEV__ ? { place: { strings, hole: site.hole, line: site.line } } : {}),
+  }));
+  const walk = (root: Node) => {
+    const nodes = follow(root, path);
+    return steps.map(step => nodes[step]!);
+  };
+  return { root, inDocument: !custom, walk, sites };
 }
 
 /** The marked nodes by number. Marks are taken away; where content goes an empty text node stands instead. */
@@ -119,6 +122,21 @@ function pathTo(root: Node, marked: readonly Node[]): { path: number[]; order: M
   };
   visit(root);
   return { path, order };
+}
+
+/** The nodes that a path leads to, from a copy of its root. */
+function follow(root: Node, path: readonly number[]): Node[] {
+  const steps = new Array<Node>(path.length / 3 + 1);
+  steps[0] = root;
+  for (let i = 0, step = 1; i < path.length; step++) {
+    let at = steps[path[i++]!]!;
+    const down = path[i++];
+    if (down === 1) at = at.firstChild!;
+    else if (down === 2) at = (at as HTMLTemplateElement).content.firstChild!;
+    for (let k = path[i++]!; k > 0; k--) at = at.nextSibling!;
+    steps[step] = at;
+  }
+  return steps;
 }
 
 function parentOf(node: Node): Node | null {

@@ -22,8 +22,6 @@ export interface Kept {
 }
 
 export interface TemplateSite {
-  /** The step of the path that leads to its node. */
-  readonly at: number;
   /** The index of its first value. */
   readonly hole: number;
   readonly bind: Binder;
@@ -37,8 +35,8 @@ export interface Template {
   readonly root: Node;
   /** Whether `root` belongs to the page's document, so that a plain copy will do there. */
   readonly inDocument: boolean;
-  /** Triples (from step, down, siblings); step 0 is the root. */
-  readonly path: readonly number[];
+  /** The nodes of a copy that have bindings, one for each site. */
+  readonly walk: (root: Node) => readonly Node[];
   readonly sites: readonly TemplateSite[];
 }
 

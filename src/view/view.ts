@@ -3,22 +3,12 @@ import type { Owner } from './hole.ts';
 import type { Markup } from './piece.ts';
 import type { Kept, Template } from './template.ts';
 
-/** A placed piece of markup. Its nodes stand from `first` to `last`, whatever comes between. */
-export class View {
-  constructor(
-    readonly template: Template,
-    readonly first: ChildNode,
-    readonly last: ChildNode,
-    /** Where the view can be renewed, one for each site. */
-    readonly kept: readonly (Kept | undefined)[],
-    /** What to insert: the only node, or a fragment. */
-    readonly node: Node,
-  ) {}
-
-  /** Takes the values of another piece of the same template. */
-  renew(values: readonly unknown[]): void {
-    for (let i = 0; i < this.kept.length; i++) this.kept[i]?.renew?.(values, this.template.sites[i]!.hole);
-  }
+/** Connected nodes. They stand from `first` to `last`, whatever comes between. */
+export abstract class Standing {
+  declare first: ChildNode;
+  declare last: ChildNode;
+  /** What has to be ended with them, and what can be renewed. */
+  declare kept: readonly (Kept | undefined)[];
 
   /** Ends the bindings; the nodes stay where they are. */
   dispose(): void {
@@ -33,6 +23,18 @@ export class View {
   }
 }
 
+/** A placed piece of markup that another piece of the same template may come to renew. */
+export class View extends Standing {
+  constructor(readonly template: Template) {
+    super();
+  }
+
+  /** Takes the values of another piece of the same template. */
+  renew(values: readonly unknown[]): void {
+    for (let i = 0; i < this.kept.length; i++) this.kept[i]?.renew?.(values, this.template.sites[i]!.hole);
+  }
+}
+
 /** Takes siblings out of their parent, both ends included. */
 export function removeNodes(first: ChildNode, last: ChildNode): void {
   let node: ChildNode | null = first;
@@ -43,23 +45,28 @@ export function removeNodes(first: ChildNode, last: ChildNode): void {
   }
 }
 
-const none: readonly never[] = [];
-
-/** Makes the nodes of a piece of markup and connects them. Call it where nothing is tracked. */
-export function makeView(piece: Markup, owner: Owner, renewable: boolean): View {
-  const kept: (Kept | undefined)[] = [];
+/**
+ * Makes the nodes of a piece of markup, connects them and notes them. Call it where nothing is tracked.
+ *
+ * @returns what to insert: the only node, or a fragment.
+ */
+export function fill(standing: Standing, piece: Markup, owner: Owner, renewable: boolean): Node {
+  const { sites } = piece.template();
+  const kept = sites.length > 0 ? new Array<Kept | undefined>(sites.length) : none;
   const node = build(piece, owner, renewable, kept);
   const single = node.nodeType === 1;
-  const first = (single ? node : node.firstChild) as ChildNode;
-  const last = (single ? node : node.lastChild) as ChildNode;
-  // A list that has grown has room to spare; there may be ten thousand of these.
-  return new View(piece.template(), first, last, kept.length > 0 ? kept.slice() : none, node);
+  standing.first = (single ? node : node.firstChild) as ChildNode;
+  standing.last = (single ? node : node.lastChild) as ChildNode;
+  standing.kept = kept;
+  return node;
 }
 
-const emptiness: Template = { root: null as never, inDocument: true, path: none, sites: none };
+const none: never[] = [];
 
-/** Stands where markup could not be made: an empty text. */
-export function emptyView({ document }: Owner): View {
+/** Where markup could not be made stands an empty text. */
+export function leaveEmpty(standing: Standing, { document }: Owner): Node {
   const text = document.createTextNode('');
-  return new View(emptiness, text, text, none, text);
+  standing.first = standing.last = text;
+  standing.kept = none;
+  return text;
 }

@@ -1,0 +1,16 @@
+/** The code that goes through a copy of a template to the nodes that have bindings. */
+
+/**
+ * @param path triples (from step, down, siblings); step 0 is the root.
+ * @param wanted the steps whose nodes are returned, in this order.
+ */
+export function walkCode(path: readonly number[], wanted: readonly number[]): string {
+  const steps: string[] = [];
+  for (let i = 0; i < path.length; i += 3) {
+    const [from, down, siblings] = path.slice(i, i + 3) as [number, number, number];
+    const below = ['', '.firstChild', '.content.firstChild'][down]!;
+    steps.push(`n${steps.length + 1} = n${from}${below}${'.nextSibling'.repeat(siblings)}`);
+  }
+  const nodes = `[${wanted.map(step => `n${step}`).join(', ')}]`;
+  return steps.length > 0 ? `n0 => { const ${steps.join(', ')}; return ${nodes}; }` : `n0 => ${nodes}`;
+}
