@@ -31,10 +31,14 @@ let runWhatIsPrompt: (() => void) | undefined;
 /** Queues a reaction for the microtask after this task. */
 export function enqueue(reaction: Reaction): void {
   waiting.push(reaction);
-  if (!scheduled && !flushing) {
-    scheduled = true;
-    queueMicrotask(flush);
-  }
+  if (depth === 0) schedule();
+}
+
+/** Sees to it that what waits runs. While changes are held together there is time: a batch runs it itself. */
+function schedule(): void {
+  if (scheduled || flushing || waiting.length === 0) return;
+  scheduled = true;
+  queueMicrotask(flush);
 }
 
 /** Queues a reaction for the end of the change that is being made, or of the batch around it. */
@@ -45,7 +49,9 @@ export function enqueuePrompt(reaction: Reaction): void {
 
 /** Called at the end of every change. */
 export function afterChange(): void {
-  if (depth === 0) runWhatIsPrompt?.();
+  if (depth > 0 || runWhatIsPrompt === undefined) return;
+  runWhatIsPrompt();
+  schedule();
 }
 
 function runPrompt(): void {
@@ -136,20 +142,21 @@ export function report(error: unknown): void {
  * @returns what the function returns; what it throws comes out, after the changes made until then were shown.
  */
 export function batch<T>(fn: () => T): T {
-  try {
-    return together(fn);
-  } finally {
-    if (depth === 0) flush();
-  }
+  return hold(fn, flush);
 }
 
 /** Makes many changes one: what must not lag behind is brought up to date once, the rest in its microtask. */
 export function together<T>(fn: () => T): T {
+  return hold(fn, schedule);
+}
+
+function hold<T>(fn: () => T, end: () => void): T {
   depth++;
   try {
     return fn();
   } finally {
-    if (--depth === 0) runWhatIsPrompt?.();
+    if (depth === 1) runWhatIsPrompt?.();
+    if (--depth === 0) end();
   }
 }
 
