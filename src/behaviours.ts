@@ -2,13 +2,16 @@
 export { clock } from './behaviours/clock.ts';
 export { media } from './behaviours/media.ts';
 export {
+  type Again,
   type Reader,
   type RequestOptions,
   type RequestSignal,
   type RequestState,
   request,
-  StatusError,
+  type Send,
 } from './behaviours/request.ts';
+export { type RetryOptions, retry } from './behaviours/retry.ts';
+export { shared, within } from './behaviours/send.ts';
 export { type Size, type SizeOptions, watchSize } from './behaviours/size.ts';
 export { lines, type ServerEvent, serverEvents } from './behaviours/streams.ts';
 export { watchTimings } from './behaviours/timings.ts';

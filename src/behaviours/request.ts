@@ -5,6 +5,7 @@ import { Outside } from '../signals/outside.ts';
 export interface RequestState<T> {
   /** The last good value; undefined before there was one. */
   readonly value: T | undefined;
+  /** Whether an answer is awaited; also while a request that failed waits to be tried again. */
   readonly isPending: boolean;
   /** Why the last try failed, until one succeeds. */
   readonly error: Error | undefined;
@@ -15,17 +16,19 @@ export interface RequestState<T> {
 /** Reads an answer. What it tells meanwhile is shown before it is complete. */
 export type Reader<T> = (answer: Response, tell: (value: T) => void) => Promise<T>;
 
+/** What sends a request, as `fetch` does. */
+export type Send = (url: string | URL, init: RequestInit & { readonly signal: AbortSignal }) => Promise<Response>;
+
+/** In how many milliseconds to ask again after so many tries that failed and, if this one has, its error; undefined: not at all. */
+export type Again = (error: Error | undefined, tries: number) => number | undefined;
+
 export interface RequestOptions<T> extends Omit<RequestInit, 'signal'> {
   /** How the answer is read: `json` unless given; `lines` and `serverEvents` of this entry give a growing list. */
   readonly as?: 'json' | 'text' | Reader<T>;
-  /** How often a failed request is tried again, each time after twice the pause; 0 unless given. */
-  readonly retries?: number;
-  /** The first pause, in milliseconds; 500 unless given. */
-  readonly pause?: number;
-  /** Asks again so many milliseconds after an answer. */
-  readonly every?: number;
-  /** Gives up a request after so many milliseconds. */
-  readonly timeout?: number;
+  /** What sends it: `fetch` unless given; `shared` and `within` of this entry, or your own. */
+  readonly send?: Send;
+  /** Whether and when to ask again: `retry` of this entry, or your own, as `() => 60_000`. */
+  readonly again?: Again;
 }
 
 /** A request whose state can be read and tracked. */
@@ -33,30 +36,6 @@ export interface RequestSignal<T> extends Readable<RequestState<T>>, RequestStat
   /** Asks again now. */
   again(): void;
 }
-
-/** An answer that says no. */
-export class StatusError extends Error {
-  override readonly name = 'StatusError';
-
-  constructor(
-    readonly status: number,
-    readonly url: string,
-  ) {
-    super(`${url} answered with status ${status}.`);
-  }
-}
-
-/** What an answer, or the lack of one, changes. */
-type Outcome = Partial<RequestState<never>> & Pick<RequestState<never>, 'status'>;
-
-/** A request on its way, for all who ask the same. */
-interface Flight {
-  readonly control: AbortController;
-  readonly outcome: Promise<Outcome>;
-  askers: number;
-}
-
-const flights = new Map<unknown, Flight>();
 
 class Asking<T> extends Outside<RequestState<T>> implements RequestSignal<T> {
   again = (): void => {};
@@ -76,92 +55,66 @@ class Asking<T> extends Outside<RequestState<T>> implements RequestSignal<T> {
   get status(): number {
     return this.get().status;
   }
-
-  say(part: Partial<RequestState<T>>): void {
-    this.set({ ...this.current, ...part });
-  }
 }
 
 /**
  * Asks for something while a view shows it. The address is a function of signals and properties: when it changes, what is
  * on its way is aborted and the new one asked for; null asks for nothing. The last good value stays until there is a
- * better one. Equal requests of several elements, without a body, are sent once.
+ * better one.
  *
- * @example weather = request<Weather>(() => this.place && `/weather/${this.place}`, { retries: 3, every: 60_000 });
+ * @example weather = request<Weather>(() => this.place && `/weather/${this.place}`, { send: shared, again: retry(3) });
  */
 export function request<T>(
   address: () => string | URL | null | undefined,
-  { as = 'json', retries = 0, pause = 500, every, timeout, ...init }: RequestOptions<T> = {},
+  { as = 'json', send = fetch, again, ...init }: RequestOptions<T> = {},
 ): RequestSignal<T> {
-  /** Gives up what is on its way. */
-  let leave: (() => void) | undefined;
+  let control = new AbortController();
   let timer: ReturnType<typeof setTimeout> | undefined;
   const asking = new Asking<T>({ value: undefined, isPending: false, error: undefined, status: 0 }, () => {
-    let isOver = false;
-    let stop = () => {};
-    // Its first reader is being evaluated, and may be a computed, which sets nothing.
+    /** Stops; null once nobody reads it any more. */
+    let stop: (() => void) | null | undefined;
+    // Its first reader is being evaluated, and what it goes by may be set in the same task.
     queueMicrotask(() => {
-      if (!isOver)
+      if (stop === undefined)
         stop = effect(() => {
           const url = address();
-          asking.again = () => go(url, 0);
-          go(url, 0);
+          asking.again = () => void go(url);
+          go(url);
         });
     });
     return () => {
-      isOver = true;
-      stop();
-      go(null, 0);
+      stop?.();
+      stop = null;
+      go(null);
     };
   });
 
-  const go = (url: string | URL | null | undefined, tries: number): void => {
+  const go = async (url: string | URL | null | undefined, tries = 0): Promise<void> => {
     clearTimeout(timer);
-    leave?.();
-    if (!url !== !asking.current.isPending) asking.say({ isPending: !!url });
+    control.abort();
+    const own = (control = new AbortController());
+    const { signal } = own;
+    // What comes too late, or was given up, is nobody's.
+    const say = (part: Partial<RequestState<T>>) => signal.aborted || asking.set({ ...asking.current, ...part });
+    const tell = (value: T) => say({ value, error: undefined });
+    if (!url === asking.current.isPending) say({ isPending: !!url });
     if (!url) return;
-    const key = typeof as === 'string' && !init.body ? JSON.stringify([url, as, init]) : {};
-    let flight = flights.get(key);
-    if (!flight) {
-      const control = new AbortController();
-      flight = { control, outcome: fly(String(url), control), askers: 0 };
-      flights.set(key, flight);
-    }
-    const { control, outcome } = flight;
-    flight.askers++;
-    const own = (leave = () => {
-      leave = undefined;
-      if (--flight.askers) return;
-      flights.delete(key);
-      control.abort();
-    });
-    outcome.then(part => {
-      // An answer that comes too late, or was given up, is nobody's.
-      if (leave !== own) return;
-      own();
-      const isPending = !!part.error && tries < retries;
-      asking.say({ ...part, isPending });
-      const wait = isPending ? pause * 2 ** tries : every;
-      if (wait !== undefined) timer = setTimeout(go, wait, url, isPending ? tries + 1 : 0);
-    });
-  };
-
-  const fly = async (url: string, control: AbortController): Promise<Outcome> => {
-    let status = 0;
-    const late =
-      timeout && setTimeout(() => control.abort(new Error(`${url} gave no answer in ${timeout} ms.`)), timeout);
+    let failure: Error | undefined;
     try {
-      const answer = await fetch(url, { ...init, signal: control.signal });
-      status = answer.status;
-      if (!answer.ok) throw new StatusError(status, url);
-      const tell = (value: T) => asking.say({ value, error: undefined });
-      const value = await (typeof as === 'string' ? answer[as]() : as(answer, tell));
-      return { value: value as never, status, error: undefined };
+      const answer = await send(url, { ...init, signal });
+      say({ status: answer.status });
+      if (!answer.ok) throw new Error(`${url} answered with status ${answer.status}.`);
+      tell(await (typeof as === 'string' ? answer[as]() : as(answer, tell)));
     } catch (error) {
-      return { error: error as Error, status };
-    } finally {
-      clearTimeout(late);
+      say({ error: (failure = error as Error) });
     }
+    if (signal.aborted) return;
+    const wait = again?.(failure, tries);
+    const isToCome = wait !== undefined;
+    say({ isPending: !!failure && isToCome });
+    // Whoever sent it need not care for it any more.
+    own.abort();
+    if (isToCome) timer = setTimeout(go, wait, url, failure && tries + 1);
   };
   return asking;
 }

@@ -7,13 +7,12 @@ interface Observer {
 export type Watch<E> = (target: Element, tell: (entry: E) => void, options?: object) => () => void;
 
 /**
- * One observer for all elements that are watched alike, each by as many as want to.
+ * One observer for all elements that are watched alike, each by as many as want to. It stays when nothing is watched any
+ * more: idle it costs nothing.
  * @param make makes the observer, which tells the given function.
- * @param empty is called when nothing is watched any more.
  */
 export function shareObserver<E extends { readonly target: Element }>(
   make: (tell: (entries: readonly E[]) => void) => Observer,
-  empty?: () => void,
 ): Watch<E> {
   const watchers = new Map<Element, Set<(entry: E) => void>>();
   const observer = make(entries => {
@@ -31,7 +30,6 @@ export function shareObserver<E extends { readonly target: Element }>(
       if (own.size > 0) return;
       watchers.delete(target);
       observer.unobserve(target);
-      if (watchers.size === 0) empty?.();
     };
   };
 }

@@ -35,8 +35,12 @@ function observe(
     watches.set(
       options,
       (watch = shareObserver(
-        tell => new IntersectionObserver(tell, { root: root ?? null, rootMargin: margin, threshold: [...thresholds] }),
-        () => watches.delete(options),
+        tell =>
+          new IntersectionObserver(tell, {
+            root: root as Element,
+            rootMargin: margin,
+            threshold: thresholds as number[],
+          }),
       )),
     );
   return watch(target, ({ isIntersecting, intersectionRatio }) =>
@@ -61,23 +65,26 @@ export function watchVisibilityOf(
   options: VisibilityOptions = {},
 ): Readable<ReadonlyMap<Element, Visibility>> {
   return outside<ReadonlyMap<Element, Visibility>>(new Map(), set => {
-    const roots = [host, host.shadowRoot].filter(root => root !== null);
+    const roots = host.shadowRoot ? [host, host.shadowRoot] : [host];
     const stops = new Map<Element, () => void>();
     const seen = new Map<Element, Visibility>();
+    const tell = () => set(new Map(seen));
     const look = () => {
-      const come = new Set(roots.flatMap(root => [...root.querySelectorAll(selector)]));
-      for (const [element, stop] of stops)
-        if (!come.delete(element)) {
+      const found = new Set(roots.flatMap(root => [...root.querySelectorAll(selector)]));
+      for (const [element, stop] of stops) if (!found.has(element)) stop();
+      for (const element of found) {
+        if (stops.has(element)) continue;
+        const stop = observe(element, options, visibility => {
+          seen.set(element, visibility);
+          tell();
+        });
+        stops.set(element, () => {
           stop();
           stops.delete(element);
           seen.delete(element);
-          set(new Map(seen));
-        }
-      for (const element of come)
-        stops.set(
-          element,
-          observe(element, options, visibility => set(new Map(seen.set(element, visibility)))),
-        );
+          tell();
+        });
+      }
     };
     const observer = new MutationObserver(look);
     for (const root of roots) observer.observe(root, { childList: true, subtree: true, attributes: true });

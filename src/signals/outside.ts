@@ -1,46 +1,37 @@
 /** A value from outside the graph, which is only followed while something shows it. */
 import type { Readable } from './computed.ts';
-import { changed, type Home, type Link, type Source, track, untracked } from './graph.ts';
+import { changed, untracked } from './graph.ts';
 import { afterChange } from './queue.ts';
+import { Cell } from './signal.ts';
 
 /** Begins to follow, and returns a function that stops. What is set before it returns is there for the first reader. */
 type Follow<T> = (set: (value: T) => void) => () => void;
 
-export class Outside<T> implements Readable<T>, Source {
-  home: Home | undefined = undefined;
-  version = 0;
-  targets: Link | undefined = undefined;
-  run = 0;
+export class Outside<T> extends Cell<T> {
   #stop: (() => void) | undefined;
-  #starting = false;
+  #isStarting = false;
 
   constructor(
-    public current: T,
+    current: T,
     readonly follow: Follow<T>,
-  ) {}
-
-  get(): T {
-    track(this);
-    return this.current;
+  ) {
+    super(current);
   }
 
-  peek(): T {
-    return this.current;
-  }
-
-  set(value: T): void {
+  /** Unlike a signal's it may be called while a computed is evaluated: that may be what began to follow, or stopped. */
+  override set(value: T): void {
     if (Object.is(value, this.current)) return;
     this.current = value;
-    if (this.#starting) return;
+    if (this.#isStarting) return;
     changed(this);
     afterChange();
   }
 
   watched(): void {
-    this.#starting = true;
+    this.#isStarting = true;
     // What it reads and makes is its own affair, not that of its first reader.
     this.#stop = untracked(() => this.follow(value => this.set(value)));
-    this.#starting = false;
+    this.#isStarting = false;
   }
 
   unwatched(): void {

@@ -8,37 +8,38 @@ export interface Signal<T> extends Readable<T> {
   set(value: T): void;
 }
 
-class Cell<T> implements Signal<T>, Source {
+/** What holds a value and tells who read it. */
+export class Cell<T> implements Signal<T>, Source {
   /** Development: what messages call it. */
   declare describe?: () => string;
   home: Home | undefined = undefined;
   version = 0;
   targets: Link | undefined = undefined;
   run = 0;
-  value: T;
+  current: T;
   readonly equals: ((before: T, after: T) => boolean) | undefined;
   readonly name: string | undefined;
 
   constructor(value: T, options?: SignalOptions<T>) {
-    this.value = value;
+    this.current = value;
     this.equals = options?.equals;
     this.name = options?.name;
   }
 
   get(): T {
     track(this);
-    return this.value;
+    return this.current;
   }
 
   peek(): T {
-    return this.value;
+    return this.current;
   }
 
   set(value: T): void {
     refuseInComputed();
     const { equals } = this;
-    if (equals === undefined ? Object.is(this.value, value) : untracked(() => equals(this.value, value))) return;
-    this.value = value;
+    if (equals === undefined ? Object.is(this.current, value) : untracked(() => equals(this.current, value))) return;
+    this.current = value;
     changed(this);
     afterChange();
   }

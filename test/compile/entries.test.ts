@@ -3,11 +3,9 @@ import assert from 'node:assert/strict';
 import { it } from 'node:test';
 import { entrySizes } from '../../bench/entry-sizes.ts';
 
-/** Bytes of brotli beside the core; docs/performance.md says which were aimed lower. */
+/** Bytes of brotli beside the core. */
 const most: Readonly<Record<string, number>> = {
-  'eltrix/behaviours watchVisibilityOf': 490,
-  'eltrix/behaviours request': 710,
-  'eltrix/store store': 420,
+  'eltrix/store store': 380,
   'eltrix/store autosave': 1400,
   'eltrix/context ask': 330,
   'eltrix/context offer': 310,

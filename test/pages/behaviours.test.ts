@@ -8,13 +8,15 @@ import {
   media,
   type RequestState,
   request,
-  StatusError,
+  retry,
   serverEvents,
+  shared,
   watchSize,
   watchTimings,
   watchTree,
   watchVisibility,
   watchVisibilityOf,
+  within,
 } from 'eltrix/behaviours';
 import { environment, leaves, stage, user } from 'eltrix/testing';
 
@@ -195,7 +197,10 @@ function byHand(): Call[] {
 }
 
 class WeatherLine extends contract('weather-line', { attributes: { place: text() } }) {
-  weather = request<{ sun: string }>(() => this.place && `/weather/${this.place}`, { retries: 1, pause: 5 });
+  weather = request<{ sun: string }>(() => this.place && `/weather/${this.place}`, {
+    send: shared,
+    again: retry(1, { pause: 5 }),
+  });
   view() {
     const { weather } = this;
     return markup`<p>${() => (weather.isPending ? 'asking ' : '') + (weather.value?.sun ?? 'nothing') + (weather.error ? ` ${weather.error.message}` : '')}</p>`;
@@ -253,9 +258,39 @@ describe('requests', () => {
     assert.equal(calls[0]!.signal.aborted, true);
   });
 
+  it('that are equal have a copy of the answer each; a header or a body makes them different', async () => {
+    const calls = byHand();
+    const ask = (init: RequestInit) => request<number>(() => '/same', { send: shared, ...init });
+    const asked = [{}, {}, { headers: { accept: 'a' } }, { headers: new Headers({ accept: 'b' }) }, { body: 'x' }].map(
+      init => ask(init),
+    );
+    const stop = effect(() => asked.forEach(({ value }) => void value));
+    await until(() => calls.length === 4);
+    calls.forEach((call, i) => call.answer(i));
+    await until(() => asked.every(one => one.peek().status === 200 && !one.peek().isPending));
+    assert.deepEqual(
+      asked.map(one => one.peek().value),
+      [0, 0, 1, 2, 3],
+    );
+    asked[0]!.again();
+    await until(() => calls.length === 5);
+    stop();
+  });
+
+  it('that fail are tried again after twice the pause each time, then at their own pace', () => {
+    const failed = new Error('no');
+    const again = retry(2, { pause: 10, every: 1000 });
+    assert.deepEqual(
+      [0, 1, 2, 3, 4, 5].map(tries => again(failed, tries)),
+      [10, 20, 1000, 10, 20, 1000],
+    );
+    assert.equal(again(undefined, 0), 1000);
+    assert.equal(retry(1)(undefined, 0), undefined);
+  });
+
   it('that hang are given up', async () => {
     byHand();
-    const slow = request(() => '/slow', { timeout: 20 });
+    const slow = request(() => '/slow', { send: within(20) });
     let state: RequestState<unknown> | undefined;
     const stop = effect(() => void (state = slow.get()));
     await until(() => state?.error);
@@ -265,15 +300,15 @@ describe('requests', () => {
 
   it('poll, and carry a status', async () => {
     const calls = byHand();
-    const poll = request<number>(() => '/count', { every: 5 });
+    const poll = request<number>(() => '/count', { again: () => 5 });
     const seen: unknown[] = [];
-    const stop = effect(() => void seen.push(poll.status, poll.error instanceof StatusError));
+    const stop = effect(() => void seen.push(poll.status, poll.error?.message));
     for (let i = 0; i < 3; i++) {
       await until(() => calls.length === i + 1);
       calls[i]!.answer(i, i === 1 ? 404 : 200);
     }
     await until(() => poll.peek().value === 2);
-    assert.ok(seen.includes(404) && seen.includes(true));
+    assert.ok(seen.includes(404) && seen.includes('/count answered with status 404.'));
     stop();
   });
 

@@ -1,5 +1,5 @@
 import { contract, markup, stylesheet, text } from 'eltrix';
-import { request } from 'eltrix/behaviours';
+import { request, retry, shared, within } from 'eltrix/behaviours';
 
 /** What the weather service says of a day. */
 export interface Day {
@@ -36,7 +36,7 @@ export class WeatherStrip extends contract('weather-strip', {
 
   readonly weather = request<readonly Day[]>(
     () => this.service && this.place && `${this.service}?${new URLSearchParams({ place: this.place })}`,
-    { retries: 1, pause: 400, timeout: 4000 },
+    { send: within(4000, shared), again: retry(1, { pause: 400 }) },
   );
 
   view() {
