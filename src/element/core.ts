@@ -1,5 +1,6 @@
 import {
   changed,
+  check,
   dirty,
   evaluate,
   type Link,
@@ -149,12 +150,12 @@ export class Core implements Owner {
 
   /** In a document again: current values are shown, before `connected` is called. */
   catchUp(): void {
-    const late = new Set(this.parked);
+    const late = this.parked ?? [];
     this.parked = undefined;
-    // What changed in this very task waits in the queue still.
+    // What changed in this very task waits in the queue still. Updating changes the lists that are gone through here.
     for (const cell of this.cells) {
       for (let link = cell?.targets; link; link = link.nextTarget)
-        if (link.target.home === this) late.add(link.target as Reaction);
+        if (link.target.home === this && link.target.flags & (dirty | check)) late.push(link.target as Reaction);
     }
     for (const effect of late) update(effect);
   }
