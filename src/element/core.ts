@@ -145,7 +145,8 @@ export class Core implements Owner {
   /** The sheets for the document that the element is in. */
   adoptSheets(): void {
     const sheets = this.plan.styleSheets as readonly BuiltSheet[];
-    (this.root as ShadowRoot).adoptedStyleSheets = sheets.map(sheet => sheet.sheetFor(this.document));
+    if (sheets.length > 0)
+      (this.root as ShadowRoot).adoptedStyleSheets = sheets.map(sheet => sheet.sheetFor(this.document));
   }
 
   /** In a document again: current values are shown, before `connected` is called. */

@@ -1,5 +1,5 @@
 import { check, dirty, evaluate, type Home, type Link, listening, state, stopped, untracked } from './graph.ts';
-import { enqueue, type Reaction, report, stop, update } from './queue.ts';
+import { enqueue, type Reaction, report, stop, update, within } from './queue.ts';
 
 /** What an effect returns runs before the next run and when it stops. */
 export type CleanUp = () => void;
@@ -25,6 +25,7 @@ class Effect implements Reaction {
     const owner = state.active instanceof Effect ? state.active : undefined;
     this.owner = owner;
     if (owner) {
+      this.flags |= within;
       this.next = owner.inner;
       if (owner.inner) owner.inner.prev = this;
       owner.inner = this;

@@ -3,7 +3,7 @@ import { traceUpdate } from './trace.ts';
 
 /** A target that acts: an effect, or a hole of a view. */
 export interface Reaction extends Target {
-  /** Called before it is looked at: what it was made in goes first, since that may end it. */
+  /** Called before it is looked at, if it was made inside another: that goes first, since it may end it. */
   before?(): void;
   /** Evaluates it again; called when something it read has changed. */
   react(): void;
@@ -13,6 +13,8 @@ export interface Reaction extends Target {
 
 /** A flag: it runs also while its home is not shown. */
 export const always = 256;
+/** A flag: it was made inside another. */
+export const within = 512;
 
 const limit = 100;
 
@@ -92,7 +94,7 @@ export function flush(): void {
 
 /** Runs a reaction if it has to. */
 export function update(reaction: Reaction): void {
-  reaction.before?.();
+  if (reaction.flags & within) reaction.before!();
   const { flags, home } = reaction;
   if ((flags & (dirty | check)) === 0 || flags & stopped) return;
   if (home !== undefined && !home.shown && (flags & always) === 0) {

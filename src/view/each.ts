@@ -82,16 +82,22 @@ if (__DEV__) {
   Row.prototype.describe = () => 'the item of its row';
 }
 
-/** The first index from `from` up to `to` at which two lists differ. Apart from what it is for, it is soon compiled. */
-function firstOther(a: readonly unknown[], b: readonly unknown[], from: number, to: number): number {
-  while (from < to && a[from] === b[from]) from++;
+/** The first index from `from` up to `to` whose row shows another item. By itself, so that engines soon compile it. */
+function firstOther(rows: readonly Row<unknown>[], items: readonly unknown[], from: number, to: number): number {
+  while (from < to && rows[from]!.item === items[from]) from++;
   return from;
 }
 
-/** How many items at the ends of two lists are the same, of so many. */
-function sameAtEnd(a: readonly unknown[], aEnd: number, b: readonly unknown[], bEnd: number, most: number): number {
+/** How many rows before `oldEnd` show the items before `end`, of so many. */
+function sameAtEnd(
+  rows: readonly Row<unknown>[],
+  oldEnd: number,
+  items: readonly unknown[],
+  end: number,
+  most: number,
+): number {
   let count = 0;
-  while (count < most && a[aEnd - 1 - count] === b[bEnd - 1 - count]) count++;
+  while (count < most && rows[oldEnd - 1 - count]!.item === items[end - 1 - count]) count++;
   return count;
 }
 
@@ -116,8 +122,6 @@ function setPosition({ position }: Row<unknown>, index: number): void {
 
 class Rows<T> implements Placed {
   rows: Row<T>[] = [];
-  /** The items that the rows show; a copy, since the author's array may change. */
-  items: T[] = [];
 
   constructor(
     readonly anchor: Text,
@@ -127,13 +131,12 @@ class Rows<T> implements Placed {
   ) {}
 
   show(items: readonly T[], keyOf: (item: T, index: number) => unknown): void {
-    const { rows: before, items: present } = this;
+    const { rows: before, anchor } = this;
     const count = items.length;
     if (__DEV__) this.#warnOfDuplicates(items.map(keyOf));
-    this.items = items.slice();
     if (count === 0) return this.clear();
     if (before.length === 0) {
-      this.rows = this.#make(items, keyOf, 0, count, this.anchor);
+      this.rows = this.#make(items, keyOf, 0, count, anchor);
       return;
     }
     // What stays at both ends is brought up to date where it is, and so are two rows that changed places. The same
@@ -145,25 +148,25 @@ class Rows<T> implements Placed {
     for (;;) {
       for (; ; start++) {
         const most = Math.min(end, oldEnd);
-        start = firstOther(present, items, start, most);
+        start = firstOther(before, items, start, most);
         if (start === most || !stays(before[start]!, items, keyOf, start)) break;
       }
       for (; ; end--, oldEnd--) {
-        const same = pure ? sameAtEnd(present, oldEnd, items, end, Math.min(end, oldEnd) - start) : 0;
+        const same = pure ? sameAtEnd(before, oldEnd, items, end, Math.min(end, oldEnd) - start) : 0;
         end -= same;
         oldEnd -= same;
         if (end === start || oldEnd === start || !stays(before[oldEnd - 1]!, items, keyOf, end - 1)) break;
       }
       if (end !== oldEnd || end - start < 2) break;
-      const [first, last] = [before[start]!, before[end - 1]!];
+      const first = before[start]!;
+      const last = before[end - 1]!;
       if (!Object.is(last.key, keyOf(items[start]!, start)) || !stays(first, items, keyOf, end - 1)) break;
       const after = last.last.nextSibling!;
-      moveBefore(last, first.first);
-      moveBefore(first, after);
+      const move = mover(anchor);
+      move(last, first.first);
+      move(first, after);
       before[start] = last;
       before[end - 1] = first;
-      present[start] = last.item;
-      present[end - 1] = first.item;
     }
     const middle = this.#middle(before, items, keyOf, start, end, oldEnd);
     if (middle.length === oldEnd - start) {
@@ -238,6 +241,7 @@ class Rows<T> implements Placed {
     }
     // From the end on, so that what a row goes in front of stands already.
     const stays = moved ? longestIncreasing(rows) : undefined;
+    const move = mover(this.anchor);
     let next = range.next;
     for (let i = rows.length - 1; i >= 0; i--) {
       const row = rows[i];
@@ -247,7 +251,7 @@ class Rows<T> implements Placed {
         const made = this.#make(items, keyOf, first + from, i + from + 1, next);
         for (let k = 0; k < made.length; k++) rows[first + k] = made[k]!;
         i = first;
-      } else if (stays !== undefined && !stays.has(i)) moveBefore(row, next);
+      } else if (stays !== undefined && !stays.has(i)) move(row, next);
       next = rows[i]!.first;
     }
   }
@@ -341,19 +345,21 @@ class Rows<T> implements Placed {
 }
 
 interface Movable {
-  moveBefore?(node: Node, child: Node | null): void;
+  moveBefore(node: Node, child: Node | null): void;
 }
 
-/** Moves the nodes of a view, keeping focus, scroll and frames where the engine can (DOM §4.2.6, moveBefore). */
-function moveBefore(view: Standing, next: Node): void {
-  const parent = next.parentNode! as ParentNode & Node & Movable;
-  let node: ChildNode | null = view.first;
-  while (node !== null) {
-    const following: ChildNode | null = node === view.last ? null : node.nextSibling;
-    if (parent.moveBefore && parent.isConnected) parent.moveBefore(node, next);
-    else parent.insertBefore(node, next);
-    node = following;
-  }
+/** What moves the nodes of a row among its siblings, keeping focus, scroll and frames where the engine can (DOM §4.2.6, moveBefore). */
+function mover({ parentNode }: Node): (row: Standing, next: Node) => void {
+  const parent = parentNode as Node & Movable;
+  const way = 'moveBefore' in parent && parent.isConnected ? 'moveBefore' : 'insertBefore';
+  return ({ first, last }, next) => {
+    for (let node = first; ; ) {
+      const following = node === last ? null : node.nextSibling;
+      parent[way](node, next);
+      if (following === null) return;
+      node = following;
+    }
+  };
 }
 
 /**
