@@ -82,7 +82,7 @@ export async function buildElements(
     const measuring = measure(bundle.files, new Set(elements.map(({ tag }) => tag)));
     for (const { file, code } of bundle.files) writeOrKeep(beside, target, file, code);
     const names = bundle.files.map(({ file }) => file).filter(file => file.endsWith('.js'));
-    for (const [file, text] of Object.entries(options.companions(names))) write(beside, file, text);
+    for (const [file, text] of Object.entries(options.companions(names))) writeOrKeep(beside, target, file, text);
     const files = await measuring;
     const nameOf = (id: string) => relative(root, id.replace(/^\0/, '')).replaceAll('\\', '/');
     if (options.budget !== undefined) refuseOverBudget(options.budget, files, bundle.files, nameOf);

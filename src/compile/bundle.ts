@@ -192,41 +192,52 @@ function entryPlugin(entries: ReadonlyMap<string, string>, root: string): Plugin
   return {
     name: 'eltrix-entries',
     enforce: 'pre',
-    resolveId(id, importer) {
-      if (id.startsWith(entryPrefix)) return `\0${id}`;
-      // The entries stand nowhere, so what they import is looked up from the project.
-      if (id === 'eltrix/compiled' && importer?.startsWith('\0')) return this.resolve(id, join(root, 'package.json'));
-      return undefined;
+    resolveId: {
+      filter: { id: [new RegExp(`^${entryPrefix}`), /^eltrix\/compiled$/] },
+      handler(id, importer) {
+        if (id.startsWith(entryPrefix)) return `\0${id}`;
+        // The entries stand nowhere, so what they import is looked up from the project.
+        return importer?.startsWith('\0') ? this.resolve(id, join(root, 'package.json')) : undefined;
+      },
     },
-    load: id => (id.startsWith(`\0${entryPrefix}`) ? entries.get(id.slice(entryPrefix.length + 1)) : undefined),
+    load: {
+      filter: { id: new RegExp(`^\0${entryPrefix}`) },
+      handler: id => entries.get(id.slice(entryPrefix.length + 1)),
+    },
   };
 }
 
-const ofNode = new Set(builtinModules.flatMap(name => [name, `node:${name}`]));
+const ofNode = new RegExp(`^(?:node:)?(?:${builtinModules.join('|')})$`);
 
 /** Vite puts an empty module in place of Node's own; a page would fail later, where nobody sees why. */
 function refuseNode(root: string, tell: (error: ToolError) => void): Plugin {
   return {
     name: 'eltrix-no-node',
     enforce: 'pre',
-    resolveId(id, importer) {
-      if (!ofNode.has(id) || !importer || importer.startsWith('\0')) return undefined;
-      const file = relative(root, importer.replace(/\?.*$/, '')).replaceAll('\\', '/');
-      const error = new ToolError(
-        'bare-import',
-        `${file} imports "${id}", which only Node has. No page can resolve it. Take the import out, or move it to a module that no element imports. Nothing was written.`,
-        { file },
-      );
-      tell(error);
-      // The bundler makes this one its own.
-      throw new Error(error.message);
+    resolveId: {
+      filter: { id: ofNode },
+      handler(id, importer) {
+        if (!importer || importer.startsWith('\0')) return undefined;
+        const file = relative(root, importer.replace(/\?.*$/, '')).replaceAll('\\', '/');
+        const error = new ToolError(
+          'bare-import',
+          `${file} imports "${id}", which only Node has. No page can resolve it. Take the import out, or move it to a module that no element imports. Nothing was written.`,
+          { file },
+        );
+        tell(error);
+        // The bundler makes this one its own.
+        throw new Error(error.message);
+      },
     },
   };
 }
 
+/** What was looked at and found well. */
+const selfContained = new Map<string, string>();
+
 /** @throws ToolError if an output imports anything but its neighbours. */
 function refuseBareImports({ file, code, modules }: Bundled): void {
-  if (!file.endsWith('.js') || typeof code !== 'string') return;
+  if (!file.endsWith('.js') || typeof code !== 'string' || selfContained.get(file) === code) return;
   const { staticImports, staticExports } = parseSync(file, code).module;
   const named = [
     ...staticImports.map(({ moduleRequest }) => moduleRequest.value),
@@ -240,4 +251,5 @@ function refuseBareImports({ file, code, modules }: Bundled): void {
       `${file} would still import "${name}", which no page can resolve (it is made from ${importers.slice(0, 3).join(', ')}). Install it, so that it can be bundled, or take the import out.`,
     );
   }
+  selfContained.set(file, code);
 }

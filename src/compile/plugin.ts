@@ -2,7 +2,7 @@
 import { relative } from 'node:path';
 import type { Plugin } from 'vite';
 import { Remembered } from '../project/remembered.ts';
-import { type CompileOptions, compileModule, SourceMistake, type Uncompiled } from './transform.ts';
+import { type CompileOptions, compileModule, concerned, SourceMistake, type Uncompiled } from './transform.ts';
 
 export interface EltrixPluginOptions extends CompileOptions {
   /** Told of what stays as it was written. Without it Vite's own warning tells, once a place. */
@@ -27,7 +27,8 @@ export function eltrix(options: EltrixPluginOptions = {}): Plugin {
       root = config.root;
     },
     transform: {
-      filter: { id: { include: /\.[cm]?[jt]sx?(?:\?|$)/, exclude: [/[\\/]node_modules[\\/]/, /\0/] } },
+      // What the bundler can tell by itself it need not ask, from another thread.
+      filter: { id: { include: /\.[cm]?[jt]sx?(?:\?|$)/, exclude: [/[\\/]node_modules[\\/]/, /\0/] }, code: concerned },
       handler(code, id) {
         const file = id.replace(/\?.*$/, '');
         try {

@@ -59,9 +59,12 @@ const memberAbilities: Readonly<Record<string, string>> = {
   slotted: 'slotsAbility',
 };
 
+/** What a module that has to do with elements says somewhere. */
+export const concerned = /\beltrix\b|\bextends\b/;
+
 /** @returns null for a module that has nothing to do with elements. */
 export function compileModule(file: string, code: string, options: CompileOptions = {}): CompiledModule | null {
-  if (!/\beltrix\b/.test(code) && !/\bextends\b/.test(code)) return null;
+  if (!concerned.test(code)) return null;
   const parsed = parseModule(file, code);
   if (!parsed) return null;
   return new ModuleCompiler(file, code, parsed.program, parsed.bound, options).compile();
