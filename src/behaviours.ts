@@ -16,9 +16,4 @@ export { type Size, type SizeOptions, watchSize } from './behaviours/size.ts';
 export { lines, type ServerEvent, serverEvents } from './behaviours/streams.ts';
 export { watchTimings } from './behaviours/timings.ts';
 export { type Tree, watchTree } from './behaviours/tree.ts';
-export {
-  type Visibility,
-  type VisibilityOptions,
-  watchVisibility,
-  watchVisibilityOf,
-} from './behaviours/visibility.ts';
+export { type Visibility, watchVisibility, watchVisibilityOf } from './behaviours/visibility.ts';

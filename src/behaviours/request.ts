@@ -1,6 +1,7 @@
 import type { Readable } from '../signals/computed.ts';
 import { effect } from '../signals/effect.ts';
-import { Outside } from '../signals/outside.ts';
+import { follow } from '../signals/outside.ts';
+import { Cell } from '../signals/signal.ts';
 
 export interface RequestState<T> {
   /** The last good value; undefined before there was one. */
@@ -23,8 +24,11 @@ export type Send = (url: string | URL, init: RequestInit & { readonly signal: Ab
 export type Again = (error: Error | undefined, tries: number) => number | undefined;
 
 export interface RequestOptions<T> extends Omit<RequestInit, 'signal'> {
-  /** How the answer is read: `json` unless given; `lines` and `serverEvents` of this entry give a growing list. */
-  readonly as?: 'json' | 'text' | Reader<T>;
+  /**
+   * How the answer is read: `answer => answer.json()` unless given; `lines` and `serverEvents` of this entry give a growing
+   * list.
+   */
+  readonly as?: Reader<T>;
   /** What sends it: `fetch` unless given; `shared` and `within` of this entry, or your own. */
   readonly send?: Send;
   /** Whether and when to ask again: `retry` of this entry, or your own, as `() => 60_000`. */
@@ -37,8 +41,8 @@ export interface RequestSignal<T> extends Readable<RequestState<T>>, RequestStat
   again(): void;
 }
 
-class Asking<T> extends Outside<RequestState<T>> implements RequestSignal<T> {
-  again = (): void => {};
+class Asking<T> extends Cell<RequestState<T>> implements RequestSignal<T> {
+  again(): void {}
 
   get value(): T | undefined {
     return this.get().value;
@@ -66,16 +70,17 @@ class Asking<T> extends Outside<RequestState<T>> implements RequestSignal<T> {
  */
 export function request<T>(
   address: () => string | URL | null | undefined,
-  { as = 'json', send = fetch, again, ...init }: RequestOptions<T> = {},
+  { as = answer => answer.json(), send = fetch, again, ...init }: RequestOptions<T> = {},
 ): RequestSignal<T> {
-  let control = new AbortController();
+  let control: AbortController | undefined;
   let timer: ReturnType<typeof setTimeout> | undefined;
-  const asking = new Asking<T>({ value: undefined, isPending: false, error: undefined, status: 0 }, () => {
+  const asking = new Asking<T>({ isPending: false, status: 0 } as RequestState<T>);
+  const set = follow(asking, () => {
     /** Stops; null once nobody reads it any more. */
     let stop: (() => void) | null | undefined;
     // Its first reader is being evaluated, and what it goes by may be set in the same task.
     queueMicrotask(() => {
-      if (stop === undefined)
+      if (stop !== null)
         stop = effect(() => {
           const url = address();
           asking.again = () => void go(url);
@@ -91,30 +96,29 @@ export function request<T>(
 
   const go = async (url: string | URL | null | undefined, tries = 0): Promise<void> => {
     clearTimeout(timer);
-    control.abort();
-    const own = (control = new AbortController());
-    const { signal } = own;
-    // What comes too late, or was given up, is nobody's.
-    const say = (part: Partial<RequestState<T>>) => signal.aborted || asking.set({ ...asking.current, ...part });
+    control?.abort();
+    const { signal } = (control = new AbortController());
+    const say = (part: Partial<RequestState<T>>) => {
+      // What comes too late, or was given up, is nobody's.
+      if (!signal.aborted) set({ ...asking.current, ...part });
+    };
     const tell = (value: T) => say({ value, error: undefined });
-    if (!url === asking.current.isPending) say({ isPending: !!url });
+    say({ isPending: !!url });
     if (!url) return;
-    let failure: Error | undefined;
+    let wait: number | undefined;
     try {
       const answer = await send(url, { ...init, signal });
       say({ status: answer.status });
       if (!answer.ok) throw new Error(`${url} answered with status ${answer.status}.`);
-      tell(await (typeof as === 'string' ? answer[as]() : as(answer, tell)));
+      tell(await as(answer, tell));
+      wait = again?.(undefined, tries);
+      tries = -1;
+      say({ isPending: false });
     } catch (error) {
-      say({ error: (failure = error as Error) });
+      wait = again?.(error as Error, tries);
+      say({ error: error as Error, isPending: wait! >= 0 });
     }
-    if (signal.aborted) return;
-    const wait = again?.(failure, tries);
-    const isToCome = wait !== undefined;
-    say({ isPending: !!failure && isToCome });
-    // Whoever sent it need not care for it any more.
-    own.abort();
-    if (isToCome) timer = setTimeout(go, wait, url, failure && tries + 1);
+    if (wait! >= 0 && !signal.aborted) timer = setTimeout(go, wait, url, tries + 1);
   };
   return asking;
 }

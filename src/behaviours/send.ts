@@ -17,23 +17,24 @@ const flights = new Map<string, Flight>();
 export const shared: Send = (url, { signal, ...init }) => {
   if (init.body) return fetch(url, { ...init, signal });
   const key = JSON.stringify([url, { ...init, headers: [...new Headers(init.headers)] }]);
+  const land = () => void flights.delete(key);
   let flight = flights.get(key);
   if (!flight) {
     const control = new AbortController();
     flight = { control, answer: fetch(url, { ...init, signal: control.signal }), askers: 0 };
     flights.set(key, flight);
+    flight.answer.then(land, land);
   }
-  const { control, answer } = flight;
   const own = flight;
   own.askers++;
   return new Promise((resolve, reject) => {
     signal.addEventListener('abort', () => {
       reject(signal.reason);
-      if (--own.askers) return;
-      if (flights.get(key) === own) flights.delete(key);
-      control.abort();
+      if (--own.askers > 0) return;
+      if (flights.get(key) === own) land();
+      own.control.abort();
     });
-    answer.then(answer => resolve(answer.clone()), reject);
+    own.answer.then(answer => resolve(answer.clone()), reject);
   });
 };
 
@@ -44,11 +45,11 @@ export const shared: Send = (url, { signal, ...init }) => {
 export function within(ms: number, send: Send = fetch): Send {
   return (url, init) => {
     const control = new AbortController();
-    const late = setTimeout(() => control.abort(new Error(`${url} gave no answer in ${ms} ms.`)), ms);
-    init.signal.addEventListener('abort', () => {
-      clearTimeout(late);
-      control.abort(init.signal.reason);
-    });
+    init.signal.addEventListener('abort', () => control.abort(init.signal.reason));
+    // Unlike a timer's, nobody has to end it.
+    AbortSignal.timeout(ms).addEventListener('abort', () =>
+      control.abort(new Error(`${url} gave no answer in ${ms} ms.`)),
+    );
     return send(url, { ...init, signal: control.signal });
   };
 }

@@ -16,7 +16,7 @@ export function shareObserver<E extends { readonly target: Element }>(
 ): Watch<E> {
   const watchers = new Map<Element, Set<(entry: E) => void>>();
   const observer = make(entries => {
-    for (const entry of entries) for (const tell of watchers.get(entry.target) ?? []) tell(entry);
+    for (const entry of entries) watchers.get(entry.target)?.forEach(tell => void tell(entry));
   });
   return (target, tell, options) => {
     let own = watchers.get(target);

@@ -8,41 +8,17 @@ export interface Visibility {
   readonly ratio: number;
 }
 
-export interface VisibilityOptions {
-  /** The scroller; the viewport unless given. */
-  readonly root?: Element | Document;
-  /** As CSS margins: `"200px 0px"`. */
-  readonly margin?: string;
-  /** Ratios that are told of; 0 unless given. */
-  readonly thresholds?: readonly number[];
-}
-
 const hidden: Visibility = { isVisible: false, ratio: 0 };
-const byRoot = new WeakMap<object, Map<string, Watch<IntersectionObserverEntry>>>();
+const byRoot = new WeakMap<object, Record<string, Watch<IntersectionObserverEntry>>>();
 
 /** One observer for all of the same options. */
-function observe(
-  target: Element,
-  { root, margin = '0px', thresholds = [0] }: VisibilityOptions,
-  set: (seen: Visibility) => void,
-): () => void {
-  const key = root ?? target.ownerDocument;
-  let watches = byRoot.get(key);
-  if (!watches) byRoot.set(key, (watches = new Map()));
-  const options = `${margin} ${thresholds}`;
-  let watch = watches.get(options);
-  if (!watch)
-    watches.set(
-      options,
-      (watch = shareObserver(
-        tell =>
-          new IntersectionObserver(tell, {
-            root: root as Element,
-            rootMargin: margin,
-            threshold: thresholds as number[],
-          }),
-      )),
-    );
+function observe(target: Element, options: IntersectionObserverInit, set: (seen: Visibility) => void): () => void {
+  const root = options.root ?? document;
+  let watches = byRoot.get(root);
+  if (!watches) byRoot.set(root, (watches = {}));
+  const watch = (watches[`${options.rootMargin} ${options.threshold}`] ??= shareObserver(
+    tell => new IntersectionObserver(tell, options),
+  ));
   return watch(target, ({ isIntersecting, intersectionRatio }) =>
     set({ isVisible: isIntersecting, ratio: intersectionRatio }),
   );
@@ -50,8 +26,9 @@ function observe(
 
 /**
  * Whether an element is seen, kept current while something shows it. Elements with the same options share an observer.
+ * @param options `root`, `rootMargin` and `threshold` (Intersection Observer §2.2, IntersectionObserverInit).
  */
-export function watchVisibility(target: Element, options: VisibilityOptions = {}): Readable<Visibility> {
+export function watchVisibility(target: Element, options: IntersectionObserverInit = {}): Readable<Visibility> {
   return outside(hidden, set => observe(target, options, set));
 }
 
@@ -62,10 +39,10 @@ export function watchVisibility(target: Element, options: VisibilityOptions = {}
 export function watchVisibilityOf(
   host: Element,
   selector: string,
-  options: VisibilityOptions = {},
+  options: IntersectionObserverInit = {},
 ): Readable<ReadonlyMap<Element, Visibility>> {
   return outside<ReadonlyMap<Element, Visibility>>(new Map(), set => {
-    const roots = host.shadowRoot ? [host, host.shadowRoot] : [host];
+    const roots = [host, host.shadowRoot ?? host];
     const stops = new Map<Element, () => void>();
     const seen = new Map<Element, Visibility>();
     const tell = () => set(new Map(seen));

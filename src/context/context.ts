@@ -1,6 +1,7 @@
 /** Values handed down the tree, by the community's context protocol: an event that asks, and a callback that answers. */
 import type { Readable } from '../signals/computed.ts';
 import { effect } from '../signals/effect.ts';
+import { untracked } from '../signals/graph.ts';
 import { outside } from '../signals/outside.ts';
 
 /** What is asked for; two are the same if they are the same object. */
@@ -119,10 +120,11 @@ export function ask<T>(host: Element, key: Context<T>): Readable<T | undefined> 
       if (offered === key && from !== host && isAround(from, host)) request();
     };
     ownerDocument.addEventListener('context-provider', again);
-    request();
+    // What the other side reads as it answers is its own affair.
+    untracked(request);
     return () => {
       ownerDocument.removeEventListener('context-provider', again);
-      stop?.();
+      if (stop) untracked(stop);
       // Without a home there is nobody above.
       set(undefined);
     };

@@ -1,50 +1,41 @@
 /** A value from outside the graph, which is only followed while something shows it. */
 import type { Readable } from './computed.ts';
-import { changed, untracked } from './graph.ts';
+import { changed } from './graph.ts';
 import { afterChange } from './queue.ts';
 import { Cell } from './signal.ts';
 
-/** Begins to follow, and returns a function that stops. What is set before it returns is there for the first reader. */
+/**
+ * Begins to follow, and returns a function that stops. What is set before it returns is there for the first reader.
+ * Neither reads a signal: that would be a reading of whoever reads the cell.
+ */
 type Follow<T> = (set: (value: T) => void) => () => void;
 
-export class Outside<T> extends Cell<T> {
-  #stop: (() => void) | undefined;
-  #isStarting = false;
-
-  constructor(
-    current: T,
-    readonly follow: Follow<T>,
-  ) {
-    super(current);
-  }
-
-  /** Unlike a signal's it may be called while a computed is evaluated: that may be what began to follow, or stopped. */
-  override set(value: T): void {
-    if (Object.is(value, this.current)) return;
-    this.current = value;
-    if (this.#isStarting) return;
-    changed(this);
+/**
+ * Lets a cell follow something while an effect or a live hole of a connected element reads it.
+ * @returns what sets it. Unlike a signal's it may be called while a computed is evaluated: that may be what began it.
+ */
+export function follow<T>(cell: Cell<T>, begin: Follow<T>): (value: T) => void {
+  let stop: (() => void) | undefined;
+  const set = (value: T) => {
+    if (Object.is(value, cell.current)) return;
+    cell.current = value;
+    if (!stop) return;
+    changed(cell);
     afterChange();
-  }
-
-  watched(): void {
-    this.#isStarting = true;
-    // What it reads and makes is its own affair, not that of its first reader.
-    this.#stop = untracked(() => this.follow(value => this.set(value)));
-    this.#isStarting = false;
-  }
-
-  unwatched(): void {
-    const stop = this.#stop;
-    this.#stop = undefined;
-    if (stop) untracked(stop);
-  }
+  };
+  cell.watched = () => {
+    stop = begin(set);
+  };
+  cell.unwatched = () => {
+    stop?.();
+    stop = undefined;
+  };
+  return set;
 }
 
-/**
- * A signal for something that is not one: it follows while an effect or a live hole of a connected element reads it,
- * and is let go with the last of them.
- */
-export function outside<T>(initial: T, follow: Follow<T>): Readable<T> {
-  return new Outside(initial, follow);
+/** A signal for something that is not one, let go with the last of its readers. */
+export function outside<T>(initial: T, begin: Follow<T>): Readable<T> {
+  const cell = new Cell(initial);
+  follow(cell, begin);
+  return cell;
 }

@@ -12,6 +12,8 @@ export interface Signal<T> extends Readable<T> {
 export class Cell<T> implements Signal<T>, Source {
   /** Development: what messages call it. */
   declare describe?: () => string;
+  declare watched?: () => void;
+  declare unwatched?: () => void;
   home: Home | undefined = undefined;
   version = 0;
   targets: Link | undefined = undefined;

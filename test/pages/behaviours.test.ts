@@ -342,7 +342,7 @@ describe('requests', () => {
 
   it('are real ones as well', async t => {
     if (environment.engine === 'simulated') return t.skip('nothing answers there');
-    const file = request<string>(() => `${environment.project}package.json`, { as: 'text' });
+    const file = request(() => `${environment.project}package.json`, { as: answer => answer.text() });
     const stop = effect(() => void file.value);
     await until(() => file.peek().value);
     assert.match(file.peek().value!, /"name": "eltrix"/);

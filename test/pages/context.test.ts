@@ -1,7 +1,7 @@
 /** Context by the community's protocol, among elements of whatever make; and configuration that a page writes. */
 import assert from 'node:assert/strict';
 import { afterEach, describe, it, mock } from 'node:test';
-import { contract, data, integer, markup, type Scope, settled, signal, text } from 'eltrix';
+import { contract, data, effect, integer, markup, type Scope, settled, signal, text } from 'eltrix';
 import { ask, context, offer, readConfiguration } from 'eltrix/context';
 import { stage } from 'eltrix/testing';
 
@@ -61,6 +61,28 @@ describe('context', () => {
     await settled();
     assert.equal(shown(guest), 'nearer');
     nearer();
+    stop();
+  });
+
+  it('makes the asker follow nothing that the other reads as it answers', async () => {
+    const box = await stage('<div></div>');
+    const inner = signal('inner');
+    box.addEventListener('context-request', event => {
+      inner.get();
+      (event as Event & { callback: (value: string) => void }).callback('fixed');
+    });
+    // The first who reads is in whose evaluation the question is asked.
+    box.append(document.createElement('b'));
+    const asked = ask(box.firstElementChild!, apiary);
+    let runs = 0;
+    const stop = effect(() => {
+      runs++;
+      asked.get();
+    });
+    inner.set('changed');
+    await settled();
+    assert.equal(asked.peek(), 'fixed');
+    assert.equal(runs, 1);
     stop();
   });
 
