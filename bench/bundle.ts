@@ -11,6 +11,7 @@ export async function bundle(
   root: string,
   input: string | Record<string, string>,
   output: Record<string, unknown> = {},
+  minify = true,
 ): Promise<Output[]> {
   const result = (await build({
     root,
@@ -22,6 +23,7 @@ export async function bundle(
     plugins: process.env['ELTRIX_BENCH'] === 'as-written' ? [] : [eltrix()],
     build: {
       write: false,
+      minify,
       target: 'es2022',
       modulePreload: false,
       rolldownOptions: { input, preserveEntrySignatures: 'exports-only', output },

@@ -4,11 +4,9 @@ import { bundle } from './bundle.ts';
 const root = new URL('..', import.meta.url).pathname;
 
 /** Bundles a benchmark's page with the production build and serves it, isolated from other origins. */
-export async function servePages(entry: string): Promise<{ address: string; close(): void }> {
-  const output = await bundle(root, root + entry, {
-    entryFileNames: 'page.js',
-    chunkFileNames: '[name]-[hash].js',
-  });
+export async function servePages(entry: string, minify = true): Promise<{ address: string; close(): void }> {
+  const names = { entryFileNames: 'page.js', chunkFileNames: '[name]-[hash].js' };
+  const output = await bundle(root, root + entry, names, minify);
   const files = new Map(output.map(({ fileName, code }) => [`/${fileName}`, code ?? '']));
   const server = createServer((request, response) => {
     // Isolated from other origins, a page has a finer clock.

@@ -51,6 +51,15 @@ export function staticHtml(html: string, sites: readonly Site[], namespace: Name
   return { html: (leads ? '<!>' : '') + (fits ? small : plain), path, sites: placed, imported };
 }
 
+/** Why a page's parser may make another tree of some HTML than the parser here, or undefined. */
+export function disputed(html: string): string | undefined {
+  for (const [, inside] of html.matchAll(/<select\b[^>]*>([^]*?)(?:<\/select|$)/gi)) {
+    const [, other] = /<(?!\/|!|(?:option|optgroup|hr|script|template)\b)([a-z][^\s/>]*)/i.exec(inside!) ?? [];
+    if (other) return `engines differ about <${other}> inside <select>`;
+  }
+  return undefined;
+}
+
 /** As written, with an empty comment where content goes. */
 function withoutMarks(html: string): string {
   return html

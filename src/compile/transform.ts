@@ -2,12 +2,11 @@
 import MagicString, { type SourceMap } from 'magic-string';
 import { bare, keyOf, type Node, parseModule, type Range, walk } from '../project/syntax.ts';
 import { analyse, MarkupError, type Namespace } from '../view/analyse.ts';
-import { binderCode, propertyCode, splitRecord } from './binder.ts';
 import { runtime, type StatedContract, statedContract, Unknowable } from './declaration.ts';
 import { isPlainType, type Known } from './infer.ts';
-import { type PlacedSite, type StaticHtml, staticHtml } from './markup-html.ts';
+import { disputed, type StaticHtml, staticHtml } from './markup-html.ts';
 import { minifyCss } from './stylesheet.ts';
-import { walkCode } from './walk.ts';
+import { templateCode } from './template-code.ts';
 
 /** Something that stays as it was written and works when it runs. */
 export interface Uncompiled {
@@ -331,50 +330,15 @@ class ModuleCompiler {
       throw this.mistake(error, quasis);
     }
     const known = this.knownAt(parents);
-    const { html, path, sites, imported } = made;
-    // A record of properties becomes its values, each with a binding of its own.
-    const records = new Map<number, ReadonlyMap<string, Node>>();
-    for (const { site, tag } of sites) {
-      const record = site.kind === 'element' ? splitRecord(expressions[site.hole]!, tag) : undefined;
-      if (record) records.set(site.hole, record);
-    }
-    const values: Node[] = [];
-    const starts = expressions.map((expression, hole) => {
-      const start = values.length;
-      const record = records.get(hole);
-      values.push(...(record ? [...record.values()].map(field => field['value'] as Node) : [expression]));
-      return start;
-    });
-    const binders = sites.flatMap(({ at, site, tag }) => {
-      const start = starts[site.hole] ?? 0;
-      const record = records.get(site.hole);
-      if (site.kind !== 'element' || !record)
-        return [`${start}, ${binderCode({ at, site, tag }, expressions, known, this)}`];
-      return [...record].map(([key, field], i) => `${start + i}, ${propertyCode(key, field['value'], known, this)}`);
-    });
     const name = `${runtime}_${this.templates.length}`;
-    /** A record that was split has a binding for each of its fields. */
-    const perBinding = <T>(of: (site: PlacedSite) => T) =>
-      sites.flatMap(placed => {
-        const { kind, hole } = placed.site;
-        const count = kind === 'element' ? (records.get(hole)?.size ?? 1) : 1;
-        return Array.from({ length: count }, () => of(placed));
-      });
-    const marks = perBinding(({ site }) => [site.hole, site.line] as const);
-    const places = this.options.places && JSON.stringify({ strings, marks });
-    const args = [
-      ...(namespace === 'html' ? [] : [JSON.stringify(namespace)]),
-      JSON.stringify(html),
-      `[${binders.join(', ')}]`,
-      walkCode(
-        path,
-        perBinding(({ at }) => at),
-      ),
-      ...(imported || places ? [imported ? '1' : '0'] : []),
-      ...(places ? [places] : []),
-    ];
-    const maker = this.use(namespace === 'html' ? 'template' : 'foreignTemplate');
-    this.templates.push(`const ${name} = /* @__PURE__ */ ${maker}(${args.join(', ')});`);
+    const places = this.options.places === true;
+    const { code, values } = templateCode(
+      made,
+      { strings: strings as string[], expressions, namespace, places },
+      known,
+      this,
+    );
+    this.templates.push(`const ${name} = /* @__PURE__ */ ${code};`);
     const [first, last] = [values[0], values.at(-1)];
     if (!first || !last) {
       this.output.overwrite(node.start, node.end, `${runtime}.piece(${name}, [])`);
@@ -415,15 +379,6 @@ class ModuleCompiler {
 }
 
 type ClassFacts = Known;
-
-/** Why a page's parser may make another tree of some HTML than the parser here, or undefined. */
-function disputed(html: string): string | undefined {
-  for (const [, inside] of html.matchAll(/<select\b[^>]*>([^]*?)(?:<\/select|$)/gi)) {
-    const [, other] = /<(?!\/|!|(?:option|optgroup|hr|script|template)\b)([a-z][^\s/>]*)/i.exec(inside!) ?? [];
-    if (other) return `engines differ about <${other}> inside <select>`;
-  }
-  return undefined;
-}
 
 /** The members that code names, however it does. */
 function namesIn(code: Node): Set<string> {

@@ -1,5 +1,5 @@
 import { plain } from '../signals/deep.ts';
-import { changed, type Home, type Link, type Source, track, untracked } from '../signals/graph.ts';
+import { changed, type Home, type Link, type Source, state, track } from '../signals/graph.ts';
 import { report } from '../signals/queue.ts';
 import { type Placeable, type Placed, place } from './content.ts';
 import { type HolePlace, LocalSource, type Owner, placed, whereIs } from './hole.ts';
@@ -44,7 +44,16 @@ class Each<T> implements Placeable {
         ? (present as Rows<T>)
         : new Rows<T>(anchor, owner, this.row, where);
     if (rows !== present) present?.remove();
-    untracked(() => rows.show(this.items, this.key));
+    // A function made for each call would have engines drop what they compiled, whenever they collect it.
+    const { active, run } = state;
+    state.active = undefined;
+    state.run = 0;
+    try {
+      rows.show(this.items, this.key);
+    } finally {
+      state.active = active;
+      state.run = run;
+    }
     return rows;
   }
 }
@@ -82,23 +91,24 @@ if (__DEV__) {
   Row.prototype.describe = () => 'the item of its row';
 }
 
-/** The first index from `from` up to `to` whose row shows another item. By itself, so that engines soon compile it. */
-function firstOther(rows: readonly Row<unknown>[], items: readonly unknown[], from: number, to: number): number {
-  while (from < to && rows[from]!.item === items[from]) from++;
+/** The first index from `from` up to `to` at which two lists differ. By itself, so that engines soon compile it. */
+function firstOther(a: readonly unknown[], b: readonly unknown[], from: number, to: number): number {
+  while (from < to && a[from] === b[from]) from++;
   return from;
 }
 
-/** How many rows before `oldEnd` show the items before `end`, of so many. */
-function sameAtEnd(
-  rows: readonly Row<unknown>[],
-  oldEnd: number,
-  items: readonly unknown[],
-  end: number,
-  most: number,
-): number {
+/** How many items at the ends of two lists are the same, of so many. */
+function sameAtEnd(a: readonly unknown[], aEnd: number, b: readonly unknown[], bEnd: number, most: number): number {
   let count = 0;
-  while (count < most && rows[oldEnd - 1 - count]!.item === items[end - 1 - count]) count++;
+  while (count < most && a[aEnd - 1 - count] === b[bEnd - 1 - count]) count++;
   return count;
+}
+
+/** A list with others in place of those from `from` up to `to`; the list itself where that is cheaper. */
+function replaced<X>(list: X[], from: number, to: number, others: readonly X[]): X[] {
+  if (others.length >= 1000) return list.slice(0, from).concat(others, list.slice(to));
+  list.splice(from, to - from, ...others);
+  return list;
 }
 
 /** Whether a row belongs to the item at an index: the same item, or one of the same key, which it then takes. */
@@ -122,6 +132,8 @@ function setPosition({ position }: Row<unknown>, index: number): void {
 
 class Rows<T> implements Placed {
   rows: Row<T>[] = [];
+  /** The items that the rows show, in a list of their own: comparing them need not visit ten thousand rows. */
+  items: T[] = [];
 
   constructor(
     readonly anchor: Text,
@@ -131,12 +143,13 @@ class Rows<T> implements Placed {
   ) {}
 
   show(items: readonly T[], keyOf: (item: T, index: number) => unknown): void {
-    const { rows: before, anchor } = this;
+    const { rows: before, items: present, anchor } = this;
     const count = items.length;
     if (__DEV__) this.#warnOfDuplicates(items.map(keyOf));
     if (count === 0) return this.clear();
     if (before.length === 0) {
       this.rows = this.#make(items, keyOf, 0, count, anchor);
+      this.items = items.slice();
       return;
     }
     // What stays at both ends is brought up to date where it is, and so are two rows that changed places. The same
@@ -148,14 +161,16 @@ class Rows<T> implements Placed {
     for (;;) {
       for (; ; start++) {
         const most = Math.min(end, oldEnd);
-        start = firstOther(before, items, start, most);
+        start = firstOther(present, items, start, most);
         if (start === most || !stays(before[start]!, items, keyOf, start)) break;
+        present[start] = items[start]!;
       }
       for (; ; end--, oldEnd--) {
-        const same = pure ? sameAtEnd(before, oldEnd, items, end, Math.min(end, oldEnd) - start) : 0;
+        const same = pure ? sameAtEnd(present, oldEnd, items, end, Math.min(end, oldEnd) - start) : 0;
         end -= same;
         oldEnd -= same;
         if (end === start || oldEnd === start || !stays(before[oldEnd - 1]!, items, keyOf, end - 1)) break;
+        present[oldEnd - 1] = items[end - 1]!;
       }
       if (end !== oldEnd || end - start < 2) break;
       const first = before[start]!;
@@ -167,12 +182,14 @@ class Rows<T> implements Placed {
       move(first, after);
       before[start] = last;
       before[end - 1] = first;
+      present[start] = last.item;
+      present[end - 1] = first.item;
     }
-    const middle = this.#middle(before, items, keyOf, start, end, oldEnd);
-    if (middle.length === oldEnd - start) {
-      for (let i = 0; i < middle.length; i++) before[start + i] = middle[i]!;
-    } else if (middle.length < 1000) before.splice(start, oldEnd - start, ...middle);
-    else this.rows = before.slice(0, start).concat(middle, before.slice(oldEnd));
+    if (start < end || start < oldEnd) {
+      const middle = this.#middle(before, items, keyOf, start, end, oldEnd);
+      this.rows = replaced(before, start, oldEnd, middle);
+      this.items = replaced(present, start, oldEnd, items.slice(start, end));
+    }
     if (this.rows[0]!.position !== undefined) this.rows.forEach(setPosition);
   }
 
@@ -301,6 +318,7 @@ class Rows<T> implements Placed {
   clear(): void {
     const { rows } = this;
     this.rows = [];
+    this.items = [];
     if (rows.length > 0) this.#empty(rows);
   }
 
