@@ -24,10 +24,14 @@ const suites = {
   },
 };
 
-const timings = (async () => {
-  const suite = await suites[query.get('suite') as keyof typeof suites]();
-  const only = new RegExp(query.get('only') ?? '');
-  const operations = suite.operations.filter(({ name }) => only.test(name));
-  return time({ operations }, warm, times);
-})();
-Object.assign(globalThis, { timings });
+const suite = suites[query.get('suite') as keyof typeof suites]();
+const only = new RegExp(query.get('only') ?? '');
+const operations = suite.then(({ operations }) => operations.filter(({ name }) => only.test(name)));
+Object.assign(globalThis, {
+  names: operations.then(list => list.map(({ name }) => name)),
+  /** Runs one of them. */
+  async timing(index: number) {
+    const [timing] = await time({ operations: [(await operations)[index]!] }, warm, times);
+    return timing;
+  },
+});

@@ -1,10 +1,10 @@
 /**
- * npm run bench: every suite in interleaved fresh pages, hand-written against Eltrix in the same run.
+ * npm run bench: every suite in fresh pages, hand-written against Eltrix in the same run, taking turns at each operation.
  * Options: --suites table,cards,tree  --in chromium,firefox  --rounds 5  --only 'in 1,000'  --json file
  */
 import { writeFileSync } from 'node:fs';
 import { parseArgs } from 'node:util';
-import { type EngineName, engines, type Session } from '../src/engines/index.ts';
+import { type EngineName, engines, type Page, type Session } from '../src/engines/index.ts';
 import { servePages } from './serve.ts';
 import type { Timing } from './suites/suite.ts';
 
@@ -42,26 +42,36 @@ const median = (numbers: readonly number[]) => {
 export const mean = (ratios: readonly number[]): number =>
   Math.exp(ratios.reduce((sum, ratio) => sum + Math.log(ratio), 0) / ratios.length);
 
+interface Collected {
+  readonly script: number[];
+  readonly layout: number[];
+  result: string;
+}
+
+const empty = (): Collected => ({ script: [], layout: [], result: '' });
+
 async function measure(session: Session, address: string, suite: string): Promise<Row[]> {
-  const collected = new Map<string, Record<Way, { script: number[]; layout: number[]; result: string }>>();
+  const { warm, times, only } = options;
+  const collected = new Map<string, Record<Way, Collected>>();
   for (let round = 0; round < Number(options.rounds); round++) {
-    for (const way of round % 2 ? ways : [...ways].reverse()) {
-      const page = await session.open(
-        `${address}/?suite=${suite}&way=${way}&warm=${options.warm}&times=${options.times}&only=${encodeURIComponent(options.only)}`,
-      );
-      for (const { name, script, layout, result } of await page.evaluate<Timing[]>('globalThis.timings')) {
-        if (!collected.has(name))
-          collected.set(name, {
-            hand: { script: [], layout: [], result: '' },
-            eltrix: { script: [], layout: [], result: '' },
-          });
-        const own = collected.get(name)![way];
-        own.script.push(...script);
-        own.layout.push(...layout);
-        own.result = result;
+    const query = (way: Way) => `?${new URLSearchParams({ suite, way, warm, times, only })}`;
+    const open = (way: Way): Promise<Page> => session.open(`${address}/${query(way)}`);
+    const pages: Record<Way, Page> = { hand: await open('hand'), eltrix: await open('eltrix') };
+    const names = await pages.hand.evaluate<string[]>('globalThis.names');
+    await pages.eltrix.evaluate('globalThis.names');
+    // The machine has good minutes and bad ones: both ways are measured in the same.
+    for (const [index, name] of names.entries()) {
+      const own = collected.get(name) ?? { hand: empty(), eltrix: empty() };
+      collected.set(name, own);
+      for (const way of round % 2 ? ways : [...ways].reverse()) {
+        const { script, layout, result } = await pages[way].evaluate<Timing>(`globalThis.timing(${index})`);
+        own[way].script.push(...script);
+        own[way].layout.push(...layout);
+        own[way].result = result;
       }
-      await page.close();
     }
+    await pages.hand.close();
+    await pages.eltrix.close();
   }
   return [...collected].map(([operation, { hand, eltrix }]) => {
     if (hand.result !== eltrix.result)

@@ -266,7 +266,7 @@ describe('requests', () => {
     );
     const stop = effect(() => asked.forEach(({ value }) => void value));
     await until(() => calls.length === 4);
-    calls.forEach((call, i) => call.answer(i));
+    for (const [i, call] of calls.entries()) call.answer(i);
     await until(() => asked.every(one => one.peek().status === 200 && !one.peek().isPending));
     assert.deepEqual(
       asked.map(one => one.peek().value),
