@@ -185,7 +185,15 @@ class Rows<T> implements Placed {
       present[start] = last.item;
       present[end - 1] = first.item;
     }
-    if (start < end || start < oldEnd) {
+    if (start === end) {
+      // Nothing has come, and some may have gone.
+      const gone = oldEnd - start;
+      for (let i = start; i < oldEnd; i++) before[i]!.remove();
+      if (gone > 0) {
+        before.splice(start, gone);
+        present.splice(start, gone);
+      }
+    } else {
       const middle = this.#middle(before, items, keyOf, start, end, oldEnd);
       this.rows = replaced(before, start, oldEnd, middle);
       this.items = replaced(present, start, oldEnd, items.slice(start, end));
@@ -202,11 +210,10 @@ class Rows<T> implements Placed {
     to: number,
     oldTo: number,
   ): Row<T>[] {
-    const rows = new Array<Row<T>>(to - from);
     const next = oldTo < before.length ? before[oldTo]!.first : this.anchor;
-    if (from === oldTo) return from < to ? this.#make(items, keyOf, from, to, next) : rows;
-    if (from === to) for (let i = from; i < oldTo; i++) before[i]!.remove();
-    else this.#reconcile(before, rows, items, keyOf, { from, to, oldTo, next });
+    if (from === oldTo) return this.#make(items, keyOf, from, to, next);
+    const rows = new Array<Row<T>>(to - from);
+    this.#reconcile(before, rows, items, keyOf, { from, to, oldTo, next });
     return rows;
   }
 
