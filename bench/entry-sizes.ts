@@ -7,7 +7,7 @@ const root = new URL('..', import.meta.url).pathname;
  * What an element has besides. One byte more or less in it moves what brotli makes of the rest by 50 bytes either way, so
  * it is weighed beside several.
  */
-const more = ['', 'each', 'stylesheet', 'handle', 'integer', 'flag'];
+const more = ['', 'each', 'sync', 'stylesheet', 'on', 'handle', 'text', 'integer', 'choice', 'flag', 'data', 'live'];
 const cores = more.map((_, i) => {
   const names = ['contract', 'markup', 'signal', 'effect', 'computed', 'batch', ...more.slice(1, i + 1)].join(', ');
   return `import { ${names} } from 'eltrix'; globalThis.x = [${names}];`;
