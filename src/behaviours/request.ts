@@ -103,6 +103,8 @@ export function request<T>(
       if (!signal.aborted) set({ ...asking.current, ...part });
     };
     const tell = (value: T) => say({ value, error: undefined });
+    // Somebody may call `again()` though nobody reads it any more.
+    if (!asking.targets) url = null;
     say({ isPending: !!url });
     if (!url) return;
     let wait: number | undefined;

@@ -288,6 +288,17 @@ describe('requests', () => {
     assert.equal(retry(1)(undefined, 0), undefined);
   });
 
+  it('are not asked again, nor polled, when nobody reads them any more', async () => {
+    const calls = byHand();
+    const left = request(() => '/left', { again: () => 5 });
+    const stop = effect(() => void left.value);
+    await until(() => calls.length === 1);
+    stop();
+    left.again();
+    await settled();
+    assert.equal(calls.length, 1);
+  });
+
   it('that hang are given up', async () => {
     byHand();
     const slow = request(() => '/slow', { send: within(20) });
