@@ -26,6 +26,7 @@ const tool = [
   'simulated',
   'cli/main',
   'engines/index',
+  'check/reading/thread',
   'gallery/index',
   'engines/run/mirror',
   'engines/run/simulated-page',

@@ -21,6 +21,13 @@ export { attribute, data, element, keptAttribute, live, liveAttribute } from './
 export { attributeAbility } from './element/early.ts';
 export { formAbility } from './element/form.ts';
 export { hooksAbility } from './element/hooks.ts';
+export {
+  hole as leanHole,
+  listen as leanListen,
+  refuseScript,
+  styles as leanStyles,
+} from './element/lean/holes.ts';
+export { lean } from './element/lean/lean.ts';
 export { lightAbility } from './element/light.ts';
 export { emitAbility, internalsAbility, moveAbility, plainEmitAbility, statesAbility } from './element/members.ts';
 export { loadOnDemand } from './element/on-demand.ts';
@@ -34,13 +41,13 @@ export {
   bindAttributeText,
   bindGuardedAttribute,
   bindGuardedAttributeText,
-  classText,
   showClass,
   showPlain,
   showPrefixed,
   showStyle,
   showValue,
 } from './view/attribute.ts';
+export { classText } from './view/class-text.ts';
 export { foreignTemplate, piece, template } from './view/compiled.ts';
 export { bindContent } from './view/content.ts';
 export { bindAttached, bindElement, bindFieldProperty, bindProperty, bindRecord } from './view/element-hole.ts';

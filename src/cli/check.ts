@@ -22,7 +22,6 @@ const collect = (value: string, before: readonly string[] = []) => [...before, .
 /** `eltrix check`: proof that elements keep what they declare, and that pages use them rightly. */
 export function checkCommand(output: Output): Command {
   return new Command('check')
-    .description('prove that each element keeps what it declares; with pages: check every use in them')
     .argument('[pages...]', 'HTML files, folders or globs, or - for stdin (default: check the elements themselves)')
     .option('--in <engines>', 'elements: chromium, firefox, webkit; several with commas (default: all that are found)')
     .option('--element <tags>', 'elements: only these, with commas', collect)

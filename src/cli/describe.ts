@@ -10,7 +10,6 @@ import { complainOf, type Output, paint } from './output.ts';
 /** `eltrix describe`: contracts as text, JSON or a reference page. */
 export function describeCommand(output: Output): Command {
   return new Command('describe')
-    .description('print what an element declares')
     .argument('[tag]', 'one element (default: all of them)')
     .option('--source <folder>', 'the folder of the sources (default: "src")')
     .option('--json', 'as JSON')

@@ -5,20 +5,17 @@ import { complainOf, type Output, paint } from './output.ts';
 
 /** `eltrix new`: a ready project. */
 export function newCommand(output: Output): Command {
-  return new Command('new')
-    .description('make a project: one element with its specimens and test, a page, and scripts')
-    .argument('<folder>', 'where to make it')
-    .action((folder: string) => {
-      try {
-        const path = resolve(folder);
-        const files = writeProject(path);
-        output.print(`${paint(output, 'bold', relative(process.cwd(), path) || '.')}/`);
-        for (const file of files) output.print(`  ${file}`);
-        output.print('\nGo on with:');
-        for (const command of [`cd ${relative(process.cwd(), path) || '.'}`, 'npm install', 'npx eltrix serve'])
-          output.print(`  ${paint(output, 'cyan', command)}`);
-      } catch (error) {
-        process.exitCode = complainOf(error, output);
-      }
-    });
+  return new Command('new').argument('<folder>', 'where to make it').action((folder: string) => {
+    try {
+      const path = resolve(folder);
+      const files = writeProject(path);
+      output.print(`${paint(output, 'bold', relative(process.cwd(), path) || '.')}/`);
+      for (const file of files) output.print(`  ${file}`);
+      output.print('\nGo on with:');
+      for (const command of [`cd ${relative(process.cwd(), path) || '.'}`, 'npm install', 'npx eltrix serve'])
+        output.print(`  ${paint(output, 'cyan', command)}`);
+    } catch (error) {
+      process.exitCode = complainOf(error, output);
+    }
+  });
 }

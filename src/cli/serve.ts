@@ -6,7 +6,6 @@ import { complainOf, type Output, paint } from './output.ts';
 /** `eltrix serve`: the gallery. */
 export function serveCommand(output: Output): Command {
   return new Command('serve')
-    .description('show every element with its specimens, controls made from its contract, and live reload')
     .option('--port <number>', 'the port on 127.0.0.1; 0 takes any that is free', port, 5180)
     .option('--source <folder>', 'the folder of the sources (default: "src")')
     .action(async (options: { port: number; source?: string }) => {

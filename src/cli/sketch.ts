@@ -22,7 +22,6 @@ interface Options {
 /** `eltrix sketch`: elements from the HTML that one wishes to write. */
 export function sketchCommand(output: Output): Command {
   return new Command('sketch')
-    .description('write first sources, specimens and tests for the elements that a piece of HTML wishes for')
     .argument('<usage.html>', 'HTML as you wish to write it: a page or a fragment')
     .option('--into <folder>', 'where to write (default: the folder of the sources)')
     .option('--source <folder>', 'the folder of the sources (default: "src")')

@@ -35,7 +35,6 @@ interface Options {
 /** `eltrix test`: the tests in real engines, reported by Node's runner. */
 export function testCommand(output: Output): Command {
   return new Command('test')
-    .description('run the tests, written with node:test, inside real engines')
     .argument('[files...]', 'test files or globs (default: every *.test.ts and *.test.js)')
     .option('--in <engines>', 'chromium, firefox, webkit, simulated; several with commas (default: all that are found)')
     .addOption(

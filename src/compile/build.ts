@@ -9,13 +9,14 @@ import {
   renameSync,
   rmSync,
   statSync,
-  writeFileSync,
 } from 'node:fs';
+import { stat, writeFile } from 'node:fs/promises';
 import { basename, dirname, join, relative, resolve, sep } from 'node:path';
-import type { ElementPlace, FoundElement } from '../project/discover.ts';
+import type { ElementPlace } from '../project/discover.ts';
 import { sourceError } from '../project/source-error.ts';
 import { ToolError } from '../project/tool-error.ts';
 import { type Bundle, type BundleOptions, bundleElements } from './bundle.ts';
+import type { Uncompiled } from './compiled-module.ts';
 import {
   type BuiltFile,
   type BundledPackage,
@@ -25,7 +26,6 @@ import {
   refuseOverBudget,
   rememberPacked,
 } from './sizes.ts';
-import type { Uncompiled } from './transform.ts';
 
 export interface BuildOptions extends BundleOptions {
   /** The output folder, from the project's. */
@@ -36,7 +36,7 @@ export interface BuildOptions extends BundleOptions {
   /** A bundle that was begun before the elements were known for certain, and for which. */
   readonly begun?: { readonly places: readonly ElementPlace[]; readonly bundle: Promise<Bundle> } | undefined;
   /** Further files, by name: what is written beside the scripts, whose names it is given. */
-  readonly companions: (scripts: readonly string[]) => Readonly<Record<string, string>>;
+  readonly companions: (scripts: readonly string[]) => Promise<Readonly<Record<string, string>>>;
   /** Looks at the new folder before it takes the old one's place; what it throws keeps the old one. */
   readonly inspect?: (folder: string, files: readonly BuiltFile[]) => Promise<void>;
   /** Told of what is being done. */
@@ -60,7 +60,7 @@ const marker = 'sizes.json';
  */
 export async function buildElements(
   root: string,
-  elements: readonly FoundElement[],
+  elements: readonly ElementPlace[],
   options: BuildOptions,
 ): Promise<BuildResult> {
   const target = resolve(root, options.out);
@@ -80,14 +80,21 @@ export async function buildElements(
     const before = sizesBefore(target);
     // Packing goes on in other threads while the rest is written.
     const measuring = measure(bundle.files, new Set(elements.map(({ tag }) => tag)));
-    for (const { file, code } of bundle.files) writeOrKeep(beside, target, file, code);
+    const writing: Promise<void>[] = [];
+    const add = (file: string, content: string | Uint8Array) => {
+      const written = writeOrKeep(beside, target, file, content);
+      // What fails is told when all are waited for.
+      written.catch(() => {});
+      writing.push(written);
+    };
+    for (const { file, code } of bundle.files) add(file, code);
     const names = bundle.files.map(({ file }) => file).filter(file => file.endsWith('.js'));
-    for (const [file, text] of Object.entries(options.companions(names))) writeOrKeep(beside, target, file, text);
-    const files = await measuring;
+    for (const [file, text] of Object.entries(await options.companions(names))) add(file, text);
+    const [files] = await Promise.all([measuring, ...writing]);
     const nameOf = (id: string) => relative(root, id.replace(/^\0/, '')).replaceAll('\\', '/');
     if (options.budget !== undefined) refuseOverBudget(options.budget, files, bundle.files, nameOf);
-    write(beside, 'integrity.json', print(integrity(bundle.files.filter(({ file }) => file.endsWith('.js')))));
-    write(beside, marker, print(sizes(files)));
+    await write(beside, 'integrity.json', print(integrity(bundle.files.filter(({ file }) => file.endsWith('.js')))));
+    await write(beside, marker, print(sizes(files)));
     options.progress?.('Looking at the files');
     await options.inspect?.(beside, files);
     swap(beside, target);
@@ -133,12 +140,12 @@ function refuseTarget(target: string): void {
   );
 }
 
-function write(folder: string, file: string, content: string | Uint8Array): void {
+async function write(folder: string, file: string, content: string | Uint8Array): Promise<void> {
   const path = resolve(folder, file);
   if (!path.startsWith(folder + sep))
     throw new ToolError('out-in-use', `${file} would stand outside the output folder. Nothing was written.`);
   mkdirSync(dirname(path), { recursive: true });
-  writeFileSync(path, content);
+  await writeFile(path, content);
 }
 
 interface Written {
@@ -157,7 +164,7 @@ function stands(path: string, { inode, time }: Written): boolean {
 }
 
 /** A file that this process wrote before, and that is the same, is not written again: it gets a second name. */
-function writeOrKeep(folder: string, target: string, file: string, content: string | Uint8Array): void {
+async function writeOrKeep(folder: string, target: string, file: string, content: string | Uint8Array): Promise<void> {
   const old = join(target, file);
   const last = written.get(old);
   if (last?.content === content && stands(old, last)) {
@@ -168,8 +175,8 @@ function writeOrKeep(folder: string, target: string, file: string, content: stri
       // Not every file system has second names.
     }
   }
-  write(folder, file, content);
-  const { ino, mtimeMs } = statSync(join(folder, file));
+  await write(folder, file, content);
+  const { ino, mtimeMs } = await stat(join(folder, file));
   written.set(old, { content, inode: ino, time: mtimeMs });
 }
 

@@ -1,17 +1,21 @@
 /** Bundles elements: one module each, the chunks that they share, `all.js`, `on-demand.js`. */
 import { builtinModules } from 'node:module';
 import { join, relative } from 'node:path';
-import { createBuilder, type InlineConfig, type Plugin, parseSync, type ViteBuilder } from 'vite';
+import { createBuilder, type InlineConfig, type Plugin, type ViteBuilder } from 'vite';
 import type { ElementPlace } from '../project/discover.ts';
 import { ToolError } from '../project/tool-error.ts';
+import type { CompiledModule, Uncompiled } from './compiled-module.ts';
+import { runtime } from './declaration.ts';
 import { eltrix } from './plugin.ts';
-import type { Uncompiled } from './transform.ts';
+import { packageOf } from './sizes.ts';
 
 export interface BundleOptions {
   readonly target: string;
   /** Whether a classic script is written as well. */
   readonly classic: boolean;
   readonly sourcemap: boolean;
+  /** What compiles modules; here, unless given. */
+  readonly compile?: (file: string, code: string) => Promise<CompiledModule | null>;
 }
 
 /** An output file as it was bundled. */
@@ -58,27 +62,33 @@ export async function bundleElements(
   } satisfies InlineConfig;
   let refused: ToolError | undefined;
   const listener: Listener = {
+    compile: options.compile,
     uncompiled: found => void uncompiled.push(found),
     refused: error => {
       refused = error;
     },
   };
   const names = [...entries.keys()].filter(name => name !== 'all');
-  const make = (key: string, build: NonNullable<InlineConfig['build']>) => {
+  const make = (key: string, build: (slot: Slot) => NonNullable<InlineConfig['build']>) => {
     const slot = slotOf(key, listener);
     const plugins = [
       entryPlugin(entries, root),
       refuseNode(root, error => slot.listener.refused(error)),
-      eltrix({ onUncompiled: found => slot.listener.uncompiled(found) }),
+      leanChunk(slot.basis),
+      eltrix({
+        lean: true,
+        onUncompiled: found => slot.listener.uncompiled(found),
+        ...(options.compile && { compile: (file, code) => slot.listener.compile!(file, code) }),
+      }),
     ];
-    slot.builder ??= createBuilder({ ...common, plugins, build });
+    slot.builder ??= createBuilder({ ...common, plugins, build: build(slot) });
     return output(slot.builder).catch((error: unknown) => {
       // The bundler wraps what a plugin throws.
       throw refused ?? error;
     });
   };
   const key = JSON.stringify([root, options, [...entries]]);
-  const modules = await make(key, {
+  const modules = await make(key, ({ basis }) => ({
     write: false,
     target: options.target,
     minify: 'oxc',
@@ -93,20 +103,21 @@ export async function bundleElements(
         chunkFileNames: 'shared-[hash].js',
         assetFileNames: '[name]-[hash][extname]',
         minifyInternalExports: true,
-        // Two files at most beside an element's own: what most of them need, and what some do.
+        // Three files at most beside an element's own: what lean ones need, what most of the others do, and what some do.
         codeSplitting: {
           groups: [
+            { name: 'shared', test: id => basis.has(id), minShareCount: 2, priority: 3 },
             { name: 'shared', minShareCount: Math.max(2, Math.ceil(elements.length * 0.6)), priority: 2 },
             { name: 'shared', minShareCount: 2, priority: 1 },
           ],
         },
       },
     },
-  });
+  }));
   const files = [...modules, allModule(elements)];
   if (options.classic) {
     uncompiled.length = 0;
-    const classic = await make(`classic ${key}`, {
+    const classic = await make(`classic ${key}`, () => ({
       write: false,
       target: options.target,
       minify: 'oxc',
@@ -116,10 +127,11 @@ export async function bundleElements(
         input: `${entryPrefix}all`,
         output: { format: 'iife', name: 'eltrixElements', entryFileNames: 'classic.js', extend: true },
       },
-    });
+    }));
     files.push(...classic);
   }
-  for (const file of files) refuseBareImports(file);
+  const outputs = new Set(files.map(({ file }) => file));
+  for (const file of files) refuseBareImports(file, outputs);
   return { files, uncompiled: distinct(uncompiled) };
 }
 
@@ -140,13 +152,35 @@ function allModule(elements: readonly ElementPlace[]): Bundled {
 }
 
 interface Listener {
+  readonly compile: BundleOptions['compile'];
   uncompiled(found: Uncompiled): void;
   refused(error: ToolError): void;
+}
+
+/** Finds what lean elements share, so that none has to load what only others need. */
+function leanChunk(basis: Set<string>): Plugin {
+  return {
+    name: 'eltrix-lean-chunk',
+    buildEnd() {
+      basis.clear();
+      const ids = [...this.getModuleIds()];
+      if (!ids.some(id => this.getModuleInfo(id)?.code?.includes(`${runtime}.lean(`))) return;
+      const add = (id: string) => {
+        if (basis.has(id)) return;
+        basis.add(id);
+        this.getModuleInfo(id)?.importedIds.forEach(add);
+      };
+      for (const id of ids)
+        if (/[\\/](?:element[\\/]lean|contract[\\/]kinds)[\\/]/.test(id) && packageOf(id) === 'eltrix') add(id);
+    },
+  };
 }
 
 /** A resolved configuration, which a watched build uses again: what its plugins tell is told to the build that is on. */
 interface Slot {
   listener: Listener;
+  /** The modules of the last build that lean elements need, if there are any. */
+  readonly basis: Set<string>;
   builder?: Promise<ViteBuilder>;
 }
 
@@ -158,7 +192,7 @@ function slotOf(key: string, listener: Listener): Slot {
   // Only what the last elements need is kept.
   if (!slot && slots.size > 1) slots.clear();
   if (slot) slot.listener = listener;
-  else slots.set(key, (slot = { listener }));
+  else slots.set(key, (slot = { listener, basis: new Set() }));
   return slot;
 }
 
@@ -232,24 +266,13 @@ function refuseNode(root: string, tell: (error: ToolError) => void): Plugin {
   };
 }
 
-/** What was looked at and found well. */
-const selfContained = new Map<string, string>();
-
 /** @throws ToolError if an output imports anything but its neighbours. */
-function refuseBareImports({ file, code, modules }: Bundled): void {
-  if (!file.endsWith('.js') || typeof code !== 'string' || selfContained.get(file) === code) return;
-  const { staticImports, staticExports } = parseSync(file, code).module;
-  const named = [
-    ...staticImports.map(({ moduleRequest }) => moduleRequest.value),
-    ...staticExports.flatMap(({ entries }) => entries.flatMap(({ moduleRequest }) => moduleRequest?.value ?? [])),
-  ];
-  for (const name of named) {
-    if (name.startsWith('./')) continue;
-    const importers = [...modules.keys()].filter(id => !id.startsWith('\0')).map(id => id.replace(/^.*?(?=src\/)/, ''));
-    throw new ToolError(
-      'bare-import',
-      `${file} would still import "${name}", which no page can resolve (it is made from ${importers.slice(0, 3).join(', ')}). Install it, so that it can be bundled, or take the import out.`,
-    );
-  }
-  selfContained.set(file, code);
+function refuseBareImports({ file, imports, modules }: Bundled, names: ReadonlySet<string>): void {
+  const name = imports.find(name => !names.has(name));
+  if (name === undefined) return;
+  const importers = [...modules.keys()].filter(id => !id.startsWith('\0')).map(id => id.replace(/^.*?(?=src\/)/, ''));
+  throw new ToolError(
+    'bare-import',
+    `${file} would still import "${name}", which no page can resolve (it is made from ${importers.slice(0, 3).join(', ')}). Install it, so that it can be bundled, or take the import out.`,
+  );
 }

@@ -10,8 +10,12 @@ export interface StatedMember {
   readonly kind: string;
   /** The code that makes it. */
   readonly code: string;
-  /** Whether its value is text, a number or a truth value. */
+  /** The code of its rule, if it is nothing but its attribute. */
+  readonly rule: string | undefined;
+  /** Whether its value is text, a number, a truth value or null. */
   readonly plain: boolean;
+  /** Whether it may be null. */
+  readonly nullable: boolean;
 }
 
 export interface StatedContract {
@@ -147,8 +151,8 @@ function optionsOf(node: Node | undefined, text: (node: Node) => string) {
   return {
     own: new Set(own.map(([key]) => key)),
     code: `{${own.map(([, field]) => text(field)).join(', ')}}`,
-    /** What `missing` and `invalid` say, as code. */
-    defaults: ['missing', 'invalid'].map(key => (fields.has(key) ? text(fields.get(key)!['value']) : "''")),
+    /** What one says, as code. */
+    said: (key: string) => (fields.has(key) ? text(fields.get(key)!['value']) : undefined),
     attribute: value('attribute') as string | undefined,
     reflect: value('reflect') !== false,
   };
@@ -174,8 +178,10 @@ function attributeMember(
       : kind === 'text' && options.own.size === 0
         ? `${runtime}.plainText`
         : kind === 'choice' && [...options.own].every(key => key === 'missing' || key === 'invalid')
-          ? `${runtime}.plainChoice(${[...given, ...options.defaults].join(', ')})`
-          : `${runtime}.${kind}(${[...given, options.code].join(', ')})`;
+          ? `${runtime}.plainChoice(${[...given, ...choiceOptions(options.said('missing'), options.said('invalid'))].join(', ')})`
+          : numeric.has(kind)
+            ? `${runtime}.${kind}(${[...given, ...numericOptions(options.said('default'), options.said('fallback'))].join(', ')})`
+            : `${runtime}.${kind}(${[...given, options.code].join(', ')})`;
   const keeps = kind === 'json' || kind === 'custom';
   const maker = kind === 'tokens' ? 'liveAttribute' : keeps || !options.reflect ? 'keptAttribute' : 'attribute';
   if (!options.reflect) {
@@ -191,8 +197,23 @@ function attributeMember(
     attribute,
     kind,
     code: `${JSON.stringify(name)}: ${runtime}.${maker}(${[rule, ...more].join(', ')})`,
+    rule: maker === 'attribute' ? rule : undefined,
     plain: !notPlain.has(kind),
+    nullable: options.own.has('nullable'),
   };
+}
+
+const numeric = new Set('integer nonNegative positive unsigned clamped decimal positiveDecimal'.split(' '));
+
+/** In the order of a rule's parameters; what comes last and is not said is left out. */
+function numericOptions(missing: string | undefined, fallback: string | undefined): string[] {
+  if (fallback !== undefined) return [missing ?? 'undefined', fallback];
+  return missing === undefined ? [] : [missing];
+}
+
+function choiceOptions(missing = "''", invalid = "''"): string[] {
+  if (missing === invalid) return missing === "''" ? [] : [missing];
+  return [missing, invalid];
 }
 
 const kinds = new Set(
@@ -216,7 +237,9 @@ function propertyMember(
     attribute: undefined,
     kind,
     code: `${JSON.stringify(name)}: ${runtime}.${kind}(${text(make)})`,
+    rule: undefined,
     plain: false,
+    nullable: false,
   };
 }
 

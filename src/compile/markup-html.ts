@@ -11,6 +11,8 @@ export interface PlacedSite {
   readonly site: Site;
   /** The step of the path that leads to its node. */
   readonly at: number;
+  /** Its place among all nodes in the order of the document, the fragment being 0. */
+  readonly index: number;
   /** The element's name as the page's parser gives it; for content and text, of the element around it. */
   readonly tag: string;
 }
@@ -29,10 +31,11 @@ const isComment = (node: TreeNode): node is Tree['commentNode'] => node.nodeName
 const contentOf = (node: TreeParent): TreeParent => ('content' in node ? node.content : node);
 const childrenOf = (node: TreeParent): TreeNode[] => contentOf(node).childNodes;
 
-function parse(html: string, namespace: Namespace): TreeParent {
+/** @param onParseError called for what HTML does not allow. */
+function parse(html: string, namespace: Namespace, onParseError?: () => void): TreeParent {
   // A template's content is parsed where scripting is off: <noscript> holds elements.
   const wrapped = namespace === 'html' ? html : `<${namespace}>${html}</${namespace}>`;
-  const fragment = parseFragment(wrapped, { scriptingEnabled: false });
+  const fragment = parseFragment(wrapped, { scriptingEnabled: false, onParseError: onParseError ?? null });
   return namespace === 'html' ? fragment : (fragment.childNodes[0] as TreeElement);
 }
 
@@ -41,15 +44,22 @@ function parse(html: string, namespace: Namespace): TreeParent {
  * @param spaced whether white space may show as written, so that it stays.
  */
 export function staticHtml(html: string, sites: readonly Site[], namespace: Namespace, spaced: boolean): StaticHtml {
-  const marked = parse(html, namespace);
-  const plain = withoutMarks(html);
+  let mistakes = 0;
+  const marked = parse(html, namespace, () => mistakes++);
   // What is written small is kept only if the page's parser makes the same tree of it.
   const small = print(marked, spaced);
-  const parsed = parse(small, namespace);
-  const fits = same(parsed, marked, spaced);
+  const surely = mistakes === 0 && !mayDiffer.test(html);
+  const parsed = surely ? marked : parse(small, namespace);
+  const fits = surely || same(parsed, marked, spaced);
   const { path, placed, imported, leads } = locate(fits ? parsed : marked, marked, sites, fits);
-  return { html: (leads ? '<!>' : '') + (fits ? small : plain), path, sites: placed, imported };
+  return { html: (leads ? '<!>' : '') + (fits ? small : withoutMarks(html)), path, sites: placed, imported };
 }
+
+/** Comments, which go; elements whose text begins or goes on otherwise than it is written. */
+const mayDiffer = new RegExp(
+  `<!(?!--${commentMark}\\d)|<(?:pre|textarea|listing|xmp|plaintext|noscript|template|select|svg|math|title|style|script|iframe|noembed|noframes)\\b`,
+  'i',
+);
 
 /** Why a page's parser may make another tree of some HTML than the parser here, or undefined. */
 export function disputed(html: string): string | undefined {
@@ -191,6 +201,7 @@ function locate(tree: TreeParent, original: TreeParent, sites: readonly Site[], 
     for (let up: TreeParent | TreeNode | null = node; up && up !== root; up = hostOf(up, tree)) wanted.add(up);
   const path: number[] = [];
   let imported = false;
+  const indices = new Map<TreeNode, number>();
   const visit = (parent: TreeParent) => {
     let from = order.get(parent)!;
     let down = 'content' in parent ? 2 : 1;
@@ -209,6 +220,7 @@ function locate(tree: TreeParent, original: TreeParent, sites: readonly Site[], 
   };
   visit(root as TreeParent);
   const look = (node: TreeNode | TreeParent) => {
+    if (node !== tree) indices.set(node as TreeNode, indices.size + (leads ? 2 : 1));
     if (
       isElement(node) &&
       (/-/.test(node.tagName) || node.tagName === 'template' || node.attrs.some(a => a.name === 'is'))
@@ -223,7 +235,12 @@ function locate(tree: TreeParent, original: TreeParent, sites: readonly Site[], 
   const last = (site: Site) => Number(tagOf(marked[site.node]!) === 'select' && isElement(marked[site.node]!));
   const placed = sites
     .toSorted((a, b) => last(a) - last(b))
-    .map(site => ({ site, at: order.get(marked[site.node]!)!, tag: tagOf(marked[site.node]!) }));
+    .map(site => ({
+      site,
+      at: order.get(marked[site.node]!)!,
+      index: indices.get(marked[site.node]!)!,
+      tag: tagOf(marked[site.node]!),
+    }));
   return { path, placed, imported, leads };
 }
 

@@ -1,45 +1,70 @@
 /** The Vite plugin: compiles elements while Vite bundles them. */
 import { relative } from 'node:path';
 import type { Plugin } from 'vite';
-import { Remembered } from '../project/remembered.ts';
-import { type CompileOptions, compileModule, concerned, SourceMistake, type Uncompiled } from './transform.ts';
+import { libraryFile } from '../project/library.ts';
+import {
+  type CompiledModule,
+  type CompileOptions,
+  concerned,
+  SourceMistake,
+  type Uncompiled,
+} from './compiled-module.ts';
 
-export interface EltrixPluginOptions extends CompileOptions {
+export interface EltrixPluginOptions extends Omit<CompileOptions, 'isExtended'> {
   /** Told of what stays as it was written. Without it Vite's own warning tells, once a place. */
   readonly onUncompiled?: (found: Uncompiled) => void;
   /** Also while Vite serves, not only in builds. */
   readonly always?: boolean;
+  /**
+   * Whether elements that show nothing but their own attributes do without the graph of readings, and so without its
+   * development messages. As Vite's `isProduction` unless given.
+   */
+  readonly lean?: boolean;
+  /** @internal What compiles, where that is done elsewhere. */
+  readonly compile?: (file: string, code: string) => Promise<CompiledModule | null>;
 }
 
-const compiledBefore = new Remembered<ReturnType<typeof compileModule>>();
+/** The library's own files, wherever it is linked from. */
+const library = new RegExp(`^${libraryFile('dist').replace(/[.*+?^${}()|[\]\\]/g, '\\$&')}/`);
 
 /**
  * Compiles contracts, markup and style sheets in the modules of a Vite project: `plugins: [eltrix()]`. The development
  * server leaves them as they are, since they work without a build.
  */
 export function eltrix(options: EltrixPluginOptions = {}): Plugin {
+  const { onUncompiled, always, lean, compile, ...settings } = options;
   let root = process.cwd();
+  let mayBeLean = lean;
+  let compiler: Promise<{ compile(file: string, code: string): CompiledModule | null }> | undefined;
+  const compileHere = async (file: string, code: string) => {
+    compiler ??= import('./compiler.ts').then(({ Compiler }) => new Compiler(root, settings, mayBeLean === true));
+    return (await compiler).compile(file, code);
+  };
   return {
     name: 'eltrix',
     enforce: 'pre',
-    ...(options.always ? {} : { apply: 'build' as const }),
+    ...(always ? {} : { apply: 'build' as const }),
     configResolved(config) {
       root = config.root;
+      mayBeLean ??= config.isProduction;
+    },
+    buildStart() {
+      compiler = undefined;
     },
     transform: {
       // What the bundler can tell by itself it need not ask, from another thread.
-      filter: { id: { include: /\.[cm]?[jt]sx?(?:\?|$)/, exclude: [/[\\/]node_modules[\\/]/, /\0/] }, code: concerned },
-      handler(code, id) {
+      filter: {
+        id: { include: /\.[cm]?[jt]sx?(?:\?|$)/, exclude: [/[\\/]node_modules[\\/]/, /\0/, library] },
+        code: concerned,
+      },
+      async handler(code, id) {
         const file = id.replace(/\?.*$/, '');
         try {
-          const { onUncompiled: _, ...settings } = options;
-          const compiled = compiledBefore.get(file, JSON.stringify(settings) + code, () =>
-            compileModule(file, code, options),
-          );
+          const compiled = await (compile ?? compileHere)(file, code);
           if (!compiled) return null;
           for (const found of compiled.uncompiled) {
             const place = { ...found, file: relative(root, found.file).replaceAll('\\', '/') };
-            if (options.onUncompiled) options.onUncompiled(place);
+            if (onUncompiled) onUncompiled(place);
             else
               this.warn(`${place.file}:${place.line}:${place.column} (not-compiled): ${place.what}: ${place.reason}.`);
           }

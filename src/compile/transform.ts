@@ -1,46 +1,21 @@
 /** Compiles one module: templates, sheets and contracts become what they need when they run. */
-import MagicString, { type SourceMap } from 'magic-string';
+import MagicString from 'magic-string';
 import { bare, keyOf, type Node, parseModule, type Range, walk } from '../project/syntax.ts';
 import { analyse, MarkupError, type Namespace } from '../view/analyse.ts';
+import {
+  type CompiledModule,
+  type CompileOptions,
+  concerned,
+  type ModuleMap,
+  SourceMistake,
+  type Uncompiled,
+} from './compiled-module.ts';
 import { runtime, type StatedContract, statedContract, Unknowable } from './declaration.ts';
 import { isPlainType, type Known } from './infer.ts';
+import { type Edit, leanElement } from './lean.ts';
 import { disputed, type StaticHtml, staticHtml } from './markup-html.ts';
 import { minifyCss } from './stylesheet.ts';
 import { templateCode } from './template-code.ts';
-
-/** Something that stays as it was written and works when it runs. */
-export interface Uncompiled {
-  readonly file: string;
-  /** From 1. */
-  readonly line: number;
-  readonly column: number;
-  readonly what: 'contract' | 'markup' | 'stylesheet';
-  readonly reason: string;
-}
-
-/** A mistake that the template's author has to mend. */
-export class SourceMistake extends Error {
-  constructor(
-    readonly code: string,
-    message: string,
-    readonly loc: { readonly file: string; readonly line: number; readonly column: number },
-  ) {
-    super(`(${code}): ${message}`);
-  }
-}
-
-export interface CompiledModule {
-  readonly code: string;
-  readonly map: SourceMap;
-  readonly uncompiled: readonly Uncompiled[];
-}
-
-export interface CompileOptions {
-  /** Whether messages should say where a hole stands, as they do without a build. */
-  readonly places?: boolean;
-  /** Whether templates that can never work are left to say so when they are placed; else they stop the build. */
-  readonly leaveMistakes?: boolean;
-}
 
 const library = /^eltrix$/;
 const hookAbilities: Readonly<Record<string, string>> = {
@@ -58,9 +33,6 @@ const memberAbilities: Readonly<Record<string, string>> = {
   slotted: 'slotsAbility',
 };
 
-/** What a module that has to do with elements says somewhere. */
-export const concerned = /\beltrix\b|\bextends\b/;
-
 /** @returns null for a module that has nothing to do with elements. */
 export function compileModule(file: string, code: string, options: CompileOptions = {}): CompiledModule | null {
   if (!concerned.test(code)) return null;
@@ -76,12 +48,14 @@ class ModuleCompiler {
   readonly imported = new Map<string, string>();
   /** Other imports, by the name that they are bound to. */
   readonly relative = new Set<string>();
+  /** All names that imports bind. */
+  readonly imports = new Set<string>();
   readonly templates: string[] = [];
   /** The members that its code names, of whatever. */
-  readonly named: ReadonlySet<string>;
+  readonly named = new Set<string>();
   usesRuntime = false;
   changed = false;
-  readonly classes = new Map<Node, ClassFacts>();
+  readonly classes = new Map<Node, Known>();
 
   constructor(
     readonly file: string,
@@ -91,7 +65,6 @@ class ModuleCompiler {
     readonly options: CompileOptions,
   ) {
     this.output = new MagicString(code);
-    this.named = namesIn(program);
   }
 
   compile(): CompiledModule | null {
@@ -100,6 +73,8 @@ class ModuleCompiler {
     const classes: Node[] = [];
     const contracts: Node[] = [];
     walk(this.program, (node, parents) => {
+      const name = nameIn(node);
+      if (name !== undefined) this.named.add(name);
       if (node.type === 'TaggedTemplateExpression') tagged.push([node, [...parents]]);
       else if (/^Class/.test(node.type) && node['superClass']) classes.push(node);
       else if (node.type === 'CallExpression' && this.nameOf(node['callee']) === 'contract') contracts.push(node);
@@ -121,14 +96,22 @@ class ModuleCompiler {
       }
     }
     for (const node of classes) this.classes.set(node, this.factsOf(node, stated));
-    for (const [call, contract] of stated)
-      this.compileContract(
-        call,
-        contract,
-        classes.find(c => bare(c['superClass']) === call),
-      );
+    const done = new Set<Node>();
+    for (const [call, contract] of stated) {
+      const owner = classes.find(c => bare(c['superClass']) === call);
+      const lean = owner && this.leanOf(owner, contract);
+      if (!lean) {
+        this.compileContract(call, contract, owner);
+        continue;
+      }
+      this.changed = true;
+      this.output.overwrite(call.start, call.end, lean.call);
+      for (const edit of lean.edits) this.edit(edit);
+      for (const node of lean.done) done.add(node);
+    }
     for (const node of classes) this.compileClass(node, stated);
     for (const [node, parents] of tagged) {
+      if (done.has(node)) continue;
       const tag = bare(node['tag']);
       if (this.nameOf(tag) === 'stylesheet') this.compileSheet(node, parents);
       else if (this.nameOf(tag) === 'markup') this.compileMarkup(node, parents, 'html');
@@ -149,7 +132,7 @@ class ModuleCompiler {
     }
     return {
       code: this.output.toString(),
-      map: this.output.generateMap({ source: this.file, hires: 'boundary', includeContent: true }),
+      map: { ...this.output.generateMap({ source: this.file, hires: 'boundary', includeContent: true }) } as ModuleMap,
       uncompiled: this.uncompiled,
     };
   }
@@ -160,6 +143,7 @@ class ModuleCompiler {
       const source = node['source']['value'] as string;
       for (const specifier of node['specifiers'] as Node[]) {
         const local = specifier['local']['name'] as string;
+        this.imports.add(local);
         if (library.test(source) && specifier.type === 'ImportSpecifier') {
           const { imported } = specifier;
           this.imported.set(local, imported.type === 'Literal' ? imported['value'] : imported['name']);
@@ -198,9 +182,39 @@ class ModuleCompiler {
     return `${runtime}.${name}`;
   }
 
+  isImported(name: string): boolean {
+    return this.imports.has(name);
+  }
+
+  edit({ start, end, parts }: Edit): void {
+    if (start === end) return void this.output.appendLeft(start, parts.join(''));
+    let at = start;
+    let text = '';
+    for (const part of parts) {
+      if (typeof part === 'string') {
+        text += part;
+        continue;
+      }
+      this.output.overwrite(at, part.start, text);
+      at = part.end;
+      text = '';
+    }
+    if (text) this.output.overwrite(at, end, text);
+    else this.output.remove(at, end);
+  }
+
   // Contracts and classes.
 
-  factsOf(node: Node, stated: ReadonlyMap<Node, StatedContract>): ClassFacts {
+  /** What an element needs that shows only its own attributes; undefined for one that needs more. */
+  leanOf(node: Node, contract: StatedContract) {
+    const { isExtended = () => true } = this.options;
+    const name = node['id']?.['name'] as string | undefined;
+    if (name === undefined || isExtended(name)) return undefined;
+    if (/\bdefault\b/.test(this.code) && isExtended('default')) return undefined;
+    return leanElement(node, contract, this.classes.get(node)!, this);
+  }
+
+  factsOf(node: Node, stated: ReadonlyMap<Node, StatedContract>): Known {
     const contract = stated.get(bare(node['superClass']));
     const methods = new Set<string>();
     const plain = new Set(contract?.members.filter(member => member.plain).map(({ name }) => name));
@@ -260,7 +274,8 @@ class ModuleCompiler {
         abilities.add('sheetsAbility');
       if (name === undefined || member['static'] || !Object.hasOwn(hookAbilities, name)) continue;
       abilities.add(hookAbilities[name]!);
-      if (name === 'connected' && !takesNothing(member['value'])) abilities.add('scopeAbility');
+      // Without parameters it can be called without arguments just as well.
+      if (name === 'connected' && member['value']['params'].length > 0) abilities.add('scopeAbility');
     }
     for (const name of this.named) {
       // Where the events are known, so is how they are sent.
@@ -285,8 +300,6 @@ class ModuleCompiler {
       node['quasi']['expressions'].length === 0
     );
   }
-
-  // Sheets.
 
   compileSheet(node: Node, parents: readonly Node[]): void {
     const quasi = node['quasi'] as Node;
@@ -378,20 +391,9 @@ class ModuleCompiler {
   }
 }
 
-type ClassFacts = Known;
-
-/** The members that code names, however it does. */
-function namesIn(code: Node): Set<string> {
-  const names = new Set<string>();
-  walk(code, node => {
-    const name = node.type === 'MemberExpression' ? node['property'] : node.type === 'Property' ? node['key'] : node;
-    if (name.type === 'Identifier' && name !== node) names.add(name['name']);
-    else if (name.type === 'Literal' && typeof name['value'] === 'string') names.add(name['value']);
-  });
-  return names;
-}
-
-/** Whether a function can be called without arguments just as well. */
-function takesNothing(fn: Node): boolean {
-  return (fn['params'] as Node[]).length === 0;
+/** The member that a piece of code names, however it does. */
+function nameIn(node: Node): string | undefined {
+  const name = node.type === 'MemberExpression' ? node['property'] : node.type === 'Property' ? node['key'] : node;
+  if (name.type === 'Identifier' && name !== node) return name['name'];
+  return name.type === 'Literal' && typeof name['value'] === 'string' ? name['value'] : undefined;
 }

@@ -1,6 +1,7 @@
 /** Configuration that a page or a content system writes: JSON among an element's children, or data attributes around it. */
-import { type Contract, contractKey } from '../element/plan.ts';
-import { report } from '../signals/queue.ts';
+import { contractKey } from '../element/contract-key.ts';
+import type { Contract } from '../element/plan.ts';
+import { report } from '../signals/report.ts';
 
 /** A key without the signs by which people join words: `api-url`, `apiUrl` and `api_url` are one. */
 const plain = (key: string) => key.replace(/[-_]/g, '').toLowerCase();

@@ -23,7 +23,8 @@ export function toUnsignedLong(value: unknown): number {
 /** Web IDL §3.2.7 double: NaN and the infinities are a TypeError, as are symbols and BigInts. */
 export function toDouble(value: unknown): number {
   const number = +(value as number);
-  if (!Number.isFinite(number)) throw new TypeError(`The value ${number} is not finite. Assign a finite number.`);
+  if (!Number.isFinite(number))
+    throw new TypeError(__DEV__ ? `The value ${number} is not finite. Assign a finite number.` : 'not-finite');
   return number;
 }
 
@@ -37,5 +38,5 @@ export const maxLong = 0x7fffffff;
 
 /** What a built-in element throws for a number that its attribute cannot hold. */
 export function indexSizeError(value: number, wanted: string): DOMException {
-  return new DOMException(`The value ${value} is out of range. Assign ${wanted}.`, 'IndexSizeError');
+  return new DOMException(__DEV__ ? `The value ${value} is out of range. Assign ${wanted}.` : '', 'IndexSizeError');
 }

@@ -3,7 +3,7 @@
 /** HTML §2.3.4.1, rules for parsing integers. `-0` is 0; the result may be outside 2^31 and even infinite. */
 export function parseInteger(text: string): number | null {
   // parseInt skips more kinds of white space, and would find numbers where the standard says "error".
-  return /^[\t\n\f\r ]*[+-]?[0-9]/.test(text) ? Number.parseInt(text, 10) + 0 : null;
+  return /^[\t\n\f\r ]*[+-]?\d/.test(text) ? Number.parseInt(text, 10) + 0 : null;
 }
 
 /** HTML §2.3.4.2, rules for parsing non-negative integers. `-0` is 0, any other negative number an error. */
@@ -14,8 +14,7 @@ export function parseNonNegative(text: string): number | null {
 
 /** HTML §2.3.4.3, rules for parsing floating-point number values. Overflow is an error; `-0` is 0. */
 export function parseDecimal(text: string): number | null {
-  const number = /^[\t\n\f\r ]*([+-]?(?:[0-9]+(?:\.[0-9]*)?|\.[0-9]+)(?:[eE][+-]?[0-9]+)?)/.exec(text);
-  if (!number) return null;
-  const value = +number[1]!;
-  return Number.isFinite(value) ? value + 0 : null;
+  // As above; "Infinity" begins with no digit.
+  const number = /^[\t\n\f\r ]*[+-]?\.?\d/.test(text) ? Number.parseFloat(text) + 0 : Number.NaN;
+  return Number.isFinite(number) ? number : null;
 }

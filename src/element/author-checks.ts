@@ -1,5 +1,5 @@
 /** Development: mistakes of element authors that the platform only hints at. */
-import { report } from '../signals/queue.ts';
+import { report } from '../signals/report.ts';
 import { mistake } from './messages.ts';
 
 const callbacks = ['connectedCallback', 'disconnectedCallback', 'adoptedCallback', 'attributeChangedCallback'] as const;

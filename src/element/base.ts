@@ -1,9 +1,10 @@
 /** The class that contract classes extend: the standard's callbacks, handed to the core. */
 import { trace } from '../signals/trace.ts';
 import { noteConstruction, noteReached } from './author-checks.ts';
+import { contractKey } from './contract-key.ts';
 import type { Core } from './core.ts';
 import { coreKey } from './core-key.ts';
-import { type Contract, contractKey, planOf } from './plan.ts';
+import { type Contract, planOf } from './plan.ts';
 
 type Constructor<T> = new () => T;
 

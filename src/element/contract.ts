@@ -11,6 +11,7 @@ import type {
 import { kebabCase, tagProblem } from '../contract/names.ts';
 import { sheetsAbility } from './adopt.ts';
 import { builtInBase, plainBase } from './base.ts';
+import { contractKey } from './contract-key.ts';
 import { attributeAbility } from './early.ts';
 import { fingerprint } from './fingerprint.ts';
 import { formAbility } from './form.ts';
@@ -19,7 +20,7 @@ import { lightAbility } from './light.ts';
 import { makeClass, type OwnMember } from './make-class.ts';
 import { emitAbility, internalsAbility, moveAbility, statesAbility } from './members.ts';
 import { mistake, withProblem } from './messages.ts';
-import { type Contract, contractKey, type Member } from './plan.ts';
+import type { Contract, Member } from './plan.ts';
 import {
   type Accessor,
   dataProperty,

@@ -11,7 +11,8 @@ import {
   unlink,
   untracked,
 } from '../signals/graph.ts';
-import { afterChange, type Reaction, report, update } from '../signals/queue.ts';
+import { afterChange, type Reaction, update } from '../signals/queue.ts';
+import { report } from '../signals/report.ts';
 import { trace } from '../signals/trace.ts';
 import { build } from '../view/build.ts';
 import type { Owner } from '../view/hole.ts';

@@ -1,8 +1,9 @@
 import { tagProblem } from '../contract/names.ts';
 import { watchOverrides } from './author-checks.ts';
 import { baseOf } from './base.ts';
+import { contractKey } from './contract-key.ts';
 import { mistake, warn, withProblem } from './messages.ts';
-import { type Contract, contractKey } from './plan.ts';
+import type { Contract } from './plan.ts';
 
 type ElementClass = CustomElementConstructor & { readonly name: string; readonly [contractKey]: Contract };
 

@@ -13,9 +13,9 @@ export function fingerprint(tag: string, declaration: Declaration, own: readonly
   );
 }
 
-/** FNV-1a, 32 bits. */
+/** FNV-1a, folded to 20 bits: only contracts of one tag are compared. */
 export function digest(text: string): string {
   let hash = 0x811c9dc5;
   for (let i = 0; i < text.length; i++) hash = Math.imul(hash ^ text.charCodeAt(i), 0x01000193);
-  return (hash >>> 0).toString(36);
+  return ((hash ^ (hash >>> 12)) & 0xfffff).toString(36);
 }

@@ -1,6 +1,6 @@
 /** The methods that the library calls on an author's class: of every class in the chain, parents first. */
 import { untracked } from '../signals/graph.ts';
-import { report } from '../signals/queue.ts';
+import { report } from '../signals/report.ts';
 import { trace } from '../signals/trace.ts';
 import type { Ability } from './abilities.ts';
 import type { Core } from './core.ts';

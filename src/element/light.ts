@@ -1,5 +1,5 @@
 /** `shadow: 'none'`: the view in the element itself, and what the page put there shown where the slots stand. */
-import { report } from '../signals/queue.ts';
+import { report } from '../signals/report.ts';
 import type { Ability } from './abilities.ts';
 import type { Core } from './core.ts';
 import { givenMark, useScopedSheets } from './scoped-styles.ts';

@@ -1,6 +1,7 @@
 import { type Ability, able } from './abilities.ts';
+import { contractKey } from './contract-key.ts';
 import { define } from './define.ts';
-import { type Contract, contractKey, type Member } from './plan.ts';
+import type { Contract, Member } from './plan.ts';
 import type { Accessor } from './reflect.ts';
 
 /** A member that a class declares itself, and how its accessor is made. */

@@ -1,6 +1,7 @@
 /** What is known of an element class once, for all its instances. */
 import type { Declaration, Kind, PropertyDeclaration } from '../contract/index.ts';
 import { coreOf } from './abilities.ts';
+import { contractKey } from './contract-key.ts';
 import type { Core } from './core.ts';
 import type { StyleSource } from './styles.ts';
 
@@ -33,9 +34,6 @@ export interface Contract {
   readonly declaration?: Declaration | undefined;
   parent?: Contract | undefined;
 }
-
-/** How a page recognises a contract class, also one that another copy of this module made. */
-export const contractKey: unique symbol = Symbol.for('eltrix.contract.2') as never;
 
 /** Declarations of the whole chain, nearest first: the first that says something counts. */
 export function* declarations(contract: Contract): Generator<Declaration> {

@@ -1,5 +1,5 @@
 import { type CleanUp, effect } from '../signals/effect.ts';
-import { report } from '../signals/queue.ts';
+import { report } from '../signals/report.ts';
 import type { Ability } from './abilities.ts';
 
 /** What `using` takes, where the project's library types know of it. */

@@ -4,8 +4,8 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { pathToFileURL } from 'node:url';
 import { glob } from 'tinyglobby';
-import { build } from 'vite';
-import { type Contract, contractKey } from '../element/plan.ts';
+import { contractKey } from '../element/contract-key.ts';
+import type { Contract } from '../element/plan.ts';
 import { readContracts } from './read-contract.ts';
 import { Remembered } from './remembered.ts';
 import { sourceError } from './source-error.ts';
@@ -28,9 +28,10 @@ const readBefore = new Remembered<ReturnType<typeof readContracts>>();
 
 /**
  * Every exported class made by `contract()` in the source folder, by tag.
+ * @param onLoad told when modules have to be loaded to know them.
  * @throws ToolError for a source that does not parse or load, and for two elements of one tag.
  */
-export async function discover(root: string, source: string): Promise<FoundElement[]> {
+export async function discover(root: string, source: string, onLoad?: () => void): Promise<FoundElement[]> {
   const candidates = await mentions(root, source);
   const found = new Map<object, FoundElement>();
   const unread: string[] = [];
@@ -41,6 +42,7 @@ export async function discover(root: string, source: string): Promise<FoundEleme
     if (!read) unread.push(file);
     for (const { exportName, contract } of read ?? []) found.set({}, { tag: contract.tag, file, exportName, contract });
   }
+  if (unread.length > 0) onLoad?.();
   for (const [file, exports] of unread.length > 0 ? await loadOrTell(root, unread) : []) {
     const text = readFileSync(join(root, file), 'utf8');
     for (const [exportName, value] of Object.entries(exports)) {
@@ -63,7 +65,7 @@ function isReadElsewhere(found: Iterable<FoundElement>, exportName: string, { ta
 }
 
 /** The modules of the source folder that mention `contract`, in the order of their names. */
-async function mentions(root: string, source: string): Promise<string[]> {
+export async function mentions(root: string, source: string): Promise<string[]> {
   const files = await glob([`${source}/**/*.{ts,js,mts,mjs}`], {
     cwd: root,
     ignore: ['**/*.test.*', '**/*.d.ts', '**/node_modules/**'],
@@ -129,6 +131,8 @@ async function load(root: string, files: readonly string[], maps: boolean): Prom
     `export default [${files.map((file, i) => `[${JSON.stringify(file)}, m${i}]`).join(', ')}];`,
   ].join('\n');
   const outDir = mkdtempSync(join(tmpdir(), 'eltrix-discover-'));
+  // It takes long to load, and is seldom needed.
+  const { build } = await import('vite');
   try {
     await build({
       root,

@@ -9,6 +9,11 @@ export function libraryFolder(): string {
   return folder;
 }
 
+/** A file of the library, by its place in the package. */
+export function libraryFile(path: string): string {
+  return join(libraryFolder(), path);
+}
+
 export function libraryVersion(): string {
   const text = readFileSync(join(libraryFolder(), 'package.json'), 'utf8');
   return (JSON.parse(text) as { version: string }).version;

@@ -1,9 +1,9 @@
 /** Elements whose contract stands in the source in so many words: it is read without loading the module. */
-import { transformWithOxc } from 'vite';
 import * as contracts from '../contract/index.ts';
 import { contract } from '../element/contract.ts';
-import { type Contract, contractKey } from '../element/plan.ts';
-import { bare, type Node, parseModule } from './syntax.ts';
+import { contractKey } from '../element/contract-key.ts';
+import type { Contract } from '../element/plan.ts';
+import { bare, type Node, parseModule, walk } from './syntax.ts';
 import { excerptOf, ToolError } from './tool-error.ts';
 
 /** What a declaration may call. */
@@ -51,7 +51,7 @@ export async function readContracts(file: string, path: string, code: string): P
   }
   const elements: ReadElement[] = [];
   for (const { name, call } of found) {
-    const given = await evaluate(call, code, path, imported);
+    const given = evaluate(call, code, imported);
     if (!given) return undefined;
     elements.push({ exportName: name, contract: made(given, call, file, code) });
   }
@@ -61,26 +61,41 @@ export async function readContracts(file: string, path: string, code: string): P
 type Given = [tag: string, declaration: object];
 
 /** The arguments of a call, if nothing but the library's kinds is needed to know them. */
-async function evaluate(
-  call: Node,
-  code: string,
-  path: string,
-  imported: ReadonlyMap<string, string>,
-): Promise<Given | undefined> {
-  const text = (call['arguments'] as Node[]).map(({ start, end }) => code.slice(start, end)).join(', ');
+function evaluate(call: Node, code: string, imported: ReadonlyMap<string, string>): Given | undefined {
   const names = [...imported].filter(([, name]) => library.has(name));
-  try {
-    const stripped = /\.[cm]?ts$/.test(path)
-      ? (await transformWithOxc(`(() => [${text}])`, 'declaration.ts', { sourcemap: false })).code
-      : `(() => [${text}])`;
+  const run = (text: string) => {
     // Only the words of the declaration itself run, and they make data.
-    const read = new Function(...names.map(([local]) => local), `'use strict'; return ${stripped.trim()}`) as (
+    const read = new Function(...names.map(([local]) => local), `'use strict'; return [${text}]`) as (
       ...kinds: unknown[]
-    ) => () => Given;
-    return read(...names.map(([, name]) => library.get(name)))();
+    ) => Given;
+    return read(...names.map(([, name]) => library.get(name)));
+  };
+  const args = call['arguments'] as Node[];
+  try {
+    return run(args.map(node => withoutTypes(node, code)).join(', '));
   } catch {
     return undefined;
   }
+}
+
+/** An expression as JavaScript, if TypeScript has nothing in it but types. */
+function withoutTypes(expression: Node, code: string): string {
+  const types: (readonly [start: number, end: number])[] = [];
+  walk(expression, ({ type, start, end, expression }) => {
+    if (/^TSType(?:ParameterInstantiation|ParameterDeclaration|Annotation)$/.test(type)) types.push([start, end]);
+    else if (/^TS(?:As|Satisfies|NonNull)Expression$/.test(type)) types.push([(expression as Node).end, end]);
+    else if (type === 'TSTypeAssertion') types.push([start, (expression as Node).start]);
+    else return true;
+    return /Expression$|Assertion$/.test(type);
+  });
+  let text = '';
+  let at = expression.start;
+  for (const [start, end] of types.sort((a, b) => a[0] - b[0])) {
+    if (start < at) continue;
+    text += code.slice(at, start);
+    at = end;
+  }
+  return text + code.slice(at, expression.end);
 }
 
 function made([tag, declaration]: Given, call: Node, file: string, code: string): Contract {

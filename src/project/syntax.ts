@@ -1,5 +1,5 @@
 /** The syntax tree of a module, as the bundler's own parser gives it: only what compiling looks at. */
-import { parseSync } from 'vite';
+import { parseSync } from './parser.ts';
 
 /** A node. Positions are UTF-16 offsets; other fields depend on the type (ESTree, with TypeScript's nodes). */
 export interface Node {
@@ -79,14 +79,26 @@ function names(pattern: Node): Set<string> {
 export function walk(node: Node, enter: (node: Node, parents: readonly Node[]) => unknown, parents: Node[] = []): void {
   if (enter(node, parents) === false) return;
   parents.push(node);
-  for (const key in node) {
-    if (key === 'type' || key === 'start' || key === 'end') continue;
+  for (const key of inside(node)) {
     const value = node[key] as unknown;
+    if (typeof value !== 'object' || value === null) continue;
     if (Array.isArray(value)) {
       for (const item of value) if (isNode(item)) walk(item, enter, parents);
     } else if (isNode(value)) walk(value, enter, parents);
   }
   parents.pop();
+}
+
+/** By type of node, the fields that may hold others: the parser gives all nodes of a type the same fields. */
+const fields = new Map<string, readonly string[]>();
+const plainFields = new Set(
+  'type start end raw operator computed static async generator optional directive hashbang'.split(' '),
+);
+
+function inside(node: Node): readonly string[] {
+  let keys = fields.get(node.type);
+  if (!keys) fields.set(node.type, (keys = Object.keys(node).filter(key => !plainFields.has(key))));
+  return keys;
 }
 
 function isNode(value: unknown): value is Node {

@@ -1,5 +1,6 @@
 import { check, dirty, evaluate, type Home, type Link, listening, state, stopped, untracked } from './graph.ts';
-import { enqueue, type Reaction, report, stop, update, within } from './queue.ts';
+import { enqueue, type Reaction, stop, update, within } from './queue.ts';
+import { report } from './report.ts';
 
 /** What an effect returns runs before the next run and when it stops. */
 export type CleanUp = () => void;

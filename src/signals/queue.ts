@@ -1,4 +1,17 @@
-import { check, dirty, state, stopped, type Target, unlink } from './graph.ts';
+import {
+  changed,
+  check,
+  dirty,
+  refuseInComputed,
+  type Source,
+  state,
+  stopped,
+  type Target,
+  track,
+  unlink,
+} from './graph.ts';
+import { page } from './page.ts';
+import { report } from './report.ts';
 import { traceUpdate } from './trace.ts';
 
 /** A target that acts: an effect, or a hole of a view. */
@@ -48,6 +61,26 @@ export function enqueuePrompt(reaction: Reaction): void {
   runWhatIsPrompt = runPrompt;
   prompt.push(reaction);
 }
+
+/** What stands for the properties of elements without a graph of their own that something here has read. */
+const foreign = new WeakMap<object, Record<string, Source>>();
+
+page.graph ??= {
+  read(host, name) {
+    if (state.active === undefined) return;
+    let sources = foreign.get(host);
+    if (sources === undefined) foreign.set(host, (sources = {}));
+    track((sources[name] ??= { home: undefined, version: 0, targets: undefined, run: 0 }));
+  },
+  wrote(host, name) {
+    const source = foreign.get(host)?.[name];
+    if (source === undefined) return;
+    changed(source);
+    afterChange();
+  },
+  refuseInComputed,
+  soon: react => enqueue({ flags: dirty, sources: undefined, tail: undefined, home: undefined, react }),
+};
 
 /** Called at the end of every change. */
 export function afterChange(): void {
@@ -127,16 +160,6 @@ function reportCycle(reactions: readonly Reaction[]): void {
         'Set only when the value differs, read it with peek(), or compute it. They were left as they are until the next change.',
     ),
   );
-}
-
-/** Tells the page of an error that nobody can catch, as an uncaught exception (HTML §8.1.4.6, reportError). */
-export function report(error: unknown): void {
-  const tell = globalThis.reportError as ((error: unknown) => void) | undefined;
-  if (tell) tell(error);
-  else
-    queueMicrotask(() => {
-      throw error;
-    });
 }
 
 /**

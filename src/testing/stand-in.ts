@@ -1,5 +1,6 @@
 /** Exchanges children and methods for a test. */
-import { type Contract, contractKey, declarations } from '../element/plan.ts';
+import { contractKey } from '../element/contract-key.ts';
+import { type Contract, declarations } from '../element/plan.ts';
 import { piece, template } from '../view/compiled.ts';
 import { atEnd } from './host.ts';
 
@@ -37,13 +38,16 @@ function inert(Class: ElementClass, implementation: object): () => void {
     Object.defineProperty(prototype, name, { ...descriptor, configurable: true });
   };
   const contract = Class[contractKey];
-  const declared = new Set(contract?.members.map(({ name }) => name));
+  const declared = new Set(contract?.members?.map(({ name }) => name));
   for (const [name, descriptor] of Object.entries(Object.getOwnPropertyDescriptors(prototype))) {
     if (name === 'constructor' || declared.has(name) || typeof descriptor.value !== 'function') continue;
     if (/^(?:connected|disconnected|adopted|attributeChanged)Callback$/.test(name)) continue;
     put(name, { value: () => undefined, writable: true });
   }
-  if (contract) {
+  if (contract && !contract.members) {
+    // A lean element: its static part has its slots.
+    put('view', { value: () => [], writable: true });
+  } else if (contract) {
     const slots = new Set([...declarations(contract)].flatMap(declaration => Object.keys(declaration.slots ?? {})));
     const html =
       [...slots].map(name => `<slot name="${name.replaceAll('"', '&quot;')}"></slot>`).join('') || '<slot></slot>';

@@ -1,7 +1,9 @@
+import { asText } from './as-text.ts';
+import { classText } from './class-text.ts';
 import { currentPlace, Hole, type Owner } from './hole.ts';
 import { danger, isGuarded, refusal, vetted } from './safety.ts';
 import { type Binder, keepHole } from './template.ts';
-import { asText, join, Pieces } from './text-hole.ts';
+import { join, Pieces } from './text-hole.ts';
 
 /** How an attribute's value is shown. */
 export type Show = (element: Element, name: string, value: unknown) => void;
@@ -24,8 +26,9 @@ class AttributeHole extends Hole {
       value === this.last ? typeof value !== 'object' : this.last === undefined && (value === false || value === null)
     )
       return;
-    this.display(this.element, this.name, value);
+    // Also of a value that is refused: the attribute is gone, and any other value is a new one.
     this.last = value;
+    this.display(this.element, this.name, value);
   }
 }
 
@@ -58,17 +61,6 @@ export const showClass: Show = (element, name, value) => {
   showPlain(element, name, typeof value === 'object' && value !== null ? classText(value) : value);
 };
 
-export function classText(value: unknown): string {
-  if (Array.isArray(value)) return value.map(classText).filter(Boolean).join(' ');
-  if (typeof value === 'object' && value !== null) {
-    const record = value as Record<string, unknown>;
-    return Object.keys(record)
-      .filter(key => record[key])
-      .join(' ');
-  }
-  return asText(value);
-}
-
 const styled = new WeakMap<Element, readonly string[]>();
 
 /** Through CSSOM, which a policy without 'unsafe-inline' allows. In a record, null and false take a property away. */
@@ -89,7 +81,8 @@ export const showStyle: Show = (element, _name, value) => {
   styled.set(element, names);
 };
 
-function cssName(key: string): string {
+/** A property of CSS as a style sheet writes it. */
+export function cssName(key: string): string {
   return key.startsWith('--') ? key : key.replace(/[A-Z]/g, letter => `-${letter.toLowerCase()}`);
 }
 

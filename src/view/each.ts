@@ -1,6 +1,6 @@
 import { plain } from '../signals/deep.ts';
 import { changed, type Home, type Link, type Source, state, track } from '../signals/graph.ts';
-import { report } from '../signals/queue.ts';
+import { report } from '../signals/report.ts';
 import { type Placeable, type Placed, place } from './content.ts';
 import { type HolePlace, LocalSource, type Owner, placed, whereIs } from './hole.ts';
 import type { Markup } from './piece.ts';

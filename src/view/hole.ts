@@ -1,5 +1,6 @@
 import { evaluate, type Home, type Link, listening, outside, type Source, stopped, unlink } from '../signals/graph.ts';
-import { enqueue, type Reaction, report } from '../signals/queue.ts';
+import { enqueue, type Reaction } from '../signals/queue.ts';
+import { report } from '../signals/report.ts';
 
 /** Whose view it is. */
 export interface Owner extends Home {

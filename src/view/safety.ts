@@ -1,5 +1,6 @@
 /** What data may never become: markup, code, or the address of code. */
 import { type HolePlace, type Owner, whereIs } from './hole.ts';
+import { isScript, spelt } from './script-address.ts';
 import { policy } from './trusted.ts';
 
 /** Attributes and properties that hold a URL, or in SVG's animations a value that may become one. */
@@ -7,10 +8,6 @@ const urlNames =
   /^(?:href|src|action|formaction|data|poster|cite|background|ping|manifest|codebase|longdesc|usemap|profile|from|to|values|by|xlink:href)$/i;
 /** HTML §4.8: elements whose URL loads a document or a script. */
 const loaders = /^(?:iframe|embed|object|script|frame)$/i;
-/** URL §4.4: leading controls and spaces are stripped, tab and newline ignored anywhere. */
-const scripting =
-  /^[\0-\x20]*(?:j[\t\n\r]*a[\t\n\r]*v[\t\n\r]*a|v[\t\n\r]*b)[\t\n\r]*s[\t\n\r]*c[\t\n\r]*r[\t\n\r]*i[\t\n\r]*p[\t\n\r]*t[\t\n\r]*:/i;
-const inline = /^[\0-\x20]*d[\t\n\r]*a[\t\n\r]*t[\t\n\r]*a[\t\n\r]*:/i;
 
 /** Trusted Types' own class for a sink of markup or code, or undefined for other names. */
 function sinkType(tag: string, name: string): string | undefined {
@@ -25,6 +22,11 @@ function sinkType(tag: string, name: string): string | undefined {
 /** Whether values of this attribute or property have to be looked at. Known when the template is analysed. */
 export function isGuarded(tag: string, name: string): boolean {
   return urlNames.test(name) || sinkType(tag, name) !== undefined || /^(?:on|__proto__$)/i.test(name);
+}
+
+/** Whether values of a guarded attribute only must not be the address of a script. */
+export function isAddress(tag: string, name: string): boolean {
+  return urlNames.test(name) && sinkType(tag, name) === undefined && !loaders.test(tag) && !/^values$/i.test(name);
 }
 
 /** Why a value is refused, or undefined if it is harmless. */
@@ -43,8 +45,8 @@ export function danger(tag: string, name: string, value: unknown): string | unde
   const text = String(value);
   const parts = /^values$/i.test(name) ? text.split(';') : [text];
   for (const part of parts) {
-    if (scripting.test(part)) return __DEV__ ? `"${name}" of <${tag}> would run a script: ${shorten(text)}.` : 'url';
-    if (loaders.test(tag) && inline.test(part)) {
+    if (isScript(part)) return __DEV__ ? `"${name}" of <${tag}> would run a script: ${shorten(text)}.` : 'url';
+    if (loaders.test(tag) && /^[\0-\x20]*data:/i.test(spelt(part))) {
       return __DEV__ ? `"${name}" of <${tag}> would load a document from a data: URL: ${shorten(text)}.` : 'url';
     }
   }

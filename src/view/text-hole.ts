@@ -1,3 +1,4 @@
+import { asText } from './as-text.ts';
 import { Hole, type Owner } from './hole.ts';
 import { type Binder, type Kept, keepHole } from './template.ts';
 
@@ -74,11 +75,6 @@ class TextHole extends Hole {
 
 export const bindText: Binder = (node, values, at, owner, renewable) =>
   keepHole(new TextHole(owner, node as Text), values[at], renewable);
-
-/** What a value is inside a text: nothing, if it is null, undefined or a boolean. */
-export function asText(value: unknown): string {
-  return value === null || value === undefined || typeof value === 'boolean' ? '' : String(value);
-}
 
 export function join(
   statics: readonly string[],

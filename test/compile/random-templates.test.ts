@@ -1,21 +1,9 @@
 /** Random templates show the same compiled and as written, in a real engine, and follow the same changes. */
 import assert from 'node:assert/strict';
-import { createServer } from 'node:http';
 import { it } from 'node:test';
-import { eltrix } from 'eltrix/vite';
-import { build } from 'vite';
-import { engines } from '../../src/engines/index.ts';
-
-/** A generator of the same numbers for the same seed (mulberry32). */
-function random(seed: number): (below: number) => number {
-  let state = seed;
-  return below => {
-    state = (state + 0x6d2b79f5) | 0;
-    let t = Math.imul(state ^ (state >>> 15), 1 | state);
-    t = (t + Math.imul(t ^ (t >>> 7), 61 | t)) ^ t;
-    return ((t ^ (t >>> 14)) >>> 0) % below;
-  };
-}
+import { foundEngines } from '../../src/engines/index.ts';
+import { pageScript, withPages } from '../support/bundled-page.ts';
+import { random, seed } from '../support/random.ts';
 
 const tags = ['p', 'div', 'ul', 'b', 'section', 'svg', 'table', 'select', 'template', 'x-plain', 'pre', 'span'];
 const attributes = ['title', 'class', 'style', 'data-x', 'hidden', 'href', 'aria-label', 'xlink:href', 'STYLE'];
@@ -116,70 +104,36 @@ function moduleOf(seed: number, compiled: boolean): string {
 }
 
 it(`${count} random templates show the same compiled and as written`, async t => {
-  const engine = Object.values(engines).find(candidate => candidate.find());
+  const [engine] = foundEngines();
   if (!engine) return t.skip('No engine is installed.');
-  const seed = Number(process.env['ELTRIX_SEED'] ?? 20261124);
   t.diagnostic(`ELTRIX_SEED=${seed}`);
-  const modules: Record<string, string> = { written: moduleOf(seed, false), compiled: moduleOf(seed, true) };
-  const root = new URL('../..', import.meta.url).pathname;
   let compiledTemplates = 0;
-  const { output } = (await build({
-    root,
-    configFile: false,
-    logLevel: 'silent',
-    publicDir: false,
-    resolve: { conditions: ['production', 'browser', 'module'] },
-    plugins: [
-      {
-        name: 'modules',
-        enforce: 'pre',
-        resolveId: id => (id in modules || id === 'page' ? `${root}random-${id}.js` : undefined),
-        load(id) {
-          const name = /random-(\w+)\.js$/.exec(id)?.[1];
-          if (name === 'page')
-            return `import { run as a } from 'written'; import { run as b } from 'compiled';
-              globalThis.compared = (async () => { const [x, y] = [await a(), await b()]; return { count: x.length, different: x.flatMap((text, i) => text === y[i] ? [] : [[i, text, y[i]]]) }; })();`;
-          return name && modules[name];
-        },
-      },
-      eltrix({ onUncompiled: ({ reason }) => t.diagnostic(reason) }),
+  const code = await pageScript(
+    {
+      written: moduleOf(seed, false),
+      compiled: moduleOf(seed, true),
+      page: `import { run as a } from 'written'; import { run as b } from 'compiled';
+        globalThis.compared = (async () => { const [x, y] = [await a(), await b()]; return { count: x.length, different: x.flatMap((text, i) => text === y[i] ? [] : [[i, text, y[i]]]) }; })();`,
+    },
+    { onUncompiled: ({ reason }) => t.diagnostic(reason) },
+    [
       {
         name: 'count',
-        transform: (code, id) => {
-          if (id.endsWith('random-compiled.js')) compiledTemplates = code.split('.template(').length - 1;
+        transform(code, id) {
+          if (id.endsWith('made-compiled.js')) compiledTemplates = code.split('.template(').length - 1;
         },
       },
     ],
-    build: {
-      write: false,
-      target: 'es2022',
-      minify: true,
-      rolldownOptions: { input: 'page', output: { entryFileNames: 'page.js' } },
-    },
-  })) as { output: { code: string }[] };
+  );
   assert.ok(compiledTemplates > count, `only ${compiledTemplates} templates were compiled`);
-  const server = createServer((request, response) => {
-    const script = request.url === '/page.js';
-    response
-      .setHeader('content-type', script ? 'text/javascript' : 'text/html')
-      .end(script ? output[0]!.code : '<!doctype html><body><script type="module" src="/page.js"></script>');
-  });
-  await new Promise<void>(resolve => server.listen(0, '127.0.0.1', resolve));
-  const session = await engine.start();
-  try {
-    const page = await session.open(`http://127.0.0.1:${(server.address() as { port: number }).port}/`);
-    const compared = await page.evaluate<{ count: number; different: [number, string, string][] }>(
-      'globalThis.compared',
-    );
-    assert.equal(compared.count, count);
-    const next = random(seed);
-    const sources = Array.from({ length: count }, () => template(next));
-    assert.deepEqual(
-      compared.different.slice(0, 3).map(([i, written, compiled]) => ({ source: sources[i], written, compiled })),
-      [],
-    );
-  } finally {
-    await session.close();
-    server.close();
-  }
+  const compared = await withPages(engine, async open =>
+    (await open(code)).evaluate<{ count: number; different: [number, string, string][] }>('globalThis.compared'),
+  );
+  assert.equal(compared.count, count);
+  const next = random(seed);
+  const sources = Array.from({ length: count }, () => template(next));
+  assert.deepEqual(
+    compared.different.slice(0, 3).map(([i, written, compiled]) => ({ source: sources[i], written, compiled })),
+    [],
+  );
 });

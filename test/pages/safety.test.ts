@@ -235,5 +235,10 @@ describe('injection', () => {
     assert.equal(root.querySelector('a')!.outerHTML, '<a title="t">x</a>');
     await heard(() => url.set('/hives'));
     assert.equal(root.querySelector('a')!.getAttribute('href'), '/hives');
+    // The value before shows again when it comes again.
+    assert.equal((await heard(() => url.set('javascript:2'))).errors.length, 1);
+    assert.equal(root.querySelector('a')!.getAttribute('href'), null);
+    await heard(() => url.set('/hives'));
+    assert.equal(root.querySelector('a')!.getAttribute('href'), '/hives');
   });
 });

@@ -99,14 +99,16 @@ describe('autosave', () => {
       'session',
       ...(environment.engine === 'simulated' ? [] : (['indexed'] as const)),
     ] as const) {
+      // A database stays until its profile goes.
+      const key = crypto.randomUUID();
       const first = made();
-      const saving = autosave(first, { key: 'ledger', in: where, after: 5 });
+      const saving = autosave(first, { key, in: where, after: 5 });
       await saving.ready;
       first.change('fill', 4);
       await saving.flush();
       await saving.stop();
       const second = made();
-      const loading = autosave(second, { key: 'ledger', in: where });
+      const loading = autosave(second, { key, in: where });
       await loading.ready;
       assert.equal(second.peek().jars, 4, where);
       await loading.stop();

@@ -1,5 +1,4 @@
 /** The conformance suite: every rule, for every element, in real engines. */
-import { createHash } from 'node:crypto';
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { setTimeout as sleep } from 'node:timers/promises';
@@ -12,12 +11,11 @@ import type { Engine, Page, Session } from '../../engines/index.ts';
 import type { Bytes } from '../../project/config.ts';
 import type { FoundElement } from '../../project/discover.ts';
 import type { Finding } from '../../project/finding.ts';
-import { Remembered } from '../../project/remembered.ts';
 import { folderOf, plainHtml, readSpecimens } from '../../project/specimens.ts';
 import type { CheckOutcome, CheckSpecimen, Failure, RuleResult } from '../page/model.ts';
 import { checkPage } from '../pages/check-page.ts';
 import { type Vocabulary, vocabularyOf } from '../pages/vocabulary.ts';
-import { checkSource } from '../source.ts';
+import { checkSources } from '../sources.ts';
 import { type CheckServer, startCheckServer } from './server.ts';
 
 export interface CheckedElement {
@@ -117,24 +115,6 @@ export async function checkElements(
     })),
   };
 }
-
-/** What can be seen in the sources of elements. */
-export function checkSources(
-  root: string,
-  described: readonly ElementDescription[],
-  vocabulary: Vocabulary = vocabularyOf(described),
-): Finding[] {
-  const byFile = new Map<string, ElementDescription[]>();
-  for (const element of described) byFile.set(element.file, [...(byFile.get(element.file) ?? []), element]);
-  const all = createHash('sha1').update(JSON.stringify(described)).digest('hex');
-  return [...byFile].flatMap(([file, own]) => {
-    const path = join(root, file);
-    const code = readFileSync(path, 'utf8');
-    return checkedBefore.get(path, code + all, () => checkSource(file, code, own, vocabulary));
-  });
-}
-
-const checkedBefore = new Remembered<Finding[]>();
 
 /** Specimens are pages, too. */
 function checkSpecimens(root: string, file: string, vocabulary: Vocabulary): Finding[] {

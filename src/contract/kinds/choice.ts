@@ -54,8 +54,8 @@ export function choiceRule<V extends string>(values: readonly V[], options: Choi
   };
 }
 
-/** The same without aliases and null. */
-export function plainChoiceRule(values: readonly string[], missing = '', invalid = ''): Rule<string> {
+/** The same without aliases and null; what is invalid reads like what is missing unless it is said. */
+export function plainChoiceRule(values: readonly string[], missing = '', invalid = missing): Rule<string> {
   return {
     read(text) {
       if (text === null) return missing;

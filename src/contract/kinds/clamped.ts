@@ -14,13 +14,12 @@ export function clamped(min: number, max: number, options: NumberOptions = {}): 
     ...common(options),
     default: missing,
     details: { min, max },
-    ...clampedRule(min, max, options),
+    ...clampedRule(min, max, missing),
   };
 }
 
 /** How it reads and writes. */
-export function clampedRule(min: number, max: number, options: NumberOptions): Rule<number> {
-  const missing = options.default ?? min;
+export function clampedRule(min: number, max: number, missing = min): Rule<number> {
   return {
     read(text) {
       const number = text === null ? null : parseNonNegative(text);

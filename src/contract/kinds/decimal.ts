@@ -13,13 +13,12 @@ export function decimal(options: NumberOptions = {}): Kind<number> {
     kind: 'decimal',
     ...common(options),
     default: missing,
-    ...decimalRule(options),
+    ...decimalRule(missing),
   };
 }
 
 /** How it reads and writes. */
-export function decimalRule(options: NumberOptions): Rule<number> {
-  const missing = options.default ?? 0;
+export function decimalRule(missing = 0): Rule<number> {
   return {
     read: text => (text === null ? null : parseDecimal(text)) ?? missing,
     write: value => String(toDouble(value)),

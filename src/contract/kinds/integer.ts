@@ -14,13 +14,12 @@ export function integer(options: NumberOptions = {}): Kind<number> {
     kind: 'integer',
     ...common(options),
     default: missing,
-    ...integerRule(options),
+    ...integerRule(missing),
   };
 }
 
 /** How it reads and writes. */
-export function integerRule(options: NumberOptions): Rule<number> {
-  const missing = options.default ?? 0;
+export function integerRule(missing = 0): Rule<number> {
   return {
     read(text) {
       const number = text === null ? null : parseInteger(text);

@@ -14,13 +14,12 @@ export function nonNegative(options: NumberOptions = {}): Kind<number> {
     kind: 'nonNegative',
     ...common(options),
     default: missing,
-    ...nonNegativeRule(options),
+    ...nonNegativeRule(missing),
   };
 }
 
 /** How it reads and writes. */
-export function nonNegativeRule(options: NumberOptions): Rule<number> {
-  const missing = options.default ?? -1;
+export function nonNegativeRule(missing = -1): Rule<number> {
   return {
     read(text) {
       const number = text === null ? null : parseNonNegative(text);

@@ -14,13 +14,12 @@ export function positiveDecimal(options: NumberOptions = {}): Kind<number> {
     kind: 'positiveDecimal',
     ...common(options),
     default: missing,
-    ...positiveDecimalRule(options),
+    ...positiveDecimalRule(missing),
   };
 }
 
 /** How it reads and writes. */
-export function positiveDecimalRule(options: NumberOptions): Rule<number> {
-  const missing = options.default ?? 0;
+export function positiveDecimalRule(missing = 0): Rule<number> {
   return {
     read(text) {
       const number = text === null ? null : parseDecimal(text);

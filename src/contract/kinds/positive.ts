@@ -21,14 +21,12 @@ export function positive(options: PositiveOptions = {}): Kind<number> {
     ...common(options),
     default: missing,
     ...(fallback ? { details: { fallback } } : {}),
-    ...positiveRule(options),
+    ...positiveRule(missing, fallback),
   };
 }
 
 /** How it reads and writes. */
-export function positiveRule(options: PositiveOptions): Rule<number> {
-  const missing = options.default ?? 1;
-  const fallback = options.fallback ?? false;
+export function positiveRule(missing = 1, fallback = false): Rule<number> {
   return {
     read(text) {
       const number = text === null ? null : parseNonNegative(text);

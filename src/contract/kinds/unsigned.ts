@@ -10,13 +10,12 @@ export function unsigned(options: NumberOptions = {}): Kind<number> {
     kind: 'unsigned',
     ...common(options),
     default: missing,
-    ...unsignedRule(options),
+    ...unsignedRule(missing),
   };
 }
 
 /** How it reads and writes. */
-export function unsignedRule(options: NumberOptions): Rule<number> {
-  const missing = options.default ?? 0;
+export function unsignedRule(missing = 0): Rule<number> {
   return {
     read(text) {
       const number = text === null ? null : parseNonNegative(text);

@@ -37,7 +37,9 @@ export async function bundleTests(root: string, tests: readonly string[], compil
       },
     },
     plugins: [
-      ...(compiled ? [eltrix({ always: true, places: true, leaveMistakes: true, onUncompiled: () => {} })] : []),
+      ...(compiled
+        ? [eltrix({ always: true, lean: true, places: true, leaveMistakes: true, onUncompiled: () => {} })]
+        : []),
       {
         name: 'eltrix-tests',
         enforce: 'pre',

@@ -1,0 +1,147 @@
+/** The steps of `eltrix build`, in their order. Loading this loads the bundler. */
+import type { ReadElements } from '../check/reading/messages.ts';
+import type { Reading } from '../check/reading/reading.ts';
+import { type BuildResult, buildElements, recoverOutput } from '../compile/build.ts';
+import { bundleElements } from '../compile/bundle.ts';
+import { classNameOf } from '../describe/model.ts';
+import { foundEngines, loadAlone } from '../engines/index.ts';
+import { type ReadConfiguration, readPackage } from '../project/config.ts';
+import { likelyElements } from '../project/discover.ts';
+import type { Finding } from '../project/finding.ts';
+import { ToolError } from '../project/tool-error.ts';
+import { type Output, Progress } from './output.ts';
+
+/** What the command line may say of a build, where the configuration says otherwise. */
+export interface BuildSettings {
+  readonly out?: string;
+  readonly source?: string;
+  readonly classic?: boolean;
+  readonly gallery?: string | true;
+}
+
+export interface BuildTask {
+  readonly root: string;
+  /** The folder of the sources. */
+  readonly source: string;
+  readonly configuration: ReadConfiguration;
+  readonly options: BuildSettings;
+  /** Whether the files are loaded in an engine afterwards. */
+  readonly look: boolean;
+  readonly reading: Reading;
+  /** The reading of the elements, which has begun. */
+  readonly read: Promise<ReadElements>;
+}
+
+export interface BuildDone extends BuildResult {
+  readonly out: string;
+  readonly elements: number;
+  /** What can be seen to be wrong in the sources. */
+  readonly findings: readonly Finding[];
+  /** The folder of the gallery, if it was asked for. */
+  readonly gallery: string | undefined;
+  /** The engine that loaded each file alone, if any. */
+  readonly engine: string | undefined;
+  /** Milliseconds, and the most memory that was in use, in bytes. */
+  readonly took: number;
+  readonly memory: number;
+}
+
+export async function build(task: BuildTask, output: Output): Promise<BuildDone> {
+  const { root, source, configuration, options, look, reading, read } = task;
+  const start = performance.now();
+  const progress = new Progress(output);
+  try {
+    progress.show('Reading the elements');
+    const out = options.out ?? configuration.out;
+    recoverOutput(root, out);
+    const places = await likelyElements(root, source);
+    const bundling = {
+      ...settings(configuration, options),
+      compile: (file: string, code: string) => reading.compile(file, code),
+    };
+    const bundle = bundleElements(root, places, classNameOf, bundling);
+    // What is wrong is told by what reads the elements, or by the build itself.
+    bundle.catch(() => {});
+    const { elements } = await read;
+    if (elements.length === 0) {
+      throw new ToolError(
+        'no-elements',
+        `There is no exported element class under "${source}". Export one: export class MyCard extends contract('my-card', {}) {}`,
+      );
+    }
+    const [engine] = look ? foundEngines() : [];
+    const inspect = async (folder: string) => {
+      const tags = elements.filter(element => !element.extends || engine!.name !== 'webkit').map(({ tag }) => tag);
+      refuseBroken(await loadAlone(folder, tags, engine!), engine!.name);
+    };
+    const result = await buildElements(root, elements, {
+      ...bundling,
+      begun: { places, bundle },
+      out,
+      className: classNameOf,
+      companions: scripts => reading.companions(readPackage(root), scripts),
+      ...(engine ? { inspect } : {}),
+      progress: step => progress.show(step),
+    });
+    const findings = await reading.findings();
+    const gallery = options.gallery === true ? 'gallery' : options.gallery;
+    if (gallery) {
+      progress.show('Writing the gallery');
+      await writeGallery(task, gallery, result);
+    }
+    return {
+      ...result,
+      out,
+      gallery,
+      findings,
+      elements: elements.length,
+      engine: engine?.name,
+      took: performance.now() - start,
+      memory: process.resourceUsage().maxRSS * 1024,
+    };
+  } finally {
+    progress.end();
+  }
+}
+
+async function writeGallery(
+  { root, source, configuration }: BuildTask,
+  out: string,
+  result: BuildResult,
+): Promise<void> {
+  const [{ writeSite }, { discover }] = await Promise.all([
+    import('../gallery/index.ts'),
+    import('../project/discover.ts'),
+  ]);
+  const sizes = new Map(result.files.map(file => [file.file, file]));
+  const size = (tag: string) => {
+    const own = sizes.get(`${tag}.js`);
+    const all = own && [own, ...own.loads.map(name => sizes.get(name)!)];
+    return all?.reduce((sum, { raw, brotli }) => ({ raw: sum.raw + raw, brotli: sum.brotli + brotli }), {
+      raw: 0,
+      brotli: 0,
+    });
+  };
+  const elements = await discover(root, source);
+  await writeSite(root, elements, { source, out, target: configuration.target, size });
+}
+
+function settings({ target, budget, classic, sourcemap }: ReadConfiguration, options: BuildSettings) {
+  return { target, sourcemap, classic: options.classic ?? classic, budget };
+}
+
+function refuseBroken(loaded: Awaited<ReturnType<typeof loadAlone>>, engine: string): void {
+  const broken = loaded.filter(({ defined, problems }) => !defined || problems.length > 0);
+  if (broken.length === 0) return;
+  const list = broken
+    .slice(0, 5)
+    .map(
+      ({ tag, defined, problems }) =>
+        `<${tag}>: ${[...(defined ? [] : ['it was not defined']), ...problems].join('; ')}`,
+    );
+  throw new ToolError(
+    'load-failed',
+    `Loaded alone in an empty page of ${engine}, ${broken.length === 1 ? 'a file does' : `${broken.length} files do`} not work: ${list.join('. ')}. ` +
+      'The old output stays. Mend it, or build with --no-look to write it all the same.',
+  );
+}

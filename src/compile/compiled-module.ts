@@ -1,0 +1,50 @@
+/** What comes of a module that is compiled, and what is asked for. */
+
+/** What a module that has to do with elements says somewhere. */
+export const concerned = /\beltrix\b|\bextends\b/;
+
+/** Something that stays as it was written and works when it runs. */
+export interface Uncompiled {
+  readonly file: string;
+  /** From 1. */
+  readonly line: number;
+  readonly column: number;
+  readonly what: 'contract' | 'markup' | 'stylesheet';
+  readonly reason: string;
+}
+
+/** A mistake that the template's author has to mend. */
+export class SourceMistake extends Error {
+  constructor(
+    readonly code: string,
+    message: string,
+    readonly loc: { readonly file: string; readonly line: number; readonly column: number },
+  ) {
+    super(`(${code}): ${message}`);
+  }
+}
+
+export interface CompiledModule {
+  readonly code: string;
+  readonly map: ModuleMap;
+  readonly uncompiled: readonly Uncompiled[];
+}
+
+export interface CompileOptions {
+  /** Whether messages should say where a hole stands, as they do without a build. */
+  readonly places?: boolean;
+  /** Whether templates that can never work are left to say so when they are placed; else they stop the build. */
+  readonly leaveMistakes?: boolean;
+  /** Whether some class is made from one of this name, so that it needs all of the core; without it none is lean. */
+  readonly isExtended?: (name: string) => boolean;
+}
+
+/** A source map (ECMA-426), as data. */
+export interface ModuleMap {
+  readonly version: number;
+  readonly file?: string;
+  readonly sources: string[];
+  readonly sourcesContent?: string[];
+  readonly names: string[];
+  readonly mappings: string;
+}

@@ -1,0 +1,223 @@
+/** Elements that do without the graph do the same as those that have it: random ones, made both ways, in real engines. */
+import assert from 'node:assert/strict';
+import { describe, it } from 'node:test';
+import { foundEngines } from '../../src/engines/index.ts';
+import { pageScript, withPages } from '../support/bundled-page.ts';
+import { random, seed } from '../support/random.ts';
+
+const count = 150;
+type Next = (below: number) => number;
+const pick = <T>(next: Next, list: readonly T[]): T => list[next(list.length)]!;
+
+/** Kinds with the texts that are tried on them, and the values. */
+const kinds = [
+  ['text()', 'text'],
+  ['text({ nullable: true })', 'text?'],
+  ["choice(['calm', 'busy'], { missing: 'calm', invalid: 'busy' })", 'text'],
+  ["choice(['on', 'off'], { nullable: true, aliases: { yes: 'on' } })", 'text?'],
+  ['flag()', 'flag'],
+  ['integer({ default: 3 })', 'number'],
+  ['nonNegative()', 'number'],
+  ['positive({ default: 5, fallback: true })', 'number'],
+  ['clamped(1, 9)', 'number'],
+  ['decimal()', 'number'],
+  ['positiveDecimal({ default: 0.5 })', 'number'],
+  ['url()', 'text'],
+] as const;
+const names = ['name', 'level', 'isOpen', 'kindOfIt', 'rest'];
+const values = [
+  "'a'",
+  "''",
+  "'busy'",
+  "'12'",
+  "'javascript:x'",
+  "'/x?y'",
+  '3',
+  '-2.5',
+  '0',
+  'true',
+  'false',
+  'null',
+  '70',
+];
+
+interface Member {
+  readonly name: string;
+  readonly kind: string;
+  readonly type: string;
+}
+
+function expression(next: Next, members: readonly Member[], depth = 0): string {
+  const member = () => pick(next, members);
+  const inner = () => expression(next, members, depth + 1);
+  if (depth > 2) return `this.${member().name}`;
+  const one = member();
+  const own = `this.${one.name}`;
+  const ways = [
+    own,
+    own,
+    `\`<\${${inner()}} \${${inner()}}\``,
+    `(${inner()} ? ${inner()} : ${inner()})`,
+    `(${inner()} ?? '–')`,
+    `(${inner()} && ${inner()})`,
+    `(${inner()} > ${inner()})`,
+    `${inner()} + ${inner()}`,
+    `Math.max(2, Number(${inner()}))`,
+    `String(${inner()}).length`,
+    `unit + ${inner()}`,
+    'this.both',
+    ...(one.type === 'text' ? [`${own}.toUpperCase()`, `'★'.repeat(${own}.length - 1)`] : []),
+    ...(one.type === 'number' ? [`${own}.toFixed(1)`, `'x'.repeat(${own})`] : []),
+  ];
+  return pick(next, ways);
+}
+
+function element(next: Next, index: number): string {
+  const members = names.slice(0, 1 + next(names.length)).map(name => {
+    const [kind, type] = pick(next, kinds);
+    return { name, kind, type };
+  });
+  const read = () => `\${() => ${expression(next, members)}}`;
+  const texts = members.filter(({ type }) => type === 'text' || type === 'number');
+  const joined = texts.length > 0 ? ` title="a \${() => this.${pick(next, texts).name}} b"` : '';
+  const view = Array.from({ length: 1 + next(4) }, () =>
+    pick(next, [
+      `<p>${read()} and <b>${read()}</b></p>`,
+      `<i class=${read()} aria-label=${read()}></i>`,
+      `<a href=${read()}>x</a>`,
+      `<u class=\${() => [${expression(next, members)}, 'set']} style=\${() => ({ width: ${expression(next, members)}, '--mine': ${expression(next, members)} })}></u>`,
+      `<s class=\${() => ({ one: ${expression(next, members)}, two: ${expression(next, members)} })}></s>`,
+      `<em${joined} style="color: red">&amp;</em>`,
+      `<svg viewBox="0 0 9 9"><circle r=${read()} class=${read()}></circle></svg>`,
+      `<button onclick=\${this.press}>${read()}</button>`,
+      `<button onclick=\${event => this.emit('pressed', [event.type, this.${members[0]!.name}])}></button>`,
+      '<slot name="x">none</slot> plain <!-- no --> text',
+      '<table><tr><td>1</td></tr></table>',
+    ]),
+  ).join('');
+  const attributes = members.map(({ name, kind }) => `${name}: ${kind}`).join(', ');
+  return `export class Made${index} extends contract('made-${index}', { attributes: { ${attributes} }, events: { pressed: event() } }) {
+    ${next(4) ? 'static styleSheets = [stylesheet`:host { display: block } b { color: teal }`];' : ''}
+    get both() { return this.${pick(next, members).name} + '/' + this.${pick(next, members).name}; }
+    press(event) { this.${pick(next, members).name} = ${pick(next, values)}; this.emit('pressed', event.type); }
+    view() { return markup\`${view}\`; }
+  }`;
+}
+
+/** FNV-1a. */
+function digest(text: string): number {
+  let hash = 0x811c9dc5;
+  for (let i = 0; i < text.length; i++) hash = Math.imul(hash ^ text.charCodeAt(i), 0x01000193);
+  return hash;
+}
+
+/** Does the same to each: what it is given, and when, comes from the seed. */
+const script = (classes: string) => `
+import { batch, choice, clamped, contract, decimal, effect, event, flag, integer, markup, nonNegative, positive, positiveDecimal, stylesheet, text, url, settled } from 'eltrix';
+import { random } from 'random';
+const unit = 'kg ';
+${classes}
+const all = [${Array.from({ length: count }, (_, i) => `Made${i}`).join(', ')}];
+const values = [${values.join(', ')}];
+const shown = node => [...node.childNodes].map(child => child.nodeType === 3 ? child.data : child.nodeType === 1
+  ? '<' + child.localName + [...child.attributes].map(a => ' ' + a.name + '=' + a.value).sort().join('') + '>' + shown(child) + '</>' : '').join('');
+const wait = () => new Promise(resolve => { const { port1, port2 } = new MessageChannel(); port1.onmessage = () => { port1.close(); resolve(); }; port2.postMessage(0); });
+export async function run() {
+  const next = random(${seed});
+  const logs = [];
+  const frame = document.createElement('iframe');
+  document.body.append(frame);
+  for (const [index, Made] of all.entries()) {
+    const log = [];
+    const tell = (what, value) => log.push(what + ': ' + value);
+    const errors = new Set();
+    const caught = event => { errors.add(String(event.error ?? event.message)); event.preventDefault(); };
+    addEventListener('error', caught);
+    const members = Object.keys(Object.getOwnPropertyDescriptors(Object.getPrototypeOf(Made.prototype))).filter(name => name !== 'constructor' && name !== 'emit' && !/Callback$/.test(name));
+    const kebab = name => name.replace(/[A-Z]/g, letter => '-' + letter.toLowerCase());
+    const one = document.createElement('made-' + index);
+    const put = (name, value) => { try { one[name] = value; } catch (error) { tell('refused', error.name); } };
+    if (next(3) === 0) one[members[next(members.length)]] = values[next(values.length)];
+    one.setAttribute(kebab(members[next(members.length)]), String(values[next(values.length)]));
+    if (next(4) === 0) { const root = one.attachShadow({ mode: 'open' }); root.innerHTML = '<q>old</q>'; }
+    Made.define();
+    customElements.upgrade(one);
+    document.body.append(one);
+    one.addEventListener('pressed', event => tell('pressed', JSON.stringify(event.detail) + event.bubbles + event.composed + event.cancelable));
+    const look = () => tell('shows', shown(one.shadowRoot) + ' | ' + [...one.attributes].map(a => a.name + '=' + a.value).sort() + ' | ' + members.map(name => String(one[name]))
+      + ' | ' + one.shadowRoot.adoptedStyleSheets.length + getComputedStyle(one).display);
+    look();
+    let seen = 0;
+    const stop = effect(() => { members.forEach(name => one[name]); seen++; });
+    for (let step = 0; step < 12; step++) {
+      const name = members[next(members.length)];
+      const value = values[next(values.length)];
+      switch (next(8)) {
+        case 0: one.setAttribute(kebab(name), String(value)); break;
+        case 1: one.removeAttribute(kebab(name)); break;
+        case 2: one.setAttributeNS('urn:x', kebab(name), String(value)); break;
+        case 3: batch(() => put(name, value)); look(); break;
+        case 4: one.shadowRoot.querySelector('button')?.click(); break;
+        case 5: one.remove(); put(name, value); if (next(2)) await settled(); document.body.append(one); look(); break;
+        case 6: frame.contentDocument.body.append(one); look(); document.body.append(one); break;
+        default: put(name, value);
+      }
+      if (next(3)) { await settled(); look(); }
+    }
+    const sibling = one.cloneNode(true);
+    document.body.append(sibling);
+    tell('copy', shown(sibling.shadowRoot));
+    await wait();
+    look();
+    stop();
+    tell('effect ran', seen);
+    for (const name of members) {
+      const { get, set, enumerable, configurable } = Object.getOwnPropertyDescriptor(Object.getPrototypeOf(Made.prototype), name);
+      try { get.call(document.body); tell('brand', 'none'); } catch (error) { tell('brand', error.name + enumerable + configurable); }
+    }
+    removeEventListener('error', caught);
+    tell('errors', [...errors].sort());
+    one.remove();
+    sibling.remove();
+    logs.push(log);
+  }
+  return logs;
+}`;
+
+describe('a lean element', () => {
+  const next = random(seed);
+  const sources = Array.from({ length: count }, (_, i) => element(next, i));
+  const modules = {
+    page: "import { run } from 'elements'; globalThis.logs = run().then(logs => logs.map(log => log.join('\\n')));",
+    elements: script(sources.join('\n')),
+    random: `export ${random.toString()}`,
+  };
+
+  for (const engine of foundEngines())
+    it(`${count} random ones do the same with the graph and without it, in ${engine.name}`, async t => {
+      t.diagnostic(`ELTRIX_SEED=${seed}`);
+      const compiled = { count: 0 };
+      const counter = {
+        name: 'count',
+        transform(code: string) {
+          compiled.count += code.split('$eltrix.lean(').length - 1;
+        },
+      };
+      const scripts = [
+        await pageScript(modules, { lean: false }, [counter]),
+        await pageScript(modules, { lean: true }, [counter]),
+      ];
+      assert.equal(compiled.count, count, 'all of one build are lean and none of the other');
+      await withPages(engine, async open => {
+        const pages = [await open(scripts[0]!), await open(scripts[1]!)];
+        const ask = <T>(expression: string) => Promise.all(pages.map(page => page.evaluate<T>(expression)));
+        // Whole logs would be some megabytes, which engines are slow to send.
+        const [whole, lean] = await ask<number[]>(`logs.then(logs => logs.map(${digest.toString()}))`);
+        assert.equal(whole!.length, count);
+        const different = whole!.findIndex((sum, i) => sum !== lean![i]);
+        if (different < 0) return;
+        const [expected, actual] = await ask<string>(`logs.then(logs => logs[${different}])`);
+        assert.equal(actual, expected, sources[different]);
+      });
+    });
+});

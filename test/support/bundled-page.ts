@@ -1,0 +1,69 @@
+/** A page with one script, bundled from modules given as text, in a real engine. */
+import { createServer } from 'node:http';
+import { eltrix } from 'eltrix/vite';
+import { build, type Plugin } from 'vite';
+import type { Engine, Page } from '../../src/engines/index.ts';
+
+export type PluginOptions = NonNullable<Parameters<typeof eltrix>[0]>;
+
+const root = new URL('../..', import.meta.url).pathname;
+
+/**
+ * The script of a page, as `eltrix build` would have it.
+ * @param modules by the name they import each other by; `page` is the first.
+ */
+export async function pageScript(
+  modules: Readonly<Record<string, string>>,
+  options: PluginOptions = {},
+  plugins: readonly Plugin[] = [],
+): Promise<string> {
+  const { output } = (await build({
+    root,
+    configFile: false,
+    logLevel: 'silent',
+    publicDir: false,
+    resolve: { conditions: ['production', 'browser', 'module'] },
+    plugins: [
+      {
+        name: 'modules',
+        enforce: 'pre',
+        resolveId: id => (id in modules ? `${root}made-${id}.js` : undefined),
+        load: id => modules[/made-([\w-]+)\.js$/.exec(id)?.[1] ?? ''],
+      },
+      eltrix(options),
+      ...plugins,
+    ],
+    build: {
+      write: false,
+      target: 'es2022',
+      minify: true,
+      rolldownOptions: { input: 'page', output: { entryFileNames: 'page.js' } },
+    },
+  })) as { output: { code: string }[] };
+  return output[0]!.code;
+}
+
+/** Opens an engine and hands out pages that run a script; all have one base address. */
+export async function withPages<T>(
+  engine: Engine,
+  use: (open: (script: string) => Promise<Page>) => Promise<T>,
+): Promise<T> {
+  const scripts: string[] = [];
+  const server = createServer(({ url }, response) => {
+    const [, kind, index] = /^\/(page|script)(\d+)/.exec(url ?? '') ?? [];
+    if (kind === 'script') response.setHeader('content-type', 'text/javascript').end(scripts[Number(index)]);
+    else
+      response
+        .setHeader('content-type', 'text/html')
+        .end(`<!doctype html><base href="/"><body><script type="module" src="/script${index}"></script>`);
+  });
+  await new Promise<void>(resolve => server.listen(0, '127.0.0.1', resolve));
+  const address = `http://127.0.0.1:${(server.address() as { port: number }).port}`;
+  const session = await engine.start();
+  try {
+    return await use(script => session.open(`${address}/page${scripts.push(script) - 1}`));
+  } finally {
+    await session.close();
+    server.close();
+  }
+}
