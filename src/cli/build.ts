@@ -3,6 +3,7 @@ import { join, relative, resolve } from 'node:path';
 import { Command } from 'commander';
 import { Reading } from '../check/reading/reading.ts';
 import type { BuiltFile } from '../compile/sizes.ts';
+import { onChanges } from '../project/changes.ts';
 import { readConfiguration } from '../project/config.ts';
 import type { BuildDone, BuildSettings } from './build-steps.ts';
 import { bytes, complainOf, type Output, paint, table } from './output.ts';
@@ -117,7 +118,8 @@ async function rebuild(root: string, options: Options, output: Output, again: ()
   let timer: ReturnType<typeof setTimeout> | undefined;
   const seen = new Map<string, string>();
   const { watch } = await import('chokidar');
-  watch([source, join(root, 'eltrix.config.js')], { ignoreInitial: true }).on('all', (event, path) => {
+  const watcher = watch([source, join(root, 'eltrix.config.js')], { ignoreInitial: true });
+  onChanges(watcher, root, (event, path) => {
     // One saving may be told of twice.
     if (event === 'change') {
       const text = textOf(path);

@@ -8,6 +8,7 @@ import { engines, foundEngines } from '../engines/index.ts';
 import { findDependences, planFor } from '../engines/run/isolate.ts';
 import { Report } from '../engines/run/report.ts';
 import { type Place, TestRuns } from '../engines/run/run.ts';
+import { onChanges } from '../project/changes.ts';
 import { readConfiguration } from '../project/config.ts';
 import { ToolError } from '../project/tool-error.ts';
 import type { RunPlan } from '../testing/runner.ts';
@@ -171,12 +172,13 @@ async function again(
       complainOf(error, output);
     }
   };
-  watch(root, {
+  const watcher = watch(root, {
     ignoreInitial: true,
     ignored: path =>
       /[\\/](?:node_modules|\.git|dist|coverage)(?:[\\/]|$)/.test(relative(root, path) && `/${relative(root, path)}`),
-  }).on('all', (_, path) => {
-    changed.add(resolve(root, path));
+  });
+  onChanges(watcher, root, (_, path) => {
+    changed.add(path);
     clearTimeout(timer);
     timer = setTimeout(() => {
       running = running.then(go);

@@ -7,6 +7,7 @@ import { createServer, type EnvironmentModuleNode, type ViteDevServer } from 'vi
 import { addressOf, elementAddress, elementModules, prefix, versionOf } from '../compile/element-modules.ts';
 import { describeElement } from '../describe/model.ts';
 import { allowed, mimeTypes } from '../engines/run/server.ts';
+import { onChanges } from '../project/changes.ts';
 import { discover, type FoundElement } from '../project/discover.ts';
 import { libraryFolder } from '../project/library.ts';
 import { readContracts } from '../project/read-contract.ts';
@@ -188,9 +189,9 @@ class Project {
     this.#beat = setInterval(() => {
       for (const response of this.#listeners) response.write(':\n\n');
     }, 20_000);
-    vite.watcher.on('all', (event, path) => {
+    onChanges(vite.watcher, this.root, (event, path) => {
       if (event === 'addDir' || event === 'unlinkDir') return;
-      void this.#changed(vite, resolve(this.root, path), event === 'change').catch(error => {
+      void this.#changed(vite, path, event === 'change').catch(error => {
         this.tell({ type: 'problem', problem: this.#problemOf(error) });
       });
     });

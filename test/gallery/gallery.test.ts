@@ -143,7 +143,7 @@ describe('the gallery, served', () => {
     if (!page) return t.skip('Chromium is not here');
     for (const word of ['Drone', 'Murmur', 'Whirr']) {
       writeFileSync(source, card.replace('Hum<', `${word}<`));
-      await new Promise(resolve => setTimeout(resolve, 45));
+      await new Promise(resolve => setTimeout(resolve, 20));
     }
     await ask("until(() => [0, 1].every(at => bee(at).shadowRoot.textContent.includes('Whirr')))");
     writeFileSync(source, card.replace('Hum<', 'Buzz<'));

@@ -126,13 +126,14 @@ export const lifeRules: readonly Rule[] = [
         references.push(new WeakRef(element));
         box.remove();
       }
-      for (let times = 0; times < 3; times++) {
-        await wait(2);
+      let alive = 0;
+      // What is under way, as an answer of the network, may hold it for a while; the engine itself holds the last one.
+      for (const pause of [2, 2, 2, 20, 60, 200, 400]) {
+        await wait(pause);
         collect!();
+        alive = references.filter(reference => reference.deref()).length;
+        if (alive <= 1) return undefined;
       }
-      // The engine itself may hold the last one for a while.
-      const alive = references.filter(reference => reference.deref()).length;
-      if (alive <= 1) return undefined;
       return failure(
         'took six of them off the page and collected garbage',
         'all of them are gone',

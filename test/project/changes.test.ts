@@ -1,0 +1,31 @@
+/** Files that are saved again at once. */
+import assert from 'node:assert/strict';
+import { readFileSync, writeFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { it } from 'node:test';
+import { setTimeout as wait } from 'node:timers/promises';
+import { watch } from 'chokidar';
+import { onChanges } from '../../src/project/changes.ts';
+import { temporary } from '../support/project.ts';
+
+it('tells of a file that is saved while it is being told of', async () => {
+  const root = temporary();
+  const file = join(root, 'a.txt');
+  writeFileSync(file, '0');
+  const watcher = watch(root, { ignoreInitial: true });
+  await new Promise<void>(resolve => watcher.on('ready', resolve));
+  const read: string[] = [];
+  onChanges(watcher, root, (event, path) => {
+    read.push(`${event} ${path === file ? 'a' : path} ${readFileSync(path, 'utf8')}`);
+    // As an editor does that formats what it saved.
+    if (read.length < 3) setTimeout(() => writeFileSync(file, String(read.length)), 10);
+  });
+  try {
+    writeFileSync(file, 'x');
+    for (let times = 0; times < 300 && read.length < 3; times++) await wait(10);
+    await wait(200);
+    assert.deepEqual(read, ['change a x', 'change a 1', 'change a 2']);
+  } finally {
+    await watcher.close();
+  }
+});
