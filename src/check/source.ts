@@ -27,34 +27,49 @@ const usable = new Set([
 ]);
 const labelable = new Set(['button', 'input', 'meter', 'output', 'progress', 'select', 'textarea']);
 
+/** What checking needs of a source, without its syntax tree. */
+export interface SourceFacts {
+  readonly code: string;
+  /** What is wrong whatever else there is. */
+  readonly findings: readonly Finding[];
+  readonly classes: readonly {
+    readonly element: ElementDescription | undefined;
+    readonly templates: readonly Template[];
+  }[];
+}
+
+interface Template {
+  /** A fragment of the same length as in the source. */
+  readonly text: string;
+  readonly start: number;
+}
+
 /**
  * @param file from the project's folder.
  * @param elements those that this file defines.
  */
-export function checkSource(
-  file: string,
-  code: string,
-  elements: readonly ElementDescription[],
-  vocabulary: Vocabulary,
-): Finding[] {
+export function sourceFacts(file: string, code: string, elements: readonly ElementDescription[]): SourceFacts {
   const parsed = parseModule(file, code);
-  if (!parsed) return [];
   const findings: Finding[] = [];
-  const tell = (code: string, message: string, offset: number) =>
-    findings.push({ code, message, file, ...place(offset) });
-  const starts = [0];
-  for (let at = code.indexOf('\n'); at >= 0; at = code.indexOf('\n', at + 1)) starts.push(at + 1);
-  function place(offset: number): { line: number; column: number } {
-    const line = starts.findLastIndex(start => start <= offset);
-    return { line: line + 1, column: offset - starts[line]! + 1 };
-  }
-  for (const statement of classes(parsed.program)) {
+  const place = placesIn(code);
+  const found = (parsed ? classes(parsed.program) : []).map(statement => {
     const element = elements.find(({ className }) => className === statement['id']?.['name']);
+    const tell: Tell = (code, message, offset) => findings.push({ code, message, file, ...place(offset) });
     if (element) checkEvents(statement, element, code, tell);
-    const inClass = templates(statement).map(template => {
-      const text = masked(code, template);
-      return { text, start: template.start, root: parseFragment(text, { sourceCodeLocationInfo: true }) };
-    });
+    return { element, templates: templates(statement).map(node => ({ text: masked(code, node), start: node.start })) };
+  });
+  return { code, findings, classes: found };
+}
+
+export function checkSource(file: string, facts: SourceFacts, vocabulary: Vocabulary): Finding[] {
+  const findings = [...facts.findings];
+  const place = placesIn(facts.code);
+  for (const { element, templates } of facts.classes) {
+    const inClass = templates.map(({ text, start }) => ({
+      text,
+      start,
+      root: parseFragment(text, { sourceCodeLocationInfo: true }),
+    }));
     // A label may stand in one template and its field in another of the same view.
     const ids = new Set(inClass.flatMap(({ root }) => [...elementsIn(root)].map(node => attribute(node, 'id'))));
     for (const { text, start, root } of inClass) {
@@ -68,10 +83,22 @@ export function checkSource(
             line: first.line + line - 1,
             column: line === 1 ? first.column + column - 1 : column,
           });
-      checkMarkup(root, element, ids, (code, message, offset) => tell(code, message, start + offset));
+      checkMarkup(root, element, ids, (code, message, offset) =>
+        findings.push({ code, message, file, ...place(start + offset) }),
+      );
     }
   }
   return findings.sort(byPlace);
+}
+
+/** Lines and columns of offsets, from 1. */
+function placesIn(code: string): (offset: number) => { line: number; column: number } {
+  const starts = [0];
+  for (let at = code.indexOf('\n'); at >= 0; at = code.indexOf('\n', at + 1)) starts.push(at + 1);
+  return offset => {
+    const line = starts.findLastIndex(start => start <= offset);
+    return { line: line + 1, column: offset - starts[line]! + 1 };
+  };
 }
 
 type Tell = (code: string, message: string, offset: number) => void;

@@ -1,12 +1,12 @@
 /** What can be seen in the sources of elements. */
 import { createHash } from 'node:crypto';
-import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import type { ElementDescription } from '../describe/model.ts';
 import type { Finding } from '../project/finding.ts';
 import { Remembered } from '../project/remembered.ts';
+import { textOf } from '../project/seen.ts';
 import { type Vocabulary, vocabularyOf } from './pages/vocabulary.ts';
-import { checkSource } from './source.ts';
+import { checkSource, type SourceFacts, sourceFacts } from './source.ts';
 
 const checkedBefore = new Remembered<Finding[]>();
 
@@ -26,10 +26,32 @@ export function* checkedSources(
 ): Generator<Finding[]> {
   const byFile = new Map<string, ElementDescription[]>();
   for (const element of described) byFile.set(element.file, [...(byFile.get(element.file) ?? []), element]);
-  const all = createHash('sha1').update(JSON.stringify(described)).digest('hex');
+  const all = createHash('sha1').update(described.map(digestOf).join()).digest('hex');
   for (const [file, own] of byFile) {
-    const path = join(root, file);
-    const code = readFileSync(path, 'utf8');
-    yield checkedBefore.get(path, code + all, () => checkSource(file, code, own, vocabulary));
+    const facts = factsOf(root, file, own);
+    yield checkedBefore.get(join(root, file), facts.code + all, () => checkSource(file, facts, vocabulary));
   }
+}
+
+const factsBefore = new Remembered<SourceFacts>();
+
+/**
+ * What checking a source needs of it.
+ * @param own the elements that it defines.
+ */
+export function factsOf(root: string, file: string, own: readonly ElementDescription[]): SourceFacts {
+  const path = join(root, file);
+  const code = textOf(path);
+  return factsBefore.get(path, code + own.map(digestOf).join(), () => sourceFacts(file, code, own));
+}
+
+const digests = new WeakMap<ElementDescription, string>();
+
+function digestOf(description: ElementDescription): string {
+  let digest = digests.get(description);
+  if (digest === undefined) {
+    digest = createHash('sha1').update(JSON.stringify(description)).digest('hex');
+    digests.set(description, digest);
+  }
+  return digest;
 }

@@ -30,6 +30,10 @@ export interface BuildTask {
   readonly reading: Reading;
   /** The reading of the elements, which has begun. */
   readonly read: Promise<ReadElements>;
+  /** Whether further builds will follow. */
+  readonly watch: boolean;
+  /** All files that were changed since the last build, if none has come or gone. */
+  readonly changed: ReadonlySet<string> | undefined;
 }
 
 export interface BuildDone extends BuildResult {
@@ -47,19 +51,21 @@ export interface BuildDone extends BuildResult {
 }
 
 export async function build(task: BuildTask, output: Output): Promise<BuildDone> {
-  const { root, source, configuration, options, look, reading, read } = task;
+  const { root, source, configuration, options, look, reading, read, watch, changed } = task;
   const start = performance.now();
   const progress = new Progress(output);
   try {
     progress.show('Reading the elements');
     const out = options.out ?? configuration.out;
     recoverOutput(root, out);
-    const places = await likelyElements(root, source);
+    const places = likelyElements(root, source);
     const bundling = {
       ...settings(configuration, options),
       compile: (file: string, code: string) => reading.compile(file, code),
+      context: reading.context,
+      watch,
     };
-    const bundle = bundleElements(root, places, classNameOf, bundling);
+    const bundle = bundleElements(root, places, classNameOf, { ...bundling, changed });
     // What is wrong is told by what reads the elements, or by the build itself.
     bundle.catch(() => {});
     const { elements } = await read;

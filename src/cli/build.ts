@@ -27,22 +27,27 @@ export function buildCommand(output: Output): Command {
     .action(async (options: Options) => {
       const root = process.cwd();
       const reading = new Reading();
-      const once = async (look: boolean) => {
+      const watch = options.watch === true;
+      /** @returns whether all went well. */
+      const once = async (look: boolean, changed?: ReadonlySet<string>): Promise<boolean> => {
         try {
           const configuration = await readConfiguration(root);
           const source = options.source ?? configuration.source;
           // The sources are read while the bundler is loaded.
-          const read = reading.read(root, source);
+          const read = reading.read(root, source, changed);
           read.catch(() => {});
           const { build } = await import('./build-steps.ts');
-          print(await build({ root, source, configuration, options, look, reading, read }, output), options, output);
-          if (!options.watch) reading.save();
+          const task = { root, source, configuration, options, look, reading, read, watch, changed };
+          print(await build(task, output), options, output);
+          if (!watch) reading.save();
+          return true;
         } catch (error) {
           process.exitCode = complainOf(error, output);
+          return false;
         }
       };
       await once(options.look);
-      if (options.watch) await rebuild(root, options, output, () => once(false));
+      if (watch) await rebuild(root, options, output, changed => once(false, changed));
     });
 }
 
@@ -109,26 +114,51 @@ function textOf(path: string): string | undefined {
   }
 }
 
-/** Builds again after each change; never resolves. */
-async function rebuild(root: string, options: Options, output: Output, again: () => Promise<void>): Promise<never> {
+/**
+ * Builds again after each change; never resolves.
+ * @param again is given all files that were changed since a build that went well, if none has come or gone.
+ */
+async function rebuild(
+  root: string,
+  options: Options,
+  output: Output,
+  again: (changed: ReadonlySet<string> | undefined) => Promise<boolean>,
+): Promise<never> {
   const configuration = await readConfiguration(root);
   const source = resolve(root, options.source ?? configuration.source);
   output.print(`\nWatching ${relative(root, source)}/. Press Ctrl+C to stop.`);
   let running = Promise.resolve();
   let timer: ReturnType<typeof setTimeout> | undefined;
   const seen = new Map<string, string>();
+  let changed = new Set<string>();
+  let isStill = true;
+  const go = async () => {
+    if (changed.size === 0 && isStill) return;
+    const [paths, still] = [changed, isStill];
+    changed = new Set();
+    isStill = true;
+    if (await again(still ? paths : undefined)) return;
+    for (const path of paths) changed.add(path);
+    isStill &&= still;
+  };
   const { watch } = await import('chokidar');
-  const watcher = watch([source, join(root, 'eltrix.config.js')], { ignoreInitial: true });
+  const configured = join(root, 'eltrix.config.js');
+  const watcher = watch([source, configured], { ignoreInitial: true });
   onChanges(watcher, root, (event, path) => {
+    if (path === configured) isStill = false;
     // One saving may be told of twice.
     if (event === 'change') {
       const text = textOf(path);
       if (text !== undefined && text === seen.get(path)) return;
       if (text !== undefined) seen.set(path, text);
-    } else seen.delete(path);
+      changed.add(path);
+    } else {
+      seen.delete(path);
+      isStill = false;
+    }
     clearTimeout(timer);
     timer = setTimeout(() => {
-      running = running.then(again);
+      running = running.then(go);
     }, 10);
   });
   return new Promise(() => {});

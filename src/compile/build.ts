@@ -22,6 +22,7 @@ import {
   type BundledPackage,
   bundledPackages,
   digestOf,
+  forgetDigests,
   measure,
   refuseOverBudget,
   rememberPacked,
@@ -66,6 +67,7 @@ export async function buildElements(
   const target = resolve(root, options.out);
   refuseFolder(root, target, options.out);
   refuseTarget(options.target);
+  forgetDigests();
   mkdirSync(dirname(target), { recursive: true });
   const beside = mkdtempSync(join(dirname(target), `.${basename(target)}-`));
   const cleanUp = () => rmSync(beside, { recursive: true, force: true });

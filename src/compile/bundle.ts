@@ -7,6 +7,7 @@ import { ToolError } from '../project/tool-error.ts';
 import type { CompiledModule, Uncompiled } from './compiled-module.ts';
 import { runtime } from './declaration.ts';
 import { eltrix } from './plugin.ts';
+import { Rechunker } from './rechunk.ts';
 import { packageOf } from './sizes.ts';
 
 export interface BundleOptions {
@@ -16,6 +17,12 @@ export interface BundleOptions {
   readonly sourcemap: boolean;
   /** What compiles modules; here, unless given. */
   readonly compile?: (file: string, code: string) => Promise<CompiledModule | null>;
+  /** What decides, beside its code, what becomes of a module. */
+  readonly context?: string;
+  /** Whether a further bundle will follow, and so what it can use is remembered. */
+  readonly watch?: boolean;
+  /** All files that were changed since the last bundle, if none has come or gone. */
+  readonly changed?: ReadonlySet<string> | undefined;
 }
 
 /** An output file as it was bundled. */
@@ -32,6 +39,10 @@ export interface Bundle {
   readonly files: readonly Bundled[];
   readonly uncompiled: readonly Uncompiled[];
 }
+
+type CodeSplitting = {
+  groups: { name: string; test?: (id: string) => boolean; minShareCount: number; priority: number }[];
+};
 
 export const entryPrefix = 'virtual:eltrix/';
 
@@ -60,21 +71,34 @@ export async function bundleElements(
     publicDir: false as const,
     resolve: { conditions: ['production', 'browser', 'module'] },
   } satisfies InlineConfig;
+  const { changed, ...lasting } = options;
+  const key = JSON.stringify([root, lasting, [...entries]]);
+  const rechunker = options.watch ? rechunkerOf(key) : undefined;
   let refused: ToolError | undefined;
+  const { compile } = options;
   const listener: Listener = {
-    compile: options.compile,
+    compile:
+      compile &&
+      (async (file, code) => {
+        const known = rechunker?.known(file, code);
+        if (known !== undefined) return known;
+        const compiled = await compile(file, code);
+        rechunker?.compiled(file, code, compiled);
+        return compiled;
+      }),
     uncompiled: found => void uncompiled.push(found),
     refused: error => {
       refused = error;
     },
   };
   const names = [...entries.keys()].filter(name => name !== 'all');
-  const make = (key: string, build: (slot: Slot) => NonNullable<InlineConfig['build']>) => {
+  type Build = (slot: Slot) => NonNullable<InlineConfig['build']>;
+  const make = (key: string, build: Build, further: (slot: Slot) => Plugin[] = () => []) => {
     const slot = slotOf(key, listener);
     const plugins = [
+      ...further(slot),
       entryPlugin(entries, root),
       refuseNode(root, error => slot.listener.refused(error)),
-      leanChunk(slot.basis),
       eltrix({
         lean: true,
         onUncompiled: found => slot.listener.uncompiled(found),
@@ -87,33 +111,55 @@ export async function bundleElements(
       throw refused ?? error;
     });
   };
-  const key = JSON.stringify([root, options, [...entries]]);
-  const modules = await make(key, ({ basis }) => ({
+  const separate = (names: readonly string[], codeSplitting?: CodeSplitting) => ({
     write: false,
     target: options.target,
-    minify: 'oxc',
-    modulePreload: false,
+    minify: 'oxc' as const,
+    modulePreload: false as const,
     sourcemap: options.sourcemap,
     rolldownOptions: {
       input: Object.fromEntries(names.map(name => [name, entryPrefix + name])),
-      preserveEntrySignatures: 'exports-only',
+      preserveEntrySignatures: 'exports-only' as const,
       output: {
-        format: 'esm',
+        format: 'esm' as const,
         entryFileNames: '[name].js',
         chunkFileNames: 'shared-[hash].js',
         assetFileNames: '[name]-[hash][extname]',
         minifyInternalExports: true,
-        // Three files at most beside an element's own: what lean ones need, what most of the others do, and what some do.
-        codeSplitting: {
-          groups: [
-            { name: 'shared', test: id => basis.has(id), minShareCount: 2, priority: 3 },
-            { name: 'shared', minShareCount: Math.max(2, Math.ceil(elements.length * 0.6)), priority: 2 },
-            { name: 'shared', minShareCount: 2, priority: 1 },
-          ],
-        },
+        ...(codeSplitting && { codeSplitting }),
       },
     },
-  }));
+  });
+  if (rechunker && changed) {
+    const apart = async (tag: string): Promise<Bundle> => {
+      uncompiled.length = 0;
+      const rest = { name: 'rest', test: (id: string) => !rechunker.isOwn(id), minShareCount: 1, priority: 1 };
+      const files = await make(
+        `${tag} ${key}`,
+        () => separate([tag], { groups: [rest] }),
+        () => [rechunker.apart()],
+      );
+      return { files, uncompiled: [...uncompiled] };
+    };
+    // What is wrong is told by the whole bundle.
+    const bundle = await rechunker.again(root, changed, apart).catch(() => undefined);
+    if (bundle) return { ...bundle, uncompiled: distinct(bundle.uncompiled) };
+    uncompiled.length = 0;
+    refused = undefined;
+  }
+  // Three files at most beside an element's own: what lean ones need, what most of the others do, and what some do.
+  const shared = ({ basis }: Slot): CodeSplitting => ({
+    groups: [
+      { name: 'shared', test: id => basis.has(id), minShareCount: 2, priority: 3 },
+      { name: 'shared', minShareCount: Math.max(2, Math.ceil(elements.length * 0.6)), priority: 2 },
+      { name: 'shared', minShareCount: 2, priority: 1 },
+    ],
+  });
+  const modules = await make(
+    key,
+    slot => separate(names, shared(slot)),
+    ({ basis }) => [leanChunk(basis), ...(rechunker ? [rechunker.plugin(elements.map(({ tag }) => tag))] : [])],
+  );
   const files = [...modules, allModule(elements)];
   if (options.classic) {
     uncompiled.length = 0;
@@ -132,7 +178,9 @@ export async function bundleElements(
   }
   const outputs = new Set(files.map(({ file }) => file));
   for (const file of files) refuseBareImports(file, outputs);
-  return { files, uncompiled: distinct(uncompiled) };
+  const bundle = { files, uncompiled: distinct(uncompiled) };
+  rechunker?.done(bundle);
+  return bundle;
 }
 
 function distinct(list: readonly Uncompiled[]): Uncompiled[] {
@@ -184,16 +232,25 @@ interface Slot {
   builder?: Promise<ViteBuilder>;
 }
 
-/** By what they were made for. */
+/** By what they were made for; the last used comes last. */
 const slots = new Map<string, Slot>();
+const keptSlots = 8;
 
 function slotOf(key: string, listener: Listener): Slot {
-  let slot = slots.get(key);
-  // Only what the last elements need is kept.
-  if (!slot && slots.size > 1) slots.clear();
-  if (slot) slot.listener = listener;
-  else slots.set(key, (slot = { listener, basis: new Set() }));
+  const slot = slots.get(key) ?? { listener, basis: new Set() };
+  slot.listener = listener;
+  slots.delete(key);
+  slots.set(key, slot);
+  if (slots.size > keptSlots) slots.delete(slots.keys().next().value!);
   return slot;
+}
+
+/** Of the last bundle that was watched, and what that was made for. */
+let watched: { readonly key: string; readonly rechunker: Rechunker } | undefined;
+
+function rechunkerOf(key: string): Rechunker {
+  if (watched?.key !== key) watched = { key, rechunker: new Rechunker() };
+  return watched.rechunker;
 }
 
 async function output(builder: Promise<ViteBuilder>): Promise<Bundled[]> {

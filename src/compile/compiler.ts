@@ -10,10 +10,13 @@ export class Compiler {
   readonly #options: CompileOptions;
   readonly #isExtended: ((name: string, file: string) => boolean) | undefined;
 
-  /** @param lean whether elements may do without the graph of readings. */
-  constructor(root: string, options: CompileOptions, lean: boolean) {
+  /**
+   * @param lean whether elements may do without the graph of readings.
+   * @param extended the names of the project's classes that others are made from, if somebody has looked for them.
+   */
+  constructor(root: string, options: CompileOptions, lean: boolean, extended?: ReadonlySet<string>) {
     this.#options = options;
-    this.#isExtended = lean ? extendedIn(root) : undefined;
+    this.#isExtended = lean ? extendedIn(root, extended) : undefined;
   }
 
   /** @throws SourceMistake for what can never work. */

@@ -15,9 +15,12 @@ const known = new Map<string, Found>();
 /** Stands for classes that a module exports as its default: what they are called elsewhere does not tell which. */
 const anyDefault = 'default';
 
-/** @returns a function that looks through the package of a module, and the project, when it is first asked about one. */
-export function extendedIn(root: string): (name: string, module: string) => boolean {
-  const folders = new Map<string, ReadonlySet<string>>();
+/**
+ * @param known the names in the project, if somebody has looked for them.
+ * @returns a function that looks through the package of a module, and the project, when it is first asked about one.
+ */
+export function extendedIn(root: string, known?: ReadonlySet<string>): (name: string, module: string) => boolean {
+  const folders = new Map<string, ReadonlySet<string>>(known && [[root, known]]);
   const within = (folder: string) => {
     let names = folders.get(folder);
     if (!names) folders.set(folder, (names = extendedBelow(folder)));

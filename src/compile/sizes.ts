@@ -30,9 +30,22 @@ const compress = promisify(brotliCompress);
 /** How small files were packed, by their digests: packing at its best takes longer than all else. */
 const packedBefore = new Map<string, number>();
 
+/** Of the texts that were asked about last: a watched build asks about the same ones again. */
+let digests = new Map<string | Uint8Array, string>();
+let digestsBefore = digests;
+
 /** Subresource integrity (W3C SRI §3.1). */
 export function digestOf(content: string | Uint8Array): string {
-  return `sha384-${createHash('sha384').update(content).digest('base64')}`;
+  let digest = digests.get(content) ?? digestsBefore.get(content);
+  digest ??= `sha384-${createHash('sha384').update(content).digest('base64')}`;
+  digests.set(content, digest);
+  return digest;
+}
+
+/** Forgets what has not been asked about since the last time. */
+export function forgetDigests(): void {
+  digestsBefore = digests;
+  digests = new Map();
 }
 
 /** What an earlier build says of its files need not be found out again. */
@@ -40,16 +53,16 @@ export function rememberPacked(digest: string, brotli: number): void {
   packedBefore.set(digest, brotli);
 }
 
-async function packed(bytes: Buffer): Promise<number> {
-  const key = digestOf(bytes);
+async function packed(code: string | Uint8Array, raw: number): Promise<number> {
+  const key = digestOf(code);
   const known = packedBefore.get(key);
   if (known !== undefined) return known;
-  const { length } = await compress(bytes, {
+  const { length } = await compress(code, {
     params: {
       [constants.BROTLI_PARAM_QUALITY]: 11,
-      [constants.BROTLI_PARAM_SIZE_HINT]: bytes.length,
+      [constants.BROTLI_PARAM_SIZE_HINT]: raw,
       // A window no larger than the file packs as well, and costs much less to set up.
-      [constants.BROTLI_PARAM_LGWIN]: Math.min(22, Math.max(16, Math.ceil(Math.log2(bytes.length + 16)))),
+      [constants.BROTLI_PARAM_LGWIN]: Math.min(22, Math.max(16, Math.ceil(Math.log2(raw + 16)))),
     },
   });
   packedBefore.set(key, length);
@@ -70,12 +83,12 @@ export async function measure(files: readonly Bundled[], tags: ReadonlySet<strin
   };
   const measured = await Promise.all(
     scripts.map(async file => {
-      const bytes = Buffer.from(file.code);
+      const raw = Buffer.byteLength(file.code);
       return {
         file: file.file,
         role: roleOf(file.file, tags),
-        raw: bytes.length,
-        brotli: await packed(bytes),
+        raw,
+        brotli: await packed(file.code, raw),
         loads: [...loads(file)].sort(),
       };
     }),

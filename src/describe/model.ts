@@ -1,9 +1,9 @@
 /** All that is known of an element for people and tools: its contract, with the types that its source states. */
-import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import type { Kind } from '../contract/index.ts';
 import { declarations, type Member } from '../element/plan.ts';
 import type { FoundElement } from '../project/discover.ts';
+import { textOf } from '../project/seen.ts';
 import { SourceTypes, type TypeDeclaration } from './source-types.ts';
 
 export interface PropertyDescription {
@@ -82,9 +82,12 @@ export function classNameOf({ tag, exportName }: Pick<FoundElement, 'tag' | 'exp
 }
 
 export function describeElement(root: string, found: FoundElement): ElementDescription {
+  return describeBy(found, new SourceTypes(join(root, found.file), found.exportName));
+}
+
+function describeBy(found: FoundElement, source: SourceTypes): ElementDescription {
   const { contract, tag, file } = found;
   const chain = [...declarations(contract)];
-  const source = new SourceTypes(join(root, file), readFileSync(join(root, file), 'utf8'), found.exportName);
   const merged = <T>(key: 'events' | 'slots' | 'parts' | 'cssProperties' | 'states'): [string, T][] =>
     Object.entries(Object.assign({}, ...chain.map(declaration => declaration[key]).reverse()) as Record<string, T>);
   const named = (key: 'parts' | 'cssProperties' | 'states') =>
@@ -113,6 +116,45 @@ export function describeElement(root: string, found: FoundElement): ElementDescr
     states: named('states'),
     types: source.declarations(),
   };
+}
+
+/** Describes elements again and again: a description that would be the same stays the same object. */
+export class Descriptions {
+  readonly #last = new Map<
+    string,
+    {
+      readonly isSure: boolean;
+      readonly contract: FoundElement['contract'];
+      readonly inputs: ReadonlyMap<string, string>;
+      readonly description: ElementDescription;
+    }
+  >();
+
+  /** Files may have come or gone, which types are looked for in. */
+  distrust(): void {
+    for (const [key, last] of this.#last) this.#last.set(key, { ...last, isSure: false });
+  }
+
+  describe(root: string, found: FoundElement): ElementDescription {
+    const { contract, tag, file, exportName } = found;
+    const key = `${file} ${exportName} ${tag}`;
+    const last = this.#last.get(key);
+    if (last?.isSure && last.contract === contract && [...last.inputs].every(stands)) return last.description;
+    const source = new SourceTypes(join(root, file), exportName);
+    const fresh = describeBy(found, source);
+    const description = JSON.stringify(fresh) === JSON.stringify(last?.description) ? last!.description : fresh;
+    this.#last.set(key, { isSure: true, contract, inputs: source.inputs, description });
+    return description;
+  }
+}
+
+function stands([path, code]: readonly [path: string, code: string]): boolean {
+  try {
+    return textOf(path) === code;
+  } catch {
+    // It has gone.
+    return false;
+  }
 }
 
 function describeProperty(

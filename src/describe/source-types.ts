@@ -1,6 +1,7 @@
 /** The types that an element's source states in so many words: of its properties, events and public methods. */
-import { existsSync, readFileSync } from 'node:fs';
+import { existsSync } from 'node:fs';
 import { dirname, join } from 'node:path';
+import { textOf } from '../project/seen.ts';
 import { bare, fieldsOf, keyOf, type Node, parseModule, walk } from '../project/syntax.ts';
 import type { MethodDescription } from './model.ts';
 
@@ -22,12 +23,6 @@ interface Module {
   readonly body: readonly Node[];
 }
 
-const read = (file: string, code: string): Module => ({
-  file,
-  code,
-  body: (parseModule(file, code)?.program['body'] ?? []) as Node[],
-});
-
 export class SourceTypes {
   readonly #module: Module;
   readonly #class: Node | undefined;
@@ -36,8 +31,11 @@ export class SourceTypes {
   /** Packages that types come from. */
   readonly #packages = new Map<string, Set<string>>();
 
-  constructor(file: string, code: string, exportName: string) {
-    this.#module = read(file, code);
+  /** All files that were read, and what stood in them. */
+  readonly inputs = new Map<string, string>();
+
+  constructor(file: string, exportName: string) {
+    this.#module = this.#read(file);
     this.#class = classNamed(this.#module.body, exportName);
     const call = this.#class && bare(this.#class['superClass']);
     const argument = call?.type === 'CallExpression' ? (call['arguments'] as Node[])[1] : undefined;
@@ -91,6 +89,12 @@ export class SourceTypes {
       code: `import type { ${[...names].sort().join(', ')} } from '${from}';`,
     }));
     return [...imports, ...[...this.#found].map(([name, code]) => ({ name, code }))];
+  }
+
+  #read(file: string): Module {
+    const code = textOf(file);
+    this.inputs.set(file, code);
+    return { file, code, body: (parseModule(file, code)?.program['body'] ?? []) as Node[] };
   }
 
   #entry(group: string, name: string): Node | undefined {
@@ -182,7 +186,7 @@ export class SourceTypes {
           return;
         }
         const file = resolveSource(join(dirname(module.file), from));
-        if (file) this.#find(imported, read(file, readFileSync(file, 'utf8')));
+        if (file) this.#find(imported, this.#read(file));
         return;
       }
     }

@@ -1,13 +1,13 @@
 /** Finds the elements of a project by loading its modules: no DOM is needed for that. */
-import { mkdtempSync, readFileSync, rmSync } from 'node:fs';
+import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { pathToFileURL } from 'node:url';
-import { glob } from 'tinyglobby';
 import { contractKey } from '../element/contract-key.ts';
 import type { Contract } from '../element/plan.ts';
 import { readContracts } from './read-contract.ts';
 import { Remembered } from './remembered.ts';
+import { filesBelow, textOf } from './seen.ts';
 import { sourceError } from './source-error.ts';
 import { ToolError } from './tool-error.ts';
 
@@ -32,19 +32,17 @@ const readBefore = new Remembered<ReturnType<typeof readContracts>>();
  * @throws ToolError for a source that does not parse or load, and for two elements of one tag.
  */
 export async function discover(root: string, source: string, onLoad?: () => void): Promise<FoundElement[]> {
-  const candidates = await mentions(root, source);
+  const candidates = mentions(root, source);
   const found = new Map<object, FoundElement>();
   const unread: string[] = [];
   for (const file of candidates) {
-    const path = join(root, file);
-    const text = readFileSync(path, 'utf8');
-    const read = await readBefore.get(path, text, () => readContracts(file, path, text));
+    const read = await contractsIn(root, file);
     if (!read) unread.push(file);
     for (const { exportName, contract } of read ?? []) found.set({}, { tag: contract.tag, file, exportName, contract });
   }
   if (unread.length > 0) onLoad?.();
   for (const [file, exports] of unread.length > 0 ? await loadOrTell(root, unread) : []) {
-    const text = readFileSync(join(root, file), 'utf8');
+    const text = textOf(join(root, file));
     for (const [exportName, value] of Object.entries(exports)) {
       if (typeof value !== 'function' || !(contractKey in value)) continue;
       const Class = value as unknown as ElementClass;
@@ -65,22 +63,26 @@ function isReadElsewhere(found: Iterable<FoundElement>, exportName: string, { ta
 }
 
 /** The modules of the source folder that mention `contract`, in the order of their names. */
-export async function mentions(root: string, source: string): Promise<string[]> {
-  const files = await glob([`${source}/**/*.{ts,js,mts,mjs}`], {
-    cwd: root,
-    ignore: ['**/*.test.*', '**/*.d.ts', '**/node_modules/**'],
-  });
-  return files.sort().filter(file => /\bcontract\b/.test(readFileSync(join(root, file), 'utf8')));
+export function mentions(root: string, source: string): string[] {
+  const files = filesBelow(root, source, '**/*.{ts,js,mts,mjs}', ['**/*.test.*', '**/*.d.ts', '**/node_modules/**']);
+  return files.filter(file => /\bcontract\b/.test(textOf(join(root, file))));
+}
+
+/** The elements that a module states in so many words; undefined if it has to be loaded to know them. */
+export function contractsIn(root: string, file: string): ReturnType<typeof readContracts> {
+  const path = join(root, file);
+  const text = textOf(path);
+  return readBefore.get(path, text, () => readContracts(file, path, text));
 }
 
 /** Where an element stands. */
 export type ElementPlace = Pick<FoundElement, 'tag' | 'file' | 'exportName'>;
 
 /** What `discover` will probably find, from a look at the text: enough to begin bundling meanwhile. */
-export async function likelyElements(root: string, source: string): Promise<ElementPlace[]> {
+export function likelyElements(root: string, source: string): ElementPlace[] {
   const places: ElementPlace[] = [];
-  for (const file of await mentions(root, source)) {
-    const text = readFileSync(join(root, file), 'utf8');
+  for (const file of mentions(root, source)) {
+    const text = textOf(join(root, file));
     for (const [, name, tag] of text.matchAll(/^export class (\w+) extends contract\(\s*['"]([^'"]+)['"]/gm))
       places.push({ tag: tag!, file, exportName: name! });
   }

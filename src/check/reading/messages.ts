@@ -5,7 +5,16 @@ import type { Position } from '../../project/tool-error.ts';
 
 export type Question =
   /** Reads the elements anew: their modules are compiled. */
-  | { readonly kind: 'read'; readonly id: number; readonly root: string; readonly source: string }
+  | {
+      readonly kind: 'read';
+      readonly id: number;
+      readonly root: string;
+      readonly source: string;
+      /** The names of classes that others are made from. */
+      readonly extended: readonly string[];
+      /** All files that were changed since the last reading, if none has come or gone. */
+      readonly changed: ReadonlySet<string> | undefined;
+    }
   | {
       readonly kind: 'compile';
       readonly id: number;
@@ -16,6 +25,7 @@ export type Question =
   /** What can be seen to be wrong in the sources that were read last. */
   | { readonly kind: 'findings'; readonly id: number }
   | {
+      /** Answered with nothing where they are the same as last time. */
       readonly kind: 'companions';
       readonly id: number;
       readonly project: Readonly<Record<string, unknown>>;

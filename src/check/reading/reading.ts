@@ -1,10 +1,11 @@
 /** The reading of sources, seen from the tool: from what the last build kept, or else in a thread of its own. */
-import { sep } from 'node:path';
+import { resolve, sep } from 'node:path';
 import { Worker } from 'node:worker_threads';
 import { type CompiledModule, SourceMistake } from '../../compile/compiled-module.ts';
 import { extendedBelow } from '../../compile/extended.ts';
 import type { Finding } from '../../project/finding.ts';
 import { libraryFile } from '../../project/library.ts';
+import { lookAgain } from '../../project/seen.ts';
 import { ToolError } from '../../project/tool-error.ts';
 import { digestOf, type KeptValue, projectDigest, ReadingCache } from './cache.ts';
 import type { Answer, Failure, Question, ReadElements } from './messages.ts';
@@ -32,29 +33,39 @@ export class Reading {
   readonly #compiled = new Map<string, { readonly code: string; readonly module: CompiledModule | null }>();
   #cache: ReadingCache | undefined;
   #project: Project | undefined;
+  #companions: Record<string, string> | undefined;
   /** Whether the thread has read the project as it is. */
   #threadKnows = false;
   #asked = 0;
 
   /**
    * Reads the elements of a source folder anew.
+   * @param changed all files that were changed since it was done last, if none has come or gone.
    * @throws ToolError for a source that does not parse or load, and for two elements of one tag.
    */
-  async read(root: string, source: string): Promise<ReadElements> {
+  async read(root: string, source: string, changed?: ReadonlySet<string>): Promise<ReadElements> {
+    lookAgain(resolve(root, source), changed);
     const first = this.#cache === undefined;
     this.#cache ??= new ReadingCache(root);
     const extended = [...extendedBelow(root)].sort().join();
-    if (extended !== this.#project?.extended) this.#compiled.clear();
+    // What has become of a module may be another thing then.
+    const isElse = extended !== this.#project?.extended;
+    if (isElse) this.#compiled.clear();
     const state = first ? projectDigest(root, source) : undefined;
     const digest = state && digestOf(source, state);
     this.#project = { root, source, digest, extended };
     this.#threadKnows = false;
     const kept = digest && this.#cache.get('read', digest);
     if (kept) return kept;
-    const read = await this.#readInThread();
+    const read = await this.#readInThread(isElse ? undefined : changed);
     // What was loaded may come from anywhere.
     if (digest && !read.loaded) this.#cache.keep('read', digest, read);
     return read;
+  }
+
+  /** What decides, beside its code, what becomes of a module; known as soon as reading has begun. */
+  get context(): string {
+    return this.#project!.extended;
   }
 
   /** @throws SourceMistake for what can never work. */
@@ -82,8 +93,13 @@ export class Reading {
   }
 
   /** The files that stand beside the scripts of the elements that were read last. */
-  companions(project: Readonly<Record<string, unknown>>, scripts: readonly string[]): Promise<Record<string, string>> {
-    return this.#fromThread('companions', JSON.stringify([project, scripts]), { kind: 'companions', project, scripts });
+  async companions(
+    project: Readonly<Record<string, unknown>>,
+    scripts: readonly string[],
+  ): Promise<Record<string, string>> {
+    const given = JSON.stringify([project, scripts]);
+    this.#companions = await this.#fromThread('companions', given, { kind: 'companions', project, scripts });
+    return this.#companions;
   }
 
   /** @param given what it depends on beside the project. */
@@ -97,7 +113,8 @@ export class Reading {
     const kept = digest && this.#cache!.get(what, digest);
     if (kept) return kept;
     if (!this.#threadKnows) await this.#readInThread();
-    const value = await this.#ask<KeptValue<K>>(question);
+    // The thread does not say again what it has said.
+    const value = (await this.#ask<KeptValue<K> | undefined>(question)) ?? (this.#companions as KeptValue<K>);
     if (digest) this.#cache!.keep(what, digest, value);
     return value;
   }
@@ -107,10 +124,10 @@ export class Reading {
     this.#cache?.save();
   }
 
-  #readInThread(): Promise<ReadElements> {
-    const { root, source } = this.#project!;
+  #readInThread(changed?: ReadonlySet<string>): Promise<ReadElements> {
+    const { root, source, extended } = this.#project!;
     this.#threadKnows = true;
-    return this.#ask({ kind: 'read', root, source });
+    return this.#ask({ kind: 'read', root, source, extended: extended.split(','), changed });
   }
 
   #ask<T>(question: Asked<Question>): Promise<T> {

@@ -1,21 +1,24 @@
 /** The thread that reads sources: it compiles, describes and checks them while the bundler is loaded and works. */
-import { readFileSync } from 'node:fs';
-import { join } from 'node:path';
+import { join, resolve } from 'node:path';
 import { setImmediate as turn } from 'node:timers/promises';
 import { parentPort } from 'node:worker_threads';
 import { type CompiledModule, SourceMistake } from '../../compile/compiled-module.ts';
 import { Compiler } from '../../compile/compiler.ts';
 import { companionFiles } from '../../describe/companions.ts';
-import { describeElement, type ElementDescription } from '../../describe/model.ts';
-import { discover, mentions } from '../../project/discover.ts';
+import { Descriptions, type ElementDescription } from '../../describe/model.ts';
+import { contractsIn, discover, mentions } from '../../project/discover.ts';
 import type { Finding } from '../../project/finding.ts';
+import { lookAgain, textOf } from '../../project/seen.ts';
 import { ToolError } from '../../project/tool-error.ts';
-import { checkedSources } from '../sources.ts';
+import { checkedSources, factsOf } from '../sources.ts';
 import type { Answer, Failure, Question, ReadElements } from './messages.ts';
+
+type Asked<K extends Question['kind']> = Extract<Question, { kind: K }>;
 
 const say = (answer: Answer) => parentPort!.postMessage(answer);
 
 let compiler: Compiler | undefined;
+const descriptions = new Descriptions();
 let described: readonly ElementDescription[] = [];
 /** What is wrong with them, as it is being found. */
 let findings: Promise<readonly Finding[]> = Promise.resolve([]);
@@ -34,27 +37,30 @@ parentPort!.on('message', async (question: Question) => {
 function answer(question: Question): unknown {
   switch (question.kind) {
     case 'read':
-      return read(question.root, question.source);
+      return read(question);
     case 'compile':
       compiler ??= new Compiler(question.root, {}, true);
       return compiler.compile(question.file, question.code);
     case 'findings':
       return findings;
     case 'companions':
-      return companionFiles(described, question.project, question.scripts);
+      return companions(question);
   }
 }
 
-async function read(root: string, source: string): Promise<ReadElements> {
-  compiler = new Compiler(root, {}, true);
-  for (const file of await mentions(root, source)) {
-    compileAhead(join(root, file));
+async function read({ root, source, extended, changed }: Asked<'read'>): Promise<ReadElements> {
+  lookAgain(resolve(root, source), changed);
+  if (!changed) descriptions.distrust();
+  compiler = new Compiler(root, {}, true, new Set(extended));
+  const files = mentions(root, source);
+  for (const file of changed ? files.filter(file => changed.has(join(root, file))) : files) {
+    await readAhead(root, file);
     // Somebody may wait for another one.
     await turn();
   }
   let loaded = false;
   const elements = await discover(root, source, () => (loaded = true));
-  described = elements.map(element => describeElement(root, element));
+  described = elements.map(element => descriptions.describe(root, element));
   findings = check(root);
   findings.catch(() => {});
   return {
@@ -78,17 +84,40 @@ async function check(root: string): Promise<readonly Finding[]> {
   return all;
 }
 
-function compileAhead(file: string): void {
-  const code = readFileSync(file, 'utf8');
+/** All that needs the syntax tree of a module, while there is one. */
+async function readAhead(root: string, file: string): Promise<void> {
+  const path = join(root, file);
   try {
-    const module = compiler!.compile(file, code);
+    const code = textOf(path);
+    const module = compiler!.compile(path, code);
     // What has not changed is sent when it is asked for.
-    if (told.get(file) === module) return;
-    told.set(file, module);
-    say({ kind: 'compiled', file, code, module });
+    if (told.get(path) !== module) {
+      told.set(path, module);
+      say({ kind: 'compiled', file: path, code, module });
+    }
+    const own = (await contractsIn(root, file)) ?? [];
+    const described = own.map(({ exportName, contract }) =>
+      descriptions.describe(root, { tag: contract.tag, file, exportName, contract }),
+    );
+    factsOf(root, file, described);
   } catch {
     // Who asks for it is told.
   }
+}
+
+/** What files were last made for. */
+let lastCompanions: { readonly given: string; readonly described: typeof described } | undefined;
+
+/** @returns undefined where they are the same as last time. */
+function companions({ project, scripts }: Asked<'companions'>): Record<string, string> | undefined {
+  const given = JSON.stringify([project, scripts]);
+  const last = lastCompanions;
+  const isSame =
+    last?.given === given &&
+    last.described.length === described.length &&
+    described.every((description, i) => description === last.described[i]);
+  lastCompanions = { given, described };
+  return isSame ? undefined : companionFiles(described, project, scripts);
 }
 
 function failure(error: unknown): Failure {

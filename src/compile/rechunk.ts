@@ -1,0 +1,211 @@
+/**
+ * Makes the file of one element anew after a change that touches no other file. The bundler is given only
+ * that element, and puts all modules of other files into one that is thrown away; what the file imports from where is
+ * taken over from before. Whether that gives what the whole bundle gives is not supposed but seen: first the old file is
+ * made in the same way, and has to come out byte for byte.
+ */
+import { readFileSync } from 'node:fs';
+import { relative } from 'node:path';
+import type { Plugin } from 'vite';
+import type { Bundle } from './bundle.ts';
+import type { CompiledModule } from './compiled-module.ts';
+
+/** The file of an element as it was made last. */
+interface Made {
+  /** The statements that import, as they stand before the file is minified. */
+  readonly head: string;
+  /** The modules that it consists of. */
+  readonly modules: readonly string[];
+  /** The names that it imports where it is made apart, once the old file has come out of that. */
+  apart?: string | undefined;
+}
+
+/** What a module was made from. */
+interface Input {
+  readonly code: string;
+  readonly compiled?: CompiledModule | null;
+}
+
+/** What the bundler is doing apart from the whole. */
+interface Job {
+  readonly file: string;
+  readonly modules: ReadonlySet<string>;
+  /** What stands in place of its imports. */
+  readonly head: string;
+  /** Whether it makes the old file. */
+  readonly old: boolean;
+  /** The names that it imports, and its modules. */
+  seen: { readonly names: string; readonly modules: string } | undefined;
+}
+
+/** Makes the file of one element, by a bundler that has the plugin for files apart. */
+export type MakeApart = (tag: string) => Promise<Bundle>;
+
+/** Of one bundle: what is needed to make some of its files anew. */
+export class Rechunker {
+  readonly #made = new Map<string, Made>();
+  readonly #inputs = new Map<string, Input>();
+  #graph: ReadonlySet<string> = new Set();
+  #bundle: Bundle | undefined;
+  #job: Job | undefined;
+
+  /** Takes note of what was compiled for the bundle. */
+  compiled(file: string, code: string, compiled: CompiledModule | null): void {
+    if (!this.#job) this.#inputs.set(file, { code, compiled });
+  }
+
+  /** What an old module was compiled to, where an old file is made. */
+  known(file: string, code: string): CompiledModule | null | undefined {
+    const input = this.#job?.old ? this.#inputs.get(file) : undefined;
+    return input?.code === code ? input.compiled : undefined;
+  }
+
+  /** Takes note of what became of it all. */
+  done(bundle: Bundle): void {
+    this.#bundle = bundle;
+  }
+
+  /** Part of the whole bundler: takes note of what it makes of elements' files. */
+  plugin(tags: readonly string[]): Plugin {
+    const rechunker = this;
+    const own = new Set(tags.map(tag => `${tag}.js`));
+    return {
+      name: 'eltrix-rechunk',
+      buildStart() {
+        rechunker.#bundle = undefined;
+        rechunker.#made.clear();
+        rechunker.#inputs.clear();
+      },
+      buildEnd() {
+        rechunker.#graph = new Set(this.getModuleIds());
+      },
+      renderChunk: {
+        order: 'post',
+        handler(code, chunk) {
+          if (!own.has(chunk.fileName)) return;
+          const modules = Object.keys(chunk.modules);
+          rechunker.#made.set(chunk.fileName, { head: headOf(code), modules });
+          for (const id of modules)
+            if (isFile(id) && !rechunker.#inputs.has(id)) rechunker.#inputs.set(id, { code: readFileSync(id, 'utf8') });
+        },
+      },
+    };
+  }
+
+  /** Part of a bundler that makes one file: all else goes into another, which nobody needs. */
+  apart(): Plugin {
+    const rechunker = this;
+    return {
+      name: 'eltrix-apart',
+      enforce: 'pre',
+      load: {
+        order: 'pre',
+        handler: id => (rechunker.#job!.old && isFile(id) ? rechunker.#inputs.get(id)?.code : undefined),
+      },
+      buildEnd(error) {
+        const fresh = [...this.getModuleIds()].find(id => !rechunker.#graph.has(id));
+        if (!error && fresh !== undefined) throw new Error(`${fresh} is new.`);
+      },
+      renderChunk: {
+        order: 'post',
+        handler(code, chunk) {
+          const job = rechunker.#job!;
+          if (chunk.fileName !== job.file) return undefined;
+          const head = headOf(code);
+          job.seen = { names: localNames(head), modules: Object.keys(chunk.modules).join() };
+          // Lines keep their numbers, and so the source map holds.
+          return { code: onLines(job.head, linesIn(head)) + code.slice(head.length), map: null };
+        },
+      },
+    };
+  }
+
+  /** Whether a module belongs to the file that is being made. */
+  isOwn(id: string): boolean {
+    return this.#job!.modules.has(id);
+  }
+
+  /**
+   * The bundle after some files were changed; nothing may have come or gone.
+   * @returns undefined where more is concerned than the files of one or two elements.
+   */
+  async again(root: string, changed: ReadonlySet<string>, make: MakeApart): Promise<Bundle | undefined> {
+    if (!this.#bundle) return undefined;
+    const concerned = new Set<string>();
+    for (const path of changed) {
+      if (![...this.#graph].some(id => id.replace(/\?.*$/, '') === path)) continue;
+      const owner = [...this.#made].find(([, { modules }]) => modules.includes(path));
+      // With other imports a name may stand for something else.
+      if (!owner || importsIn(this.#inputs.get(path)!.code) !== importsIn(readFileSync(path, 'utf8'))) return undefined;
+      concerned.add(owner[0]);
+    }
+    if (concerned.size > 2) return undefined;
+    for (const file of concerned) {
+      const bundle = await this.#anew(root, file, make);
+      if (!bundle) return undefined;
+      this.#bundle = bundle;
+    }
+    return this.#bundle;
+  }
+
+  async #anew(root: string, file: string, make: MakeApart): Promise<Bundle | undefined> {
+    const { files, uncompiled } = this.#bundle!;
+    const made = this.#made.get(file)!;
+    const before = files.filter(one => one.file === file || one.file === `${file}.map`);
+    const head = withNames(made.head, String(before.find(one => one.file === file)!.code));
+    const one = async (old: boolean) => {
+      const job: Job = { file, modules: new Set(made.modules), head, old, seen: undefined };
+      this.#job = job;
+      try {
+        const { files, uncompiled } = await make(file.slice(0, -'.js'.length));
+        return { files: files.filter(one => before.some(({ file }) => file === one.file)), uncompiled, ...job.seen };
+      } finally {
+        this.#job = undefined;
+      }
+    };
+    if (made.apart === undefined) {
+      const { files, names } = await one(true);
+      if (!before.every(a => files.some(b => a.file === b.file && a.code === b.code))) return undefined;
+      made.apart = names;
+    }
+    const fresh = await one(false);
+    if (fresh.names !== made.apart || fresh.modules !== made.modules.join()) return undefined;
+    const byName = new Map(fresh.files.map(one => [one.file, one]));
+    if (!before.every(({ file }) => byName.has(file))) return undefined;
+    const own = new Set(made.modules.map(id => relative(root, id).replaceAll('\\', '/')));
+    return {
+      files: files.map(one => {
+        const { code = one.code, modules = one.modules } = byName.get(one.file) ?? {};
+        return { ...one, code, modules };
+      }),
+      uncompiled: [...uncompiled.filter(({ file }) => !own.has(file)), ...fresh.uncompiled],
+    };
+  }
+}
+
+const importsIn = (code: string) =>
+  (code.match(/\bimport\b[^'"]*['"][^'"]*['"]|\bexport\b[^'";]*\bfrom\s*['"][^'"]*['"]/g) ?? []).join('\n');
+const isFile = (id: string) => !id.startsWith('\0') && !id.includes('?');
+const linesIn = (text: string) => text.split('\n').length - 1;
+/** What imports are called in the file itself: the bundler calls them after what they stand for. */
+const localNames = (head: string) =>
+  [...head.replace(/(["'])[^"'\n]*\1;/g, '').matchAll(/([\w$]+)\s*(?=[,}]|from)/g)]
+    .map(([, name]) => name)
+    .sort()
+    .join();
+const headOf = (code: string) => /^(?:import\b[^\n]*;\n)*/.exec(code)![0];
+
+/** Statements, one a line, on as many lines as are wanted. */
+function onLines(head: string, count: number): string {
+  const statements = head.split('\n').slice(0, -1);
+  const lines = [statements.splice(0, Math.max(1, statements.length - count + 1)).join(' '), ...statements];
+  while (lines.length < count) lines.push('');
+  return lines.length === 1 && lines[0] === '' ? '' : lines.map(line => `${line}\n`).join('');
+}
+
+/** Imports with the names of files that were known only when all were made: the file that was written has them. */
+function withNames(head: string, code: string): string {
+  const names = [...code.matchAll(/(?:\bfrom|\bimport)\s*(["'])([^"']+)\1/g)].map(([, , name]) => name!);
+  let at = 0;
+  return head.replace(/(["'])[^"'\n]*\1;$/gm, () => `${JSON.stringify(names[at++] ?? '')};`);
+}
