@@ -27,7 +27,7 @@ export function binderCode(
     case 'content':
       return use(plain ? 'bindText' : 'bindContent');
     case 'text':
-      return `${use('bindTextOnly')}(${JSON.stringify(site.statics.map(decode))})`;
+      return `${use('textBinder')}(${JSON.stringify(site.statics.map(decode))})`;
     case 'style':
       return `${use('bindStaticStyle')}(${JSON.stringify(decode(site.text))})`;
     case 'listener':

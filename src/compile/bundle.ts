@@ -7,7 +7,7 @@ import { ToolError } from '../project/tool-error.ts';
 import type { CompiledModule, Uncompiled } from './compiled-module.ts';
 import { runtime } from './declaration.ts';
 import { eltrix } from './plugin.ts';
-import { Rechunker } from './rechunk.ts';
+import { type MakeApart, Rechunker } from './rechunk.ts';
 import { packageOf } from './sizes.ts';
 
 export interface BundleOptions {
@@ -131,12 +131,12 @@ export async function bundleElements(
     },
   });
   if (rechunker && changed) {
-    const apart = async (tag: string): Promise<Bundle> => {
+    const rest = { name: 'rest', test: (id: string) => !rechunker.isOwn(id), minShareCount: 1, priority: 1 };
+    const apart: MakeApart = async (tag, way) => {
       uncompiled.length = 0;
-      const rest = { name: 'rest', test: (id: string) => !rechunker.isOwn(id), minShareCount: 1, priority: 1 };
       const files = await make(
-        `${tag} ${key}`,
-        () => separate([tag], { groups: [rest] }),
+        `${tag} ${way} ${key}`,
+        () => separate([tag], way === 'themselves' ? { groups: [rest] } : undefined),
         () => [rechunker.apart()],
       );
       return { files, uncompiled: [...uncompiled] };

@@ -174,14 +174,14 @@ function attributeMember(
   const attribute = (options.attribute ?? kebabCase(name)).replace(/[A-Z]+/g, letters => letters.toLowerCase());
   const rule =
     kind === 'flag' || kind === 'url'
-      ? `${runtime}.${kind}`
+      ? `${runtime}.${kind}Rule`
       : kind === 'text' && options.own.size === 0
         ? `${runtime}.plainText`
         : kind === 'choice' && [...options.own].every(key => key === 'missing' || key === 'invalid')
-          ? `${runtime}.plainChoice(${[...given, ...choiceOptions(options.said('missing'), options.said('invalid'))].join(', ')})`
+          ? `${runtime}.plainChoiceRule(${[...given, ...choiceOptions(options.said('missing'), options.said('invalid'))].join(', ')})`
           : numeric.has(kind)
-            ? `${runtime}.${kind}(${[...given, ...numericOptions(options.said('default'), options.said('fallback'))].join(', ')})`
-            : `${runtime}.${kind}(${[...given, options.code].join(', ')})`;
+            ? `${runtime}.${kind}Rule(${[...given, ...numericOptions(options.said('default'), options.said('fallback'))].join(', ')})`
+            : `${runtime}.${kind}Rule(${[...given, options.code].join(', ')})`;
   const keeps = kind === 'json' || kind === 'custom';
   const maker = kind === 'tokens' ? 'liveAttribute' : keeps || !options.reflect ? 'keptAttribute' : 'attribute';
   if (!options.reflect) {

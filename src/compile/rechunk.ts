@@ -1,8 +1,9 @@
 /**
  * Makes the file of one element anew after a change that touches no other file. The bundler is given only
- * that element, and puts all modules of other files into one that is thrown away; what the file imports from where is
+ * the modules of that file, with stand-ins for those that it imports from others; what the file imports from where is
  * taken over from before. Whether that gives what the whole bundle gives is not supposed but seen: first the old file is
- * made in the same way, and has to come out byte for byte.
+ * made in the same way, and has to come out byte for byte. If it does not, the modules themselves are taken in place of
+ * the stand-ins, and if it still does not, the whole is bundled.
  */
 import { readFileSync } from 'node:fs';
 import { relative } from 'node:path';
@@ -16,8 +17,8 @@ interface Made {
   readonly head: string;
   /** The modules that it consists of. */
   readonly modules: readonly string[];
-  /** The names that it imports where it is made apart, once the old file has come out of that. */
-  apart?: string | undefined;
+  /** The way to make it apart, and the names that it imports then, once the old file has come out of that. */
+  apart?: { readonly way: Way; readonly names: string } | undefined;
 }
 
 /** What a module was made from. */
@@ -26,8 +27,13 @@ interface Input {
   readonly compiled?: CompiledModule | null;
 }
 
+/** What becomes of modules that other files hold: stand-ins, or themselves in a file that nobody needs. */
+type Way = 'stand-ins' | 'themselves';
+const ways: readonly Way[] = ['stand-ins', 'themselves'];
+
 /** What the bundler is doing apart from the whole. */
 interface Job {
+  readonly way: Way;
   readonly file: string;
   readonly modules: ReadonlySet<string>;
   /** What stands in place of its imports. */
@@ -39,13 +45,14 @@ interface Job {
 }
 
 /** Makes the file of one element, by a bundler that has the plugin for files apart. */
-export type MakeApart = (tag: string) => Promise<Bundle>;
+export type MakeApart = (tag: string, way: Way) => Promise<Bundle>;
 
 /** Of one bundle: what is needed to make some of its files anew. */
 export class Rechunker {
   readonly #made = new Map<string, Made>();
   readonly #inputs = new Map<string, Input>();
-  #graph: ReadonlySet<string> = new Set();
+  /** All modules, and what each exports. */
+  readonly #graph = new Map<string, readonly string[]>();
   #bundle: Bundle | undefined;
   #job: Job | undefined;
 
@@ -77,7 +84,8 @@ export class Rechunker {
         rechunker.#inputs.clear();
       },
       buildEnd() {
-        rechunker.#graph = new Set(this.getModuleIds());
+        rechunker.#graph.clear();
+        for (const id of this.getModuleIds()) rechunker.#graph.set(id, this.getModuleInfo(id)!.exports);
       },
       renderChunk: {
         order: 'post',
@@ -98,12 +106,22 @@ export class Rechunker {
     return {
       name: 'eltrix-apart',
       enforce: 'pre',
+      resolveId: {
+        filter: { id: new RegExp(`^${elsewhere}`) },
+        handler: id => ({ id, external: true }),
+      },
       load: {
         order: 'pre',
-        handler: id => (rechunker.#job!.old && isFile(id) ? rechunker.#inputs.get(id)?.code : undefined),
+        handler(id) {
+          const { old, way, modules } = rechunker.#job!;
+          const exported = rechunker.#graph.get(id);
+          if (way === 'stand-ins' && exported && !modules.has(id) && !this.getModuleInfo(id)?.isEntry)
+            return { code: `export { ${exported.join(', ')} } from '${elsewhere}${id}';`, moduleType: 'js' };
+          return old && isFile(id) ? rechunker.#inputs.get(id)?.code : undefined;
+        },
       },
       buildEnd(error) {
-        const fresh = [...this.getModuleIds()].find(id => !rechunker.#graph.has(id));
+        const fresh = [...this.getModuleIds()].find(id => !rechunker.#graph.has(id) && !id.startsWith(elsewhere));
         if (!error && fresh !== undefined) throw new Error(`${fresh} is new.`);
       },
       renderChunk: {
@@ -112,7 +130,13 @@ export class Rechunker {
           const job = rechunker.#job!;
           if (chunk.fileName !== job.file) return undefined;
           const head = headOf(code);
-          job.seen = { names: localNames(head), modules: Object.keys(chunk.modules).join() };
+          const isStandIn = (id: string) => rechunker.#graph.has(id) && !job.modules.has(id);
+          job.seen = {
+            names: localNames(head),
+            modules: Object.keys(chunk.modules)
+              .filter(id => !isStandIn(id))
+              .join(),
+          };
           // Lines keep their numbers, and so the source map holds.
           return { code: onLines(job.head, linesIn(head)) + code.slice(head.length), map: null };
         },
@@ -133,7 +157,7 @@ export class Rechunker {
     if (!this.#bundle) return undefined;
     const concerned = new Set<string>();
     for (const path of changed) {
-      if (![...this.#graph].some(id => id.replace(/\?.*$/, '') === path)) continue;
+      if (![...this.#graph.keys()].some(id => id.replace(/\?.*$/, '') === path)) continue;
       const owner = [...this.#made].find(([, { modules }]) => modules.includes(path));
       // With other imports a name may stand for something else.
       if (!owner || importsIn(this.#inputs.get(path)!.code) !== importsIn(readFileSync(path, 'utf8'))) return undefined;
@@ -153,23 +177,26 @@ export class Rechunker {
     const made = this.#made.get(file)!;
     const before = files.filter(one => one.file === file || one.file === `${file}.map`);
     const head = withNames(made.head, String(before.find(one => one.file === file)!.code));
-    const one = async (old: boolean) => {
-      const job: Job = { file, modules: new Set(made.modules), head, old, seen: undefined };
+    const one = async (way: Way, old: boolean) => {
+      const job: Job = { way, file, modules: new Set(made.modules), head, old, seen: undefined };
       this.#job = job;
       try {
-        const { files, uncompiled } = await make(file.slice(0, -'.js'.length));
+        const { files, uncompiled } = await make(file.slice(0, -'.js'.length), way);
         return { files: files.filter(one => before.some(({ file }) => file === one.file)), uncompiled, ...job.seen };
       } finally {
         this.#job = undefined;
       }
     };
-    if (made.apart === undefined) {
-      const { files, names } = await one(true);
-      if (!before.every(a => files.some(b => a.file === b.file && a.code === b.code))) return undefined;
-      made.apart = names;
+    for (const way of made.apart ? [] : ways) {
+      const again = await one(way, true).catch(() => undefined);
+      const isSame = before.every(a => again?.files.some(b => a.file === b.file && a.code === b.code));
+      if (!isSame || again?.names === undefined) continue;
+      made.apart = { way, names: again.names };
+      break;
     }
-    const fresh = await one(false);
-    if (fresh.names !== made.apart || fresh.modules !== made.modules.join()) return undefined;
+    if (!made.apart) return undefined;
+    const fresh = await one(made.apart.way, false);
+    if (fresh.names !== made.apart.names || fresh.modules !== made.modules.join()) return undefined;
     const byName = new Map(fresh.files.map(one => [one.file, one]));
     if (!before.every(({ file }) => byName.has(file))) return undefined;
     const own = new Set(made.modules.map(id => relative(root, id).replaceAll('\\', '/')));
@@ -185,6 +212,9 @@ export class Rechunker {
 
 const importsIn = (code: string) =>
   (code.match(/\bimport\b[^'"]*['"][^'"]*['"]|\bexport\b[^'";]*\bfrom\s*['"][^'"]*['"]/g) ?? []).join('\n');
+/** Where stand-ins have everything from. */
+const elsewhere = 'eltrix-elsewhere:';
+
 const isFile = (id: string) => !id.startsWith('\0') && !id.includes('?');
 const linesIn = (text: string) => text.split('\n').length - 1;
 /** What imports are called in the file itself: the bundler calls them after what they stand for. */

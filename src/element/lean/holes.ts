@@ -11,7 +11,7 @@ const isNone = (value: unknown) => (value ?? false) === false;
  * @param name of the attribute; undefined for a text.
  * @param look for a value that could act: throws if it must not be set, after it has taken the attribute away.
  */
-export function hole(node: Node, read: () => unknown, name?: string, look?: typeof refuseScript): Hole {
+export function leanHole(node: Node, read: () => unknown, name?: string, look?: typeof refuseScript): Hole {
   let last: unknown;
   return () => {
     const now = read();
@@ -32,7 +32,7 @@ export function refuseScript(element: Element, name: string, value: unknown): vo
 }
 
 /** Properties of its style, always the same ones; null and false take one away. */
-export function styles({ style }: ElementCSSInlineStyle, read: () => Readonly<Record<string, unknown>>): Hole {
+export function leanStyles({ style }: ElementCSSInlineStyle, read: () => Readonly<Record<string, unknown>>): Hole {
   return () => {
     const now = read();
     for (const name in now) style.setProperty(name, isNone(now[name]) ? '' : `${now[name] as string}`);
@@ -40,6 +40,11 @@ export function styles({ style }: ElementCSSInlineStyle, read: () => Readonly<Re
 }
 
 /** A listener, called with the element as `this`. */
-export function listen(target: EventTarget, type: string, handler: (event: Event) => unknown, host: object): undefined {
+export function leanListen(
+  target: EventTarget,
+  type: string,
+  handler: (event: Event) => unknown,
+  host: object,
+): undefined {
   target.addEventListener(type, handler.bind(host));
 }
