@@ -6,7 +6,7 @@ import { bundleElements } from '../compile/bundle.ts';
 import { classNameOf } from '../describe/model.ts';
 import { foundEngines, loadAlone } from '../engines/index.ts';
 import { type ReadConfiguration, readPackage } from '../project/config.ts';
-import { likelyElements } from '../project/discover.ts';
+import { type ElementPlace, likelyElements } from '../project/discover.ts';
 import type { Finding } from '../project/finding.ts';
 import { ToolError } from '../project/tool-error.ts';
 import { type Output, Progress } from './output.ts';
@@ -50,6 +50,9 @@ export interface BuildDone extends BuildResult {
   readonly memory: number;
 }
 
+/** The elements that the last build found. */
+let found: readonly ElementPlace[] | undefined;
+
 export async function build(task: BuildTask, output: Output): Promise<BuildDone> {
   const { root, source, configuration, options, look, reading, read, watch, changed } = task;
   const start = performance.now();
@@ -58,7 +61,7 @@ export async function build(task: BuildTask, output: Output): Promise<BuildDone>
     progress.show('Reading the elements');
     const out = options.out ?? configuration.out;
     recoverOutput(root, out);
-    const places = likelyElements(root, source);
+    const places = (changed && found) ?? likelyElements(root, source);
     const bundling = {
       ...settings(configuration, options),
       compile: (file: string, code: string) => reading.compile(file, code),
@@ -69,6 +72,7 @@ export async function build(task: BuildTask, output: Output): Promise<BuildDone>
     // What is wrong is told by what reads the elements, or by the build itself.
     bundle.catch(() => {});
     const { elements } = await read;
+    found = elements;
     if (elements.length === 0) {
       throw new ToolError(
         'no-elements',

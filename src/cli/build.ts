@@ -29,7 +29,8 @@ export function buildCommand(output: Output): Command {
       const reading = new Reading();
       const watch = options.watch === true;
       /** @returns whether all went well. */
-      const once = async (look: boolean, changed?: ReadonlySet<string>): Promise<boolean> => {
+      const once = async (again: boolean, changed?: ReadonlySet<string>): Promise<boolean> => {
+        const look = options.look && !again;
         try {
           const configuration = await readConfiguration(root);
           const source = options.source ?? configuration.source;
@@ -38,7 +39,7 @@ export function buildCommand(output: Output): Command {
           read.catch(() => {});
           const { build } = await import('./build-steps.ts');
           const task = { root, source, configuration, options, look, reading, read, watch, changed };
-          print(await build(task, output), options, output);
+          print(await build(task, output), options, output, again);
           if (!watch) reading.save();
           return true;
         } catch (error) {
@@ -46,19 +47,21 @@ export function buildCommand(output: Output): Command {
           return false;
         }
       };
-      await once(options.look);
-      if (watch) await rebuild(root, options, output, changed => once(false, changed));
+      await once(false);
+      if (watch) await rebuild(root, options, output, changed => once(true, changed));
     });
 }
 
-function print(done: BuildDone, options: Options, output: Output): void {
-  const { out, files, before, packages, uncompiled, elements, took, memory } = done;
+/** @param again whether all was printed before, so that only what is new is of interest. */
+function print(done: BuildDone, options: Options, output: Output, again: boolean): void {
+  const { out, files, before, packages, uncompiled, elements, took, memory, anew } = done;
   if (options.json) {
     output.print(
       JSON.stringify(
         {
           out,
           files,
+          anew,
           packages,
           uncompiled,
           findings: done.findings,
@@ -78,21 +81,23 @@ function print(done: BuildDone, options: Options, output: Output): void {
     return was === brotli ? '=' : `${brotli > was ? '+' : '−'}${bytes(Math.abs(brotli - was))}`;
   };
   const names = { element: (f: BuiltFile) => f.file, shared: (f: BuiltFile) => `${f.file} (shared)` } as const;
+  const isPart = again && files.some(({ file }) => file.endsWith('.js') && !anew.includes(file));
+  const shown = again ? files.filter(file => (isPart && anew.includes(file.file)) || change(file) !== '=') : files;
   const [head, ...rows] = table(
     [`${out}/`, 'raw', 'brotli', 'change'],
-    files.map(file => [
+    shown.map(file => [
       (names[file.role as 'element'] ?? names.element)(file),
       bytes(file.raw),
       bytes(file.brotli),
       change(file),
     ]),
   );
-  output.print(paint(output, 'bold', head!));
-  for (const row of rows) output.print(row);
+  if (shown.length > 0) for (const row of [paint(output, 'bold', head!), ...rows]) output.print(row);
   const loaded = done.engine ? ` Each was loaded alone in ${done.engine}.` : '';
   output.print(`\n${elements} element${elements === 1 ? '' : 's'}, no imports beyond ${out}/.${loaded}`);
   if (done.gallery) output.print(`The gallery stands in ${done.gallery}/: put it on any server, in any folder.`);
-  output.print(`${(took / 1000).toFixed(2)} s, at most ${Math.round(memory / 1e6)} MB of memory.`);
+  const made = isPart ? `Only ${anew.join(', ') || 'nothing'} was made anew. ` : '';
+  output.print(`${made}${(took / 1000).toFixed(2)} s, at most ${Math.round(memory / 1e6)} MB of memory.`);
   if (packages.length > 0)
     output.print(
       `Bundled packages: ${packages.map(({ name, bytes: count }) => `${name} (${bytes(count)})`).join(', ')}.`,
@@ -126,7 +131,10 @@ async function rebuild(
 ): Promise<never> {
   const configuration = await readConfiguration(root);
   const source = resolve(root, options.source ?? configuration.source);
-  output.print(`\nWatching ${relative(root, source)}/. Press Ctrl+C to stop.`);
+  const watching = `\nWatching ${relative(root, source)}/. Press Ctrl+C to stop.`;
+  // What is for machines stays theirs.
+  if (options.json) output.complain(watching);
+  else output.print(watching);
   let running = Promise.resolve();
   let timer: ReturnType<typeof setTimeout> | undefined;
   const seen = new Map<string, string>();

@@ -50,6 +50,8 @@ export interface BuildResult {
   readonly before: Readonly<Record<string, number>>;
   readonly packages: readonly BundledPackage[];
   readonly uncompiled: readonly Uncompiled[];
+  /** The scripts that were made anew, where a build before made the others. */
+  readonly anew: readonly string[];
 }
 
 /** The file that marks a folder as this tool's. */
@@ -100,7 +102,8 @@ export async function buildElements(
     options.progress?.('Looking at the files');
     await options.inspect?.(beside, files);
     swap(beside, target);
-    return { files, before, packages: bundledPackages(bundle.files), uncompiled: bundle.uncompiled };
+    const { uncompiled, anew } = bundle;
+    return { files, before, packages: bundledPackages(bundle.files), uncompiled, anew };
   } catch (error) {
     throw sourceError(error, root);
   } finally {

@@ -37,6 +37,8 @@ export interface Bundled {
 
 export interface Bundle {
   readonly files: readonly Bundled[];
+  /** The scripts that were made anew; the others are those of the bundle before. */
+  readonly anew: readonly string[];
   readonly uncompiled: readonly Uncompiled[];
 }
 
@@ -71,9 +73,9 @@ export async function bundleElements(
     publicDir: false as const,
     resolve: { conditions: ['production', 'browser', 'module'] },
   } satisfies InlineConfig;
-  const { changed, ...lasting } = options;
-  const key = JSON.stringify([root, lasting, [...entries]]);
-  const rechunker = options.watch ? rechunkerOf(key) : undefined;
+  const { target, classic, sourcemap, context, changed, watch } = options;
+  const key = JSON.stringify([root, target, classic, sourcemap, context, watch, [...entries]]);
+  const rechunker = watch ? rechunkerOf(key) : undefined;
   let refused: ToolError | undefined;
   const { compile } = options;
   const listener: Listener = {
@@ -137,7 +139,7 @@ export async function bundleElements(
       const files = await make(
         `${tag} ${way} ${key}`,
         () => separate([tag], way === 'themselves' ? { groups: [rest] } : undefined),
-        () => [rechunker.apart()],
+        () => [rechunker.apart(entries.get(tag)!)],
       );
       return { files, uncompiled: [...uncompiled] };
     };
@@ -178,7 +180,8 @@ export async function bundleElements(
   }
   const outputs = new Set(files.map(({ file }) => file));
   for (const file of files) refuseBareImports(file, outputs);
-  const bundle = { files, uncompiled: distinct(uncompiled) };
+  const anew = files.map(({ file }) => file).filter(file => file.endsWith('.js'));
+  const bundle = { files, anew, uncompiled: distinct(uncompiled) };
   rechunker?.done(bundle);
   return bundle;
 }

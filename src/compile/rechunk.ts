@@ -45,7 +45,7 @@ interface Job {
 }
 
 /** Makes the file of one element, by a bundler that has the plugin for files apart. */
-export type MakeApart = (tag: string, way: Way) => Promise<Bundle>;
+export type MakeApart = (tag: string, way: Way) => Promise<Omit<Bundle, 'anew'>>;
 
 /** Of one bundle: what is needed to make some of its files anew. */
 export class Rechunker {
@@ -53,6 +53,8 @@ export class Rechunker {
   readonly #inputs = new Map<string, Input>();
   /** All modules, and what each exports. */
   readonly #graph = new Map<string, readonly string[]>();
+  /** The modules that some file holds; others only lead on, or nobody needs them. */
+  readonly #held = new Set<string>();
   #bundle: Bundle | undefined;
   #job: Job | undefined;
 
@@ -82,6 +84,7 @@ export class Rechunker {
         rechunker.#bundle = undefined;
         rechunker.#made.clear();
         rechunker.#inputs.clear();
+        rechunker.#held.clear();
       },
       buildEnd() {
         rechunker.#graph.clear();
@@ -90,18 +93,23 @@ export class Rechunker {
       renderChunk: {
         order: 'post',
         handler(code, chunk) {
-          if (!own.has(chunk.fileName)) return;
           const modules = Object.keys(chunk.modules);
+          for (const id of modules) rechunker.#held.add(id);
+          if (!own.has(chunk.fileName)) return;
           rechunker.#made.set(chunk.fileName, { head: headOf(code), modules });
           for (const id of modules)
-            if (isFile(id) && !rechunker.#inputs.has(id)) rechunker.#inputs.set(id, { code: readFileSync(id, 'utf8') });
+            if (isSource(id) && !rechunker.#inputs.has(id))
+              rechunker.#inputs.set(id, { code: readFileSync(id, 'utf8') });
         },
       },
     };
   }
 
-  /** Part of a bundler that makes one file: all else goes into another, which nobody needs. */
-  apart(): Plugin {
+  /**
+   * Part of a bundler that makes one file.
+   * @param entry the code of its entry.
+   */
+  apart(entry: string): Plugin {
     const rechunker = this;
     return {
       name: 'eltrix-apart',
@@ -114,10 +122,12 @@ export class Rechunker {
         order: 'pre',
         handler(id) {
           const { old, way, modules } = rechunker.#job!;
-          const exported = rechunker.#graph.get(id);
-          if (way === 'stand-ins' && exported && !modules.has(id) && !this.getModuleInfo(id)?.isEntry)
-            return { code: `export { ${exported.join(', ')} } from '${elsewhere}${id}';`, moduleType: 'js' };
-          return old && isFile(id) ? rechunker.#inputs.get(id)?.code : undefined;
+          // What runs in which order does not depend on who is imported first.
+          if (this.getModuleInfo(id)?.isEntry)
+            return [...[...modules].filter(isSource).map(id => `import ${JSON.stringify(id)};`), entry].join('\n');
+          if (way === 'stand-ins' && !modules.has(id) && rechunker.#graph.has(id))
+            return { code: rechunker.#standIn(id), moduleType: 'js' };
+          return old && isSource(id) ? rechunker.#inputs.get(id)?.code : undefined;
         },
       },
       buildEnd(error) {
@@ -144,6 +154,17 @@ export class Rechunker {
     };
   }
 
+  #standIn(id: string): string {
+    const own = [...this.#job!.modules];
+    const from = (name: string) =>
+      // What only leads on may lead to what the file itself holds.
+      (!this.#held.has(id) && own.find(own => this.#graph.get(own)?.includes(name))) || `${elsewhere}${id}`;
+    return this.#graph
+      .get(id)!
+      .map(name => `export { ${name} } from ${JSON.stringify(from(name))};\n`)
+      .join('');
+  }
+
   /** Whether a module belongs to the file that is being made. */
   isOwn(id: string): boolean {
     return this.#job!.modules.has(id);
@@ -160,7 +181,7 @@ export class Rechunker {
       if (![...this.#graph.keys()].some(id => id.replace(/\?.*$/, '') === path)) continue;
       const owner = [...this.#made].find(([, { modules }]) => modules.includes(path));
       // With other imports a name may stand for something else.
-      if (!owner || importsIn(this.#inputs.get(path)!.code) !== importsIn(readFileSync(path, 'utf8'))) return undefined;
+      if (!owner || importsIn(this.#inputs.get(path)?.code) !== importsIn(readFileSync(path, 'utf8'))) return undefined;
       concerned.add(owner[0]);
     }
     if (concerned.size > 2) return undefined;
@@ -169,7 +190,7 @@ export class Rechunker {
       if (!bundle) return undefined;
       this.#bundle = bundle;
     }
-    return this.#bundle;
+    return { ...this.#bundle, anew: [...concerned] };
   }
 
   async #anew(root: string, file: string, make: MakeApart): Promise<Bundle | undefined> {
@@ -201,6 +222,7 @@ export class Rechunker {
     if (!before.every(({ file }) => byName.has(file))) return undefined;
     const own = new Set(made.modules.map(id => relative(root, id).replaceAll('\\', '/')));
     return {
+      anew: [file],
       files: files.map(one => {
         const { code = one.code, modules = one.modules } = byName.get(one.file) ?? {};
         return { ...one, code, modules };
@@ -210,12 +232,13 @@ export class Rechunker {
   }
 }
 
-const importsIn = (code: string) =>
+const importsIn = (code = '') =>
   (code.match(/\bimport\b[^'"]*['"][^'"]*['"]|\bexport\b[^'";]*\bfrom\s*['"][^'"]*['"]/g) ?? []).join('\n');
 /** Where stand-ins have everything from. */
 const elsewhere = 'eltrix-elsewhere:';
 
-const isFile = (id: string) => !id.startsWith('\0') && !id.includes('?');
+/** Whether a module's code is what stands in its file. */
+const isSource = (id: string) => !id.startsWith('\0') && /\.[cm]?[jt]sx?$/.test(id);
 const linesIn = (text: string) => text.split('\n').length - 1;
 /** What imports are called in the file itself: the bundler calls them after what they stand for. */
 const localNames = (head: string) =>

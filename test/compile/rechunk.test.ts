@@ -1,0 +1,114 @@
+/** A bundle after a change: only the file that the change touches is made anew, and it is what the whole bundle makes. */
+import assert from 'node:assert/strict';
+import { readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { after, before, describe, it } from 'node:test';
+import { eltrix, project, running } from '../support/project.ts';
+
+const files = {
+  'src/bee-card.ts': `import { contract, data, each, event, integer, markup, slot, stylesheet, text } from 'eltrix';
+    import { greeting } from './bee-words.ts';
+    import { hum, whisper } from './words.ts';
+    import image from './bee.svg';
+    export class BeeCard extends contract('bee-card', { attributes: { name: text(), legs: integer({ default: 6 }) },
+      properties: { flowers: data<string[]>(() => []) }, events: { 'bee-hum': event<{ name: string }>() }, slots: { '': slot('More.') } }) {
+      static styleSheets = [stylesheet\`b { color: olive }\`];
+      view() { return markup\`<b>\${() => greeting + this.name}</b><img alt="" src=\${image}>
+        \${each(() => this.flowers, { key: flower => flower, row: flower => markup\`<i>\${flower}</i>\` })}
+        <button onclick=\${() => this.emit('bee-hum', { name: hum(this.name) })}>Hum</button><slot></slot>\`; }
+    }`,
+  'src/bee-words.ts': `export const greeting = 'Hello, ';`,
+  'src/words.ts': `const loud = 'HUM';\nexport const hum = (name: string) => loud + name;\nexport const whisper = (name: string) => name.toLowerCase();`,
+  'src/bee.svg': '<svg xmlns="http://www.w3.org/2000/svg"/>',
+  'src/bee-badge.ts': `import { contract, markup, text } from 'eltrix';
+    export class BeeBadge extends contract('bee-badge', { attributes: { name: text() } }) {
+      view() { return markup\`<i title=\${() => this.name}>\${() => this.name}</i>\`; }
+    }`,
+  'src/bee-name.ts': `import { contract, markup, text } from 'eltrix';
+    export class BeeName extends contract('bee-name', { attributes: { name: text() } }) {
+      view() { return markup\`<u>\${() => this.name}</u>\`; }
+    }`,
+  'src/bee-box.ts': `import { contract, markup, text } from 'eltrix';
+    import { BeeName } from './bee-name.ts';
+    import { hum } from './words.ts';
+    export class BeeBox extends contract('bee-box', { attributes: { name: text() } }) {
+      view() { return markup\`<bee-name name=\${() => hum(this.name)}></bee-name>\${() => BeeName.name}\`; }
+    }`,
+};
+
+describe('a bundle after a change', () => {
+  const root = project(files);
+  const watcher = running(root, 'build', '--watch', '--no-look', '--json');
+  const built = async () => {
+    const [json] = /^\{[^]*?^\}$/m.exec(await watcher.until(/^\}$/m))!;
+    return JSON.parse(json) as { anew: string[] };
+  };
+  /** Another folder with the same sources, which is built from nothing each time. */
+  const copy = project(files);
+  const contents = (root: string) =>
+    Object.fromEntries(
+      readdirSync(join(root, 'dist')).map(file => [file, readFileSync(join(root, 'dist', file), 'utf8')]),
+    );
+  const change = (file: string, from: string, to: string) => {
+    for (const folder of [copy, root]) {
+      const text = readFileSync(join(folder, file), 'utf8');
+      assert.ok(text.includes(from), `${from} is not in ${file}`);
+      writeFileSync(join(folder, file), text.replace(from, to));
+    }
+  };
+  const whole = () => {
+    rmSync(join(copy, 'node_modules/.cache'), { recursive: true, force: true });
+    const { status, stderr } = eltrix(copy, 'build', '--no-look');
+    assert.equal(status, 0, stderr);
+    return contents(copy);
+  };
+  before(async () => {
+    await built();
+    await new Promise(resolve => setTimeout(resolve, 300));
+  });
+  after(() => watcher.end());
+
+  const cases: [title: string, file: string, from: string, to: string, anew: string[] | 'all'][] = [
+    ['another template', 'src/bee-card.ts', '<b>', '<b class="big">', ['bee-card.js']],
+    [
+      'another sheet, on more lines',
+      'src/bee-card.ts',
+      'b { color: olive }',
+      'b { color: red;\n\nmargin: 0 }',
+      ['bee-card.js'],
+    ],
+    ['a lean element', 'src/bee-badge.ts', '<i title', '<em title', ['bee-badge.js']],
+    ['a module that only one element has', 'src/bee-words.ts', 'Hello', 'Good day', ['bee-card.js']],
+    [
+      'a new member that nothing else knows',
+      'src/bee-card.ts',
+      'view()',
+      'fly() { return 7; }\nview()',
+      ['bee-card.js'],
+    ],
+    ['what another file holds, not used before', 'src/bee-card.ts', 'hum(this.name)', 'whisper(hum(this.name))', 'all'],
+    ['the same, not used any more', 'src/bee-card.ts', 'whisper(hum(this.name))', 'hum(this.name)', 'all'],
+    ['an element that becomes lean no more', 'src/bee-badge.ts', 'view()', 'connected() {}\nview()', 'all'],
+    ['another import', 'src/bee-badge.ts', 'text }', 'text, integer }', 'all'],
+    ['a module that two elements share', 'src/words.ts', 'HUM', 'BZZ', 'all'],
+    ['an element that another imports', 'src/bee-name.ts', '<u>', '<u class="b">', 'all'],
+    ['a picture', 'src/bee.svg', 'svg x', 'svg width="8" x', 'all'],
+    ['a hole more', 'src/bee-badge.ts', 'markup`<', 'markup`${[]}<', 'all'],
+  ];
+  for (const [title, file, from, to, expected] of cases)
+    it(`makes ${expected === 'all' ? 'everything' : 'one file'} anew: ${title}`, async () => {
+      change(file, from, to);
+      const { anew } = await built();
+      if (expected === 'all') assert.ok(anew.length > 3, anew.join());
+      else assert.deepEqual(anew, expected);
+      assert.deepEqual(contents(root), whole());
+    });
+
+  it('tells of a mistake as the whole bundle does, and goes on', async () => {
+    change('src/bee-card.ts', 'view() {', 'view() { const = 1;');
+    await watcher.until(/Unexpected token/);
+    change('src/bee-card.ts', 'const = 1;', 'const one = 1;');
+    await built();
+    assert.deepEqual(contents(root), whole());
+  });
+});
