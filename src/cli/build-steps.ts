@@ -1,8 +1,10 @@
 /** The steps of `eltrix build`, in their order. Loading this loads the bundler. */
+import { resolve } from 'node:path';
 import type { ReadElements } from '../check/reading/messages.ts';
 import type { Reading } from '../check/reading/reading.ts';
-import { type BuildResult, buildElements, recoverOutput } from '../compile/build.ts';
+import { type BuildResult, buildElements, recoverOutput, sizesBefore } from '../compile/build.ts';
 import { bundleElements } from '../compile/bundle.ts';
+import { packAll } from '../compile/sizes.ts';
 import { classNameOf } from '../describe/model.ts';
 import { foundEngines, loadAlone } from '../engines/index.ts';
 import { type ReadConfiguration, readPackage } from '../project/config.ts';
@@ -71,6 +73,9 @@ export async function build(task: BuildTask, output: Output): Promise<BuildDone>
     const bundle = bundleElements(root, places, classNameOf, { ...bundling, changed });
     // What is wrong is told by what reads the elements, or by the build itself.
     bundle.catch(() => {});
+    // Packing takes long, and goes on in other threads.
+    sizesBefore(resolve(root, out));
+    bundle.then(({ files }) => packAll(files)).catch(() => {});
     const { elements } = await read;
     found = elements;
     if (elements.length === 0) {

@@ -191,7 +191,8 @@ function sizes(files: readonly BuiltFile[]): object {
   return Object.fromEntries(files.map(({ file, raw, brotli, loads }) => [file, { raw, brotli, loads }]));
 }
 
-function sizesBefore(target: string): Record<string, number> {
+/** @returns what the files of the last build weigh in brotli; what has not changed is not packed again. */
+export function sizesBefore(target: string): Record<string, number> {
   try {
     const read = <T>(file: string) => JSON.parse(readFileSync(join(target, file), 'utf8')) as Record<string, T>;
     const sizes = read<{ brotli: number }>(marker);

@@ -28,7 +28,7 @@ export interface BundledPackage {
 
 const compress = promisify(brotliCompress);
 /** How small files were packed, by their digests: packing at its best takes longer than all else. */
-const packedBefore = new Map<string, number>();
+const packedBefore = new Map<string, number | Promise<number>>();
 
 /** Of the texts that were asked about last: a watched build asks about the same ones again. */
 let digests = new Map<string | Uint8Array, string>();
@@ -53,10 +53,20 @@ export function rememberPacked(digest: string, brotli: number): void {
   packedBefore.set(digest, brotli);
 }
 
-async function packed(code: string | Uint8Array, raw: number): Promise<number> {
+function packed(code: string | Uint8Array): number | Promise<number> {
   const key = digestOf(code);
-  const known = packedBefore.get(key);
-  if (known !== undefined) return known;
+  let size = packedBefore.get(key);
+  if (size === undefined) packedBefore.set(key, (size = pack(code)));
+  return size;
+}
+
+/** Begins to pack files whose sizes will be asked for. */
+export function packAll(files: readonly Bundled[]): void {
+  for (const { file, code } of files) if (file.endsWith('.js')) packed(code);
+}
+
+async function pack(code: string | Uint8Array): Promise<number> {
+  const raw = Buffer.byteLength(code);
   const { length } = await compress(code, {
     params: {
       [constants.BROTLI_PARAM_QUALITY]: 11,
@@ -65,7 +75,6 @@ async function packed(code: string | Uint8Array, raw: number): Promise<number> {
       [constants.BROTLI_PARAM_LGWIN]: Math.min(22, Math.max(16, Math.ceil(Math.log2(raw + 16)))),
     },
   });
-  packedBefore.set(key, length);
   return length;
 }
 
@@ -88,7 +97,7 @@ export async function measure(files: readonly Bundled[], tags: ReadonlySet<strin
         file: file.file,
         role: roleOf(file.file, tags),
         raw,
-        brotli: await packed(file.code, raw),
+        brotli: await packed(file.code),
         loads: [...loads(file)].sort(),
       };
     }),

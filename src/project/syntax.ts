@@ -21,7 +21,7 @@ export type Range = readonly [start: number, end: number];
 
 /** The last modules that were parsed, by their text: compiling and describing look at the same ones. */
 const recent = new Map<string, ParsedModule>();
-const kept = 200;
+export const keptModules = 150;
 
 /** @returns null for a module that does not parse: the bundler says why. */
 export function parseModule(file: string, code: string): ParsedModule | null {
@@ -31,7 +31,7 @@ export function parseModule(file: string, code: string): ParsedModule | null {
   if (parsed) {
     recent.set(code, parsed);
     for (const first of recent.keys()) {
-      if (recent.size <= kept) break;
+      if (recent.size <= keptModules) break;
       recent.delete(first);
     }
   }

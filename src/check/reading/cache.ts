@@ -29,6 +29,8 @@ export type KeptValue<K extends 'read' | 'findings' | 'companions'> = NonNullabl
 
 export class ReadingCache {
   readonly #file: string;
+  /** Whether nothing was kept. */
+  readonly isEmpty: boolean;
   #contents: Contents = { modules: {} };
   #changed = false;
 
@@ -39,6 +41,7 @@ export class ReadingCache {
     } catch {
       // There is none, or it was not written to its end.
     }
+    this.isEmpty = this.#contents.read === undefined;
   }
 
   module(file: string, digest: string): CompiledModule | null | undefined {

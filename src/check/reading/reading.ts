@@ -47,6 +47,8 @@ export class Reading {
     lookAgain(resolve(root, source), changed);
     const first = this.#cache === undefined;
     this.#cache ??= new ReadingCache(root);
+    // It is loaded while the project is looked through.
+    if (this.#cache.isEmpty) this.#thread ??= this.#start();
     const extended = [...extendedBelow(root)].sort().join();
     // What has become of a module may be another thing then.
     const isElse = extended !== this.#project?.extended;
@@ -140,7 +142,9 @@ export class Reading {
   }
 
   #start(): Worker {
-    const thread = new Worker(libraryFile('dist/tool/check/reading/thread.js'));
+    // Syntax trees are many objects that are soon forgotten.
+    const resourceLimits = { maxYoungGenerationSizeMb: 64 };
+    const thread = new Worker(libraryFile('dist/tool/check/reading/thread.js'), { resourceLimits });
     thread.on('message', (answer: Answer) => this.#hear(answer));
     thread.on('error', error => {
       for (const { reject } of this.#waiting.values()) reject(error);

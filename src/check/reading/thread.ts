@@ -9,6 +9,7 @@ import { Descriptions, type ElementDescription } from '../../describe/model.ts';
 import { contractsIn, discover, mentions } from '../../project/discover.ts';
 import type { Finding } from '../../project/finding.ts';
 import { lookAgain, textOf } from '../../project/seen.ts';
+import { keptModules } from '../../project/syntax.ts';
 import { ToolError } from '../../project/tool-error.ts';
 import { checkedSources, factsOf } from '../sources.ts';
 import type { Answer, Failure, Question, ReadElements } from './messages.ts';
@@ -48,15 +49,27 @@ function answer(question: Question): unknown {
   }
 }
 
+/** So many files are compiled before they are read: their syntax trees are kept. */
+const atOnce = keptModules;
+
 async function read({ root, source, extended, changed }: Asked<'read'>): Promise<ReadElements> {
   lookAgain(resolve(root, source), changed);
   if (!changed) descriptions.distrust();
   compiler = new Compiler(root, {}, true, new Set(extended));
   const files = mentions(root, source);
-  for (const file of changed ? files.filter(file => changed.has(join(root, file))) : files) {
-    await readAhead(root, file);
-    // Somebody may wait for another one.
-    await turn();
+  const fresh = changed ? files.filter(file => changed.has(join(root, file))) : files;
+  for (let at = 0; at < fresh.length; at += atOnce) {
+    const some = fresh.slice(at, at + atOnce);
+    // The bundler waits for what they are compiled to.
+    for (const file of some) {
+      compileAhead(join(root, file));
+      // Somebody may wait for another one.
+      await turn();
+    }
+    for (const file of some) {
+      await readAhead(root, file);
+      await turn();
+    }
   }
   let loaded = false;
   const elements = await discover(root, source, () => (loaded = true));
@@ -84,17 +97,22 @@ async function check(root: string): Promise<readonly Finding[]> {
   return all;
 }
 
-/** All that needs the syntax tree of a module, while there is one. */
-async function readAhead(root: string, file: string): Promise<void> {
-  const path = join(root, file);
+function compileAhead(file: string): void {
   try {
-    const code = textOf(path);
-    const module = compiler!.compile(path, code);
+    const code = textOf(file);
+    const module = compiler!.compile(file, code);
     // What has not changed is sent when it is asked for.
-    if (told.get(path) !== module) {
-      told.set(path, module);
-      say({ kind: 'compiled', file: path, code, module });
-    }
+    if (told.get(file) === module) return;
+    told.set(file, module);
+    say({ kind: 'compiled', file, code, module });
+  } catch {
+    // Who asks for it is told.
+  }
+}
+
+/** All else that needs the syntax tree of a module, while there is one. */
+async function readAhead(root: string, file: string): Promise<void> {
+  try {
     const own = (await contractsIn(root, file)) ?? [];
     const described = own.map(({ exportName, contract }) =>
       descriptions.describe(root, { tag: contract.tag, file, exportName, contract }),
