@@ -11,7 +11,7 @@ import { type Place, TestRuns } from '../engines/run/run.ts';
 import { onChanges } from '../project/changes.ts';
 import { readConfiguration } from '../project/config.ts';
 import { ToolError } from '../project/tool-error.ts';
-import type { RunPlan } from '../testing/runner.ts';
+import type { RunPlan } from '../testing/plan.ts';
 import { enginesFor } from './engine-choice.ts';
 import { complainOf, type Output, paint, table } from './output.ts';
 

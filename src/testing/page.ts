@@ -1,7 +1,8 @@
 /** What a test page runs: it loads the tests, carries them out, and tells the tool what happens. */
 import { policy } from '../view/trusted.ts';
 import { type Environment, setHost } from './host.ts';
-import { type RunEvent, type RunPlan, registered, run } from './runner.ts';
+import type { RunEvent, RunPlan } from './plan.ts';
+import { registered, run } from './runner.ts';
 import { type ReportedError, serialize } from './serialize.ts';
 
 /** What the tool gives a page, as JSON in a data block. */

@@ -3,60 +3,12 @@
  * carries them out and tells what happens, event by event.
  */
 import { type Heard, hearErrors } from './errors.ts';
+import { inTime } from './in-time.ts';
 import { allowedLeftovers, Leftovers } from './leftovers.ts';
 import { type Mock, MockTracker, mock } from './mock.ts';
-import { type ReportedError, serialize } from './serialize.ts';
+import type { RunEvent, RunPlan, TestOptions } from './plan.ts';
+import { serialize } from './serialize.ts';
 import { shuffled } from './shuffle.ts';
-
-export interface TestOptions {
-  readonly skip?: boolean | string;
-  readonly todo?: boolean | string;
-  readonly only?: boolean;
-  /** Milliseconds; the test fails after them. */
-  readonly timeout?: number;
-  readonly signal?: AbortSignal;
-}
-
-/** What a run is to do. */
-export interface RunPlan {
-  /** Orders the tests by chance, the same for the same number; null leaves them as written. */
-  readonly seed: number | null;
-  /** Only tests whose names, or whose suites' names, match one of these patterns. */
-  readonly match: readonly string[];
-  /** How often each test runs. */
-  readonly times: number;
-  /** Only these tests, by number, in this order. */
-  readonly order: readonly number[] | null;
-  /** Tests that ran already, in a page that was lost. */
-  readonly done: readonly number[];
-  /** Milliseconds that a test has unless it says otherwise. */
-  readonly timeout: number;
-  /** Whether what a test leaves behind fails it. */
-  readonly clean: boolean;
-}
-
-export type RunEvent =
-  | {
-      readonly type: 'start';
-      /** Tests that a file registers are numbered in its order; subtests get larger numbers. */
-      readonly id: number;
-      readonly parent: number | null;
-      readonly name: string;
-      readonly suite: boolean;
-      /** Milliseconds after which it is over in any case. */
-      readonly timeout: number;
-      /** Where it was registered: the stack there. */
-      readonly site: string;
-    }
-  | {
-      readonly type: 'end';
-      readonly id: number;
-      readonly outcome: 'passed' | 'failed' | 'skipped' | 'todo';
-      readonly reason?: string;
-      readonly milliseconds: number;
-      readonly error?: ReportedError;
-      readonly diagnostics: readonly string[];
-    };
 
 type TestFunction = (t: TestContext, done?: (error?: unknown) => void) => unknown;
 type Hook = (t?: TestContext) => unknown;
@@ -413,21 +365,6 @@ function call(fn: TestFunction | undefined, context: TestContext): unknown {
     fn(context, error => (error ? reject(error) : resolve()));
   });
 }
-
-async function inTime(limit: number, fn: () => unknown): Promise<void> {
-  let timer: ReturnType<typeof setTimeout> | undefined;
-  const late = new Promise<never>((_, reject) => {
-    if (Number.isFinite(limit)) timer = realTimeout(() => reject(new Error(`test timed out after ${limit}ms`)), limit);
-  });
-  try {
-    await Promise.race([fn(), late]);
-  } finally {
-    clearTimeout(timer);
-  }
-}
-
-/** Taken before a test can exchange it. */
-const realTimeout = globalThis.setTimeout.bind(globalThis);
 
 /** Carries out what was registered. */
 export async function run(tell: (event: RunEvent) => void, plan: RunPlan): Promise<void> {

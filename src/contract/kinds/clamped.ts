@@ -22,7 +22,7 @@ export function clamped(min: number, max: number, options: NumberOptions = {}): 
 export function clampedRule(min: number, max: number, missing = min): Rule<number> {
   return {
     read(text) {
-      const number = text === null ? null : parseNonNegative(text);
+      const number = parseNonNegative(text);
       return number === null ? missing : Math.min(Math.max(number, min), max);
     },
     write(value) {

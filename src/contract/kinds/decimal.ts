@@ -20,7 +20,7 @@ export function decimal(options: NumberOptions = {}): Kind<number> {
 /** How it reads and writes. */
 export function decimalRule(missing = 0): Rule<number> {
   return {
-    read: text => (text === null ? null : parseDecimal(text)) ?? missing,
+    read: text => parseDecimal(text) ?? missing,
     write: value => String(toDouble(value)),
   };
 }

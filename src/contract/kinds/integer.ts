@@ -22,7 +22,7 @@ export function integer(options: NumberOptions = {}): Kind<number> {
 export function integerRule(missing = 0): Rule<number> {
   return {
     read(text) {
-      const number = text === null ? null : parseInteger(text);
+      const number = parseInteger(text);
       return number === null || number !== (number | 0) ? missing : number;
     },
     write: value => `${toLong(value)}`,

@@ -22,7 +22,7 @@ export function nonNegative(options: NumberOptions = {}): Kind<number> {
 export function nonNegativeRule(missing = -1): Rule<number> {
   return {
     read(text) {
-      const number = text === null ? null : parseNonNegative(text);
+      const number = parseNonNegative(text);
       return number === null || number > maxLong ? missing : number;
     },
     write(value) {

@@ -22,7 +22,7 @@ export function positiveDecimal(options: NumberOptions = {}): Kind<number> {
 export function positiveDecimalRule(missing = 0): Rule<number> {
   return {
     read(text) {
-      const number = text === null ? null : parseDecimal(text);
+      const number = parseDecimal(text);
       return number === null || number <= 0 ? missing : number;
     },
     write(value) {

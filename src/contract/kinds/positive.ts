@@ -29,7 +29,7 @@ export function positive(options: PositiveOptions = {}): Kind<number> {
 export function positiveRule(missing = 1, fallback = false): Rule<number> {
   return {
     read(text) {
-      const number = text === null ? null : parseNonNegative(text);
+      const number = parseNonNegative(text);
       return number === null || number === 0 || number > maxLong ? missing : number;
     },
     write(value) {

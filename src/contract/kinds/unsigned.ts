@@ -18,7 +18,7 @@ export function unsigned(options: NumberOptions = {}): Kind<number> {
 export function unsignedRule(missing = 0): Rule<number> {
   return {
     read(text) {
-      const number = text === null ? null : parseNonNegative(text);
+      const number = parseNonNegative(text);
       return number === null || number > maxLong ? missing : number;
     },
     write(value) {

@@ -1,6 +1,6 @@
 /** Runs one test file in one engine, whatever happens to its page. */
 import type { PageMessage } from '../../testing/page.ts';
-import type { RunPlan } from '../../testing/runner.ts';
+import type { RunPlan } from '../../testing/plan.ts';
 import { type ReportedError, serialize } from '../../testing/serialize.ts';
 import type { ScriptCoverage } from '../engine.ts';
 import type { Opener } from './opener.ts';

@@ -1,5 +1,5 @@
 /** Finds tests whose outcome depends on what ran before them. */
-import type { RunPlan } from '../../testing/runner.ts';
+import type { RunPlan } from '../../testing/plan.ts';
 import { shuffled } from '../../testing/shuffle.ts';
 import type { FileOutcome } from './file-run.ts';
 

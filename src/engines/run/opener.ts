@@ -1,6 +1,6 @@
 /** What opens the page of a test file: a browser's session, or the simulated DOM. */
 import type { PageMessage } from '../../testing/page.ts';
-import type { RunPlan } from '../../testing/runner.ts';
+import type { RunPlan } from '../../testing/plan.ts';
 import type { InputStep } from '../../testing/user.ts';
 import type { Page, ScriptCoverage, Session } from '../engine.ts';
 import type { SimulatedEngine } from '../simulated.ts';

@@ -1,5 +1,5 @@
 /** A run of test files: engines side by side, some files at once in each. */
-import type { RunPlan } from '../../testing/runner.ts';
+import type { RunPlan } from '../../testing/plan.ts';
 import type { Engine, Session } from '../engine.ts';
 import { SimulatedEngine } from '../simulated.ts';
 import { bundleTests, type TestBundle } from './bundle.ts';

@@ -1,0 +1,52 @@
+/** What a run of tests is asked to do, and what it tells. */
+import type { ReportedError } from './serialize.ts';
+
+export interface TestOptions {
+  readonly skip?: boolean | string;
+  readonly todo?: boolean | string;
+  readonly only?: boolean;
+  /** Milliseconds; the test fails after them. */
+  readonly timeout?: number;
+  readonly signal?: AbortSignal;
+}
+
+/** What a run is to do. */
+export interface RunPlan {
+  /** Orders the tests by chance, the same for the same number; null leaves them as written. */
+  readonly seed: number | null;
+  /** Only tests whose names, or whose suites' names, match one of these patterns. */
+  readonly match: readonly string[];
+  /** How often each test runs. */
+  readonly times: number;
+  /** Only these tests, by number, in this order. */
+  readonly order: readonly number[] | null;
+  /** Tests that ran already, in a page that was lost. */
+  readonly done: readonly number[];
+  /** Milliseconds that a test has unless it says otherwise. */
+  readonly timeout: number;
+  /** Whether what a test leaves behind fails it. */
+  readonly clean: boolean;
+}
+
+export type RunEvent =
+  | {
+      readonly type: 'start';
+      /** Tests that a file registers are numbered in its order; subtests get larger numbers. */
+      readonly id: number;
+      readonly parent: number | null;
+      readonly name: string;
+      readonly suite: boolean;
+      /** Milliseconds after which it is over in any case. */
+      readonly timeout: number;
+      /** Where it was registered: the stack there. */
+      readonly site: string;
+    }
+  | {
+      readonly type: 'end';
+      readonly id: number;
+      readonly outcome: 'passed' | 'failed' | 'skipped' | 'todo';
+      readonly reason?: string;
+      readonly milliseconds: number;
+      readonly error?: ReportedError;
+      readonly diagnostics: readonly string[];
+    };
