@@ -96,7 +96,8 @@ function print(done: BuildDone, options: Options, output: Output, again: boolean
   const loaded = done.engine ? ` Each was loaded alone in ${done.engine}.` : '';
   output.print(`\n${elements} element${elements === 1 ? '' : 's'}, no imports beyond ${out}/.${loaded}`);
   if (done.gallery) output.print(`The gallery stands in ${done.gallery}/: put it on any server, in any folder.`);
-  const made = isPart ? `Only ${anew.join(', ') || 'nothing'} was made anew. ` : '';
+  const which = anew.length > 0 ? `Only ${anew.join(' and ')} was` : 'Nothing was';
+  const made = isPart ? `${which} made anew. ` : '';
   output.print(`${made}${(took / 1000).toFixed(2)} s, at most ${Math.round(memory / 1e6)} MB of memory.`);
   if (packages.length > 0)
     output.print(
