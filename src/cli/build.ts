@@ -146,6 +146,8 @@ async function rebuild(
     const [paths, still] = [changed, isStill];
     changed = new Set();
     isStill = true;
+    // What is told of again is looked at again only if this build did not see it.
+    for (const path of paths) seen.set(path, textOf(path) ?? '');
     if (await again(still ? paths : undefined)) return;
     for (const path of paths) changed.add(path);
     isStill &&= still;

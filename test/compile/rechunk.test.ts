@@ -56,6 +56,9 @@ describe('a bundle after a change', () => {
       writeFileSync(join(folder, file), text.replace(from, to));
     }
   };
+  /** The names of files that are not the same. */
+  const unlike = (a: Record<string, string>, b: Record<string, string>) =>
+    [...new Set([...Object.keys(a), ...Object.keys(b)])].filter(name => a[name] !== b[name]);
   const whole = () => {
     rmSync(join(copy, 'node_modules/.cache'), { recursive: true, force: true });
     const { status, stderr } = eltrix(copy, 'build', '--no-look');
@@ -101,7 +104,7 @@ describe('a bundle after a change', () => {
       const { anew } = await built();
       if (expected === 'all') assert.ok(anew.length > 3, anew.join());
       else assert.deepEqual(anew, expected);
-      assert.deepEqual(contents(root), whole());
+      assert.deepEqual(unlike(contents(root), whole()), []);
     });
 
   it('tells of a mistake as the whole bundle does, and goes on', async () => {
@@ -109,6 +112,6 @@ describe('a bundle after a change', () => {
     await watcher.until(/Unexpected token/);
     change('src/bee-card.ts', 'const = 1;', 'const one = 1;');
     await built();
-    assert.deepEqual(contents(root), whole());
+    assert.deepEqual(unlike(contents(root), whole()), []);
   });
 });
