@@ -6,7 +6,7 @@
  * the stand-ins, and if it still does not, the whole is bundled.
  */
 import { readFileSync } from 'node:fs';
-import { relative } from 'node:path';
+import { dirname, relative, resolve } from 'node:path';
 import type { Plugin } from 'vite';
 import type { Bundle } from './bundle.ts';
 import type { CompiledModule } from './compiled-module.ts';
@@ -17,8 +17,8 @@ interface Made {
   readonly head: string;
   /** The modules that it consists of. */
   readonly modules: readonly string[];
-  /** The way to make it apart, and the names that it imports then, once the old file has come out of that. */
-  apart?: { readonly way: Way; readonly names: string } | undefined;
+  /** The way to make it apart, and what it imports then, once the old file has come out of that. */
+  apart?: { readonly way: Way; readonly imports: string } | undefined;
 }
 
 /** What a module was made from. */
@@ -40,8 +40,8 @@ interface Job {
   readonly head: string;
   /** Whether it makes the old file. */
   readonly old: boolean;
-  /** The names that it imports, and its modules. */
-  seen: { readonly names: string; readonly modules: string } | undefined;
+  /** What it imports, and its modules. */
+  seen: { readonly imports: string; readonly modules: string } | undefined;
 }
 
 /** Makes the file of one element, by a bundler that has the plugin for files apart. */
@@ -142,7 +142,7 @@ export class Rechunker {
           const head = headOf(code);
           const isStandIn = (id: string) => rechunker.#graph.has(id) && !job.modules.has(id);
           job.seen = {
-            names: localNames(head),
+            imports: importedBy(head, job.way),
             modules: Object.keys(chunk.modules)
               .filter(id => !isStandIn(id))
               .join(),
@@ -193,6 +193,19 @@ export class Rechunker {
     return { ...this.#bundle, anew: [...concerned] };
   }
 
+  /** Whether modules of a file import different things by one name, so that the name alone does not tell which. */
+  #isAmbiguous({ modules }: Made): boolean {
+    const origins = new Map<string, string>();
+    for (const id of modules)
+      for (const [, names, from] of importsIn(this.#inputs.get(id)?.code).matchAll(/\{([^}]*)\}[^'"]*['"]([^'"]*)/g))
+        for (const name of names!.split(',').map(name => name.replace(/\sas\s.*/, '').trim())) {
+          const origin = from!.startsWith('.') ? resolve(dirname(id), from!) : from!;
+          if (name && origins.has(name) && origins.get(name) !== origin) return true;
+          origins.set(name, origin);
+        }
+    return false;
+  }
+
   async #anew(root: string, file: string, make: MakeApart): Promise<Bundle | undefined> {
     const { files, uncompiled } = this.#bundle!;
     const made = this.#made.get(file)!;
@@ -209,15 +222,16 @@ export class Rechunker {
       }
     };
     for (const way of made.apart ? [] : ways) {
+      if (way === 'themselves' && this.#isAmbiguous(made)) break;
       const again = await one(way, true).catch(() => undefined);
       const isSame = before.every(a => again?.files.some(b => a.file === b.file && a.code === b.code));
-      if (!isSame || again?.names === undefined) continue;
-      made.apart = { way, names: again.names };
+      if (!isSame || again?.imports === undefined) continue;
+      made.apart = { way, imports: again.imports };
       break;
     }
     if (!made.apart) return undefined;
     const fresh = await one(made.apart.way, false);
-    if (fresh.names !== made.apart.names || fresh.modules !== made.modules.join()) return undefined;
+    if (fresh.imports !== made.apart.imports || fresh.modules !== made.modules.join()) return undefined;
     const byName = new Map(fresh.files.map(one => [one.file, one]));
     if (!before.every(({ file }) => byName.has(file))) return undefined;
     const own = new Set(made.modules.map(id => relative(root, id).replaceAll('\\', '/')));
@@ -232,21 +246,31 @@ export class Rechunker {
   }
 }
 
-const importsIn = (code = '') =>
-  (code.match(/\bimport\b[^'"]*['"][^'"]*['"]|\bexport\b[^'";]*\bfrom\s*['"][^'"]*['"]/g) ?? []).join('\n');
 /** Where stand-ins have everything from. */
 const elsewhere = 'eltrix-elsewhere:';
 
 /** Whether a module's code is what stands in its file. */
 const isSource = (id: string) => !id.startsWith('\0') && /\.[cm]?[jt]sx?$/.test(id);
 const linesIn = (text: string) => text.split('\n').length - 1;
-/** What imports are called in the file itself: the bundler calls them after what they stand for. */
-const localNames = (head: string) =>
-  [...head.replace(/(["'])[^"'\n]*\1;/g, '').matchAll(/([\w$]+)\s*(?=[,}]|from)/g)]
-    .map(([, name]) => name)
-    .sort()
-    .join();
 const headOf = (code: string) => /^(?:import\b[^\n]*;\n)*/.exec(code)![0];
+
+/** The statements of a module that import. */
+const importsIn = (code = '') =>
+  (code.match(/\bimport\b[^'"]*['"][^'"]*['"]|\bexport\b[^'";]*\bfrom\s*['"][^'"]*['"]/g) ?? []).join('\n');
+
+/** What is imported, in an order of its own: the bundler calls everything after what it is called where it stands. */
+function importedBy(head: string, way: Way): string {
+  const statements = head.split('\n').map(statement => {
+    const [, names = '', from = ''] = /^import\s*(.*?)\s*(?:\bfrom\s*)?(["'][^"']*["']);$/.exec(statement) ?? [];
+    const list = names
+      .replace(/[{}]/g, '')
+      .split(/\s*,\s*/)
+      .sort();
+    // Where modules stand for themselves, all are in one file, under other names.
+    return way === 'stand-ins' ? `${from} ${list.join()}` : list.map(name => name.replace(/.*\sas\s+/, '')).join();
+  });
+  return statements.sort().join('\n');
+}
 
 /** Statements, one a line, on as many lines as are wanted. */
 function onLines(head: string, count: number): string {

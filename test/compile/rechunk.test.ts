@@ -8,6 +8,7 @@ import { eltrix, project, running } from '../support/project.ts';
 const files = {
   'src/bee-card.ts': `import { contract, data, each, event, integer, markup, slot, stylesheet, text } from 'eltrix';
     import { greeting } from './bee-words.ts';
+    import { hum as roar } from './louder.ts';
     import { hum, whisper } from './words.ts';
     import image from './bee.svg';
     export class BeeCard extends contract('bee-card', { attributes: { name: text(), legs: integer({ default: 6 }) },
@@ -19,6 +20,12 @@ const files = {
     }`,
   'src/bee-words.ts': `export const greeting = 'Hello, ';`,
   'src/words.ts': `const loud = 'HUM';\nexport const hum = (name: string) => loud + name;\nexport const whisper = (name: string) => name.toLowerCase();`,
+  'src/louder.ts': `export const hum = (name: string) => name.toUpperCase();\nexport const most = 7;`,
+  'src/bee-count.ts': `import { contract, data, markup } from 'eltrix';
+    import { most } from './louder.ts';
+    export class BeeCount extends contract('bee-count', { properties: { bees: data(() => 0) } }) {
+      view() { return markup\`<b>\${() => Math.min(this.bees, most)}</b>\`; }
+    }`,
   'src/bee.svg': '<svg xmlns="http://www.w3.org/2000/svg"/>',
   'src/bee-badge.ts': `import { contract, markup, text } from 'eltrix';
     export class BeeBadge extends contract('bee-badge', { attributes: { name: text() } }) {
@@ -30,9 +37,10 @@ const files = {
     }`,
   'src/bee-box.ts': `import { contract, markup, text } from 'eltrix';
     import { BeeName } from './bee-name.ts';
+    import { hum as roar } from './louder.ts';
     import { hum } from './words.ts';
     export class BeeBox extends contract('bee-box', { attributes: { name: text() } }) {
-      view() { return markup\`<bee-name name=\${() => hum(this.name)}></bee-name>\${() => BeeName.name}\`; }
+      view() { return markup\`<bee-name name=\${() => roar(hum(this.name))}></bee-name>\${() => BeeName.name}\`; }
     }`,
 };
 
@@ -91,6 +99,8 @@ describe('a bundle after a change', () => {
     ],
     ['what another file holds, not used before', 'src/bee-card.ts', 'hum(this.name)', 'whisper(hum(this.name))', 'all'],
     ['the same, not used any more', 'src/bee-card.ts', 'whisper(hum(this.name))', 'hum(this.name)', 'all'],
+    ['another thing of the same name', 'src/bee-card.ts', 'hum(this.name)', 'roar(this.name)', 'all'],
+    ['beside a constant of another module', 'src/bee-count.ts', '<b>', '<b class="c">', ['bee-count.js']],
     ['an element that becomes lean no more', 'src/bee-badge.ts', 'view()', 'connected() {}\nview()', 'all'],
     ['another import', 'src/bee-badge.ts', 'text }', 'text, integer }', 'all'],
     ['a module that two elements share', 'src/words.ts', 'HUM', 'BZZ', 'all'],
