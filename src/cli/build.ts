@@ -156,6 +156,8 @@ async function rebuild(
   const configured = join(root, 'eltrix.config.js');
   const watcher = watch([source, configured], { ignoreInitial: true });
   onChanges(watcher, root, (event, path) => {
+    // Folders come and go with their files.
+    if (event.endsWith('Dir')) return;
     if (path === configured) isStill = false;
     // One saving may be told of twice.
     if (event === 'change') {

@@ -9,6 +9,9 @@ interface Watcher {
 /** Within this time of one change the watcher leaves out all others of a file, in milliseconds. */
 const blind = 50;
 
+/** What editors put down for a moment beside what they save. */
+const passing = /(?:^|[\\/])[^.\\/]*$|~$|\.(?:tmp|bak|sw[a-z])$/;
+
 /**
  * Tells of each file that comes, goes or changes; paths are absolute. A watcher (chokidar) leaves out what is saved
  * within 50 ms of what it told of, as by an editor that formats after it saved, so files are looked at again then.
@@ -28,7 +31,9 @@ export function onChanges(watcher: Watcher, root: string, tell: (event: string, 
     }
     tell(event, path);
   };
-  watcher.on('all', (event, path) => heard(event, resolve(root, path)));
+  watcher.on('all', (event, path) => {
+    if (event.endsWith('Dir') || !passing.test(path)) heard(event, resolve(root, path));
+  });
 }
 
 /** Undefined for a file that has gone. */

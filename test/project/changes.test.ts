@@ -1,6 +1,6 @@
 /** Files that are saved again at once. */
 import assert from 'node:assert/strict';
-import { readFileSync, writeFileSync } from 'node:fs';
+import { readFileSync, renameSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { it } from 'node:test';
 import { setTimeout as wait } from 'node:timers/promises';
@@ -25,6 +25,29 @@ it('tells of a file that is saved while it is being told of', async () => {
     for (let times = 0; times < 300 && read.length < 3; times++) await wait(10);
     await wait(200);
     assert.deepEqual(read, ['change a x', 'change a 1', 'change a 2']);
+  } finally {
+    await watcher.close();
+  }
+});
+
+it('does not tell of what an editor puts down beside the file that it saves', async () => {
+  const root = temporary();
+  const file = join(root, 'a.txt');
+  writeFileSync(file, '0');
+  const watcher = watch(root, { ignoreInitial: true });
+  await new Promise<void>(resolve => watcher.on('ready', resolve));
+  const told: string[] = [];
+  onChanges(watcher, root, (event, path) => told.push(`${event} ${path.slice(root.length + 1)}`));
+  try {
+    for (const [text, beside] of ['sedx7b', '4913', 'a.txt~', 'a.txt.swp'].entries()) {
+      writeFileSync(join(root, beside), String(text));
+      await wait(60);
+      renameSync(join(root, beside), file);
+      await wait(300);
+    }
+    // A slow machine may tell of one saving twice.
+    assert.deepEqual([...new Set(told)], ['change a.txt']);
+    assert.ok(told.length >= 4, told.join());
   } finally {
     await watcher.close();
   }
