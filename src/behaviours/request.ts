@@ -108,19 +108,22 @@ export function request<T>(
     say({ isPending: !!url });
     if (!url) return;
     let wait: number | undefined;
+    let error: Error | undefined;
     try {
       const answer = await send(url, { ...init, signal });
       say({ status: answer.status });
       if (!answer.ok) throw new Error(`${url} answered with status ${answer.status}.`);
       tell(await as(answer, tell));
-      wait = again?.(undefined, tries);
-      tries = -1;
-      say({ isPending: false });
-    } catch (error) {
-      wait = again?.(error as Error, tries);
-      say({ error: error as Error, isPending: wait! >= 0 });
+    } catch (reason) {
+      error = reason as Error;
     }
-    if (wait! >= 0 && !signal.aborted) timer = setTimeout(go, wait, url, tries + 1);
+    try {
+      wait = again?.(error, tries);
+    } catch (reason) {
+      error = reason as Error;
+    }
+    say(error ? { error, isPending: wait! >= 0 } : { isPending: false });
+    if (wait! >= 0 && !signal.aborted) timer = setTimeout(go, wait, url, error ? tries + 1 : 0);
   };
   return asking;
 }

@@ -299,6 +299,29 @@ describe('requests', () => {
     assert.equal(calls.length, 1);
   });
 
+  it('end with the error of an `again` that throws, and keep their value', async () => {
+    for (const status of [200, 500]) {
+      const calls = byHand();
+      let asked = 0;
+      const own = request<number>(() => '/own', {
+        again: () => {
+          asked++;
+          throw new Error('no plan');
+        },
+      });
+      const stop = effect(() => void own.get());
+      await until(() => calls.length === 1);
+      calls[0]!.answer(7, status);
+      await until(() => own.peek().error);
+      const { value, error, isPending } = own.peek();
+      assert.deepEqual(
+        [value, error!.message, isPending, asked],
+        [status === 200 ? 7 : undefined, 'no plan', false, 1],
+      );
+      stop();
+    }
+  });
+
   it('that hang are given up', async () => {
     byHand();
     const slow = request(() => '/slow', { send: within(20) });
