@@ -1,4 +1,3 @@
-import { readFileSync } from 'node:fs';
 import { join, relative, resolve } from 'node:path';
 import { Command } from 'commander';
 import { Reading } from '../check/reading/reading.ts';
@@ -111,15 +110,6 @@ function print(done: BuildDone, options: Options, output: Output, again: boolean
     );
 }
 
-/** Undefined for a file that has gone meanwhile. */
-function textOf(path: string): string | undefined {
-  try {
-    return readFileSync(path, 'utf8');
-  } catch {
-    return undefined;
-  }
-}
-
 /**
  * Builds again after each change; never resolves.
  * @param again is given all files that were changed since a build that went well, if none has come or gone.
@@ -138,7 +128,6 @@ async function rebuild(
   else output.print(watching);
   let running = Promise.resolve();
   let timer: ReturnType<typeof setTimeout> | undefined;
-  const seen = new Map<string, string>();
   let changed = new Set<string>();
   let isStill = true;
   const go = async () => {
@@ -146,8 +135,6 @@ async function rebuild(
     const [paths, still] = [changed, isStill];
     changed = new Set();
     isStill = true;
-    // What is told of again is looked at again only if this build did not see it.
-    for (const path of paths) seen.set(path, textOf(path) ?? '');
     if (await again(still ? paths : undefined)) return;
     for (const path of paths) changed.add(path);
     isStill &&= still;
@@ -158,17 +145,8 @@ async function rebuild(
   onChanges(watcher, root, (event, path) => {
     // Folders come and go with their files.
     if (event.endsWith('Dir')) return;
-    if (path === configured) isStill = false;
-    // One saving may be told of twice.
-    if (event === 'change') {
-      const text = textOf(path);
-      if (text !== undefined && text === seen.get(path)) return;
-      if (text !== undefined) seen.set(path, text);
-      changed.add(path);
-    } else {
-      seen.delete(path);
-      isStill = false;
-    }
+    if (event === 'change' && path !== configured) changed.add(path);
+    else isStill = false;
     clearTimeout(timer);
     timer = setTimeout(() => {
       running = running.then(go);
