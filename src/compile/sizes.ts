@@ -112,10 +112,11 @@ function roleOf(file: string, tags: ReadonlySet<string>): Role {
   return name === 'all' || name === 'on-demand' || name === 'classic' ? name : 'shared';
 }
 
-/** The npm packages in some files, the largest first; the library itself is none. */
+/** The npm packages in some files, the largest first; the library itself is none, and classic.js has all once more. */
 export function bundledPackages(files: readonly Bundled[]): BundledPackage[] {
   const bytes = new Map<string, number>();
-  for (const { modules } of files) {
+  for (const { file, modules } of files) {
+    if (file === 'classic.js') continue;
     for (const [id, length] of modules) {
       const name = packageOf(id);
       if (name && name !== 'eltrix') bytes.set(name, (bytes.get(name) ?? 0) + length);
