@@ -75,7 +75,8 @@ export async function bundleElements(
   } satisfies InlineConfig;
   const { target, classic, sourcemap, context, changed, watch } = options;
   const key = JSON.stringify([root, target, classic, sourcemap, context, watch, [...entries]]);
-  const rechunker = watch ? rechunkerOf(key) : undefined;
+  // A classic script has everything in one file.
+  const rechunker = watch && !classic ? rechunkerOf(key) : undefined;
   let refused: ToolError | undefined;
   const { compile } = options;
   const listener: Listener = {

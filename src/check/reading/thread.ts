@@ -134,8 +134,9 @@ function companions({ project, scripts }: Asked<'companions'>): Record<string, s
     last?.given === given &&
     last.described.length === described.length &&
     described.every((description, i) => description === last.described[i]);
+  const files = isSame ? undefined : companionFiles(described, project, scripts);
   lastCompanions = { given, described };
-  return isSame ? undefined : companionFiles(described, project, scripts);
+  return files;
 }
 
 function failure(error: unknown): Failure {
