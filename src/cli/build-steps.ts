@@ -55,6 +55,9 @@ export interface BuildDone extends BuildResult {
 /** The elements that the last build found. */
 let found: readonly ElementPlace[] | undefined;
 
+/** What the bundler does; after a mistake that was found elsewhere it may go on. */
+let underWay: Promise<unknown> | undefined;
+
 export async function build(task: BuildTask, output: Output): Promise<BuildDone> {
   const { root, source, configuration, options, look, reading, read, watch, changed } = task;
   const start = performance.now();
@@ -63,6 +66,8 @@ export async function build(task: BuildTask, output: Output): Promise<BuildDone>
     progress.show('Reading the elements');
     const out = options.out ?? configuration.out;
     recoverOutput(root, out);
+    // Bundles after each other share what they remember.
+    await underWay;
     const places = (changed && found) ?? likelyElements(root, source);
     const bundling = {
       ...settings(configuration, options),
@@ -72,7 +77,7 @@ export async function build(task: BuildTask, output: Output): Promise<BuildDone>
     };
     const bundle = bundleElements(root, places, classNameOf, { ...bundling, changed });
     // What is wrong is told by what reads the elements, or by the build itself.
-    bundle.catch(() => {});
+    underWay = bundle.catch(() => {});
     // Packing takes long, and goes on in other threads.
     sizesBefore(resolve(root, out));
     bundle.then(({ files }) => packAll(files)).catch(() => {});

@@ -1,9 +1,10 @@
 /** A bundle after a change: only the file that the change touches is made anew, and it is what the whole bundle makes. */
 import assert from 'node:assert/strict';
-import { readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { after, before, describe, it } from 'node:test';
-import { eltrix, project, running } from '../support/project.ts';
+import { project, running } from '../support/project.ts';
+import { watchedPair } from '../support/whole.ts';
 
 const files = {
   'src/bee-card.ts': `import { contract, data, each, event, integer, markup, slot, stylesheet, text } from 'eltrix';
@@ -45,38 +46,15 @@ const files = {
 };
 
 describe('a bundle after a change', () => {
-  const root = project(files);
-  const watcher = running(root, 'build', '--watch', '--no-look', '--json');
-  const built = async () => {
-    const [json] = /^\{[^]*?^\}$/m.exec(await watcher.until(/^\}$/m))!;
-    return JSON.parse(json) as { anew: string[] };
-  };
-  /** Another folder with the same sources, which is built from nothing each time. */
-  const copy = project(files);
-  const contents = (root: string) =>
-    Object.fromEntries(
-      readdirSync(join(root, 'dist')).map(file => [file, readFileSync(join(root, 'dist', file), 'utf8')]),
-    );
+  const { watcher, built, begun, read, write, unlike } = watchedPair(files);
   const change = (file: string, from: string, to: string) => {
-    for (const folder of [copy, root]) {
-      const text = readFileSync(join(folder, file), 'utf8');
-      assert.ok(text.includes(from), `${from} is not in ${file}`);
-      writeFileSync(join(folder, file), text.replace(from, to));
-    }
+    const text = read(file);
+    assert.ok(text.includes(from), `${from} is not in ${file}`);
+    write(file, text.replace(from, to));
   };
-  /** The names of files that are not the same. */
-  const unlike = (a: Record<string, string>, b: Record<string, string>) =>
-    [...new Set([...Object.keys(a), ...Object.keys(b)])].filter(name => a[name] !== b[name]);
-  const whole = () => {
-    rmSync(join(copy, 'node_modules/.cache'), { recursive: true, force: true });
-    const { status, stderr } = eltrix(copy, 'build', '--no-look');
-    assert.equal(status, 0, stderr);
-    return contents(copy);
-  };
-  before(async () => {
-    await built();
-    await new Promise(resolve => setTimeout(resolve, 300));
-  });
+  let stream = '';
+  watcher.child.stdout.on('data', data => (stream += data));
+  before(begun);
   after(() => watcher.end());
 
   const cases: [title: string, file: string, from: string, to: string, anew: string[] | 'all'][] = [
@@ -114,15 +92,20 @@ describe('a bundle after a change', () => {
       const { anew } = await built();
       if (expected === 'all') assert.ok(anew.length > 3, anew.join());
       else assert.deepEqual(anew, expected);
-      assert.deepEqual(unlike(contents(root), whole()), []);
+      assert.deepEqual(unlike(), []);
     });
+
+  it('prints nothing but JSON where that is asked for', () => {
+    const builds = stream.split(/^(?=\{)/m);
+    assert.ok(builds.length >= cases.length && builds.every(text => JSON.parse(text).files));
+  });
 
   it('tells of a mistake as the whole bundle does, and goes on', async () => {
     change('src/bee-card.ts', 'view() {', 'view() { const = 1;');
     await watcher.until(/Unexpected token/);
     change('src/bee-card.ts', 'const = 1;', 'const one = 1;');
     await built();
-    assert.deepEqual(unlike(contents(root), whole()), []);
+    assert.deepEqual(unlike(), []);
   });
 });
 
