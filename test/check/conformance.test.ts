@@ -76,6 +76,10 @@ describe('elements of other makes', () => {
 });
 customElements.define('leaky-tally', class extends HTMLElement {
   connectedCallback() { window.addEventListener('resize', () => this.isConnected); }
+});
+// What it has asked for goes on for a while.
+customElements.define('slow-tally', class extends HTMLElement {
+  connectedCallback() { document.documentElement.animate([], 1500).finished.then(() => this); }
 });`,
     'custom-elements.json': JSON.stringify({
       schemaVersion: '2.1.0',
@@ -94,6 +98,7 @@ customElements.define('leaky-tally', class extends HTMLElement {
               slots: [{ name: '' }],
             },
             { kind: 'class', customElement: true, name: 'LeakyTally', tagName: 'leaky-tally' },
+            { kind: 'class', customElement: true, name: 'SlowTally', tagName: 'slow-tally' },
           ],
         },
       ],
@@ -119,6 +124,7 @@ customElements.define('leaky-tally', class extends HTMLElement {
     assert.deepEqual(failing, [
       ['plain-tally', []],
       ['leaky-tally', ['gives-back']],
+      ['slow-tally', []],
     ]);
   });
 });

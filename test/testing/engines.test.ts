@@ -1,14 +1,14 @@
 /** The helpers of `eltrix/testing` in every engine, on a grid, under plain Node, and that nothing is left running. */
 import assert from 'node:assert/strict';
-import { type ChildProcess, execFileSync, spawn, spawnSync } from 'node:child_process';
+import { execFileSync, spawnSync } from 'node:child_process';
 import { cpSync, existsSync, readdirSync, writeFileSync } from 'node:fs';
-import { createServer } from 'node:net';
 import { join } from 'node:path';
 import { after, describe, it } from 'node:test';
 import { build } from 'vite';
 import { findProgram } from '../../src/engines/find.ts';
 import { engines } from '../../src/engines/index.ts';
 import { eltrix, project, repository, running } from '../support/project.ts';
+import { endServers, freePort, start, startHub } from '../support/servers.ts';
 
 function suite(): string {
   const root = project({});
@@ -16,39 +16,7 @@ function suite(): string {
   return root;
 }
 
-const children: ChildProcess[] = [];
-after(() => {
-  // A driver may have been started by a script: the group ends.
-  for (const child of children) {
-    try {
-      process.kill(-child.pid!, 'SIGTERM');
-    } catch {
-      child.kill('SIGTERM');
-    }
-  }
-});
-
-const freePort = () =>
-  new Promise<number>(resolve => {
-    const server = createServer().listen(0, '127.0.0.1', () => {
-      const { port } = server.address() as { port: number };
-      server.close(() => resolve(port));
-    });
-  });
-
-async function start(program: string, args: string[], port: number, path = '/status'): Promise<string> {
-  children.push(spawn(program, args, { stdio: 'ignore', detached: true }));
-  const url = `http://127.0.0.1:${port}`;
-  for (let tries = 0; tries < 400; tries++) {
-    const answer = await fetch(url + path).then(
-      async response => (await response.json()) as { value?: { ready?: boolean } },
-      () => undefined,
-    );
-    if (answer?.value?.ready !== false && answer) return url;
-    await new Promise(resolve => setTimeout(resolve, 100));
-  }
-  throw new Error(`${program} does not answer.`);
-}
+after(endServers);
 
 describe('the helpers of eltrix/testing', () => {
   for (const name of [...Object.keys(engines), 'simulated'] as const) {
@@ -127,51 +95,7 @@ describe('a grid', () => {
   it('a Selenium server with two nodes', {
     skip: !(driver && findProgram(['java'])) && 'no chromedriver or no Java',
   }, async () => {
-    const jar = readdirSync(join(repository, 'node_modules/selenium-server/lib/runner'), { recursive: true })
-      .map(String)
-      .find(file => file.endsWith('.jar'))!;
-    const path = join(repository, 'node_modules/selenium-server/lib/runner', jar);
-    const hub = await freePort();
-    const url = `http://127.0.0.1:${hub}`;
-    children.push(
-      spawn('java', ['-jar', path, '-role', 'hub', '-host', '127.0.0.1', '-port', `${hub}`], { stdio: 'ignore' }),
-    );
-    for (let tries = 0; tries < 200; tries++) {
-      if (
-        await fetch(`${url}/wd/hub/status`).then(
-          response => response.ok,
-          () => false,
-        )
-      )
-        break;
-      await new Promise(resolve => setTimeout(resolve, 100));
-    }
-    for (let node = 0; node < 2; node++) {
-      const args = [
-        `-Dwebdriver.chrome.driver=${driver}`,
-        '-jar',
-        path,
-        '-role',
-        'node',
-        '-hub',
-        `${url}/grid/register`,
-        '-host',
-        '127.0.0.1',
-        '-port',
-        `${await freePort()}`,
-        '-browser',
-        'browserName=chrome,maxInstances=1,platform=ANY',
-      ];
-      children.push(spawn('java', args, { stdio: 'ignore' }));
-    }
-    for (let tries = 0; tries < 300; tries++) {
-      const text = await fetch(`${url}/grid/api/hub`).then(
-        response => response.text(),
-        () => '',
-      );
-      if (/"total":\s*2/.test(text)) break;
-      await new Promise(resolve => setTimeout(resolve, 100));
-    }
+    const url = await startHub('chrome', driver!, 2);
     const root = suite();
     writeFileSync(join(root, 'src/b.test.ts'), "import { it } from 'node:test'; it('b', () => {});");
     const { status, stdout } = eltrix(
