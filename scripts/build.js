@@ -21,6 +21,7 @@ const browser = [
   'testing/page',
   'testing/assert',
 ].filter(name => existsSync(join(source, `${name}.ts`)));
+const inPages = ['index', 'behaviours', 'store', 'context', 'routes'];
 const tool = [
   'vite',
   'simulated',
@@ -36,6 +37,7 @@ rmSync(dist, { recursive: true, force: true });
 for (const mode of ['development', 'production']) {
   await bundle(browser, join(dist, mode), 'browser', { __DEV__: String(mode === 'development') });
 }
+for (const mode of ['development', 'production']) await bundlePage(join(dist, 'page', mode), mode === 'development');
 await bundle(tool, join(dist, 'tool'), 'node', { __DEV__: 'true' });
 chmodSync(join(dist, 'tool/cli/main.js'), 0o755);
 await buildGallery(join(dist, 'gallery'));
@@ -52,6 +54,27 @@ for (const entry of readdirSync(join(dist, 'types'), { recursive: true })) {
     writeFileSync(file, readFileSync(file, 'utf8').replace(/(from '\.[^']*)\.ts'/g, "$1.js'"));
 }
 console.log(`Built ${browser.join(', ')} and the tool into dist/ (${count(dist)} files).`);
+
+/** The library for pages without a build: few files, and small. */
+async function bundlePage(dir, development) {
+  const build = await rolldown({
+    cwd: root,
+    input: Object.fromEntries(inPages.map(name => [name, join(source, `${name}.ts`)])),
+    platform: 'browser',
+    transform: { define: { __DEV__: String(development) }, target: 'es2022' },
+    tsconfig: join(root, 'tsconfig.json'),
+  });
+  await build.write({
+    dir,
+    format: 'esm',
+    chunkFileNames: '[name].js',
+    // What several of them need stands in one file, so that none is further than one request away.
+    codeSplitting: { groups: [{ name: 'shared', minShareCount: 2 }] },
+    sourcemap: true,
+    minify: !development,
+  });
+  await build.close();
+}
 
 /** What runs in the pages of the check, each in one file. */
 async function buildCheck(dir) {

@@ -54,6 +54,13 @@ describe('hosts', () => {
     await page.evaluate(
       "until(() => document.querySelector('jar-counter').shadowRoot.querySelector('output').textContent === '13')",
     );
+    const loaded = await page.evaluate<string[]>(
+      "performance.getEntriesByType('resource').map(({ name }) => name).filter(name => name.includes('/dist/'))",
+    );
+    assert.deepEqual(
+      loaded.map(url => url.slice(url.indexOf('/dist/'))).sort(),
+      ['/dist/page/production/index.js', '/dist/page/production/shared.js'],
+    );
     assert.deepEqual(await findings(page), []);
     await page.close();
   });

@@ -55,10 +55,10 @@ function browserImports(dist: string): { imports: string[]; files: number } {
   const script = `
     const { readdirSync, readFileSync } = require('node:fs');
     let files = 0; const imports = [];
-    for (const mode of ['development', 'production']) for (const file of readdirSync('${dist}/' + mode, { recursive: true })) {
+    for (const mode of ['development', 'production', 'page']) for (const file of readdirSync('${dist}/' + mode, { recursive: true })) {
       if (!file.endsWith('.js')) continue;
       files++;
-      for (const [, name] of readFileSync('${dist}/' + mode + '/' + file, 'utf8').matchAll(/^(?:import|export)[^;]*?from ["']([^"']+)["']/gm)) if (!name.startsWith('.')) imports.push(name);
+      for (const [, name] of readFileSync('${dist}/' + mode + '/' + file, 'utf8').matchAll(/(?:^|;)(?:import|export)[^;]*?from *["']([^"']+)["']/gm)) if (!name.startsWith('.')) imports.push(name);
     }
     console.log(JSON.stringify({ imports, files }));`;
   const file = join(folder, 'imports.cjs');
