@@ -16,7 +16,7 @@ afterEach(async () => {
 
 Object.assign(globalThis, {
   [Symbol.for('eltrix.testing.1')]: {
-    environment: { engine: 'simulated', compiled: false, project: '/' },
+    environment: { engine: 'simulated', compiled: false, production: false, project: '/' },
     trusted: false,
     command: () => Promise.resolve(null),
     loadAxe,

@@ -27,6 +27,7 @@ interface Options {
   readonly isolate?: boolean;
   readonly order?: readonly number[];
   readonly compiled?: boolean;
+  readonly production?: boolean;
   readonly clean: boolean;
   readonly grid?: string;
   readonly capabilities?: Readonly<Record<string, unknown>>;
@@ -57,6 +58,7 @@ export function testCommand(output: Output): Command {
       numbers,
     )
     .option('--compiled', 'compile the elements first, as a build does it')
+    .option('--production', 'as they are shipped: compiled, with codes in place of messages')
     .option('--no-clean', 'let tests leave things behind')
     .option('--grid <url>', 'a WebDriver server elsewhere')
     .option('--capabilities <json>', 'what to ask the grid for', json)
@@ -98,7 +100,7 @@ async function test(root: string, patterns: readonly string[], options: Options,
   const runs = new TestRuns({
     root,
     places,
-    compiled: options.compiled ?? false,
+    form: { compiled: Boolean(options.compiled || options.production), production: options.production ?? false },
     policy: configuration.testPolicy,
     coverage: options.coverage ?? false,
     atOnce: 2,

@@ -1,11 +1,17 @@
 /** What runs the tests is to the helpers: a way to ask the driver, and to be told when a test ends. */
 import { onEnd } from './runner.ts';
 
-export interface Environment {
-  /** `chromium`, `firefox`, `webkit`, `simulated`, or a grid's browser name. */
-  readonly engine: string;
+/** What became of the sources before they ran. */
+export interface Form {
   /** Whether elements were compiled first, as a build does it. */
   readonly compiled: boolean;
+  /** Whether they run as they are shipped: compiled, with codes in place of messages, and without warnings. */
+  readonly production: boolean;
+}
+
+export interface Environment extends Form {
+  /** `chromium`, `firefox`, `webkit`, `simulated`, or a grid's browser name. */
+  readonly engine: string;
   /** The address under which the project's files can be fetched, with a slash at its end. */
   readonly project: string;
 }
@@ -47,6 +53,9 @@ export const environment: Environment = {
   },
   get compiled() {
     return host().environment.compiled;
+  },
+  get production() {
+    return host().environment.production;
   },
   get project() {
     return host().environment.project;

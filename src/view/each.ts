@@ -232,11 +232,12 @@ class Rows<T> implements Placed {
         known.delete(key);
       }
       rows[i - from] = row;
-      row.set(items[i]!);
       kept++;
       if (row.before < last) moved = true;
       else last = row.before;
     }
+    // Only now, when all keys could be told.
+    for (let i = from; i < to; i++) rows[i - from]?.set(items[i]!);
     if (kept === 0 && oldTo - from === before.length) {
       this.#empty(before);
     } else {
@@ -272,11 +273,17 @@ class Rows<T> implements Placed {
     const { owner } = this;
     const rows: Row<T>[] = [];
     const parent = next.parentNode!;
-    for (let i = from; i < to; i++) {
-      const row = new Row(owner, keyOf(items[i]!, i), items[i]!);
-      const node = this.#fill(row, i);
-      rows.push(row);
-      parent.insertBefore(node, next);
+    try {
+      for (let i = from; i < to; i++) {
+        const row = new Row(owner, keyOf(items[i]!, i), items[i]!);
+        const node = this.#fill(row, i);
+        rows.push(row);
+        parent.insertBefore(node, next);
+      }
+    } catch (error) {
+      // A key could not be told: nothing is left of those before.
+      for (const row of rows) row.remove();
+      throw error;
     }
     return rows;
   }

@@ -4,6 +4,7 @@ import { afterEach, describe, it, mock } from 'node:test';
 import { contract, data, effect, integer, markup, type Scope, settled, signal, text } from 'eltrix';
 import { ask, context, offer, readConfiguration } from 'eltrix/context';
 import { stage } from 'eltrix/testing';
+import { tells } from './support.ts';
 
 const apiary = context<string>('apiary');
 
@@ -155,11 +156,11 @@ describe('configuration', () => {
       '<set-card><script type="application/json">{ "api_uri": "/x", "count": 2 }</script></set-card>',
     );
     assert.equal(card.count, 2);
-    assert.match(
-      told[0]!,
+    tells(
+      told[0],
       /\(configuration-key\): <set-card>: "api_uri" .* looked for as "apiuri"\. There are apiUrl or api-url/,
     );
     await stage('<set-card><script type="application/json">{ oops }</script></set-card>');
-    assert.match(told[1]!, /\(configuration-json\)/);
+    tells(told[1], /\(configuration-json\)/);
   });
 });

@@ -1,41 +1,11 @@
 import assert from 'node:assert/strict';
 import { describe, it } from 'node:test';
-import {
-  contract,
-  data,
-  each,
-  fixed,
-  flag,
-  handle,
-  type Markup,
-  markup,
-  on,
-  settled,
-  signal,
-  sync,
-  text,
-} from 'eltrix';
-import { compiled, heard, messages } from './support.ts';
+import { contract, data, each, fixed, flag, handle, type Markup, markup, on, settled, signal, text } from 'eltrix';
+import { compiled, heard, messages, place, production, tells, warns } from './support.ts';
 
-let made = 0;
-
-/** Places markup in an element of its own and returns the root. */
-function place(view: (this: HTMLElement) => Markup): ShadowRoot {
-  const tag = `markup-${++made}` as const;
-  class Place extends contract(tag as 'markup-x', {}) {
-    view() {
-      return view.call(this);
-    }
-  }
-  Place.define();
-  const element = new Place();
-  document.body.append(element);
-  return element.shadowRoot!;
-}
 // A build leaves comments out, and puts one where a fixed first node is needed.
 const seen = (text: string) => (compiled ? text.replace(/<!--[^]*?-->/g, '') : text);
 const shows = (view: Markup, expected: string) => assert.equal(seen(place(() => view).innerHTML), seen(expected));
-const tick = () => new Promise(resolve => setTimeout(resolve));
 
 describe('holes in text', () => {
   it('take text, numbers, nodes, markup, lists, templates and nothing', () => {
@@ -89,11 +59,9 @@ describe('holes in text', () => {
 
   it('show an odd object as text, with a warning', async () => {
     const { warnings } = await heard(() => shows(markup`<p>${{ a: 1 }}</p>`, '<p>[object Object]</p>'));
-    assert.equal(warnings.length, 1);
-    assert.match(
-      warnings[0]!,
+    warns(warnings, [
       /^Warning \(odd-value\): <markup-\d+>, line 1 of the markup, hole 1 \(<p>\$\{…\}<\/p>\): a object was given where text/,
-    );
+    ]);
   });
 });
 
@@ -246,206 +214,6 @@ describe('markup of every kind', () => {
   });
 });
 
-describe('each', () => {
-  const list = signal<{ id: number; label?: string }[]>([]);
-  const rows = (root: ShadowRoot) => [...root.querySelectorAll('li')];
-  const view = () =>
-    markup`<ul>${each(
-      () => list.get(),
-      item => item.id,
-      (item, index) => markup`<li>${() => item().id}${() => item().label}</li>${() => index()}`,
-    )}</ul>`;
-
-  it('any permutation, insertion and removal keeps the rows of keys that stay', async () => {
-    const root = place(view);
-    let seed = 7;
-    const next = (below: number) => (seed = (seed * 1_103_515_245 + 12_345) % 2_147_483_648) % below;
-    for (let round = 0; round < 300; round++) {
-      const known = new Map(list.peek().map((item, i) => [item.id, rows(root)[i]]));
-      const ids = [...new Set(Array.from({ length: next(14) }, () => next(16)))];
-      const expected = round % 3 ? ids : ids.sort((a, b) => a - b);
-      list.set(expected.map(id => ({ id })));
-      await settled();
-      assert.equal(
-        root.querySelector('ul')!.textContent,
-        expected.map((id, i) => `${id}${i}`).join(''),
-        `round ${round}`,
-      );
-      for (const [i, id] of expected.entries()) if (known.has(id)) assert.equal(rows(root)[i], known.get(id));
-    }
-    list.set([]);
-    await settled();
-    assert.equal(root.querySelector('ul')!.childNodes.length, 1);
-  });
-
-  it('moves as few nodes as possible', async () => {
-    const root = place(view);
-    list.set(Array.from({ length: 20 }, (_, id) => ({ id })));
-    await settled();
-    const records: MutationRecord[] = [];
-    new MutationObserver(more => void records.push(...more)).observe(root.querySelector('ul')!, { childList: true });
-    const order = list.peek().slice();
-    order.splice(15, 0, order.splice(2, 1)[0]!);
-    order.splice(6, 0, order.splice(17, 1)[0]!);
-    list.set(order);
-    await settled();
-    await tick();
-    const moved = new Set(records.flatMap(record => [...record.addedNodes]).filter(node => node instanceof Element));
-    assert.equal(moved.size, 2);
-  });
-
-  it('both rows of a doubled key stand, and it is said which key', async () => {
-    const root = place(view);
-    const { warnings } = await heard(() => list.set([{ id: 1, label: 'a' }, { id: 1, label: 'b' }, { id: 2 }]));
-    assert.deepEqual(
-      rows(root).map(row => row.textContent),
-      ['1a', '1b', '2'],
-    );
-    assert.match(
-      warnings[0]!,
-      /^Warning \(duplicate-key\): <markup-\d+>, line 1 of the markup, hole 1 .*: two items have the key 1\./,
-    );
-    await heard(() => list.set([{ id: 2 }, { id: 1, label: 'b' }, { id: 1, label: 'c' }]));
-    assert.deepEqual(
-      rows(root).map(row => row.textContent),
-      ['2', '1b', '1c'],
-    );
-  });
-
-  it('keeps focus on reorder where the engine can, nests, and survives a row that throws', async () => {
-    list.set([{ id: 1 }, { id: 2 }, { id: 3 }]);
-    const root = place(
-      () =>
-        markup`<ul>${each(
-          () => list.get(),
-          item => item.id,
-          item =>
-            markup`<li><input id=${`i${item().id}`}>${each(
-              [1, 2],
-              n => n,
-              n => markup`<s>${n()}</s>`,
-            )}</li>`,
-        )}</ul>`,
-    );
-    const input = root.querySelector<HTMLInputElement>('#i3')!;
-    input.focus();
-    list.set([{ id: 3 }, { id: 1 }, { id: 2 }]);
-    await settled();
-    if ('moveBefore' in Element.prototype) assert.equal(root.activeElement, input);
-    assert.equal(root.querySelectorAll('s').length, 6);
-    const { errors } = await heard(() => {
-      const broken = place(
-        () =>
-          markup`<ul>${each(
-            [1, 2, 3],
-            n => n,
-            n => {
-              if (n() === 2) throw new Error('row two');
-              return markup`<li>${n()}</li>`;
-            },
-          )}</ul>`,
-      );
-      assert.deepEqual(
-        rows(broken).map(row => row.textContent),
-        ['1', '3'],
-      );
-    });
-    assert.match(messages(errors)[0]!, /row two/);
-  });
-});
-
-describe('sync', () => {
-  const type = (field: Element & { value?: string }, value: string, event = 'input') => {
-    field.value = value;
-    field.dispatchEvent(new Event(event));
-  };
-
-  it('keeps every kind of field and its signal the same', async () => {
-    const [name, count, done, pick, one, many, tags, note] = [
-      signal('a'),
-      signal<number | null>(1),
-      signal(false),
-      signal('y'),
-      signal('b'),
-      signal(['a', 'c']),
-      signal(['t2']),
-      signal('n'),
-    ];
-    class SyncField extends contract('sync-field', { form: true, attributes: { value: text({ reflect: false }) } }) {}
-    SyncField.define();
-    const custom = signal('c');
-    const options = ['a', 'b', 'c'].map(value => markup`<option value=${value}></option>`);
-    const root = place(
-      () => markup`<input id="name" ${sync(name)}><input id="count" type="number" ${sync(count)}><input id="done" type="checkbox" ${sync(done)}>
-        <input id="x" type="radio" name="r" value="x" ${sync(pick)}><input id="y" type="radio" name="r" value="y" ${sync(pick)}>
-        <select id="one" ${sync(one)}>${options}</select><select id="many" multiple ${sync(many)}>${options}</select>
-        <input id="t1" type="checkbox" value="t1" ${sync(tags)}><input id="t2" type="checkbox" value="t2" ${sync(tags)}>
-        <textarea id="note" ${sync(note)}></textarea><div id="edit" contenteditable ${sync(note)}></div><sync-field id="custom" ${sync(custom)}></sync-field>`,
-    );
-    const at = (id: string) => root.getElementById(id) as HTMLInputElement;
-    const chosen = (id: string) =>
-      Array.from((root.getElementById(id) as HTMLSelectElement).selectedOptions, option => option.value).join();
-    const state = () => [
-      at('name').value,
-      at('count').value,
-      at('done').checked,
-      at('x').checked,
-      at('y').checked,
-      chosen('one'),
-      chosen('many'),
-      at('t1').checked,
-      at('t2').checked,
-      at('note').value,
-      at('edit').textContent,
-      at('custom').value,
-    ];
-    assert.deepEqual(state(), ['a', '1', false, false, true, 'b', 'a,c', false, true, 'n', 'n', 'c']);
-    type(at('name'), 'b');
-    type(at('count'), '');
-    at('done').click();
-    at('x').click();
-    at('t1').click();
-    at('t2').click();
-    type(root.querySelector('#one')!, 'c', 'change');
-    (root.querySelector('#many') as HTMLSelectElement).options[1]!.selected = true;
-    root.querySelector('#many')!.dispatchEvent(new Event('change'));
-    type(at('note'), 'm');
-    type(at('custom'), 'd');
-    assert.deepEqual(
-      [name, count, done, pick, one, many, tags, note, custom].map(s => s.peek()),
-      ['b', null, true, 'x', 'c', ['a', 'b', 'c'], ['t1'], 'm', 'd'],
-    );
-    await settled();
-    assert.equal(at('edit').textContent, 'm');
-    name.set('z');
-    count.set(7);
-    done.set(false);
-    pick.set('y');
-    one.set('a');
-    many.set(['b']);
-    tags.set([]);
-    custom.set('e');
-    await settled();
-    assert.deepEqual(state(), ['z', '7', false, false, true, 'a', 'b', false, false, 'm', 'm', 'e']);
-  });
-
-  it('chooses among options that come later', async () => {
-    const options = signal<string[]>([]);
-    const root = place(
-      () =>
-        markup`<select ${sync(signal('b'))}>${each(
-          () => options.get(),
-          o => o,
-          o => markup`<option>${o()}</option>`,
-        )}</select>`,
-    );
-    options.set(['a', 'b']);
-    await settled();
-    await tick();
-    assert.equal(root.querySelector('select')!.value, 'b');
-  });
-});
-
 describe('mistakes and errors', () => {
   it('a hole where none can work is refused at once, with its line', async () => {
     const refused: [Markup, string][] = [
@@ -462,13 +230,14 @@ describe('mistakes and errors', () => {
     ];
     for (const [view, code] of refused) {
       const { errors } = await heard(() => place(() => view));
-      assert.match(messages(errors).join(), new RegExp(`^\\(${code}\\): `), code);
+      tells(messages(errors)[0], new RegExp(`^\\(${code}\\): `));
     }
     const forged = (markup as unknown as (strings: readonly string[]) => Markup)(['<img src=x>']);
     const { errors } = await heard(() => place(() => forged));
-    assert.deepEqual(messages(errors), [
+    tells(
+      messages(errors)[0],
       '(markup-forged): markup was called as a function. Write it as a template: markup`<p>${text}</p>`.',
-    ]);
+    );
   });
 
   it('an error in a hole says where, leaves the rest alive and recovers', async () => {
@@ -485,11 +254,14 @@ describe('mistakes and errors', () => {
       good.set(false);
     });
     assert.equal(errors.length, 1);
-    assert.match(
-      messages(errors)[0]!,
-      /^\(hole-failed\): <markup-\d+>, line 2 of the markup, hole 2 \(.*\$\{…\}<\/b>\): RangeError: bad day\. The hole keeps what it showed; the rest goes on\.$/,
-    );
-    assert.equal((errors[0] as Error).cause instanceof RangeError, true);
+    // What is shipped reports the error as it was thrown.
+    if (production) assert.equal((errors[0] as Error).message, 'bad day');
+    else
+      tells(
+        messages(errors)[0],
+        /^\(hole-failed\): <markup-\d+>, line 2 of the markup, hole 2 \(.*\$\{…\}<\/b>\): RangeError: bad day\. The hole keeps what it showed; the rest goes on\.$/,
+      );
+    assert.ok(production ? errors[0] instanceof RangeError : (errors[0] as Error).cause instanceof RangeError);
     assert.equal(root.querySelector('b')!.outerHTML, '<b>ok</b>');
     await heard(() => good.set(true));
     assert.equal(root.querySelector('b')!.outerHTML, '<b title="">ok</b>');

@@ -1,8 +1,11 @@
-import { settled } from 'eltrix';
+import assert from 'node:assert/strict';
+import { contract, type Markup, settled } from 'eltrix';
 import { environment, leaves } from 'eltrix/testing';
 
-/** Whether the tests run on elements and markup that were compiled first. */
-export const { compiled } = environment;
+/** Whether the tests run on elements and markup that were compiled first, and whether as they are shipped. */
+export const { compiled, production } = environment;
+/** For tests of what is told while developing only. */
+export const whileDeveloping = { skip: production && 'it is told while developing only' };
 
 // What these tests put on their page is looked at in later steps, and goes with the page.
 leaves('nodes');
@@ -52,3 +55,33 @@ export async function heard(fn: () => unknown): Promise<{ errors: unknown[]; war
 }
 
 export const messages = (errors: readonly unknown[]): string[] => errors.map(error => (error as Error).message);
+
+/** Compares what is told: a message while developing, its code alone in what is shipped. */
+export function tells(seen: string | undefined, expected: string | RegExp): void {
+  const [, code] = /\(([\w-]+)\\?\)/.exec(expected instanceof RegExp ? expected.source : expected)!;
+  if (production) assert.equal(seen?.split(':')[0], code);
+  else if (typeof expected === 'string') assert.equal(seen, expected);
+  else assert.match(seen!, expected);
+}
+
+/** Compares warnings, which nothing that is shipped has. */
+export function warns(seen: readonly string[], expected: readonly (string | RegExp)[]): void {
+  assert.equal(seen.length, production ? 0 : expected.length, seen.join('\n'));
+  for (const [i, text] of seen.entries()) tells(text, expected[i]!);
+}
+
+let made = 0;
+
+/** Places markup in an element of its own and returns the root. */
+export function place(view: (this: HTMLElement) => Markup): ShadowRoot {
+  const tag = `markup-${++made}` as const;
+  class Place extends contract(tag as 'markup-x', {}) {
+    view() {
+      return view.call(this);
+    }
+  }
+  Place.define();
+  const element = new Place();
+  document.body.append(element);
+  return element.shadowRoot!;
+}

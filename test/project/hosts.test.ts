@@ -57,10 +57,10 @@ describe('hosts', () => {
     const loaded = await page.evaluate<string[]>(
       "performance.getEntriesByType('resource').map(({ name }) => name).filter(name => name.includes('/dist/'))",
     );
-    assert.deepEqual(
-      loaded.map(url => url.slice(url.indexOf('/dist/'))).sort(),
-      ['/dist/page/production/index.js', '/dist/page/production/shared.js'],
-    );
+    assert.deepEqual(loaded.map(url => url.slice(url.indexOf('/dist/'))).sort(), [
+      '/dist/page/production/index.js',
+      '/dist/page/production/shared.js',
+    ]);
     assert.deepEqual(await findings(page), []);
     await page.close();
   });

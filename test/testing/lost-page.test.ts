@@ -29,7 +29,7 @@ async function runWith(lostPages: number, begins: boolean) {
     sources: new Sources('/', new Map()),
     module: 'a.js',
     plan: { shuffle: null } as never,
-    compiled: false,
+    form: { compiled: false, production: false },
     node: '0',
     coverage: false,
     grace: 0,

@@ -3,6 +3,7 @@ import { join } from 'node:path';
 import { build } from 'vite';
 import { eltrix } from '../../compile/plugin.ts';
 import { libraryFolder } from '../../project/library.ts';
+import type { Form } from '../../testing/host.ts';
 
 export interface TestBundle {
   /** Path to content: modules and source maps. */
@@ -15,8 +16,9 @@ export interface TestBundle {
 
 const prefix = 'virtual:eltrix-tests/';
 
-export async function bundleTests(root: string, tests: readonly string[], compiled: boolean): Promise<TestBundle> {
-  const testing = join(libraryFolder(), 'dist/development/testing');
+export async function bundleTests(root: string, tests: readonly string[], form: Form): Promise<TestBundle> {
+  const mode = form.production ? 'production' : 'development';
+  const testing = join(libraryFolder(), 'dist', mode, 'testing');
   const sources = new Map<string, ReadonlySet<string>>();
   const entry = (file: string) =>
     `import { startPage } from ${JSON.stringify(join(testing, 'page.js'))};\nvoid startPage(() => import(${JSON.stringify(join(root, file))}));\n`;
@@ -25,11 +27,11 @@ export async function bundleTests(root: string, tests: readonly string[], compil
     configFile: false,
     logLevel: 'silent',
     publicDir: false,
-    mode: 'development',
+    mode,
     base: './',
-    define: { 'process.env.NODE_ENV': '"development"' },
+    define: { 'process.env.NODE_ENV': JSON.stringify(mode) },
     resolve: {
-      conditions: ['development', 'browser', 'module'],
+      conditions: [mode, 'browser', 'module'],
       alias: {
         'node:test': join(testing, 'runner.js'),
         'node:assert/strict': join(testing, 'assert.js'),
@@ -37,7 +39,7 @@ export async function bundleTests(root: string, tests: readonly string[], compil
       },
     },
     plugins: [
-      ...(compiled
+      ...(form.compiled
         ? [eltrix({ always: true, lean: true, places: true, leaveMistakes: true, onUncompiled: () => {} })]
         : []),
       {

@@ -1,4 +1,5 @@
 /** Runs one test file in one engine, whatever happens to its page. */
+import type { Form } from '../../testing/host.ts';
 import type { PageMessage } from '../../testing/page.ts';
 import type { RunPlan } from '../../testing/plan.ts';
 import { type ReportedError, serialize } from '../../testing/serialize.ts';
@@ -13,7 +14,7 @@ export interface FileRun {
   /** The test file's module among the bundled files. */
   readonly module: string;
   readonly plan: RunPlan;
-  readonly compiled: boolean;
+  readonly form: Form;
   /** Where the file stands in the tree. */
   readonly node: string;
   readonly coverage: boolean;
@@ -124,7 +125,7 @@ class Visits {
       module: run.module,
       plan: { ...run.plan, done: [...this.#done] },
       list,
-      compiled: run.compiled,
+      form: run.form,
       coverage: run.coverage,
       hear: message => {
         last = Date.now();

@@ -1,4 +1,5 @@
 /** What opens the page of a test file: a browser's session, or the simulated DOM. */
+import type { Form } from '../../testing/host.ts';
 import type { PageMessage } from '../../testing/page.ts';
 import type { RunPlan } from '../../testing/plan.ts';
 import type { InputStep } from '../../testing/user.ts';
@@ -12,7 +13,7 @@ export interface Visit {
   readonly plan: RunPlan;
   /** Only says which tests there are. */
   readonly list: boolean;
-  readonly compiled: boolean;
+  readonly form: Form;
   readonly coverage: boolean;
   hear(message: PageMessage): void;
 }
@@ -32,10 +33,10 @@ export interface Opener {
 export function browserOpener(session: Session, server: TestServer): Opener {
   return {
     name: session.name,
-    open({ module, plan, list, compiled, coverage, hear }) {
+    open({ module, plan, list, form, coverage, hear }) {
       let page: Page | undefined;
       const visit = server.open({
-        settings: { plan, list, environment: { engine: session.name, compiled } },
+        settings: { plan, list, environment: { engine: session.name, ...form } },
         module,
         hear,
         async command(name, argument) {
@@ -72,8 +73,8 @@ export function browserOpener(session: Session, server: TestServer): Opener {
 export function simulatedOpener(engine: SimulatedEngine): Opener {
   return {
     name: 'simulated',
-    open({ module, plan, list, compiled, hear }) {
-      const environment = { engine: 'simulated', compiled, project: '/' };
+    open({ module, plan, list, form, hear }) {
+      const environment = { engine: 'simulated', ...form, project: '/' };
       return engine.open(module, { base: '/', run: '', environment, plan, list }, hear);
     },
   };

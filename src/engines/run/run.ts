@@ -1,4 +1,5 @@
 /** A run of test files: engines side by side, some files at once in each. */
+import type { Form } from '../../testing/host.ts';
 import type { RunPlan } from '../../testing/plan.ts';
 import type { Engine, Session } from '../engine.ts';
 import { SimulatedEngine } from '../simulated.ts';
@@ -19,7 +20,7 @@ export type Place =
 export interface RunOptions {
   readonly root: string;
   readonly places: readonly Place[];
-  readonly compiled: boolean;
+  readonly form: Form;
   /** The content security policy of the pages. */
   readonly policy: string | undefined;
   readonly coverage: boolean;
@@ -85,8 +86,8 @@ export class TestRuns {
 
   /** Bundles the files anew. */
   async bundle(files: readonly string[]): Promise<Sources> {
-    const { root, compiled } = this.options;
-    this.#bundle = await bundleTests(root, files, compiled);
+    const { root, form } = this.options;
+    this.#bundle = await bundleTests(root, files, form);
     this.#server!.setFiles(this.#bundle.files);
     this.#simulated?.setFiles(this.#bundle.files);
     return new Sources(root, this.#bundle.files);
@@ -149,7 +150,7 @@ export class TestRuns {
         sources,
         module: this.#bundle!.modules.get(file)!,
         plan,
-        compiled: this.options.compiled,
+        form: this.options.form,
         node,
         coverage: this.coverage !== undefined && opener.name === 'chromium',
         grace,

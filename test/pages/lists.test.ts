@@ -1,0 +1,154 @@
+import assert from 'node:assert/strict';
+import { describe, it } from 'node:test';
+import { each, markup, settled, signal } from 'eltrix';
+import { heard, messages, place, warns } from './support.ts';
+
+const tick = () => new Promise(resolve => setTimeout(resolve));
+
+describe('each', () => {
+  const list = signal<{ id: number; label?: string }[]>([]);
+  const rows = (root: ShadowRoot) => [...root.querySelectorAll('li')];
+  const view = () =>
+    markup`<ul>${each(
+      () => list.get(),
+      item => item.id,
+      (item, index) => markup`<li>${() => item().id}${() => item().label}</li>${() => index()}`,
+    )}</ul>`;
+
+  it('any permutation, insertion and removal keeps the rows of keys that stay', async () => {
+    const root = place(view);
+    let seed = 7;
+    const next = (below: number) => (seed = (seed * 1_103_515_245 + 12_345) % 2_147_483_648) % below;
+    for (let round = 0; round < 300; round++) {
+      const known = new Map(list.peek().map((item, i) => [item.id, rows(root)[i]]));
+      const ids = [...new Set(Array.from({ length: next(14) }, () => next(16)))];
+      const expected = round % 3 ? ids : ids.sort((a, b) => a - b);
+      list.set(expected.map(id => ({ id })));
+      await settled();
+      assert.equal(
+        root.querySelector('ul')!.textContent,
+        expected.map((id, i) => `${id}${i}`).join(''),
+        `round ${round}`,
+      );
+      for (const [i, id] of expected.entries()) if (known.has(id)) assert.equal(rows(root)[i], known.get(id));
+    }
+    list.set([]);
+    await settled();
+    assert.equal(root.querySelector('ul')!.childNodes.length, 1);
+  });
+
+  it('moves as few nodes as possible', async () => {
+    const root = place(view);
+    list.set(Array.from({ length: 20 }, (_, id) => ({ id })));
+    await settled();
+    const records: MutationRecord[] = [];
+    new MutationObserver(more => void records.push(...more)).observe(root.querySelector('ul')!, { childList: true });
+    const order = list.peek().slice();
+    order.splice(15, 0, order.splice(2, 1)[0]!);
+    order.splice(6, 0, order.splice(17, 1)[0]!);
+    list.set(order);
+    await settled();
+    await tick();
+    const moved = new Set(records.flatMap(record => [...record.addedNodes]).filter(node => node instanceof Element));
+    assert.equal(moved.size, 2);
+  });
+
+  it('both rows of a doubled key stand, and it is said which key', async () => {
+    const root = place(view);
+    const { warnings } = await heard(() => list.set([{ id: 1, label: 'a' }, { id: 1, label: 'b' }, { id: 2 }]));
+    assert.deepEqual(
+      rows(root).map(row => row.textContent),
+      ['1a', '1b', '2'],
+    );
+    warns(warnings.slice(0, 1), [
+      /^Warning \(duplicate-key\): <markup-\d+>, line 1 of the markup, hole 1 .*: two items have the key 1\./,
+    ]);
+    await heard(() => list.set([{ id: 2 }, { id: 1, label: 'b' }, { id: 1, label: 'c' }]));
+    assert.deepEqual(
+      rows(root).map(row => row.textContent),
+      ['2', '1b', '1c'],
+    );
+  });
+
+  it('a key that cannot be told leaves the list as it was, and nothing of what came is left over', async () => {
+    const root = place(view);
+    const told = () => rows(root).map(row => row.textContent);
+    const [one, two, three, four] = [{ id: 1 }, { id: 2 }, { id: 3 }, { id: 4 }];
+    const none = null as unknown as { id: number };
+    for (const [before, wrong] of [
+      [
+        [one, two],
+        [one, two, three, four, none],
+      ],
+      [
+        [one, two],
+        [three, none, one, two],
+      ],
+      [[], [one, two, none]],
+      [
+        [one, two, three, four],
+        [four, { id: 2, label: 'x' }, { id: 3, label: 'y' }, none, one],
+      ],
+      [
+        [one, two, three, four],
+        [{ id: 5 }, { id: 3, label: 'y' }, none, { id: 2, label: 'x' }],
+      ],
+    ]) {
+      list.set(before!);
+      await settled();
+      const was = told();
+      const { errors } = await heard(() => list.set(wrong!));
+      assert.equal(errors.length > 0, true);
+      assert.deepEqual(told(), was);
+      for (const after of [before!, [two, one], [one, two, three]]) {
+        list.set([...after]);
+        await settled();
+        assert.deepEqual(
+          told(),
+          after.map(({ id }) => `${id}`),
+        );
+      }
+    }
+  });
+
+  it('keeps focus on reorder where the engine can, nests, and survives a row that throws', async () => {
+    list.set([{ id: 1 }, { id: 2 }, { id: 3 }]);
+    const root = place(
+      () =>
+        markup`<ul>${each(
+          () => list.get(),
+          item => item.id,
+          item =>
+            markup`<li><input id=${`i${item().id}`}>${each(
+              [1, 2],
+              n => n,
+              n => markup`<s>${n()}</s>`,
+            )}</li>`,
+        )}</ul>`,
+    );
+    const input = root.querySelector<HTMLInputElement>('#i3')!;
+    input.focus();
+    list.set([{ id: 3 }, { id: 1 }, { id: 2 }]);
+    await settled();
+    if ('moveBefore' in Element.prototype) assert.equal(root.activeElement, input);
+    assert.equal(root.querySelectorAll('s').length, 6);
+    const { errors } = await heard(() => {
+      const broken = place(
+        () =>
+          markup`<ul>${each(
+            [1, 2, 3],
+            n => n,
+            n => {
+              if (n() === 2) throw new Error('row two');
+              return markup`<li>${n()}</li>`;
+            },
+          )}</ul>`,
+      );
+      assert.deepEqual(
+        rows(broken).map(row => row.textContent),
+        ['1', '3'],
+      );
+    });
+    assert.match(messages(errors)[0]!, /row two/);
+  });
+});
