@@ -63,8 +63,6 @@ const real = {
 export class Leftovers {
   readonly #nodes: ReadonlySet<Node>;
   readonly #globals: Set<string>;
-  /** Keys that pages beside this one have set: the storage is theirs as well. */
-  readonly #others = new Set<string>();
   readonly #storage: readonly (readonly [Storage, ReadonlySet<string>])[];
   readonly #listeners: Listening[] = [];
   readonly #timers = new Map<unknown, { readonly what: string; stop(): void; readonly kind: Leftover }>();
@@ -73,15 +71,11 @@ export class Leftovers {
   constructor() {
     this.#nodes = new Set(topNodes());
     this.#globals = new Set(Object.getOwnPropertyNames(page));
-    page.addEventListener?.('storage', this.#hear);
-    this.#undo.push(() => page.removeEventListener?.('storage', this.#hear));
     this.#storage = storages().map(storage => [storage, new Set(Object.keys(storage))]);
     this.#watchListeners();
     this.#watchTimers();
     watching = this;
   }
-
-  readonly #hear = ({ key }: StorageEvent) => void (key !== null && this.#others.add(key));
 
   /** Until the returned function is called nothing counts. */
   pause(all: boolean): () => void {
@@ -212,12 +206,9 @@ export class Leftovers {
       found.push([kind, what]);
       if (!allowed.has(kind)) stop();
     }
-    // Of what other pages do the page is told a little later (HTML §12.2.1).
-    const isNew = this.#storage.some(([storage, before]) => Object.keys(storage).some(key => !before.has(key)));
-    if (isNew && !allowed.has('storage')) await new Promise<void>(resolve => real.setTimeout.call(page, resolve, 30));
     for (const [storage, before] of this.#storage) {
       for (const key of Object.keys(storage)) {
-        if (before.has(key) || this.#others.has(key)) continue;
+        if (before.has(key)) continue;
         found.push(['storage', `"${key}" in ${storage === page.localStorage ? 'localStorage' : 'sessionStorage'}`]);
         if (!allowed.has('storage')) storage.removeItem(key);
       }

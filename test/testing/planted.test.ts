@@ -34,6 +34,26 @@ describe('eltrix test', { skip }, () => {
     assert.match(stdout, /✔ declares it/);
   });
 
+  it('lets files see nothing of each other, side by side and one after the other', () => {
+    const file = `${head}import { leaves } from 'eltrix/testing';
+      it('finds nothing', async () => {
+        leaves('storage');
+        const heard = [];
+        const channel = new BroadcastChannel('all');
+        channel.onmessage = ({ data }) => heard.push(data);
+        channel.postMessage('here');
+        assert.deepEqual(Object.keys(localStorage), []);
+        assert.deepEqual(await indexedDB.databases(), []);
+        localStorage.setItem('mine', '1');
+        await new Promise((resolve, reject) => Object.assign(indexedDB.open('mine'), { onsuccess: resolve, onerror: reject }));
+        await new Promise(resolve => setTimeout(resolve, 300));
+        channel.close();
+        assert.deepEqual(heard, []);
+      });`;
+    const { status, stdout } = chromium(project({ 'a.test.ts': file, 'b.test.ts': file, 'c.test.ts': file }));
+    assert.equal(status, 0, stdout);
+  });
+
   it('names an order dependency and the test that has to run before, with a command that shows it', () => {
     const root = project({
       'a.test.ts': `${head}

@@ -4,16 +4,25 @@ import { mkdirSync, symlinkSync, writeFileSync } from 'node:fs';
 import { request } from 'node:http';
 import { join } from 'node:path';
 import { after, before, describe, it } from 'node:test';
-import { startTestServer, type TestServer } from '../../src/engines/run/server.ts';
+import { startTestServer, type TestServer, type Visit } from '../../src/engines/run/server.ts';
 import { temporary } from '../support/project.ts';
 
 const root = join(temporary(), 'project');
 let server: TestServer;
+/** The address of a page, up to what it is. */
+let base: string;
+
+const visit: Visit = {
+  settings: { plan: {} as never, list: false, environment: { engine: 'none', compiled: false, production: false } },
+  module: 'none.js',
+  hear() {},
+  command: async () => null,
+};
 
 /** Sends a path as it is; `fetch` would tidy it. */
 const ask = (path: string, headers: Record<string, string> = {}) =>
   new Promise<{ status: number; body: string }>((resolve, reject) => {
-    const { hostname, port } = new URL(server.base);
+    const { hostname, port } = new URL(base);
     request({ hostname, port, path, headers }, response => {
       let body = '';
       response.on('data', data => (body += data));
@@ -31,19 +40,20 @@ describe('the server of test pages', () => {
     writeFileSync(join(root, '../outside.txt'), 'secret');
     symlinkSync(join(root, '../outside.txt'), join(root, 'src/link.txt'));
     symlinkSync(join(root, '..'), join(root, 'up'));
-    server = await startTestServer(root, undefined);
+    server = startTestServer(root, undefined);
+    base = (await server.open(visit)).address.replace(/page\/\d+$/, '');
   });
   after(() => server.close());
 
   it('listens on this machine only, and gives what is in the project', async () => {
-    assert.equal(new URL(server.base).hostname, '127.0.0.1');
-    const { pathname } = new URL(server.base);
+    assert.equal(new URL(base).hostname, '127.0.0.1');
+    const { pathname } = new URL(base);
     assert.deepEqual(await ask(`${pathname}project/src/open.txt`), { status: 200, body: 'open' });
     assert.equal((await ask(`${pathname}project~b/src/open.txt`)).body, 'open');
   });
 
   it('refuses dot files, ways up, links out, absolute paths and folders', async () => {
-    const { pathname } = new URL(server.base);
+    const { pathname } = new URL(base);
     for (const path of [
       '.env',
       'src/../.env',
@@ -64,8 +74,18 @@ describe('the server of test pages', () => {
     }
   });
 
+  it('gives each page an origin of its own, and takes it away with the page', async () => {
+    const [one, two] = await Promise.all([server.open(visit), server.open(visit)]);
+    assert.notEqual(new URL(one.address).origin, new URL(two.address).origin);
+    assert.equal((await fetch(one.address)).status, 200);
+    one.close();
+    await assert.rejects(fetch(one.address));
+    assert.equal((await fetch(two.address)).status, 200);
+    two.close();
+  });
+
   it('answers only who knows the token, under its own name', async () => {
-    const { pathname } = new URL(server.base);
+    const { pathname } = new URL(base);
     assert.equal((await ask('/project/src/open.txt')).status, 403);
     assert.equal((await ask(`/${'0'.repeat(32)}/project/src/open.txt`)).status, 403);
     assert.equal((await ask(`${pathname}project/src/open.txt`, { host: 'evil.example' })).status, 421);

@@ -35,7 +35,7 @@ export function browserOpener(session: Session, server: TestServer): Opener {
     name: session.name,
     open({ module, plan, list, form, coverage, hear }) {
       let page: Page | undefined;
-      const visit = server.open({
+      const visiting = server.open({
         settings: { plan, list, environment: { engine: session.name, ...form } },
         module,
         hear,
@@ -47,7 +47,7 @@ export function browserOpener(session: Session, server: TestServer): Opener {
           return null;
         },
       });
-      const opening = session.open(visit.address, { coverage });
+      const opening = visiting.then(({ address }) => session.open(address, { coverage }));
       return {
         lost: opening.then(
           given => {
@@ -59,7 +59,11 @@ export function browserOpener(session: Session, server: TestServer): Opener {
         // The last test may have ended before the load event has reached the driver.
         coverage: async () => (await (await opening).coverage?.()) ?? [],
         async close() {
-          visit.close();
+          // A page that is still coming must not find its visit.
+          visiting.then(
+            visit => visit.close(),
+            () => {},
+          );
           await opening.then(
             given => given.close().catch(() => {}),
             () => {},

@@ -57,7 +57,7 @@ export class TestRuns {
   /** Starts the engines while the tests are bundled. */
   async begin(): Promise<void> {
     const { root, policy, places } = this.options;
-    const server = await startTestServer(root, policy);
+    const server = startTestServer(root, policy);
     this.#server = server;
     this.#started = places.map(place => this.#start(place, server));
     // Told when they are used.
@@ -182,7 +182,7 @@ export class TestRuns {
 
   async end(): Promise<void> {
     await Promise.all(this.#started.map(starting => starting.then(started => started.close()).catch(() => {})));
-    await this.#server?.close();
+    this.#server?.close();
     this.#simulated?.close();
   }
 }

@@ -1,7 +1,8 @@
-/** Serves test pages: to this machine only, to who knows the run's token, and nothing outside the project. */
+/** Serves test pages: to this machine only, to who knows the run's token, and nothing outside the project. Each has an origin of its own. */
 import { randomBytes } from 'node:crypto';
 import { createReadStream, realpathSync, statSync } from 'node:fs';
-import { createServer, type IncomingMessage, type ServerResponse } from 'node:http';
+import { createServer, type IncomingMessage, type Server, type ServerResponse } from 'node:http';
+import type { AddressInfo } from 'node:net';
 import { extname, join, normalize, sep } from 'node:path';
 import type { PageMessage, PageSettings } from '../../testing/page.ts';
 import { workerScript } from '../../testing/worker.ts';
@@ -18,13 +19,14 @@ export interface Visit {
 }
 
 export interface TestServer {
-  /** `http://127.0.0.1:port/token/`. */
-  readonly base: string;
   /** Exchanges the bundled files. */
   setFiles(files: ReadonlyMap<string, string>): void;
-  /** Makes a page for a visit and returns its address. */
-  open(visit: Visit): { readonly address: string; close(): void };
-  close(): Promise<void>;
+  /**
+   * Makes a page for a visit, `http://127.0.0.1:port/token/page/id`. The port is its own, so that pages side by side and
+   * one after the other have no storage, database or channel in common.
+   */
+  open(visit: Visit): Promise<{ readonly address: string; close(): void }>;
+  close(): void;
 }
 
 export const mimeTypes: Readonly<Record<string, string>> = {
@@ -40,25 +42,25 @@ export const mimeTypes: Readonly<Record<string, string>> = {
   '.woff2': 'font/woff2',
 };
 
-export async function startTestServer(root: string, policy: string | undefined): Promise<TestServer> {
+export function startTestServer(root: string, policy: string | undefined): TestServer {
   const token = randomBytes(16).toString('hex');
   const visits = new Map<string, Visit>();
   let files: ReadonlyMap<string, string> = new Map();
+  const listening = new Set<Server>();
   let next = 0;
-  let host = '';
 
-  const server = createServer((request, response) => {
+  function hear(request: IncomingMessage, response: ServerResponse): void {
     response.setHeader('cache-control', 'no-store').setHeader('x-content-type-options', 'nosniff');
     answer(request, response).catch(error => {
       if (!response.headersSent) response.writeHead(500);
       response.end(String(error));
     });
-  });
+  }
 
   async function answer(request: IncomingMessage, response: ServerResponse): Promise<unknown> {
     const refuse = (status: number) => response.writeHead(status, { 'content-type': 'text/plain' }).end();
     // A page of another site can make a browser ask here, under a name of its own (DNS rebinding).
-    if (request.headers.host !== host) return refuse(421);
+    if (request.headers.host !== `127.0.0.1:${request.socket.localPort}`) return refuse(421);
     const [, given, kind = '', ...rest] = new URL(request.url!, 'http://localhost').pathname.split('/');
     if (given !== token) return refuse(403);
     const base = `/${token}/`;
@@ -113,24 +115,34 @@ export async function startTestServer(root: string, policy: string | undefined):
     return refuse(404);
   }
 
-  await new Promise<void>((resolve, reject) => server.once('error', reject).listen(0, '127.0.0.1', resolve));
-  host = `127.0.0.1:${(server.address() as { port: number }).port}`;
-  const base = `http://${host}/${token}/`;
+  function stop(server: Server): void {
+    listening.delete(server);
+    server.close();
+    server.closeAllConnections();
+  }
+
   return {
-    base,
     setFiles(given) {
       files = given;
     },
-    open(visit) {
+    async open(visit) {
       const id = String(next++);
       visits.set(id, visit);
-      return { address: `${base}page/${id}`, close: () => void visits.delete(id) };
+      const server = createServer(hear);
+      listening.add(server);
+      await new Promise<void>((resolve, reject) => server.once('error', reject).listen(0, '127.0.0.1', resolve));
+      const { port } = server.address() as AddressInfo;
+      return {
+        address: `http://127.0.0.1:${port}/${token}/page/${id}`,
+        close() {
+          visits.delete(id);
+          stop(server);
+        },
+      };
     },
-    close: () =>
-      new Promise(resolve => {
-        server.close(() => resolve());
-        server.closeAllConnections();
-      }),
+    close() {
+      for (const server of [...listening]) stop(server);
+    },
   };
 }
 
