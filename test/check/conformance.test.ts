@@ -77,6 +77,37 @@ describe('elements of other makes', () => {
 customElements.define('leaky-tally', class extends HTMLElement {
   connectedCallback() { window.addEventListener('resize', () => this.isConnected); }
 });
+// It submits several entries, which a browser keeps and gives back as they are.
+customElements.define('many-tally', class extends HTMLElement {
+  static formAssociated = true;
+  #internals = this.attachInternals();
+  #button = document.createElement('button');
+  #count = 0;
+  constructor() {
+    super();
+    this.#button.type = 'button';
+    this.#button.textContent = 'More';
+    this.#button.onclick = () => { this.#count++; this.#tell(); };
+    this.attachShadow({ mode: 'open' }).append(this.#button);
+  }
+  get form() { return this.#internals.form; }
+  get validity() { return this.#internals.validity; }
+  get validationMessage() { return this.#internals.validationMessage; }
+  get willValidate() { return this.#internals.willValidate; }
+  get labels() { return this.#internals.labels; }
+  get type() { return this.localName; }
+  get name() { return this.getAttribute('name') ?? ''; }
+  checkValidity() { return this.#internals.checkValidity(); }
+  reportValidity() { return this.#internals.reportValidity(); }
+  #tell() {
+    const entries = new FormData();
+    for (let i = 0; i < this.#count; i++) entries.append(this.name, String(i));
+    this.#internals.setFormValue(entries);
+  }
+  formDisabledCallback(disabled) { this.#button.disabled = disabled; }
+  formResetCallback() { this.#count = 0; this.#tell(); }
+  formStateRestoreCallback(entries) { this.#count = entries.getAll(this.name).length; this.#tell(); }
+});
 // What it has asked for goes on for a while.
 customElements.define('slow-tally', class extends HTMLElement {
   connectedCallback() { document.documentElement.animate([], 1500).finished.then(() => this); }
@@ -99,6 +130,7 @@ customElements.define('slow-tally', class extends HTMLElement {
             },
             { kind: 'class', customElement: true, name: 'LeakyTally', tagName: 'leaky-tally' },
             { kind: 'class', customElement: true, name: 'SlowTally', tagName: 'slow-tally' },
+            { kind: 'class', customElement: true, name: 'ManyTally', tagName: 'many-tally', formAssociated: true },
           ],
         },
       ],
@@ -125,6 +157,7 @@ customElements.define('slow-tally', class extends HTMLElement {
       ['plain-tally', []],
       ['leaky-tally', ['gives-back']],
       ['slow-tally', []],
+      ['many-tally', []],
     ]);
   });
 });

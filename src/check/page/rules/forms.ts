@@ -44,6 +44,26 @@ const submitted = (form: HTMLFormElement) =>
     [...new FormData(form)].map(([name, value]) => [name, typeof value === 'string' ? value : value.name]),
   );
 
+/**
+ * Uses a field, and returns what a browser would keep of it: the state that it last gave to `setFormValue()`, which is
+ * its value if it gave none (HTML §4.13.7.2). Undefined where it gave nothing.
+ */
+async function stateAfterUse({ form, field }: InForm): Promise<File | FormData | string | null | undefined> {
+  const { prototype } = ElementInternals;
+  const { setFormValue } = prototype;
+  let kept: File | FormData | string | null | undefined;
+  prototype.setFormValue = function (...given) {
+    setFormValue.apply(this, given);
+    if (this.form === form) kept = given.length > 1 ? given[1] : given[0];
+  };
+  try {
+    await provoke(field);
+  } finally {
+    prototype.setFormValue = setFormValue;
+  }
+  return kept;
+}
+
 export const formRules: readonly Rule[] = [
   {
     code: 'form-submit',
@@ -169,20 +189,21 @@ export const formRules: readonly Rule[] = [
       noForm(stage) ?? ('formStateRestoreCallback' in stage.Class.prototype ? undefined : 'it restores nothing'),
     async run(stage) {
       const first = await inForm(stage);
-      await provoke(first.field);
-      const state = new FormData(first.form).get('probe');
+      const state = await stateAfterUse(first);
+      const expected = submitted(first.form);
       first.end();
-      if (typeof state !== 'string') return undefined;
+      if (state === undefined || state === null) return undefined;
       const { form, field, end } = await inForm(stage);
       try {
         field.formStateRestoreCallback!(state, 'restore');
         await quiet();
-        const seen = new FormData(form).get('probe');
-        if (seen === state) return undefined;
+        const seen = submitted(form);
+        if (seen === expected) return undefined;
+        const shown = typeof state === 'string' ? JSON.stringify(state) : `in a ${state.constructor.name}`;
         return failure(
-          `gave back the state ${JSON.stringify(state)}, as a browser does after "back"`,
-          `the form submits ${JSON.stringify(state)}`,
-          JSON.stringify(seen),
+          `gave back the state ${shown}, as a browser does after "back"`,
+          `the form submits ${expected}`,
+          seen,
           'Write formStateRestore(state): set the property that formValue() reads.',
         );
       } finally {
