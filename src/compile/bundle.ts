@@ -3,6 +3,7 @@ import { builtinModules } from 'node:module';
 import { join, relative } from 'node:path';
 import { createBuilder, type InlineConfig, type Plugin, type ViteBuilder } from 'vite';
 import type { ElementPlace } from '../project/discover.ts';
+import { refuseUnknownSyntax } from '../project/engine-syntax.ts';
 import { ToolError } from '../project/tool-error.ts';
 import type { CompiledModule, Uncompiled } from './compiled-module.ts';
 import { runtime } from './declaration.ts';
@@ -102,6 +103,7 @@ export async function bundleElements(
       ...further(slot),
       entryPlugin(entries, root),
       refuseNode(root, error => slot.listener.refused(error)),
+      refuseUnknownSyntax(root, error => slot.listener.refused(error)),
       eltrix({
         lean: true,
         onUncompiled: found => slot.listener.uncompiled(found),

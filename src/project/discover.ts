@@ -115,6 +115,16 @@ function distinct(found: ReadonlyMap<object, FoundElement>): FoundElement[] {
   return [...byTag.values()].map(Class => found.get(Class)!).sort((a, b) => (a.tag < b.tag ? -1 : 1));
 }
 
+/** What a page has and Node has not is missed where nobody would think of Node. */
+function withReason(error: ToolError): ToolError {
+  const [, name] = /^(\w+) is not defined$/.exec(error.message) ?? [];
+  if (!name) return error;
+  const message =
+    `${error.message} in Node, where this module was loaded because a contract in it is not written out. ` +
+    `Write the contract's values out in its source, or use ${name} where a page runs it: in connected() or view().`;
+  return new ToolError(error.code, message, error.position, error.excerpt, error.exitCode);
+}
+
 type Exports = Readonly<Record<string, unknown>>;
 
 /** Source maps cost time, so they are made only to say where something is wrong. */
@@ -135,6 +145,8 @@ async function load(root: string, files: readonly string[], maps: boolean): Prom
   const outDir = mkdtempSync(join(tmpdir(), 'eltrix-discover-'));
   // It takes long to load, and is seldom needed.
   const { build } = await import('vite');
+  const { refuseUnknownSyntax } = await import('./engine-syntax.ts');
+  let refused: ToolError | undefined;
   try {
     await build({
       root,
@@ -160,12 +172,17 @@ async function load(root: string, files: readonly string[], maps: boolean): Prom
           resolveId: id => (id === entry ? `\0${entry}` : undefined),
           load: id => (id === `\0${entry}` ? code : undefined),
         },
+        refuseUnknownSyntax(root, error => {
+          refused = error;
+        }),
       ],
     });
+    // Each thread has its own setting.
+    if (maps) process.setSourceMapsEnabled(true);
     const module = (await import(pathToFileURL(join(outDir, 'elements.mjs')).href)) as { default: [string, Exports][] };
     return module.default;
   } catch (error) {
-    throw maps ? sourceError(error, root) : error;
+    throw refused ?? (maps ? withReason(sourceError(error, root)) : error);
   } finally {
     rmSync(outDir, { recursive: true, force: true });
   }

@@ -53,6 +53,37 @@ describe('eltrix build refuses', () => {
     );
   });
 
+  it('what no engine runs yet, with its place, also in a module that has to be loaded', () => {
+    const accessor = "export class Tidy {\n  accessor level = 3;\n  email = 'a@b.example';\n}";
+    const more = "import { Tidy } from './tidy.ts'; new Tidy();";
+    const place =
+      /^src\/tidy\.ts:2:3 error \(engine-syntax\): There is an accessor field here, which no engine runs yet\./;
+    const root = project({ 'src/a.ts': card(undefined, more), 'src/tidy.ts': accessor });
+    const { status, stderr } = eltrix(root, 'build', '--no-look');
+    assert.equal(status, 1);
+    assert.match(stderr, place);
+    assert.match(stderr, /> 2 \| {3}accessor level = 3;\n +\| {3}\^/);
+    assert.equal(existsSync(join(root, 'dist')), false);
+    const loaded = card(undefined, more).replace("'hive-card', {", "'hive-card', { about: String(Tidy.name),");
+    assert.match(eltrix(project({ 'src/a.ts': loaded, 'src/tidy.ts': accessor }), 'build', '--no-look').stderr, place);
+    const decorated = 'const whole = () => {};\nexport class Tidy {\n  @whole level = 3;\n}';
+    writeFileSync(join(root, 'src/tidy.ts'), decorated);
+    assert.match(
+      eltrix(root, 'build', '--no-look').stderr,
+      /^src\/tidy\.ts:3:3 error \(engine-syntax\): There is a decorator/,
+    );
+    writeFileSync(join(root, 'tsconfig.json'), '{ "compilerOptions": { "experimentalDecorators": true } }');
+    assert.equal(eltrix(root, 'build', '--no-look').status, 0);
+  });
+
+  it('what needs a page in a module that has to be loaded, with its place and the reason', () => {
+    const source = card(undefined, 'const about = document.title;').replace("'hive-card', {", "'hive-card', { about,");
+    assert.match(
+      eltrix(project({ 'src/a.ts': source }), 'build', '--no-look').stderr,
+      /^src\/a\.ts:3:17 error \(source-error\): document is not defined in Node, where this module was loaded because a contract in it is not written out\./,
+    );
+  });
+
   it('a hole that can never work, with its place', () => {
     const root = project({ 'src/a.ts': card('markup`<p>ok</p>\n  <style>${this.name}</style>`') });
     const { status, stderr } = eltrix(root, 'build');

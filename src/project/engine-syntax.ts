@@ -1,0 +1,67 @@
+/** What no engine runs yet is refused where it stands: bundlers leave it as it is, and a page would fail later. */
+import { readFileSync } from 'node:fs';
+import { relative } from 'node:path';
+import { originalPositionFor, TraceMap } from '@jridgewell/trace-mapping';
+import type { Plugin } from 'vite';
+import { excerptOf, ToolError } from './tool-error.ts';
+
+const ways: Readonly<Record<string, readonly [what: string, instead: string]>> = {
+  AccessorProperty: ['an accessor field', 'Write a private field with get and set'],
+  Decorator: [
+    'a decorator',
+    'Call a function instead, or let TypeScript take it out ("experimentalDecorators": true in tsconfig.json)',
+  ],
+};
+
+/** Modules that may have any; most have none, and are not parsed again for it. */
+const perhaps = /\baccessor\s+[\w#$["']|^[ \t]*@[\w$.]+(?:\(.*\))?\s*(?:$|[\w#$["'])/m;
+
+/** @param tell is given the error, since a bundler makes those that are thrown its own. */
+export function refuseUnknownSyntax(root: string, tell: (error: ToolError) => void): Plugin {
+  return {
+    name: 'eltrix-engine-syntax',
+    // TypeScript has been taken out by then.
+    enforce: 'post',
+    transform: {
+      filter: { id: /^[^\0]/, code: perhaps },
+      handler(code, id) {
+        const found = firstOf(this.parse(code));
+        if (!found) return;
+        const [what, instead] = ways[found.type]!;
+        const lines = code.slice(0, found.start).split('\n');
+        const map = new TraceMap(this.getCombinedSourcemap() as ConstructorParameters<typeof TraceMap>[0]);
+        const place = originalPositionFor(map, { line: lines.length, column: lines.at(-1)!.length });
+        const path = id.replace(/\?.*$/, '');
+        const file = relative(root, path).replaceAll('\\', '/');
+        const line = place.line ?? lines.length;
+        const column = (place.column ?? 0) + 1;
+        const error = new ToolError(
+          'engine-syntax',
+          `There is ${what} here, which no engine runs yet. ${instead}. Nothing was written.`,
+          { file, line, column },
+          excerptOf(readFileSync(path, 'utf8'), line, column),
+        );
+        tell(error);
+        throw new Error(error.message);
+      },
+    },
+  };
+}
+
+interface SyntaxNode {
+  readonly type: string;
+  readonly start: number;
+}
+
+function firstOf(node: unknown): SyntaxNode | undefined {
+  if (node === null || typeof node !== 'object') return undefined;
+  if (Array.isArray(node)) {
+    for (const item of node) {
+      const found = firstOf(item);
+      if (found) return found;
+    }
+    return undefined;
+  }
+  if ('type' in node && (node.type as string) in ways) return node as SyntaxNode;
+  return firstOf(Object.values(node));
+}
