@@ -77,6 +77,14 @@ describe('elements of other makes', () => {
 customElements.define('leaky-tally', class extends HTMLElement {
   connectedCallback() { window.addEventListener('resize', () => this.isConnected); }
 });
+// What it shows has to be loaded, which takes longer on a page that is new.
+customElements.define('late-tally', class extends HTMLElement {
+  constructor() { super(); this.attachShadow({ mode: 'open' }).append(document.createElement('p')); }
+  async connectedCallback() {
+    if (window !== top) await new Promise(resolve => setTimeout(resolve, 300));
+    this.shadowRoot.firstChild.textContent = 'here';
+  }
+});
 // It submits several entries, which a browser keeps and gives back as they are.
 customElements.define('many-tally', class extends HTMLElement {
   static formAssociated = true;
@@ -110,7 +118,7 @@ customElements.define('many-tally', class extends HTMLElement {
 });
 // What it has asked for goes on for a while.
 customElements.define('slow-tally', class extends HTMLElement {
-  connectedCallback() { document.documentElement.animate([], 1500).finished.then(() => this); }
+  connectedCallback() { AbortSignal.timeout(1500).onabort = () => this; }
 });`,
     'custom-elements.json': JSON.stringify({
       schemaVersion: '2.1.0',
@@ -130,6 +138,7 @@ customElements.define('slow-tally', class extends HTMLElement {
             },
             { kind: 'class', customElement: true, name: 'LeakyTally', tagName: 'leaky-tally' },
             { kind: 'class', customElement: true, name: 'SlowTally', tagName: 'slow-tally' },
+            { kind: 'class', customElement: true, name: 'LateTally', tagName: 'late-tally' },
             { kind: 'class', customElement: true, name: 'ManyTally', tagName: 'many-tally', formAssociated: true },
           ],
         },
@@ -157,6 +166,7 @@ customElements.define('slow-tally', class extends HTMLElement {
       ['plain-tally', []],
       ['leaky-tally', ['gives-back']],
       ['slow-tally', []],
+      ['late-tally', []],
       ['many-tally', []],
     ]);
   });

@@ -1,5 +1,5 @@
 import { firstDifference, type Stage, snapshot } from '../stage.ts';
-import { errorsIn, quiet } from '../watch.ts';
+import { errorsIn, quiet, real } from '../watch.ts';
 import { failure, type Rule } from './rule.ts';
 
 /** Gives a fresh element the attributes and content of a specimen. */
@@ -12,17 +12,30 @@ function furnish(
   element.append(...[...written.childNodes].map(node => document.importNode(node, true)));
 }
 
-async function shownAs(stage: Stage, element: HTMLElement): Promise<string> {
+/** What is shown, and what it should be like; while they differ, something may be on its way to either. */
+async function compared(shown: () => string, reference: () => string): Promise<readonly [string, string]> {
+  for (const end = performance.now() + 1500; ; ) {
+    const both = [shown(), reference()] as const;
+    if (!firstDifference(both[1], both[0]) || performance.now() > end) return both;
+    await new Promise<void>(resolve => real.setTimeout.call(window, resolve, 25));
+  }
+}
+
+type Compared = ReturnType<typeof compared>;
+
+async function shownAs(stage: Stage, element: HTMLElement, reference: () => string): Compared {
   const box = stage.box();
   box.append(element);
   await stage.ready(box);
-  const text = snapshot(element);
-  box.remove();
-  return text;
+  try {
+    return await compared(() => snapshot(element), reference);
+  } finally {
+    box.remove();
+  }
 }
 
 /** What the parser makes of a page that comes slowly, after the element is defined. */
-async function parsed(stage: Stage): Promise<string> {
+async function parsed(stage: Stage, reference: () => string): Compared {
   const frame = document.createElement('iframe');
   frame.src = new URL(`slowly?tag=${stage.tag}`, import.meta.url).href;
   document.body.append(frame);
@@ -31,10 +44,10 @@ async function parsed(stage: Stage): Promise<string> {
     await quiet();
     const { contentDocument } = frame;
     const found = contentDocument?.querySelector<HTMLElement>(`${stage.tag}, [is="${stage.tag}"]`);
-    if (!found) return '(nothing)';
+    if (!found) return ['(nothing)', reference()];
     // Classes of another page: what is told of them is text.
     const { eltrixSnapshot } = frame.contentWindow as unknown as { eltrixSnapshot(element: Element): string };
-    return eltrixSnapshot(found);
+    return await compared(() => eltrixSnapshot(found), reference);
   } finally {
     frame.remove();
   }
@@ -60,26 +73,30 @@ export const creationRules: readonly Rule[] = [
       // What it does in its constructor is told by the rule for that.
       if (await constructorProblem(stage)) return undefined;
       const { box, element } = await stage.stage();
-      const reference = snapshot(element);
+      const reference = () => snapshot(element);
       const written = stage.written();
-      const ways: readonly (readonly [string, () => Promise<string>])[] = [
-        ['innerHTML again', async () => snapshot((await stage.stage()).element)],
-        ['document.createElement', () => shownAs(stage, made(stage.bare()))],
+      const ways: readonly (readonly [string, () => Compared])[] = [
+        ['innerHTML again', again],
+        ['document.createElement', () => shownAs(stage, made(stage.bare()), reference)],
         ...(stage.task.description.extends === undefined
-          ? ([['new', () => shownAs(stage, made(new stage.Class() as HTMLElement))]] as const)
+          ? ([['new', () => shownAs(stage, made(new stage.Class() as HTMLElement), reference)]] as const)
           : []),
-        ['cloneNode', () => shownAs(stage, element.cloneNode(true) as HTMLElement)],
-        ['importNode', () => shownAs(stage, document.importNode(written, true))],
-        ['upgrade', () => shownAs(stage, upgraded(written))],
-        ['the parser, after the definition', () => parsed(stage)],
+        ['cloneNode', () => shownAs(stage, element.cloneNode(true) as HTMLElement, reference)],
+        ['importNode', () => shownAs(stage, document.importNode(written, true), reference)],
+        ['upgrade', () => shownAs(stage, upgraded(written), reference)],
+        ['the parser, after the definition', () => parsed(stage, reference)],
       ];
+      async function again(): Compared {
+        const { element } = await stage.stage();
+        return compared(() => snapshot(element), reference);
+      }
       function made(fresh: HTMLElement): HTMLElement {
         furnish(fresh, written);
         return fresh;
       }
       try {
         for (const [way, make] of ways) {
-          let result = '';
+          let result: readonly [shown: string, expected: string] = ['', ''];
           const [error] = await errorsIn(async () => {
             result = await make();
           }).catch((thrown: unknown) => [String(thrown)]);
@@ -90,7 +107,7 @@ export const creationRules: readonly Rule[] = [
               error,
               'Do nothing in the constructor but set the element up; view() and connected() come later.',
             );
-          const difference = firstDifference(reference, result);
+          const difference = firstDifference(result[1], result[0]);
           if (difference)
             return failure(
               `made it by ${way}, and compared it with one that innerHTML made`,
@@ -165,7 +182,12 @@ export const creationRules: readonly Rule[] = [
       const [forward, backward] = [stage.bare(), stage.bare()];
       furnish(forward, written, names);
       furnish(backward, written, [...names].reverse());
-      const difference = firstDifference(await shownAs(stage, forward), await shownAs(stage, backward));
+      const box = stage.box();
+      box.append(forward);
+      await stage.ready(box);
+      const [seen, expected] = await shownAs(stage, backward, () => snapshot(forward));
+      box.remove();
+      const difference = firstDifference(expected, seen);
       if (!difference) return undefined;
       return failure(
         'set the attributes in the other order',
