@@ -2,8 +2,8 @@
 import { inspect } from './inspect.ts';
 
 export interface Heard {
-  begin(): void;
-  end(): { readonly errors: readonly unknown[]; readonly printed: readonly string[] };
+  /** What has come since it was asked last. */
+  take(): { readonly errors: readonly unknown[]; readonly printed: readonly string[] };
   stop(): void;
 }
 
@@ -32,12 +32,14 @@ export function hearErrors(): Heard {
     };
   }
   return {
-    begin() {
+    take() {
+      // A test that expects an error says so by preventing its default.
+      const errors = events.filter(({ event }) => !event.defaultPrevented).map(({ error }) => error);
+      const taken = { errors, printed };
       events = [];
       printed = [];
+      return taken;
     },
-    // A test that expects an error says so by preventing its default.
-    end: () => ({ errors: events.filter(({ event }) => !event.defaultPrevented).map(({ error }) => error), printed }),
     stop() {
       target.removeEventListener?.('error', onError);
       target.removeEventListener?.('unhandledrejection', onRejection);

@@ -1,5 +1,6 @@
 /** What a test page runs: it loads the tests, carries them out, and tells the tool what happens. */
 import { policy } from '../view/trusted.ts';
+import { hearErrors } from './errors.ts';
 import { type Environment, setHost } from './host.ts';
 import type { RunEvent, RunPlan } from './plan.ts';
 import { registered, run } from './runner.ts';
@@ -31,14 +32,19 @@ export async function carryOut(
   tell: (message: PageMessage) => void,
 ): Promise<void> {
   tell({ type: 'opened' });
+  const heard = hearErrors();
   try {
     await load();
+    tell({ type: 'registered', tests: registered() });
+    if (!list) await run(tell, plan, heard);
   } catch (error) {
+    const { printed } = heard.take();
+    if (printed.length > 0) tell({ type: 'said', printed });
     tell({ type: 'load-failed', error: serialize(error) });
     return;
+  } finally {
+    heard.stop();
   }
-  tell({ type: 'registered', tests: registered() });
-  if (!list) await run(tell, plan);
   tell({ type: 'finished' });
 }
 

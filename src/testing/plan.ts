@@ -29,6 +29,8 @@ export interface RunPlan {
 }
 
 export type RunEvent =
+  /** What was printed outside of all suites and tests. */
+  | { readonly type: 'said'; readonly printed: readonly string[] }
   | {
       readonly type: 'start';
       /** Tests that a file registers are numbered in its order; subtests get larger numbers. */

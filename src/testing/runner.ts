@@ -2,14 +2,16 @@
  * `node:test` for pages: the same calls with the same meaning. Tests register while their file is loaded; `run`
  * carries them out and tells what happens, event by event.
  */
-import { type Heard, hearErrors } from './errors.ts';
+import type { Heard } from './errors.ts';
 import { inTime } from './in-time.ts';
+import { inspect } from './inspect.ts';
 import { allowedLeftovers, Leftovers } from './leftovers.ts';
 import { type Mock, MockTracker, mock } from './mock.ts';
 import type { RunEvent, RunPlan, TestOptions } from './plan.ts';
 import { serialize } from './serialize.ts';
 import { shuffled } from './shuffle.ts';
 
+type Failure = { readonly error: unknown } | undefined;
 type TestFunction = (t: TestContext, done?: (error?: unknown) => void) => unknown;
 type Hook = (t?: TestContext) => unknown;
 
@@ -200,18 +202,44 @@ class Run {
     this.#chosen = chosen(plan);
   }
 
-  async children(entry: Entry): Promise<number> {
-    let failed = 0;
-    const { order, seed, times } = this.plan;
+  /** What came while hooks ran belongs to their suite. */
+  ofHooks(suite: Entry, failure: Failure): Failure {
+    const { errors, printed } = this.heard.take();
+    this.say(suite, printed);
+    return failure ?? (errors.length > 0 ? { error: errors[0] } : undefined);
+  }
+
+  /** What came when nothing ran any more is told of, and fails nothing: whose it is cannot be known. */
+  between(suite: Entry): void {
+    const { errors, printed } = this.heard.take();
+    this.say(suite, [...printed, ...errors.map(error => `after a test had ended, nobody caught: ${inspect(error)}`)]);
+  }
+
+  say(suite: Entry, printed: readonly string[]): void {
+    if (suite !== root) suite.diagnostics.push(...printed);
+    else if (printed.length > 0) this.tell({ type: 'said', printed });
+  }
+
+  /** Those that are to run, in their order. */
+  chosenOf(entry: Entry): Entry[] {
+    const { order, seed } = this.plan;
     const list = order
       ? inOrder(entry.children, order)
       : seed === null
         ? entry.children
         : shuffled(entry.children, seed);
-    for (const child of [...list]) {
-      if (this.#only && !child.hasOnly && !isUnderOnly(child)) continue;
-      if (this.#chosen && ![...child.all()].some(inner => this.#chosen!.has(inner))) continue;
-      if (this.isDone(child)) continue;
+    return list.filter(
+      child =>
+        (!this.#only || child.hasOnly || isUnderOnly(child)) &&
+        (!this.#chosen || [...child.all()].some(inner => this.#chosen!.has(inner))) &&
+        !this.isDone(child),
+    );
+  }
+
+  async children(entry: Entry): Promise<number> {
+    let failed = 0;
+    const { times } = this.plan;
+    for (const child of this.chosenOf(entry)) {
       const rounds = child.suite ? 1 : times;
       for (let round = 1; round <= rounds; round++) {
         const name = rounds > 1 ? `${child.name} (${round} of ${rounds})` : child.name;
@@ -228,15 +256,16 @@ class Run {
   }
 
   /** @returns whether it counts as passed. */
-  async entry(entry: Entry, name: string): Promise<boolean> {
+  async entry(entry: Entry, name: string, notRun?: Failure): Promise<boolean> {
     const start = performance.now();
     const timeout = entry.options.timeout ?? this.plan.timeout;
     const parent = entry.parent === root ? null : entry.parent!.id;
     this.tell({ type: 'start', id: entry.id, parent, name, suite: entry.suite, timeout, site: entry.site });
     const context = new TestContext(entry, this);
-    let failure: { error: unknown } | undefined;
+    let failure: Failure;
     if (entry.skipped === undefined) {
-      failure = entry.suite ? await this.suite(entry, context) : await this.test(entry, context, timeout);
+      if (notRun) failure = await this.cancel(entry, notRun);
+      else failure = entry.suite ? await this.suite(entry, context) : await this.test(entry, context, timeout);
     }
     const { skipped, todo } = entry;
     this.tell({
@@ -251,28 +280,40 @@ class Run {
     return !failure || todo !== undefined;
   }
 
-  async suite(entry: Entry, context: TestContext): Promise<{ error: unknown } | undefined> {
-    let failure: { error: unknown } | undefined;
+  async suite(entry: Entry, context: TestContext): Promise<Failure> {
+    this.between(entry.parent!);
+    let failure: Failure;
     try {
       for (const hook of entry.hooks.before) await hook();
-      const failed = await this.children(entry);
-      if (failed > 0) failure = { error: new SubtestsFailed(failed) };
     } catch (error) {
       failure = { error };
     }
-    failure = await this.hooks(entry.hooks.after, context, failure);
+    failure = this.ofHooks(entry, failure);
+    if (failure) await this.cancel(entry, { error: new NotRun(entry.name) });
+    else {
+      const failed = await this.children(entry);
+      if (failed > 0) failure = { error: new SubtestsFailed(failed) };
+    }
+    this.between(entry);
+    failure = this.ofHooks(entry, await this.hooks(entry.hooks.after, context, failure));
     context.end();
     return failure;
   }
 
-  async test(entry: Entry, context: TestContext, timeout: number): Promise<{ error: unknown } | undefined> {
+  /** Says of all that is in an entry that it does not run. */
+  async cancel(entry: Entry, notRun: Failure): Promise<Failure> {
+    for (const child of this.chosenOf(entry)) await this.entry(child, child.name, notRun);
+    return notRun;
+  }
+
+  async test(entry: Entry, context: TestContext, timeout: number): Promise<Failure> {
     const outerEndings = endings;
     const own: (() => unknown)[] = [];
     endings = own;
     const isSubtest = outerEndings !== undefined;
     const leftovers = this.plan.clean && !isSubtest ? new Leftovers() : undefined;
-    if (!isSubtest) this.heard.begin();
-    let failure: { error: unknown } | undefined;
+    if (!isSubtest) this.between(entry.parent!);
+    let failure: Failure;
     try {
       for (const outer of outerEntries(entry)) for (const hook of outer.hooks.beforeEach) await hook(context);
       await inTime(timeout, () => call(entry.fn, context));
@@ -290,7 +331,7 @@ class Run {
     failure = await this.hooks(own, context, failure);
     endings = outerEndings;
     if (!isSubtest) {
-      const { errors, printed } = this.heard.end();
+      const { errors, printed } = this.heard.take();
       entry.diagnostics.push(...printed);
       if (!failure && errors.length > 0) failure = { error: errors[0] };
     }
@@ -301,11 +342,7 @@ class Run {
     return failure;
   }
 
-  async hooks(
-    hooks: readonly Hook[],
-    context: TestContext,
-    failure: { error: unknown } | undefined,
-  ): Promise<{ error: unknown } | undefined> {
+  async hooks(hooks: readonly Hook[], context: TestContext, failure: Failure): Promise<Failure> {
     let result = failure;
     for (const hook of hooks) {
       try {
@@ -315,6 +352,14 @@ class Run {
       }
     }
     return result;
+  }
+}
+
+class NotRun extends Error {
+  readonly code = 'not-run';
+
+  constructor(suite: string) {
+    super(`(not-run): It did not run, since before() of "${suite}" failed.`);
   }
 }
 
@@ -367,21 +412,23 @@ function call(fn: TestFunction | undefined, context: TestContext): unknown {
 }
 
 /** Carries out what was registered. */
-export async function run(tell: (event: RunEvent) => void, plan: RunPlan): Promise<void> {
+export async function run(tell: (event: RunEvent) => void, plan: RunPlan, heard: Heard): Promise<void> {
   await Promise.all(registering);
-  const heard = hearErrors();
   const runner = new Run(tell, plan, heard);
-  const failedOutside = (name: string, failure: { error: unknown } | undefined) => {
+  const failedOutside = (name: string, failure: Failure) => {
     if (!failure) return;
     const id = count++;
     tell({ type: 'start', id, parent: null, name, suite: false, timeout: plan.timeout, site: '' });
     tell({ type: 'end', id, outcome: 'failed', milliseconds: 0, diagnostics: [], error: serialize(failure.error) });
   };
-  failedOutside('before all tests', await runner.hooks(root.hooks.before, undefined as never, undefined));
+  const hooks = async (hooks: readonly Hook[]) =>
+    runner.ofHooks(root, await runner.hooks(hooks, undefined as never, undefined));
+  // What nobody caught while the file was loaded is told of as well.
+  failedOutside('before all tests', await hooks(root.hooks.before));
   await runner.children(root);
-  failedOutside('after all tests', await runner.hooks(root.hooks.after, undefined as never, undefined));
+  runner.between(root);
+  failedOutside('after all tests', await hooks(root.hooks.after));
   mock.restoreAll();
-  heard.stop();
 }
 
 /** The tests that a file has registered: number and full name. */

@@ -28,6 +28,8 @@ export interface FileOutcome {
   tests: readonly { readonly id: number; readonly name: string }[];
   readonly failed: Set<number>;
   readonly passed: Set<number>;
+  /** What was printed outside of all suites and tests. */
+  readonly printed: string[];
 }
 
 /** A test or suite that has begun and not ended. */
@@ -58,7 +60,7 @@ const mostPages = 50;
 
 /** @returns the tests of the file, and how each ended. */
 export async function runFile(run: FileRun, list = false): Promise<FileOutcome> {
-  const outcome: FileOutcome = { tests: [], failed: new Set(), passed: new Set() };
+  const outcome: FileOutcome = { tests: [], failed: new Set(), passed: new Set(), printed: [] };
   const visits = new Visits(run, list, outcome);
   let unopened = 0;
   for (let pages = 1; ; pages++) {
@@ -172,6 +174,9 @@ class Visits {
         return false;
       case 'finished':
         return true;
+      case 'said':
+        outcome.printed.push(...message.printed);
+        return false;
       case 'load-failed':
         this.failOutside('the file loads', errorOf(message.error, run.sources));
         return true;

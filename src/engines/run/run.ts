@@ -169,7 +169,7 @@ export class TestRuns {
       type: 'end',
       id: node,
       outcome: empty ? 'failed' : 'passed',
-      diagnostics: [],
+      diagnostics: outcome.printed,
       error: empty ? error : undefined,
     });
     return outcome;
