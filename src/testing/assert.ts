@@ -75,6 +75,14 @@ function fails(message: Message, details: AssertionDetails): never {
   throw new AssertionError(message === undefined ? details : { ...details, message });
 }
 
+/** @throws TypeError for a call that cannot be meant, with the code that Node gives it. */
+function misused(code: string, message: string): never {
+  throw Object.assign(new TypeError(message), { code });
+}
+
+const argument = (call: string, wanted: string, given: unknown): never =>
+  misused('ERR_INVALID_ARG_TYPE', `${call} takes ${wanted}, and ${inspect(given)} came.`);
+
 export function ok(value: unknown, message?: Message): asserts value {
   if (!value)
     fails(message, {
@@ -85,42 +93,54 @@ export function ok(value: unknown, message?: Message): asserts value {
     });
 }
 
-export function equal<T>(actual: unknown, expected: T, message?: Message): asserts actual is T {
+type Other<T> = readonly [expected: T, message?: Message];
+
+/** What a value is compared with; a call that forgets it would compare with undefined. */
+function otherOf<T>(given: Other<T>): Other<T> {
+  if (!(0 in given)) misused('ERR_MISSING_ARGS', 'Two values are compared, and only one was given.');
+  return given;
+}
+
+export function equal<T>(actual: unknown, ...other: Other<T>): asserts actual is T {
+  const [expected, message] = otherOf(other);
   if (!Object.is(actual, expected)) fails(message, { actual, expected, operator: 'strictEqual' });
 }
 
-export function notEqual(actual: unknown, expected: unknown, message?: Message): void {
+export function notEqual(actual: unknown, ...other: Other<unknown>): void {
+  const [expected, message] = otherOf(other);
   if (Object.is(actual, expected)) fails(message, { actual, expected, operator: 'notStrictEqual' });
 }
 
-export function deepEqual<T>(actual: unknown, expected: T, message?: Message): asserts actual is T {
+export function deepEqual<T>(actual: unknown, ...other: Other<T>): asserts actual is T {
+  const [expected, message] = otherOf(other);
   if (!isEqual(actual, expected)) fails(message, { actual, expected, operator: 'deepStrictEqual' });
 }
 
-export function notDeepEqual(actual: unknown, expected: unknown, message?: Message): void {
+export function notDeepEqual(actual: unknown, ...other: Other<unknown>): void {
+  const [expected, message] = otherOf(other);
   if (isEqual(actual, expected)) fails(message, { actual, expected, operator: 'notDeepStrictEqual' });
 }
 
 export function match(text: string, pattern: RegExp, message?: Message): void {
-  if (typeof text !== 'string' || !pattern.test(text)) {
-    fails(message, {
-      message: `The input did not match the regular expression ${pattern}. Input:\n\n${inspect(text)}\n`,
-      actual: text,
-      expected: pattern,
-      operator: 'match',
-    });
-  }
+  if (!(pattern instanceof RegExp)) argument('match()', 'a regular expression', pattern);
+  if (typeof text === 'string' && pattern.test(text)) return;
+  fails(message, {
+    message: `The input did not match the regular expression ${pattern}. Input:\n\n${inspect(text)}\n`,
+    actual: text,
+    expected: pattern,
+    operator: 'match',
+  });
 }
 
 export function doesNotMatch(text: string, pattern: RegExp, message?: Message): void {
-  if (pattern.test(text)) {
-    fails(message, {
-      message: `The input was expected to not match the regular expression ${pattern}. Input:\n\n${inspect(text)}\n`,
-      actual: text,
-      expected: pattern,
-      operator: 'doesNotMatch',
-    });
-  }
+  if (!(pattern instanceof RegExp)) argument('doesNotMatch()', 'a regular expression', pattern);
+  if (typeof text === 'string' && !pattern.test(text)) return;
+  fails(message, {
+    message: `The input was expected to not match the regular expression ${pattern}. Input:\n\n${inspect(text)}\n`,
+    actual: text,
+    expected: pattern,
+    operator: 'doesNotMatch',
+  });
 }
 
 export function fail(message: Message = 'Failed'): never {
@@ -128,106 +148,135 @@ export function fail(message: Message = 'Failed'): never {
 }
 
 export function ifError(value: unknown): void {
-  if (value !== null && value !== undefined) throw value;
+  if (value === null || value === undefined) return;
+  const told = value instanceof Error ? value.message : inspect(value);
+  const error = new AssertionError({
+    message: `ifError got unwanted exception: ${told}`,
+    actual: value,
+    expected: null,
+    operator: 'ifError',
+  });
+  if (value instanceof Error && value.stack) error.stack = value.stack;
+  throw error;
 }
 
 type Expected = RegExp | (new (...args: never[]) => unknown) | ((error: unknown) => boolean) | object;
 
-function isClass(value: unknown): value is new (...args: never[]) => unknown {
-  return (
-    typeof value === 'function' &&
-    value.prototype !== undefined &&
-    (value === Error || Error.isPrototypeOf(value) || value === DOMException)
-  );
+/** What was thrown, if anything. */
+type Outcome = { readonly error: unknown } | undefined;
+
+/** @param given what the error should be like, or what to say. */
+function expectsError(operator: string, outcome: Outcome, given: readonly [(Expected | string)?, Message?]): void {
+  const [first] = given;
+  let message = given[1];
+  let expected: Expected | undefined;
+  if (typeof first === 'string') {
+    const { error } = outcome ?? {};
+    const own = typeof error === 'object' && error !== null ? (error as Error).message : error;
+    if (outcome && own === first)
+      misused(
+        'ERR_AMBIGUOUS_ARGUMENT',
+        `${operator}() takes a text for what it says when it fails, and ${inspect(first)} is the error's message as well. Write { message: ${inspect(first)} } to compare it.`,
+      );
+    message = first;
+  } else if (first !== undefined && first !== null && typeof first !== 'object' && typeof first !== 'function')
+    argument(`${operator}()`, 'a class, a function, an object, a regular expression or a text', first);
+  else expected = first;
+  if (!outcome) {
+    const what = operator === 'rejects' ? 'rejection' : 'exception';
+    fails(message, { message: `Missing expected ${what}.`, expected, operator });
+  }
+  if (expected) checkError(outcome.error, expected, message, operator);
 }
 
-function checkError(error: unknown, expected: Expected | undefined, message: Message, operator: string): void {
-  if (expected === undefined) return;
-  if (expected instanceof RegExp) {
-    if (expected.test(String(error))) return;
-    fails(message, {
-      message: `The error did not match ${expected}: ${String(error)}`,
-      actual: error,
-      expected,
-      operator,
-    });
-  } else if (isClass(expected)) {
-    if (error instanceof expected) return;
-    fails(message, {
-      message: `The error is no ${expected.name}: ${String(error)}`,
-      actual: error,
-      expected,
-      operator,
-    });
-  } else if (typeof expected === 'function') {
-    if ((expected as (error: unknown) => unknown)(error) === true) return;
-    fails(message, {
-      message: `The validation function did not return true for ${String(error)}`,
-      actual: error,
-      expected,
-      operator,
-    });
+function checkError(error: unknown, expected: Expected, message: Message, operator: string): void {
+  const differs = (text: string, details: Partial<AssertionDetails> = {}) =>
+    fails(message, { actual: error, expected, operator, ...details, message: text });
+  if (typeof expected === 'function') {
+    if (expected.prototype !== undefined && error instanceof expected) return;
+    if (Error.isPrototypeOf(expected) || expected === DOMException)
+      differs(`The error is no ${expected.name}: ${String(error)}`);
+    if ((expected as (error: unknown) => unknown).call({}, error) !== true)
+      differs(`The validation function did not return true for ${String(error)}`);
+  } else if (expected instanceof RegExp) {
+    if (!expected.test(String(error))) differs(`The error did not match ${expected}: ${String(error)}`);
+  } else if (typeof error !== 'object' || error === null) {
+    differs(`The error is ${inspect(error)}, and has no properties to compare.`);
   } else {
-    for (const key of Object.keys(expected)) {
-      const [a, b] = [(error as Record<string, unknown>)?.[key], (expected as Record<string, unknown>)[key]];
-      if (b instanceof RegExp && typeof a === 'string' ? b.test(a) : isEqual(a, b)) continue;
-      fails(message, {
-        message: `The error's "${key}" is ${inspect(a)}, expected ${inspect(b)}`,
-        actual: a,
-        expected: b,
-        operator,
-      });
+    // Those of an error are not enumerable.
+    const keys = [...Object.keys(expected), ...(expected instanceof Error ? ['name', 'message'] : [])];
+    if (keys.length === 0)
+      misused('ERR_INVALID_ARG_VALUE', `${operator}() compares the properties of an object, and {} has none.`);
+    for (const key of keys) {
+      const [a, b] = [(error as Record<string, unknown>)[key], (expected as Record<string, unknown>)[key]];
+      if (b instanceof RegExp && typeof a === 'string' && b.test(a)) continue;
+      if (key in error && isEqual(a, b)) continue;
+      differs(`The error's "${key}" is ${inspect(a)}, expected ${inspect(b)}`, { actual: a, expected: b });
     }
   }
 }
 
-export function throws(fn: () => unknown, expected?: Expected | string, message?: Message): void {
-  const [wanted, said] = typeof expected === 'string' ? [undefined, expected] : [expected, message];
+function outcomeOf(call: string, fn: () => unknown): Outcome {
+  if (typeof fn !== 'function') argument(call, 'a function', fn);
   try {
     fn();
+    return undefined;
   } catch (error) {
-    checkError(error, wanted, said, 'throws');
-    return;
+    return { error };
   }
-  fails(said, { message: 'Missing expected exception.', expected: wanted, operator: 'throws' });
+}
+
+/** What a function throws at once is no rejection, and comes out. */
+async function rejectionOf(call: string, given: Promise<unknown> | (() => Promise<unknown>)): Promise<Outcome> {
+  const promise = typeof given === 'function' ? given() : given;
+  if (!isPromise(promise)) {
+    if (typeof given !== 'function') argument(call, 'a promise or a function that returns one', given);
+    misused(
+      'ERR_INVALID_RETURN_VALUE',
+      `${call} takes a function that returns a promise, and it returned ${inspect(promise)}.`,
+    );
+  }
+  try {
+    await promise;
+    return undefined;
+  } catch (error) {
+    return { error };
+  }
+}
+
+function isPromise(value: unknown): value is Promise<unknown> {
+  if (value instanceof Promise) return true;
+  if (typeof value !== 'object' || value === null) return false;
+  const { then, catch: other } = value as Partial<Promise<unknown>>;
+  return typeof then === 'function' && typeof other === 'function';
+}
+
+export function throws(fn: () => unknown, ...expected: [(Expected | string)?, Message?]): void {
+  expectsError('throws', outcomeOf('throws()', fn), expected);
 }
 
 export function doesNotThrow(fn: () => unknown, message?: Message): void {
-  try {
-    fn();
-  } catch (error) {
-    fails(message, { message: `Got an unwanted exception: ${String(error)}`, actual: error, operator: 'doesNotThrow' });
-  }
+  const outcome = outcomeOf('doesNotThrow()', fn);
+  if (outcome) unwanted('exception', outcome.error, message, 'doesNotThrow');
 }
 
 export async function rejects(
   given: Promise<unknown> | (() => Promise<unknown>),
-  expected?: Expected | string,
-  message?: Message,
+  ...expected: [(Expected | string)?, Message?]
 ): Promise<void> {
-  const [wanted, said] = typeof expected === 'string' ? [undefined, expected] : [expected, message];
-  try {
-    await (typeof given === 'function' ? given() : given);
-  } catch (error) {
-    checkError(error, wanted, said, 'rejects');
-    return;
-  }
-  fails(said, { message: 'Missing expected rejection.', expected: wanted, operator: 'rejects' });
+  expectsError('rejects', await rejectionOf('rejects()', given), expected);
 }
 
 export async function doesNotReject(
   given: Promise<unknown> | (() => Promise<unknown>),
   message?: Message,
 ): Promise<void> {
-  try {
-    await (typeof given === 'function' ? given() : given);
-  } catch (error) {
-    fails(message, {
-      message: `Got an unwanted rejection: ${String(error)}`,
-      actual: error,
-      operator: 'doesNotReject',
-    });
-  }
+  const outcome = await rejectionOf('doesNotReject()', given);
+  if (outcome) unwanted('rejection', outcome.error, message, 'doesNotReject');
+}
+
+function unwanted(what: string, error: unknown, message: Message, operator: string): never {
+  return fails(message, { message: `Got an unwanted ${what}: ${String(error)}`, actual: error, operator });
 }
 
 const assert = Object.assign((value: unknown, message?: Message): asserts value => ok(value, message), {

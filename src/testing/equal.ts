@@ -1,4 +1,7 @@
-/** Strict deep equality, as `assert.deepStrictEqual` of Node has it; nodes of a document compare by identity. */
+/**
+ * Strict deep equality, as `assert.deepStrictEqual` of Node has it. Nodes of a document, promises and weak collections
+ * compare by identity.
+ */
 export function isEqual(a: unknown, b: unknown): boolean {
   return same(a, b, { of: new Map(), other: new Map(), depth: 0 });
 }
@@ -13,7 +16,7 @@ interface Path {
 function same(a: unknown, b: unknown, path: Path): boolean {
   if (Object.is(a, b)) return true;
   if (typeof a !== 'object' || typeof b !== 'object' || a === null || b === null) return false;
-  if (Object.getPrototypeOf(a) !== Object.getPrototypeOf(b) || 'nodeType' in a) return false;
+  if (Object.getPrototypeOf(a) !== Object.getPrototypeOf(b) || 'nodeType' in a || isOpaque(a)) return false;
   const [backOf, backOther] = [path.of.get(a), path.other.get(b)];
   if (backOf !== undefined && backOther !== undefined) return backOf === backOther;
   path.depth++;
@@ -24,6 +27,9 @@ function same(a: unknown, b: unknown, path: Path): boolean {
   path.other.delete(b);
   return are;
 }
+
+/** What it holds cannot be seen. */
+const isOpaque = (value: object) => [Promise, WeakMap, WeakSet, WeakRef].some(kind => value instanceof kind);
 
 /** What two objects hold beside their properties. */
 function sameValue(a: object, b: object, path: Path): boolean {

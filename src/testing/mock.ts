@@ -18,9 +18,11 @@ export class MockFunctionContext {
   #calls: MockCall[] = [];
   #once = new Map<number, AnyFunction>();
 
+  /** @param times so often the implementation is used before the original comes back. */
   constructor(
     private implementation: AnyFunction,
     private readonly putBack: () => void,
+    private readonly times: number,
   ) {}
 
   get calls(): readonly MockCall[] {
@@ -51,6 +53,7 @@ export class MockFunctionContext {
   call(self: unknown, args: unknown[], target: unknown): unknown {
     const at = this.#calls.length;
     const implementation = this.#once.get(at) ?? this.implementation;
+    if (at + 1 === this.times) this.restore();
     this.#once.delete(at);
     const call: { -readonly [K in keyof MockCall]: MockCall[K] } = {
       arguments: args,
@@ -60,21 +63,28 @@ export class MockFunctionContext {
       this: self,
       stack: new Error(),
     };
-    this.#calls.push(call);
     try {
       call.result = target
         ? Reflect.construct(implementation, args, target as AnyFunction)
         : implementation.apply(self, args);
+      if (target) call.this = call.result;
       return call.result;
     } catch (error) {
       call.error = error;
       throw error;
+    } finally {
+      this.#calls.push(call);
     }
   }
 }
 
-function mocked<F extends AnyFunction>(original: F, implementation: AnyFunction, putBack: () => void): Mock<F> {
-  const context = new MockFunctionContext(implementation, putBack);
+function mocked<F extends AnyFunction>(
+  original: F,
+  implementation: AnyFunction,
+  putBack: () => void,
+  { times = Number.POSITIVE_INFINITY }: MockOptions,
+): Mock<F> {
+  const context = new MockFunctionContext(implementation, putBack, times);
   return new Proxy(original, {
     apply: (_, self, args) => context.call(self, args as unknown[], undefined),
     construct: (_, args, target) => context.call(undefined, args as unknown[], target) as object,
@@ -82,9 +92,25 @@ function mocked<F extends AnyFunction>(original: F, implementation: AnyFunction,
   }) as Mock<F>;
 }
 
-export interface MethodOptions {
+export interface MockOptions {
+  /** After so many calls the original comes back. */
+  readonly times?: number;
+}
+
+export interface MethodOptions extends MockOptions {
   readonly getter?: boolean;
   readonly setter?: boolean;
+}
+
+/** Functions come first and options last; either may be left out. */
+function parts<O extends MockOptions>(
+  first: AnyFunction | O | undefined,
+  second: AnyFunction | O | undefined,
+  third: O | undefined,
+): [AnyFunction | undefined, AnyFunction | undefined, O | undefined] {
+  const given = [first, second, third];
+  const [one, two] = [first, second].map(value => (typeof value === 'function' ? value : undefined));
+  return [one, two, given.find(value => typeof value === 'object' && value !== null) as O | undefined];
 }
 
 export class MockTracker {
@@ -92,9 +118,13 @@ export class MockTracker {
   #timers: MockTimers | undefined;
 
   /** A function that remembers its calls. */
-  fn<F extends AnyFunction>(original?: F, implementation?: AnyFunction): Mock<F> {
-    const fn = original ?? ((() => undefined) as unknown as F);
-    const made = mocked(fn, implementation ?? fn, () => made.mock.mockImplementation(fn));
+  fn<F extends AnyFunction>(
+    original?: F | MockOptions,
+    implementation?: AnyFunction | MockOptions,
+    options?: MockOptions,
+  ): Mock<F> {
+    const [fn = () => undefined, instead, chosen = {}] = parts(original, implementation, options);
+    const made = mocked(fn as F, instead ?? fn, () => made.mock.mockImplementation(fn), chosen);
     this.#all.push(made.mock);
     return made;
   }
@@ -106,8 +136,8 @@ export class MockTracker {
     implementation?: AnyFunction | MethodOptions,
     options?: MethodOptions,
   ): Mock<AnyFunction> {
-    const chosen = typeof implementation === 'object' ? implementation : options;
-    const part = chosen?.getter ? 'get' : chosen?.setter ? 'set' : 'value';
+    const [instead, , chosen = {}] = parts<MethodOptions>(implementation, undefined, options);
+    const part = chosen.getter ? 'get' : chosen.setter ? 'set' : 'value';
     const own = Object.getOwnPropertyDescriptor(object, name);
     let holder: object | null = object;
     while (holder && !Object.hasOwn(holder, name)) holder = Object.getPrototypeOf(holder) as object | null;
@@ -115,21 +145,34 @@ export class MockTracker {
     const original = descriptor?.[part] as AnyFunction | undefined;
     if (typeof original !== 'function')
       throw new TypeError(`Expected a method ${String(name)} to exchange, and there is none.`);
-    const made = mocked(original, typeof implementation === 'function' ? implementation : original, () => {
+    const putBack = () => {
       if (own) Object.defineProperty(object, name, own);
       else Reflect.deleteProperty(object, name);
-    });
+    };
+    const made = mocked(original, instead ?? original, putBack, chosen);
     Object.defineProperty(object, name, { ...descriptor, configurable: true, [part]: made });
     this.#all.push(made.mock);
     return made;
   }
 
-  getter<T extends object>(object: T, name: keyof T & string, implementation?: AnyFunction): Mock<AnyFunction> {
-    return this.method(object, name, implementation ?? {}, { getter: true });
+  getter<T extends object>(
+    object: T,
+    name: keyof T & string,
+    implementation?: AnyFunction | MockOptions,
+    options?: MockOptions,
+  ): Mock<AnyFunction> {
+    const [instead, , chosen] = parts(implementation, undefined, options);
+    return this.method(object, name, instead, { ...chosen, getter: true });
   }
 
-  setter<T extends object>(object: T, name: keyof T & string, implementation?: AnyFunction): Mock<AnyFunction> {
-    return this.method(object, name, implementation ?? {}, { setter: true });
+  setter<T extends object>(
+    object: T,
+    name: keyof T & string,
+    implementation?: AnyFunction | MockOptions,
+    options?: MockOptions,
+  ): Mock<AnyFunction> {
+    const [instead, , chosen] = parts(implementation, undefined, options);
+    return this.method(object, name, instead, { ...chosen, setter: true });
   }
 
   /** A clock that stands still until it is moved. */
