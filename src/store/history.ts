@@ -17,7 +17,7 @@ export interface HistoryState {
 }
 
 export interface HistoryOptions<S> {
-  /** So many states are kept; 100 unless given. */
+  /** So many states are kept, at least one; 100 unless given. */
   readonly limit?: number;
   /** What a change is called; its name unless given. */
   readonly label?: (change: StoreChange<S>) => string;
@@ -38,6 +38,7 @@ const travel = 'history';
 
 /** Keeps a store's states, to go back and forth in them. */
 export function history<S extends object>(store: Store<S>, { limit = 100, label }: HistoryOptions<S> = {}): History {
+  const kept = Math.max(1, limit);
   let states: S[] = [store.peek()];
   const now = signal<HistoryState>({ entries: [{ label: 'begin', at: Date.now() }], index: 0 });
   const hear = (event: Event) => {
@@ -45,10 +46,10 @@ export function history<S extends object>(store: Store<S>, { limit = 100, label 
     if (change.name === travel) return;
     const { entries, index } = now.peek();
     // What was undone before is given up.
-    states = [...states.slice(0, index + 1), change.after].slice(-limit);
+    states = [...states.slice(0, index + 1), change.after].slice(-kept);
     const entry = { label: label?.(change) ?? change.name, at: Date.now() };
-    const kept = [...entries.slice(0, index + 1), entry].slice(-limit);
-    now.set({ entries: kept, index: kept.length - 1 });
+    const list = [...entries.slice(0, index + 1), entry].slice(-kept);
+    now.set({ entries: list, index: list.length - 1 });
   };
   store.addEventListener('change', hear);
   const jump = (index: number) => {

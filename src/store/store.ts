@@ -46,6 +46,9 @@ class StateStore<S extends State> extends EventTarget implements Store<S> {
   readonly #whole: Signal<S>;
   readonly #fields = new Map<PropertyKey, Signal<unknown>>();
   readonly #names = signal(0);
+  /** What nobody has heard of yet: a listener, or an effect, may make a change while another one is being told. */
+  readonly #untold: StoreChange<S>[] = [];
+  #telling = false;
   readonly state: Readonly<S>;
 
   constructor(initial: S, changes: Changes<S>) {
@@ -107,6 +110,7 @@ class StateStore<S extends State> extends EventTarget implements Store<S> {
   #set(after: S, name: string, args: readonly unknown[]): void {
     const before = this.peek();
     if (Object.is(before, after)) return;
+    this.#untold.push({ name, args, before, after });
     batch(() => {
       this.#whole.set(frozen(after));
       for (const [key, field] of this.#fields) {
@@ -115,7 +119,11 @@ class StateStore<S extends State> extends EventTarget implements Store<S> {
       }
       if (!sameKeys(before, after)) this.#names.set(this.#names.peek() + 1);
     });
-    this.dispatchEvent(new CustomEvent<StoreChange<S>>('change', { detail: { name, args, before, after } }));
+    if (this.#telling) return;
+    this.#telling = true;
+    for (let detail; (detail = this.#untold.shift()); )
+      this.dispatchEvent(new CustomEvent<StoreChange<S>>('change', { detail }));
+    this.#telling = false;
   }
 }
 
