@@ -28,13 +28,14 @@ class Tracker implements ProxyHandler<object> {
     return deep(Reflect.get(target, key, receiver));
   }
 
-  set(target: object, key: PropertyKey, given: unknown): boolean {
+  set(target: object, key: PropertyKey, given: unknown, receiver: unknown): boolean {
     const value = plain(given);
     const own = Object.getOwnPropertyDescriptor(target, key);
     const length = Array.isArray(target) ? target.length : 0;
     if (own && 'value' in own && Object.is(own.value, value)) return true;
     refuseInComputed();
-    if (!Reflect.set(target, key, value)) return false;
+    // What a setter changes shows as well.
+    if (!(own?.set ? Reflect.set(target, key, given, receiver) : Reflect.set(target, key, value))) return false;
     this.touched(key, !own);
     if (Array.isArray(target) && target.length !== length) this.resized(target.length, length, key);
     afterChange();
