@@ -80,6 +80,8 @@ export class LightRoot {
     const { host, shown } = this.#core;
     if (!shown) return;
     this.#observer.observe(host, { childList: true });
+    // Something may be put beside what has no slot.
+    this.#observer.observe(this.#aside, { childList: true });
     for (const slot of this.#slots) {
       if (!host.contains(slot)) continue;
       this.#observer.observe(slot, { childList: true });
@@ -103,22 +105,14 @@ export class LightRoot {
 
   /** What the page has given by now: added directly, or moved about inside the slots. */
   #collect(host: HTMLElement): void {
-    const fresh = [...host.childNodes].filter(node => !this.#own.has(node));
-    const known = new Set<ChildNode>();
-    const order: ChildNode[] = [];
-    const add = (node: ChildNode) => {
-      if (known.has(node)) return;
-      known.add(node);
-      order.push(node);
-    };
-    for (const slot of this.#slots) {
-      if (!slot.hasAttribute(givenMark)) continue;
-      // A slot that left the view with its content still has it.
-      for (const node of slot.childNodes) add(node);
-    }
-    for (const node of this.#aside.childNodes) add(node);
-    for (const node of fresh) add(node);
-    this.#given = order;
+    // A slot that left the view with its content still has it.
+    const places: ParentNode[] = [...this.#slots].filter(slot => slot.hasAttribute(givenMark));
+    const lists = [...places, this.#aside].map(({ childNodes }) => [...childNodes] as ChildNode[]);
+    const there = new Set(lists.flat());
+    let order = this.#given.filter(node => there.has(node));
+    for (const list of lists) order = merged(order, list);
+    // What was put into the element itself comes last, as it does among its children.
+    this.#given = [...order, ...[...host.childNodes].filter(node => !this.#own.has(node))];
     for (const slot of this.#slots) if (!host.contains(slot)) this.#slots.delete(slot);
   }
 
@@ -135,16 +129,44 @@ export class LightRoot {
     }
     for (const slot of this.#slots) {
       const nodes = wanted.get(slot);
-      const present = [...slot.childNodes];
       if (nodes) {
         slot.setAttribute(givenMark, '');
-        if (nodes.length !== present.length || nodes.some((node, i) => node !== present[i]))
-          slot.replaceChildren(...nodes);
+        fill(slot, nodes);
       } else if (slot.hasAttribute(givenMark)) {
         slot.removeAttribute(givenMark);
         slot.replaceChildren(...(this.#fallbacks.get(slot) ?? []));
       }
     }
+  }
+}
+
+/** Children in the order of before, where those of one place may have come and gone and changed places. */
+function merged(before: readonly ChildNode[], list: readonly ChildNode[]): ChildNode[] {
+  const [known, here] = [new Set(before), new Set(list)];
+  const order: ChildNode[] = [];
+  let left = list.filter(node => known.has(node)).length;
+  let next = 0;
+  for (const node of before) {
+    if (!here.has(node)) {
+      order.push(node);
+      continue;
+    }
+    // The next one of this place, with those that are new in front of it; behind the last one, all that follow.
+    while (!known.has(list[next]!)) order.push(list[next++]!);
+    order.push(list[next++]!);
+    if (--left === 0) while (next < list.length) order.push(list[next++]!);
+  }
+  return [...order, ...list.slice(next)];
+}
+
+/** Gives a slot its children; those that stay are not touched, so that focus, scroll and frames stay as well. */
+function fill(slot: HTMLSlotElement, nodes: readonly ChildNode[]): void {
+  const wanted = new Set<Node>(nodes);
+  for (const node of [...slot.childNodes]) if (!wanted.has(node)) node.remove();
+  let at = slot.firstChild;
+  for (const node of nodes) {
+    if (node === at) at = at.nextSibling;
+    else slot.insertBefore(node, at);
   }
 }
 

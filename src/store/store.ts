@@ -121,7 +121,7 @@ class StateStore<S extends State> extends EventTarget implements Store<S> {
     });
     if (this.#telling) return;
     this.#telling = true;
-    for (let detail; (detail = this.#untold.shift()); )
+    for (let detail: StoreChange<S> | undefined; (detail = this.#untold.shift()); )
       this.dispatchEvent(new CustomEvent<StoreChange<S>>('change', { detail }));
     this.#telling = false;
   }

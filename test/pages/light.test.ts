@@ -51,6 +51,23 @@ describe("shadow: 'none'", () => {
     assert.equal(shown(element), 'no headinside');
   });
 
+  it('leaves children that stay where they are: focus, selection and frames are kept', async () => {
+    const element = put<LightCard>('<light-card><u>first</u><input value="honey"><b>last</b></light-card>');
+    const input = element.querySelector('input')!;
+    input.focus();
+    input.setSelectionRange(1, 3);
+    let left = 0;
+    input.addEventListener('blur', () => left++);
+    element.append(Object.assign(document.createElement('u'), { textContent: 'more' }));
+    await turn();
+    element.querySelector('u')!.remove();
+    await turn();
+    element.querySelector('b')!.slot = 'head';
+    await turn();
+    assert.equal(shown(element), 'lastinsidemore');
+    assert.deepEqual([document.activeElement, left, input.selectionStart, input.selectionEnd], [input, 0, 1, 3]);
+  });
+
   it('what has no slot waits until there is one', async () => {
     const element = put<LightCard>('<light-card><em slot="extra">E</em></light-card>');
     assert.equal(shown(element), 'no headinside');
