@@ -112,7 +112,8 @@ export function request<T>(
     try {
       const answer = await send(url, { ...init, signal });
       say({ status: answer.status });
-      if (!answer.ok) throw new Error(`${url} answered with status ${answer.status}.`);
+      if (!answer.ok)
+        throw new Error(__DEV__ ? `${url} answered with status ${answer.status}.` : `HTTP ${answer.status}`);
       tell(await as(answer, tell));
     } catch (reason) {
       error = reason as Error;

@@ -46,9 +46,8 @@ class StateStore<S extends State> extends EventTarget implements Store<S> {
   readonly #whole: Signal<S>;
   readonly #fields = new Map<PropertyKey, Signal<unknown>>();
   readonly #names = signal(0);
-  /** What nobody has heard of yet: a listener, or an effect, may make a change while another one is being told. */
+  /** What is being told, and what a listener or an effect has changed meanwhile, in its order. */
   readonly #untold: StoreChange<S>[] = [];
-  #telling = false;
   readonly state: Readonly<S>;
 
   constructor(initial: S, changes: Changes<S>) {
@@ -110,7 +109,9 @@ class StateStore<S extends State> extends EventTarget implements Store<S> {
   #set(after: S, name: string, args: readonly unknown[]): void {
     const before = this.peek();
     if (Object.is(before, after)) return;
-    this.#untold.push({ name, args, before, after });
+    const change = { name, args, before, after };
+    const untold = this.#untold;
+    untold.push(change);
     batch(() => {
       this.#whole.set(frozen(after));
       for (const [key, field] of this.#fields) {
@@ -119,11 +120,9 @@ class StateStore<S extends State> extends EventTarget implements Store<S> {
       }
       if (!sameKeys(before, after)) this.#names.set(this.#names.peek() + 1);
     });
-    if (this.#telling) return;
-    this.#telling = true;
-    for (let detail: StoreChange<S> | undefined; (detail = this.#untold.shift()); )
-      this.dispatchEvent(new CustomEvent<StoreChange<S>>('change', { detail }));
-    this.#telling = false;
+    if (untold[0] !== change) return;
+    for (const detail of untold) this.dispatchEvent(new CustomEvent('change', { detail }));
+    untold.length = 0;
   }
 }
 

@@ -7,7 +7,7 @@ import { entrySizes } from '../../bench/entry-sizes.ts';
 const most: Readonly<Record<string, number>> = {
   'eltrix/behaviours request': 415,
   'eltrix/behaviours watchVisibilityOf': 415,
-  'eltrix/store store': 380,
+  'eltrix/store store': 420,
   'eltrix/store autosave': 1400,
   'eltrix/context ask': 330,
   'eltrix/context offer': 310,
