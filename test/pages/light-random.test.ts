@@ -21,7 +21,13 @@ InShadow.define();
 InLight.define();
 
 const slots = ['', 'head', 'more', 'unknown'] as const;
-const turn = () => new Promise(resolve => setTimeout(resolve));
+const channel = new MessageChannel();
+/** A task of its own; timers of a page that is not in front may wait for a second. */
+const turn = () =>
+  new Promise(resolve => {
+    channel.port1.onmessage = resolve;
+    channel.port2.postMessage(0);
+  });
 
 /** The text of a child, by slot. */
 function inShadow(element: InShadow): Record<string, string[]> {
@@ -103,13 +109,13 @@ function step(
   return ['wide', way => void (way.element.wide = !way.element.wide)];
 }
 
-it('60 random programs of 20 changes of children', async () => {
-  for (let program = 0; program < 60; program++) {
+it('50 random programs of 16 changes of children', async () => {
+  for (let program = 0; program < 50; program++) {
     const next = random(program);
     const ways: Way[] = [new InShadow(), new InLight()].map(element => ({ element, children: new Map() }));
     document.body.append(...ways.map(({ element }) => element));
     const done: string[] = [];
-    for (let count = 0; count < 20; count++) {
+    for (let count = 0; count < 16; count++) {
       const [name, change] = step(next, count, [...ways[0]!.children.keys()]);
       done.push(name);
       for (const way of ways) change(way);
