@@ -155,24 +155,20 @@ export class MockTracker {
     return made;
   }
 
-  getter<T extends object>(
-    object: T,
-    name: keyof T & string,
-    implementation?: AnyFunction | MockOptions,
-    options?: MockOptions,
-  ): Mock<AnyFunction> {
-    const [instead, , chosen] = parts(implementation, undefined, options);
-    return this.method(object, name, instead, { ...chosen, getter: true });
-  }
+  readonly getter = this.#accessor('getter');
+  readonly setter = this.#accessor('setter');
 
-  setter<T extends object>(
-    object: T,
-    name: keyof T & string,
-    implementation?: AnyFunction | MockOptions,
-    options?: MockOptions,
-  ): Mock<AnyFunction> {
-    const [instead, , chosen] = parts(implementation, undefined, options);
-    return this.method(object, name, instead, { ...chosen, setter: true });
+  /** `method` for one half of an accessor. */
+  #accessor(half: 'getter' | 'setter') {
+    return <T extends object>(
+      object: T,
+      name: keyof T & string,
+      implementation?: AnyFunction | MockOptions,
+      options?: MockOptions,
+    ): Mock<AnyFunction> => {
+      const [instead, , chosen] = parts(implementation, undefined, options);
+      return this.method(object, name, instead, { ...chosen, [half]: true });
+    };
   }
 
   /** A clock that stands still until it is moved. */
