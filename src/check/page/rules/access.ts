@@ -204,6 +204,9 @@ function nameOf(node: Element): string {
   return `<${node.localName}${node.className && typeof node.className === 'string' ? ` class="${node.className}"` : ''}>${text ? ` "${text}"` : ''}`;
 }
 
+/** How many milliseconds a page has to be given the focus; one that was not is not waited for again. */
+let patience = 5000;
+
 export const accessRules: readonly Rule[] = [
   {
     code: 'name-role',
@@ -223,11 +226,14 @@ export const accessRules: readonly Rule[] = [
           node.focus({ focusVisible: true } as FocusOptions);
           await quiet();
           // A page that is not in front may be given the focus a little later.
-          for (let tries = 0; tries < 10 && !node.matches(':focus-visible'); tries++) {
+          for (const end = performance.now() + patience; !node.matches(':focus-visible') && performance.now() < end; ) {
             await frame();
             node.focus({ focusVisible: true } as FocusOptions);
           }
-          if (!node.matches(':focus-visible')) continue;
+          if (!node.matches(':focus-visible')) {
+            patience = 100;
+            continue;
+          }
           const after = look(node);
           node.blur();
           if (before === after)
