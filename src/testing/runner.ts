@@ -2,6 +2,8 @@
  * `node:test` for pages: the same calls with the same meaning. Tests register while their file is loaded; `run`
  * carries them out and tells what happens, event by event.
  */
+
+import { chosen, Entry, type Hook, inOrder, isUnderOnly, nextId, outerEntries, type TestFunction } from './entry.ts';
 import type { Heard } from './errors.ts';
 import { inTime } from './in-time.ts';
 import { inspect } from './inspect.ts';
@@ -12,46 +14,6 @@ import { serialize } from './serialize.ts';
 import { shuffled } from './shuffle.ts';
 
 type Failure = { readonly error: unknown } | undefined;
-type TestFunction = (t: TestContext, done?: (error?: unknown) => void) => unknown;
-type Hook = (t?: TestContext) => unknown;
-
-let count = 0;
-
-class Entry {
-  readonly id = count++;
-  readonly children: Entry[] = [];
-  readonly hooks = { before: [] as Hook[], after: [] as Hook[], beforeEach: [] as Hook[], afterEach: [] as Hook[] };
-  readonly diagnostics: string[] = [];
-  readonly site = new Error().stack ?? '';
-  skipped: string | undefined;
-  todo: string | undefined;
-
-  constructor(
-    readonly name: string,
-    readonly parent: Entry | undefined,
-    readonly suite: boolean,
-    readonly options: TestOptions,
-    readonly fn: TestFunction | undefined,
-  ) {
-    if (options.skip) this.skipped = typeof options.skip === 'string' ? options.skip : '';
-    if (options.todo) this.todo = typeof options.todo === 'string' ? options.todo : '';
-  }
-
-  get path(): string[] {
-    return this.parent ? [...this.parent.path, this.name] : [];
-  }
-
-  get hasOnly(): boolean {
-    return this.options.only === true || this.children.some(child => child.hasOnly);
-  }
-
-  /** This and what is inside it. */
-  *all(): Generator<Entry> {
-    yield this;
-    for (const child of this.children) yield* child.all();
-  }
-}
-
 const root = new Entry('', undefined, true, {}, undefined);
 let current = root;
 /** Waiting for suites whose function is asynchronous. */
@@ -199,7 +161,7 @@ class Run {
   ) {
     this.#only = root.hasOnly;
     this.#done = new Set(plan.done);
-    this.#chosen = chosen(plan);
+    this.#chosen = chosen(root, plan);
   }
 
   /** What came while hooks ran belongs to their suite. */
@@ -371,38 +333,6 @@ class SubtestsFailed extends Error {
   }
 }
 
-/** The tests that a plan asks for, with what is inside them; undefined if it asks for all. */
-function chosen({ match, order }: RunPlan): Set<Entry> | undefined {
-  if (order) return new Set([...root.all()].filter(entry => order.includes(entry.id)));
-  if (match.length === 0) return undefined;
-  const patterns = match.map(pattern => new RegExp(pattern));
-  const set = new Set<Entry>();
-  for (const entry of root.all()) {
-    const under = entry.parent !== undefined && set.has(entry.parent);
-    const names = [entry.name, entry.path.join(' '), entry.path.join(' > ')];
-    if (entry !== root && (under || patterns.some(pattern => names.some(name => pattern.test(name))))) set.add(entry);
-  }
-  return set;
-}
-
-/** Those of some entries that hold wanted tests, in the order in which these are wanted. */
-function inOrder(entries: readonly Entry[], order: readonly number[]): Entry[] {
-  const place = (entry: Entry) =>
-    Math.min(...[...entry.all()].map(({ id }) => order.indexOf(id)).filter(at => at >= 0));
-  return entries.filter(entry => Number.isFinite(place(entry))).sort((a, b) => place(a) - place(b));
-}
-
-function isUnderOnly(entry: Entry): boolean {
-  for (let up = entry.parent; up; up = up.parent) if (up.options.only) return true;
-  return false;
-}
-
-function outerEntries(entry: Entry): Entry[] {
-  const outer: Entry[] = [];
-  for (let up = entry.parent; up; up = up.parent) outer.unshift(up);
-  return outer;
-}
-
 /** A function with a second parameter ends when that is called, as Node has it. */
 function call(fn: TestFunction | undefined, context: TestContext): unknown {
   if (!fn || fn.length < 2) return fn?.(context);
@@ -417,7 +347,7 @@ export async function run(tell: (event: RunEvent) => void, plan: RunPlan, heard:
   const runner = new Run(tell, plan, heard);
   const failedOutside = (name: string, failure: Failure) => {
     if (!failure) return;
-    const id = count++;
+    const id = nextId();
     tell({ type: 'start', id, parent: null, name, suite: false, timeout: plan.timeout, site: '' });
     tell({ type: 'end', id, outcome: 'failed', milliseconds: 0, diagnostics: [], error: serialize(failure.error) });
   };

@@ -1,0 +1,79 @@
+/** What a file has registered: suites and tests, and which of them a plan asks for. */
+import type { RunPlan, TestOptions } from './plan.ts';
+import type { TestContext } from './runner.ts';
+
+export type TestFunction = (t: TestContext, done?: (error?: unknown) => void) => unknown;
+export type Hook = (t?: TestContext) => unknown;
+
+let count = 0;
+
+/** The number of what is registered next, or told of besides. */
+export const nextId = (): number => count++;
+
+/** A suite or a test. */
+export class Entry {
+  readonly id = nextId();
+  readonly children: Entry[] = [];
+  readonly hooks = { before: [] as Hook[], after: [] as Hook[], beforeEach: [] as Hook[], afterEach: [] as Hook[] };
+  readonly diagnostics: string[] = [];
+  readonly site = new Error().stack ?? '';
+  skipped: string | undefined;
+  todo: string | undefined;
+
+  constructor(
+    readonly name: string,
+    readonly parent: Entry | undefined,
+    readonly suite: boolean,
+    readonly options: TestOptions,
+    readonly fn: TestFunction | undefined,
+  ) {
+    if (options.skip) this.skipped = typeof options.skip === 'string' ? options.skip : '';
+    if (options.todo) this.todo = typeof options.todo === 'string' ? options.todo : '';
+  }
+
+  get path(): string[] {
+    return this.parent ? [...this.parent.path, this.name] : [];
+  }
+
+  get hasOnly(): boolean {
+    return this.options.only === true || this.children.some(child => child.hasOnly);
+  }
+
+  /** This and what is inside it. */
+  *all(): Generator<Entry> {
+    yield this;
+    for (const child of this.children) yield* child.all();
+  }
+}
+
+/** The tests that a plan asks for, with what is inside them; undefined if it asks for all. */
+export function chosen(root: Entry, { match, order }: RunPlan): Set<Entry> | undefined {
+  if (order) return new Set([...root.all()].filter(entry => order.includes(entry.id)));
+  if (match.length === 0) return undefined;
+  const patterns = match.map(pattern => new RegExp(pattern));
+  const set = new Set<Entry>();
+  for (const entry of root.all()) {
+    const under = entry.parent !== undefined && set.has(entry.parent);
+    const names = [entry.name, entry.path.join(' '), entry.path.join(' > ')];
+    if (entry !== root && (under || patterns.some(pattern => names.some(name => pattern.test(name))))) set.add(entry);
+  }
+  return set;
+}
+
+/** Those of some entries that hold wanted tests, in the order in which these are wanted. */
+export function inOrder(entries: readonly Entry[], order: readonly number[]): Entry[] {
+  const place = (entry: Entry) =>
+    Math.min(...[...entry.all()].map(({ id }) => order.indexOf(id)).filter(at => at >= 0));
+  return entries.filter(entry => Number.isFinite(place(entry))).sort((a, b) => place(a) - place(b));
+}
+
+export function isUnderOnly(entry: Entry): boolean {
+  for (let up = entry.parent; up; up = up.parent) if (up.options.only) return true;
+  return false;
+}
+
+export function outerEntries(entry: Entry): Entry[] {
+  const outer: Entry[] = [];
+  for (let up = entry.parent; up; up = up.parent) outer.unshift(up);
+  return outer;
+}
