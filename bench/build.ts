@@ -6,9 +6,10 @@ import { spawn, spawnSync } from 'node:child_process';
 import { mkdirSync, mkdtempSync, readFileSync, rmSync, symlinkSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import { fileURLToPath } from 'node:url';
 import { parseArgs } from 'node:util';
 
-const repository = new URL('..', import.meta.url).pathname;
+const repository = fileURLToPath(new URL('..', import.meta.url));
 const tool = join(repository, 'dist/tool/cli/main.js');
 const { values } = parseArgs({ options: { counts: { type: 'string', default: '4,20,100,1000' } } });
 const source = readFileSync(join(repository, 'examples/apiary/src/elements/hive-card.ts'), 'utf8');

@@ -1,41 +1,39 @@
 /** What each export of the entries for applications adds to an element, in bytes of brotli. */
+import { join } from 'node:path';
+import { fileURLToPath } from 'node:url';
 import { brotliCompressSync } from 'node:zlib';
-import { build } from 'vite';
+import { rolldown } from 'rolldown';
 
-const root = new URL('..', import.meta.url).pathname;
+const root = fileURLToPath(new URL('..', import.meta.url));
 /**
  * What an element has besides. One byte more or less in it moves what brotli makes of the rest by 50 bytes either way, so
  * it is weighed beside several.
  */
-const more = ['', 'each', 'sync', 'stylesheet', 'on', 'handle', 'text', 'integer', 'choice', 'flag', 'data', 'live'];
+const more = ['each', 'stylesheet', 'on', 'text', 'choice', 'live'];
 const cores = more.map((_, i) => {
-  const names = ['contract', 'markup', 'signal', 'effect', 'computed', 'batch', ...more.slice(1, i + 1)].join(', ');
+  const names = ['contract', 'markup', 'signal', 'effect', 'computed', 'batch', ...more.slice(0, i)].join(', ');
   return `import { ${names} } from 'eltrix'; globalThis.x = [${names}];`;
 });
 
 async function bundled(code: string): Promise<string> {
-  const { output } = (await build({
-    root,
-    configFile: false,
-    logLevel: 'silent',
-    publicDir: false,
-    resolve: { conditions: ['production', 'browser', 'module'] },
+  const build = await rolldown({
+    cwd: root,
+    input: 'virtual:entry',
+    platform: 'browser',
+    external: /indexed/,
+    resolve: { conditionNames: ['production', 'browser', 'module', 'import'] },
+    transform: { target: 'es2022' },
     plugins: [
       {
         name: 'entry',
-        resolveId: id => (id === 'virtual:entry' ? '\0entry' : undefined),
-        load: id => (id === '\0entry' ? code : undefined),
+        resolveId: id => (id === 'virtual:entry' ? join(root, 'entry.js') : undefined),
+        load: id => (id === join(root, 'entry.js') ? code : undefined),
       },
     ],
-    build: {
-      write: false,
-      minify: 'oxc',
-      target: 'es2022',
-      modulePreload: false,
-      rolldownOptions: { input: 'virtual:entry', external: /indexed/, output: { entryFileNames: 'entry.js' } },
-    },
-  })) as unknown as { output: { code: string }[] };
-  return output[0]!.code;
+  });
+  const { output } = await build.generate({ format: 'esm', minify: true, codeSplitting: false });
+  await build.close();
+  return output[0].code;
 }
 
 const weigh = (code: string) => brotliCompressSync(code).length;

@@ -1,10 +1,11 @@
 /** What cards and libraries of elements weigh, in brotli's bytes, built by hand and with Eltrix. */
 import { readdirSync } from 'node:fs';
+import { fileURLToPath } from 'node:url';
 import { brotliCompressSync } from 'node:zlib';
 import { bundle } from './bundle.ts';
 
-const library = new URL('library/', import.meta.url).pathname;
-const suites = new URL('suites/', import.meta.url).pathname;
+const library = fileURLToPath(new URL('library/', import.meta.url));
+const suites = fileURLToPath(new URL('suites/', import.meta.url));
 const packed = (code: string) => brotliCompressSync(Buffer.from(code)).length;
 
 export type Way = 'hand' | 'eltrix';

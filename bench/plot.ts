@@ -2,11 +2,11 @@
 import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { pathToFileURL } from 'node:url';
+import { fileURLToPath, pathToFileURL } from 'node:url';
 import { engines } from '../src/engines/index.ts';
 import type { Row } from './run.ts';
 
-const root = new URL('..', import.meta.url).pathname;
+const root = fileURLToPath(new URL('..', import.meta.url));
 const rows = JSON.parse(readFileSync(join(root, 'bench/results.json'), 'utf8')) as Row[];
 const widest = Math.max(2, ...rows.flatMap(row => [row.script[2], row.layout[2]]));
 const percent = (ratio: number) => `${((ratio / widest) * 100).toFixed(1)}%`;

@@ -7,6 +7,7 @@ import { spawn } from 'node:child_process';
 import { cpSync, mkdtempSync, readFileSync, rmSync, symlinkSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import { fileURLToPath } from 'node:url';
 import { parseArgs } from 'node:util';
 import { type EngineName, engines } from '../src/engines/index.ts';
 
@@ -18,7 +19,7 @@ const { values } = parseArgs({
     height: { type: 'string', default: '800' },
   },
 });
-const repository = new URL('..', import.meta.url).pathname;
+const repository = fileURLToPath(new URL('..', import.meta.url));
 const root = mkdtempSync(join(tmpdir(), 'eltrix-reload-'));
 cpSync(join(repository, 'examples/apiary/src'), join(root, 'src'), { recursive: true });
 writeFileSync(join(root, 'package.json'), '{ "type": "module" }');

@@ -1,7 +1,8 @@
 import { createServer } from 'node:http';
+import { fileURLToPath } from 'node:url';
 import { bundle } from './bundle.ts';
 
-const root = new URL('..', import.meta.url).pathname;
+const root = fileURLToPath(new URL('..', import.meta.url));
 
 /** Bundles a benchmark's page with the production build and serves it, isolated from other origins. */
 export async function servePages(entry: string, minify = true): Promise<{ address: string; close(): void }> {

@@ -3,12 +3,13 @@
  * a built file of its own; fresh pages that take turns. Option: --rounds 20
  */
 import { createServer } from 'node:http';
+import { fileURLToPath } from 'node:url';
 import { parseArgs } from 'node:util';
 import { engines } from '../src/engines/index.ts';
 import { bundle } from './bundle.ts';
 
 const { values } = parseArgs({ options: { rounds: { type: 'string', default: '25' } } });
-const root = new URL('suites/', import.meta.url).pathname;
+const root = fileURLToPath(new URL('suites/', import.meta.url));
 const ways = ['hand', 'eltrix'] as const;
 
 const scripts = new Map<string, string>();

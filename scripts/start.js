@@ -34,6 +34,7 @@ if (!process.argv.includes('--once')) {
 }
 
 async function look() {
+  const { previewOf } = await import('./preview.js');
   const { engines } = await import('../dist/tool/engines/index.js');
   const engine = Object.values(engines).find(candidate => candidate.find());
   if (!engine) {
@@ -41,12 +42,7 @@ async function look() {
     for (const { install } of Object.values(engines)) console.log(`  ${install}`);
     return;
   }
-  const server = await vite.preview({
-    root: apiary,
-    configFile: join(apiary, 'vite.config.ts'),
-    preview: { host: '127.0.0.1', port: 0 },
-    logLevel: 'silent',
-  });
+  const server = await previewOf(apiary, join(apiary, 'vite.config.ts'));
   const session = await engine.start();
   try {
     const address = server.resolvedUrls.local[0];

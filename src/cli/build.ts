@@ -122,10 +122,6 @@ async function rebuild(
 ): Promise<never> {
   const configuration = await readConfiguration(root);
   const source = resolve(root, options.source ?? configuration.source);
-  const watching = `\nWatching ${relative(root, source)}/. Press Ctrl+C to stop.`;
-  // What is for machines stays theirs.
-  if (options.json) output.complain(watching);
-  else output.print(watching);
   let running = Promise.resolve();
   let timer: ReturnType<typeof setTimeout> | undefined;
   let changed = new Set<string>();
@@ -152,5 +148,10 @@ async function rebuild(
       running = running.then(go);
     }, 10);
   });
+  await new Promise<void>(resolve => watcher.once('ready', () => resolve()));
+  const watching = `\nWatching ${relative(root, source)}/. Press Ctrl+C to stop.`;
+  // With --json, stdout carries JSON only.
+  if (options.json) output.complain(watching);
+  else output.print(watching);
   return new Promise(() => {});
 }

@@ -18,6 +18,7 @@ export interface ElementOptions {
   readonly in?: string;
   readonly element?: readonly string[];
   readonly without?: readonly string[];
+  readonly timeout: number;
   readonly report?: string;
   readonly json?: boolean;
   readonly manifest?: string;
@@ -57,6 +58,7 @@ export async function checkAll(
     budget: configuration.budget,
     without,
     pictures: options.report !== undefined,
+    timeout: options.timeout,
     progress: (step: string) => progress.show(step),
   };
   const start = performance.now();

@@ -3,6 +3,7 @@ import { readConfiguration } from '../project/config.ts';
 import { checkAll } from './check-elements.ts';
 import { checkPages } from './check-pages.ts';
 import { complainOf, type Output } from './output.ts';
+import { whole } from './whole.ts';
 
 interface Options {
   readonly source?: string;
@@ -11,6 +12,7 @@ interface Options {
   readonly element?: readonly string[];
   readonly without?: readonly string[];
   readonly in?: string;
+  readonly timeout: number;
   readonly report?: string;
   readonly fix?: boolean;
   readonly json?: boolean;
@@ -26,6 +28,7 @@ export function checkCommand(output: Output): Command {
     .option('--in <engines>', 'elements: chromium, firefox, webkit; several with commas (default: all that are found)')
     .option('--element <tags>', 'elements: only these, with commas', collect)
     .option('--without <rules>', 'elements: leave rules out, with commas', collect)
+    .option('--timeout <milliseconds>', 'elements: how long one element may take', whole('--timeout'), 60_000)
     .option('--report <file>', 'elements: a report as one HTML page, with pictures of each specimen in each engine')
     .option('--fix', 'pages: mend what has one sure answer')
     .option('--sarif', 'pages: as SARIF 2.1.0')

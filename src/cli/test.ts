@@ -14,6 +14,7 @@ import { ToolError } from '../project/tool-error.ts';
 import type { RunPlan } from '../testing/plan.ts';
 import { enginesFor } from './engine-choice.ts';
 import { complainOf, type Output, paint, table } from './output.ts';
+import { whole } from './whole.ts';
 
 interface Options {
   readonly in?: string;
@@ -73,11 +74,6 @@ export function testCommand(output: Output): Command {
 }
 
 const collect = (value: string, before: readonly string[] = []) => [...before, value];
-
-const whole = (option: string) => (value: string) => {
-  if (!/^\d+$/.test(value)) throw new InvalidArgumentError(`${option} takes a whole number, for example ${option} 3.`);
-  return Number(value);
-};
 
 function numbers(value: string): number[] {
   if (!/^\d+(?:,\d+)*$/.test(value))
@@ -159,7 +155,6 @@ async function again(
   options: Options,
   output: Output,
 ): Promise<never> {
-  output.print('\nWatching. Press Ctrl+C to stop.');
   let changed = new Set<string>();
   let running = Promise.resolve();
   let timer: ReturnType<typeof setTimeout> | undefined;
@@ -186,6 +181,8 @@ async function again(
       running = running.then(go);
     }, 15);
   });
+  await new Promise<void>(resolve => watcher.once('ready', () => resolve()));
+  output.print('\nWatching. Press Ctrl+C to stop.');
   return new Promise(() => {});
 }
 

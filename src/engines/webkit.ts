@@ -1,10 +1,11 @@
 /** WebKitGTK, driven by its own WebDriver under a virtual display where there is none. */
 import { type ChildProcess, spawn } from 'node:child_process';
 import { existsSync, readdirSync } from 'node:fs';
-import { createServer } from 'node:net';
 import { join } from 'node:path';
+import { setTimeout as pause } from 'node:timers/promises';
 import type { Engine, Session, StartOptions } from './engine.ts';
 import { findProgram } from './find.ts';
+import { listeningPort } from './listening-port.ts';
 import { webDriverSession } from './web-driver.ts';
 
 const findDriver = () => findProgram([process.env['ELTRIX_WEBKIT'], 'WebKitWebDriver']);
@@ -19,17 +20,6 @@ function findBrowser(): string | undefined {
     }
   }
   return undefined;
-}
-
-function freePort(): Promise<number> {
-  return new Promise((resolve, reject) => {
-    const server = createServer()
-      .once('error', reject)
-      .listen(0, '127.0.0.1', () => {
-        const { port } = server.address() as { port: number };
-        server.close(() => resolve(port));
-      });
-  });
 }
 
 function ended(child: ChildProcess): Promise<void> {
@@ -50,7 +40,7 @@ async function stop(children: readonly ChildProcess[]): Promise<void> {
 }
 
 /** A display of its own for pictures and focus, unless the machine has one. Returns what to set DISPLAY to. */
-function startDisplay(children: ChildProcess[]): Promise<string> {
+export function startDisplay(children: ChildProcess[]): Promise<string> {
   return new Promise((resolve, reject) => {
     const program = findProgram(['Xvfb']);
     if (!program)
@@ -64,6 +54,17 @@ function startDisplay(children: ChildProcess[]): Promise<string> {
   });
 }
 
+/** Starts WebKitWebDriver on a port that the system chooses. */
+function startDriver(children: ChildProcess[], env: NodeJS.ProcessEnv): Promise<number> {
+  const driver = spawn(findDriver()!, ['--port=0', '--host=127.0.0.1'], { stdio: ['ignore', 'ignore', 'pipe'], env });
+  children.push(driver);
+  let printed = '';
+  driver.stderr.on('data', data => {
+    printed = (printed + data).slice(-2000);
+  });
+  return listeningPort(driver, 'WebKitWebDriver', () => printed);
+}
+
 async function start({ pictures = false }: StartOptions = {}): Promise<Session> {
   const { Builder, Capabilities } = await import('selenium-webdriver').then(module => module.default ?? module);
   const children: ChildProcess[] = [];
@@ -73,13 +74,10 @@ async function start({ pictures = false }: StartOptions = {}): Promise<Session> 
   process.once('exit', kill);
   try {
     const display = process.env['DISPLAY'] ?? (await startDisplay(children));
-    const port = await freePort();
     // Without a screen, pages that are run do not get their frames while layers are composed, and pictures are never ready
     // while they are not.
     const env = { ...process.env, DISPLAY: display, ...(pictures ? {} : { WEBKIT_DISABLE_COMPOSITING_MODE: '1' }) };
-    const driverProcess = spawn(findDriver()!, [`--port=${port}`, '--host=127.0.0.1'], { stdio: 'ignore', env });
-    children.push(driverProcess);
-    await listening(port);
+    const port = await startDriver(children, env);
     const capabilities = new Capabilities({
       browserName: 'MiniBrowser',
       'webkitgtk:browserOptions': { binary: findBrowser(), args: ['--automation'] },
@@ -88,7 +86,8 @@ async function start({ pictures = false }: StartOptions = {}): Promise<Session> 
     const version = (await driver.getCapabilities()).getBrowserVersion() ?? '';
     await driver.manage().setTimeouts({ script: 300_000, pageLoad: 60_000 });
     return webDriverSession(driver, 'webkit', `WebKitGTK ${version}`, async () => {
-      await driver.quit().catch(() => {});
+      // The driver of a page that hangs does not answer.
+      await Promise.race([driver.quit().catch(() => {}), pause(3000, undefined, { ref: false })]);
       await stop(children);
       process.removeListener('exit', kill);
     });
@@ -96,15 +95,6 @@ async function start({ pictures = false }: StartOptions = {}): Promise<Session> 
     await stop(children);
     throw error;
   }
-}
-
-async function listening(port: number): Promise<void> {
-  for (let tries = 0; tries < 100; tries++) {
-    const answer = await fetch(`http://127.0.0.1:${port}/status`).catch(() => null);
-    if (answer?.ok) return;
-    await new Promise(resolve => setTimeout(resolve, 50));
-  }
-  throw new Error('WebKitWebDriver did not answer within 5 seconds.');
 }
 
 export const webkit: Engine = {

@@ -1,5 +1,6 @@
 /** Starts the server behind the gallery: the project's modules through Vite, and the gallery's own page. */
 import { existsSync } from 'node:fs';
+import { createServer as createHttpServer } from 'node:http';
 import { dirname, join, resolve } from 'node:path';
 import { createServer } from 'vite';
 import { elementModules } from '../compile/element-modules.ts';
@@ -40,9 +41,8 @@ export async function startGallery(root: string, options: GalleryOptions): Promi
     cacheDir: join(root, 'node_modules/.eltrix'),
     resolve: { conditions: ['development', 'browser', 'module'] },
     server: {
-      host: '127.0.0.1',
-      port: options.port,
-      strictPort: options.port !== 0,
+      // Vite looks for a free port and binds it later; a server of our own binds port 0 at once.
+      middlewareMode: true,
       hmr: false,
       ws: false,
       watch: { ignored: [`${resolve(root, options.out)}/**`, '**/coverage/**'] },
@@ -54,11 +54,15 @@ export async function startGallery(root: string, options: GalleryOptions): Promi
       { name: 'eltrix-gallery-pages', configureServer: vite => void vite.middlewares.use(pages(vite, state)) },
     ],
   });
+  const http = createHttpServer(server.middlewares);
   try {
-    await server.listen(options.port === 0 ? await freePort() : undefined);
+    await new Promise<void>((done, reject) =>
+      http.once('error', reject).listen(options.port, '127.0.0.1', () => done()),
+    );
   } catch (error) {
+    state.end();
     await server.close();
-    if (!/already in use|EADDRINUSE/.test(String(error))) throw error;
+    if ((error as NodeJS.ErrnoException).code !== 'EADDRINUSE') throw error;
     throw new ToolError(
       'port-taken',
       `Port ${options.port} is taken by another program. Take another one: eltrix serve --port ${options.port + 1}.`,
@@ -68,7 +72,7 @@ export async function startGallery(root: string, options: GalleryOptions): Promi
     );
   }
   state.watch(server);
-  const { port } = server.httpServer!.address() as { port: number };
+  const { port } = http.address() as { port: number };
   state.host = `127.0.0.1:${port}`;
   return {
     address: `http://127.0.0.1:${port}/`,
@@ -76,20 +80,11 @@ export async function startGallery(root: string, options: GalleryOptions): Promi
     problem: state.problem,
     async close() {
       state.end();
-      await server.close();
+      const closed = new Promise(done => http.close(done));
+      http.closeAllConnections();
+      await Promise.all([server.close(), closed]);
     },
   };
-}
-
-/** Vite takes 0 for its own default. */
-async function freePort(): Promise<number> {
-  const { createServer } = await import('node:net');
-  return new Promise(resolve => {
-    const probe = createServer().listen(0, '127.0.0.1', () => {
-      const { port } = probe.address() as { port: number };
-      probe.close(() => resolve(port));
-    });
-  });
 }
 
 /** Where packages of a workspace are kept: beside the project, or above it. */

@@ -2,7 +2,7 @@
 import assert from 'node:assert/strict';
 import { existsSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
-import { describe, it } from 'node:test';
+import { before, describe, it } from 'node:test';
 import { ruleCodes } from '../../src/check/report/rules.ts';
 import { type EngineName, engines, foundEngines } from '../../src/engines/index.ts';
 import { eltrix, project, repository } from '../support/project.ts';
@@ -15,7 +15,7 @@ interface Report {
   }[];
 }
 
-describe('planted faults', { concurrency: false }, () => {
+describe('planted faults', { skip: foundEngines().length === 0 && 'no engine is installed' }, () => {
   it('there is one for each rule, and each rule is documented', () => {
     assert.deepEqual(Object.keys(faults).sort(), [...ruleCodes].sort());
     const anchors = [...readFileSync(join(repository, 'docs/conformance.md'), 'utf8').matchAll(/^### (.+)$/gm)].map(
@@ -27,13 +27,24 @@ describe('planted faults', { concurrency: false }, () => {
     );
   });
 
-  for (const engine of ['chromium', 'firefox', 'webkit'] as const satisfies readonly EngineName[]) {
+  // All engines in one run, as `eltrix check` does it: the elements are bundled once.
+  const found = foundEngines();
+  let elements: Report['elements'];
+  before(() => {
+    const { status, stdout, stderr } = eltrix(
+      project(faultProject()),
+      'check',
+      '--in',
+      found.map(({ name }) => name).join(),
+      '--json',
+    );
+    assert.equal(status, 1, stderr);
+    ({ elements } = JSON.parse(stdout) as Report);
+  });
+
+  for (const engine of Object.keys(engines) as EngineName[]) {
     it(`each makes exactly its own rule fail in ${engine}`, t => {
       if (!engines[engine].find()) return t.skip(`${engine} is not here`);
-      const root = project(faultProject());
-      const { status, stdout, stderr } = eltrix(root, 'check', '--in', engine, '--json');
-      assert.equal(status, 1, stderr);
-      const { elements } = JSON.parse(stdout) as Report;
       const seen: Record<string, string[]> = {};
       const expected: Record<string, string[]> = {};
       for (const [rule, { notIn = [] }] of Object.entries(faults)) {
@@ -169,6 +180,35 @@ customElements.define('slow-tally', class extends HTMLElement {
       ['late-tally', []],
       ['many-tally', []],
     ]);
+  });
+});
+
+describe('an element that hangs', () => {
+  const element = (tag: string, name: string, connected: string) =>
+    `import { contract, markup } from 'eltrix';\nexport class ${name} extends contract('${tag}', {}) { view() { return markup\`<p>One</p>\`; } connected() { ${connected} } }\n`;
+
+  it('fails alone, and the check goes on with the next one', () => {
+    const root = project({
+      'src/bee-hang.js': element('bee-hang', 'BeeHang', 'for (;;);'),
+      'src/bee-zest.js': element('bee-zest', 'BeeZest', ''),
+    });
+    const names = foundEngines().map(({ name }) => name);
+    const { stdout } = eltrix(root, 'check', '--in', names.join(), '--timeout', '3000', '--json');
+    const { elements } = JSON.parse(stdout) as Report;
+    for (const name of names) {
+      const failing = elements.map(({ tag, engines }) => [
+        tag,
+        engines[name]!.filter(({ outcome }) => outcome === 'fails').map(({ rule }) => rule),
+      ]);
+      assert.deepEqual(
+        failing,
+        [
+          ['bee-hang', ['page-runs']],
+          ['bee-zest', []],
+        ],
+        name,
+      );
+    }
   });
 });
 

@@ -162,7 +162,6 @@ describe('eltrix build', () => {
     const watcher = running(root, 'build', '--watch', '--no-look');
     watchers.push(watcher);
     await watcher.until(/Watching src\//);
-    await new Promise(resolve => setTimeout(resolve, 200));
     writeFileSync(join(root, 'package.json'), configured({ budget: 100 }));
     writeFileSync(join(root, 'src/a.ts'), card('markup`<em>${() => this.name}</em>`'));
     await watcher.until(/over-budget/);
@@ -178,7 +177,6 @@ describe('eltrix build', () => {
     const watcher = running(root, 'build', '--watch', '--no-look');
     watchers.push(watcher);
     await watcher.until(/Watching src\//);
-    await new Promise(resolve => setTimeout(resolve, 200));
     writeFileSync(join(root, 'src/a.ts'), `${card()} export const oops = ;`);
     await watcher.until(/source-error/);
     writeFileSync(join(root, 'src/a.ts'), card('markup`<b>${() => this.name}</b>`'));

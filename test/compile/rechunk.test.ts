@@ -114,7 +114,6 @@ it('makes a classic script anew with the files beside it', async () => {
   const watcher = running(root, 'build', '--watch', '--no-look', '--classic');
   try {
     await watcher.until(/Watching/);
-    await new Promise(resolve => setTimeout(resolve, 300));
     writeFileSync(join(root, 'src/bee-badge.ts'), files['src/bee-badge.ts'].replace('<i title', '<em title'));
     await watcher.until(/1 element, no imports/);
     for (const file of ['bee-badge.js', 'classic.js'])

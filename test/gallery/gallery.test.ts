@@ -45,6 +45,9 @@ globalThis.label = () => plates().find(plate => plate.chosen).shadowRoot.querySe
 globalThis.control = name => [...sheet().querySelector('gallery-bench').shadowRoot.querySelectorAll('gallery-control')].find(one => one.control.name === name);
 globalThis.field = name => control(name).shadowRoot.querySelector('input:not([type=color]), select, textarea');
 globalThis.write = (name, value) => { const f = field(name); if (f.type === 'checkbox') f.click(); else { f.value = value; f.dispatchEvent(new Event(f.localName === 'select' ? 'change' : 'input', { bubbles: true })); } };
+globalThis.standing = new WeakSet();
+addEventListener('message', ({ data, source }) => { if (data?.type === 'standby') standing.add(source); });
+globalThis.waiting = () => plates().every(plate => standing.has(plate.shadowRoot.querySelector('iframe:last-of-type.behind')?.contentWindow));
 globalThis.until = async (what, ms = 6000) => { const end = performance.now() + ms; for (;;) { let value; try { value = what(); } catch (error) { value = undefined; } if (value) return value; if (performance.now() > end) throw new Error('never: ' + what); await new Promise(resolve => setTimeout(resolve, 10)); } };
 })()`;
 
@@ -152,9 +155,9 @@ describe('the gallery, served', () => {
 
   it('goes on after a module that does not end', async t => {
     if (!page) return t.skip('Chromium is not here');
-    // By then a frame waits to take the other's place.
-    await new Promise(resolve => setTimeout(resolve, 1500));
+    await ask('until(waiting)');
     writeFileSync(source, `await new Promise(() => {});\n${card}`);
+    // The gallery gives a frame three seconds to begin.
     await new Promise(resolve => setTimeout(resolve, 3500));
     assert.match(await ask('bee().shadowRoot.textContent'), /Buzz/, 'what was shown before stays');
     writeFileSync(source, card.replace('Hum<', 'Drone<'));
@@ -172,8 +175,8 @@ describe('the gallery, served', () => {
         await other.evaluate("write('name', 'Clover')");
         await other.evaluate("until(() => bee().shadowRoot.querySelector('b').textContent === 'Clover')");
         for (const word of ['Drone', 'Murmur', 'Whirr']) {
-          // By then a frame waits to take the other's place; once, none does.
-          await new Promise(resolve => setTimeout(resolve, word === 'Murmur' ? 100 : 1500));
+          // A frame waits to take the other's place; once, none does.
+          if (word !== 'Murmur') await other.evaluate('until(waiting)');
           writeFileSync(source, card.replace('Hum<', `${word}<`));
           await other.evaluate(
             `until(() => [0, 1].every(at => bee(at)?.shadowRoot.textContent.includes(${JSON.stringify(word)})))`,
@@ -243,7 +246,9 @@ describe('the gallery, served', () => {
     assert.deepEqual(await ask('label().findings'), []);
     await ask("import('/@eltrix/axe.js').then(() => 0)");
     for (const hash of ['#/', '#/bee-card', '#/bee-card/a-busy-bee?scheme=dark']) {
-      await ask(`(location.hash = ${JSON.stringify(hash)}, new Promise(resolve => setTimeout(resolve, 500)))`);
+      await ask(`location.hash = ${JSON.stringify(hash)}`);
+      await ask(hash === '#/' ? "until(() => app().querySelector('gallery-wall'))" : 'until(bee)');
+      await ask('Promise.allSettled(document.getAnimations().map(animation => animation.finished)).then(() => 0)');
       const found = await ask<unknown[]>(
         "axe.run(document, { iframes: false, resultTypes: ['violations'] }).then(({ violations }) => violations.map(({ id, nodes }) => [id, nodes.map(({ target, failureSummary }) => [target, failureSummary])]))",
       );

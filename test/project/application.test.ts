@@ -4,7 +4,8 @@ import { readFileSync } from 'node:fs';
 import { createRequire } from 'node:module';
 import { join } from 'node:path';
 import { after, before, describe, it } from 'node:test';
-import { build, type PreviewServer, preview } from 'vite';
+import { build, type PreviewServer } from 'vite';
+import { previewOf } from '../../scripts/preview.js';
 import type { Page } from '../../src/engines/index.ts';
 import { closeEngines, open, repository } from '../support/project.ts';
 
@@ -15,6 +16,9 @@ globalThis.deep = (selector, root = document) => { for (const e of root.querySel
 globalThis.deepAll = (selector, root = document) => [...root.querySelectorAll('*')].flatMap(e => [...(e.matches(selector) ? [e] : []), ...(e.shadowRoot ? deepAll(selector, e.shadowRoot) : [])]);
 globalThis.until = async (what, ms = 6000) => { const end = performance.now() + ms; for (;;) { let value; try { value = what(); } catch {} if (value) return value; if (performance.now() > end) throw new Error('never: ' + what); await new Promise(resolve => setTimeout(resolve, 10)); } };
 true`;
+/** Nothing moves any more: an audit in the middle of a transition would see half of a colour. */
+const rest =
+  "new Promise(requestAnimationFrame).then(() => Promise.allSettled(deepAll('*').flatMap(one => one.getAnimations()).map(one => one.finished))).then(() => 0)";
 
 describe('the application', () => {
   let server: PreviewServer;
@@ -27,7 +31,7 @@ describe('the application', () => {
   };
   before(async () => {
     await build({ root, configFile, logLevel: 'silent' });
-    server = await preview({ root, configFile, logLevel: 'silent', preview: { host: '127.0.0.1', port: 0 } });
+    server = await previewOf(root, configFile);
     address = server.resolvedUrls!.local[0]!;
     page = await open(address);
   });
@@ -80,7 +84,7 @@ describe('the application', () => {
     await ask("deepAll('frame-box')[1].shadowRoot.querySelector('[data-id=\"0\"]').focus()");
     for (const key of ['Space', 'ArrowLeft', 'ArrowUp', 'Space']) {
       await page.input([{ kind: 'key', key, holding: [] }]);
-      await ask('new Promise(resolve => setTimeout(resolve, 20))');
+      await ask('new Promise(requestAnimationFrame)');
     }
     assert.deepEqual(await ids(), [
       [1, 0, 2, 3, 4],
@@ -139,13 +143,12 @@ describe('the application', () => {
     const axe = readFileSync(createRequire(import.meta.url).resolve('axe-core/axe.min.js'), 'utf8');
     for (const path of ['', 'hives/Bramble', 'inspections', 'ledger', 'year', 'nowhere', 'plain.html']) {
       await go(path);
-      await ask('new Promise(resolve => setTimeout(resolve, 400))');
+      await ask("until(() => deepAll('main *').some(one => one.shadowRoot?.textContent.trim()))");
       // Of thousands of rows some tell as much as all.
       await ask("deep('hive-list') && (deep('hive-list').search = 'bramble swarming 2026', 0)");
       for (const scheme of ['light', 'dark']) {
-        await ask(
-          `(document.documentElement.style.colorScheme = '${scheme}', new Promise(resolve => setTimeout(resolve, 300)))`,
-        );
+        await ask(`document.documentElement.style.colorScheme = '${scheme}'`);
+        await ask(rest);
         const found = await ask<unknown[]>(
           `(async () => { if (!globalThis.axe) { const script = document.createElement('script'); script.textContent = ${JSON.stringify(axe)}; document.head.append(script); } const { violations } = await axe.run(document, { resultTypes: ['violations'] }); return violations.map(({ id, nodes }) => [id, nodes.map(({ target, failureSummary }) => [target, failureSummary])]); })()`,
         );

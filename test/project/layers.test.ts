@@ -3,9 +3,10 @@ import assert from 'node:assert/strict';
 import { existsSync, readdirSync, readFileSync } from 'node:fs';
 import { dirname, join, relative, resolve, sep } from 'node:path';
 import { it } from 'node:test';
+import { fileURLToPath } from 'node:url';
 import { parseSync } from 'vite';
 
-const source = new URL('../../src', import.meta.url).pathname;
+const source = fileURLToPath(new URL('../../src', import.meta.url));
 
 /** A layer and what it may import: "above" in ARCHITECTURE's picture. */
 const layers: Record<string, readonly string[]> = {
@@ -64,7 +65,7 @@ it('no layer imports upward', () => {
 });
 
 it('would notice an import upward', () => {
-  const planted = new URL('../support/planted-layers', import.meta.url).pathname;
+  const planted = fileURLToPath(new URL('../support/planted-layers', import.meta.url));
   assert.ok(existsSync(planted));
   assert.deepEqual(violations(planted), [
     'contract/upward.ts imports element',

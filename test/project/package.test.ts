@@ -5,8 +5,9 @@ import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { after, describe, it } from 'node:test';
+import { fileURLToPath } from 'node:url';
 
-const repository = new URL('../..', import.meta.url).pathname;
+const repository = fileURLToPath(new URL('../..', import.meta.url));
 const folder = mkdtempSync(join(tmpdir(), 'eltrix-pack-'));
 after(() => rmSync(folder, { recursive: true, force: true }));
 

@@ -1,12 +1,13 @@
 /** A page with one script, bundled from modules given as text, in a real engine. */
 import { createServer } from 'node:http';
+import { fileURLToPath } from 'node:url';
 import { eltrix } from 'eltrix/vite';
 import { build, type Plugin } from 'vite';
 import type { Engine, Page } from '../../src/engines/index.ts';
 
 export type PluginOptions = NonNullable<Parameters<typeof eltrix>[0]>;
 
-const root = new URL('../..', import.meta.url).pathname;
+const root = fileURLToPath(new URL('../..', import.meta.url));
 
 /**
  * The script of a page, as `eltrix build` would have it.

@@ -13,9 +13,10 @@ import {
 import { createServer } from 'node:http';
 import { tmpdir } from 'node:os';
 import { dirname, join, sep } from 'node:path';
+import { fileURLToPath } from 'node:url';
 import { type EngineName, engines, type Page, type Session } from '../../src/engines/index.ts';
 
-export const repository = new URL('../..', import.meta.url).pathname;
+export const repository = fileURLToPath(new URL('../..', import.meta.url));
 const made: string[] = [];
 process.once('exit', () => {
   for (const folder of made) rmSync(folder, { recursive: true, force: true });

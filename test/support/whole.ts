@@ -20,9 +20,8 @@ export function watchedPair(files: Record<string, string>) {
     watcher,
     built,
     async begun(): Promise<void> {
-      await built();
-      // The watcher looks through the sources first.
-      await new Promise(resolve => setTimeout(resolve, 300));
+      // Standard output and standard error arrive in any order.
+      await watcher.until(/^(?=[^]*^\}$)(?=[^]*Watching)/m);
     },
     read: (file: string) => readFileSync(join(root, file), 'utf8'),
     write(file: string, text: string): void {

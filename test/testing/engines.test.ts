@@ -8,7 +8,7 @@ import { build } from 'vite';
 import { findProgram } from '../../src/engines/find.ts';
 import { engines } from '../../src/engines/index.ts';
 import { eltrix, project, repository, running } from '../support/project.ts';
-import { endServers, freePort, start, startHub } from '../support/servers.ts';
+import { display, endServers, startDriver, startHub } from '../support/servers.ts';
 
 function suite(): string {
   const root = project({});
@@ -69,8 +69,7 @@ describe('a grid', () => {
   it('chromedriver as the remote end, two sessions at once', { skip: !driver && 'no chromedriver' }, async () => {
     const root = suite();
     writeFileSync(join(root, 'src/b.test.ts'), "import { it } from 'node:test'; it('b', () => {});");
-    const port = await freePort();
-    const url = await start(driver!, [`--port=${port}`], port);
+    const url = await startDriver(driver!);
     const args = ['test', '--grid', url, '--capabilities', JSON.stringify(chrome), '--sessions', '2'];
     const { status, stdout } = eltrix(root, ...args);
     assert.equal(status, 0, stdout);
@@ -80,8 +79,10 @@ describe('a grid', () => {
   });
 
   it('WebKitWebDriver as the remote end', { skip: !engines.webkit.find() && 'no WebKit' }, async () => {
-    const port = await freePort();
-    const url = await start('xvfb-run', ['-a', 'WebKitWebDriver', `--port=${port}`, '--host=127.0.0.1'], port);
+    const url = await startDriver('WebKitWebDriver', ['--host=127.0.0.1'], {
+      ...process.env,
+      DISPLAY: await display(),
+    });
     const [folder] = readdirSync('/usr/lib').filter(name => existsSync(`/usr/lib/${name}/webkit2gtk-4.1/MiniBrowser`));
     const capabilities = {
       browserName: 'MiniBrowser',

@@ -204,7 +204,6 @@ describe('eltrix test --watch', { skip }, () => {
     });
     watcher = running(root, 'test', '--in', 'chromium', '--watch');
     await watcher.until(/Watching/);
-    await new Promise(resolve => setTimeout(resolve, 300));
     writeFileSync(join(root, 'name.ts'), "export const name = 'b';");
     const seen = await watcher.until(/duration_ms/);
     assert.match(seen, /✖ is named/);

@@ -36,6 +36,8 @@ export interface CheckOptions {
   readonly without: readonly string[];
   /** Whether pictures are taken. */
   readonly pictures: boolean;
+  /** How long an element may take, in milliseconds. */
+  readonly timeout: number;
   readonly progress?: (step: string) => void;
 }
 
@@ -162,67 +164,100 @@ export async function checkSubjects(
   const pictures = new Map<string, Record<string, Uint8Array[]>>(
     subjects.map(({ description }) => [description.tag, {}]),
   );
-  const versions: string[] = [];
-  try {
-    for (const engine of engines) {
-      options.progress?.(`Starting ${engine.name}`);
-      const session = await engine.start();
-      versions.push(session.version);
-      try {
-        let next = 0;
-        let done = 0;
-        const work = async () => {
-          const visitor = new Visitor(session);
-          for (let subject = subjects[next++]; subject; subject = subjects[next++]) {
-            const { tag } = subject.description;
-            const unsupported = subject.description.extends !== undefined && engine.name === 'webkit';
-            results.get(tag)![engine.name] = unsupported
-              ? []
-              : await checkOne(visitor, server, subject, compiledOf !== undefined, options);
-            options.progress?.(`${engine.name}: ${++done} of ${subjects.length}`);
-          }
-          await visitor.close();
-        };
-        // WebKit gives one page at a time what it needs.
-        await Promise.all(Array.from({ length: engine.name === 'webkit' ? 1 : 2 }, work));
-        if (options.pictures) {
-          options.progress?.(`${engine.name}: pictures`);
-          const shown = subjects.filter(({ description }) => results.get(description.tag)![engine.name]!.length > 0);
-          for (const [tag, list] of await takePictures(engine, session, server, shown))
-            pictures.get(tag)![engine.name] = list;
+  /** Checks every element in one engine. @returns the engine, as it calls itself. */
+  const checkIn = async (engine: Engine): Promise<string> => {
+    options.progress?.(`Starting ${engine.name}`);
+    const sessions = new Sessions(engine);
+    try {
+      const { version } = await sessions.current;
+      let next = 0;
+      let done = 0;
+      const work = async () => {
+        const visitor = new Visitor(sessions, options.timeout);
+        for (let subject = subjects[next++]; subject; subject = subjects[next++]) {
+          const { tag } = subject.description;
+          const unsupported = subject.description.extends !== undefined && engine.name === 'webkit';
+          results.get(tag)![engine.name] = unsupported
+            ? []
+            : await checkOne(visitor, server, subject, compiledOf !== undefined, options);
+          options.progress?.(`${engine.name}: ${++done} of ${subjects.length}`);
         }
-      } finally {
-        await session.close();
+        await visitor.close();
+      };
+      // WebKit gives one page at a time what it needs.
+      await Promise.all(Array.from({ length: engine.name === 'webkit' ? 1 : 2 }, work));
+      if (options.pictures) {
+        options.progress?.(`${engine.name}: pictures`);
+        const shown = subjects.filter(({ description }) => results.get(description.tag)![engine.name]!.length > 0);
+        for (const [tag, list] of await takePictures(engine, await sessions.current, server, shown))
+          pictures.get(tag)![engine.name] = list;
       }
+      return version;
+    } finally {
+      await (await sessions.current).close();
     }
+  };
+  let versions: readonly string[];
+  try {
+    versions = await allSettled(engines.map(checkIn));
   } finally {
     await server.close();
   }
+  /** In the order of the engines that were asked for, whichever ended first. */
+  const inOrder = <T>(byEngine: Readonly<Record<string, T>>): Record<string, T> =>
+    Object.fromEntries(engines.flatMap(({ name }) => (name in byEngine ? [[name, byEngine[name]!]] : [])));
   return {
     engines: versions,
     elements: subjects.map(({ description: { tag, file }, specimens }) => ({
       tag,
       file,
       specimens: specimens.map(({ title }) => title),
-      engines: results.get(tag)!,
-      pictures: pictures.get(tag)!,
+      engines: inOrder(results.get(tag)!),
+      pictures: inOrder(pictures.get(tag)!),
     })),
   };
 }
 
-/** How long one element may take, in milliseconds. */
-const patience = 60_000;
+/** Waits for all of them, so that every engine has ended when one of them fails. */
+async function allSettled<T>(running: readonly Promise<T>[]): Promise<T[]> {
+  await Promise.allSettled(running);
+  return Promise.all(running);
+}
+
+/** The session of an engine that all its visitors use, started again if it hangs. */
+class Sessions {
+  current: Promise<Session>;
+
+  constructor(readonly engine: Engine) {
+    this.current = engine.start();
+  }
+
+  async replace(hanging: Session): Promise<void> {
+    if ((await this.current) !== hanging) return;
+    this.current = hanging.close().then(() => this.engine.start());
+    await this.current;
+  }
+}
 
 /** One page that goes from element to element; a new one where it was lost. */
 class Visitor {
   #page: Page | undefined;
+  #session: Session | undefined;
 
-  constructor(readonly session: Session) {}
+  constructor(
+    readonly sessions: Sessions,
+    readonly timeout: number,
+  ) {}
 
+  /** What the page of an address found. An engine may lose a page that is not to blame, so a lost one is tried again. */
   async outcome(address: string): Promise<CheckOutcome | Failure> {
-    let late: ReturnType<typeof setTimeout> | undefined;
-    const lost = (seen: string): Failure => {
-      void this.close();
+    const first = await this.#try(address);
+    return 'results' in first ? first : this.#try(address);
+  }
+
+  async #try(address: string): Promise<CheckOutcome | Failure> {
+    const lost = async (seen: string): Promise<Failure> => {
+      await this.close();
       return {
         did: 'opened the element in a page',
         expected: 'the rules are carried out',
@@ -231,26 +266,49 @@ class Visitor {
       };
     };
     try {
-      if (this.#page) await this.#page.go(address);
-      else this.#page = await this.session.open(address);
-      return await Promise.race([
-        this.#page.evaluate<CheckOutcome>('globalThis.eltrixOutcome'),
-        this.#page.lost.then(lost),
-        new Promise<Failure>(resolve => {
-          late = setTimeout(() => resolve(lost(`nothing came for ${patience / 1000} s: the page hangs`)), patience);
-        }),
-      ]);
+      const outcome = await within(
+        this.timeout,
+        (async () => {
+          const page = await this.#open(address);
+          return Promise.race([page.evaluate<CheckOutcome>('globalThis.eltrixOutcome'), page.lost]);
+        })(),
+      );
+      if (outcome === undefined) return lost(`nothing came for ${this.timeout / 1000} s: the page hangs`);
+      return typeof outcome === 'string' ? lost(outcome) : outcome;
     } catch (error) {
       return lost(error instanceof Error ? error.message.split('\n')[0]! : String(error));
-    } finally {
-      clearTimeout(late);
     }
   }
 
+  async #open(address: string): Promise<Page> {
+    if (this.#page) await this.#page.go(address);
+    else {
+      this.#session = await this.sessions.current;
+      this.#page = await this.#session.open(address);
+    }
+    return this.#page;
+  }
+
+  /** Closes the page. A driver that cannot close a page that hangs is started again. */
   async close(): Promise<void> {
-    const page = this.#page;
+    const [page, session] = [this.#page, this.#session];
     this.#page = undefined;
-    await page?.close().catch(() => {});
+    if (!page || !session) return;
+    const closed = page.close().then(
+      () => true,
+      () => true,
+    );
+    if (!(await within(5000, closed))) await this.sessions.replace(session);
+  }
+}
+
+/** @returns what a promise resolves with, or undefined if that takes longer. */
+async function within<T>(milliseconds: number, promise: Promise<T>): Promise<T | undefined> {
+  const enough = new AbortController();
+  try {
+    return await Promise.race([promise, sleep(milliseconds, undefined, { signal: enough.signal })]);
+  } finally {
+    enough.abort();
   }
 }
 

@@ -4,6 +4,7 @@ import { createReadStream, realpathSync, statSync } from 'node:fs';
 import { createServer, type IncomingMessage, type Server, type ServerResponse } from 'node:http';
 import type { AddressInfo } from 'node:net';
 import { extname, join, normalize, sep } from 'node:path';
+import { fileURLToPath } from 'node:url';
 import type { PageMessage, PageSettings } from '../../testing/page.ts';
 import { workerScript } from '../../testing/worker.ts';
 
@@ -178,5 +179,5 @@ async function text(request: IncomingMessage): Promise<string> {
 let axe: string | undefined;
 
 function axePath(): string {
-  return (axe ??= new URL(import.meta.resolve('axe-core/axe.min.js')).pathname);
+  return (axe ??= fileURLToPath(import.meta.resolve('axe-core/axe.min.js')));
 }
