@@ -10,7 +10,7 @@ import { fileURLToPath } from 'node:url';
 import { parseArgs } from 'node:util';
 
 const repository = fileURLToPath(new URL('..', import.meta.url));
-const tool = join(repository, 'dist/tool/cli/main.js');
+const tool = join(repository, 'packages/eltrix-tool/dist/tool/cli/main.js');
 const { values } = parseArgs({ options: { counts: { type: 'string', default: '4,20,100,1000' } } });
 const source = readFileSync(join(repository, 'examples/apiary/src/elements/hive-card.ts'), 'utf8');
 

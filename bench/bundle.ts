@@ -1,4 +1,4 @@
-import { eltrix } from 'eltrix/vite';
+import { eltrix } from 'eltrix-tool/vite';
 import { build } from 'vite';
 
 export interface Output {

@@ -1,8 +1,8 @@
 /** What the check of pages costs beside parsing them: 50 KB a page, in one run. */
 import { parse } from 'parse5';
-import { checkPage } from '../src/check/pages/check-page.ts';
-import { vocabularyOf } from '../src/check/pages/vocabulary.ts';
-import type { ElementDescription } from '../src/describe/model.ts';
+import { checkPage } from '../packages/eltrix-tool/src/check/pages/check-page.ts';
+import { vocabularyOf } from '../packages/eltrix-tool/src/check/pages/vocabulary.ts';
+import type { ElementDescription } from '../packages/eltrix-tool/src/describe/model.ts';
 
 const element = {
   tag: 'hive-card',

@@ -3,7 +3,7 @@ import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { fileURLToPath, pathToFileURL } from 'node:url';
-import { engines } from '../src/engines/index.ts';
+import { engines } from '../packages/eltrix-tool/src/engines/index.ts';
 import type { Row } from './run.ts';
 
 const root = fileURLToPath(new URL('..', import.meta.url));

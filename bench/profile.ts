@@ -4,7 +4,7 @@
  */
 import { parseArgs } from 'node:util';
 import puppeteer, { type Protocol } from 'puppeteer-core';
-import { findProgram } from '../src/engines/find.ts';
+import { findProgram } from '../packages/eltrix-tool/src/engines/find.ts';
 import { servePages } from './serve.ts';
 
 const { values: options } = parseArgs({

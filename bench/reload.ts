@@ -9,7 +9,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { parseArgs } from 'node:util';
-import { type EngineName, engines } from '../src/engines/index.ts';
+import { type EngineName, engines } from '../packages/eltrix-tool/src/engines/index.ts';
 
 const { values } = parseArgs({
   options: {
@@ -30,9 +30,13 @@ for (let at = 0; at < Number(values.further); at++)
     `import { contract, markup, text } from 'eltrix';\nexport class Further${at} extends contract('further-${at}', { attributes: { name: text() } }) {\n  view() {\n    return markup\`<p>\${() => this.name}</p>\`;\n  }\n}\nFurther${at}.define();\n`,
   );
 
-const child = spawn(process.execPath, [join(repository, 'dist/tool/cli/main.js'), 'serve', '--port', '0'], {
-  cwd: root,
-});
+const child = spawn(
+  process.execPath,
+  [join(repository, 'packages/eltrix-tool/dist/tool/cli/main.js'), 'serve', '--port', '0'],
+  {
+    cwd: root,
+  },
+);
 const address = await new Promise<string>((resolve, reject) => {
   let text = '';
   child.stdout.on('data', data => {

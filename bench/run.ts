@@ -4,7 +4,7 @@
  */
 import { writeFileSync } from 'node:fs';
 import { parseArgs } from 'node:util';
-import { type EngineName, engines, type Page, type Session } from '../src/engines/index.ts';
+import { type EngineName, engines, type Page, type Session } from '../packages/eltrix-tool/src/engines/index.ts';
 import { servePages } from './serve.ts';
 import type { Timing } from './suites/suite.ts';
 

@@ -1,5 +1,5 @@
 /** npm run bench:scale: does the cost of each row, subscriber and instance stay the same as their number grows? In Chromium. */
-import { engines } from '../src/engines/index.ts';
+import { engines } from '../packages/eltrix-tool/src/engines/index.ts';
 import { servePages } from './serve.ts';
 
 const server = await servePages('bench/scale-page.ts');

@@ -5,7 +5,7 @@
 import { createServer } from 'node:http';
 import { fileURLToPath } from 'node:url';
 import { parseArgs } from 'node:util';
-import { engines } from '../src/engines/index.ts';
+import { engines } from '../packages/eltrix-tool/src/engines/index.ts';
 import { bundle } from './bundle.ts';
 
 const { values } = parseArgs({ options: { rounds: { type: 'string', default: '25' } } });

@@ -4,15 +4,16 @@ import { dirname, join, relative } from 'node:path';
 import { buildLibrary, root } from './prepare.js';
 
 buildLibrary();
-const types = join(root, 'dist/types');
+const typesOf = entry =>
+  join(root, 'packages', entry.startsWith('eltrix-tool') ? 'eltrix-tool' : 'eltrix', 'dist/types');
 const entries = {
   index: 'eltrix',
   behaviours: 'eltrix/behaviours',
   store: 'eltrix/store',
   context: 'eltrix/context',
   routes: 'eltrix/routes',
-  testing: 'eltrix/testing',
-  vite: 'eltrix/vite',
+  testing: 'eltrix-tool/testing',
+  vite: 'eltrix-tool/vite',
 };
 
 /** Name to the file that declares it, through re-exports. */
@@ -66,20 +67,20 @@ let page = '# API reference\n\nEvery public name, from its docstring. Written by
 let count = 0;
 for (const [entry, title] of Object.entries(entries)) {
   page += `\n## \`${title}\`\n`;
-  for (const [name, origin] of [...exportsOf(join(types, `${entry}.d.ts`))].sort(([a], [b]) =>
+  for (const [name, origin] of [...exportsOf(join(typesOf(title), `${entry}.d.ts`))].sort(([a], [b]) =>
     a.toLowerCase() < b.toLowerCase() ? -1 : 1,
   )) {
     const declaration = declarationOf(origin);
     if (!declaration) continue;
     count++;
-    const source = relative(types, origin.file)
+    const source = relative(typesOf(title), origin.file)
       .replace(/\.d\.ts$/, '.ts')
       .replaceAll('\\', '/');
     const prose = declaration.doc
       .replace(/@example\s*([\s\S]*?)(?=\n@|$)/, (_, code) => `\n\`\`\`js\n${code.trim()}\n\`\`\``)
       .replace(/^@(\w+)\s*/gm, '\n**$1** ')
       .replace(/\{@link (\w+)\}/g, '`$1`');
-    page += `\n### ${name}\n\n[\`src/${source}\`](../src/${source})\n\n\`\`\`typescript\n${declaration.signatures.join('\n')}\n\`\`\`\n${prose.trim() ? `\n${prose.trim()}\n` : ''}`;
+    page += `\n### ${name}\n\n\`packages/${title.split('/')[0]}/src/${source}\`\n\n\`\`\`typescript\n${declaration.signatures.join('\n')}\n\`\`\`\n${prose.trim() ? `\n${prose.trim()}\n` : ''}`;
   }
 }
 writeFileSync(join(root, 'docs/api.md'), page);

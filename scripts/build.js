@@ -1,28 +1,20 @@
-// Builds the library into dist/: browser modules twice (development, production), the tool, and the types.
+// Builds both packages into their dist folders: browser modules twice (development, production), the tool, and the types.
 import { execFileSync } from 'node:child_process';
-import { chmodSync, copyFileSync, existsSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
-import { dirname, join } from 'node:path';
+import { chmodSync, copyFileSync, mkdirSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { dirname, join, relative } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { rolldown } from 'rolldown';
 
 const root = dirname(dirname(fileURLToPath(import.meta.url)));
-const source = join(root, 'src');
-const dist = join(root, 'dist');
+const library = { source: join(root, 'packages/eltrix/src'), dist: join(root, 'packages/eltrix/dist') };
+const tool = { source: join(root, 'packages/eltrix-tool/src'), dist: join(root, 'packages/eltrix-tool/dist') };
+const modes = ['development', 'production'];
 
-/** Entry points that run in a browser; the others run in Node. */
-const browser = [
-  'index',
-  'compiled',
-  'behaviours',
-  'store',
-  'context',
-  'routes',
-  'testing',
-  'testing/page',
-  'testing/assert',
-].filter(name => existsSync(join(source, `${name}.ts`)));
+/** Entry points of the library for pages without a build, and those that only bundlers read. */
 const inPages = ['index', 'behaviours', 'store', 'context', 'routes'];
-const tool = [
+const libraryEntries = [...inPages, 'compiled'];
+const testingEntries = ['testing', 'testing/page', 'testing/assert'];
+const toolEntries = [
   'vite',
   'simulated',
   'cli/main',
@@ -31,38 +23,70 @@ const tool = [
   'gallery/index',
   'engines/run/mirror',
   'engines/run/simulated-page',
-].filter(name => existsSync(join(source, `${name}.ts`)));
+];
+/** Packages that stand in the tool's own files, so that nobody installs what is around them. */
+const bundledPackages = ['puppeteer-core'];
 
-rmSync(dist, { recursive: true, force: true });
-for (const mode of ['development', 'production']) {
-  await bundle(browser, join(dist, mode), 'browser', { __DEV__: String(mode === 'development') });
+for (const { dist } of [library, tool]) rmSync(dist, { recursive: true, force: true });
+for (const mode of modes) {
+  const define = { __DEV__: String(mode === 'development') };
+  const entries = (names, source) => Object.fromEntries(names.map(name => [name, join(source, `${name}.ts`)]));
+  await bundle(entries(libraryEntries, library.source), join(library.dist, mode), 'browser', define);
+  await bundlePage(join(library.dist, 'page', mode), mode === 'development');
+  await bundle(entries(testingEntries, tool.source), join(tool.dist, mode), 'browser', define, {
+    preserveModulesRoot: tool.source,
+  });
 }
-for (const mode of ['development', 'production']) await bundlePage(join(dist, 'page', mode), mode === 'development');
-await bundle(tool, join(dist, 'tool'), 'node', { __DEV__: 'true' });
-chmodSync(join(dist, 'tool/cli/main.js'), 0o755);
-await buildGallery(join(dist, 'gallery'));
-await buildCheck(join(dist, 'check'));
-execFileSync(
-  process.execPath,
-  [join(root, 'node_modules/typescript/bin/tsc'), '-p', join(root, 'tsconfig.build.json')],
-  { stdio: 'inherit' },
-);
-// Declarations name their neighbours as the browser modules do.
-for (const entry of readdirSync(join(dist, 'types'), { recursive: true })) {
-  const file = join(dist, 'types', entry);
-  if (file.endsWith('.d.ts'))
-    writeFileSync(file, readFileSync(file, 'utf8').replace(/(from '\.[^']*)\.ts'/g, "$1.js'"));
+await bundleTool();
+copyFileSync(fileURLToPath(import.meta.resolve('axe-core/axe.min.js')), join(tool.dist, 'axe.cjs'));
+await buildCheck(join(tool.dist, 'check'));
+await buildGallery(join(tool.dist, 'gallery'));
+writeTypes();
+console.log(`Built packages/eltrix (${size(library.dist)}) and packages/eltrix-tool (${size(tool.dist)}).`);
+
+async function bundleTool() {
+  const dir = join(tool.dist, 'tool');
+  const input = Object.fromEntries(toolEntries.map(name => [name, join(tool.source, `${name}.ts`)]));
+  const output = await bundle(input, dir, 'node', { __DEV__: 'true' });
+  chmodSync(join(dir, 'cli/main.js'), 0o755);
+  writeLicences(join(tool.dist, 'THIRD-PARTY-LICENSES.txt'), output);
+  // The source maps of other people's code are larger than the code.
+  for (const { fileName, moduleIds = [] } of output)
+    if (moduleIds.some(id => id.includes('node_modules'))) {
+      rmSync(join(dir, `${fileName}.map`));
+      const file = join(dir, fileName);
+      writeFileSync(file, readFileSync(file, 'utf8').replace(/\n\/\/# sourceMappingURL=.*$/m, ''));
+    }
 }
-console.log(`Built ${browser.join(', ')} and the tool into dist/ (${count(dist)} files).`);
+
+/** The licences of the packages whose code stands in the tool's files. */
+function writeLicences(file, output) {
+  const folders = new Set(['axe-core']);
+  for (const { moduleIds = [] } of output)
+    for (const id of moduleIds) {
+      const name = /.*[\\/]node_modules[\\/]((?:@[^\\/]+[\\/])?[^\\/]+)/.exec(id)?.[1];
+      if (name) folders.add(name);
+    }
+  const text = [...folders].sort().map(name => {
+    const folder = join(root, 'node_modules', name);
+    const { version, license } = JSON.parse(readFileSync(join(folder, 'package.json'), 'utf8'));
+    const licence = readdirSync(folder).find(entry => /^licen[cs]e/i.test(entry));
+    return `${name} ${version} (${license})\n\n${licence ? readFileSync(join(folder, licence), 'utf8').trim() : 'No licence file is in the package.'}\n`;
+  });
+  writeFileSync(
+    file,
+    `Code of these packages stands in the files of eltrix-tool.\n\n${text.join(`\n${'-'.repeat(80)}\n\n`)}`,
+  );
+}
 
 /** The library for pages without a build: few files, and small. */
 async function bundlePage(dir, development) {
   const build = await rolldown({
     cwd: root,
-    input: Object.fromEntries(inPages.map(name => [name, join(source, `${name}.ts`)])),
+    input: Object.fromEntries(inPages.map(name => [name, join(library.source, `${name}.ts`)])),
     platform: 'browser',
     transform: { define: { __DEV__: String(development) }, target: 'es2022' },
-    tsconfig: join(root, 'tsconfig.json'),
+    tsconfig: false,
   });
   await build.write({
     dir,
@@ -70,7 +94,7 @@ async function bundlePage(dir, development) {
     chunkFileNames: '[name].js',
     // What several of them need stands in one file, so that none is further than one request away.
     codeSplitting: { groups: [{ name: 'shared', minShareCount: 2 }] },
-    sourcemap: true,
+    sourcemap: !development,
     minify: !development,
   });
   await build.close();
@@ -81,9 +105,10 @@ async function buildCheck(dir) {
   for (const name of ['main', 'slowly', 'picture']) {
     const build = await rolldown({
       cwd: root,
-      input: { [name === 'main' ? 'page' : name]: join(source, `check/page/${name}.ts`) },
+      input: { [name === 'main' ? 'page' : name]: join(tool.source, `check/page/${name}.ts`) },
       platform: 'browser',
       transform: { define: { __DEV__: 'false' }, target: 'es2022' },
+      tsconfig: false,
     });
     await build.write({
       dir,
@@ -93,23 +118,29 @@ async function buildCheck(dir) {
     });
     await build.close();
   }
-  copyFileSync(fileURLToPath(import.meta.resolve('axe-core/axe.min.js')), join(dir, 'axe.js'));
 }
 
 /** The gallery's page and what runs in its frames; the page is compiled by the library itself. */
 async function buildGallery(dir) {
-  const library = browser.filter(name => !name.includes('/'));
-  await bundle(library, join(dir, 'library'), 'node', { __DEV__: 'true' }, { sourcemap: false });
-  for (const file of readdirSync(join(source, 'gallery/page')))
-    copyFileSync(join(source, 'gallery/page', file), join(dir, file));
-  copyFileSync(fileURLToPath(import.meta.resolve('axe-core/axe.min.js')), join(dir, 'axe.js'));
-  const [{ build }, { eltrix }] = await Promise.all([import('vite'), import(join(dist, 'tool/vite.js'))]);
+  const input = {
+    ...Object.fromEntries(libraryEntries.map(name => [name, join(library.source, `${name}.ts`)])),
+    testing: join(tool.source, 'testing.ts'),
+  };
+  // The library and the test helpers once more, in few files and from one set of modules.
+  const ownLibrary = {
+    name: 'own-library',
+    resolveId: id => (id === 'eltrix' ? join(library.source, 'index.ts') : undefined),
+  };
+  await bundle(input, join(dir, 'library'), 'node', { __DEV__: 'true' }, { sourcemap: false }, [ownLibrary]);
+  for (const file of readdirSync(join(tool.source, 'gallery/page')))
+    copyFileSync(join(tool.source, 'gallery/page', file), join(dir, file));
+  const [{ build }, { eltrix }] = await Promise.all([import('vite'), import(join(tool.dist, 'tool/vite.js'))]);
   for (const [name, file] of [
     ['app', 'gallery/app/app.ts'],
     ['frame', 'gallery/frame/main.ts'],
   ])
     await build({
-      root,
+      root: join(root, 'packages/eltrix-tool'),
       configFile: false,
       logLevel: 'warn',
       publicDir: false,
@@ -122,26 +153,32 @@ async function buildGallery(dir) {
         target: 'es2022',
         minify: 'oxc',
         modulePreload: false,
-        rolldownOptions: { input: { [name]: join(source, file) }, output: { entryFileNames: '[name].js' } },
+        rolldownOptions: { input: { [name]: join(tool.source, file) }, output: { entryFileNames: '[name].js' } },
       },
     });
 }
 
-async function bundle(names, dir, platform, define, options = {}) {
+async function bundle(input, dir, platform, define, options = {}, plugins = []) {
   const build = await rolldown({
     cwd: root,
-    input: Object.fromEntries(names.map(name => [name, join(source, `${name}.ts`)])),
+    input,
     platform,
-    external: id => !id.startsWith('.') && !id.startsWith('/') && !id.startsWith(source),
+    plugins,
+    // Other packages stay imports, but for those that stand in the tool and what those import.
+    external: (id, importer) =>
+      /^(?:@[\w-]+\/)?[\w-]/.test(id) &&
+      !bundledPackages.includes(id) &&
+      !(id === 'eltrix' && plugins.length > 0) &&
+      !/[\\/]node_modules[\\/]/.test(importer ?? ''),
     transform: { define, target: 'es2022' },
-    tsconfig: join(root, 'tsconfig.json'),
+    tsconfig: false,
   });
-  await build.write({
+  const { output } = await build.write({
     dir,
     format: 'esm',
     // A page may load single modules without a build; the tool starts faster from few files.
     ...(platform === 'browser'
-      ? { preserveModules: true, preserveModulesRoot: source }
+      ? { preserveModules: true, preserveModulesRoot: library.source }
       : { chunkFileNames: 'parts/[name]-[hash].js' }),
     sourcemap: platform === 'node',
     minify: { mangle: false, compress: platform === 'browser', codegen: false },
@@ -149,8 +186,43 @@ async function bundle(names, dir, platform, define, options = {}) {
     ...options,
   });
   await build.close();
+  return output;
 }
 
-function count(dir) {
-  return readdirSync(dir, { recursive: true, withFileTypes: true }).filter(entry => entry.isFile()).length;
+function writeTypes() {
+  const tsc = join(root, 'node_modules/typescript/bin/tsc');
+  for (const name of ['eltrix', 'eltrix-tool'])
+    execFileSync(process.execPath, [tsc, '-p', join(root, 'packages', name)], { stdio: 'inherit' });
+  // The tool's public types are those that its entry points reach.
+  const emitted = join(tool.dist, 'emitted-types');
+  const seen = new Set();
+  const copy = file => {
+    if (seen.has(file)) return;
+    seen.add(file);
+    const place = relative(join(emitted, 'eltrix-tool/src'), file);
+    if (place.startsWith('..')) throw new Error(`${file}: public types of eltrix-tool import it by a relative path.`);
+    const to = join(tool.dist, 'types', place);
+    mkdirSync(dirname(to), { recursive: true });
+    copyFileSync(file, to);
+    for (const [, from] of readFileSync(file, 'utf8').matchAll(/(?:from|import)\s*\(?\s*'(\.[^']*)\.[tj]s'/g))
+      copy(join(dirname(file), `${from}.d.ts`));
+  };
+  for (const name of ['testing', 'simulated', 'vite']) copy(join(emitted, 'eltrix-tool/src', `${name}.d.ts`));
+  rmSync(emitted, { recursive: true });
+  // Declarations name their neighbours as the browser modules do.
+  for (const dist of [library.dist, tool.dist])
+    for (const file of files(join(dist, 'types')))
+      writeFileSync(file, readFileSync(file, 'utf8').replace(/(from '\.[^']*)\.ts'/g, "$1.js'"));
+}
+
+function files(dir) {
+  return readdirSync(dir, { recursive: true, withFileTypes: true })
+    .filter(entry => entry.isFile())
+    .map(entry => join(entry.parentPath, entry.name));
+}
+
+function size(dir) {
+  const all = files(dir);
+  const bytes = all.reduce((sum, file) => sum + readFileSync(file).length, 0);
+  return `${all.length} files, ${(bytes / 1e6).toFixed(1)} MB`;
 }

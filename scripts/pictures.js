@@ -7,10 +7,10 @@ import { pathToFileURL } from 'node:url';
 import { buildLibrary, root } from './prepare.js';
 
 buildLibrary();
-const { engines } = await import('../dist/tool/engines/index.js');
+const { engines } = await import('../packages/eltrix-tool/dist/tool/engines/index.js');
 const vite = await import('vite');
 const apiary = join(root, 'examples/apiary');
-const tool = join(root, 'dist/tool/cli/main.js');
+const tool = join(root, 'packages/eltrix-tool/dist/tool/cli/main.js');
 const shots = join(root, 'docs/screenshots');
 const folder = mkdtempSync(join(tmpdir(), 'eltrix-pictures-'));
 

@@ -17,8 +17,13 @@ export function installPackages() {
 
 /** Builds the library if a source is newer than what was built. */
 export function buildLibrary() {
-  const built = join(root, 'dist/types/index.d.ts');
-  const sources = ['src', 'scripts/build.js', 'package.json', 'tsconfig.json', 'tsconfig.build.json'];
+  const built = join(root, 'packages/eltrix-tool/dist/types/testing.d.ts');
+  const sources = [
+    ...['eltrix', 'eltrix-tool'].flatMap(name =>
+      ['src', 'package.json', 'tsconfig.json'].map(path => `packages/${name}/${path}`),
+    ),
+    ...['scripts/build.js', 'package-lock.json', 'tsconfig.json'],
+  ];
   if (existsSync(built) && Math.max(...sources.map(newest)) < statSync(built).mtimeMs) return;
   run(process.execPath, ['scripts/build.js']);
 }

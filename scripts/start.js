@@ -9,7 +9,7 @@ installPackages();
 buildLibrary();
 
 const apiary = join(root, 'examples/apiary');
-const widgets = spawnSync(process.execPath, [join(root, 'dist/tool/cli/main.js'), 'build'], {
+const widgets = spawnSync(process.execPath, [join(root, 'packages/eltrix-tool/dist/tool/cli/main.js'), 'build'], {
   cwd: apiary,
   stdio: 'inherit',
 });
@@ -35,7 +35,7 @@ if (!process.argv.includes('--once')) {
 
 async function look() {
   const { previewOf } = await import('./preview.js');
-  const { engines } = await import('../dist/tool/engines/index.js');
+  const { engines } = await import('../packages/eltrix-tool/dist/tool/engines/index.js');
   const engine = Object.values(engines).find(candidate => candidate.find());
   if (!engine) {
     console.log('No browser was found to look at the page with.');

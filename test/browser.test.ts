@@ -2,7 +2,7 @@
 import assert from 'node:assert/strict';
 import { spawn } from 'node:child_process';
 import { describe, it } from 'node:test';
-import { engines, foundEngines } from '../src/engines/index.ts';
+import { engines, foundEngines } from '../packages/eltrix-tool/src/engines/index.ts';
 import { repository, tool } from './support/project.ts';
 
 const found = foundEngines();

@@ -1,4 +1,4 @@
-import { eltrix } from 'eltrix/vite';
+import { eltrix } from 'eltrix-tool/vite';
 import { defineConfig } from 'vite';
 import { weatherService } from './weather-service.ts';
 

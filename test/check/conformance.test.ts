@@ -3,8 +3,8 @@ import assert from 'node:assert/strict';
 import { existsSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { before, describe, it } from 'node:test';
-import { ruleCodes } from '../../src/check/report/rules.ts';
-import { type EngineName, engines, foundEngines } from '../../src/engines/index.ts';
+import { ruleCodes } from '../../packages/eltrix-tool/src/check/report/rules.ts';
+import { type EngineName, engines, foundEngines } from '../../packages/eltrix-tool/src/engines/index.ts';
 import { eltrix, project, repository } from '../support/project.ts';
 import { faultProject, faults, tagOf } from './faults.ts';
 
@@ -67,7 +67,14 @@ describe('the apiary', () => {
 
 describe('the gallery', () => {
   it('keeps what it declares, as its own elements do', () => {
-    const { status, stdout } = eltrix(repository, 'check', '--in', 'chromium', '--source', 'src/gallery/app');
+    const { status, stdout } = eltrix(
+      repository,
+      'check',
+      '--in',
+      'chromium',
+      '--source',
+      'packages/eltrix-tool/src/gallery/app',
+    );
     assert.equal(status, 0, stdout);
   });
 });

@@ -3,7 +3,7 @@ import assert from 'node:assert/strict';
 import { mkdirSync, readdirSync, readFileSync, writeFileSync } from 'node:fs';
 import { join, relative } from 'node:path';
 import { describe, it } from 'node:test';
-import { foundEngines } from '../../src/engines/index.ts';
+import { foundEngines } from '../../packages/eltrix-tool/src/engines/index.ts';
 import { pageScript, withPages } from '../support/bundled-page.ts';
 import { eltrix, project, temporary } from '../support/project.ts';
 

@@ -3,7 +3,7 @@ import assert from 'node:assert/strict';
 import { existsSync, readdirSync, readFileSync, renameSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { after, describe, it } from 'node:test';
-import { engines } from '../../src/engines/index.ts';
+import { engines } from '../../packages/eltrix-tool/src/engines/index.ts';
 import { eltrix, project, running } from '../support/project.ts';
 
 const card = (view = 'markup`<p>${() => this.name}</p>`', more = '') => `

@@ -3,7 +3,7 @@ import assert from 'node:assert/strict';
 import { join } from 'node:path';
 import { after, before, describe, it } from 'node:test';
 import { build } from 'vite';
-import { engines } from '../../src/engines/index.ts';
+import { engines } from '../../packages/eltrix-tool/src/engines/index.ts';
 import { closeEngines, eltrix, open, project, repository, serve, temporary } from '../support/project.ts';
 
 const out = join(temporary(), 'widgets');
@@ -77,7 +77,7 @@ describe('on the pages of others', { skip }, () => {
         }
         HiveCard.define();
       </script>${body}`;
-    const server = await serve({ '/lib/': join(repository, 'dist/production') }, { '/': page });
+    const server = await serve({ '/lib/': join(repository, 'packages/eltrix/dist/production') }, { '/': page });
     assert.deepEqual(await on(server, '/', drive), expected);
   });
 

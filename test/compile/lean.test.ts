@@ -1,7 +1,7 @@
 /** Elements that do without the graph do the same as those that have it: random ones, made both ways, in real engines. */
 import assert from 'node:assert/strict';
 import { describe, it } from 'node:test';
-import { foundEngines } from '../../src/engines/index.ts';
+import { foundEngines } from '../../packages/eltrix-tool/src/engines/index.ts';
 import { pageScript, withPages } from '../support/bundled-page.ts';
 import { random, seed } from '../support/random.ts';
 

@@ -1,7 +1,7 @@
 /** Random templates show the same compiled and as written, in a real engine, and follow the same changes. */
 import assert from 'node:assert/strict';
 import { it } from 'node:test';
-import { foundEngines } from '../../src/engines/index.ts';
+import { foundEngines } from '../../packages/eltrix-tool/src/engines/index.ts';
 import { pageScript, withPages } from '../support/bundled-page.ts';
 import { random, seed } from '../support/random.ts';
 

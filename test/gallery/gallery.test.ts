@@ -3,7 +3,7 @@ import assert from 'node:assert/strict';
 import { mkdirSync, readFileSync, renameSync, rmSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { after, before, describe, it } from 'node:test';
-import { foundEngines, type Page } from '../../src/engines/index.ts';
+import { foundEngines, type Page } from '../../packages/eltrix-tool/src/engines/index.ts';
 import { closeEngines, eltrix, open, project, repository, running, serve } from '../support/project.ts';
 
 const card = `import { choice, contract, data, event, flag, integer, markup, slot, stylesheet, text } from 'eltrix';

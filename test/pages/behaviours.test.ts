@@ -18,7 +18,7 @@ import {
   watchVisibilityOf,
   within,
 } from 'eltrix/behaviours';
-import { environment, leaves, stage, user } from 'eltrix/testing';
+import { environment, leaves, stage, user } from 'eltrix-tool/testing';
 import { production } from './support.ts';
 
 /** Firefox lays nothing out in a page that is behind others; input brings it to the front. */

@@ -3,7 +3,7 @@ import assert from 'node:assert/strict';
 import { afterEach, describe, it, mock } from 'node:test';
 import { contract, data, effect, integer, markup, type Scope, settled, signal, text } from 'eltrix';
 import { ask, context, offer, readConfiguration } from 'eltrix/context';
-import { stage } from 'eltrix/testing';
+import { stage } from 'eltrix-tool/testing';
 import { tells } from './support.ts';
 
 const apiary = context<string>('apiary');

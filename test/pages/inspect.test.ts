@@ -2,7 +2,7 @@
 import assert from 'node:assert/strict';
 import { it, mock } from 'node:test';
 import { contract, inspect, markup, type Scope, settled, signal, text } from 'eltrix';
-import { environment, stage } from 'eltrix/testing';
+import { environment, stage } from 'eltrix-tool/testing';
 
 const outside = signal(1, { name: 'outside' });
 

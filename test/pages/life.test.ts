@@ -2,7 +2,7 @@
 import assert from 'node:assert/strict';
 import { describe, it } from 'node:test';
 import { contract, each, live, markup, matches, type Scope, settled, signal, text } from 'eltrix';
-import { environment, leaves } from 'eltrix/testing';
+import { environment, leaves } from 'eltrix-tool/testing';
 import { heard, inside } from './support.ts';
 
 const outside = signal(0);
@@ -117,7 +117,7 @@ describe('two copies of the library', () => {
     leaves('listeners');
     const load = (copy: string) => {
       const folder = environment.project.replace(/project\/$/, `project~${copy}/`);
-      return import(/* @vite-ignore */ `${folder}dist/development/index.js`) as Promise<Library>;
+      return import(/* @vite-ignore */ `${folder}packages/eltrix/dist/development/index.js`) as Promise<Library>;
     };
     const [a, b] = await Promise.all([load('a'), load('b')]);
     assert.notEqual(a.signal, b.signal);

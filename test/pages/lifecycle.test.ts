@@ -14,7 +14,7 @@ import {
   stylesheet,
   text,
 } from 'eltrix';
-import { environment } from 'eltrix/testing';
+import { environment } from 'eltrix-tool/testing';
 import { heard, html, inside, messages, put } from './support.ts';
 
 let log: string[] = [];

@@ -3,7 +3,7 @@ import assert from 'node:assert/strict';
 import { afterEach, describe, it } from 'node:test';
 import { contract, markup, settled, text } from 'eltrix';
 import { type Router, routes } from 'eltrix/routes';
-import { environment, leaves, stage } from 'eltrix/testing';
+import { environment, leaves, stage } from 'eltrix-tool/testing';
 
 class RouteList extends contract('route-list', {}) {
   view() {

@@ -3,7 +3,7 @@ import assert from 'node:assert/strict';
 import { afterEach, describe, it, mock } from 'node:test';
 import { effect, settled } from 'eltrix';
 import { autosave, followTabs, history, type StoreProblem, store } from 'eltrix/store';
-import { environment, leaves } from 'eltrix/testing';
+import { environment, leaves } from 'eltrix-tool/testing';
 import { production } from './support.ts';
 
 interface Ledger {

@@ -1,6 +1,6 @@
 import assert from 'node:assert/strict';
 import { contract, type Markup, settled } from 'eltrix';
-import { environment, leaves } from 'eltrix/testing';
+import { environment, leaves } from 'eltrix-tool/testing';
 
 /** Whether the tests run on elements and markup that were compiled first, and whether as they are shipped. */
 export const { compiled, production } = environment;

@@ -3,7 +3,7 @@ import assert from 'node:assert/strict';
 import { spawnSync } from 'node:child_process';
 import { join } from 'node:path';
 import { describe, it } from 'node:test';
-import { engines } from '../../src/engines/index.ts';
+import { engines } from '../../packages/eltrix-tool/src/engines/index.ts';
 import { eltrix, repository } from '../support/project.ts';
 
 const found = Object.values(engines).filter(engine => engine.find());

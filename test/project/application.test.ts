@@ -5,8 +5,8 @@ import { createRequire } from 'node:module';
 import { join } from 'node:path';
 import { after, before, describe, it } from 'node:test';
 import { build, type PreviewServer } from 'vite';
+import type { Page } from '../../packages/eltrix-tool/src/engines/index.ts';
 import { previewOf } from '../../scripts/preview.js';
-import type { Page } from '../../src/engines/index.ts';
 import { closeEngines, open, repository } from '../support/project.ts';
 
 const root = join(repository, 'examples/apiary');

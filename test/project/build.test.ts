@@ -4,7 +4,7 @@ import { readdirSync, readFileSync, writeFileSync } from 'node:fs';
 import { createServer } from 'node:http';
 import { join } from 'node:path';
 import { describe, it } from 'node:test';
-import { engines } from '../../src/engines/index.ts';
+import { engines } from '../../packages/eltrix-tool/src/engines/index.ts';
 import { eltrix, project } from '../support/project.ts';
 
 const card = (tag: string, name: string) => `

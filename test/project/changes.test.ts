@@ -5,7 +5,7 @@ import { join } from 'node:path';
 import { it } from 'node:test';
 import { setTimeout as wait } from 'node:timers/promises';
 import { watch } from 'chokidar';
-import { onChanges } from '../../src/project/changes.ts';
+import { onChanges } from '../../packages/eltrix-tool/src/project/changes.ts';
 import { temporary } from '../support/project.ts';
 
 it('tells of a file that is saved while it is being told of', async () => {

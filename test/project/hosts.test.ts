@@ -7,7 +7,7 @@ import type { AddressInfo } from 'node:net';
 import { join } from 'node:path';
 import { after, before, describe, it } from 'node:test';
 import { build } from 'vite';
-import type { Page } from '../../src/engines/index.ts';
+import type { Page } from '../../packages/eltrix-tool/src/engines/index.ts';
 import { closeEngines, eltrix, open, repository, serve } from '../support/project.ts';
 
 const axe = readFileSync(createRequire(import.meta.url).resolve('axe-core/axe.min.js'), 'utf8');

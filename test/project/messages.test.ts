@@ -3,15 +3,17 @@ import assert from 'node:assert/strict';
 import { readdirSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { it } from 'node:test';
-import { fileURLToPath } from 'node:url';
-
-const root = fileURLToPath(new URL('../..', import.meta.url));
+import { packages, repository as root } from '../support/project.ts';
 
 it('each code is documented under its own name', () => {
   const codes = new Set<string>();
-  for (const file of readdirSync(join(root, 'src'), { recursive: true }) as string[]) {
+  const sources = packages.flatMap(name => {
+    const folder = join(root, 'packages', name, 'src');
+    return (readdirSync(folder, { recursive: true }) as string[]).map(file => join(folder, file));
+  });
+  for (const file of sources) {
     if (!file.endsWith('.ts')) continue;
-    const text = readFileSync(join(root, 'src', file), 'utf8');
+    const text = readFileSync(file, 'utf8');
     const calls =
       /(?:refuse|mistake|warn|tell|problem|new ToolError|new MarkupError)\(\s*(?:'[A-Z]\w+',\s*)?'([a-z]+(?:-[a-z]+)+)'/g;
     const texts = /\(([a-z]+(?:-[a-z]+)+)\): /g;

@@ -5,8 +5,8 @@ import { effect, plain, settled } from 'eltrix';
 import { random, seed } from '../support/random.ts';
 
 /** What a `live` property gives, by itself. */
-const built = new URL('../../dist/development/signals/deep.js', import.meta.url).href;
-const { deep } = (await import(built)) as typeof import('../../src/signals/deep.ts');
+const built = new URL('../../packages/eltrix/dist/development/signals/deep.js', import.meta.url).href;
+const { deep } = (await import(built)) as typeof import('../../packages/eltrix/src/signals/deep.ts');
 
 type Row = { id: number; label?: string; tags?: unknown[]; self?: Row };
 type Root = { rows: Row[]; matrix: number[][]; names: Record<string, unknown>; n: number; bees: number };

@@ -1,9 +1,9 @@
 /** A page with one script, bundled from modules given as text, in a real engine. */
 import { createServer } from 'node:http';
 import { fileURLToPath } from 'node:url';
-import { eltrix } from 'eltrix/vite';
+import { eltrix } from 'eltrix-tool/vite';
 import { build, type Plugin } from 'vite';
-import type { Engine, Page } from '../../src/engines/index.ts';
+import type { Engine, Page } from '../../packages/eltrix-tool/src/engines/index.ts';
 
 export type PluginOptions = NonNullable<Parameters<typeof eltrix>[0]>;
 

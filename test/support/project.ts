@@ -14,9 +14,11 @@ import { createServer } from 'node:http';
 import { tmpdir } from 'node:os';
 import { dirname, join, sep } from 'node:path';
 import { fileURLToPath } from 'node:url';
-import { type EngineName, engines, type Page, type Session } from '../../src/engines/index.ts';
+import { type EngineName, engines, type Page, type Session } from '../../packages/eltrix-tool/src/engines/index.ts';
 
 export const repository = fileURLToPath(new URL('../..', import.meta.url));
+/** What this repository publishes. */
+export const packages = ['eltrix', 'eltrix-tool'] as const;
 const made: string[] = [];
 process.once('exit', () => {
   for (const folder of made) rmSync(folder, { recursive: true, force: true });
@@ -29,11 +31,11 @@ export function temporary(): string {
 }
 
 /** A project that has the library, and the packages named, installed. */
-export function project(files: Record<string, string>, packages: readonly string[] = []): string {
+export function project(files: Record<string, string>, others: readonly string[] = []): string {
   const root = temporary();
   mkdirSync(join(root, 'node_modules/@types'), { recursive: true });
-  symlinkSync(repository, join(root, 'node_modules/eltrix'));
-  for (const name of packages) symlinkSync(join(repository, 'node_modules', name), join(root, 'node_modules', name));
+  for (const name of packages) symlinkSync(join(repository, 'packages', name), join(root, 'node_modules', name));
+  for (const name of others) symlinkSync(join(repository, 'node_modules', name), join(root, 'node_modules', name));
   for (const [name, text] of Object.entries({ 'package.json': '{ "type": "module" }', ...files })) {
     mkdirSync(dirname(join(root, name)), { recursive: true });
     writeFileSync(join(root, name), text);
@@ -41,7 +43,7 @@ export function project(files: Record<string, string>, packages: readonly string
   return root;
 }
 
-export const tool = join(repository, 'dist/tool/cli/main.js');
+export const tool = join(repository, 'packages/eltrix-tool/dist/tool/cli/main.js');
 
 export function eltrix(root: string, ...args: string[]) {
   const { status, stdout, stderr } = spawnSync(process.execPath, [tool, ...args], { cwd: root, encoding: 'utf8' });

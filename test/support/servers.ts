@@ -3,8 +3,8 @@ import { type ChildProcess, spawn } from 'node:child_process';
 import { readdirSync } from 'node:fs';
 import { join } from 'node:path';
 import { setTimeout as pause } from 'node:timers/promises';
-import { listeningPort } from '../../src/engines/listening-port.ts';
-import { startDisplay } from '../../src/engines/webkit.ts';
+import { listeningPort } from '../../packages/eltrix-tool/src/engines/listening-port.ts';
+import { startDisplay } from '../../packages/eltrix-tool/src/engines/webkit.ts';
 import { repository } from './project.ts';
 
 const children: ChildProcess[] = [];

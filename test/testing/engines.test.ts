@@ -5,8 +5,8 @@ import { cpSync, existsSync, readdirSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { after, describe, it } from 'node:test';
 import { build } from 'vite';
-import { findProgram } from '../../src/engines/find.ts';
-import { engines } from '../../src/engines/index.ts';
+import { findProgram } from '../../packages/eltrix-tool/src/engines/find.ts';
+import { engines } from '../../packages/eltrix-tool/src/engines/index.ts';
 import { eltrix, project, repository, running } from '../support/project.ts';
 import { display, endServers, startDriver, startHub } from '../support/servers.ts';
 
@@ -35,7 +35,7 @@ describe('the helpers of eltrix/testing', () => {
       root,
       configFile: false,
       logLevel: 'silent',
-      ssr: { noExternal: true, external: ['node:test', 'node:assert/strict', 'eltrix', 'eltrix/testing'] },
+      ssr: { noExternal: true, external: ['node:test', 'node:assert/strict', 'eltrix', 'eltrix-tool/testing'] },
       build: { ssr: 'src/hive-card.test.ts', outDir: 'out', rolldownOptions: { external: [/^node:/, /^eltrix/] } },
     });
     const [file] = readdirSync(join(root, 'out'));
@@ -46,7 +46,7 @@ describe('the helpers of eltrix/testing', () => {
         '--test',
         '--test-reporter=tap',
         '--import',
-        'eltrix/testing/simulated',
+        'eltrix-tool/testing/simulated',
         `out/${file}`,
       ],
       { cwd: root, encoding: 'utf8', env: { ...process.env, NODE_TEST_CONTEXT: undefined } },

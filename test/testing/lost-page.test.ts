@@ -1,10 +1,10 @@
 /** A page that a busy browser loses before it is there. */
 import assert from 'node:assert/strict';
 import { describe, it } from 'node:test';
-import { runFile } from '../../src/engines/run/file-run.ts';
-import type { Opener } from '../../src/engines/run/opener.ts';
-import { Sources } from '../../src/engines/run/sources.ts';
-import type { TreeEvent } from '../../src/engines/run/tree.ts';
+import { runFile } from '../../packages/eltrix-tool/src/engines/run/file-run.ts';
+import type { Opener } from '../../packages/eltrix-tool/src/engines/run/opener.ts';
+import { Sources } from '../../packages/eltrix-tool/src/engines/run/sources.ts';
+import type { TreeEvent } from '../../packages/eltrix-tool/src/engines/run/tree.ts';
 
 async function runWith(lostPages: number, begins: boolean) {
   const events: TreeEvent[] = [];

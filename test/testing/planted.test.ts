@@ -3,7 +3,7 @@ import assert from 'node:assert/strict';
 import { readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { after, describe, it } from 'node:test';
-import { engines } from '../../src/engines/index.ts';
+import { engines } from '../../packages/eltrix-tool/src/engines/index.ts';
 import { eltrix, project, running } from '../support/project.ts';
 
 const skip = !engines.chromium.find() && 'no Chromium';
@@ -19,7 +19,7 @@ describe('eltrix test', { skip }, () => {
       localStorage.setItem('left', '1');
       globalThis.leftGlobal = 1;`;
     const root = project({
-      'a.test.ts': `${head}import { leaves } from 'eltrix/testing';
+      'a.test.ts': `${head}import { leaves } from 'eltrix-tool/testing';
         it('leaks', () => {${leak}});
         it('is not touched by it', () => { assert.equal(localStorage.getItem('left'), null); assert.equal(document.querySelector('p'), null); assert.ok(!('leftGlobal' in globalThis)); });
         it('declares it', () => { leaves('nodes', 'listeners', 'timers', 'storage', 'globals');${leak} localStorage.clear(); });`,
@@ -35,7 +35,7 @@ describe('eltrix test', { skip }, () => {
   });
 
   it('lets files see nothing of each other, side by side and one after the other', () => {
-    const file = `${head}import { leaves } from 'eltrix/testing';
+    const file = `${head}import { leaves } from 'eltrix-tool/testing';
       it('finds nothing', async () => {
         leaves('storage');
         const heard = [];
@@ -108,7 +108,7 @@ a.test.ts finding (order-dependent): "needs it spoilt" fails alone, and passes a
 
   it('shows findings of the audit: rule, element, what to do', () => {
     const root = project({
-      'a.test.ts': `${head}import { audit, stage } from 'eltrix/testing'; import { contract, markup } from 'eltrix';
+      'a.test.ts': `${head}import { audit, stage } from 'eltrix-tool/testing'; import { contract, markup } from 'eltrix';
         class BadForm extends contract('bad-form', {}) { view() { return markup\`<input type="text"><img src="data:,">\`; } }
         BadForm.define();
         it('audits', async () => { await audit(await stage('<bad-form></bad-form>')); });`,

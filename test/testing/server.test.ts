@@ -4,7 +4,7 @@ import { mkdirSync, symlinkSync, writeFileSync } from 'node:fs';
 import { request } from 'node:http';
 import { join } from 'node:path';
 import { after, before, describe, it } from 'node:test';
-import { startTestServer, type TestServer, type Visit } from '../../src/engines/run/server.ts';
+import { startTestServer, type TestServer, type Visit } from '../../packages/eltrix-tool/src/engines/run/server.ts';
 import { temporary } from '../support/project.ts';
 
 const root = join(temporary(), 'project');

@@ -2,8 +2,8 @@
 import assert from 'node:assert/strict';
 import { describe, it } from 'node:test';
 
-type Analyse = typeof import('../../src/view/analyse.ts').analyse;
-const built = new URL('../../dist/development/view/analyse.js', import.meta.url).href;
+type Analyse = typeof import('../../packages/eltrix/src/view/analyse.ts').analyse;
+const built = new URL('../../packages/eltrix/dist/development/view/analyse.js', import.meta.url).href;
 const { analyse } = (await import(built)) as { analyse: Analyse };
 
 /** What each hole of a template is, briefly. */

@@ -2,7 +2,7 @@
 import assert from 'node:assert/strict';
 import { describe, it } from 'node:test';
 import { inspect } from 'node:util';
-import ours from '../../../src/testing/assert.ts';
+import ours from '../../../packages/eltrix-tool/src/testing/assert.ts';
 
 type Assert = typeof assert;
 

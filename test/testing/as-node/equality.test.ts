@@ -2,7 +2,7 @@
 import assert from 'node:assert/strict';
 import { it } from 'node:test';
 import { inspect } from 'node:util';
-import { isEqual } from '../../../src/testing/equal.ts';
+import { isEqual } from '../../../packages/eltrix-tool/src/testing/equal.ts';
 import { random, seed } from '../../support/random.ts';
 
 class Point {

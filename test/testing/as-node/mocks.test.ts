@@ -2,7 +2,7 @@
 import assert from 'node:assert/strict';
 import { describe, it, type Mock, type MockTracker, mock } from 'node:test';
 import { inspect } from 'node:util';
-import { MockTracker as OurTracker } from '../../../src/testing/mock.ts';
+import { MockTracker as OurTracker } from '../../../packages/eltrix-tool/src/testing/mock.ts';
 import { random, seed } from '../../support/random.ts';
 
 describe('mocks', () => {

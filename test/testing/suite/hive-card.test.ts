@@ -13,7 +13,7 @@ import {
   stage,
   standIn,
   user,
-} from 'eltrix/testing';
+} from 'eltrix-tool/testing';
 import { HiveCard } from './hive-card.ts';
 
 describe('a hive card', () => {

@@ -1,6 +1,6 @@
 import assert from 'node:assert/strict';
 import { describe, it } from 'node:test';
-import { audit, deep, recordEvents, stage, user } from 'eltrix/testing';
+import { audit, deep, recordEvents, stage, user } from 'eltrix-tool/testing';
 import type { HiveCard } from './hive-card.ts';
 import './hive-card.ts';
 

@@ -1,6 +1,6 @@
 import assert from 'node:assert/strict';
 import { it } from 'node:test';
-import { audit, deep, environment, stage, user } from 'eltrix/testing';
+import { audit, deep, environment, stage, user } from 'eltrix-tool/testing';
 import type { WeightField } from './weight-field.ts';
 import './weight-field.ts';
 

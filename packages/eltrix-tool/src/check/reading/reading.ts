@@ -1,0 +1,172 @@
+/** The reading of sources, seen from the tool: from what the last build kept, or else in a thread of its own. */
+import { resolve, sep } from 'node:path';
+import { Worker } from 'node:worker_threads';
+import { type CompiledModule, SourceMistake } from '../../compile/compiled-module.ts';
+import { extendedBelow } from '../../compile/extended.ts';
+import type { Finding } from '../../project/finding.ts';
+import { toolFile } from '../../project/library.ts';
+import { lookAgain } from '../../project/seen.ts';
+import { ToolError } from '../../project/tool-error.ts';
+import { digestOf, type KeptValue, projectDigest, ReadingCache } from './cache.ts';
+import type { Answer, Failure, Question, ReadElements } from './messages.ts';
+
+type Asked<T> = T extends unknown ? Omit<T, 'id'> : never;
+
+interface Waiting {
+  resolve(value: never): void;
+  reject(error: Error): void;
+}
+
+/** What is read. */
+interface Project {
+  readonly root: string;
+  readonly source: string;
+  /** A digest of its state, if it has one, and the first time only: later on this process knows more than the cache. */
+  readonly digest: string | undefined;
+  /** The names of classes that others are made from: they decide what modules become. */
+  readonly extended: string;
+}
+
+export class Reading {
+  #thread: Worker | undefined;
+  readonly #waiting = new Map<number, Waiting>();
+  readonly #compiled = new Map<string, { readonly code: string; readonly module: CompiledModule | null }>();
+  #cache: ReadingCache | undefined;
+  #project: Project | undefined;
+  #companions: Record<string, string> | undefined;
+  /** Whether the thread has read the project as it is. */
+  #threadKnows = false;
+  #asked = 0;
+
+  /**
+   * Reads the elements of a source folder anew.
+   * @param changed all files that were changed since it was done last, if none has come or gone.
+   * @throws ToolError for a source that does not parse or load, and for two elements of one tag.
+   */
+  async read(root: string, source: string, changed?: ReadonlySet<string>): Promise<ReadElements> {
+    lookAgain(resolve(root, source), changed);
+    const first = this.#cache === undefined;
+    this.#cache ??= new ReadingCache(root);
+    // It is loaded while the project is looked through.
+    if (this.#cache.isEmpty) this.#thread ??= this.#start();
+    const extended = [...extendedBelow(root)].sort().join();
+    // What has become of a module may be another thing then.
+    const isElse = extended !== this.#project?.extended;
+    if (isElse) this.#compiled.clear();
+    const state = first ? projectDigest(root, source) : undefined;
+    const digest = state && digestOf(source, state);
+    this.#project = { root, source, digest, extended };
+    this.#threadKnows = false;
+    const kept = digest && this.#cache.get('read', digest);
+    if (kept) return kept;
+    const read = await this.#readInThread(isElse ? undefined : changed);
+    // What was loaded may come from anywhere.
+    if (digest && !read.loaded) this.#cache.keep('read', digest, read);
+    return read;
+  }
+
+  /** What decides, beside its code, what becomes of a module; known as soon as reading has begun. */
+  get context(): string {
+    return this.#project!.extended;
+  }
+
+  /** @throws SourceMistake for what can never work. */
+  async compile(file: string, code: string): Promise<CompiledModule | null> {
+    const { root, extended } = this.#project!;
+    const known = this.#compiled.get(file);
+    if (known?.code === code) return this.#keep(file, known.code, known.module);
+    const digest = digestOf(code, extended);
+    const kept = this.#cache!.module(file, digest);
+    const module =
+      kept === undefined ? await this.#ask<CompiledModule | null>({ kind: 'compile', root, file, code }) : kept;
+    return this.#keep(file, code, module);
+  }
+
+  #keep(file: string, code: string, module: CompiledModule | null): CompiledModule | null {
+    const { root, extended, digest } = this.#project!;
+    this.#compiled.set(file, { code, module });
+    if (digest && file.startsWith(root + sep)) this.#cache!.keepModule(file, digestOf(code, extended), module);
+    return module;
+  }
+
+  /** What can be seen to be wrong in the sources of the elements that were read last. */
+  findings(): Promise<readonly Finding[]> {
+    return this.#fromThread('findings', '', { kind: 'findings' });
+  }
+
+  /** The files that stand beside the scripts of the elements that were read last. */
+  async companions(
+    project: Readonly<Record<string, unknown>>,
+    scripts: readonly string[],
+  ): Promise<Record<string, string>> {
+    const given = JSON.stringify([project, scripts]);
+    this.#companions = await this.#fromThread('companions', given, { kind: 'companions', project, scripts });
+    return this.#companions;
+  }
+
+  /** @param given what it depends on beside the project. */
+  async #fromThread<K extends 'findings' | 'companions'>(
+    what: K,
+    given: string,
+    question: Asked<Question>,
+  ): Promise<KeptValue<K>> {
+    const { digest: state } = this.#project!;
+    const digest = state && digestOf(state, given);
+    const kept = digest && this.#cache!.get(what, digest);
+    if (kept) return kept;
+    if (!this.#threadKnows) await this.#readInThread();
+    // The thread does not say again what it has said.
+    const value = (await this.#ask<KeptValue<K> | undefined>(question)) ?? (this.#companions as KeptValue<K>);
+    if (digest) this.#cache!.keep(what, digest, value);
+    return value;
+  }
+
+  /** Keeps what was found for the next process. */
+  save(): void {
+    this.#cache?.save();
+  }
+
+  #readInThread(changed?: ReadonlySet<string>): Promise<ReadElements> {
+    const { root, source, extended } = this.#project!;
+    this.#threadKnows = true;
+    return this.#ask({ kind: 'read', root, source, extended: extended.split(','), changed });
+  }
+
+  #ask<T>(question: Asked<Question>): Promise<T> {
+    const id = ++this.#asked;
+    return new Promise<T>((resolve, reject) => {
+      this.#waiting.set(id, { resolve, reject });
+      this.#thread ??= this.#start();
+      this.#thread.postMessage({ ...question, id });
+    });
+  }
+
+  #start(): Worker {
+    // Syntax trees are many objects that are soon forgotten.
+    const resourceLimits = { maxYoungGenerationSizeMb: 64 };
+    const thread = new Worker(toolFile('dist/tool/check/reading/thread.js'), { resourceLimits });
+    thread.on('message', (answer: Answer) => this.#hear(answer));
+    thread.on('error', error => {
+      for (const { reject } of this.#waiting.values()) reject(error);
+    });
+    return thread;
+  }
+
+  #hear(answer: Answer): void {
+    if (answer.kind === 'compiled') {
+      const { file, code, module } = answer;
+      this.#compiled.set(file, { code, module });
+      return;
+    }
+    const waiting = this.#waiting.get(answer.id)!;
+    this.#waiting.delete(answer.id);
+    if (answer.kind === 'answer') waiting.resolve(answer.value as never);
+    else waiting.reject(errorOf(answer.error));
+  }
+}
+
+function errorOf({ name, message, stack, code, position, excerpt, exitCode, loc }: Failure): Error {
+  if (loc) return new SourceMistake(code!, message.replace(/^\([a-z-]+\): /, ''), loc);
+  if (name === 'ToolError') return new ToolError(code!, message, position, excerpt, exitCode);
+  return Object.assign(new Error(message), { name, ...(stack === undefined ? {} : { stack }) });
+}

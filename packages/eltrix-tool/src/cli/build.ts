@@ -1,0 +1,157 @@
+import { join, relative, resolve } from 'node:path';
+import { Command } from 'commander';
+import { Reading } from '../check/reading/reading.ts';
+import type { BuiltFile } from '../compile/sizes.ts';
+import { begun, onChanges } from '../project/changes.ts';
+import { readConfiguration } from '../project/config.ts';
+import type { BuildDone, BuildSettings } from './build-steps.ts';
+import { bytes, complainOf, type Output, paint, table } from './output.ts';
+
+interface Options extends BuildSettings {
+  readonly json?: boolean;
+  readonly watch?: boolean;
+  readonly look: boolean;
+}
+
+/** `eltrix build`: dependency-free files. */
+export function buildCommand(output: Output): Command {
+  return new Command('build')
+    .option('--out <folder>', 'the folder to write, from the project folder (default: "dist")')
+    .option('--source <folder>', 'the folder of the sources (default: "src")')
+    .option('--classic', 'write classic.js as well, for pages that cannot load modules')
+    .option('--gallery [folder]', 'write the gallery as a static site as well (default: "gallery")')
+    .option('--watch', 'build again whenever a source changes')
+    .option('--no-look', 'do not load the files in a browser afterwards')
+    .option('--json', 'print the files and sizes as JSON')
+    .action(async (options: Options) => {
+      const root = process.cwd();
+      const reading = new Reading();
+      const watch = options.watch === true;
+      /** @returns whether all went well. */
+      const once = async (again: boolean, changed?: ReadonlySet<string>): Promise<boolean> => {
+        const look = options.look && !again;
+        try {
+          const configuration = await readConfiguration(root);
+          const source = options.source ?? configuration.source;
+          // The sources are read while the bundler is loaded.
+          const read = reading.read(root, source, changed);
+          read.catch(() => {});
+          const { build } = await import('./build-steps.ts');
+          const task = { root, source, configuration, options, look, reading, read, watch, changed };
+          print(await build(task, output), options, output, again);
+          if (!watch) reading.save();
+          return true;
+        } catch (error) {
+          process.exitCode = complainOf(error, output);
+          return false;
+        }
+      };
+      await once(false);
+      if (watch) await rebuild(root, options, output, changed => once(true, changed));
+    });
+}
+
+/** @param again whether all was printed before, so that only what is new is of interest. */
+function print(done: BuildDone, options: Options, output: Output, again: boolean): void {
+  const { out, files, before, packages, uncompiled, elements, took, memory, anew } = done;
+  if (options.json) {
+    output.print(
+      JSON.stringify(
+        {
+          out,
+          files,
+          anew,
+          packages,
+          uncompiled,
+          findings: done.findings,
+          engine: done.engine ?? null,
+          milliseconds: Math.round(took),
+          memory,
+        },
+        null,
+        2,
+      ),
+    );
+    return;
+  }
+  const change = ({ file, brotli }: BuiltFile) => {
+    const was = before[file];
+    if (was === undefined) return Object.keys(before).length > 0 ? 'new' : '';
+    return was === brotli ? '=' : `${brotli > was ? '+' : '−'}${bytes(Math.abs(brotli - was))}`;
+  };
+  const names = { element: (f: BuiltFile) => f.file, shared: (f: BuiltFile) => `${f.file} (shared)` } as const;
+  const isPart = again && files.some(({ file }) => file.endsWith('.js') && !anew.includes(file));
+  const shown = again ? files.filter(file => (isPart && anew.includes(file.file)) || change(file) !== '=') : files;
+  const [head, ...rows] = table(
+    [`${out}/`, 'raw', 'brotli', 'change'],
+    shown.map(file => [
+      (names[file.role as 'element'] ?? names.element)(file),
+      bytes(file.raw),
+      bytes(file.brotli),
+      change(file),
+    ]),
+  );
+  if (shown.length > 0) for (const row of [paint(output, 'bold', head!), ...rows]) output.print(row);
+  const loaded = done.engine ? ` Each was loaded alone in ${done.engine}.` : '';
+  output.print(`\n${elements} element${elements === 1 ? '' : 's'}, no imports beyond ${out}/.${loaded}`);
+  if (done.gallery) output.print(`The gallery stands in ${done.gallery}/: put it on any server, in any folder.`);
+  const which = anew.length > 0 ? `Only ${anew.join(' and ')} was` : 'Nothing was';
+  const made = isPart ? `${which} made anew. ` : '';
+  output.print(`${made}${(took / 1000).toFixed(2)} s, at most ${Math.round(memory / 1e6)} MB of memory.`);
+  if (packages.length > 0)
+    output.print(
+      `Bundled packages: ${packages.map(({ name, bytes: count }) => `${name} (${bytes(count)})`).join(', ')}.`,
+    );
+  for (const { file, line, column, code, message } of done.findings)
+    output.print(`${file}:${line}:${column} ${paint(output, 'yellow', 'finding')} (${code}): ${message}`);
+  for (const { file, line, column, what, reason } of uncompiled)
+    output.print(
+      `${file}:${line}:${column} ${paint(output, 'yellow', 'note')} (not-compiled): this ${what} works as written and is not compiled: ${reason}.`,
+    );
+}
+
+/**
+ * Builds again after each change; never resolves.
+ * @param again is given all files that were changed since a build that went well, if none has come or gone.
+ */
+async function rebuild(
+  root: string,
+  options: Options,
+  output: Output,
+  again: (changed: ReadonlySet<string> | undefined) => Promise<boolean>,
+): Promise<never> {
+  const configuration = await readConfiguration(root);
+  const source = resolve(root, options.source ?? configuration.source);
+  let running = Promise.resolve();
+  let timer: ReturnType<typeof setTimeout> | undefined;
+  let changed = new Set<string>();
+  let isStill = true;
+  const go = async () => {
+    if (changed.size === 0 && isStill) return;
+    const [paths, still] = [changed, isStill];
+    changed = new Set();
+    isStill = true;
+    if (await again(still ? paths : undefined)) return;
+    for (const path of paths) changed.add(path);
+    isStill &&= still;
+  };
+  const { watch } = await import('chokidar');
+  const configured = join(root, 'eltrix.config.js');
+  const watcher = watch([source, configured], { ignoreInitial: true });
+  onChanges(watcher, root, (event, path) => {
+    // Folders come and go with their files.
+    if (event.endsWith('Dir')) return;
+    if (event === 'change' && path !== configured) changed.add(path);
+    else isStill = false;
+    clearTimeout(timer);
+    timer = setTimeout(() => {
+      running = running.then(go);
+    }, 10);
+  });
+  await begun(watcher);
+  const watching = `\nWatching ${relative(root, source)}/. Press Ctrl+C to stop.`;
+  // With --json, stdout carries JSON only.
+  if (options.json) output.complain(watching);
+  else output.print(watching);
+  return new Promise(() => {});
+}

@@ -1,0 +1,140 @@
+import { readFileSync, statSync, writeFileSync } from 'node:fs';
+import { join, relative, resolve } from 'node:path';
+import { glob } from 'tinyglobby';
+import { checkPage } from '../check/pages/check-page.ts';
+import { type Vocabulary, vocabularyOf, vocabularyOfManifest } from '../check/pages/vocabulary.ts';
+import { sarif } from '../check/report/sarif.ts';
+import { describeElement } from '../describe/model.ts';
+import { discover } from '../project/discover.ts';
+import { byPlace, edited, type Finding } from '../project/finding.ts';
+import { toolVersion } from '../project/library.ts';
+import { excerptOf, ToolError } from '../project/tool-error.ts';
+import { type Output, paint } from './output.ts';
+
+export interface PageOptions {
+  readonly source: string;
+  readonly out: string;
+  readonly manifest?: string;
+  readonly fix?: boolean;
+  readonly json?: boolean;
+  readonly sarif?: boolean;
+}
+
+/** What the findings call a page that came through stdin. */
+const stdin = 'stdin';
+
+/** Checks pages, named by globs, or `-` for stdin. @returns the exit code. */
+export async function checkPages(
+  root: string,
+  patterns: readonly string[],
+  options: PageOptions,
+  output: Output,
+): Promise<number> {
+  const vocabulary = await readVocabulary(root, options);
+  const isPiped = patterns.length === 1 && patterns[0] === '-';
+  const pages = isPiped ? [stdin] : await findPages(root, patterns, options.out);
+  const findings: Finding[] = [];
+  const texts = new Map<string, string>();
+  let mended = 0;
+  for (const page of pages) {
+    let text = readFileSync(isPiped ? 0 : join(root, page), 'utf8');
+    let found = checkPage(page, text, vocabulary);
+    const edits = options.fix ? found.flatMap(({ edits = [] }) => edits) : [];
+    if (edits.length > 0) {
+      mended += found.filter(({ edits }) => edits).length;
+      text = edited(text, edits);
+      if (!isPiped) writeFileSync(join(root, page), text);
+      found = checkPage(page, text, vocabulary);
+    }
+    if (isPiped && options.fix) output.print(text.trimEnd());
+    if (found.length > 0) texts.set(page, text);
+    findings.push(...found);
+  }
+  findings.sort(byPlace);
+  // What is mended goes where the page came from, so the rest goes elsewhere.
+  const print = isPiped && options.fix ? output.complain : output.print;
+  if (options.sarif) print(JSON.stringify(sarif(findings, toolVersion()), null, 2));
+  else if (options.json) print(JSON.stringify({ pages: pages.length, mended, findings }, null, 2));
+  else printFindings(findings, texts, pages.length, mended, print, output);
+  return findings.length > 0 ? 1 : 0;
+}
+
+async function readVocabulary(root: string, { manifest, source }: PageOptions): Promise<Vocabulary> {
+  if (manifest !== undefined) {
+    const file = resolve(root, manifest);
+    if (!statSync(file, { throwIfNoEntry: false })?.isFile())
+      throw new ToolError(
+        'manifest-unreadable',
+        `There is no file ${manifest}. Name the elements' custom-elements.json.`,
+        undefined,
+        undefined,
+        2,
+      );
+    return vocabularyOfManifest(readFileSync(file, 'utf8'), manifest);
+  }
+  const elements = await discover(root, source);
+  if (elements.length === 0)
+    throw new ToolError(
+      'no-elements',
+      `There is no exported element class under "${source}", so there is nothing to check pages against. Go to the project's folder, or name a manifest: --manifest custom-elements.json.`,
+      undefined,
+      undefined,
+      2,
+    );
+  return vocabularyOf(elements.map(element => describeElement(root, element)));
+}
+
+async function findPages(root: string, patterns: readonly string[], out: string): Promise<string[]> {
+  const wanted = patterns.map(pattern => {
+    const path = relative(root, resolve(root, pattern)).replaceAll('\\', '/');
+    return statSync(join(root, path), { throwIfNoEntry: false })?.isDirectory()
+      ? `${path ? `${path}/` : ''}**/*.{html,htm}`
+      : path;
+  });
+  const found = await glob(wanted, {
+    cwd: root,
+    ignore: ['**/node_modules/**', `${out}/**`],
+    expandDirectories: false,
+  });
+  if (found.length > 0) return found.sort();
+  throw new ToolError(
+    'no-pages',
+    `No file matches ${patterns.map(pattern => `"${pattern}"`).join(', ')}. Name HTML files, a folder of them, or a glob in quotes: "site/**/*.html".`,
+    undefined,
+    undefined,
+    2,
+  );
+}
+
+/** Findings for people: place, code, words, and the lines around. */
+export function printFindings(
+  findings: readonly Finding[],
+  texts: ReadonlyMap<string, string>,
+  pages: number,
+  mended: number,
+  print: (text: string) => void,
+  output: Output,
+): void {
+  for (const { code, message, file, line, column, edits } of findings) {
+    const sure = edits ? ' [--fix mends it]' : '';
+    print(`${file}:${line}:${column} ${paint(output, 'red', 'finding')} (${code}): ${message}${sure}`);
+    const text = texts.get(file);
+    if (text) print(paint(output, 'dim', shortExcerpt(text, line, column)));
+  }
+  const counted = `${pages} page${pages === 1 ? '' : 's'}`;
+  const mend = mended > 0 ? ` ${mended} mended.` : '';
+  print(
+    findings.length === 0
+      ? `${counted}, nothing to find.${mend}`
+      : `\n${counted}, ${findings.length} finding${findings.length === 1 ? '' : 's'}.${mend}`,
+  );
+}
+
+/** The line itself and the mark under it; lines of machines are cut. */
+function shortExcerpt(text: string, line: number, column: number): string {
+  const own = text.split('\n')[line - 1] ?? '';
+  const from = Math.max(0, column - 60);
+  return excerptOf(own.slice(from, from + 110), 1, column - from)
+    .replace(/^> 1 /gm, `> ${line} `)
+    .replace(/^ {3} \|/gm, `${' '.repeat(String(line).length + 2)} |`);
+}

@@ -1,0 +1,288 @@
+import { statSync } from 'node:fs';
+import { join, relative, resolve } from 'node:path';
+import { watch } from 'chokidar';
+import { Command, InvalidArgumentError, Option } from 'commander';
+import { glob } from 'tinyglobby';
+import { startGridSession } from '../engines/grid.ts';
+import { engines, foundEngines } from '../engines/index.ts';
+import { findDependences, planFor } from '../engines/run/isolate.ts';
+import { Report } from '../engines/run/report.ts';
+import { type Place, TestRuns } from '../engines/run/run.ts';
+import { begun, onChanges } from '../project/changes.ts';
+import { readConfiguration } from '../project/config.ts';
+import { needPackage } from '../project/optional-package.ts';
+import { ToolError } from '../project/tool-error.ts';
+import type { RunPlan } from '../testing/plan.ts';
+import { enginesFor } from './engine-choice.ts';
+import { complainOf, type Output, paint, table } from './output.ts';
+import { whole } from './whole.ts';
+
+interface Options {
+  readonly in?: string;
+  readonly report: 'spec' | 'tap' | 'junit' | 'dot';
+  readonly match?: readonly string[];
+  readonly watch?: boolean;
+  readonly coverage?: boolean;
+  readonly shuffle: boolean | number;
+  readonly times: number;
+  readonly timeout: number;
+  readonly isolate?: boolean;
+  readonly order?: readonly number[];
+  readonly compiled?: boolean;
+  readonly production?: boolean;
+  readonly clean: boolean;
+  readonly grid?: string;
+  readonly capabilities?: Readonly<Record<string, unknown>>;
+  readonly sessions: number;
+}
+
+/** `eltrix test`: the tests in real engines, reported by Node's runner. */
+export function testCommand(output: Output): Command {
+  return new Command('test')
+    .argument('[files...]', 'test files or globs (default: every *.test.ts and *.test.js)')
+    .option('--in <engines>', 'chromium, firefox, webkit, simulated; several with commas (default: all that are found)')
+    .addOption(
+      new Option('--report <reporter>', "one of Node's reporters")
+        .choices(['spec', 'tap', 'junit', 'dot'])
+        .default('spec'),
+    )
+    .option('--match <pattern>', 'only tests whose names match; may be given again', collect)
+    .option('--watch', 'run the tests that a change concerns, whenever a source changes')
+    .option('--coverage', 'line coverage of the sources (Chromium): a table, and coverage/lcov.info')
+    .option('--shuffle <seed>', 'the order of an earlier run', whole('--shuffle'))
+    .option('--no-shuffle', 'in the order in which they are written')
+    .option('--times <count>', 'run each test so often', whole('--times'), 1)
+    .option('--timeout <milliseconds>', 'how long a test may take', whole('--timeout'), 20_000)
+    .option('--isolate', 'find tests whose outcome depends on what ran before them')
+    .option(
+      '--order <numbers>',
+      'only these tests of a file, by number, in this order (as --isolate prints them)',
+      numbers,
+    )
+    .option('--compiled', 'compile the elements first, as a build does it')
+    .option('--production', 'as they are shipped: compiled, with codes in place of messages')
+    .option('--no-clean', 'let tests leave things behind')
+    .option('--grid <url>', 'a WebDriver server elsewhere')
+    .option('--capabilities <json>', 'what to ask the grid for', json)
+    .option('--sessions <count>', 'how many sessions of the grid at once', whole('--sessions'), 1)
+    .action(async (patterns: string[], options: Options) => {
+      try {
+        process.exitCode = await test(process.cwd(), patterns, options, output);
+      } catch (error) {
+        process.exitCode = complainOf(error, output);
+      }
+    });
+}
+
+const collect = (value: string, before: readonly string[] = []) => [...before, value];
+
+function numbers(value: string): number[] {
+  if (!/^\d+(?:,\d+)*$/.test(value))
+    throw new InvalidArgumentError('It takes numbers with commas, for example --order 2,5.');
+  return value.split(',').map(Number);
+}
+
+function json(value: string): Record<string, unknown> {
+  try {
+    return JSON.parse(value) as Record<string, unknown>;
+  } catch (error) {
+    throw new InvalidArgumentError(`It is no JSON: ${(error as Error).message}.`);
+  }
+}
+
+async function test(root: string, patterns: readonly string[], options: Options, output: Output): Promise<number> {
+  const configuration = await readConfiguration(root);
+  const files = await findTests(root, patterns, configuration.out);
+  const places = placesFor(options, output);
+  const runs = new TestRuns({
+    root,
+    places,
+    form: { compiled: Boolean(options.compiled || options.production), production: options.production ?? false },
+    policy: configuration.testPolicy,
+    coverage: options.coverage ?? false,
+    atOnce: 2,
+    isTest: file => files.includes(file) || /\.test\.[cm]?[jt]s$/.test(file),
+  });
+  process.once('exit', () => void runs.end());
+  const seed =
+    options.shuffle === false || options.order
+      ? null
+      : typeof options.shuffle === 'number'
+        ? options.shuffle
+        : Math.floor(Math.random() * 1e6);
+  const plan: RunPlan = {
+    seed,
+    match: options.match ?? [],
+    times: options.times,
+    order: options.order ?? null,
+    done: [],
+    timeout: options.timeout,
+    clean: options.clean,
+  };
+  await runs.begin();
+  try {
+    if (options.isolate) return await isolate(runs, files, plan, output);
+    const say = options.report === 'spec' || options.report === 'dot' ? output.print : output.complain;
+    if (seed !== null) say(`Order by chance, --shuffle=${seed} repeats it.`);
+    let code = await once(runs, files, plan, options);
+    if (runs.coverage) printCoverage(runs, root, output);
+    if (options.watch) code = await again(root, runs, files, plan, options, output);
+    return code;
+  } finally {
+    await runs.end();
+  }
+}
+
+async function once(runs: TestRuns, files: readonly string[], plan: RunPlan, options: Options): Promise<number> {
+  const report = new Report(options.report);
+  const kill = () => report.kill();
+  process.once('exit', kill);
+  try {
+    const sources = await runs.bundle(files);
+    await runs.run(files, sources, plan, event => report.tell(event));
+    return await report.end();
+  } finally {
+    report.kill();
+    process.removeListener('exit', kill);
+  }
+}
+
+/** Runs what a change concerns; never resolves. */
+async function again(
+  root: string,
+  runs: TestRuns,
+  files: readonly string[],
+  plan: RunPlan,
+  options: Options,
+  output: Output,
+): Promise<never> {
+  let changed = new Set<string>();
+  let running = Promise.resolve();
+  let timer: ReturnType<typeof setTimeout> | undefined;
+  const go = async () => {
+    const paths = changed;
+    changed = new Set();
+    const concerned = files.filter(file => [...(runs.sources.get(file) ?? [])].some(source => paths.has(source)));
+    if (concerned.length === 0) return;
+    try {
+      await once(runs, concerned, plan, options);
+    } catch (error) {
+      complainOf(error, output);
+    }
+  };
+  const watcher = watch(root, {
+    ignoreInitial: true,
+    ignored: path =>
+      /[\\/](?:node_modules|\.git|dist|coverage)(?:[\\/]|$)/.test(relative(root, path) && `/${relative(root, path)}`),
+  });
+  onChanges(watcher, root, (_, path) => {
+    changed.add(path);
+    clearTimeout(timer);
+    timer = setTimeout(() => {
+      running = running.then(go);
+    }, 15);
+  });
+  await begun(watcher);
+  output.print('\nWatching. Press Ctrl+C to stop.');
+  return new Promise(() => {});
+}
+
+async function findTests(root: string, patterns: readonly string[], out: string): Promise<string[]> {
+  const tests = '*.test.{ts,js,mts,mjs}';
+  const wanted = patterns.map(pattern => {
+    const path = relative(root, resolve(root, pattern)).replaceAll('\\', '/');
+    return statSync(join(root, path), { throwIfNoEntry: false })?.isDirectory()
+      ? `${path ? `${path}/` : ''}**/${tests}`
+      : path;
+  });
+  const found = await glob(wanted.length > 0 ? wanted : [`**/${tests}`], {
+    cwd: root,
+    ignore: ['**/node_modules/**', `${out}/**`],
+  });
+  const files = found.filter(file => /\.[cm]?[jt]s$/.test(file)).sort();
+  if (files.length > 0) return files;
+  throw new ToolError(
+    'no-test-files',
+    patterns.length > 0
+      ? `No file matches ${patterns.map(pattern => `"${pattern}"`).join(', ')}. Name a test file, or a glob in quotes: "src/**/*.test.ts".`
+      : 'There is no test file here. Write one beside its element, for example src/hive-card.test.ts.',
+    undefined,
+    undefined,
+    2,
+  );
+}
+
+function placesFor(options: Options, output: Output): Place[] {
+  if (options.grid) {
+    needPackage('selenium-webdriver', 'A WebDriver server');
+    const { grid, capabilities = {}, sessions } = options;
+    return [
+      { kind: 'sessions', name: grid, start: () => startGridSession(grid, capabilities), count: Math.max(1, sessions) },
+    ];
+  }
+  if (!options.in) {
+    const found = foundEngines();
+    if (found.length > 0) {
+      // To stderr: the report may be for machines.
+      for (const { name, install } of Object.values(engines).filter(engine => !found.includes(engine)))
+        output.complain(`${name} is not installed, so the tests do not run there. ${install}`);
+      return found.map(engine => ({ kind: 'engine', engine }));
+    }
+    output.print(
+      'No browser engine was found, so the tests run in the simulated DOM (jsdom): no layout, no trusted input.',
+    );
+    for (const { install } of Object.values(engines)) output.print(`  ${install}`);
+    needPackage('jsdom', 'The simulated DOM');
+    return [{ kind: 'simulated' }];
+  }
+  return enginesFor(options.in, ['simulated']).map(engine => {
+    if (typeof engine !== 'string') return { kind: 'engine', engine };
+    needPackage('jsdom', 'The simulated DOM');
+    return { kind: 'simulated' };
+  });
+}
+
+async function isolate(runs: TestRuns, files: readonly string[], plan: RunPlan, output: Output): Promise<number> {
+  const sources = await runs.bundle(files);
+  const opener = await runs.opener();
+  let found = 0;
+  for (const file of files) {
+    const run = (order: readonly number[] | null) =>
+      runs.file(opener, file, sources, planFor(plan, order), () => {}, '', order === null);
+    for (const { test, alone, after } of await findDependences(file, plan.seed ?? 1, run)) {
+      found++;
+      const names = after.map(({ name }) => `"${name}"`).join(' and ');
+      output.print(
+        `${file} ${paint(output, 'red', 'finding')} (order-dependent): "${test.name}" ${alone} alone, and ${alone === 'passes' ? 'fails' : 'passes'} after ${names}.`,
+      );
+      output.print(
+        `  npx eltrix test ${file} --in ${opener.name} --order ${[...after, test].map(({ id }) => id).join(',')}`,
+      );
+    }
+  }
+  output.print(
+    found === 0
+      ? `No test of ${files.length} file${files.length === 1 ? '' : 's'} depends on what ran before it, in ${opener.name}.`
+      : `${found} test${found === 1 ? ' depends' : 's depend'} on what ran before.`,
+  );
+  return found === 0 ? 0 : 1;
+}
+
+function printCoverage(runs: TestRuns, root: string, output: Output): void {
+  const rows = runs.coverage!.rows();
+  if (rows.length === 0) {
+    output.print('No coverage: it is counted in Chromium, and no source of the project ran there.');
+    return;
+  }
+  const percent = (covered: number, all: number) => `${((covered / all) * 100).toFixed(1)} %`;
+  const [covered, all] = [rows.reduce((sum, row) => sum + row.covered, 0), rows.reduce((sum, row) => sum + row.all, 0)];
+  const [head, ...lines] = table(
+    ['lines', 'covered', 'not run'],
+    [...rows.map(row => [row.file, percent(row.covered, row.all), row.missing]), ['all', percent(covered, all), '']],
+  );
+  output.print(`\n${paint(output, 'bold', head!)}`);
+  for (const line of lines) output.print(line);
+  const path = 'coverage/lcov.info';
+  runs.coverage!.writeLcov(root, path);
+  output.print(`\n${join('.', path)}`);
+}

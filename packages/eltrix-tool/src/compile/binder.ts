@@ -1,0 +1,95 @@
+/** Chooses the binding of a hole: the least that can show what may come. */
+
+import { showClass, showFor, showPlain, showPrefixed, showStyle } from '../../../eltrix/src/view/attribute.ts';
+import { isGuarded } from '../../../eltrix/src/view/safety.ts';
+import { bare, fieldsOf, type Node } from '../project/syntax.ts';
+import { isFunction, isPlain, type Known } from './infer.ts';
+import { decode, type PlacedSite } from './markup-html.ts';
+
+/** What is asked of the module that is compiled. */
+export interface BinderModule {
+  /** The code that names an export of the runtime. */
+  use(name: string): string;
+  /** The library's name of what an identifier stands for. */
+  nameOf(node: Node): string | undefined;
+}
+
+/** The code of the one binding that a site needs. */
+export function binderCode(
+  { site, tag }: PlacedSite,
+  expressions: readonly Node[],
+  known: Known,
+  module: BinderModule,
+): string {
+  const use = (name: string) => module.use(name);
+  const values = expressions.slice(site.hole, site.hole + site.count);
+  const plain = values.every(value => isPlain(value, known));
+  switch (site.kind) {
+    case 'content':
+      return use(plain ? 'bindText' : 'bindContent');
+    case 'text':
+      return `${use('textBinder')}(${JSON.stringify(site.statics.map(decode))})`;
+    case 'style':
+      return `${use('bindStaticStyle')}(${JSON.stringify(decode(site.text))})`;
+    case 'listener':
+      return `${use(isFunction(values[0]!, known) ? 'bindFunction' : 'bindListener')}(${JSON.stringify(site.type)})`;
+    case 'element':
+      return use(elementBinder(bare(values[0]!), tag, module));
+    case 'attribute': {
+      const { name, foreign, statics } = site;
+      const texts = statics.map(decode);
+      const show = use(showName(name, foreign, plain || texts.length > 2 || texts.some(Boolean)));
+      const alone = texts.length === 2 && !texts[0] && !texts[1];
+      const args = [JSON.stringify(name), show];
+      const guarded = isGuarded(tag, name);
+      if (guarded) args.push(JSON.stringify(tag));
+      if (!alone) args.push(JSON.stringify(texts));
+      if (!alone && !guarded && name.toLowerCase() === 'class' && !plain) args.push(use('classText'));
+      return `${use(`bind${guarded ? 'Guarded' : ''}Attribute${alone ? '' : 'Text'}`)}(${args.join(', ')})`;
+    }
+  }
+}
+
+/**
+ * The properties of a record that stands among an element's attributes, if each can be bound by itself: all written out,
+ * none that could act.
+ */
+export function splitRecord(expression: Node, tag: string): ReadonlyMap<string, Node> | undefined {
+  const fields = fieldsOf(bare(expression));
+  if (!fields || fields.size === 0) return undefined;
+  for (const [key, field] of fields)
+    if (field['method'] || (!/^on./.test(key) && isGuarded(tag, key))) return undefined;
+  return fields;
+}
+
+/** The binding of one property of a record. */
+export function propertyCode(key: string, value: Node, known: Known, module: BinderModule): string {
+  const name = JSON.stringify(key);
+  if (/^on./.test(key))
+    return `${module.use(isFunction(value, known) ? 'bindFunction' : 'bindListener')}(${JSON.stringify(key.slice(2))})`;
+  if (key === 'value' || key === 'checked') return `${module.use('bindFieldProperty')}(${name})`;
+  const target = /^[A-Za-z_$][\w$]*$/.test(key) ? `element.${key}` : `element[${name}]`;
+  return `${module.use('bindProperty')}(${name}, (element, value) => { ${target} = value; })`;
+}
+
+function elementBinder(value: Node, tag: string, module: BinderModule): string {
+  if (value.type === 'CallExpression' && /^(?:on|sync|handle)$/.test(module.nameOf(value['callee']) ?? ''))
+    return 'bindAttached';
+  const fields = value.type === 'ObjectExpression' ? fieldsOf(value) : undefined;
+  return fields && [...fields.keys()].every(key => /^on./.test(key) || !isGuarded(tag, key))
+    ? 'bindRecord'
+    : 'bindElement';
+}
+
+const showNames = new Map<unknown, string>([
+  [showClass, 'showClass'],
+  [showPlain, 'showPlain'],
+  [showPrefixed, 'showPrefixed'],
+  [showStyle, 'showStyle'],
+]);
+
+/** Which way of showing an attribute a value needs; what is certainly text needs less. */
+function showName(name: string, foreign: boolean, plain: boolean): string {
+  const shown = showNames.get(showFor(name, foreign))!;
+  return plain && (shown === 'showClass' || shown === 'showPlain') ? 'showValue' : shown;
+}

@@ -1,0 +1,264 @@
+/** The contract that a call states in so many words: what a build keeps of it. */
+import { kebabCase } from '../../../eltrix/src/contract/names.ts';
+import { digest } from '../../../eltrix/src/element/fingerprint.ts';
+import { bare, fieldsOf, type Node } from '../project/syntax.ts';
+
+export interface StatedMember {
+  readonly name: string;
+  readonly attribute: string | undefined;
+  /** The kind's name, or `data` or `live`. */
+  readonly kind: string;
+  /** The code that makes it. */
+  readonly code: string;
+  /** The code of its rule, if it is nothing but its attribute. */
+  readonly rule: string | undefined;
+  /** Whether its value is text, a number, a truth value or null. */
+  readonly plain: boolean;
+  /** Whether it may be null. */
+  readonly nullable: boolean;
+}
+
+export interface StatedContract {
+  readonly tag: string;
+  readonly members: readonly StatedMember[];
+  readonly surface: string;
+  readonly abilities: ReadonlySet<string>;
+  /** What else counts when it runs, as code; empty if nothing does. */
+  readonly more: string;
+  readonly base: string | undefined;
+  readonly events: ReadonlySet<string>;
+}
+
+/** Why a call cannot be compiled. */
+export class Unknowable extends Error {
+  constructor(
+    readonly node: Node,
+    message: string,
+  ) {
+    super(message);
+  }
+}
+
+/** What compiled code calls the runtime. */
+export const runtime = '$eltrix';
+
+const notPlain = new Set(['tokens', 'json', 'custom', 'data', 'live']);
+const commonOptions = new Set(['about', 'attribute', 'reflect']);
+
+/**
+ * @param nameOf the library's name of what an identifier was imported as.
+ * @throws Unknowable where something is not written out.
+ */
+export function statedContract(
+  call: Node,
+  text: (node: Node) => string,
+  nameOf: (identifier: string) => string | undefined,
+): StatedContract {
+  const [tagNode, declarationNode, parentNode] = call['arguments'] as Node[];
+  const tag = tagNode && bare(tagNode);
+  if (tag?.type !== 'Literal' || typeof tag['value'] !== 'string')
+    throw new Unknowable(tagNode ?? call, 'the tag is not written out');
+  const fields = declarationNode && fieldsOf(bare(declarationNode));
+  if (!fields) throw new Unknowable(declarationNode ?? call, 'the declaration is not one object written out');
+  const fieldValue = (fields: ReadonlyMap<string, Node>, key: string) => {
+    const field = fields.get(key);
+    return field && bare(field['value']);
+  };
+  const group = (key: string): ReadonlyMap<string, Node> => {
+    const value = fieldValue(fields, key);
+    const found = value && fieldsOf(value);
+    if (value && !found) throw new Unknowable(value, `"${key}" is not an object written out`);
+    return found ?? new Map();
+  };
+  const abilities = new Set<string>();
+  const members = [
+    ...[...group('attributes')].map(([name, node]) =>
+      attributeMember(name, bare(node['value']), text, nameOf, abilities),
+    ),
+    ...[...group('properties')].map(([name, node]) => propertyMember(name, bare(node['value']), text, nameOf)),
+  ];
+  const events = group('events');
+  const slots = group('slots');
+  const flags = [...events].flatMap(([type, node]) => {
+    const code = eventFlags(bare(node['value']), text, nameOf);
+    return code ? [`${JSON.stringify(type)}: {${code}}`] : [];
+  });
+  if (flags.length > 0) abilities.add('emitAbility');
+  else if (events.size > 0) abilities.add(parentNode ? 'emitAbility' : 'plainEmitAbility');
+  if (group('states').size > 0) abilities.add('statesAbility');
+  const form = fieldValue(fields, 'form');
+  if (form && form.type !== 'Literal') throw new Unknowable(form, '"form" is not written out');
+  if (form?.['value'] === true) abilities.add('formAbility');
+  const extended = literal(fieldValue(fields, 'extends'), 'extends');
+  const shadow = fieldValue(fields, 'shadow');
+  const light = extended !== undefined || (shadow?.type === 'Literal' && shadow['value'] === 'none');
+  if (light) abilities.add('lightAbility');
+  else if (shadow) abilities.add('rootAbility');
+  const more = [
+    ...(flags.length > 0 ? [`declaration: { events: {${flags.join(', ')}} }`] : []),
+    ...(light ? [`shadow: 'none'`] : shadow ? [`shadow: ${text(shadow)}`] : []),
+    ...(extended === undefined ? [] : [`extends: ${JSON.stringify(extended)}`]),
+  ];
+  const surface = digest(
+    JSON.stringify([
+      tag['value'],
+      members.map(({ name, attribute, kind }) => [name, attribute, kind]),
+      [...events.keys()],
+      [...slots.keys()],
+    ]),
+  );
+  return {
+    tag: tag['value'],
+    members,
+    surface,
+    abilities,
+    more: more.length > 0 ? `{ ${more.join(', ')} }` : '',
+    base: parentNode
+      ? text(parentNode)
+      : extended === undefined
+        ? undefined
+        : `${runtime}.builtInBase(${JSON.stringify(extended)})`,
+    events: new Set(events.keys()),
+  };
+}
+
+function literal(node: Node | undefined, what: string): string | undefined {
+  if (!node) return undefined;
+  if (node.type !== 'Literal' || typeof node['value'] !== 'string')
+    throw new Unknowable(node, `"${what}" is not written out`);
+  return node['value'];
+}
+
+/** The name of the library's function that a node calls. */
+function called(node: Node, nameOf: (identifier: string) => string | undefined): string | undefined {
+  if (node.type !== 'CallExpression') return undefined;
+  const callee = bare(node['callee']);
+  return callee.type === 'Identifier' ? nameOf(callee['name']) : undefined;
+}
+
+/** Options without the words for people, as code, and what those of every kind say. */
+function optionsOf(node: Node | undefined, text: (node: Node) => string) {
+  const fields = node ? fieldsOf(bare(node)) : new Map<string, Node>();
+  if (!fields) throw new Unknowable(node!, 'the options of a kind are not one object written out');
+  const own = [...fields].filter(([key]) => !commonOptions.has(key));
+  const value = (key: string) => {
+    const field = fields.get(key);
+    if (!field) return undefined;
+    const { type, value } = bare(field['value']) as Node & { value: unknown };
+    if (type !== 'Literal') throw new Unknowable(field, `"${key}" is not written out`);
+    return value;
+  };
+  return {
+    own: new Set(own.map(([key]) => key)),
+    code: `{${own.map(([, field]) => text(field)).join(', ')}}`,
+    /** What one says, as code. */
+    said: (key: string) => (fields.has(key) ? text(fields.get(key)!['value']) : undefined),
+    attribute: value('attribute') as string | undefined,
+    reflect: value('reflect') !== false,
+  };
+}
+
+function attributeMember(
+  name: string,
+  node: Node,
+  text: (node: Node) => string,
+  nameOf: (identifier: string) => string | undefined,
+  abilities: Set<string>,
+): StatedMember {
+  const kind = called(node, nameOf);
+  if (!kind || !kinds.has(kind)) throw new Unknowable(node, `"${name}" is not a kind of the library`);
+  const args = node['arguments'] as Node[];
+  const positional = kind === 'choice' ? 1 : kind === 'clamped' ? 2 : 0;
+  const options = optionsOf(args[positional], text);
+  const given = args.slice(0, positional).map(text);
+  const attribute = (options.attribute ?? kebabCase(name)).replace(/[A-Z]+/g, letters => letters.toLowerCase());
+  const rule =
+    kind === 'flag' || kind === 'url'
+      ? `${runtime}.${kind}Rule`
+      : kind === 'text' && options.own.size === 0
+        ? `${runtime}.plainText`
+        : kind === 'choice' && [...options.own].every(key => key === 'missing' || key === 'invalid')
+          ? `${runtime}.plainChoiceRule(${[...given, ...choiceOptions(options.said('missing'), options.said('invalid'))].join(', ')})`
+          : numeric.has(kind)
+            ? `${runtime}.${kind}Rule(${[...given, ...numericOptions(options.said('default'), options.said('fallback'))].join(', ')})`
+            : `${runtime}.${kind}Rule(${[...given, options.code].join(', ')})`;
+  const keeps = kind === 'json' || kind === 'custom';
+  const maker = kind === 'tokens' ? 'liveAttribute' : keeps || !options.reflect ? 'keptAttribute' : 'attribute';
+  if (!options.reflect) {
+    abilities.add('unreflectedAbility');
+    abilities.add('attributeAbility');
+  }
+  const more = [
+    ...(attribute === name && options.reflect ? [] : [JSON.stringify(attribute)]),
+    ...(options.reflect ? [] : ['false']),
+  ];
+  return {
+    name,
+    attribute,
+    kind,
+    code: `${JSON.stringify(name)}: ${runtime}.${maker}(${[rule, ...more].join(', ')})`,
+    rule: maker === 'attribute' ? rule : undefined,
+    plain: !notPlain.has(kind),
+    nullable: options.own.has('nullable'),
+  };
+}
+
+const numeric = new Set('integer nonNegative positive unsigned clamped decimal positiveDecimal'.split(' '));
+
+/** In the order of a rule's parameters; what comes last and is not said is left out. */
+function numericOptions(missing: string | undefined, fallback: string | undefined): string[] {
+  if (fallback !== undefined) return [missing ?? 'undefined', fallback];
+  return missing === undefined ? [] : [missing];
+}
+
+function choiceOptions(missing = "''", invalid = "''"): string[] {
+  if (missing === invalid) return missing === "''" ? [] : [missing];
+  return [missing, invalid];
+}
+
+const kinds = new Set(
+  'text flag integer nonNegative positive unsigned clamped decimal positiveDecimal choice url tokens json custom'.split(
+    ' ',
+  ),
+);
+
+function propertyMember(
+  name: string,
+  node: Node,
+  text: (node: Node) => string,
+  nameOf: (identifier: string) => string | undefined,
+): StatedMember {
+  const kind = called(node, nameOf);
+  if (kind !== 'data' && kind !== 'live') throw new Unknowable(node, `"${name}" is neither data() nor live()`);
+  const [make] = node['arguments'] as Node[];
+  if (!make) throw new Unknowable(node, `"${name}" has no function that makes its value`);
+  return {
+    name,
+    attribute: undefined,
+    kind,
+    code: `${JSON.stringify(name)}: ${runtime}.${kind}(${text(make)})`,
+    rule: undefined,
+    plain: false,
+    nullable: false,
+  };
+}
+
+/** The flags of an event that is not sent as usual, as code. */
+function eventFlags(
+  node: Node,
+  text: (node: Node) => string,
+  nameOf: (identifier: string) => string | undefined,
+): string {
+  if (called(node, nameOf) !== 'event') throw new Unknowable(node, 'an event is not declared with event()');
+  const [options] = node['arguments'] as Node[];
+  const fields = options ? fieldsOf(bare(options)) : new Map<string, Node>();
+  if (!fields) throw new Unknowable(options!, "an event's options are not one object written out");
+  return [...fields]
+    .filter(([key, field]) => {
+      if (key === 'about') return false;
+      const value = bare(field['value']);
+      return !(value.type === 'Literal' && value['value'] === (key !== 'cancelable'));
+    })
+    .map(([, field]) => text(field))
+    .join(', ');
+}

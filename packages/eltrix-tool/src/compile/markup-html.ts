@@ -1,0 +1,279 @@
+/** The static HTML of a template, made small without changing what shows, and the way to each node that has a binding. */
+import { type DefaultTreeAdapterMap, html as names, parseFragment } from 'parse5';
+import { commentMark, elementMark, lostHole, type Namespace, type Site } from '../../../eltrix/src/view/analyse.ts';
+
+type Tree = DefaultTreeAdapterMap;
+type TreeNode = Tree['childNode'];
+type TreeElement = Tree['element'];
+type TreeParent = Tree['parentNode'];
+
+export interface PlacedSite {
+  readonly site: Site;
+  /** The step of the path that leads to its node. */
+  readonly at: number;
+  /** Its place among all nodes in the order of the document, the fragment being 0. */
+  readonly index: number;
+  /** The element's name as the page's parser gives it; for content and text, of the element around it. */
+  readonly tag: string;
+}
+
+export interface StaticHtml {
+  readonly html: string;
+  readonly path: readonly number[];
+  readonly sites: readonly PlacedSite[];
+  /** Whether a copy has to be imported, since custom elements are in it. */
+  readonly imported: boolean;
+}
+
+const isElement = (node: TreeNode | TreeParent): node is TreeElement => 'tagName' in node;
+const isText = (node: TreeNode): node is Tree['textNode'] => node.nodeName === '#text';
+const isComment = (node: TreeNode): node is Tree['commentNode'] => node.nodeName === '#comment';
+const contentOf = (node: TreeParent): TreeParent => ('content' in node ? node.content : node);
+const childrenOf = (node: TreeParent): TreeNode[] => contentOf(node).childNodes;
+
+/** @param onParseError called for what HTML does not allow. */
+function parse(html: string, namespace: Namespace, onParseError?: () => void): TreeParent {
+  // A template's content is parsed where scripting is off: <noscript> holds elements.
+  const wrapped = namespace === 'html' ? html : `<${namespace}>${html}</${namespace}>`;
+  const fragment = parseFragment(wrapped, { scriptingEnabled: false, onParseError: onParseError ?? null });
+  return namespace === 'html' ? fragment : (fragment.childNodes[0] as TreeElement);
+}
+
+/**
+ * @param html the analysed HTML, marks included.
+ * @param spaced whether white space may show as written, so that it stays.
+ */
+export function staticHtml(html: string, sites: readonly Site[], namespace: Namespace, spaced: boolean): StaticHtml {
+  let mistakes = 0;
+  const marked = parse(html, namespace, () => mistakes++);
+  // What is written small is kept only if the page's parser makes the same tree of it.
+  const small = print(marked, spaced);
+  const surely = mistakes === 0 && !mayDiffer.test(html);
+  const parsed = surely ? marked : parse(small, namespace);
+  const fits = surely || same(parsed, marked, spaced);
+  const { path, placed, imported, leads } = locate(fits ? parsed : marked, marked, sites, fits);
+  return { html: (leads ? '<!>' : '') + (fits ? small : withoutMarks(html)), path, sites: placed, imported };
+}
+
+/** Comments, which go; elements whose text begins or goes on otherwise than it is written. */
+const mayDiffer = new RegExp(
+  `<!(?!--${commentMark}\\d)|<(?:pre|textarea|listing|xmp|plaintext|noscript|template|select|svg|math|title|style|script|iframe|noembed|noframes)\\b`,
+  'i',
+);
+
+/** Why a page's parser may make another tree of some HTML than the parser here, or undefined. */
+export function disputed(html: string): string | undefined {
+  for (const [, inside] of html.matchAll(/<select\b[^>]*>([^]*?)(?:<\/select|$)/gi)) {
+    const [, other] = /<(?!\/|!|(?:option|optgroup|hr|script|template)\b)([a-z][^\s/>]*)/i.exec(inside!) ?? [];
+    if (other) return `engines differ about <${other}> inside <select>`;
+  }
+  return undefined;
+}
+
+/** As written, with an empty comment where content goes. */
+function withoutMarks(html: string): string {
+  return html
+    .replace(new RegExp(`<!--${commentMark}\\d+-->`, 'g'), '<!>')
+    .replace(new RegExp(` ${elementMark}="\\d+"`, 'g'), '');
+}
+
+const isMark = (node: TreeNode) => isComment(node) && node.data.startsWith(commentMark);
+const rawText = /^(?:style|script|xmp|iframe|noembed|noframes|plaintext)$/;
+const keepsSpace = /^(?:pre|textarea|listing|style|script|xmp|plaintext|title)$/;
+
+/** A tree as text: marks become empty comments, other comments go, runs of white space become one space. */
+function print(parent: TreeParent, spaced: boolean): string {
+  return childrenOf(parent)
+    .map(node => {
+      if (isText(node)) return printText(node.value, parent, spaced);
+      if (isComment(node)) return isMark(node) ? '<!>' : '';
+      if (!isElement(node)) return '';
+      const attributes = node.attrs
+        .filter(({ name }) => name !== elementMark)
+        .map(({ name, prefix, value }) => ` ${prefix ? `${prefix}:` : ''}${name}${printValue(value)}`);
+      const start = `<${node.tagName}${attributes.join('')}>`;
+      if (node.namespaceURI === names.NS.HTML && voidElements.test(node.tagName)) return start;
+      return `${start}${print(node, spaced || keepsSpace.test(node.tagName))}</${node.tagName}>`;
+    })
+    .join('');
+}
+
+const voidElements = /^(?:area|base|br|col|embed|hr|img|input|link|meta|param|source|track|wbr)$/;
+
+function printText(value: string, parent: TreeParent, spaced: boolean): string {
+  const tag = isElement(parent) ? parent.tagName : '';
+  if (rawText.test(tag)) return value;
+  return collapse(value, spaced || keepsSpace.test(tag))
+    .replaceAll('&', '&amp;')
+    .replaceAll('\u00a0', '&nbsp;')
+    .replaceAll('<', '&lt;');
+}
+
+function collapse(text: string, spaced: boolean): string {
+  return spaced ? text : text.replace(/[ \t\n\f\r]+/g, ' ');
+}
+
+function printValue(value: string): string {
+  if (value === '') return '';
+  const text = value.replaceAll('&', '&amp;');
+  if (!/[\t\n\f\r "'=<>`]/.test(text) && !text.endsWith('/')) return `=${text}`;
+  if (!text.includes('"')) return `="${text}"`;
+  return text.includes("'") ? `="${text.replaceAll('"', '&quot;')}"` : `='${text}'`;
+}
+
+/** Whether two trees are the same but for comments that are no marks, marks in them, and white space that is collapsed. */
+function same(small: TreeParent, marked: TreeParent, spaced: boolean): boolean {
+  const [a, b] = [pieces(small, spaced, false), pieces(marked, spaced, true)];
+  if (a.length !== b.length) return false;
+  return a.every((piece, i) => {
+    const other = b[i]!;
+    if (typeof piece === 'string' || typeof other === 'string') return piece === other;
+    if (piece.tagName !== other.tagName || piece.namespaceURI !== other.namespaceURI) return false;
+    const attributes = other.attrs.filter(({ name }) => name !== elementMark);
+    return (
+      piece.attrs.length === attributes.length &&
+      piece.attrs.every(({ name, prefix, value }, k) => {
+        const twin = attributes[k]!;
+        return name === twin.name && value === twin.value && (prefix ?? '') === (twin.prefix ?? '');
+      }) &&
+      same(piece, other, spaced || keepsSpace.test(piece.tagName))
+    );
+  });
+}
+
+/** Elements, and texts between them; a mark is `<!>`. */
+function pieces(parent: TreeParent, spaced: boolean, marked: boolean): (string | TreeElement)[] {
+  const keeps = spaced || (isElement(parent) && keepsSpace.test(parent.tagName));
+  const list: (string | TreeElement)[] = [];
+  let text: string | undefined;
+  const flush = () => {
+    if (text !== undefined) list.push(collapse(text, keeps));
+    text = undefined;
+  };
+  for (const node of childrenOf(parent)) {
+    if (isText(node)) text = (text ?? '') + node.value;
+    else if (isComment(node)) {
+      if (marked && !isMark(node)) continue;
+      flush();
+      list.push('<!>');
+    } else if (isElement(node)) {
+      flush();
+      list.push(node);
+    }
+  }
+  flush();
+  return list;
+}
+
+/** The nodes of a tree that a template marks, in the order of their marks, by walking both trees side by side. */
+function findMarked(tree: TreeParent, original: TreeParent, fits: boolean): TreeNode[] {
+  const marked: TreeNode[] = [];
+  const visit = (parent: TreeParent, from: TreeParent) => {
+    const sources = childrenOf(from).filter(node => isElement(node) || isMark(node));
+    const targets = childrenOf(parent).filter(node => isElement(node) || (isComment(node) && (fits || isMark(node))));
+    sources.forEach((source, i) => {
+      const target = targets[i]!;
+      if (isComment(source)) marked[Number(source.data.slice(commentMark.length))] = target;
+      else if (isElement(source)) {
+        const mark = source.attrs.find(({ name }) => name === elementMark);
+        if (mark) marked[Number(mark.value)] = target;
+        visit(target as TreeElement, source);
+      }
+    });
+  };
+  visit(tree, original);
+  return marked;
+}
+
+/** As `pathTo` in `view/prepare.ts` has it. */
+function locate(tree: TreeParent, original: TreeParent, sites: readonly Site[], fits: boolean) {
+  const marked = findMarked(tree, original, fits);
+  for (const site of sites) if (!marked[site.node]) throw lostHole(site);
+  const children = childrenOf(tree);
+  // A first node that content goes in front of would not stay the first: a comment stands before it.
+  const [first] = children;
+  const leads = first === undefined || (isComment(first) && marked.includes(first));
+  const single = !leads && children.length === 1 && isElement(children[0]!);
+  const root: TreeParent | TreeNode = single ? children[0]! : tree;
+  const order = new Map<TreeParent | TreeNode, number>([[root, 0]]);
+  const wanted = new Set<TreeParent | TreeNode>();
+  for (const node of marked)
+    for (let up: TreeParent | TreeNode | null = node; up && up !== root; up = hostOf(up, tree)) wanted.add(up);
+  const path: number[] = [];
+  let imported = false;
+  const indices = new Map<TreeNode, number>();
+  const visit = (parent: TreeParent) => {
+    let from = order.get(parent)!;
+    let down = 'content' in parent ? 2 : 1;
+    let steps = parent === tree && leads ? 1 : 0;
+    for (const child of childrenOf(parent)) {
+      if (wanted.has(child)) {
+        path.push(from, down, steps);
+        from = order.size;
+        order.set(child, from);
+        down = 0;
+        steps = 0;
+        if (isElement(child)) visit(child);
+      }
+      steps++;
+    }
+  };
+  visit(root as TreeParent);
+  const look = (node: TreeNode | TreeParent) => {
+    if (node !== tree) indices.set(node as TreeNode, indices.size + (leads ? 2 : 1));
+    if (
+      isElement(node) &&
+      (/-/.test(node.tagName) || node.tagName === 'template' || node.attrs.some(a => a.name === 'is'))
+    )
+      imported = true;
+    if ('childNodes' in node) for (const child of childrenOf(node)) look(child);
+  };
+  look(tree);
+  const tagOf = (node: TreeNode): string =>
+    isElement(node) ? node.tagName : node.parentNode && isElement(node.parentNode) ? node.parentNode.tagName : '';
+  // What chooses among options comes after them.
+  const last = (site: Site) => Number(tagOf(marked[site.node]!) === 'select' && isElement(marked[site.node]!));
+  const placed = sites
+    .toSorted((a, b) => last(a) - last(b))
+    .map(site => ({
+      site,
+      at: order.get(marked[site.node]!)!,
+      index: indices.get(marked[site.node]!)!,
+      tag: tagOf(marked[site.node]!),
+    }));
+  return { path, placed, imported, leads };
+}
+
+/** The node around a node; for what is in a template's content, the template. */
+function hostOf(node: TreeParent | TreeNode, tree: TreeParent): TreeParent | TreeNode | null {
+  const parent = 'parentNode' in node ? node.parentNode : null;
+  if (!parent || parent === tree) return parent;
+  return hosts(tree).get(parent) ?? parent;
+}
+
+const known = new WeakMap<object, Map<TreeParent, TreeElement>>();
+
+/** The template element of each template's content. */
+function hosts(tree: TreeParent): Map<TreeParent, TreeElement> {
+  let found = known.get(tree);
+  if (!found) {
+    found = new Map();
+    const visit = (parent: TreeParent) => {
+      for (const child of childrenOf(parent)) {
+        if (!isElement(child)) continue;
+        if ('content' in child) found!.set((child as Tree['template']).content, child);
+        visit(child);
+      }
+    };
+    visit(tree);
+    known.set(tree, found);
+  }
+  return found;
+}
+
+/** The characters that a text of the template stands for, with its character references resolved. */
+export function decode(text: string): string {
+  if (!text.includes('&')) return text;
+  const area = parseFragment(`<textarea>\n${text.replaceAll('<', '&lt;')}</textarea>`).childNodes[0] as TreeElement;
+  return area.childNodes.map(node => (isText(node) ? node.value : '')).join('');
+}

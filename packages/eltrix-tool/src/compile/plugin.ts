@@ -1,0 +1,84 @@
+/** The Vite plugin: compiles elements while Vite bundles them. */
+import { join, relative } from 'node:path';
+import type { Plugin } from 'vite';
+import { libraryFolder, toolFile } from '../project/library.ts';
+import {
+  type CompiledModule,
+  type CompileOptions,
+  concerned,
+  SourceMistake,
+  type Uncompiled,
+} from './compiled-module.ts';
+
+export interface EltrixPluginOptions extends Omit<CompileOptions, 'isExtended'> {
+  /** Told of what stays as it was written. Without it Vite's own warning tells, once a place. */
+  readonly onUncompiled?: (found: Uncompiled) => void;
+  /** Also while Vite serves, not only in builds. */
+  readonly always?: boolean;
+  /**
+   * Whether elements that show nothing but their own attributes do without the graph of readings, and so without its
+   * development messages. As Vite's `isProduction` unless given.
+   */
+  readonly lean?: boolean;
+  /** @internal What compiles, where that is done elsewhere. */
+  readonly compile?: (file: string, code: string) => Promise<CompiledModule | null>;
+}
+
+const escaped = (path: string) => path.replace(/[.*+?^${}()|[\]\\]/g, '\\$&');
+
+/** The modules of the library and of the test helpers, also where they are linked and not below node_modules. */
+const library = new RegExp(`^(?:${escaped(join(libraryFolder(), 'dist'))}|${escaped(toolFile('dist'))})/`);
+
+/**
+ * Compiles contracts, markup and style sheets in the modules of a Vite project: `plugins: [eltrix()]`. The development
+ * server leaves them as they are, since they work without a build.
+ */
+export function eltrix(options: EltrixPluginOptions = {}): Plugin {
+  const { onUncompiled, always, lean, compile, ...settings } = options;
+  let root = process.cwd();
+  let mayBeLean = lean;
+  let compiler: Promise<{ compile(file: string, code: string): CompiledModule | null }> | undefined;
+  const compileHere = async (file: string, code: string) => {
+    compiler ??= import('./compiler.ts').then(({ Compiler }) => new Compiler(root, settings, mayBeLean === true));
+    return (await compiler).compile(file, code);
+  };
+  return {
+    name: 'eltrix',
+    enforce: 'pre',
+    ...(always ? {} : { apply: 'build' as const }),
+    configResolved(config) {
+      root = config.root;
+      mayBeLean ??= config.isProduction;
+    },
+    buildStart() {
+      compiler = undefined;
+    },
+    transform: {
+      // What the bundler can tell by itself it need not ask, from another thread.
+      filter: {
+        id: { include: /\.[cm]?[jt]sx?(?:\?|$)/, exclude: [/[\\/]node_modules[\\/]/, /\0/, library] },
+        code: concerned,
+      },
+      async handler(code, id) {
+        const file = id.replace(/\?.*$/, '');
+        try {
+          const compiled = await (compile ?? compileHere)(file, code);
+          if (!compiled) return null;
+          for (const found of compiled.uncompiled) {
+            const place = { ...found, file: relative(root, found.file).replaceAll('\\', '/') };
+            if (onUncompiled) onUncompiled(place);
+            else
+              this.warn(`${place.file}:${place.line}:${place.column} (not-compiled): ${place.what}: ${place.reason}.`);
+          }
+          return { code: compiled.code, map: compiled.map };
+        } catch (error) {
+          if (error instanceof SourceMistake) {
+            const { line, column } = error.loc;
+            this.error({ message: error.message, id: file, loc: { file, line, column: column - 1 } });
+          }
+          throw error;
+        }
+      },
+    },
+  };
+}

@@ -1,0 +1,65 @@
+/** The code that makes a template: its HTML, its bindings, and the way to the node of each. */
+
+import type { Namespace } from '../../../eltrix/src/view/analyse.ts';
+import type { Node } from '../project/syntax.ts';
+import { type BinderModule, binderCode, propertyCode, splitRecord } from './binder.ts';
+import type { Known } from './infer.ts';
+import type { PlacedSite, StaticHtml } from './markup-html.ts';
+import { walkCode } from './walk.ts';
+
+export interface WrittenTemplate {
+  readonly strings: readonly string[];
+  readonly expressions: readonly Node[];
+  readonly namespace: Namespace;
+  /** Whether messages say where a hole stands. */
+  readonly places: boolean;
+}
+
+export interface TemplateCode {
+  readonly code: string;
+  /** What a piece of it takes: its expressions, and in place of a record its fields. */
+  readonly values: readonly Node[];
+}
+
+export function templateCode(
+  { html, path, sites, imported }: StaticHtml,
+  { strings, expressions, namespace, places }: WrittenTemplate,
+  known: Known,
+  module: BinderModule,
+): TemplateCode {
+  // A record of properties becomes its values, each with a binding of its own.
+  const records = new Map<number, ReadonlyMap<string, Node>>();
+  for (const { site, tag } of sites) {
+    const record = site.kind === 'element' ? splitRecord(expressions[site.hole]!, tag) : undefined;
+    if (record) records.set(site.hole, record);
+  }
+  const recordAt = ({ site }: PlacedSite) => (site.kind === 'element' ? records.get(site.hole) : undefined);
+  const values: Node[] = [];
+  const starts = expressions.map((expression, hole) => {
+    const start = values.length;
+    const record = records.get(hole);
+    values.push(...(record ? [...record.values()].map(field => field['value'] as Node) : [expression]));
+    return start;
+  });
+  const bindings = sites.flatMap(placed => {
+    const start = starts[placed.site.hole] ?? 0;
+    const record = recordAt(placed);
+    if (!record) return [`${start}, ${binderCode(placed, expressions, known, module)}`];
+    return [...record].map(([key, field], i) => `${start + i}, ${propertyCode(key, field['value'], known, module)}`);
+  });
+  const perBinding = <T>(of: (placed: PlacedSite) => T): T[] =>
+    sites.flatMap(placed => new Array<T>(recordAt(placed)?.size ?? 1).fill(of(placed)));
+  const args = [
+    ...(namespace === 'html' ? [] : [JSON.stringify(namespace)]),
+    JSON.stringify(html),
+    `[${bindings.join(', ')}]`,
+    walkCode(
+      path,
+      perBinding(({ at }) => at),
+    ),
+    ...(imported || places ? [imported ? '1' : '0'] : []),
+    ...(places ? [JSON.stringify({ strings, marks: perBinding(({ site }) => [site.hole, site.line]) })] : []),
+  ];
+  const maker = module.use(namespace === 'html' ? 'template' : 'foreignTemplate');
+  return { code: `${maker}(${args.join(', ')})`, values };
+}

@@ -1,0 +1,399 @@
+/** Compiles one module: templates, sheets and contracts become what they need when they run. */
+import MagicString from 'magic-string';
+import { analyse, MarkupError, type Namespace } from '../../../eltrix/src/view/analyse.ts';
+import { bare, keyOf, type Node, parseModule, type Range, walk } from '../project/syntax.ts';
+import {
+  type CompiledModule,
+  type CompileOptions,
+  concerned,
+  type ModuleMap,
+  SourceMistake,
+  type Uncompiled,
+} from './compiled-module.ts';
+import { runtime, type StatedContract, statedContract, Unknowable } from './declaration.ts';
+import { isPlainType, type Known } from './infer.ts';
+import { type Edit, leanElement } from './lean.ts';
+import { disputed, type StaticHtml, staticHtml } from './markup-html.ts';
+import { minifyCss } from './stylesheet.ts';
+import { templateCode } from './template-code.ts';
+
+const library = /^eltrix$/;
+const hookAbilities: Readonly<Record<string, string>> = {
+  assembled: 'hooksAbility',
+  connected: 'hooksAbility',
+  disconnected: 'hooksAbility',
+  adopted: 'hooksAbility',
+  attributeChanged: 'attributeAbility',
+  moved: 'moveAbility',
+};
+const memberAbilities: Readonly<Record<string, string>> = {
+  emit: 'emitAbility',
+  internals: 'internalsAbility',
+  states: 'statesAbility',
+  slotted: 'slotsAbility',
+};
+
+/** @returns null for a module that has nothing to do with elements. */
+export function compileModule(file: string, code: string, options: CompileOptions = {}): CompiledModule | null {
+  if (!concerned.test(code)) return null;
+  const parsed = parseModule(file, code);
+  if (!parsed) return null;
+  return new ModuleCompiler(file, code, parsed.program, parsed.bound, options).compile();
+}
+
+class ModuleCompiler {
+  readonly output: MagicString;
+  readonly uncompiled: Uncompiled[] = [];
+  /** What the module calls the library's exports. */
+  readonly imported = new Map<string, string>();
+  /** Other imports, by the name that they are bound to. */
+  readonly relative = new Set<string>();
+  /** All names that imports bind. */
+  readonly imports = new Set<string>();
+  readonly templates: string[] = [];
+  /** The members that its code names, of whatever. */
+  readonly named = new Set<string>();
+  usesRuntime = false;
+  changed = false;
+  readonly classes = new Map<Node, Known>();
+
+  constructor(
+    readonly file: string,
+    readonly code: string,
+    readonly program: Node,
+    readonly bound: ReadonlyMap<string, readonly Range[]>,
+    readonly options: CompileOptions,
+  ) {
+    this.output = new MagicString(code);
+  }
+
+  compile(): CompiledModule | null {
+    this.readImports();
+    const tagged: [Node, readonly Node[]][] = [];
+    const classes: Node[] = [];
+    const contracts: Node[] = [];
+    walk(this.program, (node, parents) => {
+      const name = nameIn(node);
+      if (name !== undefined) this.named.add(name);
+      if (node.type === 'TaggedTemplateExpression') tagged.push([node, [...parents]]);
+      else if (/^Class/.test(node.type) && node['superClass']) classes.push(node);
+      else if (node.type === 'CallExpression' && this.nameOf(node['callee']) === 'contract') contracts.push(node);
+    });
+    const stated = new Map<Node, StatedContract>();
+    for (const call of contracts) {
+      try {
+        stated.set(
+          call,
+          statedContract(
+            call,
+            node => this.text(node),
+            name => this.nameAt(name, call.start),
+          ),
+        );
+      } catch (error) {
+        if (!(error instanceof Unknowable)) throw error;
+        this.leave(error.node, 'contract', error.message);
+      }
+    }
+    for (const node of classes) this.classes.set(node, this.factsOf(node, stated));
+    const done = new Set<Node>();
+    for (const [call, contract] of stated) {
+      const owner = classes.find(c => bare(c['superClass']) === call);
+      const lean = owner && this.leanOf(owner, contract);
+      if (!lean) {
+        this.compileContract(call, contract, owner);
+        continue;
+      }
+      this.changed = true;
+      this.output.overwrite(call.start, call.end, lean.call);
+      for (const edit of lean.edits) this.edit(edit);
+      for (const node of lean.done) done.add(node);
+    }
+    for (const node of classes) this.compileClass(node, stated);
+    for (const [node, parents] of tagged) {
+      if (done.has(node)) continue;
+      const tag = bare(node['tag']);
+      if (this.nameOf(tag) === 'stylesheet') this.compileSheet(node, parents);
+      else if (this.nameOf(tag) === 'markup') this.compileMarkup(node, parents, 'html');
+      else if (tag.type === 'MemberExpression' && this.nameOf(tag['object']) === 'markup')
+        this.compileMarkup(node, parents, tag['property']['name'] as Namespace);
+    }
+    return this.result();
+  }
+
+  result(): CompiledModule | null {
+    if (!this.changed && this.uncompiled.length === 0) return null;
+    if (this.usesRuntime) {
+      const head = [`import * as ${runtime} from 'eltrix/compiled';`, ...this.templates].join('\n');
+      const imports = (this.program['body'] as Node[]).filter(node => node.type === 'ImportDeclaration');
+      const last = imports.at(-1);
+      if (last) this.output.appendLeft(last.end, `\n${head}`);
+      else this.output.prepend(`${head}\n`);
+    }
+    return {
+      code: this.output.toString(),
+      map: { ...this.output.generateMap({ source: this.file, hires: 'boundary', includeContent: true }) } as ModuleMap,
+      uncompiled: this.uncompiled,
+    };
+  }
+
+  readImports(): void {
+    for (const node of this.program['body'] as Node[]) {
+      if (node.type !== 'ImportDeclaration' || node['importKind'] === 'type') continue;
+      const source = node['source']['value'] as string;
+      for (const specifier of node['specifiers'] as Node[]) {
+        const local = specifier['local']['name'] as string;
+        this.imports.add(local);
+        if (library.test(source) && specifier.type === 'ImportSpecifier') {
+          const { imported } = specifier;
+          this.imported.set(local, imported.type === 'Literal' ? imported['value'] : imported['name']);
+        } else if (/^\.{0,2}\//.test(source)) this.relative.add(local);
+      }
+    }
+  }
+
+  /** The library's name of what an identifier stands for. */
+  nameOf(node: Node): string | undefined {
+    const inner = bare(node);
+    return inner.type === 'Identifier' ? this.nameAt(inner['name'], inner.start) : undefined;
+  }
+
+  /** The same for a name at an offset: it may be bound a second time there. */
+  nameAt(name: string, offset: number): string | undefined {
+    const hidden = this.bound.get(name)?.some(([start, end]) => start <= offset && offset < end);
+    return hidden ? undefined : this.imported.get(name);
+  }
+
+  text(node: Node): string {
+    return this.code.slice(node.start, node.end);
+  }
+
+  position(offset: number): { line: number; column: number } {
+    const before = this.code.slice(0, offset).split('\n');
+    return { line: before.length, column: before.at(-1)!.length + 1 };
+  }
+
+  leave(node: Node, what: Uncompiled['what'], reason: string): void {
+    this.uncompiled.push({ file: this.file, ...this.position(node.start), what, reason });
+  }
+
+  use(name: string): string {
+    this.usesRuntime = this.changed = true;
+    return `${runtime}.${name}`;
+  }
+
+  isImported(name: string): boolean {
+    return this.imports.has(name);
+  }
+
+  edit({ start, end, parts }: Edit): void {
+    if (start === end) return void this.output.appendLeft(start, parts.join(''));
+    let at = start;
+    let text = '';
+    for (const part of parts) {
+      if (typeof part === 'string') {
+        text += part;
+        continue;
+      }
+      this.output.overwrite(at, part.start, text);
+      at = part.end;
+      text = '';
+    }
+    if (text) this.output.overwrite(at, end, text);
+    else this.output.remove(at, end);
+  }
+
+  // Contracts and classes.
+
+  /** What an element needs that shows only its own attributes; undefined for one that needs more. */
+  leanOf(node: Node, contract: StatedContract) {
+    const { isExtended = () => true } = this.options;
+    const name = node['id']?.['name'] as string | undefined;
+    if (name === undefined || isExtended(name)) return undefined;
+    if (/\bdefault\b/.test(this.code) && isExtended('default')) return undefined;
+    return leanElement(node, contract, this.classes.get(node)!, this);
+  }
+
+  factsOf(node: Node, stated: ReadonlyMap<Node, StatedContract>): Known {
+    const contract = stated.get(bare(node['superClass']));
+    const methods = new Set<string>();
+    const plain = new Set(contract?.members.filter(member => member.plain).map(({ name }) => name));
+    for (const member of node['body']['body'] as Node[]) {
+      const name = keyOf(member);
+      if (name === undefined || member['static']) continue;
+      plain.delete(name);
+      if (member.type !== 'MethodDefinition') continue;
+      if (member['kind'] === 'method') methods.add(name);
+      else if (member['kind'] === 'get' && isPlainType(member['value']['returnType'])) plain.add(name);
+    }
+    return { isPlainMember: name => plain.has(name), isMethod: name => methods.has(name) };
+  }
+
+  compileContract(call: Node, contract: StatedContract, owner: Node | undefined): void {
+    if (/`/.test(this.text(call['arguments'][1]))) {
+      // Templates inside would be compiled twice.
+      let templates = false;
+      walk(call['arguments'][1], node => {
+        if (node.type === 'TaggedTemplateExpression') templates = true;
+      });
+      if (templates) return this.leave(call, 'contract', 'a template stands inside it');
+    }
+    const abilities = new Set([...contract.abilities, ...(owner ? this.abilitiesOf(owner, contract) : [])]);
+    if (abilities.has('emitAbility')) abilities.delete('plainEmitAbility');
+    const args = [
+      JSON.stringify(contract.tag),
+      JSON.stringify(contract.surface),
+      `{ ${contract.members.map(({ code }) => code).join(', ')} }`,
+      `[${[...abilities].map(name => `${runtime}.${name}`).join(', ')}]`,
+      ...(contract.more || contract.base ? [contract.more || '{}'] : []),
+      ...(contract.base ? [contract.base] : []),
+    ];
+    this.output.overwrite(call.start, call.end, `${this.use('element')}(${args.join(', ')})`);
+  }
+
+  compileClass(node: Node, stated: ReadonlyMap<Node, StatedContract>): void {
+    const above = bare(node['superClass']);
+    if (stated.has(above) || !this.mayBeElement(above)) return;
+    const abilities = this.abilitiesOf(node, undefined);
+    if (abilities.size === 0) return;
+    const list = [...abilities].map(name => `${runtime}.${name}`).join(', ');
+    this.output.appendLeft(node['body'].start + 1, ` static { ${this.use('able')}(this, [${list}]); }`);
+  }
+
+  /** A class made from another of this module, or from one that a neighbour exports. */
+  mayBeElement(above: Node): boolean {
+    return above.type === 'Identifier' && (this.relative.has(above['name']) || this.bound.has(above['name']));
+  }
+
+  /** What a class needs beyond the least, as far as its module tells. */
+  abilitiesOf(node: Node, contract: StatedContract | undefined): Set<string> {
+    const abilities = new Set<string>();
+    for (const member of node['body']['body'] as Node[]) {
+      const name = keyOf(member);
+      if (name === 'styleSheets' && member['static'] && !this.sheetsStay(member['value']))
+        abilities.add('sheetsAbility');
+      if (name === undefined || member['static'] || !Object.hasOwn(hookAbilities, name)) continue;
+      abilities.add(hookAbilities[name]!);
+      // Without parameters it can be called without arguments just as well.
+      if (name === 'connected' && member['value']['params'].length > 0) abilities.add('scopeAbility');
+    }
+    for (const name of this.named) {
+      // Where the events are known, so is how they are sent.
+      if (Object.hasOwn(memberAbilities, name) && (name !== 'emit' || !contract || contract.events.size === 0))
+        abilities.add(memberAbilities[name]!);
+    }
+    return abilities;
+  }
+
+  /** Whether all sheets of a class are written where they are listed, so that nobody can change them. */
+  sheetsStay(value: Node | null): boolean {
+    if (!value) return true;
+    const list = bare(value);
+    const items = list.type === 'ArrayExpression' ? (list['elements'] as Node[]) : [list];
+    return items.every(item => item && this.isOwnSheet(bare(item)));
+  }
+
+  isOwnSheet(node: Node): boolean {
+    return (
+      node.type === 'TaggedTemplateExpression' &&
+      this.nameOf(node['tag']) === 'stylesheet' &&
+      node['quasi']['expressions'].length === 0
+    );
+  }
+
+  compileSheet(node: Node, parents: readonly Node[]): void {
+    const quasi = node['quasi'] as Node;
+    if ((quasi['expressions'] as Node[]).length > 0) {
+      this.leave(node, 'stylesheet', 'it has holes');
+      return;
+    }
+    const cooked = (quasi['quasis'] as Node[])[0]!['value']['cooked'] as string;
+    const { css, problem } = minifyCss(cooked);
+    if (problem) this.leave(node, 'stylesheet', `it is kept as written: ${problem}`);
+    const text = JSON.stringify(css);
+    const own = parents.find(
+      parent => parent.type === 'PropertyDefinition' && parent['static'] && keyOf(parent) === 'styleSheets',
+    );
+    if (own && this.sheetsStay(own['value']))
+      this.output.overwrite(node.start, node.end, `new ${this.use('BuiltSheet')}(${text})`);
+    else if (!problem) {
+      this.changed = true;
+      const quoted = css.replace(/[`\\]|\$\{/g, found => `\\${found}`);
+      this.output.overwrite(quasi.start, quasi.end, `\`${quoted}\``);
+    }
+  }
+
+  // Markup.
+
+  compileMarkup(node: Node, parents: readonly Node[], namespace: Namespace): void {
+    const quasi = node['quasi'] as Node;
+    const quasis = quasi['quasis'] as Node[];
+    const expressions = quasi['expressions'] as Node[];
+    const strings = quasis.map(part => part['value']['cooked'] as string | null);
+    if (strings.includes(null)) return this.leave(node, 'markup', 'it has an escape that stands for nothing');
+    let made: StaticHtml;
+    try {
+      const analysis = analyse(strings as string[], namespace);
+      const reason = disputed(analysis.html);
+      if (reason) return this.leave(node, 'markup', reason);
+      made = staticHtml(analysis.html, analysis.sites, namespace, this.spaced());
+    } catch (error) {
+      if (!(error instanceof MarkupError)) throw error;
+      if (this.options.leaveMistakes) return this.leave(node, 'markup', error.message);
+      throw this.mistake(error, quasis);
+    }
+    const known = this.knownAt(parents);
+    const name = `${runtime}_${this.templates.length}`;
+    const places = this.options.places === true;
+    const { code, values } = templateCode(
+      made,
+      { strings: strings as string[], expressions, namespace, places },
+      known,
+      this,
+    );
+    this.templates.push(`const ${name} = /* @__PURE__ */ ${code};`);
+    const [first, last] = [values[0], values.at(-1)];
+    if (!first || !last) {
+      this.output.overwrite(node.start, node.end, `${runtime}.piece(${name}, [])`);
+      return;
+    }
+    // The expressions stay where they are, so that positions and what is compiled inside them are kept.
+    this.output.overwrite(node.start, first.start, `${runtime}.piece(${name}, [`);
+    for (let i = 1; i < values.length; i++) this.output.overwrite(values[i - 1]!.end, values[i]!.start, ', ');
+    this.output.overwrite(last.end, node.end, '])');
+  }
+
+  /** Whether a sheet of the module shows white space as it is written. */
+  spaced(): boolean {
+    return /white-space|text-wrap-mode|whiteSpace/.test(this.code);
+  }
+
+  /** What `this` is known to be where an expression stands. */
+  knownAt(parents: readonly Node[]): Known {
+    for (let i = parents.length - 1; i >= 0; i--) {
+      const { type } = parents[i]!;
+      const isMethod = type === 'FunctionExpression' && parents[i - 1]?.type === 'MethodDefinition';
+      if (type === 'FunctionDeclaration' || (type === 'FunctionExpression' && !isMethod)) break;
+      const facts = this.classes.get(parents[i]!);
+      if (facts) return facts;
+      if (/^Class/.test(type) && type !== 'ClassBody') break;
+    }
+    return { isPlainMember: () => false, isMethod: () => false };
+  }
+
+  mistake(error: MarkupError, quasis: readonly Node[]): SourceMistake {
+    const part = quasis[Math.min(error.hole, quasis.length - 1)]!;
+    return new SourceMistake(error.code, error.message.replace(/^\([a-z-]+\): /, ''), {
+      file: this.file,
+      line: this.position(part.end).line,
+      column: this.position(part.end).column,
+    });
+  }
+}
+
+/** The member that a piece of code names, however it does. */
+function nameIn(node: Node): string | undefined {
+  const name = node.type === 'MemberExpression' ? node['property'] : node.type === 'Property' ? node['key'] : node;
+  if (name.type === 'Identifier' && name !== node) return name['name'];
+  return name.type === 'Literal' && typeof name['value'] === 'string' ? name['value'] : undefined;
+}

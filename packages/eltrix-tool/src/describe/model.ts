@@ -1,0 +1,220 @@
+/** All that is known of an element for people and tools: its contract, with the types that its source states. */
+import { join } from 'node:path';
+import type { Kind } from '../../../eltrix/src/contract/index.ts';
+import { declarations, type Member } from '../../../eltrix/src/element/plan.ts';
+import type { FoundElement } from '../project/discover.ts';
+import { textOf } from '../project/seen.ts';
+import { SourceTypes, type TypeDeclaration } from './source-types.ts';
+
+export interface PropertyDescription {
+  readonly name: string;
+  /** Undefined for a property without one. */
+  readonly attribute: string | undefined;
+  /** The kind's name, `data` or `live`. */
+  readonly kind: string;
+  /** As TypeScript writes it. */
+  readonly type: string;
+  readonly about: string | undefined;
+  /** As JSON or a word for people; undefined if there is none to tell. */
+  readonly default: string | undefined;
+  readonly reflects: boolean;
+  /** The words of a choice, and the tokens that `supports` knows. */
+  readonly values: readonly string[];
+  /** Other words of a choice. */
+  readonly aliases: readonly string[];
+  readonly range: readonly [min: number, max: number] | undefined;
+}
+
+export interface MethodDescription {
+  readonly name: string;
+  readonly about: string | undefined;
+  /** `(amount: number, unit?: string)`. */
+  readonly parameters: string;
+  readonly returns: string;
+  /** An accessor that only reads. */
+  readonly isGetter: boolean;
+}
+
+export interface EventDescription {
+  readonly type: string;
+  readonly detail: string;
+  readonly about: string | undefined;
+  readonly bubbles: boolean;
+  readonly composed: boolean;
+  readonly cancelable: boolean;
+}
+
+export interface SlotDescription {
+  readonly name: string;
+  readonly about: string;
+  readonly accepts: string | undefined;
+  readonly required: boolean;
+}
+
+export interface Named {
+  readonly name: string;
+  readonly about: string;
+}
+
+export interface ElementDescription {
+  readonly tag: string;
+  readonly className: string;
+  /** The source, from the project's folder. */
+  readonly file: string;
+  readonly about: string | undefined;
+  readonly form: boolean;
+  readonly extends: string | undefined;
+  readonly shadow: 'open' | 'closed' | 'none';
+  readonly properties: readonly PropertyDescription[];
+  readonly methods: readonly MethodDescription[];
+  readonly events: readonly EventDescription[];
+  readonly slots: readonly SlotDescription[];
+  readonly parts: readonly Named[];
+  readonly cssProperties: readonly Named[];
+  readonly states: readonly Named[];
+  /** Types that the others name. */
+  readonly types: readonly TypeDeclaration[];
+}
+
+export function classNameOf({ tag, exportName }: Pick<FoundElement, 'tag' | 'exportName'>): string {
+  if (exportName !== 'default') return exportName;
+  return tag.replace(/(?:^|-)([a-z0-9])/g, (_, letter: string) => letter.toUpperCase()).replace(/[^A-Za-z0-9]/g, '');
+}
+
+export function describeElement(root: string, found: FoundElement): ElementDescription {
+  return describeBy(found, new SourceTypes(join(root, found.file), found.exportName));
+}
+
+function describeBy(found: FoundElement, source: SourceTypes): ElementDescription {
+  const { contract, tag, file } = found;
+  const chain = [...declarations(contract)];
+  const merged = <T>(key: 'events' | 'slots' | 'parts' | 'cssProperties' | 'states'): [string, T][] =>
+    Object.entries(Object.assign({}, ...chain.map(declaration => declaration[key]).reverse()) as Record<string, T>);
+  const named = (key: 'parts' | 'cssProperties' | 'states') =>
+    merged<string>(key).map(([name, about]) => ({ name, about }));
+  return {
+    tag,
+    className: classNameOf(found),
+    file,
+    about: chain.find(({ about }) => about)?.about,
+    form: chain.some(({ form }) => form === true),
+    extends: contract.extends,
+    shadow: contract.shadow === 'none' ? 'none' : contract.shadow?.mode === 'closed' ? 'closed' : 'open',
+    properties: contract.members.map(member => describeProperty(member, source)),
+    methods: source.methods(),
+    events: merged<{ about?: string; bubbles: boolean; composed: boolean; cancelable: boolean }>('events').map(
+      ([type, event]) => ({ ...event, type, about: event.about, detail: source.detailOf(type) }),
+    ),
+    slots: merged<{ about: string; accepts?: string; required?: boolean }>('slots').map(([name, slot]) => ({
+      name,
+      about: slot.about,
+      accepts: slot.accepts,
+      required: slot.required ?? false,
+    })),
+    parts: named('parts'),
+    cssProperties: named('cssProperties'),
+    states: named('states'),
+    types: source.declarations(),
+  };
+}
+
+/** Describes elements again and again: a description that would be the same stays the same object. */
+export class Descriptions {
+  readonly #last = new Map<
+    string,
+    {
+      readonly isSure: boolean;
+      readonly contract: FoundElement['contract'];
+      readonly inputs: ReadonlyMap<string, string>;
+      readonly description: ElementDescription;
+    }
+  >();
+
+  /** Files may have come or gone, which types are looked for in. */
+  distrust(): void {
+    for (const [key, last] of this.#last) this.#last.set(key, { ...last, isSure: false });
+  }
+
+  describe(root: string, found: FoundElement): ElementDescription {
+    const { contract, tag, file, exportName } = found;
+    const key = `${file} ${exportName} ${tag}`;
+    const last = this.#last.get(key);
+    if (last?.isSure && last.contract === contract && [...last.inputs].every(stands)) return last.description;
+    const source = new SourceTypes(join(root, file), exportName);
+    const fresh = describeBy(found, source);
+    const description = JSON.stringify(fresh) === JSON.stringify(last?.description) ? last!.description : fresh;
+    this.#last.set(key, { isSure: true, contract, inputs: source.inputs, description });
+    return description;
+  }
+}
+
+function stands([path, code]: readonly [path: string, code: string]): boolean {
+  try {
+    return textOf(path) === code;
+  } catch {
+    // It has gone.
+    return false;
+  }
+}
+
+function describeProperty(
+  { name, attribute, kind, property, reflects }: Member,
+  source: SourceTypes,
+): PropertyDescription {
+  const details = (kind?.details ?? {}) as {
+    values?: string[];
+    supported?: string[];
+    aliases?: object;
+    min?: number;
+    max?: number;
+  };
+  return {
+    name,
+    attribute,
+    kind: kind?.kind ?? property!.kind,
+    type: kind ? typeOf(kind, name, source) : source.propertyType(name),
+    about: kind?.about ?? property?.about,
+    default: kind ? defaultOf(kind) : undefined,
+    reflects: attribute !== undefined && reflects,
+    values: details.values ?? details.supported ?? [],
+    aliases: Object.keys(details.aliases ?? {}),
+    range: details.min === undefined ? undefined : [details.min, details.max!],
+  };
+}
+
+function typeOf(kind: Kind<unknown>, name: string, source: SourceTypes): string {
+  switch (kind.kind) {
+    case 'text':
+      return kind.details?.['nullable'] ? 'string | null' : 'string';
+    case 'url':
+      return 'string';
+    case 'flag':
+      return 'boolean';
+    case 'choice': {
+      const { values, missing, invalid } = kind.details as Record<'missing' | 'invalid', string | null> & {
+        values: string[];
+      };
+      const words = [...values, ...[missing, invalid].filter(word => word !== null && !values.includes(word))];
+      const union = [...new Set(words)].map(word => `'${word!.replaceAll("'", "\\'")}'`).join(' | ');
+      return missing === null || invalid === null ? `${union} | null` : union;
+    }
+    case 'tokens':
+      return 'DOMTokenList';
+    case 'json':
+    case 'custom':
+      return source.propertyType(name);
+    default:
+      return 'number';
+  }
+}
+
+function defaultOf(kind: Kind<unknown>): string | undefined {
+  const value = kind.default;
+  if (value === undefined) return undefined;
+  try {
+    return JSON.stringify(typeof value === 'function' ? (value as () => unknown)() : value);
+  } catch {
+    // It needs more of its module than its own words.
+    return undefined;
+  }
+}

@@ -1,0 +1,98 @@
+/** Bundles test files for pages: `node:test` and `node:assert` become the ones that run there. */
+import { join } from 'node:path';
+import { build } from 'vite';
+import { eltrix } from '../../compile/plugin.ts';
+import { toolFile } from '../../project/library.ts';
+import type { Form } from '../../testing/host.ts';
+
+export interface TestBundle {
+  /** Path to content: modules and source maps. */
+  readonly files: ReadonlyMap<string, string>;
+  /** The path of each test file's module. */
+  readonly modules: ReadonlyMap<string, string>;
+  /** The sources that went into each test file, the file itself included; absolute paths. */
+  readonly sources: ReadonlyMap<string, ReadonlySet<string>>;
+}
+
+const prefix = 'virtual:eltrix-tests/';
+
+export async function bundleTests(root: string, tests: readonly string[], form: Form): Promise<TestBundle> {
+  const mode = form.production ? 'production' : 'development';
+  const testing = toolFile(`dist/${mode}/testing`);
+  const sources = new Map<string, ReadonlySet<string>>();
+  const entry = (file: string) =>
+    `import { startPage } from ${JSON.stringify(join(testing, 'page.js'))};\nvoid startPage(() => import(${JSON.stringify(join(root, file))}));\n`;
+  const { output } = (await build({
+    root,
+    configFile: false,
+    logLevel: 'silent',
+    publicDir: false,
+    mode,
+    base: './',
+    define: { 'process.env.NODE_ENV': JSON.stringify(mode) },
+    resolve: {
+      conditions: [mode, 'browser', 'module'],
+      alias: {
+        'node:test': join(testing, 'runner.js'),
+        'node:assert/strict': join(testing, 'assert.js'),
+        'node:assert': join(testing, 'assert.js'),
+      },
+    },
+    plugins: [
+      ...(form.compiled
+        ? [eltrix({ always: true, lean: true, places: true, leaveMistakes: true, onUncompiled: () => {} })]
+        : []),
+      {
+        name: 'eltrix-tests',
+        enforce: 'pre',
+        resolveId: id => (id.startsWith(prefix) ? `\0${id}` : undefined),
+        load: id => (id.startsWith(`\0${prefix}`) ? entry(id.slice(prefix.length + 1)) : undefined),
+        generateBundle() {
+          for (const file of tests) {
+            const seen = new Set<string>();
+            const visit = (id: string) => {
+              if (seen.has(id)) return;
+              seen.add(id);
+              const info = this.getModuleInfo(id);
+              for (const other of [...(info?.importedIds ?? []), ...(info?.dynamicallyImportedIds ?? [])]) visit(other);
+            };
+            visit(`\0${prefix}${file}`);
+            sources.set(file, new Set([...seen].filter(id => !id.startsWith('\0')).map(id => id.replace(/\?.*$/, ''))));
+          }
+        },
+      },
+    ],
+    build: {
+      write: false,
+      minify: false,
+      target: 'es2022',
+      modulePreload: false,
+      sourcemap: true,
+      rolldownOptions: {
+        input: Object.fromEntries(tests.map((file, i) => [`test-${i}`, prefix + file])),
+        output: {
+          entryFileNames: '[name].js',
+          chunkFileNames: 'part-[hash].js',
+          assetFileNames: '[name]-[hash][extname]',
+        },
+      },
+    },
+  })) as unknown as {
+    output: {
+      fileName: string;
+      code?: string;
+      source?: string | Uint8Array;
+      map?: { toString(): string };
+    }[];
+  };
+  const files = new Map<string, string>();
+  for (const { fileName, code, source, map } of output) {
+    files.set(fileName, code ?? String(source ?? ''));
+    if (map) files.set(`${fileName}.map`, map.toString());
+  }
+  return {
+    files,
+    modules: new Map(tests.map((file, i) => [file, `test-${i}.js`])),
+    sources,
+  };
+}

@@ -1,0 +1,73 @@
+/** The simulated DOM, for where no browser is: jsdom's window spread over Node's globals. */
+import { createRequire } from 'node:module';
+import { pathToFileURL } from 'node:url';
+import { axeFile } from '../project/library.ts';
+import { needPackage } from '../project/optional-package.ts';
+
+/** Node's own, which stay although a window has them too. */
+const kept = new Set(
+  'globalThis global process Buffer setTimeout clearTimeout setInterval clearInterval setImmediate clearImmediate queueMicrotask structuredClone performance fetch console URL URLSearchParams TextEncoder TextDecoder AbortController AbortSignal Blob File FormData undefined NaN Infinity eval'.split(
+    ' ',
+  ),
+);
+/** These have to come from the window, since its nodes and events are made with them. */
+const taken = [
+  'AbortController',
+  'AbortSignal',
+  'FormData',
+  'File',
+  'Blob',
+  'Event',
+  'EventTarget',
+  'CustomEvent',
+  'MessageEvent',
+];
+
+/** @throws ToolError if jsdom is not installed. */
+export function installSimulatedDom(): { readonly version: string } {
+  needPackage('jsdom', 'The simulated DOM');
+  const { JSDOM } = createRequire(import.meta.url)('jsdom') as typeof import('jsdom');
+  const dom = new JSDOM('<!doctype html><html lang="en"><head><title>Tests</title></head><body></body></html>', {
+    url: 'http://localhost/',
+    pretendToBeVisual: true,
+  });
+  const window = dom.window as unknown as Record<string, unknown>;
+  const put = (name: string) => {
+    const descriptor = Object.getOwnPropertyDescriptor(window, name);
+    const value = window[name];
+    Object.defineProperty(globalThis, name, {
+      configurable: true,
+      enumerable: descriptor?.enumerable ?? true,
+      writable: true,
+      value: typeof value === 'function' && !/^[A-Z]/.test(name) ? value.bind(window) : value,
+    });
+  };
+  for (let o: object | null = window; o && o !== Object.prototype; o = Object.getPrototypeOf(o) as object | null)
+    for (const name of Object.getOwnPropertyNames(o))
+      if (!kept.has(name) && (!(name in globalThis) || taken.includes(name))) put(name);
+  for (const name of taken) if (name in window) put(name);
+  Object.assign(globalThis, { window: globalThis, self: globalThis });
+  for (const name of ['addEventListener', 'removeEventListener', 'dispatchEvent'])
+    Object.defineProperty(globalThis, name, {
+      configurable: true,
+      writable: true,
+      value: (window[name] as () => void).bind(window),
+    });
+  // jsdom has no layout and does not report errors that nobody catches as a browser does.
+  const { ErrorEvent } = dom.window;
+  Object.assign(globalThis, {
+    reportError(error: unknown) {
+      const message = error instanceof Error ? error.message : String(error);
+      dom.window.dispatchEvent(new ErrorEvent('error', { error, message, cancelable: true }));
+    },
+  });
+  const { version } = createRequire(import.meta.url)('jsdom/package.json') as { version: string };
+  return { version: `jsdom ${version}` };
+}
+
+let axe: Promise<unknown> | undefined;
+
+/** axe-core, loaded when the window is there. */
+export function loadAxe(): Promise<unknown> {
+  return (axe ??= import(pathToFileURL(axeFile()).href).then(module => (module as { default: unknown }).default));
+}

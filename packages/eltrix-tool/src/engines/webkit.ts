@@ -1,0 +1,111 @@
+/** WebKitGTK, driven by its own WebDriver under a virtual display where there is none. */
+import { type ChildProcess, spawn } from 'node:child_process';
+import { existsSync, readdirSync } from 'node:fs';
+import { join } from 'node:path';
+import { setTimeout as pause } from 'node:timers/promises';
+import { addCommand, isInstalled } from '../project/optional-package.ts';
+import type { Engine, Session, StartOptions } from './engine.ts';
+import { findProgram } from './find.ts';
+import { listeningPort } from './listening-port.ts';
+import { webDriverSession } from './web-driver.ts';
+
+const findDriver = () => findProgram([process.env['ELTRIX_WEBKIT'], 'WebKitWebDriver']);
+
+/** MiniBrowser stands in the library folder of the machine's architecture. */
+function findBrowser(): string | undefined {
+  if (!existsSync('/usr/lib')) return undefined;
+  for (const folder of readdirSync('/usr/lib')) {
+    for (const version of ['webkitgtk-6.0', 'webkit2gtk-4.1', 'webkit2gtk-4.0']) {
+      const path = join('/usr/lib', folder, version, 'MiniBrowser');
+      if (existsSync(path)) return path;
+    }
+  }
+  return undefined;
+}
+
+function ended(child: ChildProcess): Promise<void> {
+  return new Promise(resolve => {
+    if (child.exitCode !== null || child.signalCode !== null) resolve();
+    else child.once('exit', () => resolve());
+  });
+}
+
+async function stop(children: readonly ChildProcess[]): Promise<void> {
+  for (const child of children) child.kill('SIGTERM');
+  await Promise.all(
+    children.map(child => {
+      const force = setTimeout(() => child.kill('SIGKILL'), 3000);
+      return ended(child).then(() => clearTimeout(force));
+    }),
+  );
+}
+
+/** A display of its own for pictures and focus, unless the machine has one. Returns what to set DISPLAY to. */
+export function startDisplay(children: ChildProcess[]): Promise<string> {
+  return new Promise((resolve, reject) => {
+    const program = findProgram(['Xvfb']);
+    if (!program)
+      return reject(new Error('WebKitGTK needs a display, and there is none. On Debian: apt-get install xvfb.'));
+    const child = spawn(program, ['-displayfd', '3', '-screen', '0', '1600x1200x24', '-nolisten', 'tcp'], {
+      stdio: ['ignore', 'ignore', 'ignore', 'pipe'],
+    });
+    children.push(child);
+    child.once('exit', () => reject(new Error('Xvfb ended before it said its display.')));
+    child.stdio[3]!.once('data', (data: Buffer) => resolve(`:${data.toString().trim()}`));
+  });
+}
+
+/** Starts WebKitWebDriver on a port that the system chooses. */
+function startDriver(children: ChildProcess[], env: NodeJS.ProcessEnv): Promise<number> {
+  const driver = spawn(findDriver()!, ['--port=0', '--host=127.0.0.1'], { stdio: ['ignore', 'ignore', 'pipe'], env });
+  children.push(driver);
+  let printed = '';
+  driver.stderr.on('data', data => {
+    printed = (printed + data).slice(-2000);
+  });
+  return listeningPort(driver, 'WebKitWebDriver', () => printed);
+}
+
+async function start({ pictures = false }: StartOptions = {}): Promise<Session> {
+  const { Builder, Capabilities } = await import('selenium-webdriver').then(module => module.default ?? module);
+  const children: ChildProcess[] = [];
+  const kill = () => {
+    for (const child of children) child.kill('SIGKILL');
+  };
+  process.once('exit', kill);
+  try {
+    const display = process.env['DISPLAY'] ?? (await startDisplay(children));
+    // Without a screen, pages that are run do not get their frames while layers are composed, and pictures are never ready
+    // while they are not.
+    const env = { ...process.env, DISPLAY: display, ...(pictures ? {} : { WEBKIT_DISABLE_COMPOSITING_MODE: '1' }) };
+    const port = await startDriver(children, env);
+    const capabilities = new Capabilities({
+      browserName: 'MiniBrowser',
+      'webkitgtk:browserOptions': { binary: findBrowser(), args: ['--automation'] },
+    });
+    const driver = await new Builder().usingServer(`http://127.0.0.1:${port}`).withCapabilities(capabilities).build();
+    const version = (await driver.getCapabilities()).getBrowserVersion() ?? '';
+    await driver.manage().setTimeouts({ script: 300_000, pageLoad: 60_000 });
+    return webDriverSession(driver, 'webkit', `WebKitGTK ${version}`, async () => {
+      // The driver of a page that hangs does not answer.
+      await Promise.race([driver.quit().catch(() => {}), pause(3000, undefined, { ref: false })]);
+      await stop(children);
+      process.removeListener('exit', kill);
+    });
+  } catch (error) {
+    await stop(children);
+    throw error;
+  }
+}
+
+export const webkit: Engine = {
+  name: 'webkit',
+  get install() {
+    return findDriver() && findBrowser()
+      ? `It is driven by the package selenium-webdriver. Add it: ${addCommand('selenium-webdriver')}`
+      : 'On Debian: apt-get install webkit2gtk-driver xvfb. Elsewhere there is no WebKit that can be driven without a remote machine.';
+  },
+  picturesApart: true,
+  find: () => findDriver() !== undefined && findBrowser() !== undefined && isInstalled('selenium-webdriver'),
+  start,
+};

@@ -1,0 +1,81 @@
+/** Notes what happens in the frame: events that elements send, and what the library's development build tells. */
+import type { TraceEntry } from '../../../../eltrix/src/signals/trace.ts';
+import type { FrameNews, Happening } from '../model.ts';
+
+/** `declared` says whether an element declares an event; undefined where nobody knows. */
+export function recordEvents(
+  tell: (news: FrameNews) => void,
+  isDeclared: (element: Element, type: string) => boolean | undefined,
+): void {
+  const { dispatchEvent } = EventTarget.prototype;
+  EventTarget.prototype.dispatchEvent = function (event) {
+    const went = dispatchEvent.call(this, event);
+    const declared = this instanceof Element ? isDeclared(this, event.type) : undefined;
+    if (declared !== undefined) {
+      const detail = (event as CustomEvent<unknown>).detail;
+      tell({
+        type: 'event',
+        name: event.type,
+        from: `<${(this as Element).localName}>`,
+        detail: detail === null || detail === undefined ? undefined : printed(detail),
+        declared,
+        cancelled: !went,
+        at: performance.now(),
+      });
+    }
+    return went;
+  };
+}
+
+export function printed(value: unknown): string {
+  try {
+    return JSON.stringify(value) ?? String(value);
+  } catch {
+    return String(value);
+  }
+}
+
+/** Has to be called before the library is loaded, which tells whom it finds. Entries come together, once a frame. */
+export function recordTimeline(tell: (entries: readonly Happening[]) => void): void {
+  const key = Symbol.for('eltrix.trace.1');
+  const listeners = ((globalThis as unknown as Record<symbol, Set<(entry: TraceEntry) => void>>)[key] ??= new Set());
+  let waiting: Happening[] = [];
+  listeners.add(entry => {
+    if (waiting.length === 0)
+      setTimeout(() => {
+        tell(waiting.slice(-200));
+        waiting = [];
+      }, 16);
+    waiting.push(happening(entry));
+  });
+}
+
+function nameOf(host: object): string {
+  return 'localName' in host ? `<${(host as Element).localName}>` : '';
+}
+
+function happening(entry: TraceEntry): Happening {
+  const at = performance.now();
+  switch (entry.kind) {
+    case 'hook':
+      return { kind: 'life', element: nameOf(entry.host), what: entry.name, cause: '', at };
+    case 'attribute': {
+      const text = (value: string | null) => (value === null ? 'absent' : `"${value}"`);
+      const what = `${entry.name}: ${text(entry.before)} → ${text(entry.after)}`;
+      return { kind: 'attribute', element: nameOf(entry.host), what, cause: '', at };
+    }
+    case 'update': {
+      const host = (entry.reaction.home as { host?: object } | undefined)?.host;
+      const element = host ? nameOf(host) : '';
+      const described = entry.reaction.describe?.() ?? 'an effect';
+      const causes = entry.causes.map(source => source.describe?.() ?? (source.refresh ? 'a computed' : 'a list'));
+      return {
+        kind: 'update',
+        element,
+        what: described.startsWith(`${element}, `) ? described.slice(element.length + 2) : described,
+        cause: [...new Set(causes)].join(', '),
+        at,
+      };
+    }
+  }
+}

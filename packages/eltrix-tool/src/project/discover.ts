@@ -1,0 +1,189 @@
+/** Finds the elements of a project by loading its modules: no DOM is needed for that. */
+import { mkdtempSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { pathToFileURL } from 'node:url';
+import { contractKey } from '../../../eltrix/src/element/contract-key.ts';
+import type { Contract } from '../../../eltrix/src/element/plan.ts';
+import { readContracts } from './read-contract.ts';
+import { Remembered } from './remembered.ts';
+import { filesBelow, textOf } from './seen.ts';
+import { sourceError } from './source-error.ts';
+import { ToolError } from './tool-error.ts';
+
+/** An element class that a project exports. */
+export interface FoundElement {
+  readonly tag: string;
+  /** The file, from the project's folder, with forward slashes. */
+  readonly file: string;
+  /** The name it is exported by. */
+  readonly exportName: string;
+  readonly contract: Contract;
+}
+
+type ElementClass = { readonly prototype: object; readonly name: string } & Record<symbol, Contract>;
+
+/** A declaration that cannot work is told each time, since the promise is kept as it is. */
+const readBefore = new Remembered<ReturnType<typeof readContracts>>();
+
+/**
+ * Every exported class made by `contract()` in the source folder, by tag.
+ * @param onLoad told when modules have to be loaded to know them.
+ * @throws ToolError for a source that does not parse or load, and for two elements of one tag.
+ */
+export async function discover(root: string, source: string, onLoad?: () => void): Promise<FoundElement[]> {
+  const candidates = mentions(root, source);
+  const found = new Map<object, FoundElement>();
+  const unread: string[] = [];
+  for (const file of candidates) {
+    const read = await contractsIn(root, file);
+    if (!read) unread.push(file);
+    for (const { exportName, contract } of read ?? []) found.set({}, { tag: contract.tag, file, exportName, contract });
+  }
+  if (unread.length > 0) onLoad?.();
+  for (const [file, exports] of unread.length > 0 ? await loadOrTell(root, unread) : []) {
+    const text = textOf(join(root, file));
+    for (const [exportName, value] of Object.entries(exports)) {
+      if (typeof value !== 'function' || !(contractKey in value)) continue;
+      const Class = value as unknown as ElementClass;
+      const isHome = new RegExp(`\\b(?:class|const|let|var)\\s+${exportName}\\b`).test(text);
+      if (!isHome && (found.has(Class) || isReadElsewhere(found.values(), exportName, Class[contractKey]!))) continue;
+      const contract = Class[contractKey]!;
+      found.set(Class, { tag: contract.tag, file, exportName, contract });
+    }
+  }
+  return distinct(found);
+}
+
+/** A module that exports on what another has: the other's own source was read already. */
+function isReadElsewhere(found: Iterable<FoundElement>, exportName: string, { tag, surface }: Contract): boolean {
+  return [...found].some(
+    element => element.tag === tag && element.exportName === exportName && element.contract.surface === surface,
+  );
+}
+
+/** The modules of the source folder that mention `contract`, in the order of their names. */
+export function mentions(root: string, source: string): string[] {
+  const files = filesBelow(root, source, '**/*.{ts,js,mts,mjs}', ['**/*.test.*', '**/*.d.ts', '**/node_modules/**']);
+  return files.filter(file => /\bcontract\b/.test(textOf(join(root, file))));
+}
+
+/** The elements that a module states in so many words; undefined if it has to be loaded to know them. */
+export function contractsIn(root: string, file: string): ReturnType<typeof readContracts> {
+  const path = join(root, file);
+  const text = textOf(path);
+  return readBefore.get(path, text, () => readContracts(file, path, text));
+}
+
+/** Where an element stands. */
+export type ElementPlace = Pick<FoundElement, 'tag' | 'file' | 'exportName'>;
+
+/** What `discover` will probably find, from a look at the text: enough to begin bundling meanwhile. */
+export function likelyElements(root: string, source: string): ElementPlace[] {
+  const places: ElementPlace[] = [];
+  for (const file of mentions(root, source)) {
+    const text = textOf(join(root, file));
+    for (const [, name, tag] of text.matchAll(/^export class (\w+) extends contract\(\s*['"]([^'"]+)['"]/gm))
+      places.push({ tag: tag!, file, exportName: name! });
+  }
+  return places.sort((a, b) => (a.tag < b.tag ? -1 : 1));
+}
+
+/** A base class that is exported beside the element made from it has the same tag: the derived one is meant. */
+function distinct(found: ReadonlyMap<object, FoundElement>): FoundElement[] {
+  const byTag = new Map<string, object>();
+  const above = (a: object, b: object) => {
+    const [base, derived] = [a, b] as ElementClass[];
+    return (
+      base!.prototype !== undefined &&
+      derived!.prototype !== undefined &&
+      Object.prototype.isPrototypeOf.call(base!.prototype, derived!.prototype)
+    );
+  };
+  for (const [Class, element] of found) {
+    const other = byTag.get(element.tag);
+    if (other === undefined || above(other, Class)) byTag.set(element.tag, Class);
+    else if (!above(Class, other)) {
+      const first = found.get(other)!;
+      throw new ToolError(
+        'tag-taken',
+        `<${element.tag}> is made twice: ${first.exportName} in ${first.file} and ${element.exportName} in ${element.file}. Give one of them another tag.`,
+        { file: element.file },
+      );
+    }
+  }
+  return [...byTag.values()].map(Class => found.get(Class)!).sort((a, b) => (a.tag < b.tag ? -1 : 1));
+}
+
+/** What a page has and Node has not is missed where nobody would think of Node. */
+function withReason(error: ToolError): ToolError {
+  const [, name] = /^(\w+) is not defined$/.exec(error.message) ?? [];
+  if (!name) return error;
+  const message =
+    `${error.message} in Node, where this module was loaded because a contract in it is not written out. ` +
+    `Write the contract's values out in its source, or use ${name} where a page runs it: in connected() or view().`;
+  return new ToolError(error.code, message, error.position, error.excerpt, error.exitCode);
+}
+
+type Exports = Readonly<Record<string, unknown>>;
+
+/** Source maps cost time, so they are made only to say where something is wrong. */
+async function loadOrTell(root: string, files: readonly string[]): Promise<[string, Exports][]> {
+  try {
+    return await load(root, files, false);
+  } catch {
+    return await load(root, files, true);
+  }
+}
+
+async function load(root: string, files: readonly string[], maps: boolean): Promise<[string, Exports][]> {
+  const entry = 'virtual:eltrix-discover';
+  const code = [
+    ...files.map((file, i) => `import * as m${i} from ${JSON.stringify(join(root, file))};`),
+    `export default [${files.map((file, i) => `[${JSON.stringify(file)}, m${i}]`).join(', ')}];`,
+  ].join('\n');
+  const outDir = mkdtempSync(join(tmpdir(), 'eltrix-discover-'));
+  // It takes long to load, and is seldom needed.
+  const { build } = await import('vite');
+  const { refuseUnknownSyntax } = await import('./engine-syntax.ts');
+  let refused: ToolError | undefined;
+  try {
+    await build({
+      root,
+      configFile: false,
+      logLevel: 'silent',
+      publicDir: false,
+      // Everything goes into one module, the library with its messages in full.
+      ssr: { noExternal: true, resolve: { conditions: ['development', 'module'] } },
+      build: {
+        ssr: true,
+        outDir,
+        minify: false,
+        sourcemap: maps && 'inline',
+        target: 'node20',
+        rolldownOptions: {
+          input: entry,
+          output: { entryFileNames: 'elements.mjs', chunkFileNames: '[name]-[hash].mjs' },
+        },
+      },
+      plugins: [
+        {
+          name: 'eltrix-discover',
+          resolveId: id => (id === entry ? `\0${entry}` : undefined),
+          load: id => (id === `\0${entry}` ? code : undefined),
+        },
+        refuseUnknownSyntax(root, error => {
+          refused = error;
+        }),
+      ],
+    });
+    // Each thread has its own setting.
+    if (maps) process.setSourceMapsEnabled(true);
+    const module = (await import(pathToFileURL(join(outDir, 'elements.mjs')).href)) as { default: [string, Exports][] };
+    return module.default;
+  } catch (error) {
+    throw refused ?? (maps ? withReason(sourceError(error, root)) : error);
+  } finally {
+    rmSync(outDir, { recursive: true, force: true });
+  }
+}

@@ -1,0 +1,81 @@
+/** Reads HTML as somebody wishes to write it: every use of a tag that looks like a custom element. */
+import { type DefaultTreeAdapterTypes, parse, parseFragment } from 'parse5';
+import { tagProblem } from '../../../../eltrix/src/contract/names.ts';
+import { dedent } from '../specimens.ts';
+
+type Node = DefaultTreeAdapterTypes.ChildNode;
+type Element = DefaultTreeAdapterTypes.Element;
+type Parent = { readonly childNodes: Node[] };
+
+/** One use of a tag. */
+export interface Use {
+  /** As it was written, without the indentation around it. */
+  readonly html: string;
+  /** From 1. */
+  readonly line: number;
+  /** In the order in which they were written; events have `on` before their names. */
+  readonly attributes: ReadonlyMap<string, string>;
+  /** Slot name to what was put there. */
+  readonly slots: ReadonlyMap<string, SlotUse>;
+  /** The custom element that it stands in, at whatever depth. */
+  readonly within: string | undefined;
+}
+
+export interface SlotUse {
+  /** The tags of the elements, in order. */
+  readonly tags: readonly string[];
+  /** Whether there is text that is not in an element. */
+  readonly text: boolean;
+}
+
+export type Usage = ReadonlyMap<string, readonly Use[]>;
+
+/** Pages and fragments; uses inside `<template>` count as well. */
+export function readUsage(text: string): Usage {
+  const isPage = /<(?:!doctype|html|head|body)\b/i.test(text);
+  const options = { sourceCodeLocationInfo: true } as const;
+  const root = isPage ? parse(text, options) : parseFragment(text, options);
+  const usage = new Map<string, Use[]>();
+  visit(root, undefined);
+  return usage;
+
+  function visit(parent: Parent, within: string | undefined): void {
+    for (const node of parent.childNodes) {
+      if (!('tagName' in node)) continue;
+      const tag = node.tagName;
+      const isCustom = tag.includes('-') && tagProblem(tag) === null && node.namespaceURI.endsWith('xhtml');
+      if (isCustom) {
+        const uses = usage.get(tag);
+        const use = useOf(node, text, within);
+        if (uses) uses.push(use);
+        else usage.set(tag, [use]);
+      }
+      const inside = isCustom ? tag : within;
+      visit(node, inside);
+      if ('content' in node) visit((node as DefaultTreeAdapterTypes.Template).content, inside);
+    }
+  }
+}
+
+function useOf(element: Element, text: string, within: string | undefined): Use {
+  const at = element.sourceCodeLocation!;
+  const begin = text.lastIndexOf('\n', at.startOffset - 1) + 1;
+  // The first line's own indentation belongs to what is taken away.
+  const lead = text.slice(begin, at.startOffset).replace(/\S/g, ' ');
+  const slots = new Map<string, SlotUse>();
+  for (const child of element.childNodes) {
+    if (child.nodeName === '#text' && !(child as { value: string }).value.trim()) continue;
+    if (child.nodeName === '#comment') continue;
+    const isElement = 'tagName' in child;
+    const name = (isElement && child.attrs.find(({ name }) => name === 'slot')?.value) || '';
+    const { tags, text } = slots.get(name) ?? { tags: [], text: false };
+    slots.set(name, { tags: isElement ? [...tags, child.tagName] : tags, text: text || !isElement });
+  }
+  return {
+    html: dedent(lead + text.slice(at.startOffset, at.endOffset)),
+    line: at.startLine,
+    attributes: new Map(element.attrs.map(({ name, value }) => [name, value])),
+    slots,
+    within,
+  };
+}

@@ -1,0 +1,210 @@
+/** Writes an element's first source, specimen and test from what was inferred. */
+import { kebabCase } from '../../../../eltrix/src/contract/names.ts';
+import type { InferredAttribute, InferredElement } from './infer.ts';
+import type { Use } from './usage.ts';
+
+/** So many uses become specimens. */
+const most = 12;
+
+const quoted = (text: string) => `'${text.replaceAll('\\', '\\\\').replaceAll("'", "\\'").replaceAll('\n', '\\n')}'`;
+const key = (name: string) => (/^[a-z$_][\w$]*$/i.test(name) ? name : quoted(name));
+
+export function classNameFor(tag: string): string {
+  return tag.replace(/(?:^|[^a-z0-9]+)([a-z0-9])/g, (_, letter: string) => letter.toUpperCase());
+}
+
+/** The three files, by name. `others` are the tags whose modules stand beside it. */
+export function elementFiles(
+  element: InferredElement,
+  usageFile: string,
+  others: ReadonlySet<string>,
+): Record<string, string> {
+  return {
+    [`${element.tag}.ts`]: source(element, usageFile),
+    [`${element.tag}.specimen.html`]: specimens(element, usageFile),
+    [`${element.tag}.test.ts`]: test(element, others),
+  };
+}
+
+function source(element: InferredElement, usageFile: string): string {
+  const { tag, attributes, slots, events } = element;
+  const name = classNameFor(tag);
+  const kinds = new Set<string>(attributes.map(({ kind }) => kind));
+  const imports = [
+    ...kinds,
+    'contract',
+    'markup',
+    'stylesheet',
+    ...(events.length > 0 ? ['event'] : []),
+    ...(slots.length > 0 ? ['slot'] : []),
+  ].sort();
+  const lines = [
+    `  about: 'Says in one sentence what it is for.',`,
+    ...record('attributes', attributes.map(attribute)),
+    ...record(
+      'events',
+      events.map(({ type }) => `${quoted(type)}: event({ about: 'Something has happened.' })`),
+    ),
+    ...record(
+      'slots',
+      slots.map(({ name, accepts }) => {
+        const about = name ? `What stands as ${name}.` : 'Its content.';
+        return `${key(name)}: slot(${quoted(about)}${accepts ? `, { accepts: ${quoted(accepts)} }` : ''})`;
+      }),
+    ),
+  ];
+  return `import { ${imports.join(', ')} } from 'eltrix';
+
+${comment(element, usageFile)}
+export class ${name} extends contract(${quoted(tag)}, {
+${lines.join('\n')}
+}) {
+  static styleSheets = [
+    stylesheet\`
+      :host { display: block; }
+      :host([hidden]) { display: none; }
+    \`,
+  ];
+
+  view() {
+    return markup\`
+${view(element)}\`;
+  }
+}
+
+${name}.define();
+
+declare global {
+  interface HTMLElementTagNameMap {
+    ${quoted(tag)}: ${name};
+  }
+}
+`;
+}
+
+function record(name: string, entries: readonly string[]): string[] {
+  return entries.length === 0 ? [] : [`  ${name}: {`, ...entries.map(entry => `    ${entry},`), '  },'];
+}
+
+function attribute({ attribute, property, kind, values }: InferredAttribute): string {
+  const named = kebabCase(property) === attribute ? '' : `{ attribute: ${quoted(attribute)} }`;
+  switch (kind) {
+    case 'choice': {
+      const [first] = values;
+      const options = [`missing: ${quoted(first!)}`, `invalid: ${quoted(first!)}`];
+      if (named) options.push(`attribute: ${quoted(attribute)}`);
+      return `${key(property)}: choice([${values.map(quoted).join(', ')}], { ${options.join(', ')} })`;
+    }
+    case 'json':
+      return `${key(property)}: json<unknown>(${named})`;
+    default:
+      return `${key(property)}: ${kind}(${named})`;
+  }
+}
+
+function comment({ tag, uses, attributes, slots, events, within }: InferredElement, usageFile: string): string {
+  const of = (count: number) => `${count} of ${uses.length} use${uses.length === 1 ? '' : 's'}`;
+  const rows = [
+    ...attributes.map(({ attribute, kind, count, seen }) => [attribute, kind, of(count), kind === 'flag' ? '' : seen]),
+    ...slots.map(({ name, count, seen }) => [name ? `slot "${name}"` : 'default slot', '', of(count), seen]),
+    ...events.map(({ type, count }) => [type, 'event', of(count), '']),
+  ];
+  const widths = [0, 1, 2].map(at => Math.max(0, ...rows.map(row => row[at]!.length)));
+  const lines = rows.map(row =>
+    row
+      .map((cell, at) => (at < 3 ? cell.padEnd(widths[at]!) : cell))
+      .join('  ')
+      .trimEnd(),
+  );
+  return [
+    `/**`,
+    ` * Sketched from ${usageFile}, where <${tag}> is used ${uses.length === 1 ? 'once' : `${uses.length} times`}${within.length > 0 ? `, in ${within.map(name => `<${name}>`).join(' and ')}` : ''}. Inferred:`,
+    ' *',
+    ...(lines.length > 0 ? lines : ['nothing but its tag']).map(line => ` *     ${line.replaceAll('*/', '* /')}`),
+    ' */',
+  ].join('\n');
+}
+
+function view({ attributes, slots, events }: InferredElement): string {
+  const shown = attributes.map(({ attribute, property, kind }) => {
+    const value = kind === 'json' ? `JSON.stringify(this.${property})` : `this.${property}`;
+    return `        <div><dt>${attribute}</dt><dd>\${() => ${kind === 'flag' ? `String(${value})` : value}}</dd></div>`;
+  });
+  return [
+    ...(shown.length > 0 ? ['      <dl>', ...shown, '      </dl>'] : []),
+    ...slots.map(({ name }) => `      <slot${name ? ` name="${name}"` : ''}></slot>`),
+    ...events.map(
+      ({ type }) =>
+        `      <button type="button" onclick=\${() => this.emit(${quoted(type)}, undefined)}>${type}</button>`,
+    ),
+    ...(shown.length + slots.length + events.length === 0 ? ['      <p>Nothing yet.</p>'] : []),
+  ].join('\n');
+}
+
+/** The first of the uses that are written alike. */
+function distinct(uses: readonly Use[]): Use[] {
+  return [...new Map([...uses].reverse().map(use => [use.html, use])).values()].reverse().slice(0, most);
+}
+
+function specimens({ uses }: InferredElement, usageFile: string): string {
+  return distinct(uses)
+    .map(({ html, line }) => {
+      const body = html.replace(/^(?=.)/gm, '  ');
+      return `<template title="As in ${usageFile.replaceAll('"', '')}, line ${line}">\n${body}\n</template>\n`;
+    })
+    .join('\n');
+}
+
+function test({ tag, uses, attributes, slots }: InferredElement, others: ReadonlySet<string>): string {
+  const name = classNameFor(tag);
+  const shown = distinct(uses);
+  const used = new Set<string>();
+  for (const { html } of shown)
+    for (const [, inner] of html.matchAll(/<([a-z][a-z0-9.-]*-[a-z0-9.-]*)/g)) used.add(inner!);
+  used.delete(tag);
+  const imports = [...used].filter(other => others.has(other)).sort();
+  const cases = shown.map(use => {
+    const lines = attributes.flatMap(inferred => assertion(inferred, use));
+    for (const { name: slot } of slots) {
+      if (!use.slots.has(slot)) continue;
+      lines.push(
+        `assert.ok(deep<HTMLSlotElement>(${quoted(slot ? `slot[name="${slot}"]` : 'slot:not([name])')}, element).assignedNodes().length > 0);`,
+      );
+    }
+    if (lines.length === 0) lines.push(`assert.ok(element instanceof ${name});`);
+    return `  it('is what line ${use.line} says', async () => {
+    const element = await stage<${name}>(\`${use.html.replace(/[`\\]|\$\{/g, '\\$&')}\`);
+${lines.map(line => `    ${line}`).join('\n')}
+  });`;
+  });
+  const needsClass = cases.some(text => text.includes(`instanceof ${name}`));
+  return `import assert from 'node:assert/strict';
+import { describe, it } from 'node:test';
+import { ${cases.some(text => text.includes('deep<')) ? 'deep, ' : ''}stage } from 'eltrix-tool/testing';
+${imports.map(other => `import './${other}.ts';\n`).join('')}import ${needsClass ? '' : 'type '}{ ${name} } from './${tag}.ts';
+${needsClass ? '' : `import './${tag}.ts';\n`}
+describe('<${tag}>', () => {
+${cases.join('\n\n')}
+});
+`;
+}
+
+function assertion({ attribute, property, kind, values }: InferredAttribute, use: Use): string[] {
+  const text = use.attributes.get(attribute);
+  const equal = (value: string) => [`assert.equal(element.${property}, ${value});`];
+  switch (kind) {
+    case 'flag':
+      return equal(String(text !== undefined));
+    case 'integer':
+    case 'decimal':
+      return equal(text === undefined ? '0' : String(Number(text)));
+    case 'choice':
+      return equal(quoted(text ?? values[0]!));
+    case 'json':
+      return text === undefined ? [] : [`assert.deepEqual(element.${property}, ${JSON.stringify(JSON.parse(text))});`];
+    case 'url':
+      return text === undefined ? [] : [`assert.equal(element.getAttribute(${quoted(attribute)}), ${quoted(text)});`];
+    default:
+      return equal(quoted(text ?? ''));
+  }
+}

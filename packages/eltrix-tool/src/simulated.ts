@@ -1,0 +1,25 @@
+/**
+ * `node --test --import eltrix-tool/testing/simulated`: tests of elements under plain Node, in a simulated DOM, as far as that
+ * goes.
+ */
+import { afterEach } from 'node:test';
+import { installSimulatedDom, loadAxe } from './engines/simulated-dom.ts';
+
+installSimulatedDom();
+
+let endings: (() => unknown)[] = [];
+afterEach(async () => {
+  const now = endings;
+  endings = [];
+  for (const end of now) await end();
+});
+
+Object.assign(globalThis, {
+  [Symbol.for('eltrix.testing.1')]: {
+    environment: { engine: 'simulated', compiled: false, production: false, project: '/' },
+    trusted: false,
+    command: () => Promise.resolve(null),
+    loadAxe,
+    onEnd: (fn: () => unknown) => void endings.unshift(fn),
+  },
+});

@@ -1,0 +1,113 @@
+/** What a test page runs: it loads the tests, carries them out, and tells the tool what happens. */
+import { policy } from '../../../eltrix/src/view/trusted.ts';
+import { hearErrors } from './errors.ts';
+import { type Environment, setHost } from './host.ts';
+import type { RunEvent, RunPlan } from './plan.ts';
+import { registered, run } from './runner.ts';
+import { type ReportedError, serialize } from './serialize.ts';
+
+/** What the tool gives a page, as JSON in a data block. */
+export interface PageSettings {
+  /** The path under which the page may ask the tool for things, with a slash at its end. */
+  readonly base: string;
+  readonly run: string;
+  readonly environment: Environment;
+  readonly plan: RunPlan;
+  /** Only says which tests there are. */
+  readonly list: boolean;
+}
+
+/** What a page tells the tool. */
+export type PageMessage =
+  | RunEvent
+  | { readonly type: 'opened' }
+  | { readonly type: 'registered'; readonly tests: readonly { readonly id: number; readonly name: string }[] }
+  | { readonly type: 'load-failed'; readonly error: ReportedError }
+  | { readonly type: 'finished' };
+
+/** Runs the tests of a file and tells each thing that happens. */
+export async function carryOut(
+  load: () => Promise<unknown>,
+  { plan, list }: Pick<PageSettings, 'plan' | 'list'>,
+  tell: (message: PageMessage) => void,
+): Promise<void> {
+  tell({ type: 'opened' });
+  const heard = hearErrors();
+  try {
+    await load();
+    tell({ type: 'registered', tests: registered() });
+    if (!list) await run(tell, plan, heard);
+  } catch (error) {
+    const { printed } = heard.take();
+    if (printed.length > 0) tell({ type: 'said', printed });
+    tell({ type: 'load-failed', error: serialize(error) });
+    return;
+  } finally {
+    heard.stop();
+  }
+  tell({ type: 'finished' });
+}
+
+/** What stands in for a page's surroundings where there is no page. */
+export interface Surroundings {
+  readonly settings: PageSettings;
+  tell(message: PageMessage): void;
+  loadAxe(): Promise<unknown>;
+}
+
+export const surroundingsKey: unique symbol = Symbol.for('eltrix.surroundings.1') as never;
+
+export async function startPage(load: () => Promise<unknown>): Promise<void> {
+  const given = (globalThis as { [surroundingsKey]?: Surroundings })[surroundingsKey];
+  if (given) {
+    const { settings, tell, loadAxe } = given;
+    setHost({ environment: settings.environment, trusted: false, command: () => Promise.resolve(null), loadAxe });
+    return carryOut(load, settings, tell);
+  }
+  const block = document.getElementById('eltrix-run')!;
+  const settings = JSON.parse(block.textContent!) as PageSettings;
+  block.remove();
+  const { base, run: id, environment } = settings;
+  // A worker sends what happens: a page that hangs has said which test it is in.
+  const worker = new Worker(policy().createScriptURL(`${base}worker.js`));
+  await new Promise<void>(resolve => {
+    worker.onmessage = () => resolve();
+    worker.postMessage({ address: new URL(`${base}run/${id}/events`, location.href).href });
+  });
+  // What opens the page waits for its load event; a test that hangs must not hold that up.
+  if (document.readyState !== 'complete')
+    await new Promise(resolve => addEventListener('load', resolve, { once: true }));
+  const request = fetch.bind(globalThis);
+  let axe: Promise<unknown> | undefined;
+  setHost({
+    environment,
+    trusted: true,
+    async command(name, argument) {
+      const response = await request(`${base}run/${id}/command`, {
+        method: 'POST',
+        body: JSON.stringify({ name, argument }),
+      });
+      const { value, problem } = (await response.json()) as { value?: unknown; problem?: string };
+      if (problem !== undefined) throw new Error(problem);
+      return value;
+    },
+    loadAxe: () => (axe ??= loadAxe(`${base}axe.js`)),
+  });
+  await carryOut(load, settings, message => worker.postMessage(message));
+}
+
+function loadAxe(address: string): Promise<unknown> {
+  const page = globalThis as { axe?: unknown };
+  return new Promise((resolve, reject) => {
+    const script = document.createElement('script');
+    script.src = policy().createScriptURL(address);
+    script.onload = () => {
+      const { axe } = page;
+      script.remove();
+      delete page.axe;
+      resolve(axe);
+    };
+    script.onerror = () => reject(new Error('axe-core could not be loaded into the page.'));
+    document.head.append(script);
+  });
+}

@@ -1,0 +1,103 @@
+/** Puts elements on the page for a test, and takes them away after it. */
+import { type Markup, settled } from 'eltrix';
+import { build } from '../../../eltrix/src/view/build.ts';
+import type { Owner } from '../../../eltrix/src/view/hole.ts';
+import { isMarkup } from '../../../eltrix/src/view/piece.ts';
+import { policy } from '../../../eltrix/src/view/trusted.ts';
+import { atEnd } from './host.ts';
+
+/** A specimen: a `<template title>` of an element's specimen file, or its HTML. */
+export interface Specimen {
+  readonly title: string;
+  readonly html: string;
+}
+
+/** The owner of markup that a test stages. */
+const owner = (): Owner => ({
+  shown: true,
+  host: document.body,
+  document,
+  placed: undefined,
+  reachesOut() {},
+  park() {},
+  forget() {},
+});
+
+/**
+ * Puts markup, HTML, a specimen or a node on the page, waits until its custom elements are defined and everything has
+ * settled, and clears it after the test, whatever happened.
+ *
+ * @returns the first element of what was staged.
+ * @throws TypeError if there is no element in it; Error if a tag is not defined within two seconds.
+ * @example const card = await stage<HiveCard>('<hive-card name="Rosemary"></hive-card>');
+ */
+export async function stage<E extends Element = HTMLElement>(
+  content: Markup | string | Specimen | Node | TemplateStringsArray,
+): Promise<E> {
+  const box = document.createElement('div');
+  box.append(nodeOf(content));
+  document.body.append(box);
+  atEnd(() => box.remove());
+  const first = box.firstElementChild;
+  if (!first)
+    throw new TypeError('(stage-empty): stage() takes markup or HTML with an element in it, and there is none.');
+  await defined(box);
+  await settled();
+  return first as E;
+}
+
+function nodeOf(content: Markup | string | Specimen | Node | TemplateStringsArray): Node {
+  if (isMarkup(content)) return build(content, owner(), false);
+  if (typeof content === 'object' && 'nodeType' in content) return content;
+  const html =
+    typeof content === 'string' ? content : 'html' in content ? content.html : (content as readonly string[]).join('');
+  const template = document.createElement('template');
+  template.innerHTML = policy().createHTML(html);
+  return document.importNode(template.content, true);
+}
+
+/** Waits for the custom elements in a tree, those in open shadow roots as well. */
+async function defined(root: ParentNode): Promise<void> {
+  const tags = new Set<string>();
+  for (const element of root.querySelectorAll(':not(:defined)'))
+    tags.add(element.getAttribute('is') ?? element.localName);
+  if (tags.size === 0) return;
+  let late: ReturnType<typeof setTimeout> | undefined;
+  const waiting = new Promise<never>((_, reject) => {
+    late = setTimeout(() => {
+      const missing = [...tags].filter(tag => !customElements.get(tag)).map(tag => `<${tag}>`);
+      reject(
+        new Error(
+          `(stage-undefined): ${missing.join(', ')} ${missing.length > 1 ? 'are' : 'is'} not defined after two seconds. Import the module that defines it, or stand in for it: standIn('${[...tags][0]}').`,
+        ),
+      );
+    }, 2000);
+  });
+  try {
+    await Promise.race([Promise.all([...tags].map(tag => customElements.whenDefined(tag))), waiting]);
+  } finally {
+    clearTimeout(late);
+  }
+}
+
+/**
+ * The specimens in a specimen file's text: `import text from './hive-card.specimen.html?raw'`.
+ *
+ * @param title the title of the one that is meant; without it the first.
+ * @throws RangeError if there is none of the title.
+ */
+export function specimen(text: string, title?: string): Specimen {
+  const page = new DOMParser().parseFromString(policy().createHTML(text) as never, 'text/html');
+  const all = [...page.querySelectorAll<HTMLTemplateElement>('template[title]')].map(template => ({
+    title: template.title,
+    html: template.innerHTML.trim(),
+  }));
+  const found = title === undefined ? all[0] : all.find(one => one.title === title);
+  if (!found) {
+    const names = all.map(one => JSON.stringify(one.title)).join(', ');
+    throw new RangeError(
+      `(specimen-missing): there is no specimen ${title === undefined ? '' : `"${title}" `}in this file. ${names ? `It has ${names}.` : 'Write one: <template title="…">…</template>.'}`,
+    );
+  }
+  return found;
+}

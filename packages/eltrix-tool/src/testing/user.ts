@@ -1,0 +1,161 @@
+/** A person at the page: trusted input through the driver, and events made by hand where there is none. */
+import { settled } from 'eltrix';
+import { host } from './host.ts';
+import { unwatched } from './leftovers.ts';
+
+export interface PressOptions {
+  /** Held meanwhile: `['Shift', 'Control']`. */
+  readonly holding?: readonly string[];
+}
+
+/** One step for the driver; places are in CSS pixels of the viewport. */
+export type InputStep =
+  | { readonly kind: 'move'; readonly x: number; readonly y: number }
+  | { readonly kind: 'down' }
+  | { readonly kind: 'up' }
+  | { readonly kind: 'key'; readonly key: string; readonly holding: readonly string[] }
+  | { readonly kind: 'text'; readonly text: string };
+
+let told = false;
+
+/** Sends steps to the driver, or returns false where there is none, saying so once. */
+async function trusted(steps: readonly InputStep[]): Promise<boolean> {
+  const present = host();
+  if (!present.trusted) {
+    if (!told) {
+      told = true;
+      console.info(
+        '(user-imitated): this engine has no driver, so user.click, type, press and drag only send events; isTrusted is false.',
+      );
+    }
+    return false;
+  }
+  await unwatched(() => present.command('input', steps), false);
+  return true;
+}
+
+/** The middle of what is visible of an element; it is scrolled into view. */
+function middle(element: Element): { x: number; y: number } {
+  element.scrollIntoView?.({ block: 'nearest', inline: 'nearest', behavior: 'instant' });
+  const { left, top, width, height } = element.getBoundingClientRect();
+  if (host().trusted && (width === 0 || height === 0)) {
+    throw new Error(
+      `(user-unseen): <${element.localName}> has no size, so nobody could point at it. Show it first, or look at its styles.`,
+    );
+  }
+  const inside = (low: number, size: number, limit: number) => (Math.max(0, low) + Math.min(limit, low + size)) / 2;
+  return { x: inside(left, width, innerWidth), y: inside(top, height, innerHeight) };
+}
+
+const shown = async () => {
+  await settled();
+  await new Promise(resolve => setTimeout(resolve));
+};
+
+/** The element that has the focus, through open shadow roots. */
+function focused(): Element {
+  let element = document.activeElement ?? document.body;
+  while (element.shadowRoot?.activeElement) element = element.shadowRoot.activeElement;
+  return element;
+}
+
+const made = (element: Element, event: Event) => element.dispatchEvent(event);
+const anywhere = { bubbles: true, composed: true, cancelable: true };
+
+export const user = {
+  /** Points at an element and presses the main button. */
+  async click(element: Element): Promise<void> {
+    const at = middle(element);
+    if (!(await trusted([{ kind: 'move', ...at }, { kind: 'down' }, { kind: 'up' }]))) {
+      for (const type of ['pointerdown', 'mousedown']) made(element, new MouseEvent(type, anywhere));
+      (element as HTMLElement).focus?.();
+      for (const type of ['pointerup', 'mouseup']) made(element, new MouseEvent(type, anywhere));
+      (element as HTMLElement).click();
+    }
+    await shown();
+  },
+
+  /** Points at an element. */
+  async hover(element: Element): Promise<void> {
+    if (!(await trusted([{ kind: 'move', ...middle(element) }]))) {
+      for (const type of ['pointerover', 'pointerenter', 'mouseover', 'mouseenter', 'mousemove'])
+        made(element, new MouseEvent(type, { ...anywhere, bubbles: !type.endsWith('enter') }));
+    }
+    await shown();
+  },
+
+  /** Clicks a field and types text into it; what stands in it stays. */
+  async type(element: Element, text: string): Promise<void> {
+    await user.click(element);
+    if (!(await trusted([{ kind: 'text', text }]))) {
+      const field = focused() as HTMLInputElement;
+      for (const key of text) {
+        if (!made(field, new KeyboardEvent('keydown', { ...anywhere, key }))) continue;
+        if ('value' in field) field.value += key;
+        made(field, new InputEvent('input', { ...anywhere, cancelable: false, data: key, inputType: 'insertText' }));
+        made(field, new KeyboardEvent('keyup', { ...anywhere, key }));
+      }
+    }
+    await shown();
+  },
+
+  /** Presses a key where the focus is: `'Enter'`, `'Tab'`, `'ArrowDown'`, `'a'`. */
+  async press(key: string, { holding = [] }: PressOptions = {}): Promise<void> {
+    if (!(await trusted([{ kind: 'key', key, holding }]))) imitateKey(key, holding);
+    await shown();
+  },
+
+  /** Drags from one element to another, or by some CSS pixels. */
+  async drag(from: Element, to: Element | { readonly x: number; readonly y: number }): Promise<void> {
+    const start = middle(from);
+    const end = 'nodeType' in to ? middle(to) : { x: start.x + to.x, y: start.y + to.y };
+    const between = { x: (start.x + end.x) / 2, y: (start.y + end.y) / 2 };
+    const steps: InputStep[] = [
+      { kind: 'move', ...start },
+      { kind: 'down' },
+      { kind: 'move', x: start.x + Math.sign(end.x - start.x) * 6, y: start.y + Math.sign(end.y - start.y) * 6 },
+      { kind: 'move', ...between },
+      { kind: 'move', ...end },
+      { kind: 'move', ...end },
+      { kind: 'up' },
+    ];
+    // Only Chromium's driver carries a native drag to its drop.
+    const native = from.closest('[draggable="true"]') !== null && host().environment.engine !== 'chromium';
+    if (native && host().trusted)
+      console.info(
+        '(user-imitated): the driver of this engine does not bring a native drag to its drop, so its events are only sent.',
+      );
+    if (native || !(await trusted(steps))) imitateDrag(from, 'nodeType' in to ? to : from);
+    await shown();
+  },
+};
+
+function imitateKey(key: string, holding: readonly string[]): void {
+  const target = focused() as HTMLElement;
+  const held = {
+    shiftKey: holding.includes('Shift'),
+    ctrlKey: holding.includes('Control'),
+    altKey: holding.includes('Alt'),
+    metaKey: holding.includes('Meta'),
+  };
+  const goesOn = made(target, new KeyboardEvent('keydown', { ...anywhere, key, ...held }));
+  if (goesOn && (key === 'Enter' || key === ' ') && target.matches('button, a[href], summary')) target.click();
+  made(target, new KeyboardEvent('keyup', { ...anywhere, key, ...held }));
+}
+
+function imitateDrag(from: Element, to: Element): void {
+  const data = typeof DataTransfer === 'function' ? { dataTransfer: new DataTransfer() } : {};
+  const send = (element: Element, type: string) =>
+    made(
+      element,
+      typeof DragEvent === 'function' ? new DragEvent(type, { ...anywhere, ...data }) : new Event(type, anywhere),
+    );
+  made(from, new MouseEvent('pointerdown', anywhere));
+  send(from, 'dragstart');
+  send(to, 'dragenter');
+  send(to, 'dragover');
+  made(to, new MouseEvent('pointermove', anywhere));
+  send(to, 'drop');
+  send(from, 'dragend');
+  made(to, new MouseEvent('pointerup', anywhere));
+}
