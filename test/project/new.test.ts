@@ -5,7 +5,7 @@ import { existsSync, mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSy
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { after, describe, it } from 'node:test';
-import { eltrix, project, repository, running, tool } from '../support/project.ts';
+import { eltrix, packages, project, repository, running, tool } from '../support/project.ts';
 
 const folder = mkdtempSync(join(tmpdir(), 'eltrix-new-'));
 after(() => rmSync(folder, { recursive: true, force: true }));
@@ -40,10 +40,12 @@ describe('eltrix new', () => {
   });
 
   it('installs, type-checks, tests, serves and builds', async () => {
-    const packed = JSON.parse(run('npm', ['pack', '--json', '--pack-destination', folder], repository)) as {
-      filename: string;
-    }[];
-    run('npm', ['install', '--prefer-offline', '--no-audit', '--no-fund', join(folder, packed[0]!.filename)], root);
+    const tarballs = packages.map(name => {
+      const pack = ['pack', '--json', '--pack-destination', folder];
+      const [packed] = JSON.parse(run('npm', pack, join(repository, 'packages', name))) as [{ filename: string }];
+      return join(folder, packed.filename);
+    });
+    run('npm', ['install', '--prefer-offline', '--no-audit', '--no-fund', ...tarballs, 'jsdom@29'], root);
     run('npm', ['run', 'types'], root);
     assert.match(run('npx', ['eltrix', 'test', '--in', 'simulated'], root), /# pass \d|ℹ pass \d/);
     assert.match(run('npx', ['eltrix', 'build'], root), /step-counter\.js/);
