@@ -4,6 +4,7 @@ import { chmodSync, copyFileSync, mkdirSync, readdirSync, readFileSync, rmSync, 
 import { dirname, join, relative } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { rolldown } from 'rolldown';
+import { writePages } from './package-pages.js';
 
 const root = dirname(dirname(fileURLToPath(import.meta.url)));
 const library = { source: join(root, 'packages/eltrix/src'), dist: join(root, 'packages/eltrix/dist') };
@@ -42,6 +43,7 @@ copyFileSync(fileURLToPath(import.meta.resolve('axe-core/axe.min.js')), join(too
 await buildCheck(join(tool.dist, 'check'));
 await buildGallery(join(tool.dist, 'gallery'));
 writeTypes();
+for (const { dist } of [library, tool]) writePages(root, dirname(dist));
 console.log(`Built packages/eltrix (${size(library.dist)}) and packages/eltrix-tool (${size(tool.dist)}).`);
 
 async function bundleTool() {

@@ -1,25 +1,4 @@
-// Run by `npm pack` in a package's folder: puts the licence, the changelog and the docs into it.
-import { copyFileSync, existsSync, mkdirSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
-import { dirname, join, resolve } from 'node:path';
-import { buildLibrary, root } from './prepare.js';
+// Run by `npm pack` in a package's folder: what is packed is what the sources say.
+import { buildLibrary } from './prepare.js';
 
 buildLibrary();
-const folder = process.cwd();
-for (const name of ['LICENSE', 'CHANGELOG.md']) copyFileSync(join(root, name), join(folder, name));
-rmSync(join(folder, 'docs'), { recursive: true, force: true });
-mkdirSync(join(folder, 'docs'));
-const pages = readdirSync(join(root, 'docs')).filter(name => name.endsWith('.md'));
-for (const name of pages) copyFileSync(join(root, 'docs', name), join(folder, 'docs', name));
-for (const name of ['CHANGELOG.md', ...pages.map(page => `docs/${page}`)]) {
-  const file = join(folder, name);
-  writeFileSync(file, withoutLostLinks(readFileSync(file, 'utf8'), dirname(file)));
-}
-
-/** Examples and pictures are not published: a link to one becomes its text, a picture is left out. */
-function withoutLostLinks(text, from) {
-  return text
-    .replace(/!\[[^\]]*\]\((?!https?:)[^)]*\)\n?/g, '')
-    .replace(/\[([^\]]*)\]\((?!https?:|#)([^)#]*)(#[^)]*)?\)/g, (link, words, target) =>
-      existsSync(resolve(from, target)) ? link : words,
-    );
-}

@@ -15,14 +15,24 @@ export function installPackages() {
   run('npm', ['ci', '--no-audit', '--no-fund', '--loglevel=error']);
 }
 
-/** Builds the library if a source is newer than what was built. */
+/** Builds both packages if a source is newer than what was built. */
 export function buildLibrary() {
   const built = join(root, 'packages/eltrix-tool/dist/types/testing.d.ts');
   const sources = [
     ...['eltrix', 'eltrix-tool'].flatMap(name =>
       ['src', 'package.json', 'tsconfig.json'].map(path => `packages/${name}/${path}`),
     ),
-    ...['scripts/build.js', 'package-lock.json', 'tsconfig.json'],
+    ...[
+      'scripts/build.js',
+      'scripts/package-pages.js',
+      'package-lock.json',
+      'tsconfig.json',
+      'CHANGELOG.md',
+      'LICENSE',
+    ],
+    ...readdirSync(join(root, 'docs'))
+      .filter(name => name.endsWith('.md'))
+      .map(name => `docs/${name}`),
   ];
   if (existsSync(built) && Math.max(...sources.map(newest)) < statSync(built).mtimeMs) return;
   run(process.execPath, ['scripts/build.js']);

@@ -37,6 +37,8 @@ describe('planted faults', { skip: foundEngines().length === 0 && 'no engine is 
       '--in',
       found.map(({ name }) => name).join(),
       '--json',
+      '--timeout',
+      '20000',
     );
     assert.equal(status, 1, stderr);
     ({ elements } = JSON.parse(stdout) as Report);
@@ -200,7 +202,7 @@ describe('an element that hangs', () => {
       'src/bee-zest.js': element('bee-zest', 'BeeZest', ''),
     });
     const names = foundEngines().map(({ name }) => name);
-    const { stdout } = eltrix(root, 'check', '--in', names.join(), '--timeout', '3000', '--json');
+    const { stdout } = eltrix(root, 'check', '--in', names.join(), '--timeout', '8000', '--json');
     const { elements } = JSON.parse(stdout) as Report;
     for (const name of names) {
       const failing = elements.map(({ tag, engines }) => [

@@ -8,7 +8,7 @@ const most: Readonly<Record<string, number>> = {
   'eltrix/behaviours request': 415,
   'eltrix/behaviours watchVisibilityOf': 415,
   'eltrix/store store': 420,
-  'eltrix/store autosave': 760,
+  'eltrix/store autosave': 790,
   'eltrix/context ask': 330,
   'eltrix/context offer': 310,
   'eltrix/routes routes': 1500,

@@ -383,7 +383,7 @@ describe('requests', () => {
     const file = request(() => `${environment.project}package.json`, { as: answer => answer.text() });
     const stop = effect(() => void file.value);
     await until(() => file.peek().value);
-    assert.match(file.peek().value!, /"name": "eltrix"/);
+    assert.match(file.peek().value!, /"name": "eltrix-workspace"/);
     stop();
   });
 });

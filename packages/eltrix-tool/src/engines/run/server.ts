@@ -32,6 +32,7 @@ export interface TestServer {
 
 export const mimeTypes: Readonly<Record<string, string>> = {
   '.html': 'text/html; charset=utf-8',
+  '.cjs': 'text/javascript',
   '.js': 'text/javascript; charset=utf-8',
   '.mjs': 'text/javascript; charset=utf-8',
   '.css': 'text/css; charset=utf-8',

@@ -1,7 +1,8 @@
 /** Leads positions in bundled files back to the author's own lines. */
 import { existsSync, readFileSync } from 'node:fs';
-import { join, relative, resolve } from 'node:path';
+import { join, relative, resolve, sep } from 'node:path';
 import { originalPositionFor, TraceMap } from '@jridgewell/trace-mapping';
+import { libraryFolder, toolFile } from '../../project/library.ts';
 import { excerptOf } from '../../project/tool-error.ts';
 import type { ReportedError } from '../../testing/serialize.ts';
 
@@ -14,6 +15,7 @@ export interface SourcePosition {
 
 export class Sources {
   readonly #maps = new Map<string, TraceMap | null>();
+  readonly #own = [toolFile('dist'), join(libraryFolder(), 'dist')].map(folder => folder + sep);
 
   constructor(
     readonly root: string,
@@ -57,6 +59,8 @@ export class Sources {
       if (!file) continue;
       const at = this.position(file, Number(l), Number(c));
       if (!at || at.file.startsWith('..') || at.file.includes('node_modules') || at.file.startsWith('dist/')) continue;
+      // Linked in a workspace, the packages themselves lie inside the project.
+      if (this.#own.some(folder => join(this.root, at.file).startsWith(folder))) continue;
       const name = /^\s*at (?:async )?([^\s(]+) \(/.exec(line)?.[1] ?? /^([^@]*)@/.exec(line)?.[1] ?? '';
       frames.push({ name, at });
     }
