@@ -4,6 +4,7 @@ import type { Home, Link, Source } from '../signals/graph.ts';
 export class PropertyCell implements Source {
   version = 0;
   targets: Link | undefined = undefined;
+  lastTarget: Link | undefined = undefined;
   run = 0;
 
   /** Development: what messages call it. */

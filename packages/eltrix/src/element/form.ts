@@ -1,6 +1,6 @@
 /** Form-associated elements (HTML §4.13.7.3): value and validity follow what the author's methods read. */
-import { check, dirty, evaluate, type Link, listening } from '../signals/graph.ts';
-import { always, enqueuePrompt, type Reaction, update } from '../signals/queue.ts';
+import { always, check, dirty, evaluate, type Link, listening } from '../signals/graph.ts';
+import { enqueuePrompt, type Reaction, update } from '../signals/queue.ts';
 import { report } from '../signals/report.ts';
 import type { Ability } from './abilities.ts';
 import type { Core } from './core.ts';

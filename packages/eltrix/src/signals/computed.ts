@@ -3,10 +3,12 @@ import {
   derives,
   dirty,
   evaluate,
+  failed,
   type Home,
   type Link,
   list,
   listening,
+  looking,
   running,
   type Source,
   state,
@@ -31,8 +33,6 @@ export interface SignalOptions<T> {
   readonly name?: string;
 }
 
-const failed = 128;
-
 /** A computed: what it read is above it, what read it below. */
 export interface Derived extends Source, Target {
   /** The epoch in which it was last known to be up to date, while nobody listens. */
@@ -50,10 +50,20 @@ function walk(first: Derived, visit: (computed: Derived) => void): void {
   pending = undefined;
 }
 
+/**
+ * Whoever listens and is not marked is up to date, or else is looked at in the pull that is under way. So what an up to
+ * date computed read is known to be up to date as well: marked `check`, it would hold back the next mark for ever.
+ */
 function listen(computed: Derived): void {
   if (computed.flags & listening) return;
-  computed.flags |= listening | (computed.checked === state.epoch ? 0 : check);
-  for (let link = computed.sources; link !== undefined; link = link.nextSource) if (!link.listed) list(link);
+  const known = computed.checked === state.epoch;
+  computed.flags = known ? (computed.flags & ~check) | listening : computed.flags | listening | check;
+  for (let link = computed.sources; link !== undefined; link = link.nextSource) {
+    if (link.listed) continue;
+    const source = link.source as Partial<Derived>;
+    if (known && source.checked !== undefined) source.checked = state.epoch;
+    list(link);
+  }
 }
 
 function unlisten(computed: Derived): void {
@@ -65,6 +75,7 @@ class Computed<T> implements Readable<T>, Derived {
   home: Home | undefined = undefined;
   version = 0;
   targets: Link | undefined = undefined;
+  lastTarget: Link | undefined = undefined;
   run = 0;
   flags = derives | dirty;
   sources: Link | undefined = undefined;
@@ -95,8 +106,9 @@ class Computed<T> implements Readable<T>, Derived {
   }
 
   get(): T {
-    if (this.flags & running) throw cycle(this);
+    // Tracked also in a cycle: its members look again once one of them reads something else.
     const link = track(this);
+    if (this.flags & running) throw cycle(this);
     if (this.flags & (dirty | check) || (!(this.flags & listening) && this.checked !== state.epoch)) this.refresh();
     if (link !== undefined) link.seen = this.version;
     if (this.flags & failed) throw this.value;
@@ -114,11 +126,9 @@ class Computed<T> implements Readable<T>, Derived {
 
   refresh(): void {
     if (!(this.flags & dirty)) {
-      if (!outdated(this)) {
-        this.flags &= ~check;
-        this.checked = state.epoch;
-        return;
-      }
+      if (!outdated(this)) return settle(this);
+      // A circle that was looked at has evaluated it already.
+      if (this.checked === state.epoch) return;
     }
     const before = this.flags & failed;
     let value: T;
@@ -167,18 +177,21 @@ function outdated(target: Target): boolean {
   let link = target.sources;
   let current = target;
   let path: Link[] | undefined;
+  const isFirst = (target.flags & (derives | looking)) === derives;
+  if (isFirst) target.flags |= looking;
   for (;;) {
     let changed = false;
     while (link !== undefined) {
       const { source } = link;
       if (source.refresh !== undefined) {
         const computed = source as Derived;
-        if (computed.flags & running) {
-          // A circle that closes in this very pull: evaluating the target meets it and throws.
+        if (computed.flags & (running | looking)) {
+          // A circle: evaluating its member says whether it is still closed.
           changed = true;
           break;
         }
         if (needsLook(computed)) {
+          computed.flags |= looking;
           if (path === undefined) path = [link];
           else path.push(link);
           current = computed;
@@ -193,10 +206,16 @@ function outdated(target: Target): boolean {
       }
       link = link.nextSource;
     }
-    if (path === undefined || path.length === 0) return changed;
-    // The computed `current` is decided: run it again, or note that it is up to date.
-    if (changed) current.flags |= dirty;
-    else settle(current as Derived);
+    if (path === undefined || path.length === 0) {
+      if (isFirst) target.flags &= ~looking;
+      return changed;
+    }
+    // The computed `current` is decided: run it again, or note that it is up to date. In a circle that opened it was
+    // evaluated meanwhile.
+    const computed = current as Derived;
+    computed.flags &= ~looking;
+    if (!changed) settle(computed);
+    else if (computed.checked !== state.epoch) computed.flags |= dirty;
     const up = path.pop()!;
     current = up.target;
     link = up;

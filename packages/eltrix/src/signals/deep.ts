@@ -7,6 +7,7 @@ class Field implements Source {
   home: Home | undefined = undefined;
   version = 0;
   targets: Link | undefined = undefined;
+  lastTarget: Link | undefined = undefined;
   run = 0;
 }
 

@@ -1,5 +1,5 @@
-import { check, dirty, evaluate, type Home, type Link, listening, state, stopped, untracked } from './graph.ts';
-import { enqueue, type Reaction, stop, update, within } from './queue.ts';
+import { check, dirty, evaluate, type Home, type Link, listening, state, stopped, untracked, within } from './graph.ts';
+import { enqueueEffect, type Reaction, stop, update } from './queue.ts';
 import { report } from './report.ts';
 
 /** What an effect returns runs before the next run and when it stops. */
@@ -41,7 +41,7 @@ class Effect implements Reaction {
   }
 
   marked(): undefined {
-    enqueue(this);
+    enqueueEffect(this);
   }
 
   react(): void {

@@ -37,7 +37,9 @@ export interface Home {
 export interface Source {
   home: Home | undefined;
   version: number;
+  /** Who reads it, in the order in which they came: the first link and the last. */
   targets: Link | undefined;
+  lastTarget: Link | undefined;
   /** The run in which it was last read, so that reading twice links once. */
   run: number;
   /** Brings a computed up to date; a plain source has none. */
@@ -76,6 +78,14 @@ export const stopped = 16;
 export const derives = 32;
 /** It read something beyond its home, which was told. */
 export const outside = 64;
+/** A computed whose value is an error. */
+export const failed = 128;
+/** An effect that runs also while its home is not shown. */
+export const always = 256;
+/** An effect that was made inside another. */
+export const within = 512;
+/** A computed whose sources are being looked at: meeting it again there is a cycle. */
+export const looking = 1024;
 
 interface State {
   /** Counts every change of any source; unlistened computeds compare it first. */
@@ -91,7 +101,7 @@ interface State {
   outdated: ((target: Target) => boolean) | undefined;
 }
 
-const key = Symbol.for('eltrix.signals.2');
+const key = Symbol.for('eltrix.signals.3');
 
 /** One for the page, so that two copies of this module follow each other's signals. */
 export const state: State = ((globalThis as unknown as Record<symbol, State>)[key] ??= {
@@ -140,12 +150,16 @@ export function track(source: Source): Link | undefined {
 /** Puts a link into its source's list. */
 export function list(link: Link): void {
   const { source } = link;
-  const head = source.targets;
+  const last = source.lastTarget;
   link.listed = true;
-  link.nextTarget = head;
-  if (head !== undefined) head.prevTarget = link;
+  link.prevTarget = last;
+  source.lastTarget = link;
+  if (last !== undefined) {
+    last.nextTarget = link;
+    return;
+  }
   source.targets = link;
-  if (head === undefined && source.watched !== undefined) source.watched();
+  if (source.watched !== undefined) source.watched();
 }
 
 /** Takes a link out of its source's list. */
@@ -154,12 +168,11 @@ export function unlist(link: Link): void {
   const { source, nextTarget, prevTarget } = link;
   link.listed = false;
   if (nextTarget !== undefined) nextTarget.prevTarget = prevTarget;
+  else source.lastTarget = prevTarget;
   if (prevTarget !== undefined) prevTarget.nextTarget = nextTarget;
-  else {
-    source.targets = nextTarget;
-    if (nextTarget === undefined && source.unwatched !== undefined) source.unwatched();
-  }
+  else source.targets = nextTarget;
   link.nextTarget = link.prevTarget = undefined;
+  if (source.targets === undefined && source.unwatched !== undefined) source.unwatched();
 }
 
 /** Forgets what a target read; with `after`, only what stands behind that link. */
@@ -219,6 +232,19 @@ export function changed(source: Source): void {
   source.version++;
   state.epoch++;
   if (source.targets !== undefined) mark(source.targets);
+}
+
+/**
+ * A source has another value than when it was last followed. Called in `watched`: who is just reading it has not taken
+ * its value yet and need not look again.
+ */
+export function changedUnwatched(source: Source): void {
+  source.version++;
+  state.epoch++;
+  const link = source.targets;
+  if (link === undefined) return;
+  if (link.target.flags & running) link.seen = source.version;
+  else mark(link);
 }
 
 /** Marks the targets in a source's list dirty and whatever hangs below them `check`, without recursion. */

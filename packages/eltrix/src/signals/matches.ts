@@ -19,7 +19,10 @@ class Key<K> implements Source {
   home: Home | undefined = undefined;
   version = 0;
   targets: Link | undefined = undefined;
+  lastTarget: Link | undefined = undefined;
   run = 0;
+  /** Another reader's, for the same key. */
+  twin: Key<K> | undefined = undefined;
   readonly matcher: Matcher<K>;
   readonly key: K;
 
@@ -28,10 +31,15 @@ class Key<K> implements Source {
     this.key = key;
   }
 
+  /** A computed that remembered it is read again. */
+  watched(): void {
+    this.matcher.remember(this);
+  }
+
   unwatched(): void {
-    // Nobody tells this key of changes any more: a computed that still remembers it has to look again.
+    // Changes are not noticed any more: a computed that remembers it looks again.
     this.version++;
-    this.matcher.forget(this.key);
+    this.matcher.forget(this);
   }
 }
 
@@ -62,21 +70,33 @@ class Matcher<K> implements Reaction {
   }
 
   wake(key: K): void {
-    const asked = this.keys.get(key);
-    if (asked) changed(asked);
+    for (let asked = this.keys.get(key); asked; asked = asked.twin) changed(asked);
   }
 
-  forget(key: K): void {
-    this.keys.delete(key);
+  remember(asked: Key<K>): void {
+    if (this.keys.size === 0) this.current = evaluate(this, () => this.source.get());
+    asked.twin = this.keys.get(asked.key);
+    this.keys.set(asked.key, asked);
+  }
+
+  forget(asked: Key<K>): void {
+    const { key, twin } = asked;
+    let first = this.keys.get(key);
+    if (first === asked) {
+      if (twin) this.keys.set(key, twin);
+      else this.keys.delete(key);
+    } else {
+      while (first && first.twin !== asked) first = first.twin;
+      if (first) first.twin = twin;
+    }
+    asked.twin = undefined;
     if (this.keys.size === 0) unlink(this);
   }
 
   ask(key: K): boolean {
     // Without a listener to wake, the source itself is what to follow.
     if (state.active === undefined || !(state.active.flags & listening)) return Object.is(this.source.get(), key);
-    if (this.keys.size === 0) this.current = evaluate(this, () => this.source.get());
-    let asked = this.keys.get(key);
-    if (!asked) this.keys.set(key, (asked = new Key(this, key)));
+    const asked = this.keys.get(key) ?? new Key(this, key);
     track(asked);
     return Object.is(this.flags & (dirty | check) ? this.source.peek() : this.current, key);
   }

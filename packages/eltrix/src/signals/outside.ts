@@ -1,6 +1,6 @@
 /** A value from outside the graph, which is only followed while something shows it. */
 import type { Readable } from './computed.ts';
-import { changed } from './graph.ts';
+import { changed, changedUnwatched } from './graph.ts';
 import { afterChange } from './queue.ts';
 import { Cell } from './signal.ts';
 
@@ -19,7 +19,7 @@ export function follow<T>(cell: Cell<T>, begin: Follow<T>): (value: T) => void {
   const set = (value: T) => {
     if (Object.is(value, cell.current)) return;
     cell.current = value;
-    if (!stop) return;
+    if (!stop) return changedUnwatched(cell);
     changed(cell);
     afterChange();
   };

@@ -1,14 +1,17 @@
 import {
+  always,
   changed,
   check,
   dirty,
   refuseInComputed,
+  running,
   type Source,
   state,
   stopped,
   type Target,
   track,
   unlink,
+  within,
 } from './graph.ts';
 import { page } from './page.ts';
 import { report } from './report.ts';
@@ -24,42 +27,60 @@ export interface Reaction extends Target {
   describe?(): string;
 }
 
-/** A flag: it runs also while its home is not shown. */
-export const always = 256;
-/** A flag: it was made inside another. */
-export const within = 512;
-
+/** How often a reaction may run in one flush. */
 const limit = 100;
 
-let waiting: Reaction[] = [];
-/** Reactions that are brought up to date before the change returns. */
-let prompt: Reaction[] = [];
-let depth = 0;
-let scheduled = false;
-let flushing = false;
-/** What waits for the queue to be empty, once something has asked. */
-let idle: (() => void) | undefined;
-let asked: (() => void)[] = [];
-/** Runs what is prompt, once something is. */
-let runWhatIsPrompt: (() => void) | undefined;
-
-/** Queues a reaction for the microtask after this task. */
-export function enqueue(reaction: Reaction): void {
-  waiting.push(reaction);
-  if (depth === 0) schedule();
+interface Queue {
+  /** Holes of views, and effects: what an effect measures is what the views show. */
+  views: Reaction[];
+  effects: Reaction[];
+  /** Reactions that are brought up to date before the change returns. */
+  prompt: Reaction[];
+  /** How many batches are open. */
+  depth: number;
+  scheduled: boolean;
+  flushing: boolean;
+  /** Who waits for the queue to be empty. */
+  asked: (() => void)[];
 }
+
+const key = Symbol.for('eltrix.queue.1');
+
+/** One for the page, so that a batch of one copy of this module holds the changes of another. */
+const queue: Queue = ((globalThis as unknown as Record<symbol, Queue>)[key] ??= {
+  views: [],
+  effects: [],
+  prompt: [],
+  depth: 0,
+  scheduled: false,
+  flushing: false,
+  asked: [],
+});
+
+/** Queues a hole of a view for the microtask after this task. */
+export function enqueue(reaction: Reaction): void {
+  queue.views.push(reaction);
+  if (queue.depth === 0) schedule();
+}
+
+/** The same for an effect. */
+export function enqueueEffect(reaction: Reaction): void {
+  queue.effects.push(reaction);
+  if (queue.depth === 0) schedule();
+}
+
+const isWaiting = () => queue.views.length > 0 || queue.effects.length > 0;
 
 /** Sees to it that what waits runs. While changes are held together there is time: a batch runs it itself. */
 function schedule(): void {
-  if (scheduled || flushing || waiting.length === 0) return;
-  scheduled = true;
+  if (queue.scheduled || queue.flushing || !isWaiting()) return;
   queueMicrotask(flush);
+  queue.scheduled = true;
 }
 
 /** Queues a reaction for the end of the change that is being made, or of the batch around it. */
 export function enqueuePrompt(reaction: Reaction): void {
-  runWhatIsPrompt = runPrompt;
-  prompt.push(reaction);
+  queue.prompt.push(reaction);
 }
 
 /** What stands for the properties of elements without a graph of their own that something here has read. */
@@ -70,7 +91,7 @@ page.graph ??= {
     if (state.active === undefined) return;
     let sources = foreign.get(host);
     if (sources === undefined) foreign.set(host, (sources = {}));
-    track((sources[name] ??= { home: undefined, version: 0, targets: undefined, run: 0 }));
+    track((sources[name] ??= { home: undefined, version: 0, targets: undefined, lastTarget: undefined, run: 0 }));
   },
   wrote(host, name) {
     const source = foreign.get(host)?.[name];
@@ -84,44 +105,77 @@ page.graph ??= {
 
 /** Called at the end of every change. */
 export function afterChange(): void {
-  if (depth > 0 || runWhatIsPrompt === undefined) return;
-  runWhatIsPrompt();
+  if (queue.depth > 0 || queue.prompt.length === 0) return;
+  runPrompt();
   schedule();
 }
 
+/** Flushes reactions that must run before the current call returns (form values, validity, `matches`). */
 function runPrompt(): void {
-  if (prompt.length === 0) return;
-  depth++;
+  const runs = new Runs();
+  queue.depth++;
   try {
-    for (let round = 0; prompt.length > 0; round++) {
-      const reactions = prompt;
-      prompt = [];
-      if (round >= limit) return reportCycle(reactions);
-      for (const reaction of reactions) update(reaction);
+    while (queue.prompt.length > 0) {
+      const reactions = queue.prompt;
+      queue.prompt = [];
+      runs.all(reactions);
     }
   } finally {
-    depth--;
+    queue.depth--;
+    queue.prompt.push(...runs.later);
   }
 }
 
 /** Runs everything that waits, until nothing does. */
 export function flush(): void {
-  scheduled = false;
-  if (flushing) return;
-  flushing = true;
+  queue.scheduled = false;
+  if (queue.flushing) return;
+  queue.flushing = true;
+  const runs = new Runs();
   try {
-    for (let round = 0; waiting.length > 0; round++) {
-      const reactions = waiting;
-      waiting = [];
-      if (round >= limit) {
-        reportCycle(reactions);
-        break;
-      }
-      for (let i = 0; i < reactions.length; i++) update(reactions[i]!);
+    while (isWaiting()) {
+      const reactions = queue.views.length > 0 ? queue.views : queue.effects;
+      if (reactions === queue.views) queue.views = [];
+      else queue.effects = [];
+      runs.all(reactions);
     }
   } finally {
-    flushing = false;
-    idle?.();
+    queue.flushing = false;
+    for (const one of runs.later) enqueueEffect(one);
+    const asked = queue.asked;
+    if (asked.length > 0) {
+      queue.asked = [];
+      for (const answer of asked) answer();
+    }
+  }
+}
+
+/** The runs of one flush: it counts them, from the second round on. */
+class Runs {
+  /** Effects whose own run made this flush: they run again when that has ended. */
+  readonly later: Reaction[] = [];
+  #counts: Map<Reaction, number> | undefined;
+  #tired: Set<Reaction> | undefined;
+
+  all(reactions: readonly Reaction[]): void {
+    const counts = this.#counts;
+    for (let i = 0; i < reactions.length; i++) {
+      const reaction = reactions[i]!;
+      if (reaction.flags & running) this.later.push(reaction);
+      else if (counts === undefined || this.#mayRun(reaction, counts)) update(reaction);
+    }
+    this.#counts ??= new Map();
+    if (this.#tired === undefined) return;
+    reportCycle([...this.#tired]);
+    this.#tired = undefined;
+  }
+
+  #mayRun(reaction: Reaction, counts: Map<Reaction, number>): boolean {
+    const count = (counts.get(reaction) ?? 0) + 1;
+    counts.set(reaction, count);
+    if (count < limit) return true;
+    (this.#tired ??= new Set()).add(reaction);
+    return false;
   }
 }
 
@@ -176,24 +230,17 @@ export function together<T>(fn: () => T): T {
 }
 
 function hold<T>(fn: () => T, end: () => void): T {
-  depth++;
+  queue.depth++;
   try {
     return fn();
   } finally {
-    if (depth === 1) runWhatIsPrompt?.();
-    if (--depth === 0) end();
+    if (queue.depth === 1 && queue.prompt.length > 0) runPrompt();
+    if (--queue.depth === 0) end();
   }
 }
 
 /** Resolves when no effect and no hole of a view waits to be brought up to date. */
 export function settled(): Promise<void> {
-  if (waiting.length === 0 && !flushing) return Promise.resolve();
-  idle = answer;
-  return new Promise<void>(resolve => asked.push(resolve)).then(settled);
-}
-
-function answer(): void {
-  const resolvers = asked;
-  asked = [];
-  for (const resolve of resolvers) resolve();
+  if (!isWaiting() && !queue.flushing) return Promise.resolve();
+  return new Promise<void>(resolve => queue.asked.push(resolve)).then(settled);
 }

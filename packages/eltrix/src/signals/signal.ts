@@ -17,6 +17,7 @@ export class Cell<T> implements Signal<T>, Source {
   home: Home | undefined = undefined;
   version = 0;
   targets: Link | undefined = undefined;
+  lastTarget: Link | undefined = undefined;
   run = 0;
   current: T;
   readonly equals: ((before: T, after: T) => boolean) | undefined;

@@ -64,6 +64,7 @@ class Row<T> extends Standing implements Source {
   readonly home: Home;
   version = 0;
   targets: Link | undefined = undefined;
+  lastTarget: Link | undefined = undefined;
   run = 0;
   readonly key: unknown;
   item: T;

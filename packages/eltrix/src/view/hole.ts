@@ -107,6 +107,7 @@ if (__DEV__) {
 export class LocalSource<T> implements Source {
   version = 0;
   targets: Link | undefined = undefined;
+  lastTarget: Link | undefined = undefined;
   run = 0;
 
   /** Development: what messages call it. */
