@@ -3,21 +3,25 @@ import assert from 'node:assert/strict';
 import { describe, it } from 'node:test';
 import {
   batch,
+  choice,
   contract,
+  custom,
+  data,
   each,
+  handle,
+  json,
+  live,
   type Markup,
   markup,
   on,
   plain,
-  live,
+  type Scope,
   settled,
   signal,
   sync,
   text,
-  data,
-  handle,
 } from 'eltrix';
-import { heard, messages, place, put } from './support.ts';
+import { heard, html, messages, place, put } from './support.ts';
 
 const type = (field: HTMLInputElement, value: string) => {
   field.value = value;
@@ -123,7 +127,10 @@ describe('live data that a view shows whole', () => {
 
   it('follows items and fields that change in place', async () => {
     const element = put<LiveShown>('<live-shown></live-shown>');
-    const show = () => [...element.shadowRoot!.querySelectorAll('p, b, u')].map(one => `${one.textContent}|${one.className || (one as HTMLElement).title}`);
+    const show = () =>
+      [...element.shadowRoot!.querySelectorAll('p, b, u')].map(
+        one => `${one.textContent}|${one.className || (one as HTMLElement).title}`,
+      );
     assert.deepEqual(show(), ['a|warm', '|a', '|a!']);
     element.notes.push('b');
     element.look['cold'] = true;
@@ -138,7 +145,10 @@ describe('live data that a view shows whole', () => {
 
   it('holds no stand-in within what was assigned', () => {
     class LiveHives extends contract('live-hives', {
-      properties: { hives: live(() => [{ name: 'Rosemary' }, { name: 'Bramble' }]), chosen: live<{ name: string }[]>(() => []) },
+      properties: {
+        hives: live(() => [{ name: 'Rosemary' }, { name: 'Bramble' }]),
+        chosen: live<{ name: string }[]>(() => []),
+      },
     }) {}
     LiveHives.define();
     const element = new LiveHives();
@@ -149,7 +159,9 @@ describe('live data that a view shows whole', () => {
   });
 
   it('gives an object that is frozen later as it is, and leaves the parent of a derived object alone', () => {
-    class LiveDeep extends contract('live-deep', { properties: { tree: live(() => ({ inner: { size: 1 }, size: 2 })) } }) {}
+    class LiveDeep extends contract('live-deep', {
+      properties: { tree: live(() => ({ inner: { size: 1 }, size: 2 })) },
+    }) {}
     LiveDeep.define();
     const element = new LiveDeep();
     Object.freeze(plain(element.tree));
@@ -165,10 +177,21 @@ describe('a list whose rows somebody else moved', () => {
   const list = (names: string) => {
     const items = signal([...names]);
     const root = place(
-      () => markup`<ul>${each(() => items.get(), name => name, name => markup`<li>${name}</li>`)}</ul><ol></ol>`,
+      () =>
+        markup`<ul>${each(
+          () => items.get(),
+          name => name,
+          name => markup`<li>${name}</li>`,
+        )}</ul><ol></ol>`,
     );
     const ul = root.querySelector('ul')!;
-    return { items, root, ul, shown: () => ul.textContent, row: (name: string) => [...root.querySelectorAll('li')].find(one => one.textContent === name)! };
+    return {
+      items,
+      root,
+      ul,
+      shown: () => ul.textContent,
+      row: (name: string) => [...root.querySelectorAll('li')].find(one => one.textContent === name)!,
+    };
   };
 
   it('ends in the order of the data, and moves nothing that is there already', async () => {
@@ -289,5 +312,196 @@ describe('an element without a view', () => {
     const [light, shadow] = [put('<bare-light><b>one</b></bare-light>'), put('<bare-shadow><b>two</b></bare-shadow>')];
     assert.equal(light.innerHTML, '<b>one</b>');
     assert.ok(shadow.querySelector('b')!.getClientRects().length > 0, 'it is shown');
+  });
+});
+
+describe('hooks that move or remove their element', () => {
+  it('an element that removes itself while it is assembled is never told that it is connected', async () => {
+    const calls: string[] = [];
+    class LeavesEarly extends contract('leaves-early', {}) {
+      view() {
+        return markup`<p>here</p>`;
+      }
+      assembled() {
+        calls.push('assembled');
+        this.remove();
+      }
+      connected(scope: Scope) {
+        calls.push('connected');
+        scope.use(() => calls.push('ended'));
+      }
+      disconnected() {
+        calls.push('disconnected');
+      }
+    }
+    LeavesEarly.define();
+    const element = new LeavesEarly();
+    document.body.append(element);
+    assert.deepEqual(calls, ['assembled']);
+    document.body.append(element);
+    assert.deepEqual(calls, ['assembled', 'connected']);
+    element.remove();
+    assert.deepEqual(calls, ['assembled', 'connected', 'ended', 'disconnected']);
+  });
+
+  it('an element that moves itself while it is connected has one scope at a time', () => {
+    const calls: string[] = [];
+    let moves = 0;
+    class Restless extends contract('rest-less', {}) {
+      connected(scope: Scope) {
+        const at = ++moves;
+        calls.push(`connected ${at}`);
+        scope.use(() => calls.push(`ended ${at}`));
+        if (at === 1) document.body.prepend(this);
+      }
+    }
+    class MoreRestless extends Restless {
+      override connected() {
+        calls.push('child');
+      }
+    }
+    MoreRestless.define('more-restless');
+    const element = new MoreRestless();
+    document.body.append(element);
+    assert.deepEqual(calls, ['connected 1', 'ended 1', 'connected 2', 'child']);
+    element.remove();
+    assert.deepEqual(calls.slice(4), ['ended 2']);
+  });
+
+  it('a live expression that removes its element does not keep it linked', async () => {
+    const gone = signal(false);
+    const other = signal(0);
+    let runs = 0;
+    class RemovesItself extends contract('removes-itself', {}) {
+      view() {
+        return markup`<p>${() => {
+          runs++;
+          if (gone.get()) this.remove();
+          return other.get();
+        }}</p>`;
+      }
+    }
+    RemovesItself.define();
+    document.body.append(new RemovesItself());
+    gone.set(true);
+    await settled();
+    const before = runs;
+    other.set(1);
+    await settled();
+    assert.equal(runs, before);
+  });
+});
+
+describe('an element that comes first into another document', () => {
+  it('has its form side and its states there', async () => {
+    const frame = document.createElement('iframe');
+    document.body.append(frame);
+    class AbroadField extends contract('abroad-field', {
+      form: true,
+      states: { ripe: 'It is ripe.' },
+      attributes: { value: text() },
+    }) {
+      formValue() {
+        return this.value;
+      }
+    }
+    AbroadField.define();
+    const element = new AbroadField();
+    element.setAttribute('name', 'where');
+    element.value = 'abroad';
+    const inner = frame.contentDocument!;
+    const form = inner.createElement('form');
+    inner.body.append(form);
+    form.append(element);
+    element.states.add('ripe');
+    assert.equal(element.form, form);
+    assert.equal(element.validity.valid, true);
+    assert.equal(element.states.has('ripe'), true);
+    const { FormData: Entries } = frame.contentWindow as Window & typeof globalThis;
+    assert.equal(new Entries(form).get('where'), 'abroad');
+    frame.remove();
+  });
+});
+
+describe('values that cannot be read or made', () => {
+  it('keep what was assigned last', () => {
+    class DatedNote extends contract('dated-note', {
+      attributes: {
+        since: custom({
+          parse: given => {
+            if (given === 'bad') throw new RangeError('not a number');
+            return Number(given);
+          },
+          print: String,
+        }),
+        tags: json<string[]>({ default: () => [] }),
+      },
+    }) {}
+    DatedNote.define();
+    const element = new DatedNote();
+    element.since = 7;
+    element.setAttribute('since', 'bad');
+    assert.equal(element.since, 7);
+    element.tags = ['a'];
+    element.setAttribute('tags', '[');
+    assert.deepEqual(element.tags, ['a']);
+  });
+
+  it('throw to each reader of data that cannot be made, and follow nothing that was read to make it', async () => {
+    const source = signal(0);
+    let tries = 0;
+    class MakesData extends contract('makes-data', {
+      properties: {
+        list: data(() => {
+          tries++;
+          if (source.get() === 0) throw new RangeError('not yet');
+          return [source.get()];
+        }),
+      },
+    }) {}
+    MakesData.define();
+    const element = new MakesData();
+    assert.throws(() => element.list, /not yet/);
+    assert.throws(() => element.list, /not yet/);
+    source.set(1);
+    assert.deepEqual(element.list, [1]);
+    source.set(2);
+    assert.deepEqual([element.list, tries], [[1], 3]);
+  });
+
+  it('nullable text takes document.all as text, as built-in elements do', () => {
+    class NullText extends contract('null-text', {
+      attributes: { note: text({ nullable: true }), mood: choice(['calm'], { nullable: true }) },
+    }) {}
+    NullText.define();
+    const element = new NullText();
+    const all = (document as unknown as { all: string }).all;
+    const built = document.createElement('p');
+    built.ariaLabel = all;
+    Object.assign(element, { note: all, mood: all });
+    assert.deepEqual(
+      [element.getAttribute('note'), element.getAttribute('mood')],
+      [built.getAttribute('aria-label'), built.getAttribute('aria-label')],
+    );
+  });
+});
+
+describe('a closed root that the page sent', () => {
+  it('is taken over by an element whose contract says nothing of it', () => {
+    const host = document.createElement('div');
+    (host as unknown as { setHTMLUnsafe(text: string): void }).setHTMLUnsafe(
+      html('<sent-closed><template shadowrootmode="closed"><p>sent</p></template></sent-closed>'),
+    );
+    document.body.append(host);
+    class SentClosed extends contract('sent-closed', { attributes: { name: text() } }) {
+      view() {
+        return markup`<b>${() => this.name}</b>`;
+      }
+    }
+    SentClosed.define();
+    const element = host.firstElementChild as SentClosed;
+    element.name = 'Rue';
+    assert.equal(element.matches(':defined'), true);
+    assert.ok(element instanceof SentClosed);
   });
 });

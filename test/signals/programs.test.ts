@@ -1,8 +1,8 @@
 /** Random programs of signals, computeds and effects that come, go and come back, against recomputing everything. */
 import assert from 'node:assert/strict';
 import { it } from 'node:test';
-import fc from 'fast-check';
 import { batch, computed, effect, matches, signal } from 'eltrix';
+import fc from 'fast-check';
 
 /** A computed: it reads its first source, and by that value which of the others. Sources may stand below it: a cycle. */
 interface Node {

@@ -4,7 +4,7 @@ import { showClass, showFor, showPlain, showPrefixed, showStyle } from '../../..
 import { isGuarded } from '../../../eltrix/src/view/safety.ts';
 import { bare, fieldsOf, type Node } from '../project/syntax.ts';
 import { isFunction, isPlain, type Known } from './infer.ts';
-import { decode, type PlacedSite } from './markup-html.ts';
+import { decode, decodeAttribute, type PlacedSite } from './markup-html.ts';
 
 /** What is asked of the module that is compiled. */
 export interface BinderModule {
@@ -30,14 +30,14 @@ export function binderCode(
     case 'text':
       return `${use('textBinder')}(${JSON.stringify(site.statics.map(decode))})`;
     case 'style':
-      return `${use('bindStaticStyle')}(${JSON.stringify(decode(site.text))})`;
+      return `${use('bindStaticStyle')}(${JSON.stringify(decodeAttribute(site.text))})`;
     case 'listener':
       return `${use(isFunction(values[0]!, known) ? 'bindFunction' : 'bindListener')}(${JSON.stringify(site.type)})`;
     case 'element':
       return use(elementBinder(bare(values[0]!), tag, module));
     case 'attribute': {
       const { name, foreign, statics } = site;
-      const texts = statics.map(decode);
+      const texts = statics.map(decodeAttribute);
       const show = use(showName(name, foreign, plain || texts.length > 2 || texts.some(Boolean)));
       const alone = texts.length === 2 && !texts[0] && !texts[1];
       const args = [JSON.stringify(name), show];

@@ -9,7 +9,7 @@ import { isAddress, isGuarded } from '../../../eltrix/src/view/safety.ts';
 import { bare, fieldsOf, keyOf, type Node, type Range, walk } from '../project/syntax.ts';
 import type { StatedContract } from './declaration.ts';
 import { isFunction, type Known } from './infer.ts';
-import { decode, disputed, type PlacedSite, type StaticHtml, staticHtml } from './markup-html.ts';
+import { decodeAttribute, disputed, type PlacedSite, type StaticHtml, staticHtml } from './markup-html.ts';
 import { isFlag, isNothing, mayThrow, onlyReturn, ownMembers, pure, type Scope } from './pure.ts';
 import { minifyCss } from './stylesheet.ts';
 
@@ -176,7 +176,7 @@ function bindView(view: Node, tagged: Node, scope: Scope, known: Known, module: 
   for (const placed of made.sites.toSorted((a, b) => a.site.hole - b.site.hole)) {
     const { site, index } = placed;
     if (site.kind === 'style') {
-      before.push(`$[${index}].style.cssText = ${JSON.stringify(decode(site.text))};`);
+      before.push(`$[${index}].style.cssText = ${JSON.stringify(decodeAttribute(site.text))};`);
       continue;
     }
     const hole = writer.hole(placed);
@@ -250,7 +250,7 @@ class HoleWriter {
   }
 
   #attribute(site: Site & { kind: 'attribute' }, expression: Node): readonly (string | Node)[] | undefined {
-    const texts = site.statics.map(decode);
+    const texts = site.statics.map(decodeAttribute);
     if (texts.length > 2 || texts.some(Boolean)) return this.#joined(site, texts);
     const result = returned(expression);
     if (!result) return undefined;

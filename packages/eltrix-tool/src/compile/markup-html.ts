@@ -277,3 +277,10 @@ export function decode(text: string): string {
   const area = parseFragment(`<textarea>\n${text.replaceAll('<', '&lt;')}</textarea>`).childNodes[0] as TreeElement;
   return area.childNodes.map(node => (isText(node) ? node.value : '')).join('');
 }
+
+/** The same in an attribute: `&region=` is no character reference there (HTML §13.2.5.73). */
+export function decodeAttribute(text: string): string {
+  if (!text.includes('&')) return text;
+  const [element] = parseFragment(`<p title="${text.replaceAll('"', '&quot;')}">`).childNodes;
+  return (element as TreeElement).attrs[0]!.value;
+}

@@ -24,6 +24,8 @@ export interface Page {
   go(url: string): Promise<void>;
   /** A picture of what is visible, as PNG. */
   screenshot(): Promise<Uint8Array>;
+  /** Brings the page to the front, where it has the focus; the others of the session lose it. */
+  front(): Promise<void>;
   /** Sends trusted input, as a person would: the page comes to the front for it. */
   input(steps: readonly InputStep[]): Promise<void>;
   /** Resolves, with the reason, when the page is gone though nobody closed it. */

@@ -47,6 +47,7 @@ class PuppeteerSession implements Session {
       async go(url) {
         await page.goto(url, { waitUntil: 'load' });
       },
+      front: () => page.bringToFront(),
       screenshot: () => page.screenshot({ type: 'png' }),
       input: steps => {
         const done = this.#turn.then(() => sendInput(page, steps));

@@ -71,6 +71,7 @@ export function webDriverSession(
           return value;
         }),
       go: url => inTurn(handle, () => driver.get(url)),
+      front: () => inTurn(handle, async () => {}),
       screenshot: () => inTurn(handle, async () => Buffer.from(await driver.takeScreenshot(), 'base64')),
       input: steps => inTurn(handle, () => sendInput(driver, steps)),
       lost: new Promise(() => {}),

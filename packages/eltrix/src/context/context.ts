@@ -1,4 +1,5 @@
 /** Values handed down the tree, by the community's context protocol: an event that asks, and a callback that answers. */
+import { onMoved } from '../element/moved.ts';
 import type { Readable } from '../signals/computed.ts';
 import { effect } from '../signals/effect.ts';
 import { untracked } from '../signals/graph.ts';
@@ -120,10 +121,12 @@ export function ask<T>(host: Element, key: Context<T>): Readable<T | undefined> 
       if (offered === key && from !== host && isAround(from, host)) request();
     };
     ownerDocument.addEventListener('context-provider', again);
+    const stay = onMoved(host, () => untracked(request));
     // What the other side reads as it answers is its own affair.
     untracked(request);
     return () => {
       ownerDocument.removeEventListener('context-provider', again);
+      stay();
       if (stop) untracked(stop);
       // Without a home there is nobody above.
       set(undefined);

@@ -40,3 +40,11 @@ export const maxLong = 0x7fffffff;
 export function indexSizeError(value: number, wanted: string): DOMException {
   return new DOMException(__DEV__ ? `The value ${value} is out of range. Assign ${wanted}.` : '', 'IndexSizeError');
 }
+
+/**
+ * Whether a value is null or undefined. Two comparisons would do, but minifiers make `== null` of them, which is true
+ * of `document.all` as well (ECMAScript §B.3.6.2).
+ */
+export function isNullish(value: unknown): value is null | undefined {
+  return Object.is(value, null) || Object.is(value, undefined);
+}

@@ -21,6 +21,7 @@ import { refuseHiddenProperties } from './author-checks.ts';
 import type { BuiltSheet } from './built-sheet.ts';
 import { PropertyCell } from './cell.ts';
 import { mistake, warn } from './messages.ts';
+import { tellMoved } from './moved.ts';
 import type { Member, Plan } from './plan.ts';
 import type { ConnectionScope } from './scope.ts';
 import { checkSlotsSoon } from './slots.ts';
@@ -89,7 +90,15 @@ export class Core implements Owner {
 
   /** In the constructor: the root that the view goes into. One that is there already (declarative, or cloned) is used. */
   attachRoot(): void {
-    this.root = this.host.shadowRoot ?? this.host.attachShadow({ mode: 'open' });
+    const { host } = this;
+    try {
+      this.root = host.shadowRoot ?? host.attachShadow({ mode: 'open' });
+    } catch (error) {
+      // The page has a closed root already: only the internals lead to it.
+      const { shadowRoot } = this.getInternals();
+      if (shadowRoot === null) throw error;
+      this.root = shadowRoot;
+    }
   }
 
   /** In the constructor: a property that was set before the upgrade (HTML §4.13.1.1 tells why). */
@@ -115,6 +124,8 @@ export class Core implements Owner {
   }
 
   connect(): void {
+    // Something called on the way here may have connected it.
+    if (this.shown) return;
     this.shown = true;
     if (__DEV__)
       trace({ kind: 'hook', host: this.host, name: this.assembled ? 'reconnected' : 'connected for the first time' });
@@ -135,8 +146,14 @@ export class Core implements Owner {
     // What a declarative or cloned root holds was a view's.
     if (root !== host && root!.firstChild !== null) root!.replaceChildren();
     try {
-      const piece = 'view' in host ? this.#readView() : undefined;
-      if (piece) root!.appendChild(untracked(() => build(piece as Markup, this, false)));
+      if ('view' in host) {
+        const piece = this.#readView();
+        if (piece && !isMarkup(piece))
+          throw mistake('TypeError', 'view-result', host.localName, __DEV__ ? viewAdvice(host, piece) : '');
+        if (piece) root!.appendChild(untracked(() => build(piece as Markup, this, false)));
+      }
+      // Without a view the element's content shows.
+      else if (root !== host) root!.appendChild(this.document.createElement('slot'));
     } catch (error) {
       report(error);
     }
@@ -165,13 +182,22 @@ export class Core implements Owner {
   disconnect(): void {
     if (__DEV__) trace({ kind: 'hook', host: this.host, name: 'left the document' });
     this.shown = false;
-    // Nothing outside may keep a disconnected element alive: these links are given up, and made again later.
+    this.letGo();
+  }
+
+  /** Nothing outside may keep a disconnected element alive: these links are given up, and made again later. */
+  letGo(): void {
     for (const effect of this.outside ?? []) {
       unlink(effect);
       effect.flags = (effect.flags & ~readsOutside) | dirty;
       this.park(effect);
     }
     this.outside = undefined;
+  }
+
+  /** It was moved without being disconnected (DOM §4.2.6, moveBefore). */
+  moved(): void {
+    tellMoved(this.host);
   }
 
   adopted(_from: Document, _to: Document): void {
@@ -197,7 +223,6 @@ export class Core implements Owner {
           `Write \${() => this.${name}}, or untracked(() => this.${name}) if it is meant to be fixed.`,
       );
     }
-    if (piece && !isMarkup(piece)) throw mistake('TypeError', 'view-result', host.localName, viewAdvice(host, piece));
     return piece;
   }
 }

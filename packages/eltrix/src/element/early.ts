@@ -51,7 +51,8 @@ export const attributeAbility: Ability = {
 
       override connect(): void {
         this.#deliver();
-        if (this.host.isConnected) super.connect();
+        // What was called may have moved the element.
+        if (this.host.isConnected && !this.shown) super.connect();
       }
 
       /** Attributes that were written in the constructor have no callback of their own. */

@@ -70,6 +70,7 @@ export class FormSide {
   /** Brings value and validity up to date. */
   refresh(): void {
     for (const reaction of this.#reactions) if (reaction.flags & (dirty | check)) update(reaction);
+    if (!this.#core.shown) this.#core.letGo();
   }
 
   /** The view stands: anchors can be found now. */
@@ -154,6 +155,8 @@ export const formAbility: Ability = {
 
       override attachRoot(): void {
         super.attachRoot();
+        // Another document may not know the element: internals are attached while it can (HTML §4.13.7.1).
+        this.getInternals();
         this.form = new FormSide(this);
       }
 

@@ -38,8 +38,14 @@ function prototypesWith(name: HookName, Class: { readonly prototype: object }): 
 }
 
 /** Calls a hook. An error is reported and the rest goes on. */
-export function callHook({ host, plan }: Core, name: HookName, ...args: unknown[]): void {
+export function callHook(core: Core, name: HookName, ...args: unknown[]): void {
+  callWhile(() => true, core, name, ...args);
+}
+
+/** Calls a hook as long as it is still time for it: each call may move or remove the element. */
+function callWhile(still: () => boolean, { host, plan }: Core, name: HookName, ...args: unknown[]): void {
   for (const prototype of prototypesWith(name, plan.Class)) {
+    if (!still()) return;
     if (__DEV__) trace({ kind: 'hook', host, name });
     try {
       // A test may have taken it away again.
@@ -56,6 +62,10 @@ export const hooksAbility: Ability = {
   core: Base =>
     class extends Base {
       #scope: ConnectionScope | undefined;
+      /** Counts connections: a hook may have removed the element and put it back. */
+      #connections = 0;
+      /** Whether `connected` has been called for this connection, and `disconnected` has to be. */
+      #isTold = false;
 
       override assemble(): void {
         super.assemble();
@@ -63,10 +73,14 @@ export const hooksAbility: Ability = {
       }
 
       override connect(): void {
+        const connection = ++this.#connections;
+        const still = () => this.shown && connection === this.#connections;
         super.connect();
+        if (!still()) return;
+        this.#isTold = true;
         if (prototypesWith('connected', this.plan.Class).length === 0) return;
         this.#scope = this.makeScope?.();
-        callHook(this, 'connected', this.#scope);
+        callWhile(still, this, 'connected', this.#scope);
       }
 
       override disconnect(): void {
@@ -74,7 +88,8 @@ export const hooksAbility: Ability = {
         const scope = this.#scope;
         this.#scope = undefined;
         scope?.end();
-        callHook(this, 'disconnected');
+        if (this.#isTold) callHook(this, 'disconnected');
+        this.#isTold = false;
       }
 
       override adopted(from: Document, to: Document): void {

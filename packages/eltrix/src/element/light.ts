@@ -205,6 +205,8 @@ export const lightAbility: Ability = {
       }
 
       override assemble(): void {
+        // Without a view the element's content stays where it is.
+        if (!('view' in this.host)) return super.assemble();
         this.light!.begin();
         super.assemble();
         this.light!.update();
@@ -214,8 +216,16 @@ export const lightAbility: Ability = {
       override adoptSheets(): void {}
 
       override catchUp(): void {
-        this.light!.update();
+        if ('view' in this.host) this.light!.update();
         super.catchUp();
+      }
+
+      override moved(): void {
+        // It may stand below another root, which needs its sheets.
+        this.light!.disconnect();
+        this.light!.connect();
+        this.light!.observe();
+        super.moved();
       }
 
       override disconnect(): void {

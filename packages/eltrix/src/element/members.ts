@@ -3,6 +3,7 @@ import { type Ability, members } from './abilities.ts';
 import { coreKey, type HasCore } from './core-key.ts';
 import { dispatch } from './events.ts';
 import { callHook } from './hooks.ts';
+import { declarations } from './plan.ts';
 
 /** `emit()`: sends a declared event as it is declared. */
 export const emitAbility: Ability = /* @__PURE__ */ members({
@@ -36,16 +37,30 @@ export const internalsAbility: Ability = /* @__PURE__ */ members({
 });
 
 /** `states`: the custom states, matched by `:state(name)`. */
-export const statesAbility: Ability = /* @__PURE__ */ members({
-  states: {
-    get(this: HasCore): CustomStateSet {
-      return this[coreKey].getInternals().states;
+export const statesAbility: Ability = {
+  rank: 0,
+  core: Base =>
+    class extends Base {
+      override attachRoot(): void {
+        super.attachRoot();
+        // Another document may not know the element: internals are attached while it can. A build has this ability only
+        // where states are used.
+        const { contract } = this.plan;
+        if (!contract.declaration || [...declarations(contract)].some(({ states }) => states)) this.getInternals();
+      }
     },
-    configurable: true,
+  extend({ prototype }) {
+    Object.defineProperty(prototype, 'states', {
+      get(this: HasCore): CustomStateSet {
+        return this[coreKey].getInternals().states;
+      },
+      configurable: true,
+    });
   },
-});
+};
 
 function moveCallback(this: HasCore): void {
+  this[coreKey].moved();
   callHook(this[coreKey], 'moved');
 }
 

@@ -1,7 +1,7 @@
 /** Turns declared members into accessors, as Web IDL attributes are (§3.7.6): on the prototype, enumerable. */
 import type { Rule } from '../contract/index.ts';
-import { deep, plain } from '../signals/deep.ts';
-import { changed, refuseInComputed, state, track } from '../signals/graph.ts';
+import { deep, original, showLive } from '../signals/deep.ts';
+import { changed, refuseInComputed, state, track, untracked } from '../signals/graph.ts';
 import { afterChange } from '../signals/queue.ts';
 import type { Ability } from './abilities.ts';
 import { PropertyCell } from './cell.ts';
@@ -76,30 +76,36 @@ export function withCell(
 ): Accessor {
   const textOf = (host: HTMLElement, cell: ValueCell) =>
     cell.text === undefined ? host.getAttributeNS(null, attribute) : cell.text;
+  function get(this: HasCore): unknown {
+    const core = this[coreKey];
+    const cell = valueCell(core, index);
+    if (state.active !== undefined) track(cell);
+    const text = textOf(this, cell);
+    if (!kind.remembers) return kind.read(text, this);
+    if (cell.known === text) return cell.value;
+    const first = cell.known === undefined;
+    cell.known = text;
+    try {
+      cell.value = kind.read(text, this);
+    } catch (error) {
+      if (first) cell.value = lastResort(kind, this);
+      if (__DEV__) tellUnreadable(this, attribute, text, error, first);
+    }
+    return cell.value;
+  }
   return {
-    get() {
-      const core = this[coreKey];
-      const cell = valueCell(core, index);
-      if (state.active !== undefined) track(cell);
-      const text = textOf(this, cell);
-      if (!kind.remembers) return kind.read(text, this);
-      if (cell.known === text) return cell.value;
-      const first = cell.known === undefined;
-      cell.known = text;
-      try {
-        cell.value = kind.read(text, this);
-      } catch (error) {
-        if (first) cell.value = lastResort(kind, this);
-        if (__DEV__) tellUnreadable(this, attribute, text, error, first);
-      }
-      return cell.value;
-    },
+    get,
     set(value) {
       const core = this[coreKey];
       const text = kind.write(value);
       if (text === undefined) return;
       refuseInComputed();
-      if (reflects) return writeText(this, attribute, text);
+      if (reflects) {
+        writeText(this, attribute, text);
+        // What was assigned is the last good value, read or not.
+        if (kind.remembers) untracked(() => get.call(this));
+        return;
+      }
       const cell = valueCell(core, index);
       if (cell.text === text) return;
       cell.text = text;
@@ -169,8 +175,9 @@ export function dataProperty(index: number, make: () => unknown): Accessor {
       const cell = valueCell(this[coreKey], index);
       if (state.active !== undefined) track(cell);
       if (cell.known === undefined) {
+        // What the author's function reads is no reading of this property; one that throws is called again.
+        cell.value = untracked(make);
         cell.known = null;
-        cell.value = make();
       }
       return cell.value;
     },
@@ -188,12 +195,13 @@ export function dataProperty(index: number, make: () => unknown): Accessor {
 
 export function deepProperty(index: number, make: () => unknown): Accessor {
   const { get, set } = dataProperty(index, make);
+  showLive();
   return {
     get() {
       return deep(get.call(this));
     },
     set(value) {
-      set.call(this, plain(value));
+      set.call(this, original(value));
     },
   };
 }

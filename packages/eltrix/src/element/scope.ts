@@ -68,9 +68,14 @@ export class ConnectionScope implements Scope {
   ): void {
     if (this.#ended) return;
     const { host } = this;
-    const listener = typeof handler === 'function' ? (event: Event) => handler.call(host, event as never) : handler;
+    const once = typeof options === 'object' && options.once === true;
+    const listener = (event: Event) => {
+      if (once) this.#done(stop);
+      if (typeof handler === 'function') handler.call(host, event as never);
+      else handler.handleEvent(event);
+    };
     target.addEventListener(type, listener, options);
-    this.#take(() => target.removeEventListener(type, listener, options), __DEV__ ? `on ${type}` : '');
+    const stop = this.#take(() => target.removeEventListener(type, listener, options), __DEV__ ? `on ${type}` : '');
   }
 
   every(ms: number, fn: () => void): () => void {

@@ -26,11 +26,16 @@ class Tracker implements ProxyHandler<object> {
   get(target: object, key: PropertyKey, receiver: unknown): unknown {
     if (Array.isArray(target) && typeof key === 'string' && Object.hasOwn(arrayMethods, key)) return arrayMethods[key];
     if (state.active !== undefined && typeof key !== 'symbol') track(this.field(key));
-    return deep(Reflect.get(target, key, receiver));
+    const value = Reflect.get(target, key, receiver);
+    const standIn = deep(value);
+    // What can never change is given as it is (ECMAScript §10.5.8, the invariant of [[Get]]).
+    return standIn !== value && isFixed(Object.getOwnPropertyDescriptor(target, key)) ? value : standIn;
   }
 
   set(target: object, key: PropertyKey, given: unknown, receiver: unknown): boolean {
-    const value = plain(given);
+    // An object that was made from this one has fields of its own.
+    if (originals.get(receiver as object) !== target) return Reflect.set(target, key, given, receiver);
+    const value = original(given);
     const own = Object.getOwnPropertyDescriptor(target, key);
     const length = Array.isArray(target) ? target.length : 0;
     if (own && 'value' in own && Object.is(own.value, value)) return true;
@@ -56,17 +61,19 @@ class Tracker implements ProxyHandler<object> {
 
   defineProperty(target: object, key: PropertyKey, descriptor: PropertyDescriptor): boolean {
     const own = Object.hasOwn(target, key);
+    const length = Array.isArray(target) ? target.length : 0;
     refuseInComputed();
     if (
       !Reflect.defineProperty(
         target,
         key,
-        'value' in descriptor ? { ...descriptor, value: plain(descriptor.value) } : descriptor,
+        'value' in descriptor ? { ...descriptor, value: original(descriptor.value) } : descriptor,
       )
     ) {
       return false;
     }
     this.touched(key, !own);
+    if (Array.isArray(target) && target.length !== length) this.resized(target.length, length, key);
     afterChange();
     return true;
   }
@@ -83,7 +90,8 @@ class Tracker implements ProxyHandler<object> {
 
   getOwnPropertyDescriptor(target: object, key: PropertyKey): PropertyDescriptor | undefined {
     if (state.active !== undefined) track(this.field(key));
-    return Reflect.getOwnPropertyDescriptor(target, key);
+    const own = Reflect.getOwnPropertyDescriptor(target, key);
+    return own && 'value' in own && !isFixed(own) ? { ...own, value: deep(own.value) } : own;
   }
 
   touched(key: PropertyKey, shape: boolean): void {
@@ -122,10 +130,12 @@ for (const name of ['includes', 'indexOf', 'lastIndexOf'] as const) {
   arrayMethods[name] = function (this: unknown[], wanted: unknown, ...from: unknown[]) {
     // Reading each index and the length is what makes the answer tracked.
     for (let i = 0; state.active !== undefined && i < this.length; i++) void this[i];
-    const found = plain(this) as unknown[];
-    return (found[name] as (...args: unknown[]) => unknown)(plain(wanted), ...from);
+    const found = (original(this) as unknown[]).map(original);
+    return (found[name] as (...args: unknown[]) => unknown)(original(wanted), ...from);
   };
 }
+
+const isFixed = (own: PropertyDescriptor | undefined) => own?.configurable === false && own.writable === false;
 
 function trackable(value: unknown): value is object {
   if (typeof value !== 'object' || value === null) return false;
@@ -149,10 +159,39 @@ export function deep<T>(value: T): T {
   return standIn as T;
 }
 
+/** The object behind a stand-in; anything else as it is. */
+export function original<T>(value: T): T {
+  return ((typeof value === 'object' && value !== null && originals.get(value)) || value) as T;
+}
+
+/** From now on views look inside live lists and records that they show whole. */
+export function showLive(): void {
+  state.readLive ??= readLive;
+}
+
+/** Reads everything in a live list or record, also in lists of them, for the evaluation that is under way. */
+function readLive(value: unknown): unknown {
+  if (Array.isArray(value)) return value.map(readLive);
+  return original(value) === value ? value : { ...(value as object) };
+}
+
 /**
- * The object behind a stand-in: the very one that was assigned. Use it where the platform refuses proxies, as in
- * `structuredClone(plain(card.frames))`. Changes made through it do not show.
+ * The object behind a stand-in: the very one that was assigned, without stand-ins anywhere inside. Use it where the
+ * platform refuses proxies, as in `structuredClone(plain(card.frames))`. Changes made through it do not show.
  */
 export function plain<T>(value: T): T {
-  return ((typeof value === 'object' && value !== null && originals.get(value)) || value) as T;
+  const found = original(value);
+  const seen = new Set<object>();
+  const clean = (object: object) => {
+    if (seen.has(object)) return;
+    seen.add(object);
+    for (const key of Object.keys(object)) {
+      const inner: unknown = Object.getOwnPropertyDescriptor(object, key)!.value;
+      const bare = original(inner);
+      if (bare !== inner) Reflect.set(object, key, bare);
+      if (trackable(bare)) clean(bare);
+    }
+  };
+  if (trackable(found)) clean(found);
+  return found;
 }

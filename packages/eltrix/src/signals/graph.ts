@@ -99,6 +99,8 @@ interface State {
   run: number;
   /** Whether anything that a target read has changed since; there once there is a computed. */
   outdated: ((target: Target) => boolean) | undefined;
+  /** Reads all of a `live` list or record and returns a copy; there once there is one. */
+  readLive: ((value: unknown) => unknown) | undefined;
 }
 
 const key = Symbol.for('eltrix.signals.3');
@@ -111,6 +113,7 @@ export const state: State = ((globalThis as unknown as Record<symbol, State>)[ke
   runs: 0,
   run: 0,
   outdated: undefined,
+  readLive: undefined,
 });
 
 /** Notes that the active target reads a source. */

@@ -124,7 +124,10 @@ const patterns = {
  */
 export function analyse(strings: readonly string[], namespace: Namespace = 'html'): Analysis {
   const sites: Site[] = [];
-  /** Open elements that change the rules, innermost last: `svg` and `math` begin foreign content, others end it. */
+  /**
+   * Open elements that change the rules, innermost last: `svg` and `math` begin foreign content, others end it, and
+   * `script` and `style` in foreign content are code although the tokenizer reads them as any other element.
+   */
   const open: string[] = namespace === 'html' ? [] : [namespace];
   let html = '';
   let nodes = 0;
@@ -156,7 +159,11 @@ export function analyse(strings: readonly string[], namespace: Namespace = 'html
   };
   const refuse = (code: string, message: string) => new MarkupError(code, message, line, hole);
   const place = (node: number, hole: number, count: number): Place => ({ node, hole, count, line });
-  const foreign = () => open.at(-1) === 'svg' || open.at(-1) === 'math';
+  const inCode = () => open.at(-1) === 'script' || open.at(-1) === 'style';
+  const foreign = () => {
+    const around = inCode() ? open.at(-2) : open.at(-1);
+    return around === 'svg' || around === 'math';
+  };
   const markElement = () => {
     if (element < 0) {
       element = nodes++;
@@ -165,9 +172,18 @@ export function analyse(strings: readonly string[], namespace: Namespace = 'html
     return element;
   };
 
+  const refuseCode = (tag: string) =>
+    tag === 'style'
+      ? refuse('hole-in-style', __DEV__ ? styleAdvice : '')
+      : refuse(
+          'hole-in-script',
+          __DEV__ ? `A value cannot stand in <${tag}>: it would become code. Use a listener, or set a property.` : '',
+        );
+
   const meetHole = () => {
     switch (state) {
       case 'data':
+        if (inCode()) throw refuseCode(open.at(-1)!);
         if (input.endsWith('<')) throw refuse('hole-in-tag', __DEV__ ? tagAdvice : '');
         html += `<!--${commentMark}${nodes}-->`;
         sites.push({ kind: 'content', ...place(nodes++, hole, 1) });
@@ -188,14 +204,7 @@ export function analyse(strings: readonly string[], namespace: Namespace = 'html
       case 'attribute name':
         throw refuse('hole-in-name', __DEV__ ? nameAdvice : '');
       case 'raw text':
-        throw tag === 'style'
-          ? refuse('hole-in-style', __DEV__ ? styleAdvice : '')
-          : refuse(
-              'hole-in-script',
-              __DEV__
-                ? `A value cannot stand in <${tag}>: it would become code. Use a listener, or set a property.`
-                : '',
-            );
+        throw refuseCode(tag);
       default:
         throw refuse('hole-in-comment', __DEV__ ? commentAdvice : '');
     }
@@ -233,7 +242,8 @@ export function analyse(strings: readonly string[], namespace: Namespace = 'html
     const inForeign = foreign();
     if (tag === 'svg' || tag === 'math' || (inForeign && htmlAgain.test(tag))) {
       if (!(inForeign && selfClosing) && !(selfClosing && (tag === 'svg' || tag === 'math'))) open.push(tag);
-    } else if (!inForeign && rawElements.test(tag)) return 'raw text';
+    } else if (inForeign && !selfClosing && (tag === 'script' || tag === 'style')) open.push(tag);
+    else if (!inForeign && rawElements.test(tag)) return 'raw text';
     else if (!inForeign && textElements.test(tag)) return 'text only';
     return 'data';
   };

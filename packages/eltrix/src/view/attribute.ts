@@ -1,7 +1,7 @@
 import { asText } from './as-text.ts';
 import { classText } from './class-text.ts';
 import { currentPlace, Hole, type Owner } from './hole.ts';
-import { danger, isGuarded, refusal, vetted } from './safety.ts';
+import { danger, isGuarded, refusal, steady, vetted } from './safety.ts';
 import { type Binder, keepHole } from './template.ts';
 import { join, Pieces } from './text-hole.ts';
 
@@ -18,6 +18,10 @@ class AttributeHole extends Hole {
     readonly display: Show,
   ) {
     super(owner);
+  }
+
+  override get looksInside(): boolean {
+    return /^(?:class|style)$/i.test(this.name);
   }
 
   apply(value: unknown): void {
@@ -148,7 +152,8 @@ export function bindGuardedAttributeText(name: string, show: Show, tag: string, 
 
 function guard(name: string, show: Show, tag: string, owner: Owner): Show {
   const place = currentPlace();
-  return (element, _, value) => {
+  return (element, _, given) => {
+    const value = steady(tag, name, given);
     const reason = danger(tag, name, value);
     if (reason === undefined) return show(element, name, vetted(tag, name, value));
     element.removeAttribute(name);

@@ -17,11 +17,16 @@ export function build(piece: Markup, owner: Owner, renewable: boolean, kept?: (K
   if (owner.placed !== undefined) owner.placed(node);
   // The way is walked to its end before anything is connected: connecting may add nodes.
   const nodes = walk(node);
-  for (let i = 0; i < sites.length; i++) {
-    const { hole, bind, place } = sites[i]!;
-    if (__DEV__) setPlace(place);
-    const binding = bind(nodes[i]!, piece.values, hole, owner, renewable);
-    if (kept !== undefined) kept[i] = binding;
+  const made = kept ?? [];
+  try {
+    for (let i = 0; i < sites.length; i++) {
+      const { hole, bind, place } = sites[i]!;
+      if (__DEV__) setPlace(place);
+      made[i] = bind(nodes[i]!, piece.values, hole, owner, renewable);
+    }
+  } catch (error) {
+    for (const binding of made) binding?.dispose();
+    throw error;
   }
   return node;
 }

@@ -32,6 +32,10 @@ export class ContentHole extends Hole {
     this.anchor = anchor;
   }
 
+  override get looksInside(): boolean {
+    return true;
+  }
+
   apply(value: unknown): void {
     if (typeof value === 'string') this.showText(value);
     else if (typeof value === 'number' || typeof value === 'bigint') this.showText(`${value}`);

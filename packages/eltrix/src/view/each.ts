@@ -1,11 +1,11 @@
-import { plain } from '../signals/deep.ts';
+import { original } from '../signals/deep.ts';
 import { changed, type Home, type Link, type Source, state, track } from '../signals/graph.ts';
 import { report } from '../signals/report.ts';
 import { type Placeable, type Placed, place } from './content.ts';
 import { type HolePlace, LocalSource, type Owner, placed, whereIs } from './hole.ts';
 import { firstOther, longestIncreasing, replaced, sameAtEnd } from './list-differences.ts';
 import type { Markup } from './piece.ts';
-import { fill, leaveEmpty, Standing } from './view.ts';
+import { fill, leaveEmpty, nodesOf, Standing } from './view.ts';
 
 /** Makes the markup of one row. `item()` and `index()` are tracked readings, so a row follows what it shows. */
 export type RowMarkup<T> = (item: () => T, index: () => number) => Markup;
@@ -36,7 +36,7 @@ class Each<T> implements Placeable {
     readonly row: RowMarkup<T>,
   ) {
     // Reading a live array is part of the hole's evaluation, so that changes inside it are noticed.
-    this.items = Array.isArray(items) && plain(items) === items ? items : [...items];
+    this.items = Array.isArray(items) && original(items) === items ? items : [...items];
   }
 
   [place](anchor: Text, owner: Owner, present: Placed | undefined, where: HolePlace | undefined): Placed {
@@ -125,10 +125,11 @@ class Rows<T> implements Placed {
   ) {}
 
   show(items: readonly T[], keyOf: (item: T, index: number) => unknown): void {
-    const { rows: before, items: present, anchor } = this;
     const count = items.length;
     if (__DEV__) this.#warnOfDuplicates(items.map(keyOf));
     if (count === 0) return this.clear();
+    if (!this.#inOrder()) this.#followPage();
+    const { rows: before, items: present, anchor } = this;
     if (before.length === 0) {
       this.rows = this.#make(items, keyOf, 0, count, anchor);
       this.items = items.slice();
@@ -161,7 +162,8 @@ class Rows<T> implements Placed {
       const after = last.last.nextSibling!;
       const move = mover(anchor);
       move(last, first.first);
-      move(first, after);
+      // Neighbours have changed places by now.
+      if (end - start > 2) move(first, after);
       before[start] = last;
       before[end - 1] = first;
       present[start] = last.item;
@@ -181,6 +183,50 @@ class Rows<T> implements Placed {
       this.items = replaced(present, start, oldEnd, items.slice(start, end));
     }
     if (this.rows[0]!.position !== undefined) this.rows.forEach(setPosition);
+  }
+
+  /** Whether the rows stand one behind the other in front of the anchor. Others may have moved them, as drag libraries do. */
+  #inOrder(): boolean {
+    let next: Node = this.anchor;
+    const parent = next.parentNode;
+    for (let i = this.rows.length - 1; i >= 0; i--) {
+      const { first, last } = this.rows[i]!;
+      if (last.nextSibling !== next && !this.#onlyForeign(last, next)) return false;
+      if (first.parentNode !== parent) return false;
+      next = first;
+    }
+    return true;
+  }
+
+  /** Whether nothing stands between two siblings but nodes that are no row's: what others put between rows stays there. */
+  #onlyForeign(from: Node, to: Node): boolean {
+    const firsts = new Set<Node>(this.rows.map(({ first }) => first));
+    let node = from.nextSibling;
+    while (node !== null && node !== to && !firsts.has(node)) node = node.nextSibling;
+    return node === to;
+  }
+
+  /** Takes the rows in the order in which they stand on the page; those that stand elsewhere come back, as the last. */
+  #followPage(): void {
+    const { anchor } = this;
+    const parent = anchor.parentNode!;
+    const byFirst = new Map<Node, Row<T>>(this.rows.map(row => [row.first, row]));
+    // At the end of the parent they stand behind the anchor.
+    for (let row = byFirst.get(anchor.nextSibling!); row; row = byFirst.get(anchor.nextSibling!))
+      row.last.after(anchor);
+    const rows: Row<T>[] = [];
+    for (let node = parent.firstChild; node !== null && node !== anchor; node = node.nextSibling) {
+      const row = byFirst.get(node);
+      if (row === undefined) continue;
+      rows.push(row);
+      byFirst.delete(node);
+    }
+    for (const row of byFirst.values()) {
+      for (const node of nodesOf(row)) parent.insertBefore(node, anchor);
+      rows.push(row);
+    }
+    this.rows = rows;
+    this.items = rows.map(({ item }) => item);
   }
 
   /** The rows for `items[from]` up to `items[to]`, made from those that stood from `from` up to `oldTo`. */
@@ -306,22 +352,26 @@ class Rows<T> implements Placed {
       };
       return fill(row, make(item, at), owner, false);
     } catch (error) {
-      report(__DEV__ ? placed(error, owner, this.where) : error);
+      report(placed(error, owner, this.where));
       return leaveEmpty(row, owner);
     }
   }
 
   clear(): void {
     const { rows } = this;
+    if (rows.length > 0) this.#empty(rows);
     this.rows = [];
     this.items = [];
-    if (rows.length > 0) this.#empty(rows);
   }
 
   /** Takes all rows out. */
   #empty(rows: readonly Row<T>[]): void {
     const { anchor } = this;
     const first = rows[0]!.first;
+    if (!this.#inOrder()) {
+      for (const row of rows) row.remove();
+      return;
+    }
     for (const row of rows) row.dispose();
     // Alone in their parent, they go in one step.
     if (first.previousSibling === null && anchor.nextSibling === null)
@@ -366,12 +416,8 @@ interface Movable {
 function mover({ parentNode }: Node): (row: Standing, next: Node) => void {
   const parent = parentNode as Node & Movable;
   const way = 'moveBefore' in parent && parent.isConnected ? 'moveBefore' : 'insertBefore';
-  return ({ first, last }, next) => {
-    for (let node = first; ; ) {
-      const following = node === last ? null : node.nextSibling;
-      parent[way](node, next);
-      if (following === null) return;
-      node = following;
-    }
+  return (row, next) => {
+    if (row.first === row.last) parent[way](row.first, next);
+    else for (const node of nodesOf(row)) parent[way](node, next);
   };
 }

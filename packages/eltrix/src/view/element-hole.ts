@@ -1,6 +1,6 @@
 import { currentPlace, Hole, type Owner } from './hole.ts';
 import { CheckedListening, Listening } from './listener.ts';
-import { danger, isGuarded, refusal, vetted } from './safety.ts';
+import { danger, isGuarded, refusal, steady, vetted } from './safety.ts';
 import { type Binder, type Kept, keepHole } from './template.ts';
 
 /** How what attaches itself to an element is recognised (`handle`, `on`, `sync`). */
@@ -8,8 +8,18 @@ export const attach: unique symbol = Symbol.for('eltrix.attach.1') as never;
 
 /** A value that may stand among an element's attributes and knows what to do there. */
 export interface Attachable {
-  [attach](element: Element, owner: Owner): Kept;
+  /** @param present what an earlier value made here: it may be given back, brought up to date. */
+  [attach](element: Element, owner: Owner, present?: Attached): Attached;
 }
+
+/** What an attachable value makes of an element. */
+export interface Attached {
+  /** Ends it. The element may stay, and takes another value. */
+  dispose(): void;
+}
+
+const attaches = (value: unknown): value is Attachable =>
+  typeof value === 'object' && value !== null && attach in value;
 
 /** A function that is a property's value, not a live reading. */
 class Fixed {
@@ -63,8 +73,9 @@ class PropertyHole extends Hole {
 
 /** A property whose values could act: each is looked at first. */
 class GuardedPropertyHole extends PropertyHole {
-  override put(value: unknown): void {
+  override put(given: unknown): void {
     const { localName } = this.element;
+    const value = steady(localName, this.key, given);
     const reason = danger(localName, this.key, value);
     if (reason !== undefined) throw refusal(reason, this.home, this.place);
     super.put(vetted(localName, this.key, value));
@@ -119,15 +130,11 @@ class Properties implements Kept {
 
   readonly #place = currentPlace();
 
-  renew(values: readonly unknown[], at: number): void {
-    this.show(values[at]);
-  }
-
   show(value: unknown): void {
     if (value === this.#values) return;
     this.#values = value;
-    if (value === null || value === undefined || value === false) return this.dispose();
-    if (typeof value !== 'object' || Array.isArray(value) || attach in value) throw this.#wrong(value);
+    if (value === null || value === undefined || value === false) return this.leave();
+    if (typeof value !== 'object' || Array.isArray(value)) throw this.#wrong(value);
     const record = value as Record<string, unknown>;
     for (const key of Object.keys(record)) this.#one(key, record[key]);
     for (const [key, kept] of this.kept) {
@@ -167,6 +174,12 @@ class Properties implements Kept {
     for (const kept of this.kept.values()) kept.dispose();
     this.kept.clear();
   }
+
+  /** Ends it on an element that stays. */
+  leave(): void {
+    for (const kept of this.kept.values()) if (kept instanceof Listening) kept.detach();
+    this.dispose();
+  }
 }
 
 function describe(value: unknown): string {
@@ -174,25 +187,59 @@ function describe(value: unknown): string {
   return typeof value === 'string' ? JSON.stringify(value.slice(0, 60)) : `a ${typeof value}`;
 }
 
+type HoleFor = (tag: string, key: string) => PropertyHoleClass;
+
+/** Whatever stands among an element's attributes: a record of properties, an attachable value, or nothing. */
+class AmongAttributes implements Kept {
+  #properties: Properties | undefined;
+  #attached: Attached | undefined;
+  #value: unknown;
+
+  constructor(
+    readonly element: Element,
+    readonly owner: Owner,
+    readonly holeFor: HoleFor,
+  ) {}
+
+  renew(values: readonly unknown[], at: number): void {
+    const value = values[at];
+    if (value !== this.#value) this.show(value);
+  }
+
+  show(value: unknown): this {
+    this.#value = value;
+    const present = this.#attached;
+    if (attaches(value)) {
+      this.#properties?.leave();
+      this.#properties = undefined;
+      this.#attached = value[attach](this.element, this.owner, present);
+      if (present !== this.#attached) present?.dispose();
+      return this;
+    }
+    this.#attached = undefined;
+    present?.dispose();
+    (this.#properties ??= new Properties(this.element, this.owner, this.holeFor)).show(value);
+    return this;
+  }
+
+  dispose(): void {
+    this.#properties?.dispose();
+    this.#attached?.dispose();
+  }
+}
+
 /** What attaches itself: `handle()`, `on()`, `sync()`. */
-export const bindAttached: Binder = (node, values, at, owner) =>
-  (values[at] as Attachable)[attach](node as Element, owner);
+export const bindAttached: Binder = (node, values, at, owner, renewable) =>
+  renewable
+    ? new AmongAttributes(node as Element, owner, unguarded).show(values[at])
+    : (values[at] as Attachable)[attach](node as Element, owner);
 
 const recordBinder =
-  (holeFor: (tag: string, key: string) => PropertyHoleClass): Binder =>
-  (node, values, at, owner) => {
-    const properties = new Properties(node as Element, owner, holeFor);
-    properties.show(values[at]);
-    return properties;
-  };
+  (holeFor: HoleFor): Binder =>
+  (node, values, at, owner) =>
+    new AmongAttributes(node as Element, owner, holeFor).show(values[at]);
 
 /** A record of properties whose keys the compiler has seen. */
 export const bindRecord: Binder = /* @__PURE__ */ recordBinder(unguarded);
-/** Any record of properties. */
-const bindAnyRecord: Binder = /* @__PURE__ */ recordBinder(byGuard);
-
-export const bindElement: Binder = (node, values, at, owner, renewable) => {
-  const value = values[at];
-  const attaches = typeof value === 'object' && value !== null && attach in value;
-  return (attaches ? bindAttached : bindAnyRecord)(node, values, at, owner, renewable);
-};
+/** Anything that may stand among attributes. */
+export const bindElement: Binder = /* @__PURE__ */ recordBinder(byGuard);

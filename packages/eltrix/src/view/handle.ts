@@ -1,5 +1,4 @@
-import { type Attachable, attach } from './element-hole.ts';
-import type { Kept } from './template.ts';
+import { type Attachable, type Attached, attach } from './element-hole.ts';
 
 /** Points at an element of the view. */
 export interface Handle<E extends Element = HTMLElement> {
@@ -10,7 +9,7 @@ export interface Handle<E extends Element = HTMLElement> {
 class ElementHandle<E extends Element> implements Handle<E>, Attachable {
   element: E | null = null;
 
-  [attach](element: Element): Kept {
+  [attach](element: Element): Attached {
     this.element = element as E;
     return {
       dispose: () => {

@@ -1,4 +1,16 @@
-import { evaluate, type Home, type Link, listening, outside, type Source, stopped, unlink } from '../signals/graph.ts';
+import {
+  check,
+  dirty,
+  evaluate,
+  type Home,
+  type Link,
+  listening,
+  outside,
+  type Source,
+  state,
+  stopped,
+  unlink,
+} from '../signals/graph.ts';
 import { enqueue, type Reaction } from '../signals/queue.ts';
 import { report } from '../signals/report.ts';
 
@@ -12,6 +24,8 @@ export interface Owner extends Home {
   readonly placed: ((node: Node) => void) | undefined;
   /** An effect has ended; it need not be remembered any more. */
   forget(effect: Hole): void;
+  /** Gives up the links that lead beyond it, while it is not shown. */
+  letGo?(): void;
 }
 
 /** Where a hole stands in its template, for messages. */
@@ -57,7 +71,11 @@ export abstract class Hole implements Reaction {
 
   set(value: unknown): void {
     const live = typeof value === 'function';
-    if (this.fn !== undefined && !live) unlink(this);
+    if (this.fn !== undefined && !live) {
+      unlink(this);
+      // It may be queued for what it read.
+      this.flags &= ~(dirty | check);
+    }
     this.fn = live ? (value as () => unknown) : undefined;
     this.bring(value);
   }
@@ -81,13 +99,26 @@ export abstract class Hole implements Reaction {
     this.bring(this.fn);
   }
 
+  /** Whether it shows what is in a list or record, so that changes inside a `live` one concern it. */
+  get looksInside(): boolean {
+    return false;
+  }
+
   /** Shows a value, or what a function returns. An error leaves the hole as it was; the rest goes on. */
   bring(value: unknown): void {
     try {
-      this.apply(typeof value === 'function' ? evaluate(this, value as () => unknown) : value);
+      this.apply(typeof value === 'function' ? this.read(value as () => unknown) : value);
+      // What it called may have removed the element.
+      if (this.flags & outside && !this.home.shown) this.home.letGo?.();
     } catch (error) {
-      report(__DEV__ ? placed(error, this.home, this.place) : error);
+      report(placed(error, this.home, this.place));
     }
+  }
+
+  read(fn: () => unknown): unknown {
+    const { readLive } = state;
+    if (readLive === undefined || !this.looksInside) return evaluate(this, fn);
+    return evaluate(this, () => readLive(fn()));
   }
 
   dispose(): void {
@@ -138,10 +169,12 @@ export function whereIs(home: Owner, place: HolePlace | undefined): string {
 export function placed(error: unknown, home: Owner, place: HolePlace | undefined): unknown {
   if (error instanceof Error && 'hole' in error) return error;
   const message = error instanceof Error ? `${error.name}: ${error.message}` : String(error);
-  return Object.assign(
-    new Error(`(hole-failed): ${whereIs(home, place)}: ${message}. The hole keeps what it showed; the rest goes on.`, {
-      cause: error,
-    }),
-    { code: 'hole-failed', hole: place?.hole, line: place?.line },
-  );
+  const text = __DEV__
+    ? `(hole-failed): ${whereIs(home, place)}: ${message}. The hole keeps what it showed; the rest goes on.`
+    : `hole-failed: ${nameOf(home.host)}: ${message}`;
+  return Object.assign(new Error(text, { cause: error }), {
+    code: 'hole-failed',
+    hole: place?.hole,
+    line: place?.line,
+  });
 }

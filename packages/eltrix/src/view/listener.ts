@@ -53,6 +53,33 @@ export class CheckedListening extends Listening {
   }
 }
 
+/** A listener of `on()`, on an element that may stay when it goes. */
+export class AttachedListening extends CheckedListening {
+  /** @returns the present one with another handler, if it listens to the same in the same way. */
+  static renewed(
+    present: object | undefined,
+    type: string,
+    handler: Handler,
+    options?: AddEventListenerOptions | boolean,
+  ): AttachedListening | undefined {
+    if (!(present instanceof AttachedListening) || present.type !== type) return undefined;
+    if (!sameOptions(present.options, options)) return undefined;
+    present.renew([handler], 0);
+    return present;
+  }
+
+  override dispose(): void {
+    super.dispose();
+    this.detach();
+  }
+}
+
+function sameOptions(a: AddEventListenerOptions | boolean = {}, b: AddEventListenerOptions | boolean = {}): boolean {
+  if (typeof a === 'boolean' || typeof b === 'boolean') return a === b;
+  // A listener that is called once may have been called.
+  return !a.once && !b.once && a.capture === b.capture && a.passive === b.passive && a.signal === b.signal;
+}
+
 function checked(handler: unknown, type: string, owner: Owner): Handler {
   if (
     typeof handler === 'function' ||

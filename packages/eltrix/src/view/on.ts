@@ -1,5 +1,5 @@
 import { type Attachable, attach } from './element-hole.ts';
-import { CheckedListening, type Handler } from './listener.ts';
+import { AttachedListening, type Handler } from './listener.ts';
 
 /**
  * A listener with options, among an element's attributes: `<div ${on('scroll', this.moved, { passive: true })}>`.
@@ -11,6 +11,8 @@ export function on<E extends Event = Event>(
   options?: AddEventListenerOptions | boolean,
 ): object {
   return {
-    [attach]: (element, owner) => new CheckedListening(element, type, handler as Handler, owner, options),
+    [attach]: (element, owner, present) =>
+      AttachedListening.renewed(present, type, handler as Handler, options) ??
+      new AttachedListening(element, type, handler as Handler, owner, options),
   } satisfies Attachable;
 }

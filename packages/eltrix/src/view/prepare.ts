@@ -149,7 +149,7 @@ function binderOf(site: Site, node: Node): Binder {
     case 'content':
       return bindContent;
     case 'attribute':
-      return attributeBinder(site.name, node as Element, site.statics.map(decode));
+      return attributeBinder(site.name, node as Element, site.statics.map(decodeAttribute));
     case 'listener':
       return bindListener(site.type);
     case 'element':
@@ -157,7 +157,7 @@ function binderOf(site: Site, node: Node): Binder {
     case 'text':
       return textBinder(site.statics.map(decode));
     case 'style':
-      return bindStaticStyle(decode(site.text));
+      return bindStaticStyle(decodeAttribute(site.text));
   }
 }
 
@@ -165,4 +165,10 @@ function binderOf(site: Site, node: Node): Binder {
 function decode(text: string): string {
   if (!text.includes('&')) return text;
   return parse(`<textarea>\n${text.replaceAll('<', '&lt;')}</textarea>`).textContent!;
+}
+
+/** The same in an attribute: `&region=` is no character reference there (HTML §13.2.5.73). */
+function decodeAttribute(text: string): string {
+  if (!text.includes('&')) return text;
+  return (parse(`<p title="${text.replaceAll('"', '&quot;')}">`).firstChild as Element).getAttribute('title')!;
 }

@@ -29,6 +29,16 @@ export function isAddress(tag: string, name: string): boolean {
   return urlNames.test(name) && sinkType(tag, name) === undefined && !loaders.test(tag) && !/^values$/i.test(name);
 }
 
+/**
+ * An object answers `toString()` as it likes each time: what was looked at is what is set. The property of a custom
+ * element takes an object as it is.
+ */
+export function steady(tag: string, name: string, value: unknown): unknown {
+  const converts =
+    typeof value === 'object' && value !== null && !tag.includes('-') && sinkType(tag, name) === undefined;
+  return converts && urlNames.test(name) ? String(value) : value;
+}
+
 /** Why a value is refused, or undefined if it is harmless. */
 export function danger(tag: string, name: string, value: unknown): string | undefined {
   const sink = sinkType(tag, name);

@@ -1,7 +1,6 @@
-import { untracked } from '../signals/graph.ts';
-import { type Attachable, attach } from './element-hole.ts';
+import { stopped, untracked } from '../signals/graph.ts';
+import { type Attachable, type Attached, attach } from './element-hole.ts';
 import { Hole, type Owner } from './hole.ts';
-import type { Kept } from './template.ts';
 
 /** What can be read, followed and set: a signal, or anything of its shape. */
 export interface Settable<T> {
@@ -104,8 +103,19 @@ function same(a: unknown, b: unknown): boolean {
   return Object.is(a, b);
 }
 
+/** Stands for an element that is not defined yet: what kind of field it is is not known. */
+const unknownField: Field = { read: () => undefined, write: () => {} };
+
+/** For a custom element that is not defined yet: resolves when it is, and this element is upgraded. */
+function undefinedYet(element: Element): Promise<void> | undefined {
+  if (element.matches(':defined')) return undefined;
+  return customElements
+    .whenDefined(element.getAttribute('is') ?? element.localName)
+    .then(() => customElements.upgrade(element));
+}
+
 class SyncHole extends Hole implements EventListenerObject {
-  readonly field: Field;
+  field: Field;
   observer: MutationObserver | undefined;
 
   constructor(
@@ -115,8 +125,15 @@ class SyncHole extends Hole implements EventListenerObject {
   ) {
     super(owner);
     let value: unknown;
-    this.field = fieldOf(element, () => untracked(() => source.get()));
+    const resolve = () => fieldOf(element, () => untracked(() => source.get()));
+    const later = undefinedYet(element);
+    this.field = later === undefined ? resolve() : unknownField;
     this.set(() => (value = source.get()));
+    later?.then(() => {
+      if (this.flags & stopped) return;
+      this.field = resolve();
+      this.bring(value);
+    });
     element.addEventListener('input', this);
     element.addEventListener('change', this);
     if (element instanceof HTMLSelectElement) {
@@ -133,7 +150,7 @@ class SyncHole extends Hole implements EventListenerObject {
   }
 
   handleEvent(): void {
-    this.source.set(this.field.read());
+    if (this.field !== unknownField) this.source.set(this.field.read());
   }
 
   override dispose(): void {
@@ -160,5 +177,8 @@ export function sync(source: Settable<any>): object {
         : 'sync-signal',
     );
   }
-  return { [attach]: (element, owner): Kept => new SyncHole(owner, element, source) } satisfies Attachable;
+  return {
+    [attach]: (element, owner, present): Attached =>
+      present instanceof SyncHole && present.source === source ? present : new SyncHole(owner, element, source),
+  } satisfies Attachable;
 }

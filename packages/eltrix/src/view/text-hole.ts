@@ -51,6 +51,10 @@ class PieceHole extends Hole {
     super(owner);
   }
 
+  override get looksInside(): boolean {
+    return true;
+  }
+
   apply(value: unknown): void {
     this.pieces.changed(this.index, value);
   }

@@ -19,7 +19,8 @@ export abstract class Standing {
   /** Ends the bindings and takes the nodes out. */
   remove(): void {
     this.dispose();
-    removeNodes(this.first, this.last);
+    if (this.first === this.last) this.first.remove();
+    else for (const node of nodesOf(this)) node.remove();
   }
 }
 
@@ -35,14 +36,14 @@ export class View extends Standing {
   }
 }
 
-/** Takes siblings out of their parent, both ends included. */
-export function removeNodes(first: ChildNode, last: ChildNode): void {
-  let node: ChildNode | null = first;
-  while (node !== null) {
-    const next: ChildNode | null = node === last ? null : node.nextSibling;
-    node.remove();
-    node = next;
+/** The nodes from the first to the last; without those between where somebody else has taken the two apart. */
+export function nodesOf({ first, last }: Standing): ChildNode[] {
+  const nodes: ChildNode[] = [];
+  for (let node: ChildNode | null = first; node !== null; node = node.nextSibling) {
+    nodes.push(node);
+    if (node === last) return nodes;
   }
+  return [first, last];
 }
 
 /**

@@ -144,6 +144,8 @@ export async function checkSubjects(
   const compiledOthers = compiledOf ? others(compiledOf) : {};
   // Of foreign elements each stands alone.
   const writtenOthers = compiledOf ? others(tag => modulesOf(tag)[0]!) : {};
+  /** By the number that their pages have in their addresses. */
+  const visitors = new Map<string, Visitor>();
   const server = await startCheckServer(
     root,
     files,
@@ -157,6 +159,7 @@ export async function checkSubjects(
       return { ...subject, modules, others: rest, digestOnly: isCompiled, without: options.without };
     },
     subjects.every(({ foreign }) => !foreign),
+    async visitor => visitors.get(visitor)?.front(),
   );
   const results = new Map<string, Record<string, readonly RuleResult[]>>(
     subjects.map(({ description }) => [description.tag, {}]),
@@ -173,7 +176,8 @@ export async function checkSubjects(
       let next = 0;
       let done = 0;
       const work = async () => {
-        const visitor = new Visitor(sessions, options.timeout);
+        const visitor = new Visitor(sessions, options.timeout, String(visitors.size));
+        visitors.set(visitor.id, visitor);
         for (let subject = subjects[next++]; subject; subject = subjects[next++]) {
           const { tag } = subject.description;
           const unsupported = subject.description.extends !== undefined && engine.name === 'webkit';
@@ -247,6 +251,7 @@ class Visitor {
   constructor(
     readonly sessions: Sessions,
     readonly timeout: number,
+    readonly id: string,
   ) {}
 
   /** What the page of an address found. An engine may lose a page that is not to blame, so a lost one is tried again. */
@@ -289,6 +294,12 @@ class Visitor {
     return this.#page;
   }
 
+  /** A page that is in front has the focus. */
+  async front(): Promise<void> {
+    // Chromium is told to behave as if each page were in front.
+    if (this.#session?.name === 'firefox') await this.#page?.front();
+  }
+
   /** Closes the page. A driver that cannot close a page that hangs is started again. */
   async close(): Promise<void> {
     const [page, session] = [this.#page, this.#session];
@@ -319,7 +330,7 @@ async function checkOne(
   withCompiled: boolean,
   { without }: CheckOptions,
 ): Promise<RuleResult[]> {
-  const query = new URLSearchParams({ tag });
+  const query = new URLSearchParams({ tag, visitor: visitor.id });
   const outcome = await visitor.outcome(`${server.base}page?${query}`);
   if (!('results' in outcome)) return [{ rule: 'page-runs', outcome: 'fails', failure: outcome }];
   const results = [...outcome.results];

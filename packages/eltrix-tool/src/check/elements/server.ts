@@ -26,6 +26,7 @@ export async function startCheckServer(
   files: ReadonlyMap<string, string | Uint8Array>,
   taskOf: (query: URLSearchParams) => CheckTask | undefined,
   enforced: boolean,
+  front: (visitor: string) => Promise<void>,
 ): Promise<CheckServer> {
   // What was not made for a strict policy is told what it would be refused, and goes on.
   const policyHeader = enforced ? 'content-security-policy' : 'content-security-policy-report-only';
@@ -60,6 +61,10 @@ export async function startCheckServer(
     const task = taskOf(url.searchParams);
     if (name === 'task') return task ? send(JSON.stringify(task), mimeTypes['.json']!) : refuse(404);
     if (name === 'slowly' && task) return slowly(response, task);
+    if (name === 'front') {
+      void front(url.searchParams.get('visitor') ?? '').finally(() => send('', 'text/plain'));
+      return;
+    }
     if (name === 'go') {
       waiting.get(url.searchParams.get('id')!)?.();
       return send('', 'text/plain');

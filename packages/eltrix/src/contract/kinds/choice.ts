@@ -1,4 +1,4 @@
-import { asciiLowerCase, toText } from '../convert.ts';
+import { asciiLowerCase, isNullish, toText } from '../convert.ts';
 import { common, type Kind, type KindOptions, type Rule } from '../kind.ts';
 
 export interface ChoiceOptions<V extends string> extends KindOptions {
@@ -50,7 +50,7 @@ export function choiceRule<V extends string>(values: readonly V[], options: Choi
   for (const value of values) keywords.set(asciiLowerCase(value), value);
   return {
     read: text => (text === null ? missing : (keywords.get(asciiLowerCase(text)) ?? invalid)),
-    write: value => (nullable && (value === null || value === undefined) ? null : toText(value)),
+    write: value => (nullable && isNullish(value) ? null : toText(value)),
   };
 }
 

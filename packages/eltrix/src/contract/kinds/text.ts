@@ -1,4 +1,4 @@
-import { toText } from '../convert.ts';
+import { isNullish, toText } from '../convert.ts';
 import { common, type Kind, type KindOptions, type Rule } from '../kind.ts';
 
 export interface TextOptions extends KindOptions {
@@ -32,7 +32,7 @@ export function textRule({ nullable, nullAsEmpty }: TextOptions): Rule<string | 
   return {
     read: text => text ?? absent,
     write(value) {
-      if (nullable && (value === null || value === undefined)) return null;
+      if (nullable && isNullish(value)) return null;
       return nullAsEmpty && value === null ? '' : toText(value);
     },
   };

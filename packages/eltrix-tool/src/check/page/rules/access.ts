@@ -2,7 +2,7 @@ import { type Axe, fixOf, pathOf, type Violation, without } from '../../../testi
 import type { Failure } from '../model.ts';
 import { controlsIn } from '../provoke.ts';
 import { deepElements, type Stage } from '../stage.ts';
-import { clickable, frame, quiet } from '../watch.ts';
+import { clickable, frame, quiet, real } from '../watch.ts';
 import { failure, type Rule } from './rule.ts';
 
 /** Rules of the audit that say whether name and role come through; they are told as `name-role`. */
@@ -204,6 +204,14 @@ function nameOf(node: Element): string {
   return `<${node.localName}${node.className && typeof node.className === 'string' ? ` class="${node.className}"` : ''}>${text ? ` "${text}"` : ''}`;
 }
 
+/** Runs a function while this page is in front: of several that one browser shows, one has the focus at a time. */
+function inFront<T>(fn: () => Promise<T>): Promise<T> {
+  return navigator.locks.request('eltrix-check-front', async () => {
+    await real.fetch.call(window, new URL(`front${location.search}`, import.meta.url));
+    return fn();
+  });
+}
+
 /** How many milliseconds a page has to be given the focus; one that was not is not waited for again. */
 let patience = 5000;
 
@@ -216,39 +224,43 @@ export const accessRules: readonly Rule[] = [
   { code: 'keyboard-reach', run: async stage => (await lookAtAll(stage)).stuck },
   {
     code: 'focus-visible',
-    async run(stage) {
-      const { element, end } = await stage.play(stage.first, 600);
-      try {
-        for (const node of controlsIn(element)) {
-          if (node.tabIndex < 0 || node.matches(':disabled') || node.getClientRects().length === 0) continue;
-          (document.activeElement as HTMLElement | null)?.blur();
-          const before = look(node);
-          node.focus({ focusVisible: true } as FocusOptions);
-          await quiet();
-          // A page that is not in front may be given the focus a little later.
-          for (const end = performance.now() + patience; !node.matches(':focus-visible') && performance.now() < end; ) {
-            await frame();
+    run: stage =>
+      inFront(async () => {
+        const { element, end } = await stage.play(stage.first, 600);
+        try {
+          for (const node of controlsIn(element)) {
+            if (node.tabIndex < 0 || node.matches(':disabled') || node.getClientRects().length === 0) continue;
+            (document.activeElement as HTMLElement | null)?.blur();
+            const before = look(node);
             node.focus({ focusVisible: true } as FocusOptions);
+            await quiet();
+            // A page that is not in front may be given the focus a little later.
+            for (
+              const end = performance.now() + patience;
+              !node.matches(':focus-visible') && performance.now() < end;
+            ) {
+              await frame();
+              node.focus({ focusVisible: true } as FocusOptions);
+            }
+            if (!node.matches(':focus-visible')) {
+              patience = 100;
+              continue;
+            }
+            const after = look(node);
+            node.blur();
+            if (before === after)
+              return failure(
+                `gave ${nameOf(node)} the focus`,
+                'it shows',
+                'it looks as before',
+                'Do not take the outline away, or draw something else for :focus-visible.',
+              );
           }
-          if (!node.matches(':focus-visible')) {
-            patience = 100;
-            continue;
-          }
-          const after = look(node);
-          node.blur();
-          if (before === after)
-            return failure(
-              `gave ${nameOf(node)} the focus`,
-              'it shows',
-              'it looks as before',
-              'Do not take the outline away, or draw something else for :focus-visible.',
-            );
+          return undefined;
+        } finally {
+          end();
         }
-        return undefined;
-      } finally {
-        end();
-      }
-    },
+      }),
   },
   { code: 'right-to-left', run: async stage => (await lookAtAll(stage)).rtl },
   { code: 'large-text', run: async stage => (await lookAtAll(stage)).large },
