@@ -96,7 +96,6 @@ async function bundlePage(dir, development) {
     chunkFileNames: '[name].js',
     // What several of them need stands in one file, so that none is further than one request away.
     codeSplitting: { groups: [{ name: 'shared', minShareCount: 2 }] },
-    sourcemap: !development,
     minify: !development,
   });
   await build.close();

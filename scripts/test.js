@@ -42,7 +42,7 @@ const passed = await run(
     'scripts/run-tests.js',
     ...files,
   ],
-  { stdio: 'inherit', env: { ...process.env, ELTRIX_TEST_TIMES: join(times, 'times') } },
+  { stdio: 'inherit', env: { ...process.env, ELTRIX_BUILT: '1', ELTRIX_TEST_TIMES: join(times, 'times') } },
 );
 const findings = (await Promise.all(checks)).filter(({ code }) => code !== 0);
 for (const { output } of findings) console.error(output);

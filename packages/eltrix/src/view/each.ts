@@ -93,15 +93,9 @@ if (__DEV__) {
   Row.prototype.describe = () => 'the item of its row';
 }
 
-/** Whether a row belongs to the item at an index: the same item, or one of the same key, which it then takes. */
-function stays<T>(
-  row: Row<T>,
-  items: readonly T[],
-  keyOf: (item: T, index: number) => unknown,
-  index: number,
-): boolean {
-  const item = items[index]!;
-  if (!Object.is(row.key, keyOf(item, index))) return false;
+/** Whether a row belongs to an item of a key, which it then takes. */
+function stays<T>(row: Row<T>, key: unknown, item: T): boolean {
+  if (!Object.is(row.key, key)) return false;
   row.set(item);
   return true;
 }
@@ -116,6 +110,11 @@ class Rows<T> implements Placed {
   rows: Row<T>[] = [];
   /** The items that the rows show, in a list of their own: comparing them need not visit ten thousand rows. */
   items: T[] = [];
+  /** The keys of new items, from an index on; while they are shown only. */
+  #keys: unknown[] = [];
+  #keysFrom = 0;
+  #next: readonly T[] = [];
+  #keyOf: ((item: T, index: number) => unknown) | undefined;
 
   constructor(
     readonly anchor: Text,
@@ -130,14 +129,15 @@ class Rows<T> implements Placed {
     if (count === 0) return this.clear();
     if (!this.#inOrder()) this.#followPage();
     const { rows: before, items: present, anchor } = this;
+    // The same item has the same key, unless keys go by position.
+    const pure = keyOf.length < 2;
+    this.#tellKeys(items, keyOf, pure);
     if (before.length === 0) {
-      this.rows = this.#make(items, keyOf, 0, count, anchor);
+      this.rows = this.#make(items, 0, count, anchor);
       this.items = items.slice();
       return;
     }
-    // What stays at both ends is brought up to date where it is, and so are two rows that changed places. The same
-    // item has the same key, unless keys go by position.
-    const pure = keyOf.length < 2;
+    // What stays at both ends is brought up to date where it is, and so are two rows that changed places.
     let start = 0;
     let end = count;
     let oldEnd = before.length;
@@ -145,20 +145,21 @@ class Rows<T> implements Placed {
       for (; ; start++) {
         const most = Math.min(end, oldEnd);
         start = firstOther(present, items, start, most);
-        if (start === most || !stays(before[start]!, items, keyOf, start)) break;
+        if (start === most || !stays(before[start]!, this.#key(start), items[start]!)) break;
         present[start] = items[start]!;
       }
       for (; ; end--, oldEnd--) {
         const same = pure ? sameAtEnd(present, oldEnd, items, end, Math.min(end, oldEnd) - start) : 0;
         end -= same;
         oldEnd -= same;
-        if (end === start || oldEnd === start || !stays(before[oldEnd - 1]!, items, keyOf, end - 1)) break;
+        if (end === start || oldEnd === start || !stays(before[oldEnd - 1]!, this.#key(end - 1), items[end - 1]!))
+          break;
         present[oldEnd - 1] = items[end - 1]!;
       }
       if (end !== oldEnd || end - start < 2) break;
       const first = before[start]!;
       const last = before[end - 1]!;
-      if (!Object.is(last.key, keyOf(items[start]!, start)) || !stays(first, items, keyOf, end - 1)) break;
+      if (!Object.is(last.key, this.#key(start)) || !stays(first, this.#key(end - 1), items[end - 1]!)) break;
       const after = last.last.nextSibling!;
       const move = mover(anchor);
       move(last, first.first);
@@ -178,11 +179,31 @@ class Rows<T> implements Placed {
         present.splice(start, gone);
       }
     } else {
-      const middle = this.#middle(before, items, keyOf, start, end, oldEnd);
+      const middle = this.#middle(before, items, start, end, oldEnd);
       this.rows = replaced(before, start, oldEnd, middle);
       this.items = replaced(present, start, oldEnd, items.slice(start, end));
     }
     if (this.rows[0]!.position !== undefined) this.rows.forEach(setPosition);
+  }
+
+  /** Asks for all keys that are needed before anything is changed: where one cannot be told, the list stays as it was. */
+  #tellKeys(items: readonly T[], keyOf: (item: T, index: number) => unknown, pure: boolean): void {
+    const { items: present } = this;
+    const most = Math.min(items.length, present.length);
+    const from = pure ? firstOther(present, items, 0, most) : 0;
+    const to = items.length - (pure ? sameAtEnd(present, present.length, items, items.length, most - from) : 0);
+    const keys = new Array<unknown>(Math.max(0, to - from));
+    for (let i = from; i < to; i++) keys[i - from] = keyOf(items[i]!, i);
+    this.#keys = keys;
+    this.#keysFrom = from;
+    this.#next = items;
+    this.#keyOf = keyOf;
+  }
+
+  #key(index: number): unknown {
+    const at = index - this.#keysFrom;
+    // With the same key twice, a row may have gone to another item than its own.
+    return at >= 0 && at < this.#keys.length ? this.#keys[at] : this.#keyOf!(this.#next[index]!, index);
   }
 
   /** Whether the rows stand one behind the other in front of the anchor. Others may have moved them, as drag libraries do. */
@@ -230,18 +251,11 @@ class Rows<T> implements Placed {
   }
 
   /** The rows for `items[from]` up to `items[to]`, made from those that stood from `from` up to `oldTo`. */
-  #middle(
-    before: readonly Row<T>[],
-    items: readonly T[],
-    keyOf: (item: T, index: number) => unknown,
-    from: number,
-    to: number,
-    oldTo: number,
-  ): Row<T>[] {
+  #middle(before: readonly Row<T>[], items: readonly T[], from: number, to: number, oldTo: number): Row<T>[] {
     const next = oldTo < before.length ? before[oldTo]!.first : this.anchor;
-    if (from === oldTo) return this.#make(items, keyOf, from, to, next);
+    if (from === oldTo) return this.#make(items, from, to, next);
     const rows = new Array<Row<T>>(to - from);
-    this.#reconcile(before, rows, items, keyOf, { from, to, oldTo, next });
+    this.#reconcile(before, rows, items, { from, to, oldTo, next });
     return rows;
   }
 
@@ -250,7 +264,6 @@ class Rows<T> implements Placed {
     before: readonly Row<T>[],
     rows: Row<T>[],
     items: readonly T[],
-    keyOf: (item: T, index: number) => unknown,
     range: { from: number; to: number; oldTo: number; next: Node },
   ): void {
     const { from, to, oldTo } = range;
@@ -267,7 +280,7 @@ class Rows<T> implements Placed {
     let moved = false;
     let last = -1;
     for (let i = from; i < to; i++) {
-      const key = keyOf(items[i]!, i);
+      const key = this.#key(i);
       const found = known.get(key);
       if (found === undefined) continue;
       let row: Row<T>;
@@ -283,7 +296,6 @@ class Rows<T> implements Placed {
       if (row.before < last) moved = true;
       else last = row.before;
     }
-    // Only now, when all keys could be told.
     for (let i = from; i < to; i++) rows[i - from]?.set(items[i]!);
     if (kept === 0 && oldTo - from === before.length) {
       this.#empty(before);
@@ -301,7 +313,7 @@ class Rows<T> implements Placed {
       if (row === undefined) {
         let first = i;
         while (first > 0 && rows[first - 1] === undefined) first--;
-        const made = this.#make(items, keyOf, first + from, i + from + 1, next);
+        const made = this.#make(items, first + from, i + from + 1, next);
         for (let k = 0; k < made.length; k++) rows[first + k] = made[k]!;
         i = first;
       } else if (stays !== undefined && !stays.has(i)) move(row, next);
@@ -310,27 +322,15 @@ class Rows<T> implements Placed {
   }
 
   /** Makes rows and puts them in, one after the other: that is faster than collecting them in a fragment. */
-  #make(
-    items: readonly T[],
-    keyOf: (item: T, index: number) => unknown,
-    from: number,
-    to: number,
-    next: Node,
-  ): Row<T>[] {
+  #make(items: readonly T[], from: number, to: number, next: Node): Row<T>[] {
     const { owner } = this;
     const rows: Row<T>[] = [];
     const parent = next.parentNode!;
-    try {
-      for (let i = from; i < to; i++) {
-        const row = new Row(owner, keyOf(items[i]!, i), items[i]!);
-        const node = this.#fill(row, i);
-        rows.push(row);
-        parent.insertBefore(node, next);
-      }
-    } catch (error) {
-      // A key could not be told: nothing is left of those before.
-      for (const row of rows) row.remove();
-      throw error;
+    for (let i = from; i < to; i++) {
+      const row = new Row(owner, this.#key(i), items[i]!);
+      const node = this.#fill(row, i);
+      rows.push(row);
+      parent.insertBefore(node, next);
     }
     return rows;
   }

@@ -155,7 +155,8 @@ export function lean(
         try {
           hole?.();
         } catch (error) {
-          reportError(error);
+          const failure = new Error(`hole-failed: <${this.localName}>: ${error}`, { cause: error });
+          reportError(Object.assign(failure, { code: 'hole-failed' }));
         }
       showing = before;
     }
