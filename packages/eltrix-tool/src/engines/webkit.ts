@@ -11,6 +11,9 @@ import { webDriverSession } from './web-driver.ts';
 
 const findDriver = () => findProgram([process.env['ELTRIX_WEBKIT'], 'WebKitWebDriver']);
 
+/** On a busy display a page may count as hidden, and WebKit then lets its timers run once a second. */
+const unhindered = '-HiddenPageDOMTimerThrottling,-DOMTimersThrottling,-HiddenPageCSSAnimationSuspension';
+
 /** MiniBrowser stands in the library folder of the machine's architecture. */
 function findBrowser(): string | undefined {
   if (!existsSync('/usr/lib')) return undefined;
@@ -81,7 +84,7 @@ async function start({ pictures = false }: StartOptions = {}): Promise<Session> 
     const port = await startDriver(children, env);
     const capabilities = new Capabilities({
       browserName: 'MiniBrowser',
-      'webkitgtk:browserOptions': { binary: findBrowser(), args: ['--automation'] },
+      'webkitgtk:browserOptions': { binary: findBrowser(), args: ['--automation', `--features=${unhindered}`] },
     });
     const driver = await new Builder().usingServer(`http://127.0.0.1:${port}`).withCapabilities(capabilities).build();
     const version = (await driver.getCapabilities()).getBrowserVersion() ?? '';

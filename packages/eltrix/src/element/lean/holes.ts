@@ -28,7 +28,7 @@ export function leanHole(node: Node, read: () => unknown, name?: string, look?: 
 export function refuseScript(element: Element, name: string, value: unknown): void {
   if (!isScript(value)) return;
   element.removeAttribute(name);
-  throw Object.assign(new TypeError('unsafe-value: url'), { code: 'unsafe-value' });
+  throw Object.assign(new TypeError('unsafe-value: url'), { code: 'unsafe-value', hole: 0 });
 }
 
 /** Properties of its style, always the same ones; null and false take one away. */

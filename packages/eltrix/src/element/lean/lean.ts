@@ -155,8 +155,10 @@ export function lean(
         try {
           hole?.();
         } catch (error) {
+          // A refused value says itself what it is.
+          const isOurs = (error as { hole?: number } | null)?.hole === 0;
           const failure = new Error(`hole-failed: <${this.localName}>: ${error}`, { cause: error });
-          reportError(Object.assign(failure, { code: 'hole-failed' }));
+          reportError(isOurs ? error : Object.assign(failure, { code: 'hole-failed' }));
         }
       showing = before;
     }
