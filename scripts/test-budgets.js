@@ -22,3 +22,6 @@ export const budgets = {
   'test/check/pages.test.ts': 90,
   'test/compile/again.test.ts': 90,
 };
+
+/** Files that keep all three engines busy: two at once would leave a page too little time. */
+export const inAllEngines = ['test/browser.test.ts', 'test/check/conformance.test.ts', 'test/testing/engines.test.ts'];

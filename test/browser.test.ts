@@ -23,6 +23,9 @@ describe('in the page', () => {
         'test/pages',
         '--report',
         'tap',
+        // Beside other tests an engine may be slow.
+        '--timeout',
+        '60000',
         '--shuffle',
         seed,
         ...(mode === 'as written' ? [] : [`--${mode}`]),
