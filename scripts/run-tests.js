@@ -1,29 +1,24 @@
-// Runs the test files named as arguments with Node's own runner and reports them as one run. As many run at once as there
-// are processors, in the order given; of those that keep all engines busy, one at a time.
+// Runs the test files named as arguments with Node's own runner and reports them as one run: first those that keep the
+// machine busy, each alone, then as many at once as there are processors.
 import { availableParallelism } from 'node:os';
 import { resolve } from 'node:path';
 import { run } from 'node:test';
 import { spec } from 'node:test/reporters';
-import { inAllEngines } from './test-budgets.js';
+import { alone } from './test-budgets.js';
 
-const waiting = process.argv.slice(2);
+const given = process.argv.slice(2);
+const waiting = given.filter(file => !alone.includes(file));
 const totals = new Map();
 const reporter = new spec();
 reporter.pipe(process.stdout);
 process.exitCode = 0;
 
-let heavy = false;
 async function lane() {
-  for (;;) {
-    const at = waiting.findIndex(file => !heavy || !inAllEngines.includes(file));
-    if (at < 0) return;
-    const [file] = waiting.splice(at, 1);
-    const isHeavy = inAllEngines.includes(file);
-    heavy ||= isHeavy;
-    const events = await runFile(file);
-    if (isHeavy) heavy = false;
-    for (const event of events) reporter.write(event);
-  }
+  for (let file = waiting.shift(); file !== undefined; file = waiting.shift()) await report(file);
+}
+
+async function report(file) {
+  for (const event of await runFile(file)) reporter.write(event);
 }
 
 /** Runs one file; its totals are added to those of the whole run. */
@@ -44,9 +39,8 @@ async function runFile(file) {
 }
 
 const began = performance.now();
+for (const file of given.filter(file => alone.includes(file))) await report(file);
 await Promise.all(Array.from({ length: availableParallelism() }, lane));
-// A lane that found only heavy files left has ended before the last of them began.
-await lane();
 totals.set('duration_ms', performance.now() - began);
 for (const [name, count] of totals)
   reporter.write({ type: 'test:diagnostic', data: { nesting: 0, message: `${name} ${count}`, level: 'info' } });

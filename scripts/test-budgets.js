@@ -23,5 +23,12 @@ export const budgets = {
   'test/compile/again.test.ts': 90,
 };
 
-/** Files that keep all three engines busy: two at once would leave a page too little time. */
-export const inAllEngines = ['test/browser.test.ts', 'test/check/conformance.test.ts', 'test/testing/engines.test.ts'];
+/** Files that keep both processors busy with several engines or pages: beside others a page would have too little time. */
+export const alone = [
+  'test/browser.test.ts',
+  'test/check/conformance.test.ts',
+  'test/testing/planted.test.ts',
+  'test/testing/engines.test.ts',
+  'test/gallery/gallery.test.ts',
+  'test/project/application.test.ts',
+];

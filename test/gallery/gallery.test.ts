@@ -48,7 +48,7 @@ globalThis.write = (name, value) => { const f = field(name); if (f.type === 'che
 globalThis.standing = new WeakSet();
 addEventListener('message', ({ data, source }) => { if (data?.type === 'standby') standing.add(source); });
 globalThis.waiting = () => plates().every(plate => standing.has(plate.shadowRoot.querySelector('iframe:last-of-type.behind')?.contentWindow));
-globalThis.until = async (what, ms = 6000) => { const end = performance.now() + ms; for (;;) { let value; try { value = what(); } catch (error) { value = undefined; } if (value) return value; if (performance.now() > end) throw new Error('never: ' + what); await new Promise(resolve => setTimeout(resolve, 10)); } };
+globalThis.until = async (what, ms = 20_000) => { const end = performance.now() + ms; for (;;) { let value; try { value = what(); } catch (error) { value = undefined; } if (value) return value; if (performance.now() > end) throw new Error('never: ' + what); await new Promise(resolve => setTimeout(resolve, 10)); } };
 })()`;
 
 after(closeEngines);
@@ -109,11 +109,11 @@ describe('the gallery, served', () => {
 
   it('has the whole state in its address', async t => {
     if (!page) return t.skip('Chromium is not here');
-    await ask("until(() => location.hash.includes('flowers'))");
+    await ask("until(() => location.hash.includes('flowers') && location.hash.includes('Loud'))");
     const other = (await open(await ask('location.href')))!;
     await other.evaluate(reach);
     await other.evaluate("until(() => bee().shadowRoot.querySelector('span').textContent === 'thyme')");
-    assert.equal(await other.evaluate('bee().name + bee().tired + bee().textContent'), 'SorreltrueLoud');
+    await other.evaluate("until(() => bee().name + bee().tired + bee().textContent === 'SorreltrueLoud')");
     await other.close();
   });
 

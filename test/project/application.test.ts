@@ -14,7 +14,7 @@ const configFile = join(root, 'vite.config.ts');
 const reach = `
 globalThis.deep = (selector, root = document) => { for (const e of root.querySelectorAll('*')) { if (e.matches(selector)) return e; const inner = e.shadowRoot && deep(selector, e.shadowRoot); if (inner) return inner; } };
 globalThis.deepAll = (selector, root = document) => [...root.querySelectorAll('*')].flatMap(e => [...(e.matches(selector) ? [e] : []), ...(e.shadowRoot ? deepAll(selector, e.shadowRoot) : [])]);
-globalThis.until = async (what, ms = 6000) => { const end = performance.now() + ms; for (;;) { let value; try { value = what(); } catch {} if (value) return value; if (performance.now() > end) throw new Error('never: ' + what); await new Promise(resolve => setTimeout(resolve, 10)); } };
+globalThis.until = async (what, ms = 20_000) => { const end = performance.now() + ms; for (;;) { let value; try { value = what(); } catch {} if (value) return value; if (performance.now() > end) throw new Error('never: ' + what); await new Promise(resolve => setTimeout(resolve, 10)); } };
 true`;
 /** Nothing moves any more: an audit in the middle of a transition would see half of a colour. */
 const rest =

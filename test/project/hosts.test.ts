@@ -12,7 +12,7 @@ import { closeEngines, eltrix, open, repository, serve } from '../support/projec
 
 const axe = readFileSync(createRequire(import.meta.url).resolve('axe-core/axe.min.js'), 'utf8');
 const until =
-  "globalThis.until = async (what, ms = 5000) => { const end = performance.now() + ms; for (;;) { let value; try { value = what(); } catch {} if (value) return value; if (performance.now() > end) throw new Error('never: ' + what); await new Promise(resolve => setTimeout(resolve, 10)); } }; true";
+  "globalThis.until = async (what, ms = 20_000) => { const end = performance.now() + ms; for (;;) { let value; try { value = what(); } catch {} if (value) return value; if (performance.now() > end) throw new Error('never: ' + what); await new Promise(resolve => setTimeout(resolve, 10)); } }; true";
 
 /** What the audit finds in a page; the audit itself comes as an expression, which no policy refuses. */
 async function findings(page: Page): Promise<unknown[]> {

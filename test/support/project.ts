@@ -58,7 +58,7 @@ export function running(root: string, ...args: string[]) {
   child.stderr.on('data', data => (text += data));
   return {
     child,
-    async until(pattern: RegExp, milliseconds = 20_000): Promise<string> {
+    async until(pattern: RegExp, milliseconds = 60_000): Promise<string> {
       const end = Date.now() + milliseconds;
       while (!pattern.test(text)) {
         if (Date.now() > end || child.exitCode !== null) throw new Error(`${pattern} did not come. There was: ${text}`);

@@ -88,7 +88,7 @@ a.test.ts finding (order-dependent): "needs it spoilt" fails alone, and passes a
           it('after', () => {});
         });`,
       'crash.test.ts': `${head}
-        it('crashes', () => {
+        it('crashes', { timeout: 60_000 }, () => {
           const all: unknown[] = [];
           for (;;) all.push(new Array(1e6).fill(1.5));
         });
