@@ -155,7 +155,7 @@ describe('after a run', () => {
       const line = processes().find(
         ({ parent, command }) => parent === run.child.pid && /eltrix-chromium-/.test(command),
       );
-      return line && /--user-data-dir=(\S+)/.exec(line.command)?.[1];
+      return line && /--user-data-dir=(.*?eltrix-chromium-\w+)/.exec(line.command)?.[1];
     });
     assert.ok(profile && existsSync(profile));
     await run.end();
