@@ -25,7 +25,7 @@ const toolEntries = [
   'engines/run/mirror',
   'engines/run/simulated-page',
 ];
-/** Packages that stand in the tool's own files, so that nobody installs what is around them. */
+/** Packages that are bundled into the tool's files, so that their dependencies are not installed. */
 const bundledPackages = ['puppeteer-core'];
 
 for (const { dist } of [library, tool]) rmSync(dist, { recursive: true, force: true });

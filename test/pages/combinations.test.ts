@@ -173,7 +173,7 @@ describe('live data that a view shows whole', () => {
   });
 });
 
-describe('a list whose rows somebody else moved', () => {
+describe('a list whose rows another script moved', () => {
   const list = (names: string) => {
     const items = signal([...names]);
     const root = place(

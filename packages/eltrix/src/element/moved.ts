@@ -1,4 +1,4 @@
-/** What follows the place of an element is told when the element moves without being disconnected. */
+/** Functions to call when an element moves without being disconnected (DOM §4.2.6, moveBefore). */
 const followers = new WeakMap<object, Set<() => void>>();
 
 /** @returns a function that ends it. */

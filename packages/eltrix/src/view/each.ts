@@ -186,7 +186,7 @@ class Rows<T> implements Placed {
     if (this.rows[0]!.position !== undefined) this.rows.forEach(setPosition);
   }
 
-  /** Asks for all keys that are needed before anything is changed: where one cannot be told, the list stays as it was. */
+  /** Asks for all keys that are needed before anything is changed: if a key function throws, the list stays as it was. */
   #tellKeys(items: readonly T[], keyOf: (item: T, index: number) => unknown, pure: boolean): void {
     const { items: present } = this;
     const most = Math.min(items.length, present.length);

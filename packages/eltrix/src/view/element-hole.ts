@@ -189,7 +189,7 @@ function describe(value: unknown): string {
 
 type HoleFor = (tag: string, key: string) => PropertyHoleClass;
 
-/** Whatever stands among an element's attributes: a record of properties, an attachable value, or nothing. */
+/** The binding among an element's attributes: a record of properties, an attachable value, or nothing. */
 class AmongAttributes implements Kept {
   #properties: Properties | undefined;
   #attached: Attached | undefined;

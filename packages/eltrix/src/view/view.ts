@@ -36,7 +36,7 @@ export class View extends Standing {
   }
 }
 
-/** The nodes from the first to the last; without those between where somebody else has taken the two apart. */
+/** The nodes from the first to the last; only these two if other scripts have separated them. */
 export function nodesOf({ first, last }: Standing): ChildNode[] {
   const nodes: ChildNode[] = [];
   for (let node: ChildNode | null = first; node !== null; node = node.nextSibling) {
