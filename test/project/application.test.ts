@@ -1,15 +1,21 @@
 /** The apiary as an application, built and used in a real browser. */
 import assert from 'node:assert/strict';
-import { readFileSync } from 'node:fs';
+import { cpSync, readFileSync } from 'node:fs';
 import { createRequire } from 'node:module';
-import { join } from 'node:path';
+import { basename, join } from 'node:path';
 import { after, before, describe, it } from 'node:test';
 import { build, type PreviewServer } from 'vite';
 import type { Page } from '../../packages/eltrix-tool/src/engines/index.ts';
 import { previewOf } from '../../scripts/preview.js';
-import { closeEngines, open, repository } from '../support/project.ts';
+import { closeEngines, eltrix, open, project, repository } from '../support/project.ts';
 
-const root = join(repository, 'examples/apiary');
+// A copy: nothing that was built before counts, and what other tests build meanwhile does not either.
+const root = project({}, ['vite', 'd3-scale', 'd3-shape']);
+const builtOrInstalled = ['node_modules', 'dist', 'coverage', 'widgets'];
+cpSync(join(repository, 'examples/apiary'), root, {
+  recursive: true,
+  filter: from => !builtOrInstalled.includes(basename(from)),
+});
 const configFile = join(root, 'vite.config.ts');
 const reach = `
 globalThis.deep = (selector, root = document) => { for (const e of root.querySelectorAll('*')) { if (e.matches(selector)) return e; const inner = e.shadowRoot && deep(selector, e.shadowRoot); if (inner) return inner; } };
@@ -30,6 +36,8 @@ describe('the application', () => {
     await ask(reach);
   };
   before(async () => {
+    const widgets = eltrix(root, 'build');
+    assert.equal(widgets.status, 0, widgets.stderr);
     await build({ root, configFile, logLevel: 'silent' });
     server = await previewOf(root, configFile);
     address = server.resolvedUrls!.local[0]!;
