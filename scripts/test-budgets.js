@@ -14,7 +14,7 @@ export const budgets = {
   'test/compile/rechunk.test.ts': 150,
   'test/compile/guards.test.ts': 120,
   'test/compile/entries.test.ts': 120,
-  'test/compile/lean.test.ts': 90,
+  'test/compile/random-elements.test.ts': 90,
   'test/project/build.test.ts': 90,
   'test/project/apiary.test.ts': 90,
   'test/compile/outputs.test.ts': 90,

@@ -92,17 +92,14 @@ it('an element made from another works, whichever way it is made', async t => {
   if (!engine) return t.skip('No engine is installed.');
   // What is written in this file would be found in the project.
   const Base = ['Pl', 'ain'].join('');
-  const code = await pageScript(
-    {
-      page: `import { contract, integer, markup, text } from 'eltrix';
+  const code = await pageScript({
+    page: `import { contract, integer, markup, text } from 'eltrix';
         class ${Base} extends contract('plain-card', { attributes: { name: text() } }) { view() { return markup\`<p>\${() => this.name}</p>\`; } }
         class Box extends contract('box-card', { attributes: { boxes: integer() } }, ${Base}) {}
         class Sub extends ${Base} { get name() { return super.name + '!'; } }
         ${Base}.define(); Box.define(); Sub.define('sub-card');
         document.body.innerHTML = '<plain-card name="a"></plain-card><box-card name="b" boxes="2"></box-card><sub-card name="c"></sub-card>';
         globalThis.seen = [...document.body.children].map(card => (card.shadowRoot?.textContent ?? '') + (card.boxes ?? '')).join();`,
-    },
-    { lean: true },
-  );
+  });
   await withPages(engine, async open => assert.equal(await (await open(code)).evaluate('seen'), 'a,b2,c!'));
 });

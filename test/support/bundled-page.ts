@@ -15,7 +15,7 @@ const root = fileURLToPath(new URL('../..', import.meta.url));
  */
 export async function pageScript(
   modules: Readonly<Record<string, string>>,
-  options: PluginOptions = {},
+  options: PluginOptions | 'as written' = {},
   plugins: readonly Plugin[] = [],
 ): Promise<string> {
   const { output } = (await build({
@@ -31,7 +31,7 @@ export async function pageScript(
         resolveId: id => (id in modules ? `${root}made-${id}.js` : undefined),
         load: id => modules[/made-([\w-]+)\.js$/.exec(id)?.[1] ?? ''],
       },
-      eltrix(options),
+      ...(options === 'as written' ? [] : [eltrix(options)]),
       ...plugins,
     ],
     build: {

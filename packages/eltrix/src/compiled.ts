@@ -13,28 +13,19 @@ export { plainText, textRule } from './contract/kinds/text.ts';
 export { tokensRule } from './contract/kinds/tokens.ts';
 export { unsignedRule } from './contract/kinds/unsigned.ts';
 export { urlRule } from './contract/kinds/url.ts';
-export { able } from './element/abilities.ts';
-export { sheetsAbility } from './element/adopt.ts';
+export { attributePart } from './element/attribute-hook.ts';
 export { builtInBase } from './element/base.ts';
 export { BuiltSheet } from './element/built-sheet.ts';
 export { attribute, data, element, keptAttribute, live, liveAttribute } from './element/compiled.ts';
-export { attributeAbility } from './element/early.ts';
-export { formAbility } from './element/form.ts';
-export { hooksAbility } from './element/hooks.ts';
-export {
-  leanHole,
-  leanListen,
-  leanStyles,
-  refuseScript,
-} from './element/lean/holes.ts';
-export { lean } from './element/lean/lean.ts';
-export { lightAbility } from './element/light.ts';
-export { emitAbility, internalsAbility, moveAbility, plainEmitAbility, statesAbility } from './element/members.ts';
+export { formPart } from './element/form.ts';
+export { hooksPart, scopePart } from './element/hooks.ts';
+export { lightPart } from './element/light.ts';
+export { emitPart, internalsPart, movePart, plainEmitPart, statesPart } from './element/members.ts';
 export { loadOnDemand } from './element/on-demand.ts';
-export { unreflectedAbility } from './element/reflect.ts';
-export { rootAbility } from './element/root.ts';
-export { scopeAbility } from './element/scope.ts';
-export { slotsAbility } from './element/slots.ts';
+export { addParts } from './element/part.ts';
+export { rootPart } from './element/root.ts';
+export { sheetsPart } from './element/sheets.ts';
+export { slotsPart } from './element/slots.ts';
 export { stylesheet } from './element/styles.ts';
 export {
   bindAttribute,

@@ -10,19 +10,15 @@ export interface StatedMember {
   readonly kind: string;
   /** The code that makes it. */
   readonly code: string;
-  /** The code of its rule, if it is nothing but its attribute. */
-  readonly rule: string | undefined;
   /** Whether its value is text, a number, a truth value or null. */
   readonly plain: boolean;
-  /** Whether it may be null. */
-  readonly nullable: boolean;
 }
 
 export interface StatedContract {
   readonly tag: string;
   readonly members: readonly StatedMember[];
   readonly surface: string;
-  readonly abilities: ReadonlySet<string>;
+  readonly parts: ReadonlySet<string>;
   /** What else counts when it runs, as code; empty if nothing does. */
   readonly more: string;
   readonly base: string | undefined;
@@ -70,11 +66,9 @@ export function statedContract(
     if (value && !found) throw new Unknowable(value, `"${key}" is not an object written out`);
     return found ?? new Map();
   };
-  const abilities = new Set<string>();
+  const parts = new Set<string>();
   const members = [
-    ...[...group('attributes')].map(([name, node]) =>
-      attributeMember(name, bare(node['value']), text, nameOf, abilities),
-    ),
+    ...[...group('attributes')].map(([name, node]) => attributeMember(name, bare(node['value']), text, nameOf)),
     ...[...group('properties')].map(([name, node]) => propertyMember(name, bare(node['value']), text, nameOf)),
   ];
   const events = group('events');
@@ -83,17 +77,17 @@ export function statedContract(
     const code = eventFlags(bare(node['value']), text, nameOf);
     return code ? [`${JSON.stringify(type)}: {${code}}`] : [];
   });
-  if (flags.length > 0) abilities.add('emitAbility');
-  else if (events.size > 0) abilities.add(parentNode ? 'emitAbility' : 'plainEmitAbility');
-  if (group('states').size > 0) abilities.add('statesAbility');
+  if (flags.length > 0) parts.add('emitPart');
+  else if (events.size > 0) parts.add(parentNode ? 'emitPart' : 'plainEmitPart');
+  if (group('states').size > 0) parts.add('statesPart');
   const form = fieldValue(fields, 'form');
   if (form && form.type !== 'Literal') throw new Unknowable(form, '"form" is not written out');
-  if (form?.['value'] === true) abilities.add('formAbility');
+  if (form?.['value'] === true) parts.add('formPart');
   const extended = literal(fieldValue(fields, 'extends'), 'extends');
   const shadow = fieldValue(fields, 'shadow');
   const light = extended !== undefined || (shadow?.type === 'Literal' && shadow['value'] === 'none');
-  if (light) abilities.add('lightAbility');
-  else if (shadow) abilities.add('rootAbility');
+  if (light) parts.add('lightPart');
+  else if (shadow) parts.add('rootPart');
   const more = [
     ...(flags.length > 0 ? [`declaration: { events: {${flags.join(', ')}} }`] : []),
     ...(light ? [`shadow: 'none'`] : shadow ? [`shadow: ${text(shadow)}`] : []),
@@ -111,7 +105,7 @@ export function statedContract(
     tag: tag['value'],
     members,
     surface,
-    abilities,
+    parts,
     more: more.length > 0 ? `{ ${more.join(', ')} }` : '',
     base: parentNode
       ? text(parentNode)
@@ -163,7 +157,6 @@ function attributeMember(
   node: Node,
   text: (node: Node) => string,
   nameOf: (identifier: string) => string | undefined,
-  abilities: Set<string>,
 ): StatedMember {
   const kind = called(node, nameOf);
   if (!kind || !kinds.has(kind)) throw new Unknowable(node, `"${name}" is not a kind of the library`);
@@ -184,10 +177,6 @@ function attributeMember(
             : `${runtime}.${kind}Rule(${[...given, options.code].join(', ')})`;
   const keeps = kind === 'json' || kind === 'custom';
   const maker = kind === 'tokens' ? 'liveAttribute' : keeps || !options.reflect ? 'keptAttribute' : 'attribute';
-  if (!options.reflect) {
-    abilities.add('unreflectedAbility');
-    abilities.add('attributeAbility');
-  }
   const more = [
     ...(attribute === name && options.reflect ? [] : [JSON.stringify(attribute)]),
     ...(options.reflect ? [] : ['false']),
@@ -197,9 +186,7 @@ function attributeMember(
     attribute,
     kind,
     code: `${JSON.stringify(name)}: ${runtime}.${maker}(${[rule, ...more].join(', ')})`,
-    rule: maker === 'attribute' ? rule : undefined,
     plain: !notPlain.has(kind),
-    nullable: options.own.has('nullable'),
   };
 }
 
@@ -237,9 +224,7 @@ function propertyMember(
     attribute: undefined,
     kind,
     code: `${JSON.stringify(name)}: ${runtime}.${kind}(${text(make)})`,
-    rule: undefined,
     plain: false,
-    nullable: false,
   };
 }
 

@@ -12,25 +12,24 @@ import {
 } from './compiled-module.ts';
 import { runtime, type StatedContract, statedContract, Unknowable } from './declaration.ts';
 import { isPlainType, type Known } from './infer.ts';
-import { type Edit, leanElement } from './lean.ts';
 import { disputed, type StaticHtml, staticHtml } from './markup-html.ts';
 import { minifyCss } from './stylesheet.ts';
 import { templateCode } from './template-code.ts';
 
 const library = /^eltrix$/;
-const hookAbilities: Readonly<Record<string, string>> = {
-  assembled: 'hooksAbility',
-  connected: 'hooksAbility',
-  disconnected: 'hooksAbility',
-  adopted: 'hooksAbility',
-  attributeChanged: 'attributeAbility',
-  moved: 'moveAbility',
+const hookParts: Readonly<Record<string, string>> = {
+  assembled: 'hooksPart',
+  connected: 'hooksPart',
+  disconnected: 'hooksPart',
+  adopted: 'hooksPart',
+  attributeChanged: 'attributePart',
+  moved: 'movePart',
 };
-const memberAbilities: Readonly<Record<string, string>> = {
-  emit: 'emitAbility',
-  internals: 'internalsAbility',
-  states: 'statesAbility',
-  slotted: 'slotsAbility',
+const memberParts: Readonly<Record<string, string>> = {
+  emit: 'emitPart',
+  internals: 'internalsPart',
+  states: 'statesPart',
+  slotted: 'slotsPart',
 };
 
 /** @returns null for a module that has nothing to do with elements. */
@@ -48,8 +47,6 @@ class ModuleCompiler {
   readonly imported = new Map<string, string>();
   /** Other imports, by the name that they are bound to. */
   readonly relative = new Set<string>();
-  /** All names that imports bind. */
-  readonly imports = new Set<string>();
   readonly templates: string[] = [];
   /** The members that its code names, of whatever. */
   readonly named = new Set<string>();
@@ -96,22 +93,14 @@ class ModuleCompiler {
       }
     }
     for (const node of classes) this.classes.set(node, this.factsOf(node, stated));
-    const done = new Set<Node>();
-    for (const [call, contract] of stated) {
-      const owner = classes.find(c => bare(c['superClass']) === call);
-      const lean = owner && this.leanOf(owner, contract);
-      if (!lean) {
-        this.compileContract(call, contract, owner);
-        continue;
-      }
-      this.changed = true;
-      this.output.overwrite(call.start, call.end, lean.call);
-      for (const edit of lean.edits) this.edit(edit);
-      for (const node of lean.done) done.add(node);
-    }
+    for (const [call, contract] of stated)
+      this.compileContract(
+        call,
+        contract,
+        classes.find(node => bare(node['superClass']) === call),
+      );
     for (const node of classes) this.compileClass(node, stated);
     for (const [node, parents] of tagged) {
-      if (done.has(node)) continue;
       const tag = bare(node['tag']);
       if (this.nameOf(tag) === 'stylesheet') this.compileSheet(node, parents);
       else if (this.nameOf(tag) === 'markup') this.compileMarkup(node, parents, 'html');
@@ -143,7 +132,6 @@ class ModuleCompiler {
       const source = node['source']['value'] as string;
       for (const specifier of node['specifiers'] as Node[]) {
         const local = specifier['local']['name'] as string;
-        this.imports.add(local);
         if (library.test(source) && specifier.type === 'ImportSpecifier') {
           const { imported } = specifier;
           this.imported.set(local, imported.type === 'Literal' ? imported['value'] : imported['name']);
@@ -182,37 +170,7 @@ class ModuleCompiler {
     return `${runtime}.${name}`;
   }
 
-  isImported(name: string): boolean {
-    return this.imports.has(name);
-  }
-
-  edit({ start, end, parts }: Edit): void {
-    if (start === end) return void this.output.appendLeft(start, parts.join(''));
-    let at = start;
-    let text = '';
-    for (const part of parts) {
-      if (typeof part === 'string') {
-        text += part;
-        continue;
-      }
-      this.output.overwrite(at, part.start, text);
-      at = part.end;
-      text = '';
-    }
-    if (text) this.output.overwrite(at, end, text);
-    else this.output.remove(at, end);
-  }
-
   // Contracts and classes.
-
-  /** What an element needs that shows only its own attributes; undefined for one that needs more. */
-  leanOf(node: Node, contract: StatedContract) {
-    const { isExtended = () => true } = this.options;
-    const name = node['id']?.['name'] as string | undefined;
-    if (name === undefined || isExtended(name)) return undefined;
-    if (/\bdefault\b/.test(this.code) && isExtended('default')) return undefined;
-    return leanElement(node, contract, this.classes.get(node)!, this);
-  }
 
   factsOf(node: Node, stated: ReadonlyMap<Node, StatedContract>): Known {
     const contract = stated.get(bare(node['superClass']));
@@ -238,13 +196,13 @@ class ModuleCompiler {
       });
       if (templates) return this.leave(call, 'contract', 'a template stands inside it');
     }
-    const abilities = new Set([...contract.abilities, ...(owner ? this.abilitiesOf(owner, contract) : [])]);
-    if (abilities.has('emitAbility')) abilities.delete('plainEmitAbility');
+    const parts = new Set([...contract.parts, ...(owner ? this.partsOf(owner, contract) : [])]);
+    if (parts.has('emitPart')) parts.delete('plainEmitPart');
     const args = [
       JSON.stringify(contract.tag),
       JSON.stringify(contract.surface),
       `{ ${contract.members.map(({ code }) => code).join(', ')} }`,
-      `[${[...abilities].map(name => `${runtime}.${name}`).join(', ')}]`,
+      `[${[...parts].map(name => `${runtime}.${name}`).join(', ')}]`,
       ...(contract.more || contract.base ? [contract.more || '{}'] : []),
       ...(contract.base ? [contract.base] : []),
     ];
@@ -254,10 +212,10 @@ class ModuleCompiler {
   compileClass(node: Node, stated: ReadonlyMap<Node, StatedContract>): void {
     const above = bare(node['superClass']);
     if (stated.has(above) || !this.mayBeElement(above)) return;
-    const abilities = this.abilitiesOf(node, undefined);
-    if (abilities.size === 0) return;
-    const list = [...abilities].map(name => `${runtime}.${name}`).join(', ');
-    this.output.appendLeft(node['body'].start + 1, ` static { ${this.use('able')}(this, [${list}]); }`);
+    const parts = this.partsOf(node, undefined);
+    if (parts.size === 0) return;
+    const list = [...parts].map(name => `${runtime}.${name}`).join(', ');
+    this.output.appendLeft(node['body'].start + 1, ` static { ${this.use('addParts')}(this, [${list}]); }`);
   }
 
   /** A class made from another of this module, or from one that a neighbour exports. */
@@ -266,23 +224,22 @@ class ModuleCompiler {
   }
 
   /** What a class needs beyond the least, as far as its module tells. */
-  abilitiesOf(node: Node, contract: StatedContract | undefined): Set<string> {
-    const abilities = new Set<string>();
+  partsOf(node: Node, contract: StatedContract | undefined): Set<string> {
+    const parts = new Set<string>();
     for (const member of node['body']['body'] as Node[]) {
       const name = keyOf(member);
-      if (name === 'styleSheets' && member['static'] && !this.sheetsStay(member['value']))
-        abilities.add('sheetsAbility');
-      if (name === undefined || member['static'] || !Object.hasOwn(hookAbilities, name)) continue;
-      abilities.add(hookAbilities[name]!);
+      if (name === 'styleSheets' && member['static'] && !this.sheetsStay(member['value'])) parts.add('sheetsPart');
+      if (name === undefined || member['static'] || !Object.hasOwn(hookParts, name)) continue;
+      parts.add(hookParts[name]!);
       // Without parameters it can be called without arguments just as well.
-      if (name === 'connected' && member['value']['params'].length > 0) abilities.add('scopeAbility');
+      if (name === 'connected' && member['value']['params'].length > 0) parts.add('scopePart');
     }
     for (const name of this.named) {
       // Where the events are known, so is how they are sent.
-      if (Object.hasOwn(memberAbilities, name) && (name !== 'emit' || !contract || contract.events.size === 0))
-        abilities.add(memberAbilities[name]!);
+      if (Object.hasOwn(memberParts, name) && (name !== 'emit' || !contract || contract.events.size === 0))
+        parts.add(memberParts[name]!);
     }
-    return abilities;
+    return parts;
   }
 
   /** Whether all sheets of a class are written where they are listed, so that nobody can change them. */

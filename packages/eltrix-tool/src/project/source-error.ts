@@ -1,5 +1,6 @@
 import { existsSync, readFileSync } from 'node:fs';
 import { join, relative, resolve } from 'node:path';
+import { fileURLToPath } from 'node:url';
 import { excerptOf, type Position, ToolError } from './tool-error.ts';
 
 /** What bundlers and runners attach to an error about a source file. */
@@ -32,13 +33,16 @@ export function sourceError(error: unknown, root: string): ToolError {
 }
 
 function positionOf({ loc, id, message = '', stack = '' }: BundlerError, root: string): Position | undefined {
-  const inProject = (file: string) => relative(root, resolve(file.replace(/^file:\/\//, '').replace(/\?.*$/, '')));
+  const inProject = (file: string) =>
+    relative(root, resolve((file.startsWith('file://') ? fileURLToPath(file) : file).replace(/\?.*$/, '')));
   // The bundler draws `╭─[ src/hive-card.ts:12:5 ]`; a stack names the place as `file:///…/hive-card.ts:12:5`.
-  const drawn = /╭─\[\s*([^\]\s]+?):(\d+):(\d+)\s*\]/.exec(withoutColours(message));
+  const drawn = /╭─\[\s*([^\]\n]+?):(\d+):(\d+)\s*\]/.exec(withoutColours(message));
   if (drawn) return { file: inProject(drawn[1]!), line: +drawn[2]!, column: +drawn[3]! };
   const file = loc?.file ?? id;
   if (file && loc) return { file: inProject(file), line: loc.line, column: loc.column + 1 };
-  for (const [, file, line, column] of stack.matchAll(/((?:file:\/\/|\/)[^\s()]+?):(\d+):(\d+)/g)) {
+  for (const [, file, line, column] of stack.matchAll(
+    /(?<=^\s+at (?:.* \()?)((?:file:\/\/)?\/.*?):(\d+):(\d+)\)?$/gm,
+  )) {
     const path = inProject(file!);
     if (path.startsWith('..') || path.includes('node_modules') || !existsSync(join(root, path))) continue;
     return { file: path, line: +line!, column: +column! };

@@ -1,8 +1,8 @@
 /** Puts elements on the page for a test, and takes them away after it. */
 import { type Markup, settled } from 'eltrix';
 import { build } from '../../../eltrix/src/view/build.ts';
-import type { Owner } from '../../../eltrix/src/view/hole.ts';
 import { isMarkup } from '../../../eltrix/src/view/piece.ts';
+import type { Owner } from '../../../eltrix/src/view/template.ts';
 import { policy } from '../../../eltrix/src/view/trusted.ts';
 import { atEnd } from './host.ts';
 
@@ -12,15 +12,17 @@ export interface Specimen {
   readonly html: string;
 }
 
-/** The owner of markup that a test stages. */
+/** The owner of markup that a test stages: nothing in it is its own, so all that it reads is followed from outside. */
 const owner = (): Owner => ({
   shown: true,
+  waiting: false,
+  stale: 0,
+  outside: undefined,
   host: document.body,
   document,
-  placed: undefined,
-  reachesOut() {},
-  park() {},
-  forget() {},
+  placed() {},
+  changed() {},
+  look() {},
 });
 
 /**
@@ -47,7 +49,7 @@ export async function stage<E extends Element = HTMLElement>(
 }
 
 function nodeOf(content: Markup | string | Specimen | Node | TemplateStringsArray): Node {
-  if (isMarkup(content)) return build(content, owner(), false);
+  if (isMarkup(content)) return build(content, owner(), false, []);
   if (typeof content === 'object' && 'nodeType' in content) return content;
   const html =
     typeof content === 'string' ? content : 'html' in content ? content.html : (content as readonly string[]).join('');

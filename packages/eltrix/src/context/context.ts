@@ -2,8 +2,8 @@
 import { onMoved } from '../element/moved.ts';
 import type { Readable } from '../signals/computed.ts';
 import { effect } from '../signals/effect.ts';
-import { untracked } from '../signals/graph.ts';
 import { outside } from '../signals/outside.ts';
+import { untracked } from '../signals/state.ts';
 
 /** What is asked for; two are the same if they are the same object. */
 export interface Context<T> {

@@ -1,10 +1,11 @@
-/** The class that contract classes extend: the standard's callbacks, handed to the core. */
+/** The class that contract classes extend: the standard's callbacks, handed to the driver. */
 import { trace } from '../signals/trace.ts';
 import { noteConstruction, noteReached } from './author-checks.ts';
 import { contractKey } from './contract-key.ts';
-import type { Core } from './core.ts';
 import { coreKey } from './core-key.ts';
-import { type Contract, planOf } from './plan.ts';
+import { Driver } from './driver.ts';
+import { planOf } from './make-plan.ts';
+import type { Contract } from './plan.ts';
 
 type Constructor<T> = new () => T;
 
@@ -26,20 +27,17 @@ interface BaseClass {
 /** Makes the base of all elements that extend one of the platform's classes. */
 function makeBase(Super: Constructor<HTMLElement> = NoElement): BaseClass {
   return class extends Super {
-    readonly #core: Core;
+    readonly #driver: Driver;
 
     constructor() {
       super();
-      const plan = planOf(new.target as never);
-      const core = new plan.Core(this, plan);
-      this.#core = core;
-      core.attachRoot();
+      this.#driver = new Driver(this, planOf(new.target as never));
       if (__DEV__) noteConstruction(this);
-      for (const member of plan.contract.members) if (Object.hasOwn(this, member.name)) core.takeOver(member);
+      this.#driver.construct();
     }
 
-    get [coreKey](): Core {
-      return this.#core;
+    get [coreKey](): Driver {
+      return this.#driver;
     }
 
     static get observedAttributes(): string[] {
@@ -49,19 +47,17 @@ function makeBase(Super: Constructor<HTMLElement> = NoElement): BaseClass {
 
     connectedCallback(): void {
       if (__DEV__) noteReached('connectedCallback');
-      const core = this.#core;
-      if (this.isConnected && !core.shown) core.connect();
+      this.#driver.connect();
     }
 
     disconnectedCallback(): void {
       if (__DEV__) noteReached('disconnectedCallback');
-      const core = this.#core;
-      if (core.shown) core.disconnect();
+      this.#driver.disconnect();
     }
 
     adoptedCallback(from: Document, to: Document): void {
       if (__DEV__) noteReached('adoptedCallback');
-      this.#core.adopted(from, to);
+      this.#driver.adopt(from, to);
     }
 
     attributeChangedCallback(
@@ -72,12 +68,12 @@ function makeBase(Super: Constructor<HTMLElement> = NoElement): BaseClass {
     ): void {
       if (__DEV__) noteReached('attributeChangedCallback');
       // Attributes of the same local name in other namespaces are reported too (DOM §4.9, "handle attribute changes").
-      const core = this.#core;
+      const driver = this.#driver;
       if (namespace !== null) return;
-      for (const member of core.plan.contract.members)
+      for (const member of driver.plan.contract.members)
         if (member.attribute === name) {
           if (__DEV__) trace({ kind: 'attribute', host: this, name, before, after });
-          core.attributeChanged(member, before, after);
+          driver.attributeChanged(member, before, after);
         }
     }
   };

@@ -1,10 +1,10 @@
 /** What a build leaves of a contract: its members and what the class can do; the words for people are gone. */
 import type { Rule } from '../contract/index.ts';
-import type { Ability } from './abilities.ts';
+import { dataProperty, keeping, liveObject, type OwnMember, reflecting } from './accessors.ts';
 import { plainBase } from './base.ts';
-import { makeClass, type OwnMember } from './make-class.ts';
-import type { Contract } from './plan.ts';
-import { dataProperty, deepProperty, liveObject, reflecting, withCell } from './reflect.ts';
+import { liveProperty } from './live-property.ts';
+import { makeClass } from './make-class.ts';
+import type { Contract, Part } from './plan.ts';
 
 /** How a member is made, once its name is known. */
 type MemberMaker = (name: string) => OwnMember;
@@ -12,40 +12,27 @@ type MemberMaker = (name: string) => OwnMember;
 /** A property that reflects the attribute of its own name, or of another. */
 export const attribute =
   (rule: Rule<unknown>, attribute?: string): MemberMaker =>
-  name => ({
-    name,
-    attribute: attribute ?? name,
-    reflects: true,
-    accessor: ({ index, attribute }) => reflecting(index, attribute!, rule),
-  });
+  name => ({ name, attribute: attribute ?? name, reflects: true, accessor: reflecting(rule) });
 
 /** One that keeps something beside the attribute's text: a parsed value, or what does not reflect. */
 export const keptAttribute =
   (rule: Rule<unknown>, attribute?: string, reflects = true): MemberMaker =>
-  name => ({
-    name,
-    attribute: attribute ?? name,
-    reflects,
-    accessor: ({ index, attribute }) => withCell(index, attribute!, rule, reflects, name),
-  });
+  name =>
+    keeping(name, attribute ?? name, rule, reflects);
 
 /** One whose value is a live object over the attribute's text. */
 export const liveAttribute =
   (rule: Rule<unknown>, attribute?: string, reflects = true): MemberMaker =>
-  name => ({
-    name,
-    attribute: attribute ?? name,
-    reflects,
-    accessor: ({ index, attribute }) => liveObject(index, attribute!, rule, reflects),
-  });
+  name =>
+    liveObject(name, attribute ?? name, rule, reflects);
 
 export const data =
   (make: () => unknown): MemberMaker =>
-  name => ({ name, attribute: undefined, reflects: false, accessor: ({ index }) => dataProperty(index, make) });
+  name => ({ name, attribute: undefined, reflects: false, accessor: dataProperty(make) });
 
 export const live =
   (make: () => unknown): MemberMaker =>
-  name => ({ name, attribute: undefined, reflects: false, accessor: ({ index }) => deepProperty(index, make) });
+  name => ({ name, attribute: undefined, reflects: false, accessor: liveProperty(make) });
 
 /**
  * The base class of a built element.
@@ -57,14 +44,14 @@ export function element(
   tag: string,
   surface: string,
   members: Readonly<Record<string, MemberMaker>>,
-  abilities: readonly Ability[],
+  parts: readonly Part[],
   more: Pick<Contract, 'declaration' | 'shadow' | 'extends'> = {},
   Base: object = plainBase(),
 ): object {
   return makeClass(
     { tag, surface, ...more },
     Object.keys(members).map(name => members[name]!(name)),
-    abilities,
+    parts,
     Base,
   );
 }

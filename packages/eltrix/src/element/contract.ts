@@ -9,31 +9,23 @@ import type {
   TagName,
 } from '../contract/index.ts';
 import { kebabCase, tagProblem } from '../contract/names.ts';
-import { sheetsAbility } from './adopt.ts';
+import { dataProperty, keeping, liveObject, type OwnMember, reflecting } from './accessors.ts';
+import { attributePart } from './attribute-hook.ts';
 import { builtInBase, plainBase } from './base.ts';
 import { contractKey } from './contract-key.ts';
-import { attributeAbility } from './early.ts';
 import { fingerprint } from './fingerprint.ts';
-import { formAbility } from './form.ts';
-import { hooksAbility } from './hooks.ts';
-import { lightAbility } from './light.ts';
-import { makeClass, type OwnMember } from './make-class.ts';
-import { emitAbility, internalsAbility, moveAbility, statesAbility } from './members.ts';
+import { formPart } from './form.ts';
+import { hooksPart, scopePart } from './hooks.ts';
+import { lightPart } from './light.ts';
+import { liveProperty } from './live-property.ts';
+import { makeClass } from './make-class.ts';
+import { emitPart, internalsPart, movePart, statesPart } from './members.ts';
 import { mistake, withProblem } from './messages.ts';
-import type { Contract, Member } from './plan.ts';
-import {
-  type Accessor,
-  dataProperty,
-  deepProperty,
-  liveObject,
-  reflecting,
-  unreflectedAbility,
-  withCell,
-} from './reflect.ts';
-import { rootAbility } from './root.ts';
-import { scopeAbility } from './scope.ts';
+import type { Contract } from './plan.ts';
+import { rootPart } from './root.ts';
 import { refuseShadowing } from './shadowing.ts';
-import { slotsAbility } from './slots.ts';
+import { sheetsPart } from './sheets.ts';
+import { slotsPart } from './slots.ts';
 import type { ElementBase, ElementStatics, Emits, FormMembers, Listeners } from './types.ts';
 
 /** The instance type of an element with a declaration. */
@@ -91,7 +83,7 @@ export function contract(tag: string, declaration: Declaration, Parent?: object)
           `Give "${name}" another attribute name, for example ${name}: ${kind!.kind}({ attribute: '${attribute}-2' }).`,
       );
     }
-    own.push({ name, attribute, reflects: kind?.reflect !== false, kind, property, accessor: accessorFor });
+    own.push({ ...ownMember(name, attribute!, kind, property), kind, property });
   };
   for (const [name, kind] of Object.entries(declaration.attributes ?? {})) add(name, kind as Kind<unknown>, undefined);
   for (const [name, property] of Object.entries(declaration.properties ?? {}))
@@ -109,30 +101,38 @@ export function contract(tag: string, declaration: Declaration, Parent?: object)
       },
     },
     own,
-    [...everything, ...(light ? [lightAbility] : []), ...(declaration.form ? [formAbility] : [])],
+    [...everything, light ? lightPart : rootPart, ...(declaration.form ? [formPart] : [])],
     Parent ?? (extended === undefined ? plainBase() : builtInBase(extended)),
   );
 }
 
 /** What every element can do that is not built; a build finds out what a class uses. */
 const everything = [
-  rootAbility,
-  sheetsAbility,
-  emitAbility,
-  internalsAbility,
-  statesAbility,
-  slotsAbility,
-  moveAbility,
-  hooksAbility,
-  scopeAbility,
-  attributeAbility,
-  unreflectedAbility,
+  sheetsPart,
+  emitPart,
+  internalsPart,
+  statesPart,
+  slotsPart,
+  movePart,
+  attributePart,
+  scopePart,
+  hooksPart,
 ];
 
-/** The accessor of a declared property, by its kind. */
-function accessorFor({ name, index, attribute, kind, property, reflects }: Member): Accessor {
-  if (kind === undefined) return (property!.kind === 'live' ? deepProperty : dataProperty)(index, property!.make);
-  if (kind.live) return liveObject(index, attribute!, kind, reflects);
-  if (kind.remembers || !reflects) return withCell(index, attribute!, kind, reflects, name);
-  return reflecting(index, attribute!, kind);
+/** A declared property, by its kind. */
+function ownMember(
+  name: string,
+  attribute: string,
+  kind: Kind<unknown> | undefined,
+  property: PropertyDeclaration<unknown> | undefined,
+): OwnMember {
+  if (kind === undefined) {
+    const { kind, make } = property!;
+    const accessor = (kind === 'live' ? liveProperty : dataProperty)(make);
+    return { name, attribute: undefined, reflects: false, accessor };
+  }
+  const reflects = kind.reflect !== false;
+  if (kind.live) return liveObject(name, attribute, kind, reflects);
+  if (kind.remembers || !reflects) return keeping(name, attribute, kind, reflects);
+  return { name, attribute, reflects, accessor: reflecting(kind) };
 }

@@ -1,4 +1,4 @@
-import type { Core } from './core.ts';
+import type { Core } from './plan.ts';
 
 /** Where an element keeps its core, for code of this layer. */
 export const coreKey: unique symbol = Symbol('core') as never;

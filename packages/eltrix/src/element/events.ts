@@ -1,7 +1,6 @@
 import type { EventDeclaration } from '../contract/index.ts';
-import type { Core } from './core.ts';
 import { mistake } from './messages.ts';
-import { declarations } from './plan.ts';
+import { type Core, declarations } from './plan.ts';
 
 /** Sends an event as it is declared, nearest class first. */
 export function dispatch(core: Core, type: string, detail: unknown): boolean {

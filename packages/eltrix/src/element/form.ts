@@ -1,12 +1,12 @@
 /** Form-associated elements (HTML §4.13.7.3): value and validity follow what the author's methods read. */
-import { always, check, dirty, evaluate, type Link, listening } from '../signals/graph.ts';
-import { enqueuePrompt, type Reaction, update } from '../signals/queue.ts';
+import { always, check, dirty, listening } from '../signals/flags.ts';
+import { rerun } from '../signals/reaction.ts';
 import { report } from '../signals/report.ts';
-import type { Ability } from './abilities.ts';
-import type { Core } from './core.ts';
+import { evaluate, type Link, type Member, state } from '../signals/state.ts';
 import { coreKey, type HasCore } from './core-key.ts';
 import { callHook, type HookName } from './hooks.ts';
-import type { FormCore } from './sides.ts';
+import { order } from './part.ts';
+import type { Core, FormSide, Part } from './plan.ts';
 
 /** What `formValue()` may return: what is submitted, or null for nothing. */
 export type FormValue = string | File | FormData | null;
@@ -27,8 +27,9 @@ interface FormMethods {
 }
 
 /** One of the two methods, kept up to date synchronously: each change shows before the assignment returns. */
-class FormReaction implements Reaction {
+class FormReaction implements Member {
   flags = listening | dirty | always;
+  mask = 0;
   sources: Link | undefined = undefined;
   tail: Link | undefined = undefined;
 
@@ -38,15 +39,17 @@ class FormReaction implements Reaction {
   ) {}
 
   marked(): undefined {
-    enqueuePrompt(this);
+    state.graph!.prompt(this);
   }
 
   react(): void {
+    this.mask = 0;
     try {
       evaluate(this, this.bring);
     } catch (error) {
       report(error);
     }
+    if (this.home.outside !== undefined && !this.home.shown) state.graph!.leave(this.home);
   }
 
   describe(): string {
@@ -55,7 +58,7 @@ class FormReaction implements Reaction {
 }
 
 /** The form side of one element. */
-export class FormSide {
+class Form implements FormSide {
   readonly #core: Core;
   readonly #reactions: FormReaction[] = [];
 
@@ -67,10 +70,18 @@ export class FormSide {
     if (host.validate) this.#reactions.push(new FormReaction(core, () => this.#setValidity(host.validate!())));
   }
 
-  /** Brings value and validity up to date. */
+  changed(bits: number): void {
+    for (const reaction of this.#reactions) {
+      if ((reaction.mask & bits) === 0) continue;
+      const isMarked = reaction.flags & dirty;
+      reaction.flags |= dirty;
+      if (state.graph === undefined) rerun(reaction);
+      else if (!isMarked) state.graph.prompt(reaction);
+    }
+  }
+
   refresh(): void {
-    for (const reaction of this.#reactions) if (reaction.flags & (dirty | check)) update(reaction);
-    if (!this.#core.shown) this.#core.letGo();
+    for (const reaction of this.#reactions) if (reaction.flags & (dirty | check)) rerun(reaction);
   }
 
   /** The view stands: anchors can be found now. */
@@ -103,7 +114,7 @@ function isInside(host: HTMLElement, element: Element): boolean {
 }
 
 const formOf = (element: HasCore) => {
-  const core = element[coreKey] as FormCore;
+  const core = element[coreKey];
   core.form!.refresh();
   return core.getInternals();
 };
@@ -147,29 +158,15 @@ const formMembers: PropertyDescriptorMap = {
 };
 
 /** For form-associated elements. */
-export const formAbility: Ability = {
-  rank: 3,
-  core: Base =>
-    class extends Base implements FormCore {
-      form: FormSide | undefined;
-
-      override attachRoot(): void {
-        super.attachRoot();
-        // Another document may not know the element: internals are attached while it can (HTML §4.13.7.1).
-        this.getInternals();
-        this.form = new FormSide(this);
-      }
-
-      override connect(): void {
-        this.form!.refresh();
-        super.connect();
-      }
-
-      override assemble(): void {
-        super.assemble();
-        this.form!.again();
-      }
-    },
+export const formPart: Part = {
+  at: order.form,
+  construct(core) {
+    // Another document may not know the element: internals are attached while it can (HTML §4.13.7.1).
+    core.getInternals();
+    core.form = new Form(core);
+  },
+  assemble: core => (core.form as Form).again(),
+  connect: core => core.form!.refresh(),
   extend(Class) {
     Object.defineProperty(Class, 'formAssociated', { value: true });
     Object.defineProperties(Class.prototype, formMembers);

@@ -1,10 +1,10 @@
 /** The methods that the library calls on an author's class: of every class in the chain, parents first. */
-import { untracked } from '../signals/graph.ts';
 import { report } from '../signals/report.ts';
+import { untracked } from '../signals/state.ts';
 import { trace } from '../signals/trace.ts';
-import type { Ability } from './abilities.ts';
-import type { Core } from './core.ts';
-import type { ConnectionScope } from './scope.ts';
+import { order } from './part.ts';
+import type { Core, Part } from './plan.ts';
+import { ConnectionScope } from './scope.ts';
 
 export type HookName =
   | 'assembled'
@@ -56,45 +56,31 @@ function callWhile(still: () => boolean, { host, plan }: Core, name: HookName, .
   }
 }
 
-/** For classes that have `assembled`, `connected`, `disconnected`, `adopted` or `attributeChanged`. */
-export const hooksAbility: Ability = {
-  rank: 4,
-  core: Base =>
-    class extends Base {
-      #scope: ConnectionScope | undefined;
-      /** Counts connections: a hook may have removed the element and put it back. */
-      #connections = 0;
-      /** Whether `connected` has been called for this connection, and `disconnected` has to be. */
-      #isTold = false;
+/** For classes that have `assembled`, `connected`, `disconnected` or `adopted`. */
+export const hooksPart: Part = {
+  at: order.hooks,
+  assemble: core => callHook(core, 'assembled'),
+  connect(core) {
+    const { connections } = core;
+    core.told = true;
+    callWhile(() => core.shown && core.connections === connections, core, 'connected', core.scope);
+  },
+  adopt: (core, from, to) => callHook(core, 'adopted', from, to),
+  disconnect(core) {
+    if (core.told) callHook(core, 'disconnected');
+    core.told = false;
+  },
+};
 
-      override assemble(): void {
-        super.assemble();
-        callHook(this, 'assembled');
-      }
-
-      override connect(): void {
-        const connection = ++this.#connections;
-        const still = () => this.shown && connection === this.#connections;
-        super.connect();
-        if (!still()) return;
-        this.#isTold = true;
-        if (prototypesWith('connected', this.plan.Class).length === 0) return;
-        this.#scope = this.makeScope?.();
-        callWhile(still, this, 'connected', this.#scope);
-      }
-
-      override disconnect(): void {
-        super.disconnect();
-        const scope = this.#scope;
-        this.#scope = undefined;
-        scope?.end();
-        if (this.#isTold) callHook(this, 'disconnected');
-        this.#isTold = false;
-      }
-
-      override adopted(from: Document, to: Document): void {
-        super.adopted(from, to);
-        callHook(this, 'adopted', from, to);
-      }
-    },
+/** For classes whose `connected` takes a scope. */
+export const scopePart: Part = {
+  at: order.scope,
+  connect(core) {
+    core.scope = new ConnectionScope(core.host);
+  },
+  disconnect(core) {
+    const { scope } = core;
+    core.scope = undefined;
+    scope?.end();
+  },
 };

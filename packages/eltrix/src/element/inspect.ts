@@ -1,8 +1,10 @@
 /** Development: what there is to know of an element, for the console. */
-import type { Link, Source } from '../signals/graph.ts';
+import { dirty } from '../signals/flags.ts';
+import { keyOf, type Link, type Member, type Source } from '../signals/state.ts';
 import { listenToTrace, type TraceEntry } from '../signals/trace.ts';
+import { markAll } from '../view/template.ts';
 import { coreKey, type HasCore } from './core-key.ts';
-import { declarations } from './plan.ts';
+import { type Core, declarations } from './plan.ts';
 import { takenBy } from './scope.ts';
 
 /** What `inspect` tells, also as its result. */
@@ -55,13 +57,11 @@ export function inspect(element: Element): Inspection | undefined {
   const { contract } = core.plan;
   const members = contract.members;
   const seen = new Set<Source>();
-  for (const cell of core.cells) if (cell) seen.add(cell);
   for (const effect of core.outside ?? [])
     for (let link: Link | undefined = effect.sources; link; link = link.nextSource) seen.add(link.source);
-  const readersOf = (source: Source) => {
+  const readersOf = (source: Source | undefined) => {
     const readers: string[] = [];
-    for (let link = source.targets; link; link = link.nextTarget)
-      readers.push((link.target as { describe?: () => string }).describe?.() ?? 'a computed');
+    for (let link = source?.targets; link; link = link.nextTarget) readers.push(nameOf(link.target));
     return readers;
   };
   const result: Inspection = {
@@ -70,7 +70,13 @@ export function inspect(element: Element): Inspection | undefined {
     values: Object.fromEntries(
       members.map(({ name }) => [name, (element as unknown as Record<string, unknown>)[name]]),
     ),
-    signals: [...seen].map(source => ({ name: source.describe?.() ?? 'a signal', readers: readersOf(source) })),
+    signals: [
+      ...members.map(({ name, index }) => ({
+        name: `property "${name}"`,
+        readers: [...bindingsThatRead(core, keyOf(index)), ...readersOf(core.held?.[keyOf(index)])],
+      })),
+      ...[...seen].map(source => ({ name: source.describe?.() ?? 'a signal', readers: readersOf(source) })),
+    ].filter(({ readers }) => readers.length > 0),
     updates: [...(updates.get(element) ?? [])],
     taken: takenBy(element),
   };
@@ -83,4 +89,17 @@ export function inspect(element: Element): Inspection | undefined {
   console.log('taken through scopes:', ...(result.taken.length > 0 ? result.taken : ['nothing']));
   console.groupEnd();
   return result;
+}
+
+const nameOf = (target: object) => (target as { describe?: () => string }).describe?.() ?? 'a computed';
+
+/** Which places of its view read a value. They are marked for it, to find them, and then no more. */
+function bindingsThatRead({ bindings }: Core, key: number): string[] {
+  const marked: Member[] = [];
+  markAll(bindings, 0, marked);
+  const found: Member[] = [];
+  markAll(bindings, 1 << key, found);
+  const readers = found.filter(one => one.mask & (1 << key));
+  for (const one of found) if (!marked.includes(one)) one.flags &= ~dirty;
+  return readers.map(nameOf);
 }

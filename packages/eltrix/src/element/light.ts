@@ -1,13 +1,12 @@
 /** `shadow: 'none'`: the view in the element itself, and what the page put there shown where the slots stand. */
 import { report } from '../signals/report.ts';
-import type { Ability } from './abilities.ts';
-import type { Core } from './core.ts';
+import { order } from './part.ts';
+import type { Core, LightSide, Part } from './plan.ts';
 import { givenMark, useScopedSheets } from './scoped-styles.ts';
-import type { LightCore, SlotsCore } from './sides.ts';
 
 const startMark = 'eltrix-view';
 
-export class LightRoot {
+class LightRoot implements LightSide {
   readonly #core: Core;
   /** What the page gave, in its order. */
   #given: ChildNode[] = [];
@@ -19,6 +18,8 @@ export class LightRoot {
   /** Given nodes for which there is no slot. */
   readonly #aside: DocumentFragment;
   readonly #observer: MutationObserver;
+  /** Whether the view is in it; without one its content stays as it is. */
+  #begun = false;
   /** Gives the sheets back. */
   #leaveSheets: (() => void) | undefined;
 
@@ -30,12 +31,13 @@ export class LightRoot {
 
   connect(): void {
     const { host, plan } = this.#core;
-    this.#leaveSheets = useScopedSheets(host, plan.styleSheets, plan.contract.extends, plan.contract.tag);
+    this.#leaveSheets ??= useScopedSheets(host, plan.styleSheets, plan.contract.extends, plan.contract.tag);
   }
 
   /** Takes what is there out of the way, before the view is put in. A copy of a shown element is taken apart. */
   begin(): void {
     const { host } = this.#core;
+    this.#begun = true;
     if (host.firstChild instanceof Comment && host.firstChild.data === startMark) {
       for (const slot of ownSlots(host)) if (slot.hasAttribute(givenMark)) this.#given.push(...slot.childNodes);
     } else this.#given = [...host.childNodes];
@@ -64,6 +66,7 @@ export class LightRoot {
 
   /** Puts what was given where it belongs, and listens for changes. */
   update(): void {
+    if (!this.#begun) return;
     const { host } = this.#core;
     this.#observer.disconnect();
     try {
@@ -73,12 +76,12 @@ export class LightRoot {
       report(error);
     }
     this.observe();
-    (this.#core as SlotsCore).slots?.changed();
+    this.#core.slots?.changed();
   }
 
   observe(): void {
     const { host, shown } = this.#core;
-    if (!shown) return;
+    if (!shown || !this.#begun) return;
     this.#observer.observe(host, { childList: true });
     // Something may be put beside what has no slot.
     this.#observer.observe(this.#aside, { childList: true });
@@ -186,51 +189,22 @@ function ownSlots(root: Element): HTMLSlotElement[] {
 }
 
 /** For elements without a shadow root: the element itself is the root. */
-export const lightAbility: Ability = {
-  rank: 1,
-  core: Base =>
-    class extends Base implements LightCore {
-      light: LightRoot | undefined;
-
-      override attachRoot(): void {
-        this.root = this.host;
-        const light = new LightRoot(this);
-        this.light = light;
-        this.placed = node => light.placed(node);
-      }
-
-      override connect(): void {
-        this.light!.connect();
-        super.connect();
-      }
-
-      override assemble(): void {
-        // Without a view the element's content stays where it is.
-        if (!('view' in this.host)) return super.assemble();
-        this.light!.begin();
-        super.assemble();
-        this.light!.update();
-      }
-
-      /** They are given to the document or shadow root around the element, at each connection. */
-      override adoptSheets(): void {}
-
-      override catchUp(): void {
-        if ('view' in this.host) this.light!.update();
-        super.catchUp();
-      }
-
-      override moved(): void {
-        // It may stand below another root, which needs its sheets.
-        this.light!.disconnect();
-        this.light!.connect();
-        this.light!.observe();
-        super.moved();
-      }
-
-      override disconnect(): void {
-        super.disconnect();
-        this.light!.disconnect();
-      }
-    },
+export const lightPart: Part = {
+  at: order.root,
+  construct(core) {
+    core.root = core.host;
+    core.light = new LightRoot(core);
+  },
+  prepare: core => (core.light as LightRoot).connect(),
+  connect: core => (core.light as LightRoot).connect(),
+  move(core) {
+    // It may stand below another root, which needs its sheets.
+    const light = core.light as LightRoot;
+    light.disconnect();
+    light.connect();
+    light.observe();
+  },
+  disconnect: core => (core.light as LightRoot).disconnect(),
+  /** They are given to the document or shadow root around the element, at each connection. */
+  adoptSheets() {},
 };

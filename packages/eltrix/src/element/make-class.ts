@@ -1,19 +1,14 @@
-import { type Ability, able } from './abilities.ts';
+import type { OwnMember } from './accessors.ts';
 import { contractKey } from './contract-key.ts';
 import { define } from './define.ts';
-import type { Contract, Member } from './plan.ts';
-import type { Accessor } from './reflect.ts';
-
-/** A member that a class declares itself, and how its accessor is made. */
-export interface OwnMember extends Omit<Member, 'index'> {
-  accessor(member: Member): Accessor;
-}
+import { addParts } from './part.ts';
+import type { Contract, Member, Part } from './plan.ts';
 
 /** Makes the class of a contract: accessors on its prototype, as Web IDL attributes are (§3.7.6). */
 export function makeClass(
   contract: Omit<Contract, 'members'> & { members?: readonly Member[] },
   own: readonly OwnMember[],
-  abilities: readonly Ability[],
+  parts: readonly Part[],
   Base: object,
 ): object {
   const Class = class extends (Base as new () => HTMLElement) {
@@ -35,6 +30,6 @@ export function makeClass(
   contract.shadow ??= parent?.shadow;
   contract.extends ??= parent?.extends;
   Object.defineProperty(Class, contractKey, { value: contract });
-  able(Class, abilities);
+  addParts(Class, parts);
   return Class;
 }

@@ -1,12 +1,12 @@
-/** Members that elements have for their own use, one ability each. */
-import { type Ability, members } from './abilities.ts';
+/** Members that elements have for their own use, one part each. */
 import { coreKey, type HasCore } from './core-key.ts';
 import { dispatch } from './events.ts';
 import { callHook } from './hooks.ts';
-import { declarations } from './plan.ts';
+import { members, order } from './part.ts';
+import { declarations, type Part } from './plan.ts';
 
 /** `emit()`: sends a declared event as it is declared. */
-export const emitAbility: Ability = /* @__PURE__ */ members({
+export const emitPart: Part = /* @__PURE__ */ members({
   emit: {
     value(this: HasCore, type: string, detail: unknown = null): boolean {
       return dispatch(this[coreKey], type, detail);
@@ -17,8 +17,8 @@ export const emitAbility: Ability = /* @__PURE__ */ members({
 });
 
 /** `emit()` for classes whose events all bubble, are composed and cannot be cancelled. */
-export const plainEmitAbility: Ability = {
-  rank: 0,
+export const plainEmitPart: Part = {
+  at: order.root,
   extend({ prototype }) {
     (prototype as { emit?: unknown }).emit = function (this: HTMLElement, type: string, detail: unknown = null) {
       return this.dispatchEvent(new CustomEvent(type, { detail, bubbles: true, composed: true }));
@@ -27,7 +27,7 @@ export const plainEmitAbility: Ability = {
 };
 
 /** `internals`: roles, states, form. */
-export const internalsAbility: Ability = /* @__PURE__ */ members({
+export const internalsPart: Part = /* @__PURE__ */ members({
   internals: {
     get(this: HasCore): ElementInternals {
       return this[coreKey].getInternals();
@@ -37,18 +37,15 @@ export const internalsAbility: Ability = /* @__PURE__ */ members({
 });
 
 /** `states`: the custom states, matched by `:state(name)`. */
-export const statesAbility: Ability = {
-  rank: 0,
-  core: Base =>
-    class extends Base {
-      override attachRoot(): void {
-        super.attachRoot();
-        // Another document may not know the element: internals are attached while it can. A build has this ability only
-        // where states are used.
-        const { contract } = this.plan;
-        if (!contract.declaration || [...declarations(contract)].some(({ states }) => states)) this.getInternals();
-      }
-    },
+export const statesPart: Part = {
+  at: order.root,
+  construct(core) {
+    // Another document may not know the element: internals are attached while it can. A build has this part only where
+    // states are used.
+    const { contract } = core.plan;
+    if (contract.extends !== undefined) return;
+    if (!contract.declaration || [...declarations(contract)].some(({ states }) => states)) core.getInternals();
+  },
   extend({ prototype }) {
     Object.defineProperty(prototype, 'states', {
       get(this: HasCore): CustomStateSet {
@@ -60,12 +57,12 @@ export const statesAbility: Ability = {
 };
 
 function moveCallback(this: HasCore): void {
-  this[coreKey].moved();
+  this[coreKey].move();
   callHook(this[coreKey], 'moved');
 }
 
 /** `moved()`: without it a move is a disconnection and a connection (DOM §4.2.6). */
-export const moveAbility: Ability = /* @__PURE__ */ members({
+export const movePart: Part = /* @__PURE__ */ members({
   connectedMoveCallback: {
     get(this: HasCore): (() => void) | undefined {
       return 'moved' in this ? moveCallback : undefined;

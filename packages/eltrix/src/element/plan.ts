@@ -1,19 +1,23 @@
-/** What is known of an element class once, for all its instances. */
+/** What is known of an element class once, for all its instances; and of an instance, for all parts of its class. */
 import type { Declaration, Kind, PropertyDeclaration } from '../contract/index.ts';
-import { coreOf } from './abilities.ts';
-import { contractKey } from './contract-key.ts';
-import type { Core } from './core.ts';
+import type { Holder } from '../signals/state.ts';
+import type { Binding, Owner } from '../view/template.ts';
+import type { ConnectionScope } from './scope.ts';
 import type { StyleSource } from './styles.ts';
 
 /** One declared property. */
 export interface Member {
   readonly name: string;
-  /** Where its state stands among an instance's cells. */
+  /** Where its value stands among an instance's values. */
   readonly index: number;
   /** The attribute's name, if it has one. */
   readonly attribute: string | undefined;
   /** Whether assigning the property writes the attribute. */
   readonly reflects: boolean;
+  /** For what does not reflect: it was set before the upgrade. */
+  readonly takenOver?: ((core: Core) => void) | undefined;
+  /** For what does not reflect: the attribute has changed, and counts more than what was assigned. */
+  readonly attributeChanged?: ((core: Core) => void) | undefined;
   /** What was declared; a built widget does not have it. */
   readonly kind?: Kind<unknown> | undefined;
   readonly property?: PropertyDeclaration<unknown> | undefined;
@@ -44,23 +48,93 @@ export interface Plan {
   readonly Class: { readonly prototype: object };
   readonly contract: Contract;
   readonly styleSheets: readonly StyleSource[];
-  readonly Core: new (host: HTMLElement, plan: Plan) => Core;
+  readonly parts: readonly Part[];
 }
 
-const plans = new WeakMap<object, Plan>();
+/**
+ * Something to do at moments of an element's life, in this order; any of it may move or remove the element. A build gives a
+ * class only those parts that its source uses, so the driver knows of none of them.
+ */
+export interface Part {
+  /** One of `order`. */
+  readonly at: number;
+  /** In the constructor, before properties that were set early are taken over. */
+  construct?(core: Core): void;
+  /** An observed attribute has changed, and the property has its new value (HTML §4.13.6). */
+  attributeChanged?(core: Core, member: Member, before: string | null, after: string | null): void;
+  /** For the first time in a document, before the view is made. */
+  prepare?(core: Core): void;
+  /** The view stands. */
+  assemble?(core: Core): void;
+  /** In a document, with current values shown. */
+  connect?(core: Core): void;
+  /** Moved without being disconnected (DOM §4.2.6, moveBefore). */
+  move?(core: Core): void;
+  /** It belongs to another document (DOM §4.5, adopt). */
+  adopt?(core: Core, from: Document, to: Document): void;
+  disconnect?(core: Core): void;
+  /** Gives the root its sheets for the document that it is in, in place of the usual way. */
+  adoptSheets?(core: Core): void;
+  /** Gives the class and its prototype more members, once. */
+  extend?(Class: { readonly prototype: object }): void;
+}
 
-/** The plan of a class, made when its first instance is. */
-export function planOf(Class: { readonly prototype: object; readonly [contractKey]: Contract }): Plan {
-  let plan = plans.get(Class);
-  if (!plan) {
-    plan = { Class, contract: Class[contractKey], styleSheets: [...new Set(sheetsOf(Class))], Core: coreOf(Class) };
-    plans.set(Class, plan);
-  }
-  return plan;
+/** What the library knows of one element. */
+export interface Core extends Owner, Holder {
+  readonly host: HTMLElement;
+  readonly plan: Plan;
+  /** What stands behind properties that are more than an attribute's text, by index. */
+  readonly values: unknown[];
+  root: ShadowRoot | HTMLElement | undefined;
+  /** Whether its view has been made. */
+  readonly assembled: boolean;
+  /** Counts connections: what is called may remove the element and put it back. */
+  readonly connections: number;
+  /** The bindings of its view. */
+  readonly bindings: readonly (Binding | undefined)[];
+  getInternals(): ElementInternals;
+  openRoot(init: ShadowRootInit): ShadowRoot;
+  /** A property has another value. */
+  wrote(index: number): void;
+  /** It was moved without being disconnected. */
+  move(): void;
+
+  // What parts keep.
+  light: LightSide | undefined;
+  form: FormSide | undefined;
+  slots: SlotsSide | undefined;
+  scope: ConnectionScope | undefined;
+  /** Whether `connected` has been called for this connection, and `disconnected` has to be. */
+  told: boolean;
+}
+
+/** The element itself as the root of its view. */
+export interface LightSide {
+  /** A view has made nodes for this element. */
+  placed(node: Node): void;
+  /** Takes what is there out of the way, before the view is put in. */
+  begin(): void;
+  /** Puts what the page gave where it belongs, and listens for changes. */
+  update(): void;
+  /** What the page gave for a slot. */
+  assigned(name: string): Element[];
+}
+
+/** Value and validity of a form-associated element. */
+export interface FormSide {
+  /** Values have changed, by the bits of their keys: what was made of them is made again before this returns. */
+  changed(bits: number): void;
+  /** Brings both up to date. */
+  refresh(): void;
+}
+
+/** What stands in its slots. */
+export interface SlotsSide {
+  changed(): void;
 }
 
 /** The sheets of the whole chain, parents first; a class that lists its parent's sheets itself does not double them. */
-function sheetsOf(Class: object | null): StyleSource[] {
+export function sheetsOf(Class: object | null): StyleSource[] {
   if (Class === null) return [];
   const own = Object.hasOwn(Class, 'styleSheets') ? [(Class as { styleSheets: StyleSource }).styleSheets].flat() : [];
   return [...sheetsOf(Object.getPrototypeOf(Class) as object | null), ...own];

@@ -1,6 +1,5 @@
 import { type CleanUp, effect } from '../signals/effect.ts';
 import { report } from '../signals/report.ts';
-import type { Ability } from './abilities.ts';
 
 /** What `using` takes, where the project's library types know of it. */
 type DisposableObject = SymbolConstructor extends { readonly dispose: infer Dispose extends symbol }
@@ -155,14 +154,3 @@ export class ConnectionScope implements Scope {
     this.#controller?.abort();
   }
 }
-
-/** For classes whose `connected` takes a scope. */
-export const scopeAbility: Ability = {
-  rank: 0,
-  core: Base =>
-    class extends Base {
-      override makeScope(): ConnectionScope {
-        return new ConnectionScope(this.host);
-      }
-    },
-};

@@ -1,22 +1,17 @@
 /** What the page put into an element's slots, as a tracked reading, and whether it is what the contract asks for. */
-import { changed, track } from '../signals/graph.ts';
-import { afterChange } from '../signals/queue.ts';
-import { LocalSource } from '../view/hole.ts';
-import type { Ability } from './abilities.ts';
-import type { Core } from './core.ts';
+import { read, slotsKey, wrote } from '../signals/state.ts';
 import { coreKey, type HasCore } from './core-key.ts';
 import { shown, warn } from './messages.ts';
-import { declarations } from './plan.ts';
-import type { LightCore, SlotsCore } from './sides.ts';
+import { order } from './part.ts';
+import { type Core, declarations, type Part, type SlotsSide } from './plan.ts';
 
 export interface SlottedOptions {
   /** Whether slots among the assigned elements are replaced by what is assigned to them, as in `assignedElements`. */
   readonly flatten?: boolean;
 }
 
-export class Slots {
+class Slots implements SlotsSide {
   readonly #core: Core;
-  #source: LocalSource<undefined> | undefined;
 
   constructor(core: Core) {
     this.#core = core;
@@ -28,16 +23,14 @@ export class Slots {
   }
 
   changed(): void {
-    if (!this.#source) return;
-    changed(this.#source);
-    afterChange();
+    this.#core.changed(1 << slotsKey);
+    wrote(this.#core, slotsKey);
   }
 
   read(name: string, options: SlottedOptions | undefined): Element[] {
     const core = this.#core;
-    this.#source ??= new LocalSource(core, undefined);
-    track(this.#source);
-    const { light } = core as LightCore;
+    read(core, slotsKey);
+    const { light } = core;
     if (light) return light.assigned(name);
     const slots = (core.root as ShadowRoot | undefined)?.querySelectorAll('slot') ?? [];
     for (const slot of slots) if (slot.name === name) return slot.assignedElements(options);
@@ -54,7 +47,7 @@ export class Slots {
         const given = [...host.childNodes].filter(
           node => (node instanceof Element ? node.slot : '') === name && !(node instanceof Comment),
         );
-        const { light } = this.#core as LightCore;
+        const { light } = this.#core;
         const elements = light ? light.assigned(name) : given.filter(node => node instanceof Element);
         if (slot.required && elements.length === 0 && !given.some(node => node.textContent?.trim())) {
           warn(
@@ -83,31 +76,23 @@ export function checkSlotsSoon(core: Core): void {
     Object.values(d.slots ?? {}).some(slot => slot.required || slot.accepts),
   );
   if (!declared) return;
-  const look = () => setTimeout(() => slotsOf(core as SlotsCore).check());
+  const look = () => setTimeout(() => slotsOf(core).check());
   if (document.readyState === 'loading') document.addEventListener('DOMContentLoaded', look, { once: true });
   else look();
 }
 
-function slotsOf(core: SlotsCore): Slots {
-  return (core.slots ??= new Slots(core));
+function slotsOf(core: Core): Slots {
+  return (core.slots ??= new Slots(core)) as Slots;
 }
 
 /** For classes that ask for what is slotted. */
-export const slotsAbility: Ability = {
-  rank: 2,
-  core: Base =>
-    class extends Base implements SlotsCore {
-      slots: Slots | undefined = undefined;
-
-      override assemble(): void {
-        super.assemble();
-        this.slots?.changed();
-      }
-    },
+export const slotsPart: Part = {
+  at: order.slots,
+  assemble: core => core.slots?.changed(),
   extend({ prototype }) {
     Object.defineProperty(prototype, 'slotted', {
       value(this: HasCore, name = '', options?: SlottedOptions): Element[] {
-        return slotsOf(this[coreKey] as SlotsCore).read(name, options);
+        return slotsOf(this[coreKey]).read(name, options);
       },
       writable: true,
       configurable: true,

@@ -1,22 +1,7 @@
-import {
-  check,
-  derives,
-  dirty,
-  evaluate,
-  failed,
-  type Home,
-  type Link,
-  list,
-  listening,
-  looking,
-  running,
-  type Source,
-  state,
-  type Target,
-  track,
-  unlist,
-  untracked,
-} from './graph.ts';
+import { check, derives, dirty, failed, listening, looking, running } from './flags.ts';
+import { list, track, unlist } from './graph.ts';
+import { graph } from './queue.ts';
+import { evaluate, type Home, type Link, type Source, state, type Target, untracked } from './state.ts';
 
 /** Something that can be read and tracked. */
 export interface Readable<T> {
@@ -90,7 +75,7 @@ class Computed<T> implements Readable<T>, Derived {
     this.fn = fn;
     this.equals = options?.equals;
     this.name = options?.name;
-    state.outdated ??= outdated;
+    graph.outdated ??= outdated;
   }
 
   watched(): void {

@@ -1,10 +1,10 @@
 /** Deep tracking: arrays and plain objects whose changes in place show. */
-import { changed, type Home, type Link, refuseInComputed, type Source, state, track, untracked } from './graph.ts';
-import { afterChange, together } from './queue.ts';
+import { changed, track } from './graph.ts';
+import { afterChange, graph, together } from './queue.ts';
+import { type Link, refuseInComputed, type Source, state, untracked } from './state.ts';
 
 /** One field of one object, or its list of keys. */
 class Field implements Source {
-  home: Home | undefined = undefined;
   version = 0;
   targets: Link | undefined = undefined;
   lastTarget: Link | undefined = undefined;
@@ -152,6 +152,7 @@ export function deep<T>(value: T): T {
   if (!trackable(value) || originals.has(value) || Object.isFrozen(value)) return value;
   let standIn = standIns.get(value);
   if (!standIn) {
+    showLive();
     standIn = new Proxy(value, new Tracker());
     standIns.set(value, standIn);
     originals.set(standIn, value);
@@ -166,7 +167,8 @@ export function original<T>(value: T): T {
 
 /** From now on views look inside live lists and records that they show whole. */
 export function showLive(): void {
-  state.readLive ??= readLive;
+  graph.readLive ??= readLive;
+  graph.original ??= original;
 }
 
 /** Reads everything in a live list or record, also in lists of them, for the evaluation that is under way. */

@@ -1,6 +1,8 @@
-import { check, dirty, evaluate, type Home, type Link, listening, state, stopped, untracked, within } from './graph.ts';
-import { enqueueEffect, type Reaction, stop, update } from './queue.ts';
+import { check, dirty, listening, stopped, within } from './flags.ts';
+import { enqueueEffect, stop } from './queue.ts';
+import { rerun } from './reaction.ts';
 import { report } from './report.ts';
+import { evaluate, type Home, type Link, type Reaction, state, untracked } from './state.ts';
 
 /** What an effect returns runs before the next run and when it stops. */
 export type CleanUp = () => void;
@@ -36,7 +38,7 @@ class Effect implements Reaction {
   before(): void {
     const { owner } = this;
     if (owner === undefined) return;
-    if (owner.flags & (dirty | check)) update(owner);
+    if (owner.flags & (dirty | check)) rerun(owner);
     else owner.before();
   }
 

@@ -1,22 +1,11 @@
 import type { Readable } from './computed.ts';
-import {
-  changed,
-  check,
-  dirty,
-  evaluate,
-  type Home,
-  type Link,
-  listening,
-  type Source,
-  state,
-  track,
-  unlink,
-} from './graph.ts';
-import { enqueuePrompt, type Reaction } from './queue.ts';
+import { check, dirty, listening } from './flags.ts';
+import { changed, track, unlink } from './graph.ts';
+import { enqueuePrompt } from './queue.ts';
+import { evaluate, type Home, type Link, type Reaction, type Source, state } from './state.ts';
 
 /** One key that somebody asked for. */
 class Key<K> implements Source {
-  home: Home | undefined = undefined;
   version = 0;
   targets: Link | undefined = undefined;
   lastTarget: Link | undefined = undefined;

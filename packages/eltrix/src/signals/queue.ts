@@ -1,34 +1,8 @@
-import {
-  always,
-  changed,
-  check,
-  dirty,
-  refuseInComputed,
-  running,
-  type Source,
-  state,
-  stopped,
-  type Target,
-  track,
-  unlink,
-  within,
-} from './graph.ts';
-import { page } from './page.ts';
-import { report } from './report.ts';
-import { traceUpdate } from './trace.ts';
-
-/** A target that acts: an effect, or a hole of a view. */
-export interface Reaction extends Target {
-  /** Called before it is looked at, if it was made inside another: that goes first, since it may end it. */
-  before?(): void;
-  /** Evaluates it again; called when something it read has changed. */
-  react(): void;
-  /** What messages call it. */
-  describe?(): string;
-}
-
-/** How often a reaction may run in one flush. */
-const limit = 100;
+import { limit, reportCycle } from './cycle.ts';
+import { dirty, outside, running, stopped } from './flags.ts';
+import { changed, track, unlink } from './graph.ts';
+import { rerun } from './reaction.ts';
+import { type Graph, type Link, type Reaction, type Source, state } from './state.ts';
 
 interface Queue {
   /** Holes of views, and effects: what an effect measures is what the views show. */
@@ -44,7 +18,7 @@ interface Queue {
   asked: (() => void)[];
 }
 
-const key = Symbol.for('eltrix.queue.1');
+const key = Symbol.for('eltrix.queue.2');
 
 /** One for the page, so that a batch of one copy of this module holds the changes of another. */
 const queue: Queue = ((globalThis as unknown as Record<symbol, Queue>)[key] ??= {
@@ -83,25 +57,48 @@ export function enqueuePrompt(reaction: Reaction): void {
   queue.prompt.push(reaction);
 }
 
-/** What stands for the properties of elements without a graph of their own that something here has read. */
-const foreign = new WeakMap<object, Record<string, Source>>();
+/** What stands in the graph for a value of an element or a row. */
+class HeldValue implements Source {
+  version = 0;
+  targets: Link | undefined = undefined;
+  lastTarget: Link | undefined = undefined;
+  run = 0;
+  /** Development: what messages call it. */
+  declare describe?: () => string;
+}
 
-page.graph ??= {
-  read(host, name) {
-    if (state.active === undefined) return;
-    let sources = foreign.get(host);
-    if (sources === undefined) foreign.set(host, (sources = {}));
-    track((sources[name] ??= { home: undefined, version: 0, targets: undefined, lastTarget: undefined, run: 0 }));
+/** What elements call that only may need the graph. The graph of the first copy of this library counts. */
+export const graph: Graph = (state.graph ??= {
+  enqueue,
+  prompt(reaction) {
+    queue.prompt.push(reaction);
+    afterChange();
   },
-  wrote(host, name) {
-    const source = foreign.get(host)?.[name];
+  read(holder, key) {
+    holder.held ??= [];
+    let source = holder.held[key];
+    if (source === undefined) {
+      holder.held[key] = source = new HeldValue();
+      if (__DEV__) source.describe = () => holder.nameOf?.(key) ?? 'a value';
+    }
+    track(source);
+  },
+  wrote({ held }, key) {
+    const source = held?.[key];
     if (source === undefined) return;
     changed(source);
     afterChange();
   },
-  refuseInComputed,
-  soon: react => enqueue({ flags: dirty, sources: undefined, tail: undefined, home: undefined, react }),
-};
+  unlink,
+  leave(home) {
+    for (const member of home.outside ?? []) {
+      unlink(member);
+      member.flags = (member.flags & ~outside) | dirty;
+      home.waiting = true;
+    }
+    home.outside = undefined;
+  },
+});
 
 /** Called at the end of every change. */
 export function afterChange(): void {
@@ -162,7 +159,7 @@ class Runs {
     for (let i = 0; i < reactions.length; i++) {
       const reaction = reactions[i]!;
       if (reaction.flags & running) this.later.push(reaction);
-      else if (counts === undefined || this.#mayRun(reaction, counts)) update(reaction);
+      else if (counts === undefined || this.#mayRun(reaction, counts)) rerun(reaction);
     }
     this.#counts ??= new Map();
     if (this.#tired === undefined) return;
@@ -179,41 +176,10 @@ class Runs {
   }
 }
 
-/** Runs a reaction if it has to. */
-export function update(reaction: Reaction): void {
-  if (reaction.flags & within) reaction.before!();
-  const { flags, home } = reaction;
-  if ((flags & (dirty | check)) === 0 || flags & stopped) return;
-  if (home !== undefined && !home.shown && (flags & always) === 0) {
-    home.park(reaction);
-    return;
-  }
-  if (flags & dirty || state.outdated!(reaction)) {
-    if (__DEV__) traceUpdate(reaction);
-    try {
-      reaction.react();
-    } catch (error) {
-      report(error);
-    }
-  } else reaction.flags &= ~check;
-}
-
 /** Takes a reaction out of the graph for good. */
 export function stop(reaction: Reaction): void {
   reaction.flags |= stopped;
   unlink(reaction);
-}
-
-function reportCycle(reactions: readonly Reaction[]): void {
-  for (const reaction of reactions) reaction.flags &= ~(dirty | check);
-  if (!__DEV__) return report(new Error('update-cycle'));
-  const names = [...new Set(reactions.map(reaction => reaction.describe?.() ?? 'an effect'))];
-  report(
-    new Error(
-      `(update-cycle): ${names.join(' → ')} → ${names[0]} set what they read, ${limit} times in a row. ` +
-        'Set only when the value differs, read it with peek(), or compute it. They were left as they are until the next change.',
-    ),
-  );
 }
 
 /**

@@ -1,6 +1,7 @@
 import type { Readable, SignalOptions } from './computed.ts';
-import { changed, type Home, type Link, refuseInComputed, type Source, track, untracked } from './graph.ts';
+import { changed, track } from './graph.ts';
 import { afterChange } from './queue.ts';
+import { type Link, refuseInComputed, type Source, untracked } from './state.ts';
 
 /** A value that can be read, tracked and set. */
 export interface Signal<T> extends Readable<T> {
@@ -14,7 +15,6 @@ export class Cell<T> implements Signal<T>, Source {
   declare describe?: () => string;
   declare watched?: () => void;
   declare unwatched?: () => void;
-  home: Home | undefined = undefined;
   version = 0;
   targets: Link | undefined = undefined;
   lastTarget: Link | undefined = undefined;

@@ -1,8 +1,8 @@
 import { asText } from './as-text.ts';
 import { classText } from './class-text.ts';
-import { currentPlace, Hole, type Owner } from './hole.ts';
+import { currentPlace, Hole, keepHole } from './hole.ts';
 import { danger, isGuarded, refusal, steady, vetted } from './safety.ts';
-import { type Binder, keepHole } from './template.ts';
+import type { Binder, Owner } from './template.ts';
 import { join, Pieces } from './text-hole.ts';
 
 /** How an attribute's value is shown. */

@@ -1,7 +1,7 @@
-import { unlink } from '../signals/graph.ts';
-import { Hole, type HolePlace, type Owner, whereIs } from './hole.ts';
+import type { Member } from '../signals/state.ts';
+import { Hole, keepHole, whereIs } from './hole.ts';
 import { isMarkup } from './piece.ts';
-import { type Binder, keepHole } from './template.ts';
+import { type Binder, type HolePlace, markAll, type Owner } from './template.ts';
 import { fill, View } from './view.ts';
 
 /** How what places itself is recognised (`each`), also one that another copy of this module made. */
@@ -15,6 +15,8 @@ export interface Placeable {
 
 /** What a text hole shows, if it is more than text. */
 export interface Placed {
+  /** As that of a binding, for those inside. */
+  mark?(stale: number, due: Member[]): void;
   /** Ends the bindings; the nodes stay. */
   dispose(): void;
   /** Ends the bindings and takes the nodes out. */
@@ -43,7 +45,7 @@ export class ContentHole extends Hole {
     else if (typeof value !== 'object') this.showText(this.oddity(value));
     else if (isMarkup(value)) {
       const { content } = this;
-      if (content instanceof View && content.template === value.template()) return content.renew(value.values);
+      if (content instanceof View && content.template === value.template()) return content.update(value.values);
       const view = new View(value.template());
       this.replace(view, fill(view, value, this.home, true));
     } else if (place in value) {
@@ -80,7 +82,7 @@ export class ContentHole extends Hole {
 
   showNode(given: Node): void {
     const node = given instanceof HTMLTemplateElement ? this.home.document.importNode(given.content, true) : given;
-    this.home.placed?.(node);
+    this.home.placed(node);
     const nodes = node.nodeType === 11 ? [...node.childNodes] : [node as ChildNode];
     const { content } = this;
     if (
@@ -116,6 +118,11 @@ export class ContentHole extends Hole {
     return this.fn !== undefined || this.content !== undefined;
   }
 
+  override mark(stale: number, due: Member[]): void {
+    super.mark(stale, due);
+    this.content?.mark?.(stale, due);
+  }
+
   override dispose(): void {
     super.dispose();
     this.content?.dispose();
@@ -149,7 +156,7 @@ class List implements Placed {
       let hole = this.holes[count];
       if (!hole) {
         const anchor = this.owner.document.createTextNode('');
-        this.owner.placed?.(anchor);
+        this.owner.placed(anchor);
         this.anchor.before(anchor);
         hole = new ContentHole(this.owner, anchor);
         if (__DEV__) hole.place = this.where;
@@ -159,6 +166,10 @@ class List implements Placed {
       count++;
     }
     for (const hole of this.holes.splice(count)) removeHole(hole);
+  }
+
+  mark(stale: number, due: Member[]): void {
+    markAll(this.holes, stale, due);
   }
 
   dispose(): void {
@@ -171,7 +182,6 @@ class List implements Placed {
 }
 
 function removeHole(hole: ContentHole): void {
-  unlink(hole);
   hole.dispose();
   hole.content?.remove();
   hole.anchor.remove();

@@ -1,10 +1,11 @@
-import { original } from '../signals/deep.ts';
-import { changed, type Home, type Link, type Source, state, track } from '../signals/graph.ts';
+import { rerun } from '../signals/reaction.ts';
 import { report } from '../signals/report.ts';
+import { type Holder, itemKey, type Member, positionKey, read, type Source, state, wrote } from '../signals/state.ts';
 import { type Placeable, type Placed, place } from './content.ts';
-import { type HolePlace, LocalSource, type Owner, placed, whereIs } from './hole.ts';
+import { placed, whereIs } from './hole.ts';
 import { firstOther, longestIncreasing, replaced, sameAtEnd } from './list-differences.ts';
 import type { Markup } from './piece.ts';
+import type { HolePlace, Owner } from './template.ts';
 import { fill, leaveEmpty, nodesOf, Standing } from './view.ts';
 
 /** Makes the markup of one row. `item()` and `index()` are tracked readings, so a row follows what it shows. */
@@ -36,7 +37,8 @@ class Each<T> implements Placeable {
     readonly row: RowMarkup<T>,
   ) {
     // Reading a live array is part of the hole's evaluation, so that changes inside it are noticed.
-    this.items = Array.isArray(items) && original(items) === items ? items : [...items];
+    const original = state.graph?.original;
+    this.items = Array.isArray(items) && (original === undefined || original(items) === items) ? items : [...items];
   }
 
   [place](anchor: Text, owner: Owner, present: Placed | undefined, where: HolePlace | undefined): Placed {
@@ -59,51 +61,61 @@ class Each<T> implements Placeable {
   }
 }
 
-/** One row: the source of its item, and where it stands. There may be ten thousand: all in one object. */
-class Row<T> extends Standing implements Source {
-  readonly home: Home;
-  version = 0;
-  targets: Link | undefined = undefined;
-  lastTarget: Link | undefined = undefined;
-  run = 0;
+/** One row: its item, where it stands, and the bindings that show them. There may be ten thousand: all in one object. */
+class Row<T> extends Standing implements Holder {
+  readonly home: Owner;
+  held: (Source | undefined)[] | undefined = undefined;
   readonly key: unknown;
   item: T;
-  position: LocalSource<number> | undefined = undefined;
+  /** Its index among the rows, if the row's markup asks for it. */
+  position = -1;
   /** The index among the rows before this update; while reconciling only. */
   before = -1;
 
-  /** Development: what messages call it. */
-  declare describe?: () => string;
+  declare nameOf?: (key: number) => string;
 
-  constructor(home: Home, key: unknown, item: T) {
+  constructor(home: Owner, key: unknown, item: T) {
     super();
     this.home = home;
     this.key = key;
     this.item = item;
   }
 
-  set(item: T): void {
+  /** Another item of its key; `due` takes the bindings that show it. */
+  set(item: T, due: Member[]): void {
     if (Object.is(this.item, item)) return;
     this.item = item;
-    changed(this);
+    this.changed(itemKey, due);
+  }
+
+  move(index: number, due: Member[]): void {
+    if (this.position === index) return;
+    this.position = index;
+    this.changed(positionKey, due);
+  }
+
+  /** Also lists inside this row may have read it. */
+  changed(key: number, due: Member[]): void {
+    this.mark(1 << key, due);
+    wrote(this, key);
   }
 }
 
 if (__DEV__) {
-  Row.prototype.describe = () => 'the item of its row';
+  Row.prototype.nameOf = () => 'the item of its row';
 }
 
 /** Whether a row belongs to an item of a key, which it then takes. */
-function stays<T>(row: Row<T>, key: unknown, item: T): boolean {
+function stays<T>(row: Row<T>, key: unknown, item: T, due: Member[]): boolean {
   if (!Object.is(row.key, key)) return false;
-  row.set(item);
+  row.set(item, due);
   return true;
 }
 
-function setPosition({ position }: Row<unknown>, index: number): void {
-  if (position === undefined || position.value === index) return;
-  position.value = index;
-  changed(position);
+interface Range {
+  readonly from: number;
+  readonly to: number;
+  readonly oldTo: number;
 }
 
 class Rows<T> implements Placed {
@@ -124,6 +136,12 @@ class Rows<T> implements Placed {
   ) {}
 
   show(items: readonly T[], keyOf: (item: T, index: number) => unknown): void {
+    const due: Member[] = [];
+    this.#arrange(items, keyOf, due);
+    for (const hole of due) rerun(hole);
+  }
+
+  #arrange(items: readonly T[], keyOf: (item: T, index: number) => unknown, due: Member[]): void {
     const count = items.length;
     if (__DEV__) this.#warnOfDuplicates(items.map(keyOf));
     if (count === 0) return this.clear();
@@ -145,21 +163,21 @@ class Rows<T> implements Placed {
       for (; ; start++) {
         const most = Math.min(end, oldEnd);
         start = firstOther(present, items, start, most);
-        if (start === most || !stays(before[start]!, this.#key(start), items[start]!)) break;
+        if (start === most || !stays(before[start]!, this.#key(start), items[start]!, due)) break;
         present[start] = items[start]!;
       }
       for (; ; end--, oldEnd--) {
         const same = pure ? sameAtEnd(present, oldEnd, items, end, Math.min(end, oldEnd) - start) : 0;
         end -= same;
         oldEnd -= same;
-        if (end === start || oldEnd === start || !stays(before[oldEnd - 1]!, this.#key(end - 1), items[end - 1]!))
-          break;
+        if (end === start || oldEnd === start) break;
+        if (!stays(before[oldEnd - 1]!, this.#key(end - 1), items[end - 1]!, due)) break;
         present[oldEnd - 1] = items[end - 1]!;
       }
       if (end !== oldEnd || end - start < 2) break;
       const first = before[start]!;
       const last = before[end - 1]!;
-      if (!Object.is(last.key, this.#key(start)) || !stays(first, this.#key(end - 1), items[end - 1]!)) break;
+      if (!Object.is(last.key, this.#key(start)) || !stays(first, this.#key(end - 1), items[end - 1]!, due)) break;
       const after = last.last.nextSibling!;
       const move = mover(anchor);
       move(last, first.first);
@@ -179,11 +197,11 @@ class Rows<T> implements Placed {
         present.splice(start, gone);
       }
     } else {
-      const middle = this.#middle(before, items, start, end, oldEnd);
+      const middle = this.#middle(before, items, { from: start, to: end, oldTo: oldEnd }, due);
       this.rows = replaced(before, start, oldEnd, middle);
       this.items = replaced(present, start, oldEnd, items.slice(start, end));
     }
-    if (this.rows[0]!.position !== undefined) this.rows.forEach(setPosition);
+    if (this.rows[0]!.position >= 0) for (const [index, row] of this.rows.entries()) row.move(index, due);
   }
 
   /** Asks for all keys that are needed before anything is changed: if a key function throws, the list stays as it was. */
@@ -251,11 +269,12 @@ class Rows<T> implements Placed {
   }
 
   /** The rows for `items[from]` up to `items[to]`, made from those that stood from `from` up to `oldTo`. */
-  #middle(before: readonly Row<T>[], items: readonly T[], from: number, to: number, oldTo: number): Row<T>[] {
+  #middle(before: readonly Row<T>[], items: readonly T[], range: Range, due: Member[]): Row<T>[] {
+    const { from, to, oldTo } = range;
     const next = oldTo < before.length ? before[oldTo]!.first : this.anchor;
     if (from === oldTo) return this.#make(items, from, to, next);
     const rows = new Array<Row<T>>(to - from);
-    this.#reconcile(before, rows, items, { from, to, oldTo, next });
+    this.#reconcile(before, rows, items, { ...range, next }, due);
     return rows;
   }
 
@@ -264,7 +283,8 @@ class Rows<T> implements Placed {
     before: readonly Row<T>[],
     rows: Row<T>[],
     items: readonly T[],
-    range: { from: number; to: number; oldTo: number; next: Node },
+    range: Range & { next: Node },
+    due: Member[],
   ): void {
     const { from, to, oldTo } = range;
     const known = new Map<unknown, Row<T> | Row<T>[]>();
@@ -296,7 +316,7 @@ class Rows<T> implements Placed {
       if (row.before < last) moved = true;
       else last = row.before;
     }
-    for (let i = from; i < to; i++) rows[i - from]?.set(items[i]!);
+    for (let i = from; i < to; i++) rows[i - from]?.set(items[i]!, due);
     if (kept === 0 && oldTo - from === before.length) {
       this.#empty(before);
     } else {
@@ -339,16 +359,15 @@ class Rows<T> implements Placed {
   #fill(row: Row<T>, index: number): Node {
     const { owner, make } = this;
     const item = () => {
-      track(row);
+      read(row, itemKey);
       return row.item;
     };
     try {
       if (make.length < 2) return fill(row, (make as (item: () => T) => Markup)(item), owner, false);
-      const position = new LocalSource(owner, index);
-      row.position = position;
+      row.position = index;
       const at = () => {
-        track(position);
-        return position.value;
+        read(row, positionKey);
+        return row.position;
       };
       return fill(row, make(item, at), owner, false);
     } catch (error) {
@@ -382,6 +401,10 @@ class Rows<T> implements Placed {
       range.setEndBefore(anchor);
       range.deleteContents();
     }
+  }
+
+  mark(stale: number, due: Member[]): void {
+    for (const row of this.rows) row.mark(stale, due);
   }
 
   dispose(): void {

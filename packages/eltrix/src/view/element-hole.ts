@@ -1,7 +1,8 @@
-import { currentPlace, Hole, type Owner } from './hole.ts';
+import type { Member } from '../signals/state.ts';
+import { currentPlace, Hole, keepHole } from './hole.ts';
 import { CheckedListening, Listening } from './listener.ts';
 import { danger, isGuarded, refusal, steady, vetted } from './safety.ts';
-import { type Binder, type Kept, keepHole } from './template.ts';
+import type { Binder, Binding, Owner } from './template.ts';
 
 /** How what attaches itself to an element is recognised (`handle`, `on`, `sync`). */
 export const attach: unique symbol = Symbol.for('eltrix.attach.1') as never;
@@ -14,6 +15,8 @@ export interface Attachable {
 
 /** What an attachable value makes of an element. */
 export interface Attached {
+  /** As that of a binding, if it reads anything. */
+  mark?(stale: number, due: Member[]): void;
   /** Ends it. The element may stay, and takes another value. */
   dispose(): void;
 }
@@ -118,7 +121,7 @@ export function bindFieldProperty(key: string): Binder {
 const unguarded = (): PropertyHoleClass => PropertyHole;
 
 /** A record of properties: functions are live, names that begin with `on` listen. */
-class Properties implements Kept {
+class Properties {
   readonly kept = new Map<string, PropertyHole | Listening>();
   #values: unknown;
 
@@ -149,7 +152,7 @@ class Properties implements Kept {
     const { owner } = this;
     const known = this.kept.get(key);
     if (/^on./.test(key)) {
-      if (known) (known as Listening).renew([value], 0);
+      if (known) (known as Listening).update([value], 0);
       else this.kept.set(key, new CheckedListening(this.element, key.slice(2), value, owner));
       return;
     }
@@ -168,6 +171,10 @@ class Properties implements Kept {
         ? `(element-hole): among the attributes of <${this.element.localName}> can stand a record of properties, a handle(), on() or sync(), and ${describe(value)} came. Write <${this.element.localName} \${{ name: value }}>, or name="\${value}" for an attribute.`
         : 'element-hole',
     );
+  }
+
+  mark(stale: number, due: Member[]): void {
+    for (const kept of this.kept.values()) if (!(kept instanceof Listening)) kept.mark(stale, due);
   }
 
   dispose(): void {
@@ -190,7 +197,7 @@ function describe(value: unknown): string {
 type HoleFor = (tag: string, key: string) => PropertyHoleClass;
 
 /** The binding among an element's attributes: a record of properties, an attachable value, or nothing. */
-class AmongAttributes implements Kept {
+class AmongAttributes implements Binding {
   #properties: Properties | undefined;
   #attached: Attached | undefined;
   #value: unknown;
@@ -201,7 +208,7 @@ class AmongAttributes implements Kept {
     readonly holeFor: HoleFor,
   ) {}
 
-  renew(values: readonly unknown[], at: number): void {
+  update(values: readonly unknown[], at: number): void {
     const value = values[at];
     if (value !== this.#value) this.show(value);
   }
@@ -220,6 +227,11 @@ class AmongAttributes implements Kept {
     present?.dispose();
     (this.#properties ??= new Properties(this.element, this.owner, this.holeFor)).show(value);
     return this;
+  }
+
+  mark(stale: number, due: Member[]): void {
+    this.#properties?.mark(stale, due);
+    this.#attached?.mark?.(stale, due);
   }
 
   dispose(): void {

@@ -1,41 +1,7 @@
-import {
-  check,
-  dirty,
-  evaluate,
-  type Home,
-  type Link,
-  listening,
-  outside,
-  type Source,
-  state,
-  stopped,
-  unlink,
-} from '../signals/graph.ts';
-import { enqueue, type Reaction } from '../signals/queue.ts';
+import { check, dirty, listening, outside, stopped } from '../signals/flags.ts';
 import { report } from '../signals/report.ts';
-
-/** Whose view it is. */
-export interface Owner extends Home {
-  /** What listeners are called with as `this`, and what messages name. */
-  readonly host: object;
-  /** The document that nodes are made for. */
-  readonly document: Document;
-  /** Nodes were made for the view, before they are put in. */
-  readonly placed: ((node: Node) => void) | undefined;
-  /** An effect has ended; it need not be remembered any more. */
-  forget(effect: Hole): void;
-  /** Gives up the links that lead beyond it, while it is not shown. */
-  letGo?(): void;
-}
-
-/** Where a hole stands in its template, for messages. */
-export interface HolePlace {
-  readonly strings: readonly string[];
-  /** From 0. */
-  readonly hole: number;
-  /** From 1. */
-  readonly line: number;
-}
+import { evaluate, type Link, type Member, state } from '../signals/state.ts';
+import type { Binding, HolePlace, Owner } from './template.ts';
 
 /** Development: the place of the hole that is being connected. */
 let place: HolePlace | undefined;
@@ -51,8 +17,9 @@ export function currentPlace(): HolePlace | undefined {
 /**
  * A hole of a placed template. `set` gives it a value; a function makes it live. Subclasses show a value in `apply`.
  */
-export abstract class Hole implements Reaction {
+export abstract class Hole implements Member, Binding {
   flags = listening;
+  mask = 0;
   sources: Link | undefined = undefined;
   tail: Link | undefined = undefined;
   readonly home: Owner;
@@ -71,19 +38,19 @@ export abstract class Hole implements Reaction {
 
   set(value: unknown): void {
     const live = typeof value === 'function';
-    if (this.fn !== undefined && !live) {
-      unlink(this);
-      // It may be queued for what it read.
-      this.flags &= ~(dirty | check);
-    }
+    if (this.fn !== undefined && !live) this.forget();
     this.fn = live ? (value as () => unknown) : undefined;
     this.bring(value);
   }
 
-  /** Takes the value of another piece of markup of the same template. */
-  renew(values: readonly unknown[], at: number): void {
+  update(values: readonly unknown[], at: number): void {
     const value = values[at];
     if (value !== this.fn || value === undefined) this.set(value);
+  }
+
+  mark(stale: number, due: Member[]): void {
+    if (this.mask & stale) this.flags |= dirty;
+    if (this.flags & (dirty | check)) due.push(this);
   }
 
   /** Whether there is something to end when the view goes. */
@@ -92,10 +59,16 @@ export abstract class Hole implements Reaction {
   }
 
   marked(): undefined {
-    enqueue(this);
+    state.graph!.enqueue(this);
   }
 
   react(): void {
+    const { home } = this;
+    // What else has changed of its element comes at once: it may make this one needless.
+    if (home.stale !== 0) {
+      home.look();
+      if ((this.flags & dirty) === 0 || this.flags & stopped) return;
+    }
     this.bring(this.fn);
   }
 
@@ -106,25 +79,33 @@ export abstract class Hole implements Reaction {
 
   /** Shows a value, or what a function returns. An error leaves the hole as it was; the rest goes on. */
   bring(value: unknown): void {
+    const { home } = this;
     try {
       this.apply(typeof value === 'function' ? this.read(value as () => unknown) : value);
       // What it called may have removed the element.
-      if (this.flags & outside && !this.home.shown) this.home.letGo?.();
+      if (this.flags & outside && !home.shown) state.graph!.leave(home);
     } catch (error) {
-      report(placed(error, this.home, this.place));
+      report(placed(error, home, this.place));
     }
   }
 
   read(fn: () => unknown): unknown {
-    const { readLive } = state;
-    if (readLive === undefined || !this.looksInside) return evaluate(this, fn);
-    return evaluate(this, () => readLive(fn()));
+    this.mask = 0;
+    const readLive = state.graph?.readLive;
+    return evaluate(this, readLive !== undefined && this.looksInside ? () => readLive(fn()) : fn);
+  }
+
+  /** What it has read does not concern it any more. It may be queued for that. */
+  forget(): void {
+    this.mask = 0;
+    this.flags &= ~(dirty | check);
+    if (this.sources !== undefined) state.graph!.unlink(this);
   }
 
   dispose(): void {
     this.flags |= stopped;
-    unlink(this);
-    if (this.flags & outside) this.home.forget(this);
+    this.forget();
+    this.home.outside?.delete(this);
   }
 }
 
@@ -132,26 +113,6 @@ if (__DEV__) {
   Hole.prototype.describe = function (this: Hole) {
     return whereIs(this.home, this.place);
   };
-}
-
-/** A value that belongs to a view and that its holes read: the item of a row. It lives and dies with its home. */
-export class LocalSource<T> implements Source {
-  version = 0;
-  targets: Link | undefined = undefined;
-  lastTarget: Link | undefined = undefined;
-  run = 0;
-
-  /** Development: what messages call it. */
-  declare describe?: () => string;
-
-  constructor(
-    readonly home: Home | undefined,
-    public value: T,
-  ) {}
-}
-
-if (__DEV__) {
-  LocalSource.prototype.describe = () => 'the item of its row';
 }
 
 export function nameOf(host: object): string {
@@ -177,4 +138,10 @@ export function placed(error: unknown, home: Owner, place: HolePlace | undefined
     hole: place?.hole,
     line: place?.line,
   });
+}
+
+/** Gives a new hole its first value; it is kept if the value can change. */
+export function keepHole(hole: Hole, value: unknown, renewable: boolean): Binding | undefined {
+  hole.set(value);
+  return renewable || hole.lasts ? hole : undefined;
 }

@@ -1,12 +1,11 @@
-import type { Owner } from './hole.ts';
 import { nameOf } from './hole.ts';
-import type { Binder, Kept } from './template.ts';
+import type { Binder, Binding, Owner } from './template.ts';
 
 /** What an `on…` hole takes: called with the element that owns the view as `this`. */
 export type Handler = ((event: Event) => unknown) | EventListenerObject | null | undefined | false;
 
 /** Listens for the life of its view. */
-export class Listening implements Kept, EventListenerObject {
+export class Listening implements Binding, EventListenerObject {
   handler: Handler;
 
   constructor(
@@ -26,7 +25,7 @@ export class Listening implements Kept, EventListenerObject {
     else if (handler) handler.handleEvent(event);
   }
 
-  renew(values: readonly unknown[], at: number): void {
+  update(values: readonly unknown[], at: number): void {
     this.handler = values[at] as Handler;
   }
 
@@ -48,8 +47,8 @@ export class CheckedListening extends Listening {
     super(...args);
   }
 
-  override renew(values: readonly unknown[], at: number): void {
-    super.renew([checked(values[at], this.type, this.owner)], 0);
+  override update(values: readonly unknown[], at: number): void {
+    super.update([checked(values[at], this.type, this.owner)], 0);
   }
 }
 
@@ -64,7 +63,7 @@ export class AttachedListening extends CheckedListening {
   ): AttachedListening | undefined {
     if (!(present instanceof AttachedListening) || present.type !== type) return undefined;
     if (!sameOptions(present.options, options)) return undefined;
-    present.renew([handler], 0);
+    present.update([handler], 0);
     return present;
   }
 

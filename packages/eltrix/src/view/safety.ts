@@ -1,6 +1,7 @@
 /** What data may never become: markup, code, or the address of code. */
-import { type HolePlace, type Owner, whereIs } from './hole.ts';
+import { whereIs } from './hole.ts';
 import { isScript, spelt } from './script-address.ts';
+import type { HolePlace, Owner } from './template.ts';
 import { policy } from './trusted.ts';
 
 /** Attributes and properties that hold a URL, or in SVG's animations a value that may become one. */

@@ -1,6 +1,8 @@
-import { stopped, untracked } from '../signals/graph.ts';
+import { stopped } from '../signals/flags.ts';
+import { untracked } from '../signals/state.ts';
 import { type Attachable, type Attached, attach } from './element-hole.ts';
-import { Hole, type Owner } from './hole.ts';
+import { Hole } from './hole.ts';
+import type { Owner } from './template.ts';
 
 /** What can be read, followed and set: a signal, or anything of its shape. */
 export interface Settable<T> {

@@ -1,8 +1,28 @@
-import type { Hole, HolePlace, Owner } from './hole.ts';
+/** What a view is made of, and whose it is. */
+import type { Home, Member } from '../signals/state.ts';
+
+/** Whose view it is. */
+export interface Owner extends Home {
+  /** What listeners are called with as `this`, and what messages name. */
+  readonly host: object;
+  /** The document that nodes are made for. */
+  readonly document: Document;
+  /** Nodes were made for the view, before they are put in. */
+  placed(node: Node): void;
+}
+
+/** Where a hole stands in its template, for messages. */
+export interface HolePlace {
+  readonly strings: readonly string[];
+  /** From 0. */
+  readonly hole: number;
+  /** From 1. */
+  readonly line: number;
+}
 
 /**
- * Connects one node of a fresh copy with the values from `values[at]` on. What it returns is kept with the view, to be
- * given new values and to be disposed of; undefined if there is nothing to keep.
+ * Connects one node of a fresh copy with the values from `values[at]` on. What it returns is kept with the view; undefined
+ * if there is nothing to keep.
  *
  * @param renewable whether bindings of plain values are kept as well, since a piece of markup may come to replace them.
  */
@@ -12,13 +32,27 @@ export type Binder = (
   at: number,
   owner: Owner,
   renewable: boolean,
-) => Kept | undefined;
+) => Binding | undefined;
 
-/** What a view keeps of a binding. */
-export interface Kept {
+/**
+ * What a view keeps of a place with an expression. While its element is not in a document nothing has to be done for it:
+ * the element does not run it, and gives up its links that lead elsewhere.
+ */
+export interface Binding {
   /** Values of a new piece of markup of the same template. */
-  renew?(values: readonly unknown[], at: number): void;
+  update?(values: readonly unknown[], at: number): void;
+  /**
+   * The element looks what has to run: marks what has read a value of `stale`, a bit each, and adds to `due` what is
+   * marked, this before what is inside it.
+   */
+  mark?(stale: number, due: Member[]): void;
+  /** Its part of the view goes. */
   dispose(): void;
+}
+
+/** Calls each binding's `mark`. */
+export function markAll(bindings: readonly (Binding | undefined)[], stale: number, due: Member[]): void {
+  for (let i = 0; i < bindings.length; i++) bindings[i]?.mark?.(stale, due);
 }
 
 export interface TemplateSite {
@@ -38,10 +72,4 @@ export interface Template {
   /** The nodes of a copy that have bindings, one for each site. */
   readonly walk: (root: Node) => readonly Node[];
   readonly sites: readonly TemplateSite[];
-}
-
-/** Gives a new hole its first value; it is kept if the value can change. */
-export function keepHole(hole: Hole, value: unknown, renewable: boolean): Kept | undefined {
-  hole.set(value);
-  return renewable || hole.lasts ? hole : undefined;
 }

@@ -1,9 +1,10 @@
+import type { Member } from '../signals/state.ts';
 import { asText } from './as-text.ts';
-import { Hole, type Owner } from './hole.ts';
-import { type Binder, type Kept, keepHole } from './template.ts';
+import { Hole, keepHole } from './hole.ts';
+import { type Binder, type Binding, markAll, type Owner } from './template.ts';
 
 /** A text made of fixed pieces and holes, shown as a whole: an attribute, or the text of `<textarea>`. */
-export class Pieces implements Kept {
+export class Pieces implements Binding {
   readonly holes: PieceHole[] = [];
   readonly texts: unknown[] = [];
   #whole = false;
@@ -19,12 +20,12 @@ export class Pieces implements Kept {
       if (__DEV__ && hole.place) hole.place = { ...hole.place, hole: hole.place.hole + i };
       this.holes.push(hole);
     }
-    this.renew(values, at);
+    this.update(values, at);
     return this;
   }
 
   /** All holes first, then one showing. */
-  renew(values: readonly unknown[], at: number): void {
+  update(values: readonly unknown[], at: number): void {
     this.#whole = false;
     for (const hole of this.holes) hole.set(values[at + hole.index]);
     this.#whole = true;
@@ -35,6 +36,10 @@ export class Pieces implements Kept {
   changed(index: number, value: unknown): void {
     this.texts[index] = value;
     if (this.#whole) this.commit(this.texts);
+  }
+
+  mark(stale: number, due: Member[]): void {
+    markAll(this.holes, stale, due);
   }
 
   dispose(): void {

@@ -1,14 +1,18 @@
+import type { Member } from '../signals/state.ts';
 import { build } from './build.ts';
-import type { Owner } from './hole.ts';
 import type { Markup } from './piece.ts';
-import type { Kept, Template } from './template.ts';
+import { type Binding, markAll, type Owner, type Template } from './template.ts';
 
 /** Connected nodes. They stand from `first` to `last`, whatever comes between. */
 export abstract class Standing {
   declare first: ChildNode;
   declare last: ChildNode;
   /** What has to be ended with them, and what can be renewed. */
-  declare kept: readonly (Kept | undefined)[];
+  declare kept: readonly (Binding | undefined)[];
+
+  mark(stale: number, due: Member[]): void {
+    markAll(this.kept, stale, due);
+  }
 
   /** Ends the bindings; the nodes stay where they are. */
   dispose(): void {
@@ -24,15 +28,15 @@ export abstract class Standing {
   }
 }
 
-/** A placed piece of markup that another piece of the same template may come to renew. */
+/** A placed piece of markup that another piece of the same template may come to update. */
 export class View extends Standing {
   constructor(readonly template: Template) {
     super();
   }
 
   /** Takes the values of another piece of the same template. */
-  renew(values: readonly unknown[]): void {
-    for (let i = 0; i < this.kept.length; i++) this.kept[i]?.renew?.(values, this.template.sites[i]!.hole);
+  update(values: readonly unknown[]): void {
+    for (let i = 0; i < this.kept.length; i++) this.kept[i]?.update?.(values, this.template.sites[i]!.hole);
   }
 }
 
@@ -53,7 +57,7 @@ export function nodesOf({ first, last }: Standing): ChildNode[] {
  */
 export function fill(standing: Standing, piece: Markup, owner: Owner, renewable: boolean): Node {
   const { sites } = piece.template();
-  const kept = sites.length > 0 ? new Array<Kept | undefined>(sites.length) : none;
+  const kept = sites.length > 0 ? new Array<Binding | undefined>(sites.length) : none;
   const node = build(piece, owner, renewable, kept);
   const single = node.nodeType === 1;
   standing.first = (single ? node : node.firstChild) as ChildNode;

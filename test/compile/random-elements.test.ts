@@ -1,4 +1,7 @@
-/** Elements that do without the graph do the same as those that have it: random ones, made both ways, in real engines. */
+/**
+ * Compiled elements do the same as those that are as they were written: random ones, made both ways, in real engines. On one
+ * page something brings signals, on the other nothing does, so that compiled elements are without the graph.
+ */
 import assert from 'node:assert/strict';
 import { describe, it } from 'node:test';
 import { foundEngines } from '../../packages/eltrix-tool/src/engines/index.ts';
@@ -111,10 +114,17 @@ function digest(text: string): number {
   return hash;
 }
 
+/** In place of what brings the graph. */
+const withoutGraph = `
+const settled = () => wait();
+const batch = change => change();
+const effect = () => () => {};`;
+
 /** Does the same to each: what it is given, and when, comes from the seed. */
-const script = (classes: string) => `
-import { batch, choice, clamped, contract, decimal, effect, event, flag, integer, markup, nonNegative, positive, positiveDecimal, stylesheet, text, url, settled } from 'eltrix';
+const script = (classes: string, graph: boolean) => `
+import { choice, clamped, contract, decimal, event, flag, integer, markup, nonNegative, positive, positiveDecimal, stylesheet, text, url } from 'eltrix';
 import { random } from 'random';
+${graph ? "import { batch, effect, settled } from 'eltrix';" : withoutGraph}
 const unit = 'kg ';
 ${classes}
 const all = [${Array.from({ length: count }, (_, i) => `Made${i}`).join(', ')}];
@@ -133,7 +143,7 @@ export async function run() {
     const errors = new Set();
     const caught = event => { errors.add(String(event.error ?? event.message)); event.preventDefault(); };
     addEventListener('error', caught);
-    const members = Object.keys(Object.getOwnPropertyDescriptors(Object.getPrototypeOf(Made.prototype))).filter(name => name !== 'constructor' && name !== 'emit' && !/Callback$/.test(name));
+    const members = Object.keys(Object.getOwnPropertyDescriptors(Object.getPrototypeOf(Made.prototype))).filter(name => !/^(?:constructor|emit|internals|states|slotted)$|Callback$/.test(name));
     const kebab = name => name.replace(/[A-Z]/g, letter => '-' + letter.toLowerCase());
     const one = document.createElement('made-' + index);
     const put = (name, value) => { try { one[name] = value; } catch (error) { tell('refused', error.name); } };
@@ -184,40 +194,32 @@ export async function run() {
   return logs;
 }`;
 
-describe('a lean element', () => {
+describe('a compiled element', () => {
   const next = random(seed);
   const sources = Array.from({ length: count }, (_, i) => element(next, i));
-  const modules = {
+  const modules = (graph: boolean) => ({
     page: "import { run } from 'elements'; globalThis.logs = run().then(logs => logs.map(log => log.join('\\n')));",
-    elements: script(sources.join('\n')),
+    elements: script(sources.join('\n'), graph),
     random: `export ${random.toString()}`,
-  };
+  });
 
-  for (const engine of foundEngines())
-    it(`${count} random ones do the same with the graph and without it, in ${engine.name}`, async t => {
-      t.diagnostic(`ELTRIX_SEED=${seed}`);
-      const compiled = { count: 0 };
-      const counter = {
-        name: 'count',
-        transform(code: string) {
-          compiled.count += code.split('$eltrix.lean(').length - 1;
-        },
-      };
-      const scripts = [
-        await pageScript(modules, { lean: false }, [counter]),
-        await pageScript(modules, { lean: true }, [counter]),
-      ];
-      assert.equal(compiled.count, count, 'all of one build are lean and none of the other');
-      await withPages(engine, async open => {
-        const pages = [await open(scripts[0]!), await open(scripts[1]!)];
-        const ask = <T>(expression: string) => Promise.all(pages.map(page => page.evaluate<T>(expression)));
-        // Whole logs would be some megabytes, which engines are slow to send.
-        const [whole, lean] = await ask<number[]>(`logs.then(logs => logs.map(${digest.toString()}))`);
-        assert.equal(whole!.length, count);
-        const different = whole!.findIndex((sum, i) => sum !== lean![i]);
-        if (different < 0) return;
-        const [expected, actual] = await ask<string>(`logs.then(logs => logs[${different}])`);
-        assert.equal(actual, expected, sources[different]);
+  for (const graph of [true, false])
+    for (const engine of foundEngines())
+      it(`${count} random ones do the same as written and compiled, ${graph ? 'beside signals' : 'without the graph'}, in ${engine.name}`, async t => {
+        t.diagnostic(`ELTRIX_SEED=${seed}`);
+        const scripts = [await pageScript(modules(graph), 'as written'), await pageScript(modules(graph))];
+        const brings = scripts.map(code => code.includes('set-in-computed') && code.includes('eltrix.queue'));
+        assert.deepEqual(brings, [true, graph], 'only one of them is without the graph');
+        await withPages(engine, async open => {
+          const pages = [await open(scripts[0]!), await open(scripts[1]!)];
+          const ask = <T>(expression: string) => Promise.all(pages.map(page => page.evaluate<T>(expression)));
+          // Whole logs would be some megabytes, which engines are slow to send.
+          const [written, compiled] = await ask<number[]>(`logs.then(logs => logs.map(${digest.toString()}))`);
+          assert.equal(written!.length, count);
+          const different = written!.findIndex((sum, i) => sum !== compiled![i]);
+          if (different < 0) return;
+          const [expected, actual] = await ask<string>(`logs.then(logs => logs[${different}])`);
+          assert.equal(actual, expected, sources[different]);
+        });
       });
-    });
 });

@@ -1,5 +1,6 @@
 /** How a root comes by its sheets. */
-import type { Ability } from './abilities.ts';
+import { order } from './part.ts';
+import type { Part } from './plan.ts';
 import { type StyleSource, StyleText, sheetFor } from './styles.ts';
 
 /** Gives a shadow root its sheets for the document it is in now. */
@@ -22,12 +23,7 @@ function adoptSheets(root: ShadowRoot, sources: readonly StyleSource[]): void {
 }
 
 /** For classes with sheets that may change or come from elsewhere, and for documents that cannot construct any. */
-export const sheetsAbility: Ability = {
-  rank: 0,
-  core: Base =>
-    class extends Base {
-      override adoptSheets(): void {
-        adoptSheets(this.root as ShadowRoot, this.plan.styleSheets);
-      }
-    },
+export const sheetsPart: Part = {
+  at: order.slots,
+  adoptSheets: ({ root, plan }) => adoptSheets(root as ShadowRoot, plan.styleSheets),
 };

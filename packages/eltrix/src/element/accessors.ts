@@ -1,0 +1,204 @@
+/** Turns declared members into accessors, as Web IDL attributes are (§3.7.6): on the prototype, enumerable. */
+import type { Rule } from '../contract/index.ts';
+import { keyOf, read, refuseInComputed, untracked } from '../signals/state.ts';
+import { coreKey, type HasCore } from './core-key.ts';
+import { shown, warn } from './messages.ts';
+import type { Core, Member } from './plan.ts';
+
+export interface Accessor {
+  get(this: HasCore): unknown;
+  set(this: HasCore, value: unknown): void;
+}
+
+/** A member that a class declares itself, and how its accessor is made. */
+export interface OwnMember extends Omit<Member, 'index'> {
+  accessor(member: Member): Accessor;
+}
+
+/** Writes an attribute's text. The attribute in no namespace is meant, whatever others of the name there are. */
+function writeText(host: HTMLElement, attribute: string, text: string | null): void {
+  if (text === null) host.removeAttributeNS(null, attribute);
+  else host.setAttributeNS(null, attribute, text);
+}
+
+/** The content attribute is the only state. */
+export const reflecting =
+  (rule: Rule<unknown>) =>
+  ({ index, attribute }: Member): Accessor => ({
+    get() {
+      read(this[coreKey], keyOf(index));
+      return rule.read(this.getAttributeNS(null, attribute!), this);
+    },
+    set(value) {
+      // The brand comes before the conversion.
+      void this[coreKey];
+      const text = rule.write(value);
+      if (text === undefined) return;
+      refuseInComputed();
+      writeText(this, attribute!, text);
+    },
+  });
+
+/** What is kept beside the attribute. */
+interface Kept {
+  /** What `json` and `custom` read last. */
+  value?: unknown;
+  /** The text that was assigned to a property that does not reflect; undefined: the attribute's text counts. */
+  text?: string | null | undefined;
+  /** The text that `value` was read from, for kinds that remember; undefined: none yet. */
+  known?: string | null;
+  /** The attribute's callback is under way that tells of the time before the property was set, before the upgrade. */
+  isEarly?: boolean;
+}
+
+const keptBy = (core: Core, index: number) => (core.values[index] ??= {}) as Kept;
+
+/** What attributes need that do not reflect: a change of the attribute counts more than what was assigned. */
+function unreflected(attribute: string, index: () => number): Pick<Member, 'takenOver' | 'attributeChanged'> {
+  return {
+    takenOver(core) {
+      if (core.host.hasAttributeNS(null, attribute)) keptBy(core, index()).isEarly = true;
+    },
+    attributeChanged(core) {
+      const kept = keptBy(core, index());
+      if (kept.isEarly) kept.isEarly = false;
+      else kept.text = undefined;
+    },
+  };
+}
+
+/** The kinds that keep something beside the attribute: an assigned text that does not reflect, a parsed value. */
+export function keeping(name: string, attribute: string, rule: Rule<unknown>, reflects: boolean): OwnMember {
+  let index = 0;
+  function get(this: HasCore): unknown {
+    const core = this[coreKey];
+    read(core, keyOf(index));
+    const kept = keptBy(core, index);
+    const text = kept.text === undefined ? this.getAttributeNS(null, attribute) : kept.text;
+    if (!rule.remembers) return rule.read(text, this);
+    if (kept.known === text) return kept.value;
+    const isFirst = kept.known === undefined;
+    kept.known = text;
+    try {
+      kept.value = rule.read(text, this);
+    } catch (error) {
+      if (isFirst) kept.value = lastResort(rule, this);
+      if (__DEV__) tellUnreadable(this, name, attribute, text, error, isFirst);
+    }
+    return kept.value;
+  }
+  return {
+    name,
+    attribute,
+    reflects,
+    ...(reflects ? {} : unreflected(attribute, () => index)),
+    accessor(member) {
+      ({ index } = member);
+      return {
+        get,
+        set(value) {
+          const core = this[coreKey];
+          const text = rule.write(value);
+          if (text === undefined) return;
+          refuseInComputed();
+          if (reflects) {
+            writeText(this, attribute, text);
+            // What was assigned is the last good value, read or not.
+            if (rule.remembers) untracked(() => get.call(this));
+            return;
+          }
+          const kept = keptBy(core, index);
+          if (kept.text === text) return;
+          kept.text = text;
+          core.wrote(index);
+        },
+      };
+    },
+  };
+}
+
+function tellUnreadable(
+  host: HTMLElement,
+  name: string,
+  attribute: string,
+  text: string | null,
+  error: unknown,
+  isFirst: boolean,
+): void {
+  const reason = error instanceof Error ? error.message : String(error);
+  warn(
+    'attribute-value',
+    `<${host.localName} ${attribute}=${shown(text ?? '')}>: "${attribute}" ${error instanceof SyntaxError ? 'is no JSON' : 'could not be read'}: ${reason}. ` +
+      `Keeping ${isFirst ? 'the default' : `the last good value of "${name}"`}.`,
+    host,
+  );
+}
+
+function lastResort(rule: Rule<unknown>, host: HTMLElement): unknown {
+  try {
+    return rule.read(null, host);
+  } catch {
+    return undefined;
+  }
+}
+
+/** One live object for ever, over the attribute's text. */
+export function liveObject(name: string, attribute: string, rule: Rule<unknown>, reflects: boolean): OwnMember {
+  let index = 0;
+  const list = (host: HasCore): { value: unknown } => {
+    const core = host[coreKey];
+    const kept = keptBy(core, index);
+    kept.value ??= rule.live!({
+      get() {
+        read(core, keyOf(index));
+        return kept.text === undefined ? host.getAttributeNS(null, attribute) : kept.text;
+      },
+      set(text) {
+        refuseInComputed();
+        if (reflects) return writeText(host, attribute, text);
+        kept.text = text;
+        core.wrote(index);
+      },
+    });
+    return kept.value as { value: unknown };
+  };
+  return {
+    name,
+    attribute,
+    reflects,
+    ...(reflects ? {} : unreflected(attribute, () => index)),
+    accessor(member) {
+      ({ index } = member);
+      return {
+        get() {
+          return list(this);
+        },
+        set(value) {
+          list(this).value = value;
+        },
+      };
+    },
+  };
+}
+
+/** A property that is replaced as a whole. `make` runs when its value is needed and not before. */
+export const dataProperty =
+  (make: () => unknown) =>
+  ({ index }: Member): Accessor => ({
+    get() {
+      const core = this[coreKey];
+      const { values } = core;
+      read(core, keyOf(index));
+      // What the author's function reads is no reading of this property; one that throws is called again.
+      if (!(index in values)) values[index] = untracked(make);
+      return values[index];
+    },
+    set(value) {
+      const core = this[coreKey];
+      const { values } = core;
+      refuseInComputed();
+      if (index in values && Object.is(values[index], value)) return;
+      values[index] = value;
+      core.wrote(index);
+    },
+  });

@@ -1,0 +1,290 @@
+/** What happens at each moment of an element's life, and when one of its properties changes. */
+import { limit, reportCycle } from '../signals/cycle.ts';
+import { dirty } from '../signals/flags.ts';
+import { rerun } from '../signals/reaction.ts';
+import { report } from '../signals/report.ts';
+import {
+  evaluate,
+  keyOf,
+  type Link,
+  type Reaction,
+  type Member as Reading,
+  type Source,
+  state,
+  type Target,
+  untracked,
+  wrote,
+} from '../signals/state.ts';
+import { because, trace } from '../signals/trace.ts';
+import { build } from '../view/build.ts';
+import { isMarkup, type Markup } from '../view/piece.ts';
+import { type Binding, markAll } from '../view/template.ts';
+import { refuseHiddenProperties } from './author-checks.ts';
+import type { BuiltSheet } from './built-sheet.ts';
+import { mistake, warn } from './messages.ts';
+import { tellMoved } from './moved.ts';
+import type { Core, FormSide, LightSide, Member, Plan, SlotsSide } from './plan.ts';
+import type { ConnectionScope } from './scope.ts';
+import { checkSlotsSoon } from './slots.ts';
+
+export class Driver implements Core, Reaction {
+  readonly values: unknown[] = [];
+  root: ShadowRoot | HTMLElement | undefined = undefined;
+  internals: ElementInternals | undefined = undefined;
+  assembled = false;
+  connections = 0;
+  readonly bindings: (Binding | undefined)[] = [];
+
+  shown = false;
+  stale = 0;
+  waiting = false;
+  flags = 0;
+  outside: Set<Target> | undefined = undefined;
+  held: (Source | undefined)[] | undefined = undefined;
+  readonly sources = undefined;
+  readonly tail = undefined;
+  readonly home: this = this;
+
+  light: LightSide | undefined = undefined;
+  form: FormSide | undefined = undefined;
+  slots: SlotsSide | undefined = undefined;
+  scope: ConnectionScope | undefined = undefined;
+  told = false;
+
+  constructor(
+    readonly host: HTMLElement,
+    readonly plan: Plan,
+  ) {}
+
+  get document(): Document {
+    return this.host.ownerDocument;
+  }
+
+  placed(node: Node): void {
+    this.light?.placed(node);
+  }
+
+  getInternals(): ElementInternals {
+    return (this.internals ??= this.host.attachInternals());
+  }
+
+  // The moments of its life, in their order.
+
+  construct(): void {
+    const { host, plan } = this;
+    for (const part of plan.parts) part.construct?.(this);
+    this.root ??= this.openRoot({ mode: 'open' });
+    for (const member of plan.contract.members) if (Object.hasOwn(host, member.name)) this.#takeOver(member);
+  }
+
+  /** A root that is there already (declarative, or cloned) is used. */
+  openRoot(init: ShadowRootInit): ShadowRoot {
+    const { host } = this;
+    try {
+      return host.shadowRoot ?? host.attachShadow(init);
+    } catch (error) {
+      // A closed root that is there can only be reached through the internals.
+      const { shadowRoot } = this.getInternals();
+      if (shadowRoot === null) throw error;
+      return shadowRoot;
+    }
+  }
+
+  /** A property that was set before the upgrade (HTML §4.13.1.1 tells why). */
+  #takeOver({ name, takenOver }: Member): void {
+    const host = this.host as unknown as Record<string, unknown>;
+    const value = host[name];
+    delete host[name];
+    try {
+      host[name] = value;
+      takenOver?.(this);
+    } catch (error) {
+      report(error);
+    }
+  }
+
+  attributeChanged(member: Member, before: string | null, after: string | null): void {
+    member.attributeChanged?.(this);
+    this.wrote(member.index);
+    for (const part of this.plan.parts) part.attributeChanged?.(this, member, before, after);
+  }
+
+  connect(): void {
+    // Something called on the way here may have removed or connected it.
+    if (this.shown || !this.host.isConnected) return;
+    const connection = ++this.connections;
+    const { parts } = this.plan;
+    if (!this.assembled) {
+      for (const part of parts) part.prepare?.(this);
+      if (this.connections !== connection || !this.host.isConnected) return;
+    }
+    this.shown = true;
+    if (__DEV__)
+      trace({ kind: 'hook', host: this.host, name: this.assembled ? 'reconnected' : 'connected for the first time' });
+    if (this.assembled) {
+      // Current values are shown before anything else is told.
+      this.light?.update();
+      if (this.stale !== 0 || this.waiting) this.react();
+    } else {
+      this.assembled = true;
+      this.#assemble();
+      for (const part of parts) if (this.#isIn(connection)) part.assemble?.(this);
+    }
+    for (const part of parts) if (this.#isIn(connection)) part.connect?.(this);
+  }
+
+  /** Whether it is still as it was put into the document then. */
+  #isIn(connection: number): boolean {
+    return this.shown && this.connections === connection;
+  }
+
+  /** For the first time: styles and view. */
+  #assemble(): void {
+    const { host, root, light } = this;
+    if (__DEV__)
+      refuseHiddenProperties(
+        host,
+        this.plan.contract.members.map(({ name }) => name),
+      );
+    this.adoptSheets();
+    const isView = 'view' in host;
+    if (light !== undefined) {
+      if (isView) light.begin();
+    }
+    // What a declarative or cloned root holds was a view's.
+    else if (root!.firstChild !== null) root!.replaceChildren();
+    this.stale = 0;
+    try {
+      if (isView) {
+        const piece = this.#readView();
+        if (piece && !isMarkup(piece))
+          throw mistake('TypeError', 'view-result', host.localName, __DEV__ ? viewAdvice(host, piece) : '');
+        if (piece) root!.appendChild(untracked(() => build(piece as Markup, this, false, this.bindings)));
+      }
+      // Without a view the element's content shows.
+      else if (light === undefined) root!.appendChild(this.document.createElement('slot'));
+    } catch (error) {
+      report(error);
+    }
+    light?.update();
+    if (__DEV__) checkSlotsSoon(this);
+  }
+
+  /** The sheets for the document that the element is in. */
+  adoptSheets(): void {
+    const { parts, styleSheets } = this.plan;
+    const other = parts.find(part => part.adoptSheets);
+    if (other) other.adoptSheets!(this);
+    else if (styleSheets.length > 0)
+      (this.root as ShadowRoot).adoptedStyleSheets = (styleSheets as readonly BuiltSheet[]).map(sheet =>
+        sheet.sheetFor(this.document),
+      );
+  }
+
+  disconnect(): void {
+    if (!this.shown) return;
+    if (__DEV__) trace({ kind: 'hook', host: this.host, name: 'left the document' });
+    this.shown = false;
+    // Nothing outside may keep a disconnected element alive.
+    if (this.outside !== undefined) state.graph!.leave(this);
+    for (const part of this.plan.parts) part.disconnect?.(this);
+  }
+
+  move(): void {
+    tellMoved(this.host);
+    for (const part of this.plan.parts) part.move?.(this);
+  }
+
+  adopt(from: Document, to: Document): void {
+    if (this.assembled) this.adoptSheets();
+    for (const part of this.plan.parts) part.adopt?.(this, from, to);
+  }
+
+  // Properties that change.
+
+  /** A property has another value. */
+  wrote(index: number): void {
+    const key = keyOf(index);
+    this.changed(1 << key);
+    wrote(this, key);
+  }
+
+  changed(bits: number): void {
+    this.stale |= bits;
+    this.form?.changed(bits);
+    if (!this.shown || this.flags & dirty) return;
+    this.flags |= dirty;
+    if (state.graph === undefined) queueMicrotask(() => rerun(this));
+    else state.graph.enqueue(this);
+  }
+
+  /** Runs what reads the properties that have changed; what that changes again as well. */
+  react(): void {
+    let due: readonly Reading[] = [];
+    let turns = 0;
+    do {
+      if (turns++ === limit) {
+        this.stale = 0;
+        reportCycle(due);
+        break;
+      }
+      due = this.look();
+    } while (this.stale !== 0 && this.shown);
+    this.flags &= ~dirty;
+  }
+
+  look(): readonly Reading[] {
+    const { stale } = this;
+    this.stale = 0;
+    this.waiting = false;
+    const due: Reading[] = [];
+    markAll(this.bindings, stale, due);
+    const run = () => {
+      for (const hole of due) rerun(hole);
+    };
+    if (__DEV__) because(this.#names(stale), run);
+    else run();
+    return due;
+  }
+
+  /** Development: properties by the bits of their keys. */
+  #names(bits: number): { describe(): string }[] {
+    return this.plan.contract.members
+      .filter(({ index }) => bits & (1 << keyOf(index)))
+      .map(({ name }) => ({ describe: () => `property "${name}"` }));
+  }
+
+  nameOf(key: number): string {
+    const names = this.plan.contract.members.filter(({ index }) => keyOf(index) === key).map(({ name }) => `"${name}"`);
+    return names.length > 0 ? `property ${names.join(' or ')}` : 'what is slotted';
+  }
+
+  #readView(): unknown {
+    const { host } = this;
+    const view = () => (host as unknown as { view(): unknown }).view();
+    if (!__DEV__) return untracked(view);
+    const watch: Reading = {
+      flags: 0,
+      mask: 0,
+      sources: undefined,
+      tail: undefined,
+      home: this,
+      react() {},
+    };
+    const piece = evaluate(watch, view);
+    if ((watch.sources as Link | undefined) !== undefined) state.graph!.unlink(watch);
+    const read = this.plan.contract.members.filter(({ index }) => watch.mask & (1 << index) && index === keyOf(index));
+    for (const { name } of read) {
+      warn(
+        'fixed-reading',
+        `<${host.localName}>: view() reads "${name}" outside a live hole, so it will not follow changes. ` +
+          `Write \${() => this.${name}}, or untracked(() => this.${name}) if it is meant to be fixed.`,
+      );
+    }
+    return piece;
+  }
+}
+
+function viewAdvice(host: HTMLElement, piece: unknown): string {
+  return `<${host.localName}>: view() returned a ${typeof piece}. Return markup\`…\`, or nothing for an element without a view.`;
+}

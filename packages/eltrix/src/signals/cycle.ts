@@ -1,0 +1,19 @@
+import { check, dirty } from './flags.ts';
+import { report } from './report.ts';
+import type { Reaction } from './state.ts';
+
+/** How often a reaction may run before what is shown is at rest. */
+export const limit = 100;
+
+/** Tells of reactions that set what they read, and leaves them as they are. */
+export function reportCycle(reactions: readonly Reaction[]): void {
+  for (const reaction of reactions) reaction.flags &= ~(dirty | check);
+  if (!__DEV__) return report(new Error('update-cycle'));
+  const names = [...new Set(reactions.map(reaction => reaction.describe?.() ?? 'an effect'))];
+  report(
+    new Error(
+      `(update-cycle): ${names.join(' → ')} → ${names[0]} set what they read, ${limit} times in a row. ` +
+        'Set only when the value differs, read it with peek(), or compute it. They were left as they are until the next change.',
+    ),
+  );
+}

@@ -1,0 +1,23 @@
+import { always, check, dirty, stopped, within } from './flags.ts';
+import { report } from './report.ts';
+import { type Reaction, state } from './state.ts';
+import { traceUpdate } from './trace.ts';
+
+/** Runs a reaction if something that it read has changed. While its home is not shown it stays marked. */
+export function rerun(reaction: Reaction): void {
+  if (reaction.flags & within) reaction.before!();
+  const { flags, home } = reaction;
+  if ((flags & (dirty | check)) === 0 || flags & stopped) return;
+  if (home !== undefined && !home.shown && (flags & always) === 0) {
+    home.waiting = true;
+    return;
+  }
+  if (flags & dirty || state.graph!.outdated!(reaction)) {
+    if (__DEV__) traceUpdate(reaction);
+    try {
+      reaction.react();
+    } catch (error) {
+      report(error);
+    }
+  } else reaction.flags &= ~check;
+}

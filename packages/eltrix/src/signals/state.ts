@@ -1,0 +1,218 @@
+/**
+ * What is being evaluated, and what it reads. An element that follows nothing but its own properties needs no more than
+ * this: each binding of its view notes in a mask which of them it has read. Signals, computeds and effects bring the graph
+ * (`graph.ts`), which follows everything else.
+ */
+import { check, derives, dirty, running } from './flags.ts';
+
+/** One reading: `target` read `source` when that had version `seen`. */
+export interface Link {
+  readonly source: Source;
+  readonly target: Target;
+  seen: number;
+  nextSource: Link | undefined;
+  nextTarget: Link | undefined;
+  prevTarget: Link | undefined;
+  /** Whether it stands in the source's list. */
+  listed: boolean;
+}
+
+export interface Source {
+  version: number;
+  /** Who reads it, in the order in which they came: the first link and the last. */
+  targets: Link | undefined;
+  lastTarget: Link | undefined;
+  /** The run in which it was last read, so that reading twice links once. */
+  run: number;
+  /** Brings a computed up to date; a plain source has none. */
+  refresh?(): void;
+  /** Called when the first target that listens has come. */
+  watched?(): void;
+  /** Called when the last one has gone. */
+  unwatched?(): void;
+  /** Development: what messages call it. */
+  describe?(): string;
+}
+
+export interface Target {
+  flags: number;
+  sources: Link | undefined;
+  tail: Link | undefined;
+  home: Home | undefined;
+  /**
+   * Called when marked for the first time: an effect puts itself into a queue; a computed returns who listens to it, for
+   * the mark to be passed on.
+   */
+  marked?(): Link | undefined;
+}
+
+/** A target that acts: an effect, a binding of a view, an element that looks through its view. */
+export interface Reaction extends Target {
+  /** Called before it is looked at, if it was made inside another: that goes first, since it may end it. */
+  before?(): void;
+  /** Evaluates it again; called when something it read has changed. */
+  react(): void;
+  /** What messages call it. */
+  describe?(): string;
+}
+
+/** What belongs to an element: it knows by itself which of the element's values it has read. */
+export interface Member extends Reaction {
+  readonly home: Home;
+  /** A bit for each value of its home that was read in the last run, by `Holder` key. */
+  mask: number;
+}
+
+/**
+ * Where members belong. Links that lead beyond it are given up while it is not shown, so that nothing outside keeps it
+ * alive.
+ */
+export interface Home {
+  /** Whether members run; where not, they stay marked until it is. */
+  shown: boolean;
+  /** Whether a member stays marked. */
+  waiting: boolean;
+  /** Bits of values that have changed and that no member was asked about yet. */
+  stale: number;
+  /** Members that read something beyond. */
+  outside: Set<Target> | undefined;
+  /** Values have changed, by the bits of their keys. */
+  changed(bits: number): void;
+  /** Runs the members that have read what is stale. */
+  look(): unknown;
+  /** For what it read of another element while the page has no graph. */
+  weak?: WeakRef<Home> | undefined;
+}
+
+/** Something with values that members read, each with a key from 0 to 31: an element's properties, a row's item. */
+export interface Holder {
+  readonly home: Home;
+  /** What stands for its values in the graph, for those who are no members of its home. */
+  held?: (Source | undefined)[] | undefined;
+  /** Elements whose members have read a value, while the page has no graph. */
+  followers?: Set<WeakRef<Home>> | undefined;
+  /** Development: what messages call a value. */
+  nameOf?(key: number): string;
+}
+
+/** Keys that are not properties. Properties have 0 to 27; from the 29th on they share. */
+export const slotsKey = 28;
+const foreignKey = 29;
+export const itemKey = 30;
+export const positionKey = 31;
+export const keyOf = (index: number) => index % slotsKey;
+
+/** What the graph does for those who only may need it. */
+export interface Graph {
+  /** Puts a reaction into the queue. */
+  enqueue(reaction: Reaction): void;
+  /** Runs a reaction before the change that is being made, or the batch around it, returns. */
+  prompt(reaction: Reaction): void;
+  /** Follows a value of a holder. */
+  read(holder: Holder, key: number): void;
+  /** It has changed. */
+  wrote(holder: Holder, key: number): void;
+  /** Forgets what a target read; with `after`, only what stands behind that link. */
+  unlink(target: Target, after?: Link): void;
+  /** A home is not shown any more. */
+  leave(home: Home): void;
+  /** Reads all of a `live` list or record and returns a copy; there once there is one. */
+  readLive?: (value: unknown) => unknown;
+  /** The object behind a `live` one. */
+  original?: <T>(value: T) => T;
+  /** Whether anything that a target read has changed since; there once there is a computed. */
+  outdated?: (target: Target) => boolean;
+}
+
+interface State {
+  /** Counts every change of any source; unlistened computeds compare it first. */
+  epoch: number;
+  /** The target that is being evaluated and records what it reads. */
+  active: Target | undefined;
+  /** How many computeds are being evaluated: setting is refused meanwhile. */
+  deriving: number;
+  /** How many evaluations there have been, and which of them this is. */
+  runs: number;
+  run: number;
+  /** There once something has brought it. */
+  graph: Graph | undefined;
+}
+
+const key = Symbol.for('eltrix.signals.4');
+
+/** One for the page, so that two copies of this module follow each other's signals and properties. */
+export const state: State = ((globalThis as unknown as Record<symbol, State>)[key] ??= {
+  epoch: 1,
+  active: undefined,
+  deriving: 0,
+  runs: 0,
+  run: 0,
+  graph: undefined,
+});
+
+/** Notes that the active target reads a value. */
+export function read(holder: Holder, key: number): void {
+  const active = state.active as Member | undefined;
+  if (active === undefined) return;
+  if (active.home === holder.home) active.mask |= 1 << key;
+  else if (state.graph !== undefined) state.graph.read(holder, key);
+  else {
+    active.mask |= 1 << foreignKey;
+    (holder.followers ??= new Set()).add((active.home.weak ??= new WeakRef(active.home)));
+  }
+}
+
+/** A value has changed. Its own home is told by the caller. */
+export function wrote(holder: Holder, key: number): void {
+  const { followers } = holder;
+  if (followers !== undefined) {
+    holder.followers = undefined;
+    for (const home of followers) home.deref()?.changed(1 << foreignKey);
+  }
+  if (state.graph !== undefined) state.graph.wrote(holder, key);
+}
+
+/** Runs a function as the target's evaluation, recording what it reads. */
+export function evaluate<T>(target: Target, fn: () => T): T {
+  const { active, run, deriving } = state;
+  state.active = target;
+  state.run = ++state.runs;
+  target.tail = undefined;
+  target.flags = (target.flags & ~(dirty | check)) | running;
+  state.deriving = target.flags & derives ? deriving + 1 : 0;
+  try {
+    return fn();
+  } finally {
+    const tail = target.tail as Link | undefined;
+    if (tail === undefined ? target.sources !== undefined : tail.nextSource !== undefined)
+      state.graph!.unlink(target, tail);
+    target.flags &= ~running;
+    state.active = active;
+    state.run = run;
+    state.deriving = deriving;
+  }
+}
+
+/** Runs a function whose readings nobody records. */
+export function untracked<T>(fn: () => T): T {
+  const { active, run } = state;
+  state.active = undefined;
+  state.run = 0;
+  try {
+    return fn();
+  } finally {
+    state.active = active;
+    state.run = run;
+  }
+}
+
+/** @throws Error inside a computed: what derives a value does not change others. */
+export function refuseInComputed(): void {
+  if (state.deriving > 0) {
+    throw new Error(
+      __DEV__
+        ? '(set-in-computed): A computed sets a signal while it is evaluated. Move the change into an effect, or compute the value instead. Nothing was set.'
+        : 'set-in-computed',
+    );
+  }
+}
