@@ -41,22 +41,28 @@ export function templateCode(
     values.push(...(record ? [...record.values()].map(field => field['value'] as Node) : [expression]));
     return start;
   });
-  const bindings = sites.flatMap(placed => {
-    const start = starts[placed.site.hole] ?? 0;
+  const binders = sites.flatMap(placed => {
     const record = recordAt(placed);
-    if (!record) return [`${start}, ${binderCode(placed, expressions, known, module)}`];
-    return [...record].map(([key, field], i) => `${start + i}, ${propertyCode(key, field['value'], known, module)}`);
+    if (!record) return [binderCode(placed, expressions, known, module)];
+    return [...record].map(([key, field]) => propertyCode(key, field['value'], known, module));
+  });
+  const firsts = sites.flatMap(placed => {
+    const start = starts[placed.site.hole] ?? 0;
+    return Array.from({ length: recordAt(placed)?.size ?? 1 }, (_, i) => start + i);
   });
   const perBinding = <T>(of: (placed: PlacedSite) => T): T[] =>
     sites.flatMap(placed => new Array<T>(recordAt(placed)?.size ?? 1).fill(of(placed)));
+  // Where each has one value, in their order, that need not be said.
+  const more = firsts.some((first, i) => first !== i);
   const args = [
     ...(namespace === 'html' ? [] : [JSON.stringify(namespace)]),
     JSON.stringify(html),
-    `[${bindings.join(', ')}]`,
+    `[${binders.join(', ')}]`,
     walkCode(
       path,
       perBinding(({ at }) => at),
     ),
+    ...(more || imported || places ? [more ? `[${firsts.join(', ')}]` : 'undefined'] : []),
     ...(imported || places ? [imported ? '1' : '0'] : []),
     ...(places ? [JSON.stringify({ strings, marks: perBinding(({ site }) => [site.hole, site.line]) })] : []),
   ];

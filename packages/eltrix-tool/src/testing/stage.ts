@@ -15,9 +15,7 @@ export interface Specimen {
 /** The owner of markup that a test stages: nothing in it is its own, so all that it reads is followed from outside. */
 const owner = (): Owner => ({
   shown: true,
-  waiting: false,
   stale: 0,
-  outside: undefined,
   host: document.body,
   document,
   placed() {},

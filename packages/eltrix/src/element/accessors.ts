@@ -1,6 +1,6 @@
 /** Turns declared members into accessors, as Web IDL attributes are (§3.7.6): on the prototype, enumerable. */
 import type { Rule } from '../contract/index.ts';
-import { keyOf, read, refuseInComputed, untracked } from '../signals/state.ts';
+import { keyOf, read, state, untracked } from '../signals/state.ts';
 import { coreKey, type HasCore } from './core-key.ts';
 import { shown, warn } from './messages.ts';
 import type { Core, Member } from './plan.ts';
@@ -34,7 +34,7 @@ export const reflecting =
       void this[coreKey];
       const text = rule.write(value);
       if (text === undefined) return;
-      refuseInComputed();
+      state.graph?.refuseInComputed();
       writeText(this, attribute!, text);
     },
   });
@@ -51,7 +51,7 @@ interface Kept {
   isEarly?: boolean;
 }
 
-const keptBy = (core: Core, index: number) => (core.values[index] ??= {}) as Kept;
+const keptBy = (core: Core, index: number) => ((core.values ??= [])[index] ??= {}) as Kept;
 
 /** What attributes need that do not reflect: a change of the attribute counts more than what was assigned. */
 function unreflected(attribute: string, index: () => number): Pick<Member, 'takenOver' | 'attributeChanged'> {
@@ -100,7 +100,7 @@ export function keeping(name: string, attribute: string, rule: Rule<unknown>, re
           const core = this[coreKey];
           const text = rule.write(value);
           if (text === undefined) return;
-          refuseInComputed();
+          state.graph?.refuseInComputed();
           if (reflects) {
             writeText(this, attribute, text);
             // What was assigned is the last good value, read or not.
@@ -154,7 +154,7 @@ export function liveObject(name: string, attribute: string, rule: Rule<unknown>,
         return kept.text === undefined ? host.getAttributeNS(null, attribute) : kept.text;
       },
       set(text) {
-        refuseInComputed();
+        state.graph?.refuseInComputed();
         if (reflects) return writeText(host, attribute, text);
         kept.text = text;
         core.wrote(index);
@@ -187,7 +187,7 @@ export const dataProperty =
   ({ index }: Member): Accessor => ({
     get() {
       const core = this[coreKey];
-      const { values } = core;
+      const values = (core.values ??= []);
       read(core, keyOf(index));
       // What the author's function reads is no reading of this property; one that throws is called again.
       if (!(index in values)) values[index] = untracked(make);
@@ -195,8 +195,8 @@ export const dataProperty =
     },
     set(value) {
       const core = this[coreKey];
-      const { values } = core;
-      refuseInComputed();
+      const values = (core.values ??= []);
+      state.graph?.refuseInComputed();
       if (index in values && Object.is(values[index], value)) return;
       values[index] = value;
       core.wrote(index);

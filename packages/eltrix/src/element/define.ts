@@ -27,7 +27,7 @@ export function define(
   if (!present || (!__DEV__ && !isCopy(present, Class))) {
     if (__DEV__) watchOverrides(Class, baseOf(Class));
     const { extends: extended } = Class[contractKey];
-    registry.define(tag, Class, extended === undefined ? undefined : { extends: extended });
+    registry.define(tag, Class, { extends: extended } as ElementDefinitionOptions);
     if (__DEV__ && extended !== undefined) checkExtended(tag, extended, Class);
     return;
   }

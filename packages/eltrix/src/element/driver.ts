@@ -1,7 +1,6 @@
 /** What happens at each moment of an element's life, and when one of its properties changes. */
 import { limit, reportCycle } from '../signals/cycle.ts';
 import { dirty } from '../signals/flags.ts';
-import { rerun } from '../signals/reaction.ts';
 import { report } from '../signals/report.ts';
 import {
   evaluate,
@@ -18,38 +17,38 @@ import {
 import { because, trace } from '../signals/trace.ts';
 import { build } from '../view/build.ts';
 import { isMarkup, type Markup } from '../view/piece.ts';
-import { type Binding, markAll } from '../view/template.ts';
+import { type Binding, markAll, rerunAll } from '../view/template.ts';
 import { refuseHiddenProperties } from './author-checks.ts';
 import type { BuiltSheet } from './built-sheet.ts';
 import { mistake, warn } from './messages.ts';
-import { tellMoved } from './moved.ts';
 import type { Core, FormSide, LightSide, Member, Plan, SlotsSide } from './plan.ts';
 import type { ConnectionScope } from './scope.ts';
 import { checkSlotsSoon } from './slots.ts';
 
 export class Driver implements Core, Reaction {
-  readonly values: unknown[] = [];
-  root: ShadowRoot | HTMLElement | undefined = undefined;
-  internals: ElementInternals | undefined = undefined;
+  shown = false;
   assembled = false;
   connections = 0;
-  readonly bindings: (Binding | undefined)[] = [];
-
-  shown = false;
   stale = 0;
-  waiting = false;
   flags = 0;
-  outside: Set<Target> | undefined = undefined;
-  held: (Source | undefined)[] | undefined = undefined;
-  readonly sources = undefined;
-  readonly tail = undefined;
+  readonly bindings: (Binding | undefined)[] = [];
   readonly home: this = this;
+  root: ShadowRoot | HTMLElement | undefined = undefined;
 
-  light: LightSide | undefined = undefined;
-  form: FormSide | undefined = undefined;
-  slots: SlotsSide | undefined = undefined;
-  scope: ConnectionScope | undefined = undefined;
-  told = false;
+  // What not every element has.
+  declare values?: unknown[];
+  declare outside?: Set<Target> | undefined;
+  declare held?: (Source | undefined)[] | undefined;
+  declare readonly sources: undefined;
+  declare readonly tail: undefined;
+  declare light?: LightSide;
+  declare form?: FormSide;
+  declare slots?: SlotsSide;
+  declare scope?: ConnectionScope | undefined;
+  declare told?: boolean;
+  declare nameOf?: (key: number) => string;
+
+  #internals: ElementInternals | undefined;
 
   constructor(
     readonly host: HTMLElement,
@@ -65,7 +64,7 @@ export class Driver implements Core, Reaction {
   }
 
   getInternals(): ElementInternals {
-    return (this.internals ??= this.host.attachInternals());
+    return (this.#internals ??= this.host.attachInternals());
   }
 
   // The moments of its life, in their order.
@@ -124,7 +123,7 @@ export class Driver implements Core, Reaction {
     if (this.assembled) {
       // Current values are shown before anything else is told.
       this.light?.update();
-      if (this.stale !== 0 || this.waiting) this.react();
+      this.react();
     } else {
       this.assembled = true;
       this.#assemble();
@@ -158,7 +157,9 @@ export class Driver implements Core, Reaction {
       if (isView) {
         const piece = this.#readView();
         if (piece && !isMarkup(piece))
-          throw mistake('TypeError', 'view-result', host.localName, __DEV__ ? viewAdvice(host, piece) : '');
+          throw __DEV__
+            ? mistake('TypeError', 'view-result', host.localName, viewAdvice(host, piece))
+            : new TypeError('view-result');
         if (piece) root!.appendChild(untracked(() => build(piece as Markup, this, false, this.bindings)));
       }
       // Without a view the element's content shows.
@@ -175,7 +176,7 @@ export class Driver implements Core, Reaction {
     const { parts, styleSheets } = this.plan;
     const other = parts.find(part => part.adoptSheets);
     if (other) other.adoptSheets!(this);
-    else if (styleSheets.length > 0)
+    else
       (this.root as ShadowRoot).adoptedStyleSheets = (styleSheets as readonly BuiltSheet[]).map(sheet =>
         sheet.sheetFor(this.document),
       );
@@ -188,11 +189,6 @@ export class Driver implements Core, Reaction {
     // Nothing outside may keep a disconnected element alive.
     if (this.outside !== undefined) state.graph!.leave(this);
     for (const part of this.plan.parts) part.disconnect?.(this);
-  }
-
-  move(): void {
-    tellMoved(this.host);
-    for (const part of this.plan.parts) part.move?.(this);
   }
 
   adopt(from: Document, to: Document): void {
@@ -214,36 +210,30 @@ export class Driver implements Core, Reaction {
     this.form?.changed(bits);
     if (!this.shown || this.flags & dirty) return;
     this.flags |= dirty;
-    if (state.graph === undefined) queueMicrotask(() => rerun(this));
+    if (state.graph === undefined) queueMicrotask(() => this.flags & dirty && this.react());
     else state.graph.enqueue(this);
   }
 
   /** Runs what reads the properties that have changed; what that changes again as well. */
   react(): void {
-    let due: readonly Reading[] = [];
     let turns = 0;
-    do {
-      if (turns++ === limit) {
-        this.stale = 0;
-        reportCycle(due);
-        break;
-      }
-      due = this.look();
-    } while (this.stale !== 0 && this.shown);
+    while (this.shown) {
+      const due = this.look();
+      if (this.stale === 0) break;
+      if (++turns < limit) continue;
+      this.stale = 0;
+      reportCycle(due);
+    }
     this.flags &= ~dirty;
   }
 
   look(): readonly Reading[] {
     const { stale } = this;
     this.stale = 0;
-    this.waiting = false;
     const due: Reading[] = [];
     markAll(this.bindings, stale, due);
-    const run = () => {
-      for (const hole of due) rerun(hole);
-    };
-    if (__DEV__) because(this.#names(stale), run);
-    else run();
+    if (__DEV__) because(this.#names(stale), () => rerunAll(due, this));
+    else rerunAll(due, this);
     return due;
   }
 
@@ -252,11 +242,6 @@ export class Driver implements Core, Reaction {
     return this.plan.contract.members
       .filter(({ index }) => bits & (1 << keyOf(index)))
       .map(({ name }) => ({ describe: () => `property "${name}"` }));
-  }
-
-  nameOf(key: number): string {
-    const names = this.plan.contract.members.filter(({ index }) => keyOf(index) === key).map(({ name }) => `"${name}"`);
-    return names.length > 0 ? `property ${names.join(' or ')}` : 'what is slotted';
   }
 
   #readView(): unknown {
@@ -287,4 +272,11 @@ export class Driver implements Core, Reaction {
 
 function viewAdvice(host: HTMLElement, piece: unknown): string {
   return `<${host.localName}>: view() returned a ${typeof piece}. Return markup\`…\`, or nothing for an element without a view.`;
+}
+
+if (__DEV__) {
+  Driver.prototype.nameOf = function (this: Driver, key) {
+    const names = this.plan.contract.members.filter(({ index }) => keyOf(index) === key).map(({ name }) => `"${name}"`);
+    return names.length > 0 ? `property ${names.join(' or ')}` : 'what is slotted';
+  };
 }

@@ -1,6 +1,5 @@
 /** Form-associated elements (HTML §4.13.7.3): value and validity follow what the author's methods read. */
 import { always, check, dirty, listening } from '../signals/flags.ts';
-import { rerun } from '../signals/reaction.ts';
 import { report } from '../signals/report.ts';
 import { evaluate, type Link, type Member, state } from '../signals/state.ts';
 import { coreKey, type HasCore } from './core-key.ts';
@@ -49,7 +48,7 @@ class FormReaction implements Member {
     } catch (error) {
       report(error);
     }
-    if (this.home.outside !== undefined && !this.home.shown) state.graph!.leave(this.home);
+    if (!this.home.shown) state.graph?.leave(this.home);
   }
 
   describe(): string {
@@ -75,13 +74,14 @@ class Form implements FormSide {
       if ((reaction.mask & bits) === 0) continue;
       const isMarked = reaction.flags & dirty;
       reaction.flags |= dirty;
-      if (state.graph === undefined) rerun(reaction);
+      if (state.graph === undefined) reaction.react();
       else if (!isMarked) state.graph.prompt(reaction);
     }
   }
 
   refresh(): void {
-    for (const reaction of this.#reactions) if (reaction.flags & (dirty | check)) rerun(reaction);
+    for (const reaction of this.#reactions)
+      if (reaction.flags & (dirty | check)) state.graph === undefined ? reaction.react() : state.graph.rerun(reaction);
   }
 
   /** The view stands: anchors can be found now. */

@@ -2,6 +2,7 @@
 import { coreKey, type HasCore } from './core-key.ts';
 import { dispatch } from './events.ts';
 import { callHook } from './hooks.ts';
+import { tellMoved } from './moved.ts';
 import { members, order } from './part.ts';
 import { declarations, type Part } from './plan.ts';
 
@@ -57,8 +58,10 @@ export const statesPart: Part = {
 };
 
 function moveCallback(this: HasCore): void {
-  this[coreKey].move();
-  callHook(this[coreKey], 'moved');
+  const core = this[coreKey];
+  tellMoved(this);
+  for (const part of core.plan.parts) part.move?.(core);
+  callHook(core, 'moved');
 }
 
 /** `moved()`: without it a move is a disconnection and a connection (DOM §4.2.6). */

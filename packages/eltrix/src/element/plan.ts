@@ -84,7 +84,7 @@ export interface Core extends Owner, Holder {
   readonly host: HTMLElement;
   readonly plan: Plan;
   /** What stands behind properties that are more than an attribute's text, by index. */
-  readonly values: unknown[];
+  values?: unknown[];
   root: ShadowRoot | HTMLElement | undefined;
   /** Whether its view has been made. */
   readonly assembled: boolean;
@@ -96,16 +96,14 @@ export interface Core extends Owner, Holder {
   openRoot(init: ShadowRootInit): ShadowRoot;
   /** A property has another value. */
   wrote(index: number): void;
-  /** It was moved without being disconnected. */
-  move(): void;
 
   // What parts keep.
-  light: LightSide | undefined;
-  form: FormSide | undefined;
-  slots: SlotsSide | undefined;
-  scope: ConnectionScope | undefined;
+  light?: LightSide;
+  form?: FormSide;
+  slots?: SlotsSide;
+  scope?: ConnectionScope | undefined;
   /** Whether `connected` has been called for this connection, and `disconnected` has to be. */
-  told: boolean;
+  told?: boolean;
 }
 
 /** The element itself as the root of its view. */

@@ -1,7 +1,7 @@
 import { check, derives, dirty, failed, listening, looking, running } from './flags.ts';
-import { list, track, unlist } from './graph.ts';
+import { clock, evaluate, list, track, unlist } from './graph.ts';
 import { graph } from './queue.ts';
-import { evaluate, type Home, type Link, type Source, state, type Target, untracked } from './state.ts';
+import { type Home, type Link, type Source, type Target, untracked } from './state.ts';
 
 /** Something that can be read and tracked. */
 export interface Readable<T> {
@@ -41,12 +41,12 @@ function walk(first: Derived, visit: (computed: Derived) => void): void {
  */
 function listen(computed: Derived): void {
   if (computed.flags & listening) return;
-  const known = computed.checked === state.epoch;
+  const known = computed.checked === clock.epoch;
   computed.flags = known ? (computed.flags & ~check) | listening : computed.flags | listening | check;
   for (let link = computed.sources; link !== undefined; link = link.nextSource) {
     if (link.listed) continue;
     const source = link.source as Partial<Derived>;
-    if (known && source.checked !== undefined) source.checked = state.epoch;
+    if (known && source.checked !== undefined) source.checked = clock.epoch;
     list(link);
   }
 }
@@ -94,7 +94,7 @@ class Computed<T> implements Readable<T>, Derived {
     // Tracked also in a cycle: its members look again once one of them reads something else.
     const link = track(this);
     if (this.flags & running) throw cycle(this);
-    if (this.flags & (dirty | check) || (!(this.flags & listening) && this.checked !== state.epoch)) this.refresh();
+    if (this.flags & (dirty | check) || (!(this.flags & listening) && this.checked !== clock.epoch)) this.refresh();
     if (link !== undefined) link.seen = this.version;
     if (this.flags & failed) throw this.value;
     return this.value as T;
@@ -113,7 +113,7 @@ class Computed<T> implements Readable<T>, Derived {
     if (!(this.flags & dirty)) {
       if (!outdated(this)) return settle(this);
       // A circle that was looked at has evaluated it already.
-      if (this.checked === state.epoch) return;
+      if (this.checked === clock.epoch) return;
     }
     const before = this.flags & failed;
     let value: T;
@@ -122,14 +122,14 @@ class Computed<T> implements Readable<T>, Derived {
       value = evaluate(this, this.fn);
       // The author's `equals` may throw too; that is an error of this computed.
       if (this.version > 0 && !before && this.isSame(value)) {
-        this.checked = state.epoch;
+        this.checked = clock.epoch;
         return;
       }
     } catch (error) {
       value = error as T;
       failure = failed;
     }
-    this.checked = state.epoch;
+    this.checked = clock.epoch;
     if (before && failure && Object.is(this.value, value)) return;
     this.value = value;
     this.flags = (this.flags & ~failed) | failure;
@@ -200,7 +200,7 @@ function outdated(target: Target): boolean {
     const computed = current as Derived;
     computed.flags &= ~looking;
     if (!changed) settle(computed);
-    else if (computed.checked !== state.epoch) computed.flags |= dirty;
+    else if (computed.checked !== clock.epoch) computed.flags |= dirty;
     const up = path.pop()!;
     current = up.target;
     link = up;
@@ -211,10 +211,10 @@ function outdated(target: Target): boolean {
 function needsLook(computed: Derived): boolean {
   const { flags } = computed;
   if (flags & dirty) return false;
-  return flags & listening ? (flags & check) !== 0 : computed.checked !== state.epoch;
+  return flags & listening ? (flags & check) !== 0 : computed.checked !== clock.epoch;
 }
 
 function settle(computed: Derived): void {
   computed.flags &= ~check;
-  computed.checked = state.epoch;
+  computed.checked = clock.epoch;
 }

@@ -1,7 +1,7 @@
 /** Deep tracking: arrays and plain objects whose changes in place show. */
-import { changed, track } from './graph.ts';
+import { changed, refuseInComputed, track } from './graph.ts';
 import { afterChange, graph, together } from './queue.ts';
-import { type Link, refuseInComputed, type Source, state, untracked } from './state.ts';
+import { type Link, type Source, state, untracked } from './state.ts';
 
 /** One field of one object, or its list of keys. */
 class Field implements Source {

@@ -1,8 +1,9 @@
 import { check, dirty, listening, stopped, within } from './flags.ts';
+import { evaluate } from './graph.ts';
 import { enqueueEffect, stop } from './queue.ts';
 import { rerun } from './reaction.ts';
 import { report } from './report.ts';
-import { evaluate, type Home, type Link, type Reaction, state, untracked } from './state.ts';
+import { type Home, type Link, type Reaction, state, untracked } from './state.ts';
 
 /** What an effect returns runs before the next run and when it stops. */
 export type CleanUp = () => void;

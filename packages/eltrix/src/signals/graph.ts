@@ -8,14 +8,34 @@
  *
  * Links are kept in two doubly linked lists, by target (in reading order) and by source.
  */
-import { check, dirty, listening, outside, running } from './flags.ts';
+import { check, derives, dirty, listening, outside, running } from './flags.ts';
 import { type Link, type Source, state, type Target } from './state.ts';
+
+interface Clock {
+  /** Counts every change of any source; unlistened computeds compare it first. */
+  epoch: number;
+  /** How many computeds are being evaluated: setting is refused meanwhile. */
+  deriving: number;
+  /** How many evaluations there have been, and which of them this is. */
+  runs: number;
+  run: number;
+}
+
+const key = Symbol.for('eltrix.clock.1');
+
+/** One for the page, as the state is. */
+export const clock: Clock = ((globalThis as unknown as Record<symbol, Clock>)[key] ??= {
+  epoch: 1,
+  deriving: 0,
+  runs: 0,
+  run: 0,
+});
 
 /** Notes that the active target reads a source. */
 export function track(source: Source): Link | undefined {
   const target = state.active;
-  if (target === undefined || source.run === state.run) return undefined;
-  source.run = state.run;
+  if (target === undefined || source.run === clock.run) return undefined;
+  source.run = clock.run;
   const tail = target.tail;
   const next = tail === undefined ? target.sources : tail.nextSource;
   if (next !== undefined && next.source === source) {
@@ -82,10 +102,42 @@ export function unlink(target: Target, after?: Link): void {
   for (; link !== undefined; link = link.nextSource) unlist(link);
 }
 
+/** Runs a function as the target's evaluation, recording what it reads. */
+export function evaluate<T>(target: Target, fn: () => T): T {
+  const { active } = state;
+  const { run, deriving } = clock;
+  state.active = target;
+  clock.run = ++clock.runs;
+  target.tail = undefined;
+  target.flags = (target.flags & ~(dirty | check)) | running;
+  clock.deriving = target.flags & derives ? deriving + 1 : 0;
+  try {
+    return fn();
+  } finally {
+    const tail = target.tail as Link | undefined;
+    if (tail === undefined ? target.sources !== undefined : tail.nextSource !== undefined) unlink(target, tail);
+    target.flags &= ~running;
+    state.active = active;
+    clock.run = run;
+    clock.deriving = deriving;
+  }
+}
+
+/** @throws Error inside a computed: what derives a value does not change others. */
+export function refuseInComputed(): void {
+  if (clock.deriving > 0) {
+    throw new Error(
+      __DEV__
+        ? '(set-in-computed): A computed sets a signal while it is evaluated. Move the change into an effect, or compute the value instead. Nothing was set.'
+        : 'set-in-computed',
+    );
+  }
+}
+
 /** A source has a new value: marks everything below it. */
 export function changed(source: Source): void {
   source.version++;
-  state.epoch++;
+  clock.epoch++;
   if (source.targets !== undefined) mark(source.targets);
 }
 
@@ -95,7 +147,7 @@ export function changed(source: Source): void {
  */
 export function changedUnwatched(source: Source): void {
   source.version++;
-  state.epoch++;
+  clock.epoch++;
   const link = source.targets;
   if (link === undefined) return;
   if (link.target.flags & running) link.seen = source.version;

@@ -1,8 +1,8 @@
 import type { Readable } from './computed.ts';
 import { check, dirty, listening } from './flags.ts';
-import { changed, track, unlink } from './graph.ts';
+import { changed, evaluate, track, unlink } from './graph.ts';
 import { enqueuePrompt } from './queue.ts';
-import { evaluate, type Home, type Link, type Reaction, type Source, state } from './state.ts';
+import { type Home, type Link, type Reaction, type Source, state } from './state.ts';
 
 /** One key that somebody asked for. */
 class Key<K> implements Source {

@@ -1,6 +1,6 @@
 import { limit, reportCycle } from './cycle.ts';
 import { dirty, outside, running, stopped } from './flags.ts';
-import { changed, track, unlink } from './graph.ts';
+import { changed, evaluate, refuseInComputed, track, unlink } from './graph.ts';
 import { rerun } from './reaction.ts';
 import { type Graph, type Link, type Reaction, type Source, state } from './state.ts';
 
@@ -69,6 +69,9 @@ class HeldValue implements Source {
 
 /** What elements call that only may need the graph. The graph of the first copy of this library counts. */
 export const graph: Graph = (state.graph ??= {
+  evaluate,
+  rerun,
+  refuseInComputed,
   enqueue,
   prompt(reaction) {
     queue.prompt.push(reaction);
@@ -91,12 +94,12 @@ export const graph: Graph = (state.graph ??= {
   },
   unlink,
   leave(home) {
-    for (const member of home.outside ?? []) {
+    const members = home.outside;
+    home.outside = undefined;
+    for (const member of members ?? []) {
       unlink(member);
       member.flags = (member.flags & ~outside) | dirty;
-      home.waiting = true;
     }
-    home.outside = undefined;
   },
 });
 

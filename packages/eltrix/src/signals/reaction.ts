@@ -8,10 +8,7 @@ export function rerun(reaction: Reaction): void {
   if (reaction.flags & within) reaction.before!();
   const { flags, home } = reaction;
   if ((flags & (dirty | check)) === 0 || flags & stopped) return;
-  if (home !== undefined && !home.shown && (flags & always) === 0) {
-    home.waiting = true;
-    return;
-  }
+  if (home !== undefined && !home.shown && (flags & always) === 0) return;
   if (flags & dirty || state.graph!.outdated!(reaction)) {
     if (__DEV__) traceUpdate(reaction);
     try {

@@ -1,7 +1,7 @@
 import type { Readable, SignalOptions } from './computed.ts';
-import { changed, track } from './graph.ts';
+import { changed, refuseInComputed, track } from './graph.ts';
 import { afterChange } from './queue.ts';
-import { type Link, refuseInComputed, type Source, untracked } from './state.ts';
+import { type Link, type Source, untracked } from './state.ts';
 
 /** A value that can be read, tracked and set. */
 export interface Signal<T> extends Readable<T> {

@@ -3,7 +3,7 @@
  * this: each binding of its view notes in a mask which of them it has read. Signals, computeds and effects bring the graph
  * (`graph.ts`), which follows everything else.
  */
-import { check, derives, dirty, running } from './flags.ts';
+import { dirty } from './flags.ts';
 
 /** One reading: `target` read `source` when that had version `seen`. */
 export interface Link {
@@ -69,13 +69,11 @@ export interface Member extends Reaction {
  */
 export interface Home {
   /** Whether members run; where not, they stay marked until it is. */
-  shown: boolean;
-  /** Whether a member stays marked. */
-  waiting: boolean;
+  readonly shown: boolean;
   /** Bits of values that have changed and that no member was asked about yet. */
-  stale: number;
+  readonly stale: number;
   /** Members that read something beyond. */
-  outside: Set<Target> | undefined;
+  outside?: Set<Target> | undefined;
   /** Values have changed, by the bits of their keys. */
   changed(bits: number): void;
   /** Runs the members that have read what is stale. */
@@ -104,6 +102,10 @@ export const keyOf = (index: number) => index % slotsKey;
 
 /** What the graph does for those who only may need it. */
 export interface Graph {
+  /** Runs a function as the target's evaluation, recording what it reads. */
+  evaluate<T>(target: Target, fn: () => T): T;
+  /** Runs a reaction if something that it read has changed. While its home is not shown it stays marked. */
+  rerun(reaction: Reaction): void;
   /** Puts a reaction into the queue. */
   enqueue(reaction: Reaction): void;
   /** Runs a reaction before the change that is being made, or the batch around it, returns. */
@@ -116,6 +118,8 @@ export interface Graph {
   unlink(target: Target, after?: Link): void;
   /** A home is not shown any more. */
   leave(home: Home): void;
+  /** @throws Error inside a computed: what derives a value does not change others. */
+  refuseInComputed(): void;
   /** Reads all of a `live` list or record and returns a copy; there once there is one. */
   readLive?: (value: unknown) => unknown;
   /** The object behind a `live` one. */
@@ -125,28 +129,17 @@ export interface Graph {
 }
 
 interface State {
-  /** Counts every change of any source; unlistened computeds compare it first. */
-  epoch: number;
   /** The target that is being evaluated and records what it reads. */
   active: Target | undefined;
-  /** How many computeds are being evaluated: setting is refused meanwhile. */
-  deriving: number;
-  /** How many evaluations there have been, and which of them this is. */
-  runs: number;
-  run: number;
   /** There once something has brought it. */
   graph: Graph | undefined;
 }
 
-const key = Symbol.for('eltrix.signals.4');
+const key = Symbol.for('eltrix.state.1');
 
 /** One for the page, so that two copies of this module follow each other's signals and properties. */
 export const state: State = ((globalThis as unknown as Record<symbol, State>)[key] ??= {
-  epoch: 1,
   active: undefined,
-  deriving: 0,
-  runs: 0,
-  run: 0,
   graph: undefined,
 });
 
@@ -169,50 +162,29 @@ export function wrote(holder: Holder, key: number): void {
     holder.followers = undefined;
     for (const home of followers) home.deref()?.changed(1 << foreignKey);
   }
-  if (state.graph !== undefined) state.graph.wrote(holder, key);
+  state.graph?.wrote(holder, key);
 }
 
 /** Runs a function as the target's evaluation, recording what it reads. */
 export function evaluate<T>(target: Target, fn: () => T): T {
-  const { active, run, deriving } = state;
+  const { active, graph } = state;
+  if (graph !== undefined) return graph.evaluate(target, fn);
   state.active = target;
-  state.run = ++state.runs;
-  target.tail = undefined;
-  target.flags = (target.flags & ~(dirty | check)) | running;
-  state.deriving = target.flags & derives ? deriving + 1 : 0;
+  target.flags &= ~dirty;
   try {
     return fn();
   } finally {
-    const tail = target.tail as Link | undefined;
-    if (tail === undefined ? target.sources !== undefined : tail.nextSource !== undefined)
-      state.graph!.unlink(target, tail);
-    target.flags &= ~running;
     state.active = active;
-    state.run = run;
-    state.deriving = deriving;
   }
 }
 
 /** Runs a function whose readings nobody records. */
 export function untracked<T>(fn: () => T): T {
-  const { active, run } = state;
+  const { active } = state;
   state.active = undefined;
-  state.run = 0;
   try {
     return fn();
   } finally {
     state.active = active;
-    state.run = run;
-  }
-}
-
-/** @throws Error inside a computed: what derives a value does not change others. */
-export function refuseInComputed(): void {
-  if (state.deriving > 0) {
-    throw new Error(
-      __DEV__
-        ? '(set-in-computed): A computed sets a signal while it is evaluated. Move the change into an effect, or compute the value instead. Nothing was set.'
-        : 'set-in-computed',
-    );
   }
 }

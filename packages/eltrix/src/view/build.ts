@@ -10,17 +10,16 @@ import type { Binding, Owner } from './template.ts';
  * @returns the only node, or a fragment.
  */
 export function build(piece: Markup, owner: Owner, renewable: boolean, made: (Binding | undefined)[]): Node {
-  const { walk, sites, root, inDocument } = piece.template();
+  const { walk, binders, values, root, inDocument, places } = piece.template();
   const { document } = owner;
   const node = inDocument && root.ownerDocument === document ? root.cloneNode(true) : document.importNode(root, true);
   owner.placed(node);
   // The way is walked to its end before anything is connected: connecting may add nodes.
   const nodes = walk(node);
   try {
-    for (let i = 0; i < sites.length; i++) {
-      const { hole, bind, place } = sites[i]!;
-      if (__DEV__) setPlace(place);
-      made[i] = bind(nodes[i]!, piece.values, hole, owner, renewable);
+    for (let i = 0; i < binders.length; i++) {
+      if (__DEV__) setPlace(places?.[i]);
+      made[i] = binders[i]!(nodes[i]!, piece.values, values[i]!, owner, renewable);
     }
   } catch (error) {
     for (const binding of made) binding?.dispose();

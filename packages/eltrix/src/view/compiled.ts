@@ -24,15 +24,17 @@ export function piece(template: () => Template, values: readonly unknown[]): Mar
  * A compiled template, parsed when it is first placed.
  *
  * @param html with an empty comment, `<!>`, where content goes.
- * @param sites two for each: the index of its first value, its binder.
+ * @param binders one for each node that `walk` finds.
  * @param walk as in `Template`.
+ * @param values as in `Template`; each has one value, in their order, unless given.
  * @param imported whether a copy has to be imported, since custom elements are in it.
- * @param places in development: the strings, and for each site its hole among them and its line.
+ * @param places in development: the strings, and for each its hole among them and its line.
  */
 export function template(
   html: string,
-  sites: readonly (number | Binder)[],
+  binders: readonly Binder[],
   walk: Template['walk'],
+  values: readonly number[] = binders.map((_, i) => i),
   imported?: 0 | 1,
   places?: { readonly strings: readonly string[]; readonly marks: readonly (readonly [hole: number, line: number])[] },
   read = parse,
@@ -41,20 +43,16 @@ export function template(
   return () => {
     if (made) return made;
     const content = read(html);
-    const single = content.firstChild === content.lastChild && content.firstChild!.nodeType === 1;
-    const original = single ? content.firstChild! : content;
+    const first = content.firstChild!;
+    const original = first === content.lastChild && first.nodeType === 1 ? first : content;
     const root = imported ? original : document.adoptNode(original);
-    const list: Template['sites'][number][] = [];
-    walk(root).forEach((node, i) => {
-      if (node.nodeType === 8) (node as Comment).replaceWith('');
-      const site = { hole: sites[2 * i] as number, bind: sites[2 * i + 1] as Binder };
-      if (__DEV__ && places) {
-        const [mark, line] = places.marks[i]!;
-        Object.assign(site, { place: { strings: places.strings, hole: mark, line } });
-      }
-      list.push(site);
-    });
-    return (made = { root, inDocument: !imported, walk, sites: list });
+    for (const node of walk(root)) if (node.nodeType === 8) (node as Comment).replaceWith('');
+    made = { root, inDocument: !imported, walk, binders, values };
+    if (__DEV__ && places) {
+      const { strings, marks } = places;
+      made = { ...made, places: marks.map(([hole, line]) => ({ strings, hole, line })) };
+    }
+    return made;
   };
 }
 
@@ -62,10 +60,11 @@ export function template(
 export function foreignTemplate(
   namespace: Namespace,
   html: string,
-  sites: readonly (number | Binder)[],
+  binders: readonly Binder[],
   walk: Template['walk'],
+  values?: readonly number[],
   imported?: 0 | 1,
-  places?: Parameters<typeof template>[4],
+  places?: Parameters<typeof template>[5],
 ): () => Template {
-  return template(html, sites, walk, imported, places, html => parseForeign(html, namespace));
+  return template(html, binders, walk, values, imported, places, html => parseForeign(html, namespace));
 }

@@ -1,4 +1,3 @@
-import { rerun } from '../signals/reaction.ts';
 import { report } from '../signals/report.ts';
 import { type Holder, itemKey, type Member, positionKey, read, type Source, state, wrote } from '../signals/state.ts';
 import { type Placeable, type Placed, place } from './content.ts';
@@ -6,6 +5,7 @@ import { placed, whereIs } from './hole.ts';
 import { firstOther, longestIncreasing, replaced, sameAtEnd } from './list-differences.ts';
 import type { Markup } from './piece.ts';
 import type { HolePlace, Owner } from './template.ts';
+import { rerunAll } from './template.ts';
 import { fill, leaveEmpty, nodesOf, Standing } from './view.ts';
 
 /** Makes the markup of one row. `item()` and `index()` are tracked readings, so a row follows what it shows. */
@@ -48,14 +48,12 @@ class Each<T> implements Placeable {
         : new Rows<T>(anchor, owner, this.row, where);
     if (rows !== present) present?.remove();
     // A function made for each call would have engines drop what they compiled, whenever they collect it.
-    const { active, run } = state;
+    const { active } = state;
     state.active = undefined;
-    state.run = 0;
     try {
       rows.show(this.items, this.key);
     } finally {
       state.active = active;
-      state.run = run;
     }
     return rows;
   }
@@ -138,7 +136,7 @@ class Rows<T> implements Placed {
   show(items: readonly T[], keyOf: (item: T, index: number) => unknown): void {
     const due: Member[] = [];
     this.#arrange(items, keyOf, due);
-    for (const hole of due) rerun(hole);
+    rerunAll(due, this.owner);
   }
 
   #arrange(items: readonly T[], keyOf: (item: T, index: number) => unknown, due: Member[]): void {

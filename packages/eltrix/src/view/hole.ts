@@ -130,9 +130,12 @@ export function whereIs(home: Owner, place: HolePlace | undefined): string {
 export function placed(error: unknown, home: Owner, place: HolePlace | undefined): unknown {
   if (error instanceof Error && 'hole' in error) return error;
   const message = error instanceof Error ? `${error.name}: ${error.message}` : String(error);
-  const text = __DEV__
-    ? `(hole-failed): ${whereIs(home, place)}: ${message}. The hole keeps what it showed; the rest goes on.`
-    : `hole-failed: ${nameOf(home.host)}: ${message}`;
+  if (!__DEV__)
+    return Object.assign(new Error(`hole-failed: ${nameOf(home.host)}: ${message}`, { cause: error }), {
+      code: 'hole-failed',
+      hole: 0,
+    });
+  const text = `(hole-failed): ${whereIs(home, place)}: ${message}. The hole keeps what it showed; the rest goes on.`;
   return Object.assign(new Error(text, { cause: error }), {
     code: 'hole-failed',
     hole: place?.hole,

@@ -56,16 +56,14 @@ function prepare(analysis: Analysis, strings: readonly string[]): Template {
   const last = (site: Site) => Number(marked[site.node]!.nodeName === 'SELECT');
   const sorted = analysis.sites.toSorted((a, b) => last(a) - last(b));
   const steps = sorted.map(site => order.get(marked[site.node]!)!);
-  const sites = sorted.map(site => ({
-    hole: site.hole,
-    bind: binderOf(site, marked[site.node]!),
-    ...(__DEV__ ? { place: { strings, hole: site.hole, line: site.line } } : {}),
-  }));
+  const binders = sorted.map(site => binderOf(site, marked[site.node]!));
+  const values = sorted.map(site => site.hole);
+  const places = __DEV__ ? sorted.map(({ hole, line }) => ({ strings, hole, line })) : undefined;
   const walk = (root: Node) => {
     const nodes = follow(root, path);
     return steps.map(step => nodes[step]!);
   };
-  return { root, inDocument: !custom, walk, sites };
+  return { root, inDocument: !custom, walk, binders, values, places };
 }
 
 /** The marked nodes by number. Marks are taken away; where content goes an empty text node stands instead. */

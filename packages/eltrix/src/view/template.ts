@@ -1,5 +1,6 @@
 /** What a view is made of, and whose it is. */
-import type { Home, Member } from '../signals/state.ts';
+import { dirty } from '../signals/flags.ts';
+import { type Home, type Member, state } from '../signals/state.ts';
 
 /** Whose view it is. */
 export interface Owner extends Home {
@@ -50,17 +51,17 @@ export interface Binding {
   dispose(): void;
 }
 
+/** Runs members that are marked, if nothing before them has done so. */
+export function rerunAll(due: readonly Member[], home: Home): void {
+  for (const member of due) {
+    if (state.graph !== undefined) state.graph.rerun(member);
+    else if (member.flags & dirty && home.shown) member.react();
+  }
+}
+
 /** Calls each binding's `mark`. */
 export function markAll(bindings: readonly (Binding | undefined)[], stale: number, due: Member[]): void {
   for (let i = 0; i < bindings.length; i++) bindings[i]?.mark?.(stale, due);
-}
-
-export interface TemplateSite {
-  /** The index of its first value. */
-  readonly hole: number;
-  readonly bind: Binder;
-  /** Only in development. */
-  readonly place?: HolePlace;
 }
 
 /** What is known of a template once, for all its placements. */
@@ -69,7 +70,12 @@ export interface Template {
   readonly root: Node;
   /** Whether `root` belongs to the page's document, so that a plain copy will do there. */
   readonly inDocument: boolean;
-  /** The nodes of a copy that have bindings, one for each site. */
+  /** The nodes of a copy that have bindings, one for each. */
   readonly walk: (root: Node) => readonly Node[];
-  readonly sites: readonly TemplateSite[];
+  /** How each is connected. */
+  readonly binders: readonly Binder[];
+  /** The index of its first value, of each. */
+  readonly values: readonly number[];
+  /** In development, where each stands. */
+  readonly places?: readonly HolePlace[] | undefined;
 }

@@ -36,7 +36,7 @@ export class View extends Standing {
 
   /** Takes the values of another piece of the same template. */
   update(values: readonly unknown[]): void {
-    for (let i = 0; i < this.kept.length; i++) this.kept[i]?.update?.(values, this.template.sites[i]!.hole);
+    for (let i = 0; i < this.kept.length; i++) this.kept[i]?.update?.(values, this.template.values[i]!);
   }
 }
 
@@ -56,8 +56,8 @@ export function nodesOf({ first, last }: Standing): ChildNode[] {
  * @returns what to insert: the only node, or a fragment.
  */
 export function fill(standing: Standing, piece: Markup, owner: Owner, renewable: boolean): Node {
-  const { sites } = piece.template();
-  const kept = sites.length > 0 ? new Array<Binding | undefined>(sites.length) : none;
+  const { length } = piece.template().binders;
+  const kept = length > 0 ? new Array<Binding | undefined>(length) : none;
   const node = build(piece, owner, renewable, kept);
   const single = node.nodeType === 1;
   standing.first = (single ? node : node.firstChild) as ChildNode;
