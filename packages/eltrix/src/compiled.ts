@@ -16,7 +16,7 @@ export { urlRule } from './contract/kinds/url.ts';
 export { attributePart } from './element/attribute-hook.ts';
 export { builtInBase } from './element/base.ts';
 export { BuiltSheet } from './element/built-sheet.ts';
-export { attribute, data, element, keptAttribute, live, liveAttribute } from './element/compiled.ts';
+export { attribute, data, element, elementFrom, keptAttribute, live, liveAttribute } from './element/compiled.ts';
 export { formPart } from './element/form.ts';
 export { hooksPart, scopePart } from './element/hooks.ts';
 export { lightPart } from './element/light.ts';
@@ -30,6 +30,7 @@ export { stylesheet } from './element/styles.ts';
 export {
   bindAttribute,
   bindAttributeText,
+  bindDeepAttribute,
   bindGuardedAttribute,
   bindGuardedAttributeText,
   showClass,

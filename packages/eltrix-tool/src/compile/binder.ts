@@ -45,7 +45,8 @@ export function binderCode(
       if (guarded) args.push(JSON.stringify(tag));
       if (!alone) args.push(JSON.stringify(texts));
       if (!alone && !guarded && name.toLowerCase() === 'class' && !plain) args.push(use('classText'));
-      return `${use(`bind${guarded ? 'Guarded' : ''}Attribute${alone ? '' : 'Text'}`)}(${args.join(', ')})`;
+      const deep = alone && /\.show(?:Class|Style)$/.test(show) ? 'Deep' : '';
+      return `${use(`bind${guarded ? 'Guarded' : deep}Attribute${alone ? '' : 'Text'}`)}(${args.join(', ')})`;
     }
   }
 }

@@ -199,14 +199,15 @@ class ModuleCompiler {
     const parts = new Set([...contract.parts, ...(owner ? this.partsOf(owner, contract) : [])]);
     if (parts.has('emitPart')) parts.delete('plainEmitPart');
     const args = [
+      ...(contract.base ? [contract.base] : []),
       JSON.stringify(contract.tag),
       JSON.stringify(contract.surface),
       `{ ${contract.members.map(({ code }) => code).join(', ')} }`,
       `[${[...parts].map(name => `${runtime}.${name}`).join(', ')}]`,
-      ...(contract.more || contract.base ? [contract.more || '{}'] : []),
-      ...(contract.base ? [contract.base] : []),
+      ...(contract.more ? [contract.more] : []),
     ];
-    this.output.overwrite(call.start, call.end, `${this.use('element')}(${args.join(', ')})`);
+    const maker = this.use(contract.base ? 'elementFrom' : 'element');
+    this.output.overwrite(call.start, call.end, `${maker}(${args.join(', ')})`);
   }
 
   compileClass(node: Node, stated: ReadonlyMap<Node, StatedContract>): void {

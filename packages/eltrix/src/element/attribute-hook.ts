@@ -3,7 +3,7 @@
  * queued before the constructor took over a property tell of older times.
  */
 import { callHook } from './hooks.ts';
-import { order } from './part.ts';
+import { atAttributes } from './part.ts';
 import type { Core, Part } from './plan.ts';
 
 interface Early {
@@ -28,7 +28,7 @@ function deliver(core: Core): void {
 
 /** For classes that have `attributeChanged`. */
 export const attributePart: Part = {
-  at: order.attributes,
+  at: atAttributes,
   construct(core) {
     const { host, plan } = core;
     for (const { name, attribute, reflects } of plan.contract.members) {

@@ -3,7 +3,7 @@ import type { Rule } from '../contract/index.ts';
 import { dataProperty, keeping, liveObject, type OwnMember, reflecting } from './accessors.ts';
 import { plainBase } from './base.ts';
 import { liveProperty } from './live-property.ts';
-import { makeClass } from './make-class.ts';
+import { inherit, makeClass } from './make-class.ts';
 import type { Contract, Part } from './plan.ts';
 
 /** How a member is made, once its name is known. */
@@ -34,6 +34,11 @@ export const live =
   (make: () => unknown): MemberMaker =>
   name => ({ name, attribute: undefined, reflects: false, accessor: liveProperty(make) });
 
+type More = Pick<Contract, 'declaration' | 'shadow' | 'extends'>;
+
+const madeOf = (members: Readonly<Record<string, MemberMaker>>) =>
+  Object.keys(members).map(name => members[name]!(name));
+
 /**
  * The base class of a built element.
  *
@@ -45,13 +50,20 @@ export function element(
   surface: string,
   members: Readonly<Record<string, MemberMaker>>,
   parts: readonly Part[],
-  more: Pick<Contract, 'declaration' | 'shadow' | 'extends'> = {},
-  Base: object = plainBase(),
+  more?: More,
 ): object {
-  return makeClass(
-    { tag, surface, ...more },
-    Object.keys(members).map(name => members[name]!(name)),
-    parts,
-    Base,
-  );
+  return makeClass({ tag, surface, ...more }, madeOf(members), parts, plainBase());
+}
+
+/** The same for one that is made from another, or from a built-in one. */
+export function elementFrom(
+  Base: object,
+  tag: string,
+  surface: string,
+  members: Readonly<Record<string, MemberMaker>>,
+  parts: readonly Part[],
+  more?: More,
+): object {
+  const contract = { tag, surface, ...more };
+  return makeClass(contract, madeOf(members), parts, Base, inherit(contract, Base));
 }

@@ -18,7 +18,7 @@ import { formPart } from './form.ts';
 import { hooksPart, scopePart } from './hooks.ts';
 import { lightPart } from './light.ts';
 import { liveProperty } from './live-property.ts';
-import { makeClass } from './make-class.ts';
+import { inherit, makeClass } from './make-class.ts';
 import { emitPart, internalsPart, movePart, statesPart } from './members.ts';
 import { mistake, withProblem } from './messages.ts';
 import type { Contract } from './plan.ts';
@@ -90,20 +90,18 @@ export function contract(tag: string, declaration: Declaration, Parent?: object)
     add(name, undefined, property as PropertyDeclaration<unknown>);
   const { shadow, extends: extended } = declaration;
   const light = extended !== undefined || shadow === 'none';
-  return makeClass(
-    {
-      tag,
-      declaration,
-      shadow: light ? 'none' : shadow,
-      extends: extended,
-      get surface() {
-        return fingerprint(tag, declaration, own);
-      },
+  const made = {
+    tag,
+    declaration,
+    shadow: light ? ('none' as const) : shadow,
+    extends: extended,
+    get surface() {
+      return fingerprint(tag, declaration, own);
     },
-    own,
-    [...everything, light ? lightPart : rootPart, ...(declaration.form ? [formPart] : [])],
-    Parent ?? (extended === undefined ? plainBase() : builtInBase(extended)),
-  );
+  };
+  const Base = Parent ?? (extended === undefined ? plainBase() : builtInBase(extended));
+  const parts = [...everything, light ? lightPart : rootPart, ...(declaration.form ? [formPart] : [])];
+  return makeClass(made, own, parts, Base, inherit(made, Base));
 }
 
 /** What every element can do that is not built; a build finds out what a class uses. */

@@ -21,17 +21,20 @@ export function define(
   const problem = __DEV__ && tagProblem(tag);
   if (problem) throw withProblem(new DOMException(problem.message, 'SyntaxError'), { code: problem.code, tag });
   const registry = givenRegistry ?? (globalThis as { customElements?: CustomElementRegistry }).customElements;
-  if (!registry) return;
-  const present = registry.get(tag) as ElementClass | undefined;
-  if (present === Class) return;
-  if (!present || (!__DEV__ && !isCopy(present, Class))) {
-    if (__DEV__) watchOverrides(Class, baseOf(Class));
-    const { extends: extended } = Class[contractKey];
-    registry.define(tag, Class, { extends: extended } as ElementDefinitionOptions);
-    if (__DEV__ && extended !== undefined) checkExtended(tag, extended, Class);
+  const present = registry?.get(tag) as ElementClass | undefined;
+  if (!registry || present === Class) return;
+  const { extends: extended } = Class[contractKey];
+  const options = { extends: extended } as ElementDefinitionOptions;
+  if (!__DEV__) {
+    if (!isCopy(present, Class)) registry.define(tag, Class, options);
     return;
   }
-  if (!__DEV__) return;
+  if (!present) {
+    watchOverrides(Class, baseOf(Class));
+    registry.define(tag, Class, options);
+    if (extended !== undefined) checkExtended(tag, extended, Class);
+    return;
+  }
   if (isCopy(present, Class)) {
     warn(
       'tag-copy',
@@ -60,6 +63,6 @@ function checkExtended(tag: string, extended: string, Class: ElementClass): void
 }
 
 /** The same element from another copy of its module: the same tag and public surface. A build shortens names. */
-function isCopy(present: ElementClass, Class: ElementClass): boolean {
-  return present[contractKey]?.surface === Class[contractKey].surface && (!__DEV__ || present.name === Class.name);
+function isCopy(present: ElementClass | undefined, Class: ElementClass): boolean {
+  return present?.[contractKey]?.surface === Class[contractKey].surface && (!__DEV__ || present!.name === Class.name);
 }

@@ -21,9 +21,13 @@ import { type Binding, markAll, rerunAll } from '../view/template.ts';
 import { refuseHiddenProperties } from './author-checks.ts';
 import type { BuiltSheet } from './built-sheet.ts';
 import { mistake, warn } from './messages.ts';
-import type { Core, FormSide, LightSide, Member, Plan, SlotsSide } from './plan.ts';
+import type { Core, FormSide, LightSide, Member, Part, Plan, SlotsSide } from './plan.ts';
 import type { ConnectionScope } from './scope.ts';
 import { checkSlotsSoon } from './slots.ts';
+
+type Moment = 'construct' | 'attributeChanged' | 'prepare' | 'adopt' | 'disconnect';
+type Step = (core: Core, ...args: unknown[]) => void;
+type Given<M extends Moment> = Required<Part>[M] extends (core: Core, ...args: infer A) => void ? A : never;
 
 export class Driver implements Core, Reaction {
   shown = false;
@@ -71,7 +75,7 @@ export class Driver implements Core, Reaction {
 
   construct(): void {
     const { host, plan } = this;
-    for (const part of plan.parts) part.construct?.(this);
+    this.#run('construct');
     this.root ??= this.openRoot({ mode: 'open' });
     for (const member of plan.contract.members) if (Object.hasOwn(host, member.name)) this.#takeOver(member);
   }
@@ -105,16 +109,15 @@ export class Driver implements Core, Reaction {
   attributeChanged(member: Member, before: string | null, after: string | null): void {
     member.attributeChanged?.(this);
     this.wrote(member.index);
-    for (const part of this.plan.parts) part.attributeChanged?.(this, member, before, after);
+    this.#run('attributeChanged', member, before, after);
   }
 
   connect(): void {
     // Something called on the way here may have removed or connected it.
     if (this.shown || !this.host.isConnected) return;
     const connection = ++this.connections;
-    const { parts } = this.plan;
     if (!this.assembled) {
-      for (const part of parts) part.prepare?.(this);
+      this.#run('prepare');
       if (this.connections !== connection || !this.host.isConnected) return;
     }
     this.shown = true;
@@ -127,14 +130,19 @@ export class Driver implements Core, Reaction {
     } else {
       this.assembled = true;
       this.#assemble();
-      for (const part of parts) if (this.#isIn(connection)) part.assemble?.(this);
+      this.#runWhile(connection, 'assemble');
     }
-    for (const part of parts) if (this.#isIn(connection)) part.connect?.(this);
+    this.#runWhile(connection, 'connect');
   }
 
-  /** Whether it is still as it was put into the document then. */
-  #isIn(connection: number): boolean {
-    return this.shown && this.connections === connection;
+  /** Calls what parts have to do at a moment. */
+  #run<M extends Moment>(moment: M, ...args: Given<M>): void {
+    for (const part of this.plan.parts) (part[moment] as Step | undefined)?.(this, ...args);
+  }
+
+  /** The same as long as it is as it was put into the document then. */
+  #runWhile(connection: number, moment: 'assemble' | 'connect'): void {
+    for (const part of this.plan.parts) if (this.shown && this.connections === connection) part[moment]?.(this);
   }
 
   /** For the first time: styles and view. */
@@ -187,13 +195,13 @@ export class Driver implements Core, Reaction {
     if (__DEV__) trace({ kind: 'hook', host: this.host, name: 'left the document' });
     this.shown = false;
     // Nothing outside may keep a disconnected element alive.
-    if (this.outside !== undefined) state.graph!.leave(this);
-    for (const part of this.plan.parts) part.disconnect?.(this);
+    state.graph?.leave(this);
+    this.#run('disconnect');
   }
 
   adopt(from: Document, to: Document): void {
     if (this.assembled) this.adoptSheets();
-    for (const part of this.plan.parts) part.adopt?.(this, from, to);
+    this.#run('adopt', from, to);
   }
 
   // Properties that change.

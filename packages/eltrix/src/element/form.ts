@@ -4,7 +4,7 @@ import { report } from '../signals/report.ts';
 import { evaluate, type Link, type Member, state } from '../signals/state.ts';
 import { coreKey, type HasCore } from './core-key.ts';
 import { callHook, type HookName } from './hooks.ts';
-import { order } from './part.ts';
+import { atForm } from './part.ts';
 import type { Core, FormSide, Part } from './plan.ts';
 
 /** What `formValue()` may return: what is submitted, or null for nothing. */
@@ -159,7 +159,7 @@ const formMembers: PropertyDescriptorMap = {
 
 /** For form-associated elements. */
 export const formPart: Part = {
-  at: order.form,
+  at: atForm,
   construct(core) {
     // Another document may not know the element: internals are attached while it can (HTML §4.13.7.1).
     core.getInternals();

@@ -2,7 +2,7 @@
 import { report } from '../signals/report.ts';
 import { untracked } from '../signals/state.ts';
 import { trace } from '../signals/trace.ts';
-import { order } from './part.ts';
+import { atHooks, atScope } from './part.ts';
 import type { Core, Part } from './plan.ts';
 import { ConnectionScope } from './scope.ts';
 
@@ -58,7 +58,7 @@ function callWhile(still: () => boolean, { host, plan }: Core, name: HookName, .
 
 /** For classes that have `assembled`, `connected`, `disconnected` or `adopted`. */
 export const hooksPart: Part = {
-  at: order.hooks,
+  at: atHooks,
   assemble: core => callHook(core, 'assembled'),
   connect(core) {
     const { connections } = core;
@@ -74,7 +74,7 @@ export const hooksPart: Part = {
 
 /** For classes whose `connected` takes a scope. */
 export const scopePart: Part = {
-  at: order.scope,
+  at: atScope,
   connect(core) {
     core.scope = new ConnectionScope(core.host);
   },

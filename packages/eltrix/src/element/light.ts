@@ -1,6 +1,6 @@
 /** `shadow: 'none'`: the view in the element itself, and what the page put there shown where the slots stand. */
 import { report } from '../signals/report.ts';
-import { order } from './part.ts';
+import { atRoot } from './part.ts';
 import type { Core, LightSide, Part } from './plan.ts';
 import { givenMark, useScopedSheets } from './scoped-styles.ts';
 
@@ -190,7 +190,7 @@ function ownSlots(root: Element): HTMLSlotElement[] {
 
 /** For elements without a shadow root: the element itself is the root. */
 export const lightPart: Part = {
-  at: order.root,
+  at: atRoot,
   construct(core) {
     core.root = core.host;
     core.light = new LightRoot(core);

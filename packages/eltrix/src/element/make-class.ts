@@ -4,12 +4,22 @@ import { define } from './define.ts';
 import { addParts } from './part.ts';
 import type { Contract, Member, Part } from './plan.ts';
 
+/** What a class takes over from the one that it is made from. */
+export function inherit(contract: Omit<Contract, 'members'>, Base: object): readonly Member[] {
+  const parent = (Base as { [contractKey]?: Contract })[contractKey];
+  contract.parent = parent;
+  contract.shadow ??= parent?.shadow;
+  contract.extends ??= parent?.extends;
+  return parent?.members ?? [];
+}
+
 /** Makes the class of a contract: accessors on its prototype, as Web IDL attributes are (§3.7.6). */
 export function makeClass(
   contract: Omit<Contract, 'members'> & { members?: readonly Member[] },
   own: readonly OwnMember[],
   parts: readonly Part[],
   Base: object,
+  inherited: readonly Member[] = [],
 ): object {
   const Class = class extends (Base as new () => HTMLElement) {
     static define(tag?: string, registry?: CustomElementRegistry) {
@@ -17,18 +27,14 @@ export function makeClass(
       return this;
     }
   };
-  const parent = (Base as { [contractKey]?: Contract })[contractKey];
-  const members = [...(parent?.members ?? [])];
+  const members = [...inherited];
   for (const { accessor, ...rest } of own) {
-    const inherited = members.findIndex(({ name }) => name === rest.name);
-    const member = { ...rest, index: inherited < 0 ? members.length : inherited };
+    const found = members.findIndex(({ name }) => name === rest.name);
+    const member = { ...rest, index: found < 0 ? members.length : found };
     members[member.index] = member;
     Object.defineProperty(Class.prototype, rest.name, { ...accessor(member), enumerable: true, configurable: true });
   }
   contract.members = members;
-  contract.parent = parent;
-  contract.shadow ??= parent?.shadow;
-  contract.extends ??= parent?.extends;
   Object.defineProperty(Class, contractKey, { value: contract });
   addParts(Class, parts);
   return Class;

@@ -3,7 +3,7 @@ import { coreKey, type HasCore } from './core-key.ts';
 import { dispatch } from './events.ts';
 import { callHook } from './hooks.ts';
 import { tellMoved } from './moved.ts';
-import { members, order } from './part.ts';
+import { atRoot, members } from './part.ts';
 import { declarations, type Part } from './plan.ts';
 
 /** `emit()`: sends a declared event as it is declared. */
@@ -19,7 +19,7 @@ export const emitPart: Part = /* @__PURE__ */ members({
 
 /** `emit()` for classes whose events all bubble, are composed and cannot be cancelled. */
 export const plainEmitPart: Part = {
-  at: order.root,
+  at: atRoot,
   extend({ prototype }) {
     (prototype as { emit?: unknown }).emit = function (this: HTMLElement, type: string, detail: unknown = null) {
       return this.dispatchEvent(new CustomEvent(type, { detail, bubbles: true, composed: true }));
@@ -39,7 +39,7 @@ export const internalsPart: Part = /* @__PURE__ */ members({
 
 /** `states`: the custom states, matched by `:state(name)`. */
 export const statesPart: Part = {
-  at: order.root,
+  at: atRoot,
   construct(core) {
     // Another document may not know the element: internals are attached while it can. A build has this part only where
     // states are used.

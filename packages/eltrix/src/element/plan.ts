@@ -56,7 +56,7 @@ export interface Plan {
  * class only those parts that its source uses, so the driver knows of none of them.
  */
 export interface Part {
-  /** One of `order`. */
+  /** One of the places in `part.ts`. */
   readonly at: number;
   /** In the constructor, before properties that were set early are taken over. */
   construct?(core: Core): void;

@@ -1,5 +1,5 @@
 /** How a root comes by its sheets. */
-import { order } from './part.ts';
+import { atSlots } from './part.ts';
 import type { Part } from './plan.ts';
 import { type StyleSource, StyleText, sheetFor } from './styles.ts';
 
@@ -24,6 +24,6 @@ function adoptSheets(root: ShadowRoot, sources: readonly StyleSource[]): void {
 
 /** For classes with sheets that may change or come from elsewhere, and for documents that cannot construct any. */
 export const sheetsPart: Part = {
-  at: order.slots,
+  at: atSlots,
   adoptSheets: ({ root, plan }) => adoptSheets(root as ShadowRoot, plan.styleSheets),
 };

@@ -2,7 +2,7 @@
 import { read, slotsKey, wrote } from '../signals/state.ts';
 import { coreKey, type HasCore } from './core-key.ts';
 import { shown, warn } from './messages.ts';
-import { order } from './part.ts';
+import { atSlots } from './part.ts';
 import { type Core, declarations, type Part, type SlotsSide } from './plan.ts';
 
 export interface SlottedOptions {
@@ -87,7 +87,7 @@ function slotsOf(core: Core): Slots {
 
 /** For classes that ask for what is slotted. */
 export const slotsPart: Part = {
-  at: order.slots,
+  at: atSlots,
   assemble: core => core.slots?.changed(),
   extend({ prototype }) {
     Object.defineProperty(prototype, 'slotted', {

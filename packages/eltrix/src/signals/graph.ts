@@ -8,8 +8,8 @@
  *
  * Links are kept in two doubly linked lists, by target (in reading order) and by source.
  */
-import { check, derives, dirty, listening, outside, running } from './flags.ts';
-import { type Link, type Source, state, type Target } from './state.ts';
+import { check, derives, dirty, listening, outside, running, stopped } from './flags.ts';
+import { type Link, type Reaction, type Source, state, type Target } from './state.ts';
 
 interface Clock {
   /** Counts every change of any source; unlistened computeds compare it first. */
@@ -117,6 +117,9 @@ export function evaluate<T>(target: Target, fn: () => T): T {
     const tail = target.tail as Link | undefined;
     if (tail === undefined ? target.sources !== undefined : tail.nextSource !== undefined) unlink(target, tail);
     target.flags &= ~running;
+    // What it called may have ended it, or removed its element.
+    if (target.flags & stopped) unlink(target);
+    else if (target.flags & outside && !target.home!.shown) state.graph!.leave(target.home!);
     state.active = active;
     clock.run = run;
     clock.deriving = deriving;
@@ -165,7 +168,8 @@ function mark(first: Link): void {
       const before: number = target.flags;
       target.flags = before | level;
       if ((before & (dirty | check)) === 0) {
-        const below: Link | undefined = target.marked!();
+        const below: Link | undefined =
+          target.marked === undefined ? void state.graph!.enqueue(target as Reaction) : target.marked();
         if (below !== undefined) {
           if (waiting === undefined) waiting = [below];
           else waiting.push(below);

@@ -6,7 +6,10 @@ import { traceUpdate } from './trace.ts';
 /** Runs a reaction if something that it read has changed. While its home is not shown it stays marked. */
 export function rerun(reaction: Reaction): void {
   if (reaction.flags & within) reaction.before!();
-  const { flags, home } = reaction;
+  const { home } = reaction;
+  // What else has changed of its element comes at once: it may make this one needless.
+  if (home !== undefined && home.stale !== 0 && home !== (reaction as object)) home.look();
+  const { flags } = reaction;
   if ((flags & (dirty | check)) === 0 || flags & stopped) return;
   if (home !== undefined && !home.shown && (flags & always) === 0) return;
   if (flags & dirty || state.graph!.outdated!(reaction)) {

@@ -40,8 +40,8 @@ export interface Target {
   tail: Link | undefined;
   home: Home | undefined;
   /**
-   * Called when marked for the first time: an effect puts itself into a queue; a computed returns who listens to it, for
-   * the mark to be passed on.
+   * Called when marked for the first time: a computed returns who listens to it, for the mark to be passed on. Without
+   * it the target is put into the queue of views.
    */
   marked?(): Link | undefined;
 }

@@ -1,3 +1,4 @@
+import { state } from '../signals/state.ts';
 import { asText } from './as-text.ts';
 import { classText } from './class-text.ts';
 import { currentPlace, Hole, keepHole } from './hole.ts';
@@ -20,10 +21,6 @@ class AttributeHole extends Hole {
     super(owner);
   }
 
-  override get looksInside(): boolean {
-    return /^(?:class|style)$/i.test(this.name);
-  }
-
   apply(value: unknown): void {
     // A fresh copy has no such attribute: what takes it away has nothing to do.
     if (
@@ -33,6 +30,14 @@ class AttributeHole extends Hole {
     // Also of a value that is refused: the attribute is gone, and any other value is a new one.
     this.last = value;
     this.display(this.element, this.name, value);
+  }
+}
+
+/** For a class or style that may be a list or record: changes inside a `live` one concern it. */
+class DeepAttributeHole extends AttributeHole {
+  override read(fn: () => unknown): unknown {
+    const readLive = state.graph?.readLive;
+    return super.read(readLive === undefined ? fn : () => readLive(fn()));
   }
 }
 
@@ -125,6 +130,12 @@ export function bindAttribute(name: string, show: Show): Binder {
     keepHole(new AttributeHole(owner, node as Element, name, show), values[at], renewable);
 }
 
+/** The same for a class or style that may be a list or record. */
+export function bindDeepAttribute(name: string, show: Show): Binder {
+  return (node, values, at, owner, renewable) =>
+    keepHole(new DeepAttributeHole(owner, node as Element, name, show), values[at], renewable);
+}
+
 /** The same where a value could act: it is looked at first. */
 export function bindGuardedAttribute(name: string, show: Show, tag: string): Binder {
   return (node, values, at, owner, renewable) => {
@@ -168,6 +179,6 @@ export function attributeBinder(name: string, element: Element, statics: readonl
   const alone = statics.length === 2 && !statics[0] && !statics[1];
   if (isGuarded(tag, name))
     return alone ? bindGuardedAttribute(name, show, tag) : bindGuardedAttributeText(name, show, tag, statics);
-  if (alone) return bindAttribute(name, show);
+  if (alone) return (show === showClass || show === showStyle ? bindDeepAttribute : bindAttribute)(name, show);
   return bindAttributeText(name, show, statics, show === showClass ? classText : asText);
 }

@@ -4,20 +4,9 @@ import { brand, type Markup } from './piece.ts';
 import type { Binder, Template } from './template.ts';
 import { parse, parseForeign } from './trusted.ts';
 
-class CompiledPiece implements Markup {
-  get [brand](): true {
-    return true;
-  }
-
-  constructor(
-    readonly template: () => Template,
-    readonly values: readonly unknown[],
-  ) {}
-}
-
 /** Makes a piece of markup of a compiled template. */
 export function piece(template: () => Template, values: readonly unknown[]): Markup {
-  return new CompiledPiece(template, values);
+  return { [brand]: true, template, values };
 }
 
 /**

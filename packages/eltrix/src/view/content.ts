@@ -1,5 +1,5 @@
 import type { Member } from '../signals/state.ts';
-import { Hole, keepHole, whereIs } from './hole.ts';
+import { DeepHole, keepHole, whereIs } from './hole.ts';
 import { isMarkup } from './piece.ts';
 import { type Binder, type HolePlace, markAll, type Owner } from './template.ts';
 import { fill, View } from './view.ts';
@@ -24,7 +24,7 @@ export interface Placed {
 }
 
 /** A hole between nodes. The anchor is an empty text node behind what it shows; it holds the text itself. */
-export class ContentHole extends Hole {
+export class ContentHole extends DeepHole {
   readonly anchor: Text;
   text = '';
   content: Placed | undefined = undefined;
@@ -32,10 +32,6 @@ export class ContentHole extends Hole {
   constructor(owner: Owner, anchor: Text) {
     super(owner);
     this.anchor = anchor;
-  }
-
-  override get looksInside(): boolean {
-    return true;
   }
 
   apply(value: unknown): void {
@@ -112,10 +108,6 @@ export class ContentHole extends Hole {
       );
     }
     return text;
-  }
-
-  override get lasts(): boolean {
-    return this.fn !== undefined || this.content !== undefined;
   }
 
   override mark(stale: number, due: Member[]): void {

@@ -1,4 +1,4 @@
-import { check, dirty, listening, outside, stopped } from '../signals/flags.ts';
+import { check, dirty, listening, stopped } from '../signals/flags.ts';
 import { report } from '../signals/report.ts';
 import { evaluate, type Link, type Member, state } from '../signals/state.ts';
 import type { Binding, HolePlace, Owner } from './template.ts';
@@ -22,14 +22,12 @@ export abstract class Hole implements Member, Binding {
   mask = 0;
   sources: Link | undefined = undefined;
   tail: Link | undefined = undefined;
-  readonly home: Owner;
   fn: (() => unknown) | undefined = undefined;
   /** Only in development. */
   declare place?: HolePlace | undefined;
   declare describe?: () => string;
 
-  constructor(home: Owner) {
-    this.home = home;
+  constructor(readonly home: Owner) {
     if (__DEV__) this.place = place;
   }
 
@@ -37,9 +35,9 @@ export abstract class Hole implements Member, Binding {
   abstract apply(value: unknown): void;
 
   set(value: unknown): void {
-    const live = typeof value === 'function';
-    if (this.fn !== undefined && !live) this.forget();
-    this.fn = live ? (value as () => unknown) : undefined;
+    const fn = typeof value === 'function' ? (value as () => unknown) : undefined;
+    if (fn === undefined && this.fn !== undefined) this.forget();
+    this.fn = fn;
     this.bring(value);
   }
 
@@ -53,46 +51,22 @@ export abstract class Hole implements Member, Binding {
     if (this.flags & (dirty | check)) due.push(this);
   }
 
-  /** Whether there is something to end when the view goes. */
-  get lasts(): boolean {
-    return this.fn !== undefined;
-  }
-
-  marked(): undefined {
-    state.graph!.enqueue(this);
-  }
-
   react(): void {
-    const { home } = this;
-    // What else has changed of its element comes at once: it may make this one needless.
-    if (home.stale !== 0) {
-      home.look();
-      if ((this.flags & dirty) === 0 || this.flags & stopped) return;
-    }
     this.bring(this.fn);
-  }
-
-  /** Whether it shows what is in a list or record, so that changes inside a `live` one concern it. */
-  get looksInside(): boolean {
-    return false;
   }
 
   /** Shows a value, or what a function returns. An error leaves the hole as it was; the rest goes on. */
   bring(value: unknown): void {
-    const { home } = this;
     try {
-      this.apply(typeof value === 'function' ? this.read(value as () => unknown) : value);
-      // What it called may have removed the element.
-      if (this.flags & outside && !home.shown) state.graph!.leave(home);
+      this.apply(value === this.fn && value !== undefined ? this.read(value as () => unknown) : value);
     } catch (error) {
-      report(placed(error, home, this.place));
+      report(placed(error, this.home, this.place));
     }
   }
 
   read(fn: () => unknown): unknown {
     this.mask = 0;
-    const readLive = state.graph?.readLive;
-    return evaluate(this, readLive !== undefined && this.looksInside ? () => readLive(fn()) : fn);
+    return evaluate(this, fn);
   }
 
   /** What it has read does not concern it any more. It may be queued for that. */
@@ -106,6 +80,14 @@ export abstract class Hole implements Member, Binding {
     this.flags |= stopped;
     this.forget();
     this.home.outside?.delete(this);
+  }
+}
+
+/** One that shows what is in a list or record, so that changes inside a `live` one concern it. */
+export abstract class DeepHole extends Hole {
+  override read(fn: () => unknown): unknown {
+    const readLive = state.graph?.readLive;
+    return super.read(readLive === undefined ? fn : () => readLive(fn()));
   }
 }
 
@@ -144,7 +126,7 @@ export function placed(error: unknown, home: Owner, place: HolePlace | undefined
 }
 
 /** Gives a new hole its first value; it is kept if the value can change. */
-export function keepHole(hole: Hole, value: unknown, renewable: boolean): Binding | undefined {
+export function keepHole(hole: Hole & { content?: unknown }, value: unknown, renewable: boolean): Binding | undefined {
   hole.set(value);
-  return renewable || hole.lasts ? hole : undefined;
+  return renewable || hole.fn || hole.content ? hole : undefined;
 }

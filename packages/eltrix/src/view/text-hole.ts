@@ -1,6 +1,6 @@
 import type { Member } from '../signals/state.ts';
 import { asText } from './as-text.ts';
-import { Hole, keepHole } from './hole.ts';
+import { DeepHole, Hole, keepHole } from './hole.ts';
 import { type Binder, type Binding, markAll, type Owner } from './template.ts';
 
 /** A text made of fixed pieces and holes, shown as a whole: an attribute, or the text of `<textarea>`. */
@@ -47,17 +47,13 @@ export class Pieces implements Binding {
   }
 }
 
-class PieceHole extends Hole {
+class PieceHole extends DeepHole {
   constructor(
     owner: Owner,
     readonly pieces: Pieces,
     readonly index: number,
   ) {
     super(owner);
-  }
-
-  override get looksInside(): boolean {
-    return true;
   }
 
   apply(value: unknown): void {
