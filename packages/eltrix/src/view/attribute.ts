@@ -1,56 +1,20 @@
-import { state } from '../signals/state.ts';
 import { asText } from './as-text.ts';
 import { classText } from './class-text.ts';
-import { currentPlace, Hole, keepHole } from './hole.ts';
+import { DeepHole, Hole, type Show } from './hole.ts';
 import { danger, isGuarded, refusal, steady, vetted } from './safety.ts';
-import type { Binder, Owner } from './template.ts';
+import type { Binder } from './template.ts';
 import { join, Pieces } from './text-hole.ts';
 
-/** How an attribute's value is shown. */
-export type Show = (element: Element, name: string, value: unknown) => void;
-
-class AttributeHole extends Hole {
-  last: unknown = undefined;
-
-  constructor(
-    owner: Owner,
-    readonly element: Element,
-    readonly name: string,
-    readonly display: Show,
-  ) {
-    super(owner);
-  }
-
-  apply(value: unknown): void {
-    // A fresh copy has no such attribute: what takes it away has nothing to do.
-    if (
-      value === this.last ? typeof value !== 'object' : this.last === undefined && (value === false || value === null)
-    )
-      return;
-    // Also of a value that is refused: the attribute is gone, and any other value is a new one.
-    this.last = value;
-    this.display(this.element, this.name, value);
-  }
-}
-
-/** For a class or style that may be a list or record: changes inside a `live` one concern it. */
-class DeepAttributeHole extends AttributeHole {
-  override read(fn: () => unknown): unknown {
-    const readLive = state.graph?.readLive;
-    return super.read(readLive === undefined ? fn : () => readLive(fn()));
-  }
-}
-
 /** String or number sets it, true sets it empty, false, null and undefined remove it. */
-export const showValue: Show = (element, name, value) => {
+export const showValue: Show = (element: Element, value, name) => {
   if (value === null || value === undefined || value === false) element.removeAttribute(name);
   else element.setAttribute(name, value === true ? '' : (value as string));
 };
 
 /** As a value; an object is meant for a property of a custom element. */
-export const showPlain: Show = (element, name, value) => {
+export const showPlain: Show = (element: Element, value, name, hole) => {
   if (typeof value !== 'object' || value === null || !setProperty(element, name, value))
-    showValue(element, name, value);
+    showValue(element as never, value, name, hole);
 };
 
 const namespaces: Record<string, string> = {
@@ -59,21 +23,21 @@ const namespaces: Record<string, string> = {
 };
 
 /** In SVG and MathML: names with a prefix of HTML §13.2.6.1, adjust foreign attributes. */
-export const showPrefixed: Show = (element, name, value) => {
+export const showPrefixed: Show = (element: Element, value, name) => {
   const [prefix, local] = name.split(':') as [string, string];
   if (value === null || value === undefined || value === false) element.removeAttributeNS(namespaces[prefix]!, local);
   else element.setAttributeNS(namespaces[prefix]!, name, value === true ? '' : String(value));
 };
 
 /** Text, a list whose falsy items do not count, or a record of names and conditions. */
-export const showClass: Show = (element, name, value) => {
-  showPlain(element, name, typeof value === 'object' && value !== null ? classText(value) : value);
+export const showClass: Show = (element, value, name, hole) => {
+  showPlain(element, typeof value === 'object' && value !== null ? classText(value) : value, name, hole);
 };
 
 const styled = new WeakMap<Element, readonly string[]>();
 
 /** Through CSSOM, which a policy without 'unsafe-inline' allows. In a record, null and false take a property away. */
-export const showStyle: Show = (element, _name, value) => {
+export const showStyle: Show = (element: Element, value) => {
   const { style } = element as HTMLElement;
   if (typeof value !== 'object' || value === null) {
     style.cssText = asText(value);
@@ -126,22 +90,17 @@ export function showFor(name: string, foreign: boolean): Show {
 
 /** An attribute with one hole and nothing beside it. */
 export function bindAttribute(name: string, show: Show): Binder {
-  return (node, values, at, owner, renewable) =>
-    keepHole(new AttributeHole(owner, node as Element, name, show), values[at], renewable);
+  return (node, owner) => new Hole(owner, node, show, name);
 }
 
 /** The same for a class or style that may be a list or record. */
 export function bindDeepAttribute(name: string, show: Show): Binder {
-  return (node, values, at, owner, renewable) =>
-    keepHole(new DeepAttributeHole(owner, node as Element, name, show), values[at], renewable);
+  return (node, owner) => new DeepHole(owner, node, show, name);
 }
 
 /** The same where a value could act: it is looked at first. */
 export function bindGuardedAttribute(name: string, show: Show, tag: string): Binder {
-  return (node, values, at, owner, renewable) => {
-    const guarded = guard(name, show, tag, owner);
-    return keepHole(new AttributeHole(owner, node as Element, name, guarded), values[at], renewable);
-  };
+  return bindAttribute(name, guard(show, tag));
 }
 
 /** An attribute whose value has several holes, or text around one. */
@@ -151,24 +110,26 @@ export function bindAttributeText(
   statics: readonly string[],
   print: (value: unknown) => string = asText,
 ): Binder {
-  return (node, values, at, owner) =>
-    new Pieces(statics, texts => show(node as Element, name, join(statics, texts, print))).begin(values, at, owner);
+  return (node, owner) => {
+    const pieces: Pieces = new Pieces(statics, node, owner, texts =>
+      show(node as never, join(statics, texts, print), name, pieces.holes[0]!),
+    );
+    return pieces;
+  };
 }
 
 /** The same where the whole value could act. */
 export function bindGuardedAttributeText(name: string, show: Show, tag: string, statics: readonly string[]): Binder {
-  return (node, values, at, owner) =>
-    bindAttributeText(name, guard(name, show, tag, owner), statics)(node, values, at, owner, false);
+  return bindAttributeText(name, guard(show, tag), statics);
 }
 
-function guard(name: string, show: Show, tag: string, owner: Owner): Show {
-  const place = currentPlace();
-  return (element, _, given) => {
+function guard(show: Show, tag: string): Show {
+  return (element: Element, given, name, hole) => {
     const value = steady(tag, name, given);
     const reason = danger(tag, name, value);
-    if (reason === undefined) return show(element, name, vetted(tag, name, value));
+    if (reason === undefined) return show(element as never, vetted(tag, name, value), name, hole);
     element.removeAttribute(name);
-    throw refusal(reason, owner, place);
+    throw refusal(reason, hole.home, hole.place);
   };
 }
 

@@ -19,7 +19,9 @@ export function build(piece: Markup, owner: Owner, renewable: boolean, made: (Bi
   try {
     for (let i = 0; i < binders.length; i++) {
       if (__DEV__) setPlace(places?.[i]);
-      made[i] = binders[i]!(nodes[i]!, piece.values, values[i]!, owner, renewable);
+      const binding = binders[i]!(nodes[i]!, owner);
+      binding?.update(piece.values, values[i]!);
+      made[i] = renewable || binding?.lasts !== false ? binding : undefined;
     }
   } catch (error) {
     for (const binding of made) binding?.dispose();

@@ -1,5 +1,6 @@
 import type { Member } from '../signals/state.ts';
-import { DeepHole, keepHole, whereIs } from './hole.ts';
+import { asText } from './as-text.ts';
+import { DeepHole, type Show, whereIs } from './hole.ts';
 import { isMarkup } from './piece.ts';
 import { type Binder, type HolePlace, markAll, type Owner } from './template.ts';
 import { fill, View } from './view.ts';
@@ -23,91 +24,82 @@ export interface Placed {
   remove(): void;
 }
 
+/** Never called: a content hole shows by itself. */
+const show: Show = () => {};
+
 /** A hole between nodes. The anchor is an empty text node behind what it shows; it holds the text itself. */
 export class ContentHole extends DeepHole {
-  readonly anchor: Text;
   text = '';
   content: Placed | undefined = undefined;
 
-  constructor(owner: Owner, anchor: Text) {
-    super(owner);
-    this.anchor = anchor;
+  constructor(
+    owner: Owner,
+    readonly anchor: Text,
+  ) {
+    super(owner, anchor, show);
   }
 
-  apply(value: unknown): void {
-    if (typeof value === 'string') this.showText(value);
-    else if (typeof value === 'number' || typeof value === 'bigint') this.showText(`${value}`);
-    else if (value === null || value === undefined || typeof value === 'boolean') this.showText('');
-    else if (typeof value !== 'object') this.showText(this.oddity(value));
-    else if (isMarkup(value)) {
-      const { content } = this;
-      if (content instanceof View && content.template === value.template()) return content.update(value.values);
-      const view = new View(value.template());
-      this.replace(view, fill(view, value, this.home, true));
-    } else if (place in value) {
-      const present = this.content;
-      const placed = (value as Placeable)[place](this.anchor, this.home, present, this.place);
-      if (placed === present) return;
-      present?.remove();
-      this.clearText();
-      this.content = placed;
-    } else if ('nodeType' in value) this.showNode(value as unknown as Node);
-    else if (Symbol.iterator in value) this.showList(value as Iterable<unknown>);
-    else this.showText(this.oddity(value));
+  override get lasts(): boolean {
+    return this.fn !== undefined || this.content !== undefined;
   }
 
-  showText(text: string): void {
-    if (this.content !== undefined) {
-      this.content.remove();
-      this.content = undefined;
+  override apply(value: unknown): void {
+    const { content } = this;
+    if (isMarkup(value)) {
+      const template = value.template();
+      if (content instanceof View && content.template === template) return content.update(value.values);
+      const view = new View(template);
+      return this.replace(view, fill(view, value, this.home, true));
     }
+    if (typeof value !== 'object' || value === null) return this.showText(value);
+    if (place in value) {
+      const placed = (value as Placeable)[place](this.anchor, this.home, content, this.place);
+      if (placed !== content) this.clear(placed);
+    } else if ('nodeType' in value) this.showNode(value as unknown as Node);
+    else if (Symbol.iterator in value) {
+      if (!(content instanceof List)) this.clear(new List(this.home, this.anchor, this.place));
+      (this.content as List).show(value as Iterable<unknown>);
+    } else this.showText(value);
+  }
+
+  /** What was shown goes; something else comes. */
+  clear(content?: Placed, text = ''): void {
+    this.content?.remove();
+    this.content = content;
     if (text !== this.text) this.anchor.data = this.text = text;
   }
 
-  clearText(): void {
-    if (this.text !== '') this.anchor.data = this.text = '';
+  showText(value: unknown): void {
+    if (__DEV__ && value !== null && !/^(?:string|number|bigint|boolean|undefined)$/.test(typeof value))
+      this.warn(value);
+    this.clear(undefined, asText(value));
   }
 
   /** Shows a node in place of what is there. */
   replace(content: Placed, node: Node): void {
-    this.content?.remove();
-    this.clearText();
-    this.content = content;
+    this.clear(content);
     this.anchor.parentNode!.insertBefore(node, this.anchor);
   }
 
   showNode(given: Node): void {
     const node = given instanceof HTMLTemplateElement ? this.home.document.importNode(given.content, true) : given;
-    this.home.placed(node);
-    const nodes = node.nodeType === 11 ? [...node.childNodes] : [node as ChildNode];
     const { content } = this;
     if (
       content instanceof Nodes &&
+      content.nodes[0] === node &&
       content.nodes.length === 1 &&
-      content.nodes[0] === given &&
-      given.nextSibling === this.anchor
+      node.nextSibling === this.anchor
     )
       return;
-    this.replace(new Nodes(nodes), node);
+    this.home.placed(node);
+    this.replace(new Nodes(node.nodeType === 11 ? [...node.childNodes] : [node as ChildNode]), node);
   }
 
-  showList(values: Iterable<unknown>): void {
-    if (!(this.content instanceof List)) {
-      this.showText('');
-      this.content = new List(this.home, this.anchor, this.place);
-    }
-    (this.content as List).show(values);
-  }
-
-  oddity(value: unknown): string {
-    const text = String(value);
-    if (__DEV__) {
-      console.warn(
-        `Warning (odd-value): ${whereIs(this.home, this.place)}: a ${typeof value} was given where text, nodes, markup or a list can stand. ` +
-          `Showing ${JSON.stringify(text.slice(0, 60))}. Read the field that you mean, or pass the value as a property: <x-y \${{ name: value }}>.`,
-      );
-    }
-    return text;
+  warn(value: unknown): void {
+    console.warn(
+      `Warning (odd-value): ${whereIs(this.home, this.place)}: a ${typeof value} was given where text, nodes, markup or a list can stand. ` +
+        `Showing ${JSON.stringify(String(value).slice(0, 60))}. Read the field that you mean, or pass the value as a property: <x-y \${{ name: value }}>.`,
+    );
   }
 
   override mark(stale: number, due: Member[]): void {
@@ -179,11 +171,4 @@ function removeHole(hole: ContentHole): void {
   hole.anchor.remove();
 }
 
-export const bindContent: Binder = (node, values, at, owner, renewable) => {
-  const value = values[at];
-  if (!renewable && (typeof value === 'string' || typeof value === 'number')) {
-    (node as Text).data = value as string;
-    return undefined;
-  }
-  return keepHole(new ContentHole(owner, node as Text), value, renewable);
-};
+export const bindContent: Binder = (node, owner) => new ContentHole(owner, node as Text);

@@ -1,6 +1,6 @@
 import type { Member } from '../signals/state.ts';
-import { currentPlace, Hole, keepHole } from './hole.ts';
-import { CheckedListening, Listening } from './listener.ts';
+import { currentPlace, Hole, type Show } from './hole.ts';
+import { RecordListening } from './listener.ts';
 import { danger, isGuarded, refusal, steady, vetted } from './safety.ts';
 import type { Binder, Binding, Owner } from './template.ts';
 
@@ -45,90 +45,60 @@ function guard(tag: string, key: string): boolean {
   return guarded;
 }
 
-class PropertyHole extends Hole {
-  shown = false;
-  last: unknown = undefined;
+/** A function that is a property's value comes wrapped. */
+const given = (value: unknown) => (value instanceof Fixed ? value.value : value);
 
-  constructor(
-    owner: Owner,
-    readonly element: Element,
-    readonly key: string,
-  ) {
-    super(owner);
-  }
+const showProperty: Show = (element: Record<string, unknown>, value, key) => {
+  element[key] = given(value);
+};
 
-  apply(given: unknown): void {
-    const value = given instanceof Fixed ? given.value : given;
-    if (this.shown && Object.is(value, this.last)) return;
-    this.put(value);
-    this.last = value;
-    this.shown = true;
-  }
-
-  put(value: unknown): void {
-    const { key } = this;
-    const element = this.element as unknown as Record<string, unknown>;
-    // A field that shows the value already keeps its selection.
-    if (!(typeof value === 'string' && (key === 'value' || key === 'checked') && element[key] === value))
-      element[key] = value;
-  }
-}
+/** What a field shows is left alone if it shows it already, and with it caret and selection. */
+const showField: Show = (element: Record<string, unknown>, value, key) => {
+  if (typeof value !== 'string' || element[key] !== value) element[key] = given(value);
+};
 
 /** A property whose values could act: each is looked at first. */
-class GuardedPropertyHole extends PropertyHole {
-  override put(given: unknown): void {
-    const { localName } = this.element;
-    const value = steady(localName, this.key, given);
-    const reason = danger(localName, this.key, value);
-    if (reason !== undefined) throw refusal(reason, this.home, this.place);
-    super.put(vetted(localName, this.key, value));
-  }
-}
+const showGuarded: Show = (element: Element, value, key, hole) => {
+  const tag = element.localName;
+  const taken = steady(tag, key, given(value));
+  const reason = danger(tag, key, taken);
+  if (reason !== undefined) throw refusal(reason, hole.home, hole.place);
+  showProperty(element as never, vetted(tag, key, taken), key, hole);
+};
 
-type PropertyHoleClass = new (owner: Owner, element: Element, key: string) => PropertyHole;
+const isField = (key: string) => key === 'value' || key === 'checked';
 
-/** Which holes a record of unknown keys needs. */
-const byGuard = (tag: string, key: string): PropertyHoleClass => (guard(tag, key) ? GuardedPropertyHole : PropertyHole);
-/** A property whose name the compiler has written into a function of its own: the engine sees what is set. */
-class DirectPropertyHole extends PropertyHole {
-  constructor(
-    owner: Owner,
-    element: Element,
-    key: string,
-    readonly assign: (element: never, value: unknown) => void,
-  ) {
-    super(owner, element, key);
-  }
+/** How a property is shown whose name the compiler has looked at. */
+const unguarded = (_tag: string, key: string): Show => (isField(key) ? showField : showProperty);
 
-  override put(value: unknown): void {
-    this.assign(this.element as never, value);
-  }
-}
+/** The same for a record of unknown keys. */
+const byGuard = (tag: string, key: string): Show => (guard(tag, key) ? showGuarded : unguarded(tag, key));
 
-/** One property of a record whose names the compiler has seen; `assign` sets it. */
+/**
+ * One property of a record whose names the compiler has seen. `assign` sets it, in a function of its own: the engine sees
+ * what is set.
+ */
 export function bindProperty(key: string, assign: (element: never, value: unknown) => void): Binder {
-  return (node, values, at, owner, renewable) =>
-    keepHole(new DirectPropertyHole(owner, node as Element, key, assign), values[at], renewable);
+  const show: Show = (element, value) => assign(element, given(value));
+  return (node, owner) => new Hole(owner, node, show, key);
 }
 
-/** The same for what a field shows, which is left alone if it shows it already. */
+/** The same for what a field shows. */
 export function bindFieldProperty(key: string): Binder {
-  return (node, values, at, owner, renewable) =>
-    keepHole(new PropertyHole(owner, node as Element, key), values[at], renewable);
+  return (node, owner) => new Hole(owner, node, showField, key);
 }
 
-/** For keys that the compiler has looked at. */
-const unguarded = (): PropertyHoleClass => PropertyHole;
+type ShowFor = (tag: string, key: string) => Show;
 
 /** A record of properties: functions are live, names that begin with `on` listen. */
 class Properties {
-  readonly kept = new Map<string, PropertyHole | Listening>();
+  readonly kept = new Map<string, Hole | RecordListening>();
   #values: unknown;
 
   constructor(
     readonly element: Element,
     readonly owner: Owner,
-    readonly holeFor: (tag: string, key: string) => PropertyHoleClass,
+    readonly showFor: ShowFor,
   ) {}
 
   readonly #place = currentPlace();
@@ -142,27 +112,23 @@ class Properties {
     for (const key of Object.keys(record)) this.#one(key, record[key]);
     for (const [key, kept] of this.kept) {
       if (Object.hasOwn(record, key)) continue;
-      kept.dispose();
-      if (kept instanceof Listening) kept.detach();
+      end(kept);
       this.kept.delete(key);
     }
   }
 
   #one(key: string, value: unknown): void {
-    const { owner } = this;
-    const known = this.kept.get(key);
-    if (/^on./.test(key)) {
-      if (known) (known as Listening).update([value], 0);
-      else this.kept.set(key, new CheckedListening(this.element, key.slice(2), value, owner));
-      return;
+    const { element, owner } = this;
+    let kept = this.kept.get(key);
+    if (!kept) {
+      kept = /^on./.test(key)
+        ? new RecordListening(element, key.slice(2), owner)
+        : new Hole(owner, element, this.showFor(element.localName, key), key);
+      if (__DEV__ && kept instanceof Hole) kept.place = this.#place;
+      this.kept.set(key, kept);
     }
-    let hole = known as PropertyHole | undefined;
-    if (!hole) {
-      hole = new (this.holeFor(this.element.localName, key))(owner, this.element, key);
-      if (__DEV__) hole.place = this.#place;
-      this.kept.set(key, hole);
-    }
-    hole.set(value);
+    if (kept instanceof Hole) kept.set(value);
+    else kept.update([value], 0);
   }
 
   #wrong(value: unknown): TypeError {
@@ -174,7 +140,7 @@ class Properties {
   }
 
   mark(stale: number, due: Member[]): void {
-    for (const kept of this.kept.values()) if (!(kept instanceof Listening)) kept.mark(stale, due);
+    for (const kept of this.kept.values()) if (kept instanceof Hole) kept.mark(stale, due);
   }
 
   dispose(): void {
@@ -184,17 +150,21 @@ class Properties {
 
   /** Ends it on an element that stays. */
   leave(): void {
-    for (const kept of this.kept.values()) if (kept instanceof Listening) kept.detach();
-    this.dispose();
+    for (const kept of this.kept.values()) end(kept);
+    this.kept.clear();
   }
+}
+
+/** Ends a binding on an element that stays. */
+function end(kept: Hole | RecordListening): void {
+  kept.dispose();
+  if (kept instanceof RecordListening) kept.detach();
 }
 
 function describe(value: unknown): string {
   if (Array.isArray(value)) return 'a list';
   return typeof value === 'string' ? JSON.stringify(value.slice(0, 60)) : `a ${typeof value}`;
 }
-
-type HoleFor = (tag: string, key: string) => PropertyHoleClass;
 
 /** The binding among an element's attributes: a record of properties, an attachable value, or nothing. */
 class AmongAttributes implements Binding {
@@ -205,15 +175,12 @@ class AmongAttributes implements Binding {
   constructor(
     readonly element: Element,
     readonly owner: Owner,
-    readonly holeFor: HoleFor,
+    readonly showFor: ShowFor,
   ) {}
 
   update(values: readonly unknown[], at: number): void {
     const value = values[at];
-    if (value !== this.#value) this.show(value);
-  }
-
-  show(value: unknown): this {
+    if (value === this.#value && value !== undefined) return;
     this.#value = value;
     const present = this.#attached;
     if (attaches(value)) {
@@ -221,12 +188,11 @@ class AmongAttributes implements Binding {
       this.#properties = undefined;
       this.#attached = value[attach](this.element, this.owner, present);
       if (present !== this.#attached) present?.dispose();
-      return this;
+      return;
     }
     this.#attached = undefined;
     present?.dispose();
-    (this.#properties ??= new Properties(this.element, this.owner, this.holeFor)).show(value);
-    return this;
+    (this.#properties ??= new Properties(this.element, this.owner, this.showFor)).show(value);
   }
 
   mark(stale: number, due: Member[]): void {
@@ -240,18 +206,38 @@ class AmongAttributes implements Binding {
   }
 }
 
-/** What attaches itself: `handle()`, `on()`, `sync()`. */
-export const bindAttached: Binder = (node, values, at, owner, renewable) =>
-  renewable
-    ? new AmongAttributes(node as Element, owner, unguarded).show(values[at])
-    : (values[at] as Attachable)[attach](node as Element, owner);
+/** What the compiler knows to attach itself: `handle()`, `on()`, `sync()`. */
+class Attaching implements Binding {
+  #value: Attachable | undefined;
+  #attached: Attached | undefined;
 
-const recordBinder =
-  (holeFor: HoleFor): Binder =>
-  (node, values, at, owner) =>
-    new AmongAttributes(node as Element, owner, holeFor).show(values[at]);
+  constructor(
+    readonly element: Element,
+    readonly owner: Owner,
+  ) {}
+
+  update(values: readonly unknown[], at: number): void {
+    const value = values[at] as Attachable;
+    if (value === this.#value) return;
+    this.#value = value;
+    const present = this.#attached;
+    this.#attached = value[attach](this.element, this.owner, present);
+    if (present !== this.#attached) present?.dispose();
+  }
+
+  mark(stale: number, due: Member[]): void {
+    this.#attached?.mark?.(stale, due);
+  }
+
+  dispose(): void {
+    this.#attached?.dispose();
+  }
+}
+
+export const bindAttached: Binder = (node, owner) => new Attaching(node as Element, owner);
 
 /** A record of properties whose keys the compiler has seen. */
-export const bindRecord: Binder = /* @__PURE__ */ recordBinder(unguarded);
+export const bindRecord: Binder = (node, owner) => new AmongAttributes(node as Element, owner, unguarded);
+
 /** Anything that may stand among attributes. */
-export const bindElement: Binder = /* @__PURE__ */ recordBinder(byGuard);
+export const bindElement: Binder = (node, owner) => new AmongAttributes(node as Element, owner, byGuard);

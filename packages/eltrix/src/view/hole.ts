@@ -14,36 +14,48 @@ export function currentPlace(): HolePlace | undefined {
   return place;
 }
 
-/**
- * A hole of a placed template. `set` gives it a value; a function makes it live. Subclasses show a value in `apply`.
- */
-export abstract class Hole implements Member, Binding {
+/** How a value is shown at a node. @param name of the attribute or property, if it is one. */
+export type Show = (node: never, value: unknown, name: string, hole: Hole) => void;
+
+/** Nothing has been shown yet. */
+const nothing = Symbol();
+
+/** One place of a view, and what it shows: a value, or what a function returns, which makes it live. */
+export class Hole implements Member, Binding {
   flags = listening;
   mask = 0;
   sources: Link | undefined = undefined;
   tail: Link | undefined = undefined;
   fn: (() => unknown) | undefined = undefined;
+  last: unknown = nothing;
   /** Only in development. */
   declare place?: HolePlace | undefined;
   declare describe?: () => string;
 
-  constructor(readonly home: Owner) {
+  constructor(
+    readonly home: Owner,
+    readonly node: Node,
+    readonly show: Show,
+    readonly name = '',
+  ) {
     if (__DEV__) this.place = place;
   }
 
-  /** Shows a value that is no function. */
-  abstract apply(value: unknown): void;
+  /** Whether there is something to run or to end. */
+  get lasts(): boolean {
+    return this.fn !== undefined;
+  }
+
+  update(values: readonly unknown[], at: number): void {
+    const value = values[at];
+    if (value !== this.fn || value === undefined) this.set(value);
+  }
 
   set(value: unknown): void {
     const fn = typeof value === 'function' ? (value as () => unknown) : undefined;
     if (fn === undefined && this.fn !== undefined) this.forget();
     this.fn = fn;
     this.bring(value);
-  }
-
-  update(values: readonly unknown[], at: number): void {
-    const value = values[at];
-    if (value !== this.fn || value === undefined) this.set(value);
   }
 
   mark(stale: number, due: Member[]): void {
@@ -55,10 +67,15 @@ export abstract class Hole implements Member, Binding {
     this.bring(this.fn);
   }
 
-  /** Shows a value, or what a function returns. An error leaves the hole as it was; the rest goes on. */
+  /** Shows a value, or what a function returns. */
   bring(value: unknown): void {
+    this.guard(() => this.apply(value === this.fn && value !== undefined ? this.read(value as () => unknown) : value));
+  }
+
+  /** An error leaves the hole as it was; the rest goes on. */
+  guard(fn: () => void): void {
     try {
-      this.apply(value === this.fn && value !== undefined ? this.read(value as () => unknown) : value);
+      fn();
     } catch (error) {
       report(placed(error, this.home, this.place));
     }
@@ -67,6 +84,13 @@ export abstract class Hole implements Member, Binding {
   read(fn: () => unknown): unknown {
     this.mask = 0;
     return evaluate(this, fn);
+  }
+
+  /** Shows a value that is no function. One that is refused counts as shown: any other is a new one. */
+  apply(value: unknown): void {
+    if (Object.is(value, this.last)) return;
+    this.last = value;
+    this.show(this.node as never, value, this.name, this);
   }
 
   /** What it has read does not concern it any more. It may be queued for that. */
@@ -83,11 +107,16 @@ export abstract class Hole implements Member, Binding {
   }
 }
 
-/** One that shows what is in a list or record, so that changes inside a `live` one concern it. */
-export abstract class DeepHole extends Hole {
+/** One that shows what is in a list or record, so that changes inside concern it. */
+export class DeepHole extends Hole {
   override read(fn: () => unknown): unknown {
     const readLive = state.graph?.readLive;
     return super.read(readLive === undefined ? fn : () => readLive(fn()));
+  }
+
+  override apply(value: unknown): void {
+    if (typeof value === 'object') this.last = nothing;
+    super.apply(value);
   }
 }
 
@@ -123,10 +152,4 @@ export function placed(error: unknown, home: Owner, place: HolePlace | undefined
     hole: place?.hole,
     line: place?.line,
   });
-}
-
-/** Gives a new hole its first value; it is kept if the value can change. */
-export function keepHole(hole: Hole & { content?: unknown }, value: unknown, renewable: boolean): Binding | undefined {
-  hole.set(value);
-  return renewable || hole.fn || hole.content ? hole : undefined;
 }

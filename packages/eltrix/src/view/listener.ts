@@ -6,16 +6,14 @@ export type Handler = ((event: Event) => unknown) | EventListenerObject | null |
 
 /** Listens for the life of its view. */
 export class Listening implements Binding, EventListenerObject {
-  handler: Handler;
+  handler: Handler = undefined;
 
   constructor(
     readonly target: EventTarget,
     readonly type: string,
-    handler: unknown,
     readonly owner: Owner,
     readonly options?: AddEventListenerOptions | boolean,
   ) {
-    this.handler = handler as Handler;
     target.addEventListener(type, this, options);
   }
 
@@ -33,38 +31,40 @@ export class Listening implements Binding, EventListenerObject {
   dispose(): void {
     this.handler = undefined;
   }
+}
 
-  /** Takes it off an element that stays. */
+/** A listener whose handler may turn out to be none. */
+export class CheckedListening extends Listening {
+  override update(values: readonly unknown[], at: number): void {
+    this.handler = checked(values[at], this.type, this.owner);
+  }
+}
+
+/** A listener that a record of properties brings, on an element that may stay when it goes. */
+export class RecordListening extends CheckedListening {
   detach(): void {
     this.target.removeEventListener(this.type, this, this.options);
   }
 }
 
-/** A listener whose handler may turn out to be none. */
-export class CheckedListening extends Listening {
-  constructor(...args: ConstructorParameters<typeof Listening>) {
-    checked(args[2], args[1], args[3]);
-    super(...args);
-  }
-
-  override update(values: readonly unknown[], at: number): void {
-    super.update([checked(values[at], this.type, this.owner)], 0);
-  }
-}
-
-/** A listener of `on()`, on an element that may stay when it goes. */
-export class AttachedListening extends CheckedListening {
-  /** @returns the present one with another handler, if it listens to the same in the same way. */
-  static renewed(
+/** A listener of `on()`, which goes with it. */
+export class AttachedListening extends RecordListening {
+  /** @returns the present one with another handler, if it listens to the same in the same way; else a new one. */
+  static of(
     present: object | undefined,
+    target: EventTarget,
     type: string,
     handler: Handler,
+    owner: Owner,
     options?: AddEventListenerOptions | boolean,
-  ): AttachedListening | undefined {
-    if (!(present instanceof AttachedListening) || present.type !== type) return undefined;
-    if (!sameOptions(present.options, options)) return undefined;
-    present.update([handler], 0);
-    return present;
+  ): AttachedListening {
+    const stays =
+      present instanceof AttachedListening && present.type === type && sameOptions(present.options, options);
+    // What is no handler is told of before anything listens.
+    checked(handler, type, owner);
+    const listening = stays ? present : new AttachedListening(target, type, owner, options);
+    listening.update([handler], 0);
+    return listening;
   }
 
   override dispose(): void {
@@ -97,10 +97,10 @@ function checked(handler: unknown, type: string, owner: Owner): Handler {
 }
 
 export function bindListener(type: string): Binder {
-  return (node, values, at, owner) => new CheckedListening(node, type, values[at], owner);
+  return (node, owner) => new CheckedListening(node, type, owner);
 }
 
 /** For a handler that the compiler knows to be a function. */
 export function bindFunction(type: string): Binder {
-  return (node, values, at, owner) => new Listening(node, type, values[at], owner);
+  return (node, owner) => new Listening(node, type, owner);
 }

@@ -12,7 +12,6 @@ export function on<E extends Event = Event>(
 ): object {
   return {
     [attach]: (element, owner, present) =>
-      AttachedListening.renewed(present, type, handler as Handler, options) ??
-      new AttachedListening(element, type, handler as Handler, owner, options),
+      AttachedListening.of(present, element, type, handler as Handler, owner, options),
   } satisfies Attachable;
 }

@@ -125,7 +125,7 @@ class SyncHole extends Hole implements EventListenerObject {
     readonly element: Element,
     readonly source: Settable<unknown>,
   ) {
-    super(owner);
+    super(owner, element, () => {});
     let value: unknown;
     const resolve = () => fieldOf(element, () => untracked(() => source.get()));
     const later = undefinedYet(element);
@@ -145,7 +145,7 @@ class SyncHole extends Hole implements EventListenerObject {
     }
   }
 
-  apply(value: unknown): void {
+  override apply(value: unknown): void {
     // What the field shows already is left alone, and with it caret and selection.
     if (this.element instanceof HTMLInputElement && this.element.type === 'radio') this.field.write(value);
     else if (!same(this.field.read(), value) || Array.isArray(value)) this.field.write(value);

@@ -21,27 +21,18 @@ export interface HolePlace {
   readonly line: number;
 }
 
-/**
- * Connects one node of a fresh copy with the values from `values[at]` on. What it returns is kept with the view; undefined
- * if there is nothing to keep.
- *
- * @param renewable whether bindings of plain values are kept as well, since a piece of markup may come to replace them.
- */
-export type Binder = (
-  node: Node,
-  values: readonly unknown[],
-  at: number,
-  owner: Owner,
-  renewable: boolean,
-) => Binding | undefined;
+/** Makes the binding of one node of a fresh copy; undefined if all is done. */
+export type Binder = (node: Node, owner: Owner) => Binding | undefined;
 
 /**
  * What a view keeps of a place with an expression. While its element is not in a document nothing has to be done for it:
  * the element does not run it, and gives up its links that lead elsewhere.
  */
 export interface Binding {
-  /** Values of a new piece of markup of the same template. */
-  update?(values: readonly unknown[], at: number): void;
+  /** Shows the values of a piece of markup, from `values[at]` on: the first, and those of others of the same template. */
+  update(values: readonly unknown[], at: number): void;
+  /** False if it need not be kept, unless other values may come. */
+  readonly lasts?: boolean;
   /**
    * The element looks what has to run: marks what has read a value of `stale`, a bit each, and adds to `due` what is
    * marked, this before what is inside it.

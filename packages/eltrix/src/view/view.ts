@@ -36,7 +36,7 @@ export class View extends Standing {
 
   /** Takes the values of another piece of the same template. */
   update(values: readonly unknown[]): void {
-    for (let i = 0; i < this.kept.length; i++) this.kept[i]?.update?.(values, this.template.values[i]!);
+    for (let i = 0; i < this.kept.length; i++) this.kept[i]?.update(values, this.template.values[i]!);
   }
 }
 
