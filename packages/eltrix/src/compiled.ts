@@ -24,6 +24,8 @@ export { emitPart, internalsPart, movePart, plainEmitPart, statesPart } from './
 export { loadOnDemand } from './element/on-demand.ts';
 export { addParts } from './element/part.ts';
 export { rootPart } from './element/root.ts';
+export { scopeEffectsPart } from './element/scope-effects.ts';
+export { sheetText } from './element/sheet-text.ts';
 export { sheetsPart } from './element/sheets.ts';
 export { slotsPart } from './element/slots.ts';
 export { stylesheet } from './element/styles.ts';

@@ -233,7 +233,10 @@ class ModuleCompiler {
       if (name === undefined || member['static'] || !Object.hasOwn(hookParts, name)) continue;
       parts.add(hookParts[name]!);
       // Without parameters it can be called without arguments just as well.
-      if (name === 'connected' && member['value']['params'].length > 0) parts.add('scopePart');
+      if (name === 'connected' && member['value']['params'].length > 0) {
+        parts.add('scopePart');
+        if (mayMakeEffects(member['value'])) parts.add('scopeEffectsPart');
+      }
     }
     for (const name of this.named) {
       // Where the events are known, so is how they are sent.
@@ -252,28 +255,28 @@ class ModuleCompiler {
   }
 
   isOwnSheet(node: Node): boolean {
-    return (
-      node.type === 'TaggedTemplateExpression' &&
-      this.nameOf(node['tag']) === 'stylesheet' &&
-      node['quasi']['expressions'].length === 0
-    );
+    return node.type === 'TaggedTemplateExpression' && this.nameOf(node['tag']) === 'stylesheet';
   }
 
   compileSheet(node: Node, parents: readonly Node[]): void {
     const quasi = node['quasi'] as Node;
+    const own = parents.find(
+      parent => parent.type === 'PropertyDefinition' && parent['static'] && keyOf(parent) === 'styleSheets',
+    );
+    const stays = own && this.sheetsStay(own['value']);
     if ((quasi['expressions'] as Node[]).length > 0) {
-      this.leave(node, 'stylesheet', 'it has holes');
+      this.leave(node, 'stylesheet', 'it has holes, so its text is as long as it was written');
+      if (!stays) return;
+      const { start, end } = node['tag'] as Node;
+      this.output.overwrite(start, end, `new ${this.use('BuiltSheet')}(${this.use('sheetText')}`);
+      this.output.appendRight(node.end, ')');
       return;
     }
     const cooked = (quasi['quasis'] as Node[])[0]!['value']['cooked'] as string;
     const { css, problem } = minifyCss(cooked);
     if (problem) this.leave(node, 'stylesheet', `it is kept as written: ${problem}`);
     const text = JSON.stringify(css);
-    const own = parents.find(
-      parent => parent.type === 'PropertyDefinition' && parent['static'] && keyOf(parent) === 'styleSheets',
-    );
-    if (own && this.sheetsStay(own['value']))
-      this.output.overwrite(node.start, node.end, `new ${this.use('BuiltSheet')}(${text})`);
+    if (stays) this.output.overwrite(node.start, node.end, `new ${this.use('BuiltSheet')}(${text})`);
     else if (!problem) {
       this.changed = true;
       const quoted = css.replace(/[`\\]|\$\{/g, found => `\\${found}`);
@@ -354,4 +357,32 @@ function nameIn(node: Node): string | undefined {
   const name = node.type === 'MemberExpression' ? node['property'] : node.type === 'Property' ? node['key'] : node;
   if (name.type === 'Identifier' && name !== node) return name['name'];
   return name.type === 'Literal' && typeof name['value'] === 'string' ? name['value'] : undefined;
+}
+
+const withoutEffects = new Set(['signal', 'on', 'every', 'after', 'frame', 'use']);
+
+/** Whether what `connected` does with its scope may make effects; only where it just calls the others it may not. */
+function mayMakeEffects(method: Node): boolean {
+  const [scope, ...others] = method['params'] as Node[];
+  if (others.length > 0) return true;
+  if (scope!.type === 'ObjectPattern')
+    return (scope!['properties'] as Node[]).some(
+      ({ type, computed, key }) => type !== 'Property' || computed || !withoutEffects.has(key['name']),
+    );
+  if (scope!.type !== 'Identifier') return true;
+  let may = false;
+  walk(method['body'], (node, parents) => {
+    if (node.type !== 'Identifier') return;
+    if (node['name'] === 'arguments') may = true;
+    if (node['name'] !== scope!['name']) return;
+    const above = parents.at(-1)!;
+    if (above.type === 'MemberExpression' && above['property'] === node && !above['computed']) return;
+    may ||= !(
+      above.type === 'MemberExpression' &&
+      above['object'] === node &&
+      !above['computed'] &&
+      withoutEffects.has(above['property']['name'])
+    );
+  });
+  return may;
 }

@@ -23,6 +23,7 @@ import { emitPart, internalsPart, movePart, statesPart } from './members.ts';
 import { mistake, withProblem } from './messages.ts';
 import type { Contract } from './plan.ts';
 import { rootPart } from './root.ts';
+import { scopeEffectsPart } from './scope-effects.ts';
 import { refuseShadowing } from './shadowing.ts';
 import { sheetsPart } from './sheets.ts';
 import { slotsPart } from './slots.ts';
@@ -114,6 +115,7 @@ const everything = [
   movePart,
   attributePart,
   scopePart,
+  scopeEffectsPart,
   hooksPart,
 ];
 

@@ -1,4 +1,4 @@
-import { type CleanUp, effect } from '../signals/effect.ts';
+import type { CleanUp, effect } from '../signals/effect.ts';
 import { report } from '../signals/report.ts';
 
 /** What `using` takes, where the project's library types know of it. */
@@ -34,6 +34,13 @@ export interface Scope {
   effect(fn: () => CleanUp | void): () => void;
   /** Takes over a resource, and returns it. */
   use<R extends Resource>(resource: R): R;
+}
+
+/** What makes effects: it brings the graph, which a build leaves out where no scope makes any. */
+let makeEffect: typeof effect | undefined;
+
+export function giveEffects(given: typeof effect): void {
+  makeEffect = given;
 }
 
 /** Development: what each element has taken and not given back, in words. */
@@ -105,7 +112,7 @@ export class ConnectionScope implements Scope {
 
   // biome-ignore lint/suspicious/noConfusingVoidType: as in the interface.
   effect(fn: () => CleanUp | void): () => void {
-    return this.#ended ? () => {} : this.#take(effect(fn), __DEV__ ? 'an effect' : '');
+    return this.#ended ? () => {} : this.#take(makeEffect!(fn), __DEV__ ? 'an effect' : '');
   }
 
   use<R extends Resource>(resource: R): R {

@@ -1,5 +1,6 @@
 /** Style sheets: written once a class, constructed once a document, shared by all instances. */
 import type { BuiltSheet } from './built-sheet.ts';
+import { sheetText } from './sheet-text.ts';
 
 /** CSS that an author wrote. Sheets are constructed from it where they are needed. */
 export class StyleText {
@@ -63,18 +64,7 @@ export type StyleSource = StyleText | BuiltSheet | CSSStyleSheet;
  * @throws TypeError for any other value in a hole.
  */
 export function stylesheet(strings: TemplateStringsArray, ...values: (string | number | StyleText)[]): StyleText {
-  let text = strings[0]!;
-  values.forEach((value, index) => {
-    if (typeof value !== 'string' && typeof value !== 'number' && !(value instanceof StyleText)) {
-      throw new TypeError(
-        __DEV__
-          ? `(stylesheet-hole): hole ${index + 1} of a stylesheet takes CSS as text, a number or another stylesheet, and ${value === null ? 'null' : `a ${typeof value}`} came. What changes goes through a custom property: var(--name).`
-          : 'stylesheet-hole',
-      );
-    }
-    text += `${value}${strings[index + 1]!}`;
-  });
-  return new StyleText(text);
+  return new StyleText(sheetText(strings, ...values));
 }
 
 const copies = new WeakMap<CSSStyleSheet, StyleText>();

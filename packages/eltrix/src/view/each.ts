@@ -2,7 +2,7 @@ import { report } from '../signals/report.ts';
 import { type Holder, itemKey, type Member, positionKey, read, type Source, state, wrote } from '../signals/state.ts';
 import { type Placeable, type Placed, place } from './content.ts';
 import { placed, whereIs } from './hole.ts';
-import { firstOther, longestIncreasing, replaced, sameAtEnd } from './list-differences.ts';
+import { longestIncreasing } from './longest-increasing.ts';
 import type { Markup } from './piece.ts';
 import type { HolePlace, Owner } from './template.ts';
 import { rerunAll } from './template.ts';
@@ -61,22 +61,21 @@ class Each<T> implements Placeable {
 
 /** One row: its item, where it stands, and the bindings that show them. There may be ten thousand: all in one object. */
 class Row<T> extends Standing implements Holder {
-  readonly home: Owner;
   held: (Source | undefined)[] | undefined = undefined;
-  readonly key: unknown;
-  item: T;
-  /** Its index among the rows, if the row's markup asks for it. */
+  /** Its index among the rows, kept if the row's markup asks for it. */
   position = -1;
-  /** The index among the rows before this update; while reconciling only. */
-  before = -1;
+  /** While rows are arranged: its index before, and the next row of the same key. */
+  before = 0;
+  twin: Row<T> | undefined = undefined;
 
   declare nameOf?: (key: number) => string;
 
-  constructor(home: Owner, key: unknown, item: T) {
+  constructor(
+    readonly home: Owner,
+    readonly key: unknown,
+    public item: T,
+  ) {
     super();
-    this.home = home;
-    this.key = key;
-    this.item = item;
   }
 
   /** Another item of its key; `due` takes the bindings that show it. */
@@ -103,28 +102,8 @@ if (__DEV__) {
   Row.prototype.nameOf = () => 'the item of its row';
 }
 
-/** Whether a row belongs to an item of a key, which it then takes. */
-function stays<T>(row: Row<T>, key: unknown, item: T, due: Member[]): boolean {
-  if (!Object.is(row.key, key)) return false;
-  row.set(item, due);
-  return true;
-}
-
-interface Range {
-  readonly from: number;
-  readonly to: number;
-  readonly oldTo: number;
-}
-
 class Rows<T> implements Placed {
   rows: Row<T>[] = [];
-  /** The items that the rows show, in a list of their own: comparing them need not visit ten thousand rows. */
-  items: T[] = [];
-  /** The keys of new items, from an index on; while they are shown only. */
-  #keys: unknown[] = [];
-  #keysFrom = 0;
-  #next: readonly T[] = [];
-  #keyOf: ((item: T, index: number) => unknown) | undefined;
 
   constructor(
     readonly anchor: Text,
@@ -134,113 +113,93 @@ class Rows<T> implements Placed {
   ) {}
 
   show(items: readonly T[], keyOf: (item: T, index: number) => unknown): void {
+    // All keys before anything is changed: if a key function throws, the list stays as it was.
+    const keys = items.map(keyOf);
+    if (__DEV__) this.#warnOfDuplicates(keys);
     const due: Member[] = [];
-    this.#arrange(items, keyOf, due);
+    if (!this.#inOrder()) this.#followPage();
+    if (items.length > 0) this.#arrange(items, keys, due);
+    else this.clear();
+    if (this.make.length > 1) for (const [index, row] of this.rows.entries()) row.move(index, due);
     rerunAll(due, this.owner);
   }
 
-  #arrange(items: readonly T[], keyOf: (item: T, index: number) => unknown, due: Member[]): void {
-    const count = items.length;
-    if (__DEV__) this.#warnOfDuplicates(items.map(keyOf));
-    if (count === 0) return this.clear();
-    if (!this.#inOrder()) this.#followPage();
-    const { rows: before, items: present, anchor } = this;
-    // The same item has the same key, unless keys go by position.
-    const pure = keyOf.length < 2;
-    this.#tellKeys(items, keyOf, pure);
-    if (before.length === 0) {
-      this.rows = this.#make(items, 0, count, anchor);
-      this.items = items.slice();
-      return;
-    }
+  #arrange(items: readonly T[], keys: readonly unknown[], due: Member[]): void {
+    const { rows, anchor } = this;
+    const stays = (row: Row<T>, at: number) => {
+      if (!Object.is(row.key, keys[at])) return false;
+      row.set(items[at]!, due);
+      return true;
+    };
     // What stays at both ends is brought up to date where it is, and so are two rows that changed places.
     let start = 0;
-    let end = count;
-    let oldEnd = before.length;
+    let end = items.length;
+    let oldEnd = rows.length;
     for (;;) {
-      for (; ; start++) {
-        const most = Math.min(end, oldEnd);
-        start = firstOther(present, items, start, most);
-        if (start === most || !stays(before[start]!, this.#key(start), items[start]!, due)) break;
-        present[start] = items[start]!;
+      while (start < end && start < oldEnd && stays(rows[start]!, start)) start++;
+      while (start < end && start < oldEnd && stays(rows[oldEnd - 1]!, end - 1)) {
+        end--;
+        oldEnd--;
       }
-      for (; ; end--, oldEnd--) {
-        const same = pure ? sameAtEnd(present, oldEnd, items, end, Math.min(end, oldEnd) - start) : 0;
-        end -= same;
-        oldEnd -= same;
-        if (end === start || oldEnd === start) break;
-        if (!stays(before[oldEnd - 1]!, this.#key(end - 1), items[end - 1]!, due)) break;
-        present[oldEnd - 1] = items[end - 1]!;
-      }
-      if (end !== oldEnd || end - start < 2) break;
-      const first = before[start]!;
-      const last = before[end - 1]!;
-      if (!Object.is(last.key, this.#key(start)) || !stays(first, this.#key(end - 1), items[end - 1]!, due)) break;
-      const after = last.last.nextSibling!;
-      const move = mover(anchor);
-      move(last, first.first);
+      const [first, last] = [rows[start], rows[end - 1]];
+      if (end !== oldEnd || end - start < 2 || !Object.is(last!.key, keys[start]) || !stays(first!, end - 1)) break;
+      const after = last!.last.nextSibling!;
+      move(last!, first!.first);
       // Neighbours have changed places by now.
-      if (end - start > 2) move(first, after);
-      before[start] = last;
-      before[end - 1] = first;
-      present[start] = last.item;
-      present[end - 1] = first.item;
+      if (end - start > 2) move(first!, after);
+      rows[start] = last!;
+      rows[end - 1] = first!;
     }
-    if (start === end) {
-      // Nothing has come, and some may have gone.
-      const gone = oldEnd - start;
-      for (let i = start; i < oldEnd; i++) before[i]!.remove();
-      if (gone > 0) {
-        before.splice(start, gone);
-        present.splice(start, gone);
+    const known = new Map<unknown, Row<T>>();
+    for (let i = oldEnd - 1; i >= start; i--) {
+      const row = rows[i]!;
+      row.before = i;
+      row.twin = known.get(row.key);
+      known.set(row.key, row);
+    }
+    const middle: (Row<T> | undefined)[] = [];
+    for (let i = start; i < end; i++) {
+      const row = known.get(keys[i]);
+      middle.push(row);
+      if (row?.twin) known.set(keys[i], row.twin);
+      else if (row) known.delete(keys[i]);
+      row?.set(items[i]!, due);
+    }
+    if (known.size > 0 && !middle.some(Boolean) && oldEnd - start === rows.length) this.#empty();
+    else
+      for (let row of known.values()) {
+        for (; ; row = row.twin) {
+          row.remove();
+          if (!row.twin) break;
+        }
       }
-    } else {
-      const middle = this.#middle(before, items, { from: start, to: end, oldTo: oldEnd }, due);
-      this.rows = replaced(before, start, oldEnd, middle);
-      this.items = replaced(present, start, oldEnd, items.slice(start, end));
+    // From the end on, so that what a row goes in front of stands already.
+    const fixed = longestIncreasing(middle);
+    let next: Node = rows[oldEnd]?.first ?? anchor;
+    for (let i = middle.length - 1; i >= 0; i--) {
+      let row = middle[i];
+      if (row === undefined) {
+        // New ones that follow each other are made in their order.
+        let first = i;
+        while (first > 0 && middle[first - 1] === undefined) first--;
+        for (let k = first; k <= i; k++) middle[k] = this.#make(items[start + k]!, keys[start + k], start + k, next);
+        i = first;
+        row = middle[i]!;
+      } else if (!fixed.has(i)) move(row, next);
+      next = row.first;
     }
-    if (this.rows[0]!.position >= 0) for (const [index, row] of this.rows.entries()) row.move(index, due);
-  }
-
-  /** Asks for all keys that are needed before anything is changed: if a key function throws, the list stays as it was. */
-  #tellKeys(items: readonly T[], keyOf: (item: T, index: number) => unknown, pure: boolean): void {
-    const { items: present } = this;
-    const most = Math.min(items.length, present.length);
-    const from = pure ? firstOther(present, items, 0, most) : 0;
-    const to = items.length - (pure ? sameAtEnd(present, present.length, items, items.length, most - from) : 0);
-    const keys = new Array<unknown>(Math.max(0, to - from));
-    for (let i = from; i < to; i++) keys[i - from] = keyOf(items[i]!, i);
-    this.#keys = keys;
-    this.#keysFrom = from;
-    this.#next = items;
-    this.#keyOf = keyOf;
-  }
-
-  #key(index: number): unknown {
-    const at = index - this.#keysFrom;
-    // With the same key twice, a row may have gone to another item than its own.
-    return at >= 0 && at < this.#keys.length ? this.#keys[at] : this.#keyOf!(this.#next[index]!, index);
+    this.rows = rows.slice(0, start).concat(middle as Row<T>[], rows.slice(oldEnd));
   }
 
   /** Whether the rows stand one behind the other in front of the anchor. Others may have moved them, as drag libraries do. */
   #inOrder(): boolean {
     let next: Node = this.anchor;
-    const parent = next.parentNode;
     for (let i = this.rows.length - 1; i >= 0; i--) {
       const { first, last } = this.rows[i]!;
-      if (last.nextSibling !== next && !this.#onlyForeign(last, next)) return false;
-      if (first.parentNode !== parent) return false;
+      if (last.nextSibling !== next) return false;
       next = first;
     }
     return true;
-  }
-
-  /** Whether nothing stands between two siblings but nodes that are no row's: what others put between rows stays there. */
-  #onlyForeign(from: Node, to: Node): boolean {
-    const firsts = new Set<Node>(this.rows.map(({ first }) => first));
-    let node = from.nextSibling;
-    while (node !== null && node !== to && !firsts.has(node)) node = node.nextSibling;
-    return node === to;
   }
 
   /** Takes the rows in the order in which they stand on the page; those that stand elsewhere come back, as the last. */
@@ -251,154 +210,52 @@ class Rows<T> implements Placed {
     // At the end of the parent they stand behind the anchor.
     for (let row = byFirst.get(anchor.nextSibling!); row; row = byFirst.get(anchor.nextSibling!))
       row.last.after(anchor);
-    const rows: Row<T>[] = [];
-    for (let node = parent.firstChild; node !== null && node !== anchor; node = node.nextSibling) {
-      const row = byFirst.get(node);
+    this.rows = [];
+    for (let node = parent.firstChild; node !== anchor; node = node!.nextSibling) {
+      const row = byFirst.get(node!);
       if (row === undefined) continue;
-      rows.push(row);
-      byFirst.delete(node);
+      this.rows.push(row);
+      byFirst.delete(node!);
     }
     for (const row of byFirst.values()) {
       for (const node of nodesOf(row)) parent.insertBefore(node, anchor);
-      rows.push(row);
-    }
-    this.rows = rows;
-    this.items = rows.map(({ item }) => item);
-  }
-
-  /** The rows for `items[from]` up to `items[to]`, made from those that stood from `from` up to `oldTo`. */
-  #middle(before: readonly Row<T>[], items: readonly T[], range: Range, due: Member[]): Row<T>[] {
-    const { from, to, oldTo } = range;
-    const next = oldTo < before.length ? before[oldTo]!.first : this.anchor;
-    if (from === oldTo) return this.#make(items, from, to, next);
-    const rows = new Array<Row<T>>(to - from);
-    this.#reconcile(before, rows, items, { ...range, next }, due);
-    return rows;
-  }
-
-  /** What is left when both ends are done: rows are looked up by key, and as few as possible are moved. */
-  #reconcile(
-    before: readonly Row<T>[],
-    rows: Row<T>[],
-    items: readonly T[],
-    range: Range & { next: Node },
-    due: Member[],
-  ): void {
-    const { from, to, oldTo } = range;
-    const known = new Map<unknown, Row<T> | Row<T>[]>();
-    for (let i = from; i < oldTo; i++) {
-      const row = before[i]!;
-      row.before = i;
-      const same = known.get(row.key);
-      if (same === undefined) known.set(row.key, row);
-      else if (Array.isArray(same)) same.push(row);
-      else known.set(row.key, [same, row]);
-    }
-    let kept = 0;
-    let moved = false;
-    let last = -1;
-    for (let i = from; i < to; i++) {
-      const key = this.#key(i);
-      const found = known.get(key);
-      if (found === undefined) continue;
-      let row: Row<T>;
-      if (Array.isArray(found)) {
-        row = found.shift()!;
-        if (found.length === 0) known.delete(key);
-      } else {
-        row = found;
-        known.delete(key);
-      }
-      rows[i - from] = row;
-      kept++;
-      if (row.before < last) moved = true;
-      else last = row.before;
-    }
-    for (let i = from; i < to; i++) rows[i - from]?.set(items[i]!, due);
-    if (kept === 0 && oldTo - from === before.length) {
-      this.#empty(before);
-    } else {
-      for (const left of known.values()) {
-        for (const row of Array.isArray(left) ? left : [left]) row.remove();
-      }
-    }
-    // From the end on, so that what a row goes in front of stands already.
-    const stays = moved ? longestIncreasing(rows) : undefined;
-    const move = mover(this.anchor);
-    let next = range.next;
-    for (let i = rows.length - 1; i >= 0; i--) {
-      const row = rows[i];
-      if (row === undefined) {
-        let first = i;
-        while (first > 0 && rows[first - 1] === undefined) first--;
-        const made = this.#make(items, first + from, i + from + 1, next);
-        for (let k = 0; k < made.length; k++) rows[first + k] = made[k]!;
-        i = first;
-      } else if (stays !== undefined && !stays.has(i)) move(row, next);
-      next = rows[i]!.first;
+      this.rows.push(row);
     }
   }
 
-  /** Makes rows and puts them in, one after the other: that is faster than collecting them in a fragment. */
-  #make(items: readonly T[], from: number, to: number, next: Node): Row<T>[] {
-    const { owner } = this;
-    const rows: Row<T>[] = [];
-    const parent = next.parentNode!;
-    for (let i = from; i < to; i++) {
-      const row = new Row(owner, this.#key(i), items[i]!);
-      const node = this.#fill(row, i);
-      rows.push(row);
-      parent.insertBefore(node, next);
-    }
-    return rows;
-  }
-
-  /** Makes the nodes of a row; one whose markup cannot be made is told of, and stands empty. */
-  #fill(row: Row<T>, index: number): Node {
+  /** Makes a row and puts it in; one whose markup cannot be made is told of, and stands empty. */
+  #make(item: T, key: unknown, index: number, next: Node): Row<T> {
     const { owner, make } = this;
-    const item = () => {
+    const row = new Row(owner, key, item);
+    const readItem = () => {
       read(row, itemKey);
       return row.item;
     };
+    row.position = index;
+    let node: Node;
     try {
-      if (make.length < 2) return fill(row, (make as (item: () => T) => Markup)(item), owner, false);
-      row.position = index;
-      const at = () => {
-        read(row, positionKey);
-        return row.position;
-      };
-      return fill(row, make(item, at), owner, false);
+      node = fill(row, make.length > 1 ? make(readItem, positionOf(row)) : make(readItem, none), owner, false);
     } catch (error) {
       report(placed(error, owner, this.where));
-      return leaveEmpty(row, owner);
+      node = leaveEmpty(row, owner);
     }
+    // One after the other: that is faster than collecting them in a fragment.
+    next.parentNode!.insertBefore(node, next);
+    return row;
   }
 
   clear(): void {
-    const { rows } = this;
-    if (rows.length > 0) this.#empty(rows);
+    if (this.rows.length > 0) this.#empty();
     this.rows = [];
-    this.items = [];
   }
 
-  /** Takes all rows out. */
-  #empty(rows: readonly Row<T>[]): void {
-    const { anchor } = this;
-    const first = rows[0]!.first;
-    if (!this.#inOrder()) {
-      for (const row of rows) row.remove();
-      return;
-    }
-    for (const row of rows) row.dispose();
-    // Alone in their parent, they go in one step.
-    if (first.previousSibling === null && anchor.nextSibling === null)
+  /** Takes all rows out; alone in their parent, they go in one step. */
+  #empty(): void {
+    const { anchor, rows } = this;
+    if (this.#inOrder() && rows[0]!.first.previousSibling === null && anchor.nextSibling === null) {
+      this.dispose();
       (anchor.parentNode as ParentNode & Node).replaceChildren(anchor);
-    else {
-      const range = anchor.ownerDocument.createRange();
-      range.setStartBefore(first);
-      range.setEndBefore(anchor);
-      range.deleteContents();
-    }
+    } else for (const row of rows) row.remove();
   }
 
   mark(stale: number, due: Member[]): void {
@@ -429,16 +286,21 @@ class Rows<T> implements Placed {
   }
 }
 
+const positionOf = (row: Row<unknown>) => () => {
+  read(row, positionKey);
+  return row.position;
+};
+
+/** For markup that does not ask for it. */
+const none = () => -1;
+
 interface Movable {
   moveBefore(node: Node, child: Node | null): void;
 }
 
-/** What moves the nodes of a row among its siblings, keeping focus, scroll and frames where the engine can (DOM §4.2.6, moveBefore). */
-function mover({ parentNode }: Node): (row: Standing, next: Node) => void {
-  const parent = parentNode as Node & Movable;
+/** Moves the nodes of a row among its siblings, keeping focus, scroll and frames where the engine can (DOM §4.2.6, moveBefore). */
+function move(row: Standing, next: Node): void {
+  const parent = next.parentNode as Node & Movable;
   const way = 'moveBefore' in parent && parent.isConnected ? 'moveBefore' : 'insertBefore';
-  return (row, next) => {
-    if (row.first === row.last) parent[way](row.first, next);
-    else for (const node of nodesOf(row)) parent[way](node, next);
-  };
+  for (const node of nodesOf(row)) parent[way](node, next);
 }

@@ -1,0 +1,21 @@
+/**
+ * The CSS of a style sheet with holes.
+ * @throws TypeError for what is no CSS as its author wrote it, no number and no other sheet.
+ */
+export function sheetText(
+  strings: TemplateStringsArray,
+  ...values: (string | number | { readonly text: string })[]
+): string {
+  return String.raw(
+    { raw: strings },
+    ...values.map((value, index) => {
+      if (typeof value === 'string' || typeof value === 'number') return value;
+      if (typeof value?.text === 'string') return value.text;
+      throw new TypeError(
+        __DEV__
+          ? `(stylesheet-hole): hole ${index + 1} of a stylesheet takes CSS as text, a number or another stylesheet, and ${value === null ? 'null' : `a ${typeof value}`} came. What changes goes through a custom property: var(--name).`
+          : 'stylesheet-hole',
+      );
+    }),
+  );
+}
