@@ -1,7 +1,5 @@
 /** Deep tracking: arrays and plain objects whose changes in place show. */
-import { changed, refuseInComputed, track } from './graph.ts';
-import { afterChange, graph, together } from './queue.ts';
-import { type Link, type Source, state, untracked } from './state.ts';
+import { type Link, readSource, type Source, state, together, untracked, wroteSource } from './state.ts';
 
 /** One field of one object, or its list of keys. */
 class Field implements Source {
@@ -25,7 +23,7 @@ class Tracker implements ProxyHandler<object> {
 
   get(target: object, key: PropertyKey, receiver: unknown): unknown {
     if (Array.isArray(target) && typeof key === 'string' && Object.hasOwn(arrayMethods, key)) return arrayMethods[key];
-    if (state.active !== undefined && typeof key !== 'symbol') track(this.field(key));
+    if (state.active !== undefined && typeof key !== 'symbol') readSource(this.field(key));
     const value = Reflect.get(target, key, receiver);
     const standIn = deep(value);
     // What can never change is given as it is (ECMAScript §10.5.8, the invariant of [[Get]]).
@@ -39,30 +37,28 @@ class Tracker implements ProxyHandler<object> {
     const own = Object.getOwnPropertyDescriptor(target, key);
     const length = Array.isArray(target) ? target.length : 0;
     if (own && 'value' in own && Object.is(own.value, value)) return true;
-    refuseInComputed();
+    state.graph?.refuseInComputed();
     // What a setter changes shows as well.
     if (!(own?.set ? Reflect.set(target, key, given, receiver) : Reflect.set(target, key, value))) return false;
-    this.touched(key, !own);
-    if (Array.isArray(target) && target.length !== length) this.resized(target.length, length, key);
-    afterChange();
+    together(() => {
+      this.touched(key, !own);
+      if (Array.isArray(target) && target.length !== length) this.resized(target.length, length, key);
+    });
     return true;
   }
 
   deleteProperty(target: object, key: PropertyKey): boolean {
     const had = Object.hasOwn(target, key);
-    if (had) refuseInComputed();
+    if (had) state.graph?.refuseInComputed();
     if (!Reflect.deleteProperty(target, key)) return false;
-    if (had) {
-      this.touched(key, true);
-      afterChange();
-    }
+    if (had) this.touched(key, true);
     return true;
   }
 
   defineProperty(target: object, key: PropertyKey, descriptor: PropertyDescriptor): boolean {
     const own = Object.hasOwn(target, key);
     const length = Array.isArray(target) ? target.length : 0;
-    refuseInComputed();
+    state.graph?.refuseInComputed();
     if (
       !Reflect.defineProperty(
         target,
@@ -72,44 +68,45 @@ class Tracker implements ProxyHandler<object> {
     ) {
       return false;
     }
-    this.touched(key, !own);
-    if (Array.isArray(target) && target.length !== length) this.resized(target.length, length, key);
-    afterChange();
+    together(() => {
+      this.touched(key, !own);
+      if (Array.isArray(target) && target.length !== length) this.resized(target.length, length, key);
+    });
     return true;
   }
 
   has(target: object, key: PropertyKey): boolean {
-    if (state.active !== undefined) track(this.field(key));
+    if (state.active !== undefined) readSource(this.field(key));
     return Reflect.has(target, key);
   }
 
   ownKeys(target: object): (string | symbol)[] {
-    if (state.active !== undefined) track((this.keys ??= new Field()));
+    if (state.active !== undefined) readSource((this.keys ??= new Field()));
     return Reflect.ownKeys(target);
   }
 
   getOwnPropertyDescriptor(target: object, key: PropertyKey): PropertyDescriptor | undefined {
-    if (state.active !== undefined) track(this.field(key));
+    if (state.active !== undefined) readSource(this.field(key));
     const own = Reflect.getOwnPropertyDescriptor(target, key);
     return own && 'value' in own && !isFixed(own) ? { ...own, value: deep(own.value) } : own;
   }
 
   touched(key: PropertyKey, shape: boolean): void {
     const field = this.fields?.get(key);
-    if (field) changed(field);
-    if (shape && this.keys) changed(this.keys);
+    if (field) wroteSource(field);
+    if (shape && this.keys) wroteSource(this.keys);
   }
 
   /** An array's length changed, or an index changed its length: the other side shows too. */
   resized(now: number, before: number, by: PropertyKey): void {
     if (by !== 'length') {
       const field = this.fields?.get('length');
-      if (field) changed(field);
+      if (field) wroteSource(field);
       return;
     }
-    if (this.keys) changed(this.keys);
+    if (this.keys) wroteSource(this.keys);
     for (const [key, field] of this.fields ?? []) {
-      if (typeof key === 'string' && +key >= now && +key < before) changed(field);
+      if (typeof key === 'string' && +key >= now && +key < before) wroteSource(field);
     }
   }
 }
@@ -121,9 +118,8 @@ const originals = new WeakMap<object, object>();
 const arrayMethods: Record<string, (this: unknown[], ...args: unknown[]) => unknown> = {};
 for (const name of ['push', 'pop', 'shift', 'unshift', 'splice', 'sort', 'reverse', 'fill', 'copyWithin'] as const) {
   arrayMethods[name] = function (this: unknown[], ...args: unknown[]) {
-    return together(() =>
-      untracked(() => (Array.prototype[name] as (...args: unknown[]) => unknown).apply(this, args)),
-    );
+    const change = () => untracked(() => (Array.prototype[name] as (...args: unknown[]) => unknown).apply(this, args));
+    return together(change);
   };
 }
 for (const name of ['includes', 'indexOf', 'lastIndexOf'] as const) {
@@ -167,8 +163,7 @@ export function original<T>(value: T): T {
 
 /** From now on views look inside live lists and records that they show whole. */
 export function showLive(): void {
-  graph.readLive ??= readLive;
-  graph.original ??= original;
+  state.live ??= { read: readLive, original };
 }
 
 /** Reads everything in a live list or record, also in lists of them, for the evaluation that is under way. */

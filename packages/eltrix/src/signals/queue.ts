@@ -92,6 +92,12 @@ export const graph: Graph = (state.graph ??= {
     changed(source);
     afterChange();
   },
+  track,
+  changed(source) {
+    changed(source);
+    afterChange();
+  },
+  together,
   unlink,
   leave(home) {
     const members = home.outside;

@@ -82,13 +82,17 @@ export interface Home {
   weak?: WeakRef<Home> | undefined;
 }
 
+/** Something that elements follow. */
+interface Followed {
+  /** Elements whose members have read it, while the page has no graph. */
+  followers?: Set<WeakRef<Home>> | undefined;
+}
+
 /** Something with values that members read, each with a key from 0 to 31: an element's properties, a row's item. */
-export interface Holder {
+export interface Holder extends Followed {
   readonly home: Home;
   /** What stands for its values in the graph, for those who are no members of its home. */
   held?: (Source | undefined)[] | undefined;
-  /** Elements whose members have read a value, while the page has no graph. */
-  followers?: Set<WeakRef<Home>> | undefined;
   /** Development: what messages call a value. */
   nameOf?(key: number): string;
 }
@@ -114,18 +118,26 @@ export interface Graph {
   read(holder: Holder, key: number): void;
   /** It has changed. */
   wrote(holder: Holder, key: number): void;
+  track(source: Source): void;
+  changed(source: Source): void;
+  /** Makes many changes one: what must not lag behind is brought up to date once. */
+  together<T>(fn: () => T): T;
   /** Forgets what a target read; with `after`, only what stands behind that link. */
   unlink(target: Target, after?: Link): void;
   /** A home is not shown any more. */
   leave(home: Home): void;
   /** @throws Error inside a computed: what derives a value does not change others. */
   refuseInComputed(): void;
-  /** Reads all of a `live` list or record and returns a copy; there once there is one. */
-  readLive?: (value: unknown) => unknown;
-  /** The object behind a `live` one. */
-  original?: <T>(value: T) => T;
   /** Whether anything that a target read has changed since; there once there is a computed. */
   outdated?: (target: Target) => boolean;
+}
+
+/** What there is once there is a `live` list or record. */
+interface Live {
+  /** Reads all of one and returns a copy; anything else as it is. */
+  read(value: unknown): unknown;
+  /** The object behind one. */
+  original<T>(value: T): T;
 }
 
 interface State {
@@ -133,6 +145,7 @@ interface State {
   active: Target | undefined;
   /** There once something has brought it. */
   graph: Graph | undefined;
+  live: Live | undefined;
 }
 
 const key = Symbol.for('eltrix.state.1');
@@ -141,6 +154,7 @@ const key = Symbol.for('eltrix.state.1');
 export const state: State = ((globalThis as unknown as Record<symbol, State>)[key] ??= {
   active: undefined,
   graph: undefined,
+  live: undefined,
 });
 
 /** Notes that the active target reads a value. */
@@ -149,20 +163,44 @@ export function read(holder: Holder, key: number): void {
   if (active === undefined) return;
   if (active.home === holder.home) active.mask |= 1 << key;
   else if (state.graph !== undefined) state.graph.read(holder, key);
-  else {
-    active.mask |= 1 << foreignKey;
-    (holder.followers ??= new Set()).add((active.home.weak ??= new WeakRef(active.home)));
-  }
+  else follow(holder, active);
+}
+
+/** Without a graph: what a member reads of elsewhere has one key, and the element looks again at all of that. */
+function follow(source: Followed, active: Member): void {
+  active.mask |= 1 << foreignKey;
+  (source.followers ??= new Set()).add((active.home.weak ??= new WeakRef(active.home)));
+}
+
+function tell(source: Followed): void {
+  const { followers } = source;
+  if (followers === undefined) return;
+  source.followers = undefined;
+  for (const home of followers) home.deref()?.changed(1 << foreignKey);
+}
+
+/** Notes that the active target reads a source that no element holds. */
+export function readSource(source: Source & Followed): void {
+  if (state.active === undefined) return;
+  if (state.graph === undefined) follow(source, state.active as Member);
+  else state.graph.track(source);
+}
+
+/** It has changed. */
+export function wroteSource(source: Source & Followed): void {
+  tell(source);
+  state.graph?.changed(source);
 }
 
 /** A value has changed. Its own home is told by the caller. */
 export function wrote(holder: Holder, key: number): void {
-  const { followers } = holder;
-  if (followers !== undefined) {
-    holder.followers = undefined;
-    for (const home of followers) home.deref()?.changed(1 << foreignKey);
-  }
+  tell(holder);
   state.graph?.wrote(holder, key);
+}
+
+/** Makes many changes one: what must not lag behind is brought up to date once. */
+export function together<T>(fn: () => T): T {
+  return state.graph === undefined ? fn() : state.graph.together(fn);
 }
 
 /** Runs a function as the target's evaluation, recording what it reads. */

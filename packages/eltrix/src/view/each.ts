@@ -37,8 +37,8 @@ class Each<T> implements Placeable {
     readonly row: RowMarkup<T>,
   ) {
     // Reading a live array is part of the hole's evaluation, so that changes inside it are noticed.
-    const original = state.graph?.original;
-    this.items = Array.isArray(items) && (original === undefined || original(items) === items) ? items : [...items];
+    const { live } = state;
+    this.items = Array.isArray(items) && (live === undefined || live.original(items) === items) ? items : [...items];
   }
 
   [place](anchor: Text, owner: Owner, present: Placed | undefined, where: HolePlace | undefined): Placed {

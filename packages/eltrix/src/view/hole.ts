@@ -110,8 +110,8 @@ export class Hole implements Member, Binding {
 /** One that shows what is in a list or record, so that changes inside concern it. */
 export class DeepHole extends Hole {
   override read(fn: () => unknown): unknown {
-    const readLive = state.graph?.readLive;
-    return super.read(readLive === undefined ? fn : () => readLive(fn()));
+    const { live } = state;
+    return super.read(live === undefined ? fn : () => live.read(fn()));
   }
 
   override apply(value: unknown): void {
