@@ -12,6 +12,7 @@ export async function bundle(
   input: string | Record<string, string>,
   output: Record<string, unknown> = {},
   minify = true,
+  lean = true,
 ): Promise<Output[]> {
   const result = (await build({
     root,
@@ -20,7 +21,7 @@ export async function bundle(
     publicDir: false,
     resolve: { conditions: ['production', 'browser', 'module'] },
     // By hand there is nothing that it changes.
-    plugins: process.env['ELTRIX_BENCH'] === 'as-written' ? [] : [eltrix()],
+    plugins: process.env['ELTRIX_BENCH'] === 'as-written' ? [] : [eltrix({ lean })],
     build: {
       write: false,
       minify,

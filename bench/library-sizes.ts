@@ -26,6 +26,6 @@ export async function libraryWeight(way: Way, count: number): Promise<number> {
 }
 
 /** A card of three attributes, two slots, an event and a sheet, whole. */
-export async function cardWeight(way: Way): Promise<number> {
-  return packed((await bundle(suites, `${suites}cards-${way}.ts`, {}))[0]!.code);
+export async function cardWeight(way: Way, lean = true): Promise<number> {
+  return packed((await bundle(suites, `${suites}cards-${way}.ts`, {}, true, lean))[0]!.code);
 }

@@ -4,7 +4,8 @@
  */
 import { cardWeight, libraryWeight, names } from './library-sizes.ts';
 
-console.log(`a card: by hand ${await cardWeight('hand')} B, with Eltrix ${await cardWeight('eltrix')} B\n`);
+const [hand, lean, whole] = [await cardWeight('hand'), await cardWeight('eltrix'), await cardWeight('eltrix', false)];
+console.log(`a card: by hand ${hand} B, with Eltrix ${lean} B, with all of the core ${whole} B\n`);
 
 console.log('elements   by hand   with Eltrix   each further: by hand, with Eltrix');
 let before = { hand: 0, eltrix: 0 };

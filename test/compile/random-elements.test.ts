@@ -102,6 +102,7 @@ function element(next: Next, index: number): string {
   return `export class Made${index} extends contract('made-${index}', { attributes: { ${attributes} }, events: { pressed: event() } }) {
     ${next(4) ? 'static styleSheets = [stylesheet`:host { display: block } b { color: teal }`];' : ''}
     get both() { return this.${pick(next, members).name} + '/' + this.${pick(next, members).name}; }
+    ${next(2) ? 'disconnected() {}' : ''}
     press(event) { this.${pick(next, members).name} = ${pick(next, values)}; this.emit('pressed', event.type); }
     view() { return markup\`${view}\`; }
   }`;
@@ -137,6 +138,9 @@ export async function run() {
   const logs = [];
   const frame = document.createElement('iframe');
   document.body.append(frame);
+  // In quirks mode lengths may go without a unit.
+  frame.contentDocument.write('<!doctype html><body>');
+  frame.contentDocument.close();
   for (const [index, Made] of all.entries()) {
     const log = [];
     const tell = (what, value) => log.push(what + ': ' + value);

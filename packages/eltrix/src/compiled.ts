@@ -19,6 +19,8 @@ export { BuiltSheet } from './element/built-sheet.ts';
 export { attribute, data, element, elementFrom, keptAttribute, live, liveAttribute } from './element/compiled.ts';
 export { formPart } from './element/form.ts';
 export { hooksPart, scopePart } from './element/hooks.ts';
+export { leanHole, leanListen, leanStyles, refuseScript } from './element/lean/holes.ts';
+export { lean } from './element/lean/lean.ts';
 export { lightPart } from './element/light.ts';
 export { emitPart, internalsPart, movePart, plainEmitPart, statesPart } from './element/members.ts';
 export { loadOnDemand } from './element/on-demand.ts';

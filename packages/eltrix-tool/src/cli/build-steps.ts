@@ -72,6 +72,7 @@ export async function build(task: BuildTask, output: Output): Promise<BuildDone>
     const bundling = {
       ...settings(configuration, options),
       compile: (file: string, code: string) => reading.compile(file, code),
+      context: reading.context,
       watch,
     };
     const bundle = bundleElements(root, places, classNameOf, { ...bundling, changed });

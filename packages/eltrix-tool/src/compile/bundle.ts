@@ -6,8 +6,10 @@ import type { ElementPlace } from '../project/discover.ts';
 import { refuseUnknownSyntax } from '../project/engine-syntax.ts';
 import { ToolError } from '../project/tool-error.ts';
 import type { CompiledModule, Uncompiled } from './compiled-module.ts';
+import { runtime } from './declaration.ts';
 import { eltrix } from './plugin.ts';
 import { type MakeApart, Rechunker } from './rechunk.ts';
+import { packageOf } from './sizes.ts';
 
 export interface BundleOptions {
   readonly target: string;
@@ -16,6 +18,8 @@ export interface BundleOptions {
   readonly sourcemap: boolean;
   /** What compiles modules; here, unless given. */
   readonly compile?: (file: string, code: string) => Promise<CompiledModule | null>;
+  /** What decides, beside its code, what becomes of a module. */
+  readonly context?: string;
   /** Whether a further bundle will follow, and so what it can use is remembered. */
   readonly watch?: boolean;
   /** All files that were changed since the last bundle, if none has come or gone. */
@@ -70,8 +74,8 @@ export async function bundleElements(
     publicDir: false as const,
     resolve: { conditions: ['production', 'browser', 'module'] },
   } satisfies InlineConfig;
-  const { target, classic, sourcemap, changed, watch } = options;
-  const key = JSON.stringify([root, target, classic, sourcemap, watch, [...entries]]);
+  const { target, classic, sourcemap, context, changed, watch } = options;
+  const key = JSON.stringify([root, target, classic, sourcemap, context, watch, [...entries]]);
   // A classic script has everything in one file.
   const rechunker = watch && !classic ? rechunkerOf(key) : undefined;
   let refused: ToolError | undefined;
@@ -101,6 +105,7 @@ export async function bundleElements(
       refuseNode(root, error => slot.listener.refused(error)),
       refuseUnknownSyntax(root, error => slot.listener.refused(error)),
       eltrix({
+        lean: true,
         onUncompiled: found => slot.listener.uncompiled(found),
         ...(options.compile && { compile: (file, code) => slot.listener.compile!(file, code) }),
       }),
@@ -147,18 +152,18 @@ export async function bundleElements(
     uncompiled.length = 0;
     refused = undefined;
   }
-  // Three files at most beside an element's own: what all need, what most do, and what some do.
-  const shared: CodeSplitting = {
+  // Three files at most beside an element's own: what lean ones need, what most of the others do, and what some do.
+  const shared = ({ basis }: Slot): CodeSplitting => ({
     groups: [
-      { name: 'shared', minShareCount: Math.max(2, elements.length), priority: 3 },
+      { name: 'shared', test: id => basis.has(id), minShareCount: 2, priority: 3 },
       { name: 'shared', minShareCount: Math.max(2, Math.ceil(elements.length * 0.6)), priority: 2 },
       { name: 'shared', minShareCount: 2, priority: 1 },
     ],
-  };
+  });
   const modules = await make(
     key,
-    () => separate(names, shared),
-    () => (rechunker ? [rechunker.plugin(elements.map(({ tag }) => tag))] : []),
+    slot => separate(names, shared(slot)),
+    ({ basis }) => [leanChunk(basis), ...(rechunker ? [rechunker.plugin(elements.map(({ tag }) => tag))] : [])],
   );
   const files = [...modules, allModule(elements)];
   if (options.classic) {
@@ -206,9 +211,30 @@ interface Listener {
   refused(error: ToolError): void;
 }
 
+/** Finds what lean elements share, so that none has to load what only others need. */
+function leanChunk(basis: Set<string>): Plugin {
+  return {
+    name: 'eltrix-lean-chunk',
+    buildEnd() {
+      basis.clear();
+      const ids = [...this.getModuleIds()];
+      if (!ids.some(id => this.getModuleInfo(id)?.code?.includes(`${runtime}.lean(`))) return;
+      const add = (id: string) => {
+        if (basis.has(id)) return;
+        basis.add(id);
+        this.getModuleInfo(id)?.importedIds.forEach(add);
+      };
+      for (const id of ids)
+        if (/[\\/](?:element[\\/]lean|contract[\\/]kinds)[\\/]/.test(id) && packageOf(id) === 'eltrix') add(id);
+    },
+  };
+}
+
 /** A resolved configuration, which a watched build uses again: what its plugins tell is told to the build that is on. */
 interface Slot {
   listener: Listener;
+  /** The modules of the last build that lean elements need, if there are any. */
+  readonly basis: Set<string>;
   builder?: Promise<ViteBuilder>;
 }
 
@@ -217,7 +243,7 @@ const slots = new Map<string, Slot>();
 const keptSlots = 8;
 
 function slotOf(key: string, listener: Listener): Slot {
-  const slot = slots.get(key) ?? { listener };
+  const slot = slots.get(key) ?? { listener, basis: new Set() };
   slot.listener = listener;
   slots.delete(key);
   slots.set(key, slot);

@@ -35,6 +35,8 @@ export interface CompileOptions {
   readonly places?: boolean;
   /** Whether templates that can never work are left to say so when they are placed; else they stop the build. */
   readonly leaveMistakes?: boolean;
+  /** Whether some class is made from one of this name, so that it needs all of the core; without it none is lean. */
+  readonly isExtended?: (name: string) => boolean;
 }
 
 /** A source map (ECMA-426), as data. */

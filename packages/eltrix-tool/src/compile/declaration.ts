@@ -10,8 +10,12 @@ export interface StatedMember {
   readonly kind: string;
   /** The code that makes it. */
   readonly code: string;
+  /** The code of its rule, if it is nothing but its attribute. */
+  readonly rule: string | undefined;
   /** Whether its value is text, a number, a truth value or null. */
   readonly plain: boolean;
+  /** Whether it may be null. */
+  readonly nullable: boolean;
 }
 
 export interface StatedContract {
@@ -186,7 +190,9 @@ function attributeMember(
     attribute,
     kind,
     code: `${JSON.stringify(name)}: ${runtime}.${maker}(${[rule, ...more].join(', ')})`,
+    rule: maker === 'attribute' ? rule : undefined,
     plain: !notPlain.has(kind),
+    nullable: options.own.has('nullable'),
   };
 }
 
@@ -224,7 +230,9 @@ function propertyMember(
     attribute: undefined,
     kind,
     code: `${JSON.stringify(name)}: ${runtime}.${kind}(${text(make)})`,
+    rule: undefined,
     plain: false,
+    nullable: false,
   };
 }
 

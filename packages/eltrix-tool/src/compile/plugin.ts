@@ -10,11 +10,16 @@ import {
   type Uncompiled,
 } from './compiled-module.ts';
 
-export interface EltrixPluginOptions extends CompileOptions {
+export interface EltrixPluginOptions extends Omit<CompileOptions, 'isExtended'> {
   /** Told of what stays as it was written. Without it Vite's own warning tells, once a place. */
   readonly onUncompiled?: (found: Uncompiled) => void;
   /** Also while Vite serves, not only in builds. */
   readonly always?: boolean;
+  /**
+   * Whether elements that show nothing but their own attributes do without the graph of readings, and so without its
+   * development messages. As Vite's `isProduction` unless given.
+   */
+  readonly lean?: boolean;
   /** @internal What compiles, where that is done elsewhere. */
   readonly compile?: (file: string, code: string) => Promise<CompiledModule | null>;
 }
@@ -29,11 +34,12 @@ const library = new RegExp(`^(?:${escaped(join(libraryFolder(), 'dist'))}|${esca
  * server leaves them as they are, since they work without a build.
  */
 export function eltrix(options: EltrixPluginOptions = {}): Plugin {
-  const { onUncompiled, always, compile, ...settings } = options;
+  const { onUncompiled, always, lean, compile, ...settings } = options;
   let root = process.cwd();
+  let mayBeLean = lean;
   let compiler: Promise<{ compile(file: string, code: string): CompiledModule | null }> | undefined;
   const compileHere = async (file: string, code: string) => {
-    compiler ??= import('./compiler.ts').then(({ Compiler }) => new Compiler(settings));
+    compiler ??= import('./compiler.ts').then(({ Compiler }) => new Compiler(root, settings, mayBeLean === true));
     return (await compiler).compile(file, code);
   };
   return {
@@ -42,6 +48,7 @@ export function eltrix(options: EltrixPluginOptions = {}): Plugin {
     ...(always ? {} : { apply: 'build' as const }),
     configResolved(config) {
       root = config.root;
+      mayBeLean ??= config.isProduction;
     },
     buildStart() {
       compiler = undefined;

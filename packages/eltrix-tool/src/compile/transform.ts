@@ -12,6 +12,7 @@ import {
 } from './compiled-module.ts';
 import { runtime, type StatedContract, statedContract, Unknowable } from './declaration.ts';
 import { isPlainType, type Known } from './infer.ts';
+import { type Edit, leanElement } from './lean.ts';
 import { disputed, type StaticHtml, staticHtml } from './markup-html.ts';
 import { minifyCss } from './stylesheet.ts';
 import { templateCode } from './template-code.ts';
@@ -47,6 +48,8 @@ class ModuleCompiler {
   readonly imported = new Map<string, string>();
   /** Other imports, by the name that they are bound to. */
   readonly relative = new Set<string>();
+  /** All names that imports bind. */
+  readonly imports = new Set<string>();
   readonly templates: string[] = [];
   /** The members that its code names, of whatever. */
   readonly named = new Set<string>();
@@ -93,14 +96,22 @@ class ModuleCompiler {
       }
     }
     for (const node of classes) this.classes.set(node, this.factsOf(node, stated));
-    for (const [call, contract] of stated)
-      this.compileContract(
-        call,
-        contract,
-        classes.find(node => bare(node['superClass']) === call),
-      );
+    const done = new Set<Node>();
+    for (const [call, contract] of stated) {
+      const owner = classes.find(c => bare(c['superClass']) === call);
+      const lean = owner && this.leanOf(owner, contract);
+      if (!lean) {
+        this.compileContract(call, contract, owner);
+        continue;
+      }
+      this.changed = true;
+      this.output.overwrite(call.start, call.end, lean.call);
+      for (const edit of lean.edits) this.edit(edit);
+      for (const node of lean.done) done.add(node);
+    }
     for (const node of classes) this.compileClass(node, stated);
     for (const [node, parents] of tagged) {
+      if (done.has(node)) continue;
       const tag = bare(node['tag']);
       if (this.nameOf(tag) === 'stylesheet') this.compileSheet(node, parents);
       else if (this.nameOf(tag) === 'markup') this.compileMarkup(node, parents, 'html');
@@ -132,6 +143,7 @@ class ModuleCompiler {
       const source = node['source']['value'] as string;
       for (const specifier of node['specifiers'] as Node[]) {
         const local = specifier['local']['name'] as string;
+        this.imports.add(local);
         if (library.test(source) && specifier.type === 'ImportSpecifier') {
           const { imported } = specifier;
           this.imported.set(local, imported.type === 'Literal' ? imported['value'] : imported['name']);
@@ -170,7 +182,37 @@ class ModuleCompiler {
     return `${runtime}.${name}`;
   }
 
+  isImported(name: string): boolean {
+    return this.imports.has(name);
+  }
+
+  edit({ start, end, parts }: Edit): void {
+    if (start === end) return void this.output.appendLeft(start, parts.join(''));
+    let at = start;
+    let text = '';
+    for (const part of parts) {
+      if (typeof part === 'string') {
+        text += part;
+        continue;
+      }
+      this.output.overwrite(at, part.start, text);
+      at = part.end;
+      text = '';
+    }
+    if (text) this.output.overwrite(at, end, text);
+    else this.output.remove(at, end);
+  }
+
   // Contracts and classes.
+
+  /** What an element needs that shows only its own attributes; undefined for one that needs more. */
+  leanOf(node: Node, contract: StatedContract) {
+    const { isExtended = () => true } = this.options;
+    const name = node['id']?.['name'] as string | undefined;
+    if (name === undefined || isExtended(name)) return undefined;
+    if (/\bdefault\b/.test(this.code) && isExtended('default')) return undefined;
+    return leanElement(node, contract, this.classes.get(node)!, this);
+  }
 
   factsOf(node: Node, stated: ReadonlyMap<Node, StatedContract>): Known {
     const contract = stated.get(bare(node['superClass']));

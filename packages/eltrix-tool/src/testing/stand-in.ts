@@ -44,7 +44,10 @@ function inert(Class: ElementClass, implementation: object): () => void {
     if (/^(?:connected|disconnected|adopted|attributeChanged)Callback$/.test(name)) continue;
     put(name, { value: () => undefined, writable: true });
   }
-  if (contract) {
+  if (contract && !contract.members) {
+    // A lean element: its static part has its slots.
+    put('view', { value: () => [], writable: true });
+  } else if (contract) {
     const slots = new Set([...declarations(contract)].flatMap(declaration => Object.keys(declaration.slots ?? {})));
     const html =
       [...slots].map(name => `<slot name="${name.replaceAll('"', '&quot;')}"></slot>`).join('') || '<slot></slot>';

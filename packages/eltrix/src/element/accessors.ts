@@ -31,7 +31,7 @@ export const reflecting =
     },
     set(value) {
       // The brand comes before the conversion.
-      void this[coreKey];
+      void this[coreKey].home;
       const text = rule.write(value);
       if (text === undefined) return;
       state.graph?.refuseInComputed();

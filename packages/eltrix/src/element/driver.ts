@@ -1,9 +1,9 @@
 /** What happens at each moment of an element's life, and when one of its properties changes. */
 import { limit, reportCycle } from '../signals/cycle.ts';
 import { dirty } from '../signals/flags.ts';
+import { needGraph } from '../signals/least.ts';
 import { report } from '../signals/report.ts';
 import {
-  evaluate,
   keyOf,
   type Link,
   type Reaction,
@@ -12,7 +12,6 @@ import {
   state,
   type Target,
   untracked,
-  wrote,
 } from '../signals/state.ts';
 import { because, trace } from '../signals/trace.ts';
 import { build } from '../view/build.ts';
@@ -75,6 +74,7 @@ export class Driver implements Core, Reaction {
 
   construct(): void {
     const { host, plan } = this;
+    needGraph();
     this.#run('construct');
     this.root ??= this.openRoot({ mode: 'open' });
     for (const member of plan.contract.members) if (Object.hasOwn(host, member.name)) this.#takeOver(member);
@@ -195,7 +195,7 @@ export class Driver implements Core, Reaction {
     if (__DEV__) trace({ kind: 'hook', host: this.host, name: 'left the document' });
     this.shown = false;
     // Nothing outside may keep a disconnected element alive.
-    state.graph?.leave(this);
+    state.graph!.leave(this);
     this.#run('disconnect');
   }
 
@@ -210,7 +210,7 @@ export class Driver implements Core, Reaction {
   wrote(index: number): void {
     const key = keyOf(index);
     this.changed(1 << key);
-    wrote(this, key);
+    state.graph!.wrote(this, key);
   }
 
   changed(bits: number): void {
@@ -218,8 +218,7 @@ export class Driver implements Core, Reaction {
     this.form?.changed(bits);
     if (!this.shown || this.flags & dirty) return;
     this.flags |= dirty;
-    if (state.graph === undefined) queueMicrotask(() => this.flags & dirty && this.react());
-    else state.graph.enqueue(this);
+    state.graph!.enqueue(this);
   }
 
   /** Runs what reads the properties that have changed; what that changes again as well. */
@@ -240,8 +239,8 @@ export class Driver implements Core, Reaction {
     this.stale = 0;
     const due: Reading[] = [];
     markAll(this.bindings, stale, due);
-    if (__DEV__) because(this.#names(stale), () => rerunAll(due, this));
-    else rerunAll(due, this);
+    if (__DEV__) because(this.#names(stale), () => rerunAll(due));
+    else rerunAll(due);
     return due;
   }
 
@@ -264,7 +263,7 @@ export class Driver implements Core, Reaction {
       home: this,
       react() {},
     };
-    const piece = evaluate(watch, view);
+    const piece = state.graph!.evaluate(watch, view);
     if ((watch.sources as Link | undefined) !== undefined) state.graph!.unlink(watch);
     const read = this.plan.contract.members.filter(({ index }) => watch.mask & (1 << index) && index === keyOf(index));
     for (const { name } of read) {

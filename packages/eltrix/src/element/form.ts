@@ -1,7 +1,7 @@
 /** Form-associated elements (HTML §4.13.7.3): value and validity follow what the author's methods read. */
-import { always, check, dirty, listening } from '../signals/flags.ts';
+import { always, dirty, listening } from '../signals/flags.ts';
 import { report } from '../signals/report.ts';
-import { evaluate, type Link, type Member, state } from '../signals/state.ts';
+import { type Link, type Member, state } from '../signals/state.ts';
 import { coreKey, type HasCore } from './core-key.ts';
 import { callHook, type HookName } from './hooks.ts';
 import { atForm } from './part.ts';
@@ -44,11 +44,11 @@ class FormReaction implements Member {
   react(): void {
     this.mask = 0;
     try {
-      evaluate(this, this.bring);
+      state.graph!.evaluate(this, this.bring);
     } catch (error) {
       report(error);
     }
-    if (!this.home.shown) state.graph?.leave(this.home);
+    if (!this.home.shown) state.graph!.leave(this.home);
   }
 
   describe(): string {
@@ -72,16 +72,14 @@ class Form implements FormSide {
   changed(bits: number): void {
     for (const reaction of this.#reactions) {
       if ((reaction.mask & bits) === 0) continue;
-      const isMarked = reaction.flags & dirty;
+      if (reaction.flags & dirty) continue;
       reaction.flags |= dirty;
-      if (state.graph === undefined) reaction.react();
-      else if (!isMarked) state.graph.prompt(reaction);
+      state.graph!.prompt(reaction);
     }
   }
 
   refresh(): void {
-    for (const reaction of this.#reactions)
-      if (reaction.flags & (dirty | check)) state.graph === undefined ? reaction.react() : state.graph.rerun(reaction);
+    for (const reaction of this.#reactions) state.graph!.rerun(reaction);
   }
 
   /** The view stands: anchors can be found now. */

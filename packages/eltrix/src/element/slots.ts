@@ -1,5 +1,5 @@
 /** What the page put into an element's slots, as a tracked reading, and whether it is what the contract asks for. */
-import { read, slotsKey, wrote } from '../signals/state.ts';
+import { read, slotsKey, state } from '../signals/state.ts';
 import { coreKey, type HasCore } from './core-key.ts';
 import { shown, warn } from './messages.ts';
 import { atSlots } from './part.ts';
@@ -24,7 +24,7 @@ class Slots implements SlotsSide {
 
   changed(): void {
     this.#core.changed(1 << slotsKey);
-    wrote(this.#core, slotsKey);
+    state.graph!.wrote(this.#core, slotsKey);
   }
 
   read(name: string, options: SlottedOptions | undefined): Element[] {

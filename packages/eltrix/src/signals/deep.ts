@@ -1,5 +1,6 @@
 /** Deep tracking: arrays and plain objects whose changes in place show. */
-import { type Link, readSource, type Source, state, together, untracked, wroteSource } from './state.ts';
+import { needGraph } from './least.ts';
+import { type Link, type Source, state, untracked } from './state.ts';
 
 /** One field of one object, or its list of keys. */
 class Field implements Source {
@@ -23,7 +24,7 @@ class Tracker implements ProxyHandler<object> {
 
   get(target: object, key: PropertyKey, receiver: unknown): unknown {
     if (Array.isArray(target) && typeof key === 'string' && Object.hasOwn(arrayMethods, key)) return arrayMethods[key];
-    if (state.active !== undefined && typeof key !== 'symbol') readSource(this.field(key));
+    if (state.active !== undefined && typeof key !== 'symbol') state.graph!.track(this.field(key));
     const value = Reflect.get(target, key, receiver);
     const standIn = deep(value);
     // What can never change is given as it is (ECMAScript §10.5.8, the invariant of [[Get]]).
@@ -37,10 +38,10 @@ class Tracker implements ProxyHandler<object> {
     const own = Object.getOwnPropertyDescriptor(target, key);
     const length = Array.isArray(target) ? target.length : 0;
     if (own && 'value' in own && Object.is(own.value, value)) return true;
-    state.graph?.refuseInComputed();
+    state.graph!.refuseInComputed();
     // What a setter changes shows as well.
     if (!(own?.set ? Reflect.set(target, key, given, receiver) : Reflect.set(target, key, value))) return false;
-    together(() => {
+    state.graph!.together(() => {
       this.touched(key, !own);
       if (Array.isArray(target) && target.length !== length) this.resized(target.length, length, key);
     });
@@ -49,7 +50,7 @@ class Tracker implements ProxyHandler<object> {
 
   deleteProperty(target: object, key: PropertyKey): boolean {
     const had = Object.hasOwn(target, key);
-    if (had) state.graph?.refuseInComputed();
+    if (had) state.graph!.refuseInComputed();
     if (!Reflect.deleteProperty(target, key)) return false;
     if (had) this.touched(key, true);
     return true;
@@ -58,7 +59,7 @@ class Tracker implements ProxyHandler<object> {
   defineProperty(target: object, key: PropertyKey, descriptor: PropertyDescriptor): boolean {
     const own = Object.hasOwn(target, key);
     const length = Array.isArray(target) ? target.length : 0;
-    state.graph?.refuseInComputed();
+    state.graph!.refuseInComputed();
     if (
       !Reflect.defineProperty(
         target,
@@ -68,7 +69,7 @@ class Tracker implements ProxyHandler<object> {
     ) {
       return false;
     }
-    together(() => {
+    state.graph!.together(() => {
       this.touched(key, !own);
       if (Array.isArray(target) && target.length !== length) this.resized(target.length, length, key);
     });
@@ -76,37 +77,37 @@ class Tracker implements ProxyHandler<object> {
   }
 
   has(target: object, key: PropertyKey): boolean {
-    if (state.active !== undefined) readSource(this.field(key));
+    if (state.active !== undefined) state.graph!.track(this.field(key));
     return Reflect.has(target, key);
   }
 
   ownKeys(target: object): (string | symbol)[] {
-    if (state.active !== undefined) readSource((this.keys ??= new Field()));
+    if (state.active !== undefined) state.graph!.track((this.keys ??= new Field()));
     return Reflect.ownKeys(target);
   }
 
   getOwnPropertyDescriptor(target: object, key: PropertyKey): PropertyDescriptor | undefined {
-    if (state.active !== undefined) readSource(this.field(key));
+    if (state.active !== undefined) state.graph!.track(this.field(key));
     const own = Reflect.getOwnPropertyDescriptor(target, key);
     return own && 'value' in own && !isFixed(own) ? { ...own, value: deep(own.value) } : own;
   }
 
   touched(key: PropertyKey, shape: boolean): void {
     const field = this.fields?.get(key);
-    if (field) wroteSource(field);
-    if (shape && this.keys) wroteSource(this.keys);
+    if (field) state.graph!.changed(field);
+    if (shape && this.keys) state.graph!.changed(this.keys);
   }
 
   /** An array's length changed, or an index changed its length: the other side shows too. */
   resized(now: number, before: number, by: PropertyKey): void {
     if (by !== 'length') {
       const field = this.fields?.get('length');
-      if (field) wroteSource(field);
+      if (field) state.graph!.changed(field);
       return;
     }
-    if (this.keys) wroteSource(this.keys);
+    if (this.keys) state.graph!.changed(this.keys);
     for (const [key, field] of this.fields ?? []) {
-      if (typeof key === 'string' && +key >= now && +key < before) wroteSource(field);
+      if (typeof key === 'string' && +key >= now && +key < before) state.graph!.changed(field);
     }
   }
 }
@@ -119,7 +120,7 @@ const arrayMethods: Record<string, (this: unknown[], ...args: unknown[]) => unkn
 for (const name of ['push', 'pop', 'shift', 'unshift', 'splice', 'sort', 'reverse', 'fill', 'copyWithin'] as const) {
   arrayMethods[name] = function (this: unknown[], ...args: unknown[]) {
     const change = () => untracked(() => (Array.prototype[name] as (...args: unknown[]) => unknown).apply(this, args));
-    return together(change);
+    return state.graph!.together(change);
   };
 }
 for (const name of ['includes', 'indexOf', 'lastIndexOf'] as const) {
@@ -163,6 +164,7 @@ export function original<T>(value: T): T {
 
 /** From now on views look inside live lists and records that they show whole. */
 export function showLive(): void {
+  needGraph();
   state.live ??= { read: readLive, original };
 }
 

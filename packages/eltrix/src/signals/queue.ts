@@ -1,6 +1,7 @@
 import { limit, reportCycle } from './cycle.ts';
 import { dirty, outside, running, stopped } from './flags.ts';
 import { changed, evaluate, refuseInComputed, track, unlink } from './graph.ts';
+import { tell } from './least.ts';
 import { rerun } from './reaction.ts';
 import { type Graph, type Link, type Reaction, type Source, state } from './state.ts';
 
@@ -68,7 +69,8 @@ class HeldValue implements Source {
 }
 
 /** What elements call that only may need the graph. The graph of the first copy of this library counts. */
-export const graph: Graph = (state.graph ??= {
+const whole: Graph = {
+  isWhole: true,
   evaluate,
   rerun,
   refuseInComputed,
@@ -86,14 +88,16 @@ export const graph: Graph = (state.graph ??= {
     }
     track(source);
   },
-  wrote({ held }, key) {
-    const source = held?.[key];
+  wrote(holder, key) {
+    tell(holder);
+    const source = holder.held?.[key];
     if (source === undefined) return;
     changed(source);
     afterChange();
   },
   track,
   changed(source) {
+    tell(source);
     changed(source);
     afterChange();
   },
@@ -107,7 +111,9 @@ export const graph: Graph = (state.graph ??= {
       member.flags = (member.flags & ~outside) | dirty;
     }
   },
-});
+};
+
+export const graph: Graph = state.graph?.isWhole ? state.graph : (state.graph = whole);
 
 /** Called at the end of every change. */
 export function afterChange(): void {

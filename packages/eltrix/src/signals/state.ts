@@ -3,7 +3,6 @@
  * this: each binding of its view notes in a mask which of them it has read. Signals, computeds and effects bring the graph
  * (`graph.ts`), which follows everything else.
  */
-import { dirty } from './flags.ts';
 
 /** One reading: `target` read `source` when that had version `seen`. */
 export interface Link {
@@ -83,7 +82,7 @@ export interface Home {
 }
 
 /** Something that elements follow. */
-interface Followed {
+export interface Followed {
   /** Elements whose members have read it, while the page has no graph. */
   followers?: Set<WeakRef<Home>> | undefined;
 }
@@ -99,13 +98,14 @@ export interface Holder extends Followed {
 
 /** Keys that are not properties. Properties have 0 to 27; from the 29th on they share. */
 export const slotsKey = 28;
-const foreignKey = 29;
+export const foreignKey = 29;
 export const itemKey = 30;
 export const positionKey = 31;
 export const keyOf = (index: number) => index % slotsKey;
 
-/** What the graph does for those who only may need it. */
+/** Follows what is read: the least (`least.ts`) all that lies outside an element as one, the whole (`queue.ts`) each source. */
 export interface Graph {
+  readonly isWhole: boolean;
   /** Runs a function as the target's evaluation, recording what it reads. */
   evaluate<T>(target: Target, fn: () => T): T;
   /** Runs a reaction if something that it read has changed. While its home is not shown it stays marked. */
@@ -118,8 +118,8 @@ export interface Graph {
   read(holder: Holder, key: number): void;
   /** It has changed. */
   wrote(holder: Holder, key: number): void;
-  track(source: Source): void;
-  changed(source: Source): void;
+  track(source: Source & Followed): void;
+  changed(source: Source & Followed): void;
   /** Makes many changes one: what must not lag behind is brought up to date once. */
   together<T>(fn: () => T): T;
   /** Forgets what a target read; with `after`, only what stands behind that link. */
@@ -143,7 +143,7 @@ interface Live {
 interface State {
   /** The target that is being evaluated and records what it reads. */
   active: Target | undefined;
-  /** There once something has brought it. */
+  /** There once something has brought one. */
   graph: Graph | undefined;
   live: Live | undefined;
 }
@@ -159,61 +159,12 @@ export const state: State = ((globalThis as unknown as Record<symbol, State>)[ke
 
 /** Notes that the active target reads a value. */
 export function read(holder: Holder, key: number): void {
+  // Whoever is no holder is told so, also where nobody follows.
+  const { home } = holder;
   const active = state.active as Member | undefined;
   if (active === undefined) return;
-  if (active.home === holder.home) active.mask |= 1 << key;
-  else if (state.graph !== undefined) state.graph.read(holder, key);
-  else follow(holder, active);
-}
-
-/** Without a graph: what a member reads of elsewhere has one key, and the element looks again at all of that. */
-function follow(source: Followed, active: Member): void {
-  active.mask |= 1 << foreignKey;
-  (source.followers ??= new Set()).add((active.home.weak ??= new WeakRef(active.home)));
-}
-
-function tell(source: Followed): void {
-  const { followers } = source;
-  if (followers === undefined) return;
-  source.followers = undefined;
-  for (const home of followers) home.deref()?.changed(1 << foreignKey);
-}
-
-/** Notes that the active target reads a source that no element holds. */
-export function readSource(source: Source & Followed): void {
-  if (state.active === undefined) return;
-  if (state.graph === undefined) follow(source, state.active as Member);
-  else state.graph.track(source);
-}
-
-/** It has changed. */
-export function wroteSource(source: Source & Followed): void {
-  tell(source);
-  state.graph?.changed(source);
-}
-
-/** A value has changed. Its own home is told by the caller. */
-export function wrote(holder: Holder, key: number): void {
-  tell(holder);
-  state.graph?.wrote(holder, key);
-}
-
-/** Makes many changes one: what must not lag behind is brought up to date once. */
-export function together<T>(fn: () => T): T {
-  return state.graph === undefined ? fn() : state.graph.together(fn);
-}
-
-/** Runs a function as the target's evaluation, recording what it reads. */
-export function evaluate<T>(target: Target, fn: () => T): T {
-  const { active, graph } = state;
-  if (graph !== undefined) return graph.evaluate(target, fn);
-  state.active = target;
-  target.flags &= ~dirty;
-  try {
-    return fn();
-  } finally {
-    state.active = active;
-  }
+  if (active.home === home) active.mask |= 1 << key;
+  else state.graph!.read(holder, key);
 }
 
 /** Runs a function whose readings nobody records. */

@@ -1,5 +1,5 @@
 import { report } from '../signals/report.ts';
-import { type Holder, itemKey, type Member, positionKey, read, type Source, state, wrote } from '../signals/state.ts';
+import { type Holder, itemKey, type Member, positionKey, read, type Source, state } from '../signals/state.ts';
 import { type Placeable, type Placed, place } from './content.ts';
 import { placed, whereIs } from './hole.ts';
 import { longestIncreasing } from './longest-increasing.ts';
@@ -94,7 +94,7 @@ class Row<T> extends Standing implements Holder {
   /** Also lists inside this row may have read it. */
   changed(key: number, due: Member[]): void {
     this.mark(1 << key, due);
-    wrote(this, key);
+    state.graph!.wrote(this, key);
   }
 }
 
@@ -121,7 +121,7 @@ class Rows<T> implements Placed {
     if (items.length > 0) this.#arrange(items, keys, due);
     else this.clear();
     if (this.make.length > 1) for (const [index, row] of this.rows.entries()) row.move(index, due);
-    rerunAll(due, this.owner);
+    rerunAll(due);
   }
 
   #arrange(items: readonly T[], keys: readonly unknown[], due: Member[]): void {

@@ -1,6 +1,6 @@
 import { check, dirty, listening, stopped } from '../signals/flags.ts';
 import { report } from '../signals/report.ts';
-import { evaluate, type Link, type Member, state } from '../signals/state.ts';
+import { type Link, type Member, state } from '../signals/state.ts';
 import type { Binding, HolePlace, Owner } from './template.ts';
 
 /** Development: the place of the hole that is being connected. */
@@ -83,7 +83,7 @@ export class Hole implements Member, Binding {
 
   read(fn: () => unknown): unknown {
     this.mask = 0;
-    return evaluate(this, fn);
+    return state.graph!.evaluate(this, fn);
   }
 
   /** Shows a value that is no function. One that is refused counts as shown: any other is a new one. */

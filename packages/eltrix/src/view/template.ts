@@ -1,5 +1,4 @@
 /** What a view is made of, and whose it is. */
-import { dirty } from '../signals/flags.ts';
 import { type Home, type Member, state } from '../signals/state.ts';
 
 /** Whose view it is. */
@@ -43,11 +42,8 @@ export interface Binding {
 }
 
 /** Runs members that are marked, if nothing before them has done so. */
-export function rerunAll(due: readonly Member[], home: Home): void {
-  for (const member of due) {
-    if (state.graph !== undefined) state.graph.rerun(member);
-    else if (member.flags & dirty && home.shown) member.react();
-  }
+export function rerunAll(due: readonly Member[]): void {
+  for (const member of due) state.graph!.rerun(member);
 }
 
 /** Calls each binding's `mark`. */

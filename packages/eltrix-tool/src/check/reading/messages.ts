@@ -10,6 +10,8 @@ export type Question =
       readonly id: number;
       readonly root: string;
       readonly source: string;
+      /** The names of classes that others are made from. */
+      readonly extended: readonly string[];
       /** All files that were changed since the last reading, if none has come or gone. */
       readonly changed: ReadonlySet<string> | undefined;
     }

@@ -2,6 +2,7 @@
 import { resolve, sep } from 'node:path';
 import { Worker } from 'node:worker_threads';
 import { type CompiledModule, SourceMistake } from '../../compile/compiled-module.ts';
+import { extendedBelow } from '../../compile/extended.ts';
 import type { Finding } from '../../project/finding.ts';
 import { toolFile } from '../../project/library.ts';
 import { lookAgain } from '../../project/seen.ts';
@@ -23,6 +24,7 @@ interface Project {
   /** A digest of its state, if it has one, and the first time only: later on this process knows more than the cache. */
   readonly digest: string | undefined;
   /** The names of classes that others are made from: they decide what modules become. */
+  readonly extended: string;
 }
 
 export class Reading {
@@ -47,24 +49,33 @@ export class Reading {
     this.#cache ??= new ReadingCache(root);
     // It is loaded while the project is looked through.
     if (this.#cache.isEmpty) this.#thread ??= this.#start();
+    const extended = [...extendedBelow(root)].sort().join();
+    // What has become of a module may be another thing then.
+    const isElse = extended !== this.#project?.extended;
+    if (isElse) this.#compiled.clear();
     const state = first ? projectDigest(root, source) : undefined;
     const digest = state && digestOf(source, state);
-    this.#project = { root, source, digest };
+    this.#project = { root, source, digest, extended };
     this.#threadKnows = false;
     const kept = digest && this.#cache.get('read', digest);
     if (kept) return kept;
-    const read = await this.#readInThread(changed);
+    const read = await this.#readInThread(isElse ? undefined : changed);
     // What was loaded may come from anywhere.
     if (digest && !read.loaded) this.#cache.keep('read', digest, read);
     return read;
   }
 
+  /** What decides, beside its code, what becomes of a module; known as soon as reading has begun. */
+  get context(): string {
+    return this.#project!.extended;
+  }
+
   /** @throws SourceMistake for what can never work. */
   async compile(file: string, code: string): Promise<CompiledModule | null> {
-    const { root } = this.#project!;
+    const { root, extended } = this.#project!;
     const known = this.#compiled.get(file);
     if (known?.code === code) return this.#keep(file, known.code, known.module);
-    const digest = digestOf(code);
+    const digest = digestOf(code, extended);
     const kept = this.#cache!.module(file, digest);
     const module =
       kept === undefined ? await this.#ask<CompiledModule | null>({ kind: 'compile', root, file, code }) : kept;
@@ -72,9 +83,9 @@ export class Reading {
   }
 
   #keep(file: string, code: string, module: CompiledModule | null): CompiledModule | null {
-    const { root, digest } = this.#project!;
+    const { root, extended, digest } = this.#project!;
     this.#compiled.set(file, { code, module });
-    if (digest && file.startsWith(root + sep)) this.#cache!.keepModule(file, digestOf(code), module);
+    if (digest && file.startsWith(root + sep)) this.#cache!.keepModule(file, digestOf(code, extended), module);
     return module;
   }
 
@@ -116,9 +127,9 @@ export class Reading {
   }
 
   #readInThread(changed?: ReadonlySet<string>): Promise<ReadElements> {
-    const { root, source } = this.#project!;
+    const { root, source, extended } = this.#project!;
     this.#threadKnows = true;
-    return this.#ask({ kind: 'read', root, source, changed });
+    return this.#ask({ kind: 'read', root, source, extended: extended.split(','), changed });
   }
 
   #ask<T>(question: Asked<Question>): Promise<T> {

@@ -40,7 +40,7 @@ function answer(question: Question): unknown {
     case 'read':
       return read(question);
     case 'compile':
-      compiler ??= new Compiler();
+      compiler ??= new Compiler(question.root, {}, true);
       return compiler.compile(question.file, question.code);
     case 'findings':
       return findings;
@@ -52,10 +52,10 @@ function answer(question: Question): unknown {
 /** So many files are compiled before they are read: their syntax trees are kept. */
 const atOnce = keptModules;
 
-async function read({ root, source, changed }: Asked<'read'>): Promise<ReadElements> {
+async function read({ root, source, extended, changed }: Asked<'read'>): Promise<ReadElements> {
   lookAgain(resolve(root, source), changed);
   if (!changed) descriptions.distrust();
-  compiler = new Compiler();
+  compiler = new Compiler(root, {}, true, new Set(extended));
   const files = mentions(root, source);
   const fresh = changed ? files.filter(file => changed.has(join(root, file))) : files;
   for (let at = 0; at < fresh.length; at += atOnce) {

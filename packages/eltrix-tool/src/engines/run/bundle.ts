@@ -39,7 +39,9 @@ export async function bundleTests(root: string, tests: readonly string[], form: 
       },
     },
     plugins: [
-      ...(form.compiled ? [eltrix({ always: true, places: true, leaveMistakes: true, onUncompiled: () => {} })] : []),
+      ...(form.compiled
+        ? [eltrix({ always: true, lean: true, places: true, leaveMistakes: true, onUncompiled: () => {} })]
+        : []),
       {
         name: 'eltrix-tests',
         enforce: 'pre',

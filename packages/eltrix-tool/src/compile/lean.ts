@@ -1,0 +1,307 @@
+/**
+ * Elements whose view shows nothing but their own attributes: what each hole reads is known, so the element needs neither
+ * the graph of readings nor anything else of the core. Where one thing cannot be told, the element is compiled as others are.
+ */
+
+import { analyse, type Site } from '../../../eltrix/src/view/analyse.ts';
+import { cssName, showFor, showPrefixed } from '../../../eltrix/src/view/attribute.ts';
+import { isAddress, isGuarded } from '../../../eltrix/src/view/safety.ts';
+import { bare, fieldsOf, keyOf, type Node, type Range, walk } from '../project/syntax.ts';
+import type { StatedContract } from './declaration.ts';
+import { isFunction, type Known } from './infer.ts';
+import { decodeAttribute, disputed, type PlacedSite, type StaticHtml, staticHtml } from './markup-html.ts';
+import { isFlag, isNothing, mayThrow, onlyReturn, ownMembers, pure, type Scope } from './pure.ts';
+import { minifyCss } from './stylesheet.ts';
+
+/** What is asked of the module that is compiled. */
+export interface LeanModule {
+  readonly code: string;
+  readonly program: Node;
+  readonly bound: ReadonlyMap<string, readonly Range[]>;
+  /** The members that its code names, of whatever. */
+  readonly named: ReadonlySet<string>;
+  use(name: string): string;
+  nameOf(node: Node): string | undefined;
+  isImported(name: string): boolean;
+  spaced(): boolean;
+}
+
+/** One change of the source. Nodes in `keeps` stay where they are, with text around them. */
+export interface Edit {
+  readonly start: number;
+  readonly end: number;
+  readonly parts: readonly (string | Node)[];
+}
+
+export interface LeanElement {
+  /** In place of the contract's call. */
+  readonly call: string;
+  readonly edits: readonly Edit[];
+  /** What is compiled herewith. */
+  readonly done: ReadonlySet<Node>;
+}
+
+/** Members of which each makes an element more than lean. */
+const more =
+  /^(?:assembled|connected|disconnected|moved|adopted|attributeChanged|form(?:Associated|Disabled|Reset|StateRestore|Value)|validate|internals|states|slotted|define|emit|observedAttributes|(?:connected|disconnected|adopted|attributeChanged|connectedMove)Callback|shadowRoot|attachInternals)$/;
+
+/** @returns undefined for an element that needs more. */
+export function leanElement(
+  node: Node,
+  contract: StatedContract,
+  known: Known,
+  module: LeanModule,
+): LeanElement | undefined {
+  if (contract.base || contract.more) return undefined;
+  if (contract.members.some(({ rule }) => rule === undefined)) return undefined;
+  if ([...contract.parts].some(name => name !== 'plainEmitPart')) return undefined;
+  if (['internals', 'states', 'slotted', 'styleSheets'].some(name => module.named.has(name))) return undefined;
+  const own = ownMembers(node);
+  if (!own || [...own.keys()].some(name => more.test(name))) return undefined;
+  const sheet = sheetOf(node, module);
+  if (sheet === null) return undefined;
+  const view = own.get('view');
+  const tagged = view && writtenView(view, module);
+  if (view && !tagged) return undefined;
+  const done = new Set([tagged, sheet?.template].filter(found => found !== undefined));
+  if (!keepsToItself(node, done)) return undefined;
+  const bound = tagged && bindView(view, tagged, scopeOf(contract, own, module), known, module);
+  if (tagged && !bound) return undefined;
+  const rules = contract.members.map(
+    ({ name, attribute, rule }) => `${JSON.stringify(attribute === name ? name : `${name} ${attribute}`)}: ${rule}`,
+  );
+  const args = [
+    JSON.stringify(contract.tag),
+    JSON.stringify(contract.surface),
+    `{ ${rules.join(', ')} }`,
+    ...(sheet || bound ? [JSON.stringify(sheet?.css ?? '')] : []),
+    ...(bound ? [JSON.stringify(bound.html)] : []),
+  ];
+  return {
+    call: `${module.use('lean')}(${args.join(', ')})`,
+    edits: [
+      ...(sheet ? [{ start: sheet.member.start, end: sheet.member.end, parts: [] }] : []),
+      ...(bound?.edits ?? []),
+    ],
+    done,
+  };
+}
+
+/** Whether a class touches itself only as `this.name`, and none of what would make it more than lean. */
+function keepsToItself(node: Node, templates: ReadonlySet<Node>): boolean {
+  let well = true;
+  walk(node['body'], (inner, parents) => {
+    const above = parents.at(-1)!;
+    if (inner.type === 'ThisExpression')
+      well &&=
+        above.type === 'MemberExpression' &&
+        above['object'] === inner &&
+        !above['computed'] &&
+        (above['property']['name'] === 'emit' || !more.test(above['property']['name'] as string));
+    else if (inner.type === 'Super') well &&= above.type === 'CallExpression';
+    else if (inner.type === 'TaggedTemplateExpression') well &&= templates.has(inner);
+    else if (inner.type === 'Decorator' || inner.type === 'MetaProperty') well = false;
+    // The nodes of the view are called so.
+    else if (inner.type === 'Identifier') well &&= inner['name'] !== '$';
+    else if (/^(?:Method|Property)Definition$/.test(inner.type) && inner['static'])
+      well &&= keyOf(inner) !== undefined && !more.test(keyOf(inner)!);
+    return well;
+  });
+  return well;
+}
+
+interface Sheet {
+  readonly member: Node;
+  readonly template: Node;
+  readonly css: string;
+}
+
+/** Its one sheet; undefined if it has none, null if it has other ones. */
+function sheetOf(node: Node, module: LeanModule): Sheet | undefined | null {
+  const member = (node['body']['body'] as Node[]).find(
+    member => member['static'] && member.type !== 'StaticBlock' && keyOf(member) === 'styleSheets',
+  );
+  if (!member) return undefined;
+  if (member.type !== 'PropertyDefinition' || !member['value']) return null;
+  const value = bare(member['value']);
+  const items = value.type === 'ArrayExpression' ? (value['elements'] as (Node | null)[]) : [value];
+  const template = items.length === 1 && items[0] ? bare(items[0]) : undefined;
+  if (template?.type !== 'TaggedTemplateExpression' || module.nameOf(template['tag']) !== 'stylesheet') return null;
+  const [quasi, ...others] = template['quasi']['quasis'] as Node[];
+  if (others.length > 0) return null;
+  const { css, problem } = minifyCss(quasi!['value']['cooked'] as string);
+  return problem ? null : { member, template, css };
+}
+
+/** The markup that a view is, if it is nothing else. */
+function writtenView(view: Node, module: LeanModule): Node | undefined {
+  const fn = view['value'] as Node;
+  if (view.type !== 'MethodDefinition' || view['kind'] !== 'method' || view['static']) return undefined;
+  if (fn['async'] || fn['generator'] || fn['params'].length > 0 || module.code[fn.start] !== '(') return undefined;
+  const result = onlyReturn(fn['body']);
+  return result?.type === 'TaggedTemplateExpression' && module.nameOf(result['tag']) === 'markup' ? result : undefined;
+}
+
+function scopeOf(contract: StatedContract, own: ReadonlyMap<string, Node>, module: LeanModule): Scope {
+  const constants = new Map<string, Node>();
+  for (const statement of module.program['body'] as Node[]) {
+    const declaration = statement.type === 'ExportNamedDeclaration' ? (statement['declaration'] as Node) : statement;
+    if (declaration?.type !== 'VariableDeclaration' || declaration['kind'] !== 'const') continue;
+    for (const { id, init } of declaration['declarations'] as { id: Node; init: Node | null }[])
+      if (id.type === 'Identifier' && init && bare(init).type === 'Literal') constants.set(id['name'], bare(init));
+  }
+  return {
+    members: contract.members,
+    own,
+    constant: ({ name }) =>
+      module.bound.get(name as string)?.length === 1 ? constants.get(name as string) : undefined,
+    isGlobal: ({ name }) => !module.bound.has(name as string) && !module.isImported(name as string),
+  };
+}
+
+interface BoundView {
+  readonly html: string;
+  readonly edits: readonly Edit[];
+}
+
+function bindView(view: Node, tagged: Node, scope: Scope, known: Known, module: LeanModule): BoundView | undefined {
+  const strings = (tagged['quasi']['quasis'] as Node[]).map(part => part['value']['cooked'] as string | null);
+  if (strings.includes(null)) return undefined;
+  const made = parsed(strings as string[], module.spaced());
+  if (!made) return undefined;
+  const expressions = tagged['quasi']['expressions'] as Node[];
+  const writer = new HoleWriter(expressions, scope, known, module);
+  const before: string[] = [];
+  const holes: (readonly (string | Node)[])[] = [];
+  for (const placed of made.sites.toSorted((a, b) => a.site.hole - b.site.hole)) {
+    const { site, index } = placed;
+    if (site.kind === 'style') {
+      before.push(`$[${index}].style.cssText = ${JSON.stringify(decodeAttribute(site.text))};`);
+      continue;
+    }
+    const hole = writer.hole(placed);
+    if (!hole) return undefined;
+    holes.push(hole);
+  }
+  const fn = view['value'] as Node;
+  const [statement] = fn['body']['body'] as Node[];
+  return {
+    html: made.html,
+    edits: [
+      { start: fn.start + 1, end: fn.start + 1, parts: ['$'] },
+      { start: statement!.start, end: statement!.start, parts: [before.join(' ')] },
+      { start: tagged.start, end: tagged.end, parts: ['[', ...holes.flatMap(hole => [...hole, ', ']), ']'] },
+      ...writer.edits,
+    ],
+  };
+}
+
+function parsed(strings: readonly string[], spaced: boolean): StaticHtml | undefined {
+  try {
+    const { html, sites } = analyse(strings);
+    const made = disputed(html) ? undefined : staticHtml(html, sites, 'html', spaced);
+    // What is in a template's content is not among the nodes of a copy.
+    return made?.html.includes('<template') ? undefined : made;
+  } catch {
+    // It is compiled as others are, and told of there.
+    return undefined;
+  }
+}
+
+/** The code of holes, with their expressions kept. */
+class HoleWriter {
+  readonly edits: Edit[] = [];
+
+  constructor(
+    readonly expressions: readonly Node[],
+    readonly scope: Scope,
+    readonly known: Known,
+    readonly module: LeanModule,
+  ) {}
+
+  hole({ site, index, tag }: PlacedSite): readonly (string | Node)[] | undefined {
+    const expression = this.expressions[(site as { hole: number }).hole]!;
+    const use = (name: string) => this.module.use(name);
+    switch (site.kind) {
+      case 'content':
+        return this.#read(expression) && [`${use('leanHole')}($[${index}], `, expression, ')'];
+      case 'listener':
+        if (!isFunction(expression, this.known)) return undefined;
+        return [`${use('leanListen')}($[${index}], ${JSON.stringify(site.type)}, `, expression, ', this)'];
+      case 'attribute': {
+        const { name } = site;
+        if (showFor(name, site.foreign) === showPrefixed) return undefined;
+        if (isGuarded(tag, name) && !isAddress(tag, name)) return undefined;
+        const value = this.#attribute(site, expression);
+        if (!value) return undefined;
+        if (name === 'style') return [`${use('leanStyles')}($[${index}], `, ...value, ')'];
+        const last = isGuarded(tag, name) ? `, ${use('refuseScript')})` : ')';
+        return [`${use('leanHole')}($[${index}], `, ...value, `, ${JSON.stringify(name)}${last}`];
+      }
+      default:
+        return undefined;
+    }
+  }
+
+  /** What a live hole returns, if all that it reads is known. */
+  #read(expression: Node): Node | undefined {
+    const result = returned(expression);
+    return result && pure(result, this.scope) !== undefined ? result : undefined;
+  }
+
+  #attribute(site: Site & { kind: 'attribute' }, expression: Node): readonly (string | Node)[] | undefined {
+    const texts = site.statics.map(decodeAttribute);
+    if (texts.length > 2 || texts.some(Boolean)) return this.#joined(site, texts);
+    const result = returned(expression);
+    if (!result) return undefined;
+    const { type } = bare(result);
+    if (site.name === 'style') return this.#styles(bare(result)) ? [expression] : undefined;
+    if (site.name === 'class' && (type === 'ObjectExpression' || type === 'ArrayExpression'))
+      return this.#allPure(bare(result)) ? [`() => ${this.module.use('classText')}(`, bare(result), ')'] : undefined;
+    return pure(result, this.scope) === undefined ? undefined : [expression];
+  }
+
+  /** Several holes, or text around one: one text. */
+  #joined({ hole, name }: Site & { kind: 'attribute' }, texts: readonly string[]) {
+    if (name === 'style') return undefined;
+    const parts: (string | Node)[] = [`() => \`${escaped(texts[0]!)}`];
+    for (const [i, text] of texts.slice(1).entries()) {
+      const result = this.#read(this.expressions[hole + i]!);
+      const value = result && pure(result, this.scope);
+      if (!result || value === undefined || value & (isFlag | isNothing | mayThrow)) return undefined;
+      parts.push('${', result, `}${escaped(text)}`);
+    }
+    return [...parts, '`'];
+  }
+
+  #allPure(node: Node): boolean {
+    const values =
+      node.type === 'ArrayExpression'
+        ? (node['elements'] as (Node | null)[])
+        : fieldsOf(node) && [...fieldsOf(node)!.values()].map(field => (field['method'] ? null : field['value']));
+    return values?.every(value => value && pure(value, this.scope) !== undefined) ?? false;
+  }
+
+  /** A record of properties, whose names become those of CSS. */
+  #styles(node: Node): boolean {
+    const fields = node.type === 'ObjectExpression' ? fieldsOf(node) : undefined;
+    if (!fields || !this.#allPure(node)) return false;
+    for (const [name, field] of fields) {
+      if (field['shorthand']) return false;
+      const { start, end } = field['key'] as Node;
+      this.edits.push({ start, end, parts: [JSON.stringify(cssName(name))] });
+    }
+    return true;
+  }
+}
+
+/** What a live hole returns. */
+function returned(expression: Node): Node | undefined {
+  const fn = bare(expression);
+  if (fn.type !== 'ArrowFunctionExpression' || fn['async'] || fn['params'].length > 0) return undefined;
+  return onlyReturn(fn['body']);
+}
+
+function escaped(text: string): string {
+  return text.replace(/[`\\]|\$(?=\{)/g, found => `\\${found}`);
+}

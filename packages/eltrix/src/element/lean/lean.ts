@@ -1,0 +1,168 @@
+/**
+ * Elements that show nothing but their own attributes. What their holes read is known when they are compiled, so they
+ * need no graph: when an attribute has changed, all holes look again. Only production builds have them.
+ */
+import type { Rule } from '../../contract/index.ts';
+import { dirty } from '../../signals/flags.ts';
+import { type Holder, state } from '../../signals/state.ts';
+import { parse } from '../../view/trusted.ts';
+import { BuiltSheet } from '../built-sheet.ts';
+import { contractKey } from '../contract-key.ts';
+import type { Contract } from '../plan.ts';
+import type { Hole } from './holes.ts';
+
+/** A stand-in where there is no DOM, so that modules can be imported. */
+const Super = (globalThis as { HTMLElement?: typeof HTMLElement }).HTMLElement ?? (class {} as typeof HTMLElement);
+
+/** What the compiler makes of `view()`: it binds the nodes of a copy of the static part. */
+interface View {
+  view?(nodes: readonly Node[]): readonly (Hole | undefined)[];
+}
+
+/** A node and all below it, in the order of the document. */
+function nodesOf(node: Node, nodes: Node[] = []): Node[] {
+  nodes.push(node);
+  for (let child = node.firstChild; child; child = child.nextSibling) nodesOf(child, nodes);
+  return nodes;
+}
+
+/** The static part of a view; a comment stands where a text goes. */
+function prepare(html: string): DocumentFragment {
+  const content = parse(html);
+  for (const node of nodesOf(content)) if (node.nodeType === 8) (node as Comment).replaceWith('');
+  return content;
+}
+
+/**
+ * The base class of a lean element.
+ *
+ * @param surface what `fingerprint` makes of the contract.
+ * @param rules by the property's name, or by both names with a space between where the attribute has another.
+ * @param css its sheet, if it has one.
+ * @param html the static part of its view, if it has one.
+ */
+export function lean(
+  tag: string,
+  surface: string,
+  rules: Readonly<Record<string, Rule<unknown>>>,
+  css = '',
+  html = '',
+): object {
+  const members = Object.entries(rules).map(([key, rule]) => {
+    const [name, attribute = name] = key.split(' ') as [string, string?];
+    return [name, attribute, rule] as const;
+  });
+  const sheet = new BuiltSheet(css);
+  let content: DocumentFragment | undefined;
+  return class Lean extends Super {
+    static readonly observedAttributes = members.map(([_, attribute]) => attribute);
+    static readonly [contractKey] = { surface };
+
+    /** As `define` in `define.ts` has it, without its messages. */
+    static define(name = tag, registry: CustomElementRegistry | undefined = globalThis.customElements) {
+      const present = registry?.get(name) as { [contractKey]?: Contract } | undefined;
+      if ((present as unknown) !== this && present?.[contractKey]?.surface !== surface) registry?.define(name, this);
+      return this;
+    }
+
+    static {
+      for (const [index, [name, attribute, rule]] of members.entries()) {
+        Object.defineProperty(this.prototype, name, {
+          // The brand comes before all else, as for a built-in element's property (Web IDL §3.7.6).
+          get(this: Lean) {
+            const holder = this.#holder;
+            if (state.active) state.graph!.read(holder, index);
+            return rule.read(this.getAttributeNS(null, attribute), this);
+          },
+          set(this: Lean, value) {
+            void this.#holder;
+            const text = rule.write(value);
+            if (text === undefined) return;
+            state.graph?.refuseInComputed();
+            if (text === null) this.removeAttributeNS(null, attribute);
+            else this.setAttributeNS(null, attribute, text);
+          },
+          enumerable: true,
+          configurable: true,
+        });
+      }
+    }
+
+    /** For those who read its properties. */
+    readonly #holder = {} as Holder;
+    /** There once it has been in a document. */
+    #holes: readonly (Hole | undefined)[] | undefined;
+    /** Whether the holes have to look. */
+    #stale = true;
+
+    constructor() {
+      super();
+      this.shadowRoot ?? this.attachShadow({ mode: 'open' });
+      const own = this as unknown as Record<string, unknown>;
+      // What was set before the upgrade (HTML §4.13.1.1 tells why).
+      for (const [name] of members)
+        if (Object.hasOwn(own, name)) {
+          const value = own[name];
+          delete own[name];
+          try {
+            own[name] = value;
+          } catch (error) {
+            reportError(error);
+          }
+        }
+    }
+
+    connectedCallback(): void {
+      if (!this.#holes && this.isConnected) {
+        this.#holes = [];
+        this.adoptedCallback();
+        const copy = this.ownerDocument.importNode((content ??= prepare(html)), true);
+        this.#holes = (this as unknown as View).view?.(nodesOf(copy)) ?? [];
+        this.#show();
+        const root = this.shadowRoot!;
+        // What a declarative or cloned root holds was a view's.
+        if (root.firstChild) root.replaceChildren();
+        root.appendChild(copy);
+      }
+      this.#show();
+    }
+
+    attributeChangedCallback(name: string, _before: unknown, _after: unknown, namespace: string | null): void {
+      // Attributes of the same local name in other namespaces are reported too (DOM §4.9).
+      if (namespace !== null) return;
+      state.graph?.wrote(this.#holder, Lean.observedAttributes.indexOf(name));
+      if (this.#stale) return;
+      this.#stale = true;
+      const react = () => this.#show();
+      if (state.graph === undefined) queueMicrotask(react);
+      else state.graph.enqueue({ flags: dirty, sources: undefined, tail: undefined, home: undefined, react });
+    }
+
+    adoptedCallback(): void {
+      if (css && this.#holes) this.shadowRoot!.adoptedStyleSheets = [sheet.sheetFor(this.ownerDocument)];
+    }
+
+    emit(type: string, detail: unknown = null): boolean {
+      return this.dispatchEvent(new CustomEvent(type, { detail, bubbles: true, composed: true }));
+    }
+
+    /** While it is out of the document it stays as it is. */
+    #show(): void {
+      if (!this.#stale || !this.isConnected) return;
+      this.#stale = false;
+      // What holes read concerns nobody else.
+      const { active } = state;
+      state.active = undefined;
+      for (const hole of this.#holes!)
+        try {
+          hole?.();
+        } catch (error) {
+          // A refused value says itself what it is.
+          const isOurs = (error as { hole?: number } | null)?.hole === 0;
+          const failure = new Error(`hole-failed: <${this.localName}>: ${error}`, { cause: error });
+          reportError(isOurs ? error : Object.assign(failure, { code: 'hole-failed' }));
+        }
+      state.active = active;
+    }
+  };
+}
