@@ -139,7 +139,7 @@ export async function run() {
   const frame = document.createElement('iframe');
   document.body.append(frame);
   // In quirks mode lengths may go without a unit.
-  frame.contentDocument.write('<!doctype html><body>');
+  frame.contentDocument.write('<!doctype html><base href="/"><body>');
   frame.contentDocument.close();
   for (const [index, Made] of all.entries()) {
     const log = [];
