@@ -2,7 +2,7 @@
 import { parse } from 'parse5';
 import { checkPage } from '../packages/eltrix-tool/src/check/pages/check-page.ts';
 import { vocabularyOf } from '../packages/eltrix-tool/src/check/pages/vocabulary.ts';
-import type { ElementDescription } from '../packages/eltrix-tool/src/describe/model.ts';
+import type { ElementDescription } from '../packages/eltrix-tool/src/describe/description.ts';
 
 const element = {
   tag: 'hive-card',

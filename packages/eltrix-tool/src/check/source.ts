@@ -1,6 +1,6 @@
 /** What can be seen in a source without running it: in its markup, and in the events that it sends. */
 import { type DefaultTreeAdapterTypes, parseFragment } from 'parse5';
-import type { ElementDescription } from '../describe/model.ts';
+import type { ElementDescription } from '../describe/description.ts';
 import { byPlace, type Finding } from '../project/finding.ts';
 import { bare, keyOf, type Node, parseModule, walk } from '../project/syntax.ts';
 import { checkFragment, hole } from './pages/check-page.ts';

@@ -1,7 +1,7 @@
 /** What can be seen in the sources of elements. */
 import { createHash } from 'node:crypto';
 import { join } from 'node:path';
-import type { ElementDescription } from '../describe/model.ts';
+import type { ElementDescription } from '../describe/description.ts';
 import type { Finding } from '../project/finding.ts';
 import { Remembered } from '../project/remembered.ts';
 import { textOf } from '../project/seen.ts';

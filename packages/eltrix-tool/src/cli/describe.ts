@@ -1,5 +1,6 @@
 import { Command } from 'commander';
-import { describeElement, type ElementDescription } from '../describe/model.ts';
+import type { ElementDescription } from '../describe/description.ts';
+import { describeElement } from '../describe/model.ts';
 import { reference, referencePage } from '../describe/reference.ts';
 import { readConfiguration } from '../project/config.ts';
 import { discover } from '../project/discover.ts';

@@ -15,7 +15,8 @@ import { basename, dirname, join, relative, resolve, sep } from 'node:path';
 import type { ElementPlace } from '../project/discover.ts';
 import { sourceError } from '../project/source-error.ts';
 import { ToolError } from '../project/tool-error.ts';
-import { type Bundle, type BundleOptions, bundleElements } from './bundle.ts';
+import { type BundleOptions, bundleElements } from './bundle.ts';
+import type { Bundle } from './bundled.ts';
 import type { Uncompiled } from './compiled-module.ts';
 import {
   type BuiltFile,

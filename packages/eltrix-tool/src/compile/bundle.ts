@@ -5,6 +5,7 @@ import { createBuilder, type InlineConfig, type Plugin, type ViteBuilder } from 
 import type { ElementPlace } from '../project/discover.ts';
 import { refuseUnknownSyntax } from '../project/engine-syntax.ts';
 import { ToolError } from '../project/tool-error.ts';
+import type { Bundle, Bundled } from './bundled.ts';
 import type { CompiledModule, Uncompiled } from './compiled-module.ts';
 import { runtime } from './declaration.ts';
 import { eltrix } from './plugin.ts';
@@ -24,23 +25,6 @@ export interface BundleOptions {
   readonly watch?: boolean;
   /** All files that were changed since the last bundle, if none has come or gone. */
   readonly changed?: ReadonlySet<string> | undefined;
-}
-
-/** An output file as it was bundled. */
-export interface Bundled {
-  readonly file: string;
-  readonly code: string | Uint8Array;
-  /** The chunks that it imports as it loads. */
-  readonly imports: readonly string[];
-  /** What it consists of: module to bytes. */
-  readonly modules: ReadonlyMap<string, number>;
-}
-
-export interface Bundle {
-  readonly files: readonly Bundled[];
-  /** The scripts that were made anew; the others are those of the bundle before. */
-  readonly anew: readonly string[];
-  readonly uncompiled: readonly Uncompiled[];
 }
 
 type CodeSplitting = {

@@ -8,7 +8,7 @@
 import { readFileSync } from 'node:fs';
 import { dirname, relative, resolve } from 'node:path';
 import type { Plugin } from 'vite';
-import type { Bundle } from './bundle.ts';
+import type { Bundle } from './bundled.ts';
 import type { CompiledModule } from './compiled-module.ts';
 
 /** The file of an element as it was made last. */

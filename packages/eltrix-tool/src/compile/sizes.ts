@@ -6,7 +6,7 @@ import { promisify } from 'node:util';
 import { brotliCompress, constants } from 'node:zlib';
 import { libraryFolder, toolFile } from '../project/library.ts';
 import { ToolError } from '../project/tool-error.ts';
-import type { Bundled } from './bundle.ts';
+import type { Bundled } from './bundled.ts';
 
 /** `shared` is loaded with others; `extra` is not loaded by itself. */
 export type Role = 'element' | 'shared' | 'all' | 'on-demand' | 'classic';

@@ -1,8 +1,8 @@
 /** The files that a publisher needs beside the scripts, by name. */
 import { allDeclarations, elementDeclarations, jsxDeclarations } from './declarations.ts';
+import type { ElementDescription } from './description.ts';
 import { editorData } from './editor-data.ts';
 import { manifest } from './manifest.ts';
-import type { ElementDescription } from './model.ts';
 import { packageFile } from './package-file.ts';
 import { referencePage } from './reference.ts';
 import { undefinedCss } from './undefined-css.ts';

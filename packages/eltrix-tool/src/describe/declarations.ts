@@ -1,5 +1,5 @@
 /** TypeScript declarations of built elements: classes, tag map, typed events, and the typings of JSX. */
-import type { ElementDescription, PropertyDescription } from './model.ts';
+import type { ElementDescription, PropertyDescription } from './description.ts';
 
 const doc = (about: string | undefined, indent = ''): string =>
   about ? `${indent}/** ${about.replaceAll('*/', '*\\/')} */\n` : '';

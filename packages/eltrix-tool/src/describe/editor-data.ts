@@ -1,5 +1,5 @@
 /** `html-data.json`: HTML custom data, version 1.1, with which editors complete and explain tags and attributes. */
-import type { ElementDescription, PropertyDescription } from './model.ts';
+import type { ElementDescription, PropertyDescription } from './description.ts';
 
 export function editorData(elements: readonly ElementDescription[]): object {
   return {

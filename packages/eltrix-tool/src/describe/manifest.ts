@@ -1,5 +1,5 @@
 /** `custom-elements.json`, by the community's schema 2.1.0. */
-import type { ElementDescription } from './model.ts';
+import type { ElementDescription } from './description.ts';
 
 const described = (about: string | undefined) => (about ? { description: about } : {});
 

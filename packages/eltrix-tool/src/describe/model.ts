@@ -4,77 +4,8 @@ import type { Kind } from '../../../eltrix/src/contract/index.ts';
 import { declarations, type Member } from '../../../eltrix/src/element/plan.ts';
 import type { FoundElement } from '../project/discover.ts';
 import { textOf } from '../project/seen.ts';
-import { SourceTypes, type TypeDeclaration } from './source-types.ts';
-
-export interface PropertyDescription {
-  readonly name: string;
-  /** Undefined for a property without one. */
-  readonly attribute: string | undefined;
-  /** The kind's name, `data` or `live`. */
-  readonly kind: string;
-  /** As TypeScript writes it. */
-  readonly type: string;
-  readonly about: string | undefined;
-  /** As JSON or a word for people; undefined if there is none to tell. */
-  readonly default: string | undefined;
-  readonly reflects: boolean;
-  /** The words of a choice, and the tokens that `supports` knows. */
-  readonly values: readonly string[];
-  /** Other words of a choice. */
-  readonly aliases: readonly string[];
-  readonly range: readonly [min: number, max: number] | undefined;
-}
-
-export interface MethodDescription {
-  readonly name: string;
-  readonly about: string | undefined;
-  /** `(amount: number, unit?: string)`. */
-  readonly parameters: string;
-  readonly returns: string;
-  /** An accessor that only reads. */
-  readonly isGetter: boolean;
-}
-
-export interface EventDescription {
-  readonly type: string;
-  readonly detail: string;
-  readonly about: string | undefined;
-  readonly bubbles: boolean;
-  readonly composed: boolean;
-  readonly cancelable: boolean;
-}
-
-export interface SlotDescription {
-  readonly name: string;
-  readonly about: string;
-  readonly accepts: string | undefined;
-  readonly required: boolean;
-}
-
-export interface Named {
-  readonly name: string;
-  readonly about: string;
-}
-
-export interface ElementDescription {
-  readonly tag: string;
-  readonly className: string;
-  /** The source, from the project's folder. */
-  readonly file: string;
-  readonly about: string | undefined;
-  readonly form: boolean;
-  readonly extends: string | undefined;
-  readonly shadow: 'open' | 'closed' | 'none';
-  readonly properties: readonly PropertyDescription[];
-  readonly methods: readonly MethodDescription[];
-  readonly events: readonly EventDescription[];
-  readonly slots: readonly SlotDescription[];
-  readonly parts: readonly Named[];
-  readonly cssProperties: readonly Named[];
-  readonly states: readonly Named[];
-  /** Types that the others name. */
-  readonly types: readonly TypeDeclaration[];
-}
+import type { ElementDescription, PropertyDescription } from './description.ts';
+import { SourceTypes } from './source-types.ts';
 
 export function classNameOf({ tag, exportName }: Pick<FoundElement, 'tag' | 'exportName'>): string {
   if (exportName !== 'default') return exportName;

@@ -1,5 +1,5 @@
 /** The package.json of the output, so that it can be published as it is. */
-import type { ElementDescription } from './model.ts';
+import type { ElementDescription } from './description.ts';
 
 const taken = ['name', 'version', 'description', 'license', 'author', 'repository', 'homepage', 'bugs', 'keywords'];
 

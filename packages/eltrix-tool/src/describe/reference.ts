@@ -1,5 +1,5 @@
 /** `REFERENCE.md`: a page about elements for people, from their contracts. */
-import type { ElementDescription } from './model.ts';
+import type { ElementDescription } from './description.ts';
 
 const cell = (text: string) => text.replaceAll('|', '\\|').replace(/\s+/g, ' ');
 const code = (text: string) => `\`${text}\``;

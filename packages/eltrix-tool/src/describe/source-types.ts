@@ -3,13 +3,7 @@ import { existsSync } from 'node:fs';
 import { dirname, join } from 'node:path';
 import { textOf } from '../project/seen.ts';
 import { bare, fieldsOf, keyOf, type Node, parseModule, walk } from '../project/syntax.ts';
-import type { MethodDescription } from './model.ts';
-
-export interface TypeDeclaration {
-  readonly name: string;
-  /** The declaration, exported. */
-  readonly code: string;
-}
+import type { MethodDescription, TypeDeclaration } from './description.ts';
 
 const hooks = new Set(
   'view assembled connected disconnected moved adopted attributeChanged formAssociated formDisabled formReset formStateRestore formValue validate connectedCallback disconnectedCallback adoptedCallback attributeChangedCallback connectedMoveCallback'.split(

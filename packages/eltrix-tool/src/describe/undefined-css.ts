@@ -1,5 +1,5 @@
 /** `undefined.css`: elements that are not defined yet keep their place and do not flash. */
-import type { ElementDescription } from './model.ts';
+import type { ElementDescription } from './description.ts';
 
 /** How long what is not defined stays hidden, in seconds: a script that never comes must not hide content for good. */
 const patience = 3;

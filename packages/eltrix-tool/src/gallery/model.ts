@@ -1,5 +1,5 @@
 /** What the gallery's server, page and frames tell each other. Types only: it goes into all three. */
-import type { ElementDescription } from '../describe/model.ts';
+import type { ElementDescription } from '../describe/description.ts';
 import type { Finding } from '../project/finding.ts';
 
 /** `data.json`: enough for the list and the overview. */

@@ -1,9 +1,33 @@
 /** What a file has registered: suites and tests, and which of them a plan asks for. */
+import type { MockTracker } from './mock.ts';
 import type { RunPlan, TestOptions } from './plan.ts';
-import type { TestContext } from './runner.ts';
 
-export type TestFunction = (t: TestContext, done?: (error?: unknown) => void) => unknown;
-export type Hook = (t?: TestContext) => unknown;
+/** What a test is given, as `node:test` has it. */
+export interface Context {
+  readonly name: string;
+  /** With the names of the suites around it. */
+  readonly fullName: string;
+  /** Aborted when the test ends. */
+  readonly signal: AbortSignal;
+  /** Exchanges functions and methods; everything is put back when the test ends. */
+  readonly mock: MockTracker;
+  /** Runs a subtest now. */
+  test(
+    name?: string | TestOptions | TestFunction,
+    options?: TestOptions | TestFunction,
+    fn?: TestFunction,
+  ): Promise<void>;
+  diagnostic(text: string): void;
+  skip(reason?: string): void;
+  todo(reason?: string): void;
+  before(hook: Hook): void;
+  after(hook: Hook): void;
+  beforeEach(hook: Hook): void;
+  afterEach(hook: Hook): void;
+}
+
+export type TestFunction = (t: Context, done?: (error?: unknown) => void) => unknown;
+export type Hook = (t?: Context) => unknown;
 
 let count = 0;
 

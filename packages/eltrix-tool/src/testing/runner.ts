@@ -3,7 +3,17 @@
  * carries them out and tells what happens, event by event.
  */
 
-import { chosen, Entry, type Hook, inOrder, isUnderOnly, nextId, outerEntries, type TestFunction } from './entry.ts';
+import {
+  type Context,
+  chosen,
+  Entry,
+  type Hook,
+  inOrder,
+  isUnderOnly,
+  nextId,
+  outerEntries,
+  type TestFunction,
+} from './entry.ts';
 import type { Heard } from './errors.ts';
 import { inTime } from './in-time.ts';
 import { inspect } from './inspect.ts';
@@ -28,7 +38,7 @@ export function onEnd(fn: () => unknown): void {
   else root.hooks.after.push(fn);
 }
 
-export class TestContext {
+export class TestContext implements Context {
   readonly #entry: Entry;
   readonly #run: Run;
   readonly #controller = new AbortController();
@@ -52,12 +62,10 @@ export class TestContext {
     return this.#controller.signal;
   }
 
-  /** Exchanges functions and methods; everything is put back when the test ends. */
   get mock(): MockTracker {
     return (this.#mock ??= new MockTracker());
   }
 
-  /** Runs a subtest now. */
   readonly test = async (...args: Registration): Promise<void> => {
     const entry = make(args, this.#entry, false, {});
     if (!(await this.#run.entry(entry, entry.name)))

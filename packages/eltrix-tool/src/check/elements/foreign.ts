@@ -2,7 +2,7 @@
 import { existsSync, readFileSync } from 'node:fs';
 import { basename, relative, resolve } from 'node:path';
 import { build } from 'vite';
-import type { ElementDescription, PropertyDescription } from '../../describe/model.ts';
+import type { ElementDescription, PropertyDescription } from '../../describe/description.ts';
 import type { Engine } from '../../engines/index.ts';
 import { sourceError } from '../../project/source-error.ts';
 import { parseSpecimens } from '../../project/specimens.ts';

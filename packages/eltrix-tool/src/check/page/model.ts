@@ -1,5 +1,5 @@
 /** What the check's page and the tool tell each other. Types only. */
-import type { ElementDescription } from '../../describe/model.ts';
+import type { ElementDescription } from '../../describe/description.ts';
 
 export interface CheckSpecimen {
   readonly title: string;

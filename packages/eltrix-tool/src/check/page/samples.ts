@@ -1,5 +1,5 @@
 /** Values to try on an element's attributes and properties, by what it declares. */
-import type { PropertyDescription } from '../../describe/model.ts';
+import type { PropertyDescription } from '../../describe/description.ts';
 import type { CheckSpecimen, CheckTask } from './model.ts';
 import { nodesOf } from './place.ts';
 

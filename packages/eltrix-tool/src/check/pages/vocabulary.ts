@@ -1,5 +1,5 @@
 /** What pages may write: the elements that are known, from contracts or from a manifest of the community's schema. */
-import type { ElementDescription } from '../../describe/model.ts';
+import type { ElementDescription } from '../../describe/description.ts';
 import { ToolError } from '../../project/tool-error.ts';
 
 export type ValueKind =

@@ -1,5 +1,5 @@
 /** Controls made from a contract: what can be set on an element, and how. */
-import type { ElementDescription, PropertyDescription } from '../../describe/model.ts';
+import type { ElementDescription, PropertyDescription } from '../../describe/description.ts';
 import type { Changes, FrameState } from '../model.ts';
 
 export type ControlKind =

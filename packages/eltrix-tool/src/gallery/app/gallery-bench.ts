@@ -1,5 +1,5 @@
 import { contract, data, each, event, markup, signal, stylesheet } from 'eltrix';
-import type { ElementDescription } from '../../describe/model.ts';
+import type { ElementDescription } from '../../describe/description.ts';
 import type { Changes, FrameState } from '../model.ts';
 import { freshChanges } from './address.ts';
 import { baseStyle } from './base-style.ts';

@@ -1,5 +1,5 @@
 import { contract, data, markup, stylesheet } from 'eltrix';
-import type { ElementDescription } from '../../describe/model.ts';
+import type { ElementDescription } from '../../describe/description.ts';
 import { baseStyle } from './base-style.ts';
 
 type Row = readonly (string | undefined)[];

@@ -1,7 +1,7 @@
 /** The element that a specimen shows: changed as the controls say, and read back. */
 
 import { nodesOf } from '../../check/page/place.ts';
-import type { ElementDescription } from '../../describe/model.ts';
+import type { ElementDescription } from '../../describe/description.ts';
 import type { Changes, FrameState } from '../model.ts';
 
 type Properties = Record<string, unknown>;

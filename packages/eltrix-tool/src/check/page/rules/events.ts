@@ -1,4 +1,4 @@
-import type { EventDescription } from '../../../describe/model.ts';
+import type { EventDescription } from '../../../describe/description.ts';
 import type { Stage } from '../stage.ts';
 import { walk, walked } from '../walk.ts';
 import { failure, type Rule } from './rule.ts';

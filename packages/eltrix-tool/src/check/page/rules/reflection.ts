@@ -1,4 +1,4 @@
-import type { PropertyDescription } from '../../../describe/model.ts';
+import type { PropertyDescription } from '../../../describe/description.ts';
 import type { Failure } from '../model.ts';
 import { badTexts, type Sample, samplesOf, shown } from '../samples.ts';
 import type { Stage } from '../stage.ts';
