@@ -125,10 +125,12 @@ const dresses: ((text: string) => string)[] = [
   text => text.toUpperCase(),
   text => `\u00a0${text}\u200b`,
 ];
-const payloads = Object.values(classes)
-  .flat()
-  .flatMap(text => dresses.map(dress => dress(text)))
-  .map((text, n) => text.replaceAll('CODE', code(n)));
+const payloads = Object.entries(classes)
+  .flatMap(([kind, texts]) => texts.flatMap(text => dresses.map(dress => ({ kind, text: dress(text) }))))
+  .map(({ kind, text }, n) => ({ isAddress: kind === 'url', payload: text.replaceAll('CODE', code(n)) }));
+
+/** Frames take long to make, and only what poses as an address leads anywhere in one: the rest stands where nothing loads. */
+const withoutFrames = document.implementation.createHTMLDocument();
 
 let show: () => Markup;
 class SafeHost extends contract('safe-host', {}) {
@@ -138,10 +140,10 @@ class SafeHost extends contract('safe-host', {}) {
 }
 SafeHost.define();
 
-function place(view: () => Markup): ShadowRoot {
+function place(view: () => Markup, home = document): ShadowRoot {
   show = view;
   const element = new SafeHost();
-  document.body.append(element);
+  home.body.append(element);
   return element.shadowRoot!;
 }
 
@@ -172,6 +174,8 @@ const holes: Record<string, (p: string) => Markup> = {
     markup`<p>${JSON.parse(`{"strings":[${JSON.stringify(p)}],"values":[],"nodeType":null,"raw":[]}`)}</p>`,
 };
 
+const hasFrames = new Set(['frames', 'property values']);
+
 describe('injection', () => {
   for (const [kind, view] of Object.entries(holes)) {
     it(`through ${kind}`, async t => {
@@ -183,8 +187,8 @@ describe('injection', () => {
       };
       document.addEventListener('securitypolicyviolation', listen);
       await heard(async () => {
-        for (const payload of payloads) {
-          const root = place(() => view(payload));
+        for (const { payload, isAddress } of payloads) {
+          const root = place(() => view(payload), hasFrames.has(kind) && !isAddress ? withoutFrames : document);
           for (const element of root.querySelectorAll<HTMLElement>('a, button, area, p')) {
             element.addEventListener('click', event => event.preventDefault());
             const href = element.getAttribute('href') ?? element.getAttribute('formaction') ?? '';
