@@ -2,7 +2,7 @@ import { report } from '../signals/report.ts';
 import { type Holder, itemKey, type Member, positionKey, read, type Source, state } from '../signals/state.ts';
 import { type Placeable, type Placed, place } from './content.ts';
 import { placed, whereIs } from './hole.ts';
-import { longestIncreasing } from './longest-increasing.ts';
+import { firstOther, longestIncreasing, sameAtEnd } from './list-differences.ts';
 import type { Markup } from './piece.ts';
 import type { HolePlace, Owner } from './template.ts';
 import { rerunAll } from './template.ts';
@@ -102,8 +102,17 @@ if (__DEV__) {
   Row.prototype.nameOf = () => 'the item of its row';
 }
 
+/** Whether a row belongs to an item of a key, which it then takes. */
+function stays<T>(row: Row<T>, key: unknown, item: T, due: Member[]): boolean {
+  if (!Object.is(row.key, key)) return false;
+  row.set(item, due);
+  return true;
+}
+
 class Rows<T> implements Placed {
   rows: Row<T>[] = [];
+  /** The items that the rows show. */
+  items: T[] = [];
 
   constructor(
     readonly anchor: Text,
@@ -113,42 +122,51 @@ class Rows<T> implements Placed {
   ) {}
 
   show(items: readonly T[], keyOf: (item: T, index: number) => unknown): void {
-    // All keys before anything is changed: if a key function throws, the list stays as it was.
-    const keys = items.map(keyOf);
-    if (__DEV__) this.#warnOfDuplicates(keys);
+    if (__DEV__) this.#warnOfDuplicates(items.map(keyOf));
     const due: Member[] = [];
-    if (!this.#inOrder()) this.#followPage();
-    if (items.length > 0) this.#arrange(items, keys, due);
-    else this.clear();
+    if (items.length === 0) this.clear();
+    else {
+      if (!this.#inOrder()) this.#followPage();
+      this.#arrange(items, keyOf, due);
+    }
+    this.items = items.slice();
     if (this.make.length > 1) for (const [index, row] of this.rows.entries()) row.move(index, due);
     rerunAll(due);
   }
 
-  #arrange(items: readonly T[], keys: readonly unknown[], due: Member[]): void {
-    const { rows, anchor } = this;
-    const stays = (row: Row<T>, at: number) => {
-      if (!Object.is(row.key, keys[at])) return false;
-      row.set(items[at]!, due);
-      return true;
-    };
+  #arrange(items: readonly T[], keyOf: (item: T, index: number) => unknown, due: Member[]): void {
+    const { rows, anchor, items: present } = this;
+    // The same item has the same key, unless keys go by position. Comparing items need not visit ten thousand rows.
+    const isPure = keyOf.length < 2;
+    const most = Math.min(items.length, present.length);
+    const from = isPure ? firstOther(present, items, 0, most) : 0;
+    let start = from;
+    const same = isPure ? sameAtEnd(present, items, most - start) : 0;
+    let end = items.length - same;
+    let oldEnd = rows.length - same;
+    // All keys before anything is changed: if a key function throws, the list stays as it was.
+    const keys: unknown[] = [];
+    for (let i = from; i < end; i++) keys.push(keyOf(items[i]!, i));
     // What stays at both ends is brought up to date where it is, and so are two rows that changed places.
-    let start = 0;
-    let end = items.length;
-    let oldEnd = rows.length;
     for (;;) {
-      while (start < end && start < oldEnd && stays(rows[start]!, start)) start++;
-      while (start < end && start < oldEnd && stays(rows[oldEnd - 1]!, end - 1)) {
+      for (; start < end && start < oldEnd; start++) {
+        if (isPure) start = firstOther(present, items, start, Math.min(end, oldEnd));
+        if (start === end || start === oldEnd || !stays(rows[start]!, keys[start - from], items[start]!, due)) break;
+      }
+      while (start < end && start < oldEnd && stays(rows[oldEnd - 1]!, keys[end - 1 - from], items[end - 1]!, due)) {
         end--;
         oldEnd--;
       }
-      const [first, last] = [rows[start], rows[end - 1]];
-      if (end !== oldEnd || end - start < 2 || !Object.is(last!.key, keys[start]) || !stays(first!, end - 1)) break;
-      const after = last!.last.nextSibling!;
-      move(last!, first!.first);
+      if (end !== oldEnd || end - start < 2) break;
+      const [first, last] = [rows[start]!, rows[end - 1]!];
+      if (!Object.is(last.key, keys[start - from]) || !stays(first, keys[end - 1 - from], items[end - 1]!, due)) break;
+      const after = last.last.nextSibling!;
+      move(last, first.first);
       // Neighbours have changed places by now.
-      if (end - start > 2) move(first!, after);
-      rows[start] = last!;
-      rows[end - 1] = first!;
+      if (end - start > 2) move(first, after);
+      rows[start] = last;
+      rows[end - 1] = first;
+      present[start] = last.item;
     }
     const known = new Map<unknown, Row<T>>();
     for (let i = oldEnd - 1; i >= start; i--) {
@@ -159,10 +177,11 @@ class Rows<T> implements Placed {
     }
     const middle: (Row<T> | undefined)[] = [];
     for (let i = start; i < end; i++) {
-      const row = known.get(keys[i]);
+      const key = keys[i - from];
+      const row = known.get(key);
       middle.push(row);
-      if (row?.twin) known.set(keys[i], row.twin);
-      else if (row) known.delete(keys[i]);
+      if (row?.twin) known.set(key, row.twin);
+      else if (row) known.delete(key);
       row?.set(items[i]!, due);
     }
     if (known.size > 0 && !middle.some(Boolean) && oldEnd - start === rows.length) this.#empty();
@@ -182,13 +201,15 @@ class Rows<T> implements Placed {
         // New ones that follow each other are made in their order.
         let first = i;
         while (first > 0 && middle[first - 1] === undefined) first--;
-        for (let k = first; k <= i; k++) middle[k] = this.#make(items[start + k]!, keys[start + k], start + k, next);
+        for (let k = first; k <= i; k++)
+          middle[k] = this.#make(items[start + k]!, keys[start + k - from], start + k, next);
         i = first;
         row = middle[i]!;
       } else if (!fixed.has(i)) move(row, next);
       next = row.first;
     }
-    this.rows = rows.slice(0, start).concat(middle as Row<T>[], rows.slice(oldEnd));
+    if (middle.length < 1000) rows.splice(start, oldEnd - start, ...(middle as Row<T>[]));
+    else this.rows = rows.slice(0, start).concat(middle as Row<T>[], rows.slice(oldEnd));
   }
 
   /** Whether the rows stand one behind the other in front of the anchor. Others may have moved them, as drag libraries do. */
@@ -221,6 +242,7 @@ class Rows<T> implements Placed {
       for (const node of nodesOf(row)) parent.insertBefore(node, anchor);
       this.rows.push(row);
     }
+    this.items = this.rows.map(({ item }) => item);
   }
 
   /** Makes a row and puts it in; one whose markup cannot be made is told of, and stands empty. */

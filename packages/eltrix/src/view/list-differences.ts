@@ -1,3 +1,18 @@
+/** How two lists differ, and what of one can stay where it is. Loops stand by themselves, so that engines soon compile them. */
+
+/** The first index from `from` up to `to` at which two lists differ. */
+export function firstOther(a: readonly unknown[], b: readonly unknown[], from: number, to: number): number {
+  while (from < to && a[from] === b[from]) from++;
+  return from;
+}
+
+/** How many items at the ends of two lists are the same, of so many. */
+export function sameAtEnd(a: readonly unknown[], b: readonly unknown[], most: number): number {
+  let count = 0;
+  while (count < most && a[a.length - 1 - count] === b[b.length - 1 - count]) count++;
+  return count;
+}
+
 /**
  * The indexes of the rows that need not move: a longest increasing subsequence of where they stood before, found with
  * the patience method in O(n log n).
