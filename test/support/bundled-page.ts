@@ -47,12 +47,18 @@ export async function pageScript(
 /** Opens an engine and hands out pages that run a script; all have one base address. */
 export async function withPages<T>(
   engine: Engine,
-  use: (open: (script: string) => Promise<Page>) => Promise<T>,
+  use: (open: (script: string, kind?: 'html' | 'xhtml') => Promise<Page>) => Promise<T>,
 ): Promise<T> {
   const scripts: string[] = [];
   const server = createServer(({ url }, response) => {
-    const [, kind, index] = /^\/(page|script)(\d+)/.exec(url ?? '') ?? [];
+    const [, kind, index] = /^\/(page|xhtml|script)(\d+)/.exec(url ?? '') ?? [];
+    // Some engines run no module script in XHTML, but import one.
+    const script = `<script>globalThis.loaded = import("/script${index}")</script>`;
     if (kind === 'script') response.setHeader('content-type', 'text/javascript').end(scripts[Number(index)]);
+    else if (kind === 'xhtml')
+      response
+        .setHeader('content-type', 'application/xhtml+xml')
+        .end(`<html xmlns="http://www.w3.org/1999/xhtml"><head><base href="/"/></head><body>${script}</body></html>`);
     else
       response
         .setHeader('content-type', 'text/html')
@@ -62,7 +68,9 @@ export async function withPages<T>(
   const address = `http://127.0.0.1:${(server.address() as { port: number }).port}`;
   const session = await engine.start();
   try {
-    return await use(script => session.open(`${address}/page${scripts.push(script) - 1}`));
+    return await use((script, kind = 'html') =>
+      session.open(`${address}/${kind === 'html' ? 'page' : kind}${scripts.push(script) - 1}`),
+    );
   } finally {
     await session.close();
     server.close();

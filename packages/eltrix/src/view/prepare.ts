@@ -53,7 +53,7 @@ function prepare(analysis: Analysis, strings: readonly string[]): Template {
   const root = custom ? original : document.adoptNode(original);
   const { path, order } = pathTo(root, marked);
   // What chooses among options comes after them.
-  const last = (site: Site) => Number(marked[site.node]!.nodeName === 'SELECT');
+  const last = (site: Site) => Number((marked[site.node] as Element).localName === 'select');
   const sorted = analysis.sites.toSorted((a, b) => last(a) - last(b));
   const steps = sorted.map(site => order.get(marked[site.node]!)!);
   const binders = sorted.map(site => binderOf(site, marked[site.node]!));

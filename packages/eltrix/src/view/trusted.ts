@@ -21,9 +21,13 @@ export function policy(): Policy {
   return (page[key] ??= page.trustedTypes?.createPolicy('eltrix', rules) ?? rules);
 }
 
+/** What parses: in a page of XHTML the document's own elements would take what they are given for XML (HTML §14.2). */
+let maker: Document | undefined;
+
 /** Parses the static part of a template. */
 export function parse(html: string): DocumentFragment {
-  const template = document.createElement('template');
+  maker ??= document.contentType === 'text/html' ? document : document.implementation.createHTMLDocument();
+  const template = maker.createElement('template');
   template.innerHTML = policy().createHTML(html);
   return template.content;
 }

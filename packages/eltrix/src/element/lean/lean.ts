@@ -70,12 +70,12 @@ export function lean(
         Object.defineProperty(this.prototype, name, {
           // The brand comes before all else, as for a built-in element's property (Web IDL §3.7.6).
           get(this: Lean) {
-            const holder = this.#holder;
-            if (state.active) state.graph!.read(holder, index);
+            void this.#stale;
+            if (state.active) state.graph!.read((this.#holder ??= {} as Holder), index);
             return rule.read(this.getAttributeNS(null, attribute), this);
           },
           set(this: Lean, value) {
-            void this.#holder;
+            void this.#stale;
             const text = rule.write(value);
             if (text === undefined) return;
             state.graph?.refuseInComputed();
@@ -88,8 +88,8 @@ export function lean(
       }
     }
 
-    /** For those who read its properties. */
-    readonly #holder = {} as Holder;
+    /** For those who read its properties, once somebody has. */
+    #holder: Holder | undefined;
     /** There once it has been in a document. */
     #holes: readonly (Hole | undefined)[] | undefined;
     /** Whether the holes have to look. */
@@ -130,7 +130,7 @@ export function lean(
     attributeChangedCallback(name: string, _before: unknown, _after: unknown, namespace: string | null): void {
       // Attributes of the same local name in other namespaces are reported too (DOM §4.9).
       if (namespace !== null) return;
-      state.graph?.wrote(this.#holder, Lean.observedAttributes.indexOf(name));
+      if (this.#holder) state.graph!.wrote(this.#holder, Lean.observedAttributes.indexOf(name));
       if (this.#stale) return;
       this.#stale = true;
       const react = () => this.#show();
