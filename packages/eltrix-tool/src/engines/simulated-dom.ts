@@ -61,8 +61,23 @@ export function installSimulatedDom(): { readonly version: string } {
       dom.window.dispatchEvent(new ErrorEvent('error', { error, message, cancelable: true }));
     },
   });
+  addStates(dom.window.ElementInternals.prototype);
   const { version } = createRequire(import.meta.url)('jsdom/package.json') as { version: string };
   return { version: `jsdom ${version}` };
+}
+
+/** jsdom knows no custom states: what is put in is kept, though no selector finds it. */
+function addStates(internals: object): void {
+  if ('states' in internals) return;
+  const kept = new WeakMap<object, Set<string>>();
+  Object.defineProperty(internals, 'states', {
+    get(this: object) {
+      if (!kept.has(this)) kept.set(this, new Set());
+      return kept.get(this);
+    },
+    configurable: true,
+    enumerable: true,
+  });
 }
 
 let axe: Promise<unknown> | undefined;

@@ -35,9 +35,10 @@ export interface Declaration {
 /** A custom element name as far as a type can tell: lower case, with a hyphen. */
 export type TagName<Tag extends string> = Tag extends `${infer _}-${infer _}` ? Lowercase<Tag> : `${Tag}-element`;
 
-/** What inference lets through: keys that a declaration does not have, custom properties without their hyphens. */
+/** What inference lets through: keys that a declaration does not have, custom properties without their hyphens, one name twice. */
 export type Checked<D extends Declaration> = { readonly [K in Exclude<keyof D, keyof Declaration>]: never } & {
   readonly cssProperties?: { readonly [K in Exclude<keyof D['cssProperties'], `--${string}`>]: never };
+  readonly properties?: { readonly [K in keyof D['attributes'] & keyof D['properties']]: never };
 };
 
 type KindValue<K> = K extends Kind<infer T> ? T : never;

@@ -13,7 +13,7 @@ export interface PropertyDeclaration<T> extends PropertyOptions {
 
 /** Any value, replaced as a whole: assigning it shows, changing it in place does not. */
 export function data<T>(make: () => T, options: PropertyOptions = {}): PropertyDeclaration<T> {
-  return { kind: 'data', make, ...options };
+  return { kind: 'data', make: maker('data', make), ...options };
 }
 
 /**
@@ -21,5 +21,14 @@ export function data<T>(make: () => T, options: PropertyOptions = {}): PropertyD
  * stand-in of the object given, the same one at each reading; `===` between two readings of one thing holds.
  */
 export function live<T extends object>(make: () => T, options: PropertyOptions = {}): PropertyDeclaration<T> {
-  return { kind: 'live', make, ...options };
+  return { kind: 'live', make: maker('live', make), ...options };
+}
+
+/** @throws TypeError for the value itself, which all elements would share. */
+function maker<T>(kind: string, make: () => T): () => T {
+  if (__DEV__ && typeof make !== 'function')
+    throw new TypeError(
+      `(make-missing): ${kind}() takes a function that makes the value, and ${Array.isArray(make) ? 'a list' : make === null || make === undefined ? String(make) : typeof make === 'object' ? 'an object' : `a ${typeof make}`} came. Write ${kind}(() => …).`,
+    );
+  return make;
 }

@@ -92,6 +92,8 @@ export function keeping(name: string, attribute: string, rule: Rule<unknown>, re
     attribute,
     reflects,
     ...(reflects ? {} : unreflected(attribute, () => index)),
+    // Each text is read when it comes: the last good one counts, also if nobody has asked for it.
+    ...(reflects && rule.remembers && { attributeChanged: core => untracked(() => get.call(core.host as HasCore)) }),
     accessor(member) {
       ({ index } = member);
       return {
@@ -184,13 +186,14 @@ export function liveObject(name: string, attribute: string, rule: Rule<unknown>,
 /** A property that is replaced as a whole. `make` runs when its value is needed and not before. */
 export const dataProperty =
   (make: () => unknown) =>
-  ({ index }: Member): Accessor => ({
+  ({ index, name }: Member): Accessor => ({
     get() {
       const core = this[coreKey];
       const values = (core.values ??= []);
       read(core, keyOf(index));
       // What the author's function reads is no reading of this property; one that throws is called again.
       if (!(index in values)) values[index] = untracked(make);
+      if (__DEV__) checkLength(this, name, values[index]);
       return values[index];
     },
     set(value) {
@@ -202,3 +205,19 @@ export const dataProperty =
       core.wrote(index);
     },
   });
+
+/** Development: how long lists were when they were read. */
+const lengths = new WeakMap<readonly unknown[], number>();
+
+function checkLength(host: HTMLElement, name: string, value: unknown): void {
+  if (!Array.isArray(value)) return;
+  const before = lengths.get(value);
+  lengths.set(value, value.length);
+  if (before === undefined || before === value.length) return;
+  warn(
+    'data-in-place',
+    `<${host.localName}>: the list in "${name}" was changed in place, which does not show. ` +
+      `Assign a new one: this.${name} = [...this.${name}, item], or declare it as live().`,
+    host,
+  );
+}

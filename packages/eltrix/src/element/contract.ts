@@ -35,6 +35,7 @@ export type ElementOf<D extends Declaration> = Listeners<DetailsOf<D>> & Element
 /** What a declaration adds to an element, beside its listeners. */
 type Added<D extends Declaration> = Emits<DetailsOf<D>> &
   PropertiesOf<D> &
+  (D['extends'] extends keyof HTMLElementTagNameMap ? HTMLElementTagNameMap[D['extends']] : unknown) &
   (D['form'] extends true ? FormMembers : unknown);
 
 /** What `contract()` returns. */
@@ -86,6 +87,16 @@ export function contract(tag: string, declaration: Declaration, Parent?: object)
     }
     own.push({ ...ownMember(name, attribute!, kind, property), kind, property });
   };
+  const twice = Object.keys(declaration.properties ?? {}).find(name =>
+    Object.hasOwn(declaration.attributes ?? {}, name),
+  );
+  if (__DEV__ && twice !== undefined)
+    throw mistake(
+      'TypeError',
+      'name-twice',
+      tag,
+      `<${tag}>: "${twice}" stands in attributes and in properties. Take it out of one of them.`,
+    );
   for (const [name, kind] of Object.entries(declaration.attributes ?? {})) add(name, kind as Kind<unknown>, undefined);
   for (const [name, property] of Object.entries(declaration.properties ?? {}))
     add(name, undefined, property as PropertyDeclaration<unknown>);
@@ -94,6 +105,7 @@ export function contract(tag: string, declaration: Declaration, Parent?: object)
   const made = {
     tag,
     declaration,
+    isWritten: true,
     shadow: light ? ('none' as const) : shadow,
     extends: extended,
     get surface() {

@@ -30,6 +30,7 @@ export function define(
     return;
   }
   if (!present) {
+    checkObserved(tag, Class);
     watchOverrides(Class, baseOf(Class));
     registry.define(tag, Class, options);
     if (extended !== undefined) checkExtended(tag, extended, Class);
@@ -49,6 +50,24 @@ export function define(
     tag,
     `<${tag}> is already defined, by another class${present.name ? ` (${present.name})` : ''}. ` +
       `${present.name === Class.name ? 'Two modules of that name are probably loaded; `npm ls` shows whether two versions are installed.' : `Give this one another tag: ${Class.name || 'MyElement'}.define('my-${tag}').`} The first one stays in use.`,
+  );
+}
+
+/** @throws TypeError for a class whose own `observedAttributes` leaves out what its contract declares. */
+function checkObserved(tag: string, Class: ElementClass): void {
+  const observed = (Class as unknown as { observedAttributes?: Iterable<string> }).observedAttributes ?? [];
+  const names = new Set(observed);
+  const missing = Class[contractKey].members.flatMap(({ attribute }) =>
+    attribute === undefined || names.has(attribute) ? [] : [attribute],
+  );
+  if (missing.length === 0) return;
+  const list = (all: Iterable<string>, quote: string) => [...all].map(name => `${quote}${name}${quote}`).join(', ');
+  throw mistake(
+    'TypeError',
+    'observed-attributes',
+    tag,
+    `<${tag}>: ${Class.name}.observedAttributes leaves out ${list(missing, '"')}. The contract observes what it declares; ` +
+      `write [...super.observedAttributes${names.size > 0 ? `, ${list(names, "'")}` : ''}] to observe more.`,
   );
 }
 

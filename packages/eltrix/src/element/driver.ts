@@ -1,6 +1,7 @@
 /** What happens at each moment of an element's life, and when one of its properties changes. */
 import { limit, reportCycle } from '../signals/cycle.ts';
 import { dirty } from '../signals/flags.ts';
+import { kindOf } from '../signals/kind-of.ts';
 import { needGraph } from '../signals/least.ts';
 import { report } from '../signals/report.ts';
 import {
@@ -217,8 +218,9 @@ export class Driver implements Core, Reaction {
     this.stale |= bits;
     this.form?.changed(bits);
     if (!this.shown || this.flags & dirty) return;
-    this.flags |= dirty;
     state.graph!.enqueue(this);
+    // Not before it is queued: where that fails, the next change tries again.
+    this.flags |= dirty;
   }
 
   /** Runs what reads the properties that have changed; what that changes again as well. */
@@ -278,7 +280,7 @@ export class Driver implements Core, Reaction {
 }
 
 function viewAdvice(host: HTMLElement, piece: unknown): string {
-  return `<${host.localName}>: view() returned a ${typeof piece}. Return markup\`…\`, or nothing for an element without a view.`;
+  return `<${host.localName}>: view() returned ${kindOf(piece)}. Return markup\`…\`, or nothing for an element without a view.`;
 }
 
 if (__DEV__) {

@@ -1,6 +1,6 @@
 import type { EventDeclaration } from '../contract/index.ts';
 import { mistake } from './messages.ts';
-import { type Core, declarations } from './plan.ts';
+import { type Contract, type Core, declarations } from './plan.ts';
 
 /** Sends an event as it is declared, nearest class first. */
 export function dispatch(core: Core, type: string, detail: unknown): boolean {
@@ -10,7 +10,7 @@ export function dispatch(core: Core, type: string, detail: unknown): boolean {
     declared = declaration.events?.[type];
     if (declared) break;
   }
-  if (__DEV__ && !declared) {
+  if (__DEV__ && !declared && isWritten(plan.contract)) {
     const names = [...declarations(plan.contract)].flatMap(d => Object.keys(d.events ?? {}));
     throw mistake(
       'TypeError',
@@ -22,4 +22,9 @@ export function dispatch(core: Core, type: string, detail: unknown): boolean {
   }
   const { bubbles = true, composed = true, cancelable = false } = declared ?? {};
   return host.dispatchEvent(new CustomEvent(type, { detail, bubbles, composed, cancelable }));
+}
+
+/** Whether every class of the chain says what it declares; a compiled one does not. */
+function isWritten(contract: Contract | undefined): boolean {
+  return contract === undefined || (contract.isWritten === true && isWritten(contract.parent));
 }

@@ -195,7 +195,12 @@ export const lightPart: Part = {
     core.root = core.host;
     core.light = new LightRoot(core);
   },
-  prepare: core => (core.light as LightRoot).connect(),
+  prepare(core) {
+    const { tag, extends: extended } = core.plan.contract;
+    // Made by a script it has no attribute, by which its sheets and those of the page find it.
+    if (extended !== undefined && !core.host.hasAttribute('is')) core.host.setAttribute('is', tag);
+    (core.light as LightRoot).connect();
+  },
   connect: core => (core.light as LightRoot).connect(),
   move(core) {
     // It may stand below another root, which needs its sheets.

@@ -1,4 +1,7 @@
 /** How a root comes by its sheets. */
+import { kindOf } from '../signals/kind-of.ts';
+import { report } from '../signals/report.ts';
+import { mistake } from './messages.ts';
 import { atSlots } from './part.ts';
 import type { Part } from './plan.ts';
 import { type StyleSource, StyleText, sheetFor } from './styles.ts';
@@ -25,5 +28,17 @@ function adoptSheets(root: ShadowRoot, sources: readonly StyleSource[]): void {
 /** For classes with sheets that may change or come from elsewhere, and for documents that cannot construct any. */
 export const sheetsPart: Part = {
   at: atSlots,
-  adoptSheets: ({ root, plan }) => adoptSheets(root as ShadowRoot, plan.styleSheets),
+  adoptSheets({ host, root, plan }) {
+    const odd: unknown = plan.styleSheets.find(sheet => typeof sheet !== 'object');
+    if (__DEV__ && odd !== undefined)
+      return report(
+        mistake(
+          'TypeError',
+          'sheet-type',
+          host.localName,
+          `<${host.localName}>: styleSheets takes sheets, and ${kindOf(odd)} came. Write stylesheet\`…\`.`,
+        ),
+      );
+    adoptSheets(root as ShadowRoot, plan.styleSheets);
+  },
 };

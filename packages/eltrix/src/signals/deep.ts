@@ -8,23 +8,41 @@ class Field implements Source {
   targets: Link | undefined = undefined;
   lastTarget: Link | undefined = undefined;
   run = 0;
+
+  constructor(
+    readonly fields?: Map<unknown, Field>,
+    readonly key?: unknown,
+  ) {}
+
+  /** Nobody follows it any more; a computed that read it without being followed looks again. */
+  unwatched(): void {
+    if (!this.fields?.delete(this.key)) return;
+    state.graph!.changed(this);
+  }
 }
 
 /** What is known of one tracked object: who read which field. */
 class Tracker implements ProxyHandler<object> {
-  fields: Map<PropertyKey, Field> | undefined;
+  fields: Map<unknown, Field> | undefined;
   keys: Field | undefined;
 
-  field(key: PropertyKey): Field {
-    this.fields ??= new Map();
-    let field = this.fields.get(key);
-    if (!field) this.fields.set(key, (field = new Field()));
-    return field;
+  /** Notes a reading of a field, if anyone wants to know. */
+  reads(key: unknown): void {
+    if (state.active === undefined) return;
+    const fields = (this.fields ??= new Map());
+    let field = fields.get(key);
+    if (!field) fields.set(key, (field = new Field(fields, key)));
+    state.graph!.track(field);
+  }
+
+  readsKeys(): void {
+    if (state.active !== undefined) state.graph!.track((this.keys ??= new Field()));
   }
 
   get(target: object, key: PropertyKey, receiver: unknown): unknown {
+    if (isCollection(target)) return this.ofCollection(target, key, receiver);
     if (Array.isArray(target) && typeof key === 'string' && Object.hasOwn(arrayMethods, key)) return arrayMethods[key];
-    if (state.active !== undefined && typeof key !== 'symbol') state.graph!.track(this.field(key));
+    if (typeof key !== 'symbol') this.reads(key);
     const value = Reflect.get(target, key, receiver);
     const standIn = deep(value);
     // What can never change is given as it is (ECMAScript §10.5.8, the invariant of [[Get]]).
@@ -77,22 +95,62 @@ class Tracker implements ProxyHandler<object> {
   }
 
   has(target: object, key: PropertyKey): boolean {
-    if (state.active !== undefined) state.graph!.track(this.field(key));
+    this.reads(key);
     return Reflect.has(target, key);
   }
 
   ownKeys(target: object): (string | symbol)[] {
-    if (state.active !== undefined) state.graph!.track((this.keys ??= new Field()));
+    this.readsKeys();
     return Reflect.ownKeys(target);
   }
 
   getOwnPropertyDescriptor(target: object, key: PropertyKey): PropertyDescriptor | undefined {
-    if (state.active !== undefined) state.graph!.track(this.field(key));
+    this.reads(key);
     const own = Reflect.getOwnPropertyDescriptor(target, key);
     return own && 'value' in own && !isFixed(own) ? { ...own, value: deep(own.value) } : own;
   }
 
-  touched(key: PropertyKey, shape: boolean): void {
+  /** Methods of a Map or Set work on the collection itself: what they read and change is noted here. */
+  ofCollection(target: Collection, key: PropertyKey, receiver: unknown): unknown {
+    const value: unknown = Reflect.get(target, key, target);
+    if (key === 'size') this.readsKeys();
+    if (typeof value !== 'function') return value;
+    return (...given: unknown[]) => {
+      const args = given.map(original);
+      const [item] = args;
+      const had = target.has(item);
+      if (key === 'get' || key === 'has') {
+        this.reads(item);
+        return deep(value.apply(target, args));
+      }
+      if (key === 'clear') {
+        for (const one of [...target.keys()]) (receiver as Collection).delete(one);
+        return undefined;
+      }
+      const adds = key === 'add' || key === 'set';
+      if (adds || key === 'delete') {
+        if (
+          key === 'delete'
+            ? !had
+            : had && (key === 'add' || Object.is((target as Map<unknown, unknown>).get(item), args[1]))
+        )
+          return adds ? receiver : false;
+        state.graph!.refuseInComputed();
+        value.apply(target, args);
+        // Who goes through all reads the values, too.
+        this.touched(item, true);
+        return adds ? receiver : true;
+      }
+      this.readsKeys();
+      if (key === 'forEach')
+        return target.forEach((one: unknown, at: unknown) => {
+          (given[0] as (...args: unknown[]) => void)(deep(one), deep(at), receiver);
+        });
+      return eachDeep(value.apply(target, args) as Iterable<unknown>);
+    };
+  }
+
+  touched(key: unknown, shape: boolean): void {
     const field = this.fields?.get(key);
     if (field) state.graph!.changed(field);
     if (shape && this.keys) state.graph!.changed(this.keys);
@@ -110,6 +168,14 @@ class Tracker implements ProxyHandler<object> {
       if (typeof key === 'string' && +key >= now && +key < before) state.graph!.changed(field);
     }
   }
+}
+
+type Collection = Map<unknown, unknown> | Set<unknown>;
+
+const isCollection = (value: unknown): value is Collection => value instanceof Map || value instanceof Set;
+
+function* eachDeep(items: Iterable<unknown>): Generator<unknown> {
+  for (const item of items) yield Array.isArray(item) ? item.map(deep) : deep(item);
 }
 
 const standIns = new WeakMap<object, object>();
@@ -136,7 +202,7 @@ const isFixed = (own: PropertyDescriptor | undefined) => own?.configurable === f
 
 function trackable(value: unknown): value is object {
   if (typeof value !== 'object' || value === null) return false;
-  if (Array.isArray(value)) return true;
+  if (Array.isArray(value) || isCollection(value)) return true;
   const prototype: unknown = Object.getPrototypeOf(value);
   return prototype === Object.prototype || prototype === null;
 }
@@ -146,7 +212,11 @@ function trackable(value: unknown): value is object {
  * instances, frozen objects) is given back as it is.
  */
 export function deep<T>(value: T): T {
-  if (!trackable(value) || originals.has(value) || Object.isFrozen(value)) return value;
+  if (!trackable(value)) {
+    if (__DEV__) warnUntracked(value);
+    return value;
+  }
+  if (originals.has(value) || Object.isFrozen(value)) return value;
   let standIn = standIns.get(value);
   if (!standIn) {
     showLive();
@@ -155,6 +225,21 @@ export function deep<T>(value: T): T {
     originals.set(standIn, value);
   }
   return standIn as T;
+}
+
+/** Development: what was told. */
+const told = new Set<unknown>();
+
+/** Nodes, functions and promises are referred to, not looked into. */
+function warnUntracked(value: unknown): void {
+  if (typeof value !== 'object' || value === null || 'nodeType' in value || value instanceof Promise) return;
+  const { name } = value.constructor as { name?: string };
+  if (Object.isFrozen(value) || told.has(name)) return;
+  told.add(name);
+  console.warn(
+    `Warning (live-untracked): A ${name || 'class instance'} in a live value is given as it is: what changes inside it does not show. ` +
+      'Replace it as a whole, or keep plain objects, lists, Map and Set.',
+  );
 }
 
 /** The object behind a stand-in; anything else as it is. */
@@ -171,6 +256,7 @@ export function showLive(): void {
 /** Reads everything in a live list or record, also in lists of them, for the evaluation that is under way. */
 function readLive(value: unknown): unknown {
   if (Array.isArray(value)) return value.map(readLive);
+  if (isCollection(value)) return [...value];
   return original(value) === value ? value : { ...(value as object) };
 }
 

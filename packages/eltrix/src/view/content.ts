@@ -1,3 +1,4 @@
+import { isSignal, kindOf } from '../signals/kind-of.ts';
 import type { Member } from '../signals/state.ts';
 import { asText } from './as-text.ts';
 import { DeepHole, type Show, whereIs } from './hole.ts';
@@ -71,7 +72,7 @@ export class ContentHole extends DeepHole {
 
   showText(value: unknown): void {
     if (__DEV__ && value !== null && !/^(?:string|number|bigint|boolean|undefined)$/.test(typeof value))
-      this.warn(value);
+      warnOdd(this, value);
     this.clear(undefined, asText(value));
   }
 
@@ -95,13 +96,6 @@ export class ContentHole extends DeepHole {
     this.replace(new Nodes(node.nodeType === 11 ? [...node.childNodes] : [node as ChildNode]), node);
   }
 
-  warn(value: unknown): void {
-    console.warn(
-      `Warning (odd-value): ${whereIs(this.home, this.place)}: a ${typeof value} was given where text, nodes, markup or a list can stand. ` +
-        `Showing ${JSON.stringify(String(value).slice(0, 60))}. Read the field that you mean, or pass the value as a property: <x-y \${{ name: value }}>.`,
-    );
-  }
-
   override mark(stale: number, due: Member[]): void {
     super.mark(stale, due);
     this.content?.mark?.(stale, due);
@@ -111,6 +105,13 @@ export class ContentHole extends DeepHole {
     super.dispose();
     this.content?.dispose();
   }
+}
+
+function warnOdd({ home, place }: ContentHole, value: unknown): void {
+  console.warn(
+    `Warning (odd-value): ${whereIs(home, place)}: ${kindOf(value)} was given where text, nodes, markup or a list can stand. ` +
+      `Showing ${JSON.stringify(String(value).slice(0, 60))}. ${isSignal(value) ? 'Write ${() => name.get()}.' : 'Read the field that you mean, or pass the value as a property: <x-y ${{ name: value }}>.'}`,
+  );
 }
 
 /** Nodes that the author made; they are put in and taken out, never changed. */

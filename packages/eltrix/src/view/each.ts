@@ -1,9 +1,10 @@
+import { kindOf } from '../signals/kind-of.ts';
 import { report } from '../signals/report.ts';
 import { type Holder, itemKey, type Member, positionKey, read, type Source, state } from '../signals/state.ts';
 import { type Placeable, type Placed, place } from './content.ts';
 import { placed, whereIs } from './hole.ts';
 import { firstOther, longestIncreasing, sameAtEnd } from './list-differences.ts';
-import type { Markup } from './piece.ts';
+import { isMarkup, type Markup } from './piece.ts';
 import type { HolePlace, Owner } from './template.ts';
 import { rerunAll } from './template.ts';
 import { fill, leaveEmpty, nodesOf, Standing } from './view.ts';
@@ -256,7 +257,12 @@ class Rows<T> implements Placed {
     row.position = index;
     let node: Node;
     try {
-      node = fill(row, make.length > 1 ? make(readItem, positionOf(row)) : make(readItem, none), owner, false);
+      const piece: unknown = make.length > 1 ? make(readItem, positionOf(row)) : make(readItem, none);
+      if (!isMarkup(piece))
+        throw new TypeError(
+          __DEV__ ? `(row-markup): a row returned ${kindOf(piece)}. Return markup\`…\`.` : 'row-markup',
+        );
+      node = fill(row, piece, owner, false);
     } catch (error) {
       report(placed(error, owner, this.where));
       node = leaveEmpty(row, owner);

@@ -1,6 +1,8 @@
+import { kindOf } from '../signals/kind-of.ts';
 import type { Member } from '../signals/state.ts';
-import { currentPlace, Hole, type Show } from './hole.ts';
+import { currentPlace, Hole, type Show, whereIs } from './hole.ts';
 import { RecordListening } from './listener.ts';
+import { nearest } from './nearest.ts';
 import { danger, isGuarded, refusal, steady, vetted } from './safety.ts';
 import type { Binder, Binding, Owner } from './template.ts';
 
@@ -48,7 +50,8 @@ function guard(tag: string, key: string): boolean {
 /** A function that is a property's value comes wrapped. */
 const given = (value: unknown) => (value instanceof Fixed ? value.value : value);
 
-const showProperty: Show = (element: Record<string, unknown>, value, key) => {
+const showProperty: Show = (element: Record<string, unknown>, value, key, hole) => {
+  if (__DEV__) checkProperty(element as unknown as Element, key, hole);
   element[key] = given(value);
 };
 
@@ -66,6 +69,17 @@ const showGuarded: Show = (element: Element, value, key, hole) => {
   showProperty(element as never, vetted(tag, key, taken), key, hole);
 };
 
+/** Development: a property that the element does not have is probably another one. Who is not defined yet may get it. */
+function checkProperty(element: Element, key: string, hole: Hole): void {
+  if (key in element || !element.matches(':defined')) return;
+  const names: string[] = [];
+  for (const name in element) names.push(name);
+  const like = nearest(key, names);
+  console.warn(
+    `Warning (property-unknown): ${whereIs(hole.home, hole.place)}: <${element.localName}> has no property "${key}".${like ? ` Did you mean "${like}"?` : ' For an attribute write name="${value}".'}`,
+  );
+}
+
 const isField = (key: string) => key === 'value' || key === 'checked';
 
 /** How a property is shown whose name the compiler has looked at. */
@@ -79,7 +93,10 @@ const byGuard = (tag: string, key: string): Show => (guard(tag, key) ? showGuard
  * what is set.
  */
 export function bindProperty(key: string, assign: (element: never, value: unknown) => void): Binder {
-  const show: Show = (element, value) => assign(element, given(value));
+  const show: Show = (element, value, _name, hole) => {
+    if (__DEV__) checkProperty(element, key, hole);
+    assign(element, given(value));
+  };
   return (node, owner) => new Hole(owner, node, show, key);
 }
 
@@ -134,7 +151,7 @@ class Properties {
   #wrong(value: unknown): TypeError {
     return new TypeError(
       __DEV__
-        ? `(element-hole): among the attributes of <${this.element.localName}> can stand a record of properties, a handle(), on() or sync(), and ${describe(value)} came. Write <${this.element.localName} \${{ name: value }}>, or name="\${value}" for an attribute.`
+        ? `(element-hole): among the attributes of <${this.element.localName}> can stand a record of properties, a handle(), on() or sync(), and ${kindOf(value)} came. Write <${this.element.localName} \${{ name: value }}>, or name="\${value}" for an attribute.`
         : 'element-hole',
     );
   }
@@ -159,11 +176,6 @@ class Properties {
 function end(kept: Hole | RecordListening): void {
   kept.dispose();
   if (kept instanceof RecordListening) kept.detach();
-}
-
-function describe(value: unknown): string {
-  if (Array.isArray(value)) return 'a list';
-  return typeof value === 'string' ? JSON.stringify(value.slice(0, 60)) : `a ${typeof value}`;
 }
 
 /** The binding among an element's attributes: a record of properties, an attachable value, or nothing. */

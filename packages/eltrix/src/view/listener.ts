@@ -1,3 +1,4 @@
+import { kindOf } from '../signals/kind-of.ts';
 import { nameOf } from './hole.ts';
 import type { Binder, Binding, Owner } from './template.ts';
 
@@ -80,6 +81,10 @@ function sameOptions(a: AddEventListenerOptions | boolean = {}, b: AddEventListe
 }
 
 function checked(handler: unknown, type: string, owner: Owner): Handler {
+  if (__DEV__ && handler === undefined)
+    console.warn(
+      `Warning (listener-nothing): ${nameOf(owner.host)}: "on${type}" got undefined, so nothing happens. Write on${type}=\${this.method} without parentheses, or null where there is none.`,
+    );
   if (
     typeof handler === 'function' ||
     handler === null ||
@@ -91,7 +96,7 @@ function checked(handler: unknown, type: string, owner: Owner): Handler {
   }
   throw new TypeError(
     __DEV__
-      ? `(listener-type): ${nameOf(owner.host)}: "on${type}" takes a function, and a ${typeof handler} came: ${JSON.stringify(String(handler).slice(0, 60))}. Write on${type}=\${this.method} or on${type}=\${event => …}.`
+      ? `(listener-type): ${nameOf(owner.host)}: "on${type}" takes a function, and ${kindOf(handler)} came. Write on${type}=\${this.method} or on${type}=\${event => …}.`
       : 'listener-type',
   );
 }

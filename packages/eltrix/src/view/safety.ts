@@ -1,4 +1,5 @@
 /** What data may never become: markup, code, or the address of code. */
+import { kindOf } from '../signals/kind-of.ts';
 import { whereIs } from './hole.ts';
 import { isScript, spelt } from './script-address.ts';
 import type { HolePlace, Owner } from './template.ts';
@@ -7,8 +8,8 @@ import { policy } from './trusted.ts';
 /** Attributes and properties that hold a URL, or in SVG's animations a value that may become one. */
 const urlNames =
   /^(?:href|src|action|formaction|data|poster|cite|background|ping|manifest|codebase|longdesc|usemap|profile|from|to|values|by|xlink:href)$/i;
-/** HTML §4.8: elements whose URL loads a document or a script. */
-const loaders = /^(?:iframe|embed|object|script|frame)$/i;
+/** HTML §4.8, SVG §5.6: elements whose URL loads a document or a script. */
+const loaders = /^(?:iframe|embed|object|script|frame|use)$/i;
 
 /** Trusted Types' own class for a sink of markup or code, or undefined for other names. */
 function sinkType(tag: string, name: string): string | undefined {
@@ -52,7 +53,7 @@ export function danger(tag: string, name: string, value: unknown): string | unde
       : 'sink';
   }
   if (/^__proto__$/i.test(name)) return __DEV__ ? 'a property record has the key "__proto__".' : 'key';
-  if (/^on/i.test(name)) return __DEV__ ? `"${name}" takes a function, and a ${typeof value} came.` : 'listener';
+  if (/^on/i.test(name)) return __DEV__ ? `"${name}" takes a function, and ${kindOf(value)} came.` : 'listener';
   const text = String(value);
   const parts = /^values$/i.test(name) ? text.split(';') : [text];
   for (const part of parts) {

@@ -1,4 +1,5 @@
 import { stopped } from '../signals/flags.ts';
+import { kindOf } from '../signals/kind-of.ts';
 import { untracked } from '../signals/state.ts';
 import { type Attachable, type Attached, attach } from './element-hole.ts';
 import { Hole } from './hole.ts';
@@ -17,6 +18,19 @@ interface Field {
 }
 
 type Input = HTMLInputElement;
+
+/** Its text would run, or change how the page looks. */
+function refuseCode(element: Element): void {
+  if (!/^(?:script|style)$/.test(element.localName)) return;
+  throw Object.assign(
+    new TypeError(
+      __DEV__
+        ? `(unsafe-value): <${element.localName}> takes code, and sync() would write it. Keep the text of a field or an editable element in a signal.`
+        : 'unsafe-value: sink',
+    ),
+    { code: 'unsafe-value' },
+  );
+}
 
 /** Resolves once what kind of field an element is. `like` is the present value, for what can hold several kinds. */
 function fieldOf(element: Element, like: () => unknown): Field {
@@ -125,6 +139,7 @@ class SyncHole extends Hole implements EventListenerObject {
     readonly element: Element,
     readonly source: Settable<unknown>,
   ) {
+    refuseCode(element);
     super(owner, element, () => {});
     let value: unknown;
     const resolve = () => fieldOf(element, () => untracked(() => source.get()));
@@ -175,7 +190,7 @@ export function sync(source: Settable<any>): object {
   if (typeof source?.get !== 'function' || typeof source.set !== 'function') {
     throw new TypeError(
       __DEV__
-        ? `(sync-signal): sync() takes a signal, and ${source === null ? 'null' : `a ${typeof source}`} came. Write sync(this.name) for name = signal(''), or { get: () => this.name, set: value => { this.name = value; } }.`
+        ? `(sync-signal): sync() takes a signal, and ${kindOf(source)} came. Write sync(this.name) for name = signal(''), or { get: () => this.name, set: value => { this.name = value; } }.`
         : 'sync-signal',
     );
   }

@@ -1,0 +1,13 @@
+/** Development: what a value is, in words: "a list", "an object", "null", a text in quotes. */
+export function kindOf(value: unknown): string {
+  if (value === null || value === undefined) return String(value);
+  if (typeof value === 'string') return JSON.stringify(value.length > 60 ? `${value.slice(0, 59)}…` : value);
+  if (Array.isArray(value)) return 'a list';
+  if (typeof value === 'number' || typeof value === 'boolean') return String(value);
+  if (typeof value !== 'object') return `a ${typeof value}`;
+  return isSignal(value) ? 'a signal' : 'an object';
+}
+
+export function isSignal(value: unknown): boolean {
+  return typeof value === 'object' && value !== null && 'get' in value && 'peek' in value;
+}

@@ -1,0 +1,22 @@
+/** Development: the name that was probably meant: the one that takes the fewest single changes, if they are few. */
+export function nearest(wanted: string, names: readonly string[]): string | undefined {
+  let best: string | undefined;
+  let fewest = Math.max(2, Math.floor(wanted.length / 4)) + 1;
+  for (const name of names) {
+    const changes = distance(wanted.toLowerCase(), name.toLowerCase());
+    if (changes < fewest) [best, fewest] = [name, changes];
+  }
+  return best;
+}
+
+/** Insertions, deletions and exchanges of one character that make one text of the other (Levenshtein). */
+function distance(a: string, b: string): number {
+  let row = Array.from({ length: b.length + 1 }, (_, i) => i);
+  for (let i = 1; i <= a.length; i++) {
+    const next = [i];
+    for (let k = 1; k <= b.length; k++)
+      next[k] = Math.min(row[k]! + 1, next[k - 1]! + 1, row[k - 1]! + (a[i - 1] === b[k - 1] ? 0 : 1));
+    row = next;
+  }
+  return row[b.length]!;
+}

@@ -1,0 +1,244 @@
+/** Mistakes that would show nothing are told of, and what is told says what to type. */
+import assert from 'node:assert/strict';
+import { describe, it } from 'node:test';
+import {
+  contract,
+  data,
+  each,
+  event,
+  json,
+  live,
+  type Markup,
+  markup,
+  settled,
+  signal,
+  stylesheet,
+  sync,
+  text,
+} from 'eltrix';
+import { heard, inside, messages, production, put, whileDeveloping } from './support.ts';
+
+let show: () => unknown;
+class ShowsIt extends contract('shows-it', {}) {
+  view() {
+    return show() as Markup;
+  }
+}
+ShowsIt.define();
+
+/** What is told while a view is placed. */
+async function told(view: () => unknown): Promise<string> {
+  show = view;
+  const { errors, warnings } = await heard(() => document.body.append(new ShowsIt()));
+  return [...messages(errors), ...warnings].join('\n');
+}
+
+describe('a mistake is told', () => {
+  it('a method that is called where it should be given', whileDeveloping, async () => {
+    const go = () => {};
+    assert.match(
+      await told(() => markup`<button onclick=${go()}></button>`),
+      /\(listener-nothing\): <shows-it>: "onclick" got undefined, so nothing happens\. Write onclick=\$\{this\.method\} without parentheses, or null where there is none\./,
+    );
+    assert.equal(await told(() => markup`<button onclick=${null}></button>`), '');
+  });
+
+  it('a name that is declared twice', whileDeveloping, () => {
+    assert.throws(
+      // @ts-expect-error A property cannot have the name of an attribute.
+      () => contract('twice-told', { attributes: { name: text() }, properties: { name: data(() => '') } }),
+      /\(name-twice\): <twice-told>: "name" stands in attributes and in properties\. Take it out of one of them\./,
+    );
+  });
+
+  it('a list of a data property that is changed in place', whileDeveloping, async () => {
+    class PushedList extends contract('pushed-list', { properties: { frames: data<number[]>(() => []) } }) {}
+    PushedList.define();
+    const element = new PushedList();
+    const { warnings } = await heard(() => {
+      element.frames.push(1);
+      void element.frames;
+    });
+    assert.match(
+      warnings.join(),
+      /\(data-in-place\): <pushed-list>: the list in "frames" was changed in place, which does not show\. Assign a new one: this\.frames = \[\.\.\.this\.frames, item\], or declare it as live\(\)\./,
+    );
+  });
+
+  it('a property that an element does not have', whileDeveloping, async () => {
+    assert.match(
+      await told(() => markup`<p ${{ textContnt: 'x' }}></p>`),
+      /\(property-unknown\): <shows-it>, .*: <p> has no property "textContnt"\. Did you mean "textContent"\?/,
+    );
+    assert.equal(await told(() => markup`<p ${{ title: 'x' }}></p><not-yet ${{ any: 1 }}></not-yet>`), '');
+  });
+
+  it('observedAttributes by hand', whileDeveloping, () => {
+    class ByHand extends contract('by-hand', { attributes: { name: text() } }) {
+      static override get observedAttributes() {
+        return ['mood'];
+      }
+    }
+    assert.throws(
+      () => ByHand.define(),
+      /\(observed-attributes\): <by-hand>: ByHand\.observedAttributes leaves out "name"\. The contract observes what it declares; write \[\.\.\.super\.observedAttributes, 'mood'\] to observe more\./,
+    );
+  });
+
+  it('a value that is none of what can stand there', whileDeveloping, async () => {
+    assert.match(await told(() => markup`<p>${new Date(0)}</p>`), /an object was given where text/);
+    assert.match(
+      await told(() => markup`<p>${signal('a')}</p>`),
+      /a signal was given where .* Write \$\{\(\) => name\.get\(\)\}/,
+    );
+    assert.match(
+      await told(() => markup`${each([1], item => item, (() => 'text') as never)}`),
+      /\(row-markup\): .*a row returned "text"\. Return markup`…`\./,
+    );
+    assert.throws(
+      () => data([] as never),
+      /\(make-missing\): data\(\) takes a function that makes the value, and a list came\. Write data\(\(\) => …\)\./,
+    );
+    assert.throws(() => live([] as never), /\(make-missing\): live\(\) takes/);
+    class TextSheet extends contract('text-sheet', {}) {
+      static styleSheets = [':host {}'] as never;
+    }
+    TextSheet.define();
+    assert.match(
+      messages((await heard(() => document.body.append(new TextSheet()))).errors).join(),
+      /\(sheet-type\): <text-sheet>: styleSheets takes sheets, and ":host \{\}" came\. Write stylesheet`…`\./,
+    );
+  });
+
+  it('what a live value holds that cannot be followed', whileDeveloping, async () => {
+    class HoldsDate extends contract('holds-date', { properties: { plan: live(() => ({ at: new Date(0) })) } }) {}
+    HoldsDate.define();
+    const { warnings } = await heard(() => void new HoldsDate().plan.at);
+    assert.match(
+      warnings.join(),
+      /\(live-untracked\): A Date in a live value is given as it is: what changes inside it does not show\. Replace it as a whole, or keep plain objects, lists, Map and Set\./,
+    );
+  });
+});
+
+describe('what looks right works', () => {
+  it('follows Map and Set in a live value', async () => {
+    class LiveMaps extends contract('live-maps', {
+      properties: {
+        byId: live(() => new Map<string, { honey: number }>([['a', { honey: 1 }]])),
+        tags: live(() => new Set(['x'])),
+      },
+    }) {
+      view() {
+        return markup`<p>${() => this.byId.get('a')?.honey}</p><b>${() => [...this.byId].map(([id, { honey }]) => `${id}${honey}`).join()}</b><i>${() => this.byId.size}</i><u>${() => [...this.tags].join()}</u><s>${() => this.tags.has('y')}${() => (this.tags.has('y') ? 'yes' : 'no')}</s>${() => this.tags}`;
+      }
+    }
+    LiveMaps.define();
+    const element = put<LiveMaps>('<live-maps></live-maps>');
+    const shown = async () => {
+      await settled();
+      return element.shadowRoot!.textContent;
+    };
+    assert.equal(await shown(), '1a11xnox');
+    element.byId.get('a')!.honey = 2;
+    element.byId.set('b', { honey: 3 });
+    element.tags.add('y');
+    assert.equal(await shown(), '2a2,b32x,yyesxy');
+    element.byId.delete('a');
+    element.tags.clear();
+    assert.equal(await shown(), 'b31no');
+    const seen: unknown[] = [];
+    element.byId.forEach((value, key, map) => {
+      seen.push(key, value.honey, map === element.byId);
+    });
+    assert.deepEqual(seen, ['b', 3, true]);
+    const one = { honey: 9 };
+    element.byId.set('c', one);
+    assert.equal(element.byId.get('c'), element.byId.get('c'));
+    assert.equal(element.byId.get('c')!.honey, 9);
+  });
+
+  it('keeps the last good JSON, read or not', async () => {
+    class KeepsJson extends contract('keeps-json', { attributes: { plan: json<{ a: number }>() } }) {}
+    KeepsJson.define();
+    const element = put<KeepsJson>('<keeps-json></keeps-json>');
+    await heard(() => {
+      element.setAttribute('plan', '{"a":1}');
+      element.setAttribute('plan', 'bad');
+      element.setAttribute('plan', 'worse');
+    });
+    assert.deepEqual(element.plan, { a: 1 });
+  });
+
+  it('gives a customized built-in element its attribute, so that its sheets reach it', async t => {
+    class ToneButton extends contract('tone-button', { extends: 'button' }) {
+      static styleSheets = [stylesheet`:host { color: rgb(1, 2, 3) }`];
+    }
+    ToneButton.define();
+    if (!(document.createElement('button', { is: 'tone-button' }) instanceof ToneButton))
+      return t.skip('this engine has no customized built-in elements');
+    const button = new ToneButton();
+    const typed: HTMLButtonElement = button;
+    typed.type = 'button';
+    document.body.append(button);
+    assert.equal(button.getAttribute('is'), 'tone-button');
+    assert.equal(getComputedStyle(button).color, 'rgb(1, 2, 3)');
+  });
+
+  it('sends declared events, compiled too, whatever their options and whoever declares them', () => {
+    class SendsOne extends contract('sends-one', {
+      events: { usual: event(), quiet: event({ bubbles: false }) },
+    }) {}
+    class SendsMore extends contract('sends-more', { events: { more: event() } }, SendsOne) {}
+    SendsOne.define();
+    SendsMore.define();
+    const seen: string[] = [];
+    for (const element of [new SendsOne(), new SendsMore()])
+      for (const type of ['usual', 'quiet'] as const) {
+        element.addEventListener(type, event => seen.push(`${event.type}${event.bubbles}`));
+        element.emit(type);
+      }
+    const child = new SendsMore();
+    child.addEventListener('more', event => seen.push(event.type));
+    child.emit('more');
+    assert.deepEqual(seen, ['usualtrue', 'quietfalse', 'usualtrue', 'quietfalse', 'more']);
+  });
+
+  it('refuses code through sync(), and a data: URL in <use>', async () => {
+    const code = signal('globalThis.syncRan = true');
+    const { errors } = await heard(() => {
+      show = () => markup`<script ${sync(code)}></script>`;
+      document.body.append(new ShowsIt());
+    });
+    assert.equal(errors.length, 1);
+    assert.equal((globalThis as { syncRan?: boolean }).syncRan, undefined);
+    const use = await heard(() => {
+      show = () => markup`<svg><use href=${'data:image/svg+xml,<svg/>'}></use></svg>`;
+      document.body.append(new ShowsIt());
+    });
+    assert.match(messages(use.errors).join(), production ? /unsafe-value/ : /\(unsafe-value\)/);
+    assert.equal(inside(document.body.lastElementChild!, 'use').getAttribute('href'), null);
+  });
+
+  it('forgets fields of a live value that nobody reads any more', async () => {
+    class LiveMany extends contract('live-many', { properties: { all: live<Record<string, number>>(() => ({})) } }) {
+      view() {
+        return markup`<p>${() => this.all[this.wanted.get()]}</p>`;
+      }
+      wanted = signal('k0');
+    }
+    LiveMany.define();
+    const element = put<LiveMany>('<live-many></live-many>');
+    for (let i = 0; i < 50; i++) {
+      element.wanted.set(`k${i}`);
+      await settled();
+    }
+    element.all['k49'] = 7;
+    element.all['k3'] = 8;
+    await settled();
+    assert.equal(inside(element, 'p').textContent, '7');
+    element.wanted.set('k3');
+    await settled();
+    assert.equal(inside(element, 'p').textContent, '8');
+  });
+});
