@@ -60,7 +60,7 @@ describe('holes in text', () => {
   it('show an odd object as text, with a warning', async () => {
     const { warnings } = await heard(() => shows(markup`<p>${{ a: 1 }}</p>`, '<p>[object Object]</p>'));
     warns(warnings, [
-      /^Warning \(odd-value\): <markup-\d+>, line 1 of the markup, hole 1 \(<p>\$\{…\}<\/p>\): a object was given where text/,
+      /^Warning \(odd-value\): <markup-\d+>, line 1 of the markup, hole 1 \(<p>\$\{…\}<\/p>\): an object was given where text/,
     ]);
   });
 });

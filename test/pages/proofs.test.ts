@@ -23,11 +23,12 @@ MovesRows.define();
 describe('a list', () => {
   const list = put<MovesRows>('<moves-rows></moves-rows>');
   const moved = async (ids: number[]) => {
-    const observer = new MutationObserver(() => {});
+    const records: MutationRecord[] = [];
+    const observer = new MutationObserver(some => records.push(...some));
     observer.observe(inside(list, 'ul'), { childList: true });
     list.ids = ids;
     await settled();
-    const records = observer.takeRecords();
+    records.push(...observer.takeRecords());
     observer.disconnect();
     assert.equal(inside(list, 'ul').textContent, ids.join(''));
     return new Set(records.flatMap(({ addedNodes }) => [...addedNodes].map(node => node.textContent))).size;
@@ -103,6 +104,7 @@ describe('updates', () => {
     await new Promise(resolve => setTimeout(resolve, 20));
     parent.append(element);
     assert.equal(inside(element, 'p').textContent, [narrow.get(), tree.get().children.length, now.get()].join());
+    element.remove();
   });
 });
 
@@ -157,6 +159,7 @@ describe('a move that keeps state', { skip: !('moveBefore' in document.body) && 
     second!.moveBefore(asks, null);
     await settled();
     assert.equal(inside(asks, 'p').textContent, '2');
+    asks.parentElement!.parentElement!.remove();
   });
 });
 

@@ -233,7 +233,7 @@ describe('mistakes', () => {
     throws(
       () => sync('' as never),
       'TypeError',
-      "(sync-signal): sync() takes a signal, and a string came. Write sync(this.name) for name = signal(''), or { get: () => this.name, set: value => { this.name = value; } }.",
+      '(sync-signal): sync() takes a signal, and "" came. Write sync(this.name) for name = signal(\'\'), or { get: () => this.name, set: value => { this.name = value; } }.',
     );
     throws(
       () => make('card', {}),
@@ -378,7 +378,7 @@ describe('mistakes', () => {
       document.body.append(new ViewText());
     });
     assert.deepEqual(messages(errors), [
-      '(view-result): <view-text>: view() returned a string. Return markup`…`, or nothing for an element without a view.',
+      '(view-result): <view-text>: view() returned "<p>". Return markup`…`, or nothing for an element without a view.',
     ]);
   });
 });

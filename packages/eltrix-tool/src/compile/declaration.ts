@@ -47,12 +47,14 @@ const commonOptions = new Set(['about', 'attribute', 'reflect']);
 
 /**
  * @param nameOf the library's name of what an identifier was imported as.
+ * @param everyEvent whether all events are written down, so that others can be refused while developing.
  * @throws Unknowable where something is not written out.
  */
 export function statedContract(
   call: Node,
   text: (node: Node) => string,
   nameOf: (identifier: string) => string | undefined,
+  everyEvent = false,
 ): StatedContract {
   const [tagNode, declarationNode, parentNode] = call['arguments'] as Node[];
   const tag = tagNode && bare(tagNode);
@@ -75,13 +77,16 @@ export function statedContract(
     ...[...group('attributes')].map(([name, node]) => attributeMember(name, bare(node['value']), text, nameOf)),
     ...[...group('properties')].map(([name, node]) => propertyMember(name, bare(node['value']), text, nameOf)),
   ];
+  const twice = [...group('properties')].find(([name]) => group('attributes').has(name));
+  if (twice) throw new Unknowable(twice[1], `"${twice[0]}" stands in attributes and in properties`);
   const events = group('events');
   const slots = group('slots');
   const flags = [...events].flatMap(([type, node]) => {
     const code = eventFlags(bare(node['value']), text, nameOf);
-    return code ? [`${JSON.stringify(type)}: {${code}}`] : [];
+    return [`${JSON.stringify(type)}: {${code}}`];
   });
-  if (flags.length > 0) parts.add('emitPart');
+  const saysEvents = everyEvent || flags.some(flags => !flags.endsWith('{}'));
+  if (saysEvents && events.size > 0) parts.add('emitPart');
   else if (events.size > 0) parts.add(parentNode ? 'emitPart' : 'plainEmitPart');
   if (group('states').size > 0) parts.add('statesPart');
   const form = fieldValue(fields, 'form');
@@ -93,7 +98,7 @@ export function statedContract(
   if (light) parts.add('lightPart');
   else if (shadow) parts.add('rootPart');
   const more = [
-    ...(flags.length > 0 ? [`declaration: { events: {${flags.join(', ')}} }`] : []),
+    ...(saysEvents ? [`declaration: { events: {${flags.join(', ')}} }`] : []),
     ...(light ? [`shadow: 'none'`] : shadow ? [`shadow: ${text(shadow)}`] : []),
     ...(extended === undefined ? [] : [`extends: ${JSON.stringify(extended)}`]),
   ];

@@ -88,6 +88,7 @@ class ModuleCompiler {
             call,
             node => this.text(node),
             name => this.nameAt(name, call.start),
+            this.options.places,
           ),
         );
       } catch (error) {

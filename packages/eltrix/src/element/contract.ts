@@ -105,7 +105,6 @@ export function contract(tag: string, declaration: Declaration, Parent?: object)
   const made = {
     tag,
     declaration,
-    isWritten: true,
     shadow: light ? ('none' as const) : shadow,
     extends: extended,
     get surface() {

@@ -24,7 +24,7 @@ export function dispatch(core: Core, type: string, detail: unknown): boolean {
   return host.dispatchEvent(new CustomEvent(type, { detail, bubbles, composed, cancelable }));
 }
 
-/** Whether every class of the chain says what it declares; a compiled one does not. */
+/** Whether every class of the chain says what it declares; one that was compiled for production does not. */
 function isWritten(contract: Contract | undefined): boolean {
-  return contract === undefined || (contract.isWritten === true && isWritten(contract.parent));
+  return contract === undefined || (contract.declaration !== undefined && isWritten(contract.parent));
 }

@@ -34,9 +34,7 @@ export interface Contract {
   extends?: string | undefined;
   /** In a built widget: what `fingerprint` makes of the contract. */
   readonly surface?: string;
-  /** Whether all that was declared is here. */
-  readonly isWritten?: boolean;
-  /** What the author wrote, and that of the parent; in a built widget only the events that are not sent as usual. */
+  /** What the author wrote, and that of the parent; in a built widget only its events, if one is not sent as usual. */
   readonly declaration?: Declaration | undefined;
   parent?: Contract | undefined;
 }

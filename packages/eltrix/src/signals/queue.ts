@@ -223,5 +223,6 @@ function hold<T>(fn: () => T, end: () => void): T {
 /** Resolves when no effect and no hole of a view waits to be brought up to date. */
 export function settled(): Promise<void> {
   if (!isWaiting() && !queue.flushing) return Promise.resolve();
+  schedule();
   return new Promise<void>(resolve => queue.asked.push(resolve)).then(settled);
 }
