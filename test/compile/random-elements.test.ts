@@ -207,11 +207,15 @@ describe('a compiled element', () => {
     random: `export ${random.toString()}`,
   });
 
+  // Bundled once for all engines.
+  const scriptsOf = (graph: boolean) =>
+    Promise.all([pageScript(modules(graph), 'as written'), pageScript(modules(graph))]);
+  const bundled = new Map([true, false].map(graph => [graph, scriptsOf(graph)]));
   for (const graph of [true, false])
     for (const engine of foundEngines())
       it(`${count} random ones do the same as written and compiled, ${graph ? 'beside signals' : 'without the graph'}, in ${engine.name}`, async t => {
         t.diagnostic(`ELTRIX_SEED=${seed}`);
-        const scripts = [await pageScript(modules(graph), 'as written'), await pageScript(modules(graph))];
+        const scripts = await bundled.get(graph)!;
         const brings = scripts.map(code => code.includes('set-in-computed') && code.includes('eltrix.queue'));
         assert.deepEqual(brings, [true, graph], 'only one of them is without the graph');
         await withPages(engine, async open => {

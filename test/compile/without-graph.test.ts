@@ -107,11 +107,15 @@ const expected = [
 ];
 
 describe('an element that uses no signals', () => {
+  const besidePage = `import { effect } from 'eltrix'; effect(() => {}); ${page}`;
+  const bundled = Promise.all([
+    pageScript({ page, elements }),
+    pageScript({ page: besidePage, elements }),
+    pageScript({ page, elements }, 'as written'),
+  ]);
   for (const engine of foundEngines())
     it(`follows what it shows without a graph, as it does with one, in ${engine.name}`, async () => {
-      const without = await pageScript({ page, elements });
-      const beside = await pageScript({ page: `import { effect } from 'eltrix'; effect(() => {}); ${page}`, elements });
-      const written = await pageScript({ page, elements }, 'as written');
+      const [without, beside, written] = await bundled;
       assert.deepEqual(
         [without, beside, written].map(code => code.includes('eltrix.clock')),
         [false, true, true],
