@@ -1,9 +1,10 @@
 /** A page with one script, bundled from modules given as text, in a real engine. */
 import { createServer } from 'node:http';
+import { after } from 'node:test';
 import { fileURLToPath } from 'node:url';
 import { eltrix } from 'eltrix-tool/vite';
 import { build, type Plugin } from 'vite';
-import type { Engine, Page } from '../../packages/eltrix-tool/src/engines/index.ts';
+import type { Engine, Page, Session } from '../../packages/eltrix-tool/src/engines/index.ts';
 
 export type PluginOptions = NonNullable<Parameters<typeof eltrix>[0]>;
 
@@ -44,35 +45,48 @@ export async function pageScript(
   return output[0]!.code;
 }
 
-/** Opens an engine and hands out pages that run a script; all have one base address. */
+const scripts: string[] = [];
+const server = createServer(({ url }, response) => {
+  const [, kind, index] = /^\/(page|xhtml|script)(\d+)/.exec(url ?? '') ?? [];
+  // Some engines run no module script in XHTML, but import one.
+  const imported = `<script>globalThis.loaded = import("/script${index}")</script>`;
+  if (kind === 'script') response.setHeader('content-type', 'text/javascript').end(scripts[Number(index)]);
+  else if (kind === 'xhtml')
+    response
+      .setHeader('content-type', 'application/xhtml+xml')
+      .end(`<html xmlns="http://www.w3.org/1999/xhtml"><head><base href="/"/></head><body>${imported}</body></html>`);
+  else
+    response
+      .setHeader('content-type', 'text/html')
+      .end(`<!doctype html><base href="/"><body><script type="module" src="/script${index}"></script>`);
+});
+const listening = new Promise<string>(resolve =>
+  server.listen(0, '127.0.0.1', () => resolve(`http://127.0.0.1:${(server.address() as { port: number }).port}`)),
+);
+/** Each engine is started once a file. */
+const sessions = new Map<Engine, Promise<Session>>();
+
+after(async () => {
+  for (const session of sessions.values()) await (await session).close();
+  server.close();
+  server.closeAllConnections();
+});
+
+/** Hands out pages of an engine that run a script; all have one base address, and are closed in the end. */
 export async function withPages<T>(
   engine: Engine,
   use: (open: (script: string, kind?: 'html' | 'xhtml') => Promise<Page>) => Promise<T>,
 ): Promise<T> {
-  const scripts: string[] = [];
-  const server = createServer(({ url }, response) => {
-    const [, kind, index] = /^\/(page|xhtml|script)(\d+)/.exec(url ?? '') ?? [];
-    // Some engines run no module script in XHTML, but import one.
-    const script = `<script>globalThis.loaded = import("/script${index}")</script>`;
-    if (kind === 'script') response.setHeader('content-type', 'text/javascript').end(scripts[Number(index)]);
-    else if (kind === 'xhtml')
-      response
-        .setHeader('content-type', 'application/xhtml+xml')
-        .end(`<html xmlns="http://www.w3.org/1999/xhtml"><head><base href="/"/></head><body>${script}</body></html>`);
-    else
-      response
-        .setHeader('content-type', 'text/html')
-        .end(`<!doctype html><base href="/"><body><script type="module" src="/script${index}"></script>`);
-  });
-  await new Promise<void>(resolve => server.listen(0, '127.0.0.1', resolve));
-  const address = `http://127.0.0.1:${(server.address() as { port: number }).port}`;
-  const session = await engine.start();
+  if (!sessions.has(engine)) sessions.set(engine, engine.start());
+  const [session, address] = await Promise.all([sessions.get(engine)!, listening]);
+  const opened: Page[] = [];
   try {
-    return await use((script, kind = 'html') =>
-      session.open(`${address}/${kind === 'html' ? 'page' : kind}${scripts.push(script) - 1}`),
-    );
+    return await use(async (script, kind = 'html') => {
+      const page = await session.open(`${address}/${kind === 'html' ? 'page' : kind}${scripts.push(script) - 1}`);
+      opened.push(page);
+      return page;
+    });
   } finally {
-    await session.close();
-    server.close();
+    for (const page of opened) await page.close();
   }
 }
