@@ -20,6 +20,7 @@ import {
   text,
   untracked,
 } from 'eltrix';
+import { random } from '../support/random.ts';
 import './support.ts';
 
 // What is shown, and where.
@@ -240,9 +241,10 @@ interface Cell {
   readonly items: { get(): Item[]; set(items: Item[]): void };
   /** Renders the whole again: undefined takes it away, a text stands in place of what is live. */
   render(what: 'live' | undefined | { plain: string }): void;
-  set(value: string): void;
-  /** Everything has settled and shows the value, at once or after that. */
-  shows(value: string, atOnce?: boolean): Promise<void>;
+  /** Another value than before; the one given, or one that nobody has had. */
+  change(value?: string): void;
+  /** Everything has settled and shows the value, or a text in its place; at once or after that. */
+  shows(place?: string, atOnce?: boolean): Promise<void>;
 }
 
 type Life = (cell: Cell) => Promise<void>;
@@ -250,107 +252,114 @@ type Life = (cell: Cell) => Promise<void>;
 const frame = document.createElement('iframe');
 document.body.append(frame);
 
-interface Moving {
-  moveBefore?(node: Node, child: Node | null): void;
+/** By hand: what querySelectorAll found before, WebKit finds again after a root has been in another document and back. */
+function all(node: Node, name: string): Element[] {
+  const found: Element[] = [];
+  for (const child of node.childNodes) {
+    if (child instanceof Element && child.classList.contains(name)) found.push(child);
+    found.push(...all(child, name));
+  }
+  return found;
 }
 
+/** Each begins and ends with the live value shown in each row, so that they can follow each other. */
 const lives: Record<string, Life> = {
-  async 'placed, then changed'({ set, shows }) {
-    await shows('a');
-    set('b');
-    await shows('b');
+  async 'placed, then changed'({ change, shows }) {
+    await shows();
+    change();
+    await shows();
   },
-  async 'rendered again'({ render, set, shows }) {
+  async 'rendered again'({ render, change, shows }) {
     render('live');
-    await shows('a');
-    set('b');
+    await shows();
+    change();
     render('live');
-    await shows('b');
-    set('c');
-    await shows('c');
+    await shows();
+    change();
+    await shows();
   },
-  async 'other values of the same template'({ render, set, shows }) {
+  async 'other values of the same template'({ render, change, shows }) {
     render({ plain: 'p' });
     await shows('p');
     render({ plain: 'q' });
-    set('b');
+    change();
     await shows('q');
     render('live');
-    await shows('b');
-    set('c');
-    await shows('c');
+    await shows();
+    change();
+    await shows();
   },
-  async 'row moved'({ items, set, shows }) {
+  async 'row moved'({ items, change, shows }) {
     items.set(items.get().toReversed());
-    await shows('a');
-    set('b');
+    await shows();
+    change();
     items.set(items.get().toReversed());
-    await shows('b');
+    await shows();
   },
-  async 'row removed'({ items, set, shows }) {
+  async 'row removed'({ items, change, shows }) {
     const [first, second] = items.get();
     items.set([second!]);
-    set('b');
-    await shows('b');
-    items.set([...items.get(), { ...first!, value: 'b' }]);
-    await shows('b');
-    set('c');
-    await shows('c');
+    change();
+    await shows();
+    items.set([...items.get(), { ...first!, value: items.get()[0]!.value }]);
+    await shows();
+    change();
+    await shows();
   },
-  async 'rows moved by others'({ host, items, set, shows }) {
-    const [first] = host.inside.querySelectorAll('.row');
+  async 'rows moved by others'({ host, items, change, shows }) {
+    const [first] = all(host.inside, 'row');
     first!.parentElement!.append(first!);
-    set('b');
-    await shows('b');
+    change();
+    await shows();
     items.set(items.get().toReversed());
-    set('c');
-    await shows('c');
+    change();
+    await shows();
   },
-  async 'suspended and resumed'({ host, set, shows }) {
+  async 'suspended and resumed'({ host, change, shows }) {
     const parent = host.parentElement!;
     host.remove();
-    set('b');
+    change();
     await settled();
     parent.append(host);
-    await shows('b', true);
-    set('c');
-    await shows('c');
+    await shows(undefined, true);
+    change();
+    await shows();
   },
-  async 'moved with its state'({ host, set, shows }) {
+  async 'moved with its state'({ host, change, shows }) {
     const [from, to] = [host.parentElement!, document.createElement('div')];
     from.before(to);
-    (to as Moving).moveBefore!(host, null);
-    set('b');
-    await shows('b');
+    to.moveBefore(host, null);
+    change();
+    await shows();
     to.remove();
     from.append(host);
   },
-  async 'adopted by another document'({ host, set, shows }) {
+  async 'adopted by another document'({ host, change, shows }) {
     const parent = host.parentElement!;
-    set('b');
+    change();
     frame.contentDocument!.body.append(host);
-    await shows('b');
-    set('c');
-    await shows('c');
+    await shows();
+    change();
+    await shows();
     parent.append(host);
-    set('d');
-    await shows('d');
+    change();
+    await shows();
   },
-  async 'disposed while queued'({ render, set, shows }) {
-    set('b');
+  async 'disposed while queued'({ render, change, shows }) {
+    change();
     render(undefined);
     await settled();
-    set('c');
+    change();
     render('live');
-    await shows('c');
-    set('d');
-    await shows('d');
+    await shows();
+    change();
+    await shows();
   },
-  async 'threw and recovered'({ set, shows }) {
-    set('throw');
+  async 'threw and recovered'({ change, shows }) {
+    change('throw');
     await settled();
-    set('b');
-    await shows('b');
+    change();
+    await shows();
   },
 };
 
@@ -362,8 +371,8 @@ function impossible(binding: Binding, life: string): string | undefined {
   return undefined;
 }
 
-/** Carries out one cell. */
-async function run(Root: new () => Host, source: string, binding: Binding, life: Life): Promise<void> {
+/** Carries out what happens in one cell, one after the other. */
+async function run(Root: new () => Host, source: string, binding: Binding, happens: readonly Life[]): Promise<void> {
   const items = signal<Item[]>([
     { id: 1, value: 'a' },
     { id: 2, value: 'a' },
@@ -393,23 +402,29 @@ async function run(Root: new () => Host, source: string, binding: Binding, life:
   document.body.append(place);
   place.append(host);
   const expected = binding.expected ?? (value => value);
+  let now = 'a';
+  let changes = 0;
+  const cell: Cell = {
+    host,
+    items,
+    render: what => rendered.set({ what }),
+    change(value = `v${++changes}`) {
+      now = value;
+      from.set(value);
+    },
+    async shows(inItsPlace, atOnce) {
+      const look = () =>
+        assert.deepEqual(
+          all(host.inside, 'cell').map(binding.seen),
+          items.get().map(() => expected(inItsPlace ?? now)),
+        );
+      if (atOnce) look();
+      await settled();
+      look();
+    },
+  };
   try {
-    await life({
-      host,
-      items,
-      render: what => rendered.set({ what }),
-      set: value => from.set(value),
-      async shows(value, atOnce) {
-        const look = () =>
-          assert.deepEqual(
-            Array.from(host.inside.querySelectorAll('.cell'), binding.seen),
-            items.get().map(() => expected(value)),
-          );
-        if (atOnce) look();
-        await settled();
-        look();
-      },
-    });
+    for (const life of happens) await life(cell);
   } finally {
     place.remove();
   }
@@ -429,28 +444,39 @@ function cellsOf(binding: Binding) {
   return { cells, left };
 }
 
+/** Carries it out; errors that nobody caught fail it, unless one was to be thrown. */
+async function trial(root: string, source: string, binding: Binding, happens: readonly string[]): Promise<void> {
+  const errors: unknown[] = [];
+  const listen = (event: ErrorEvent) => {
+    errors.push(event.error ?? event.message);
+    event.preventDefault();
+  };
+  window.addEventListener('error', listen);
+  try {
+    await run(
+      roots[root]!,
+      source,
+      binding,
+      happens.map(life => lives[life]!),
+    );
+    const told = errors.map(error => (error as Error).message);
+    if (happens.includes('threw and recovered')) assert.ok(told.length > 0, 'the error is told');
+    else assert.deepEqual(told, []);
+  } finally {
+    window.removeEventListener('error', listen);
+  }
+}
+
 describe('every binding at every event of its life', () => {
   for (const [kind, binding] of Object.entries(bindings))
     it(kind, async () => {
       const wrong: string[] = [];
-      for (const { life, source, root } of cellsOf(binding).cells) {
-        const errors: unknown[] = [];
-        const listen = (event: ErrorEvent) => {
-          errors.push(event.error ?? event.message);
-          event.preventDefault();
-        };
-        window.addEventListener('error', listen);
+      for (const { life, source, root } of cellsOf(binding).cells)
         try {
-          await run(roots[root]!, source, binding, lives[life]!);
-          const told = errors.map(error => (error as Error).message);
-          if (life === 'threw and recovered') assert.ok(told.length > 0, 'the error is told');
-          else assert.deepEqual(told, []);
+          await trial(root, source, binding, [life]);
         } catch (error) {
           wrong.push(`${life}, ${source}, ${root}: ${(error as Error).message.replace(/\s+/g, ' ').slice(0, 200)}`);
-        } finally {
-          window.removeEventListener('error', listen);
         }
-      }
       assert.deepEqual(wrong, []);
     });
 
@@ -461,5 +487,33 @@ describe('every binding at every event of its life', () => {
     for (const reason of new Set(all.flatMap(({ left }) => [...left.keys()])))
       t.diagnostic(`${all.reduce((sum, { left }) => sum + (left.get(reason) ?? 0), 0)} cannot be: ${reason}`);
     assert.ok(count > 2500);
+  });
+
+  it('also one after another, in random order', async t => {
+    const seed = Math.floor(Math.random() * 2 ** 31);
+    t.diagnostic(`seed ${seed}`);
+    const next = random(seed);
+    const pick = <T>(list: readonly T[]): T => list[next(list.length)]!;
+    for (let i = 0; i < 150; i++) {
+      const [kind, binding] = pick(Object.entries(bindings));
+      const possible = Object.keys(lives).filter(life => !impossible(binding, life));
+      let happens = Array.from({ length: 6 }, () => pick(possible));
+      const [root, source] = [pick(Object.keys(roots)), pick(Object.keys(sources))];
+      const failure = async (happens: readonly string[]) =>
+        trial(root, source, binding, happens).then(
+          () => undefined,
+          (error: unknown) => error as Error,
+        );
+      let failed = await failure(happens);
+      if (!failed) continue;
+      // The shortest that still fails: what can be left out is left out.
+      for (let k = 0; k < happens.length; ) {
+        const fewer = happens.toSpliced(k, 1);
+        const again = fewer.length > 0 ? await failure(fewer) : undefined;
+        if (again) [happens, failed] = [fewer, again];
+        else k++;
+      }
+      assert.fail(`${kind}, ${source}, ${root}: ${happens.join(', then ')}: ${failed.message}`);
+    }
   });
 });
