@@ -74,7 +74,7 @@ export function leanElement(
     JSON.stringify(contract.tag),
     JSON.stringify(contract.surface),
     `{ ${rules.join(', ')} }`,
-    ...(sheet || bound ? [JSON.stringify(sheet?.css ?? '')] : []),
+    ...(sheet || bound ? [sheet?.code ?? "''"] : []),
     ...(bound ? [JSON.stringify(bound.html)] : []),
   ];
   return {
@@ -113,7 +113,8 @@ function keepsToItself(node: Node, templates: ReadonlySet<Node>): boolean {
 interface Sheet {
   readonly member: Node;
   readonly template: Node;
-  readonly css: string;
+  /** What gives its text. */
+  readonly code: string;
 }
 
 /** Its one sheet; undefined if it has none, null if it has other ones. */
@@ -127,10 +128,17 @@ function sheetOf(node: Node, module: LeanModule): Sheet | undefined | null {
   const items = value.type === 'ArrayExpression' ? (value['elements'] as (Node | null)[]) : [value];
   const template = items.length === 1 && items[0] ? bare(items[0]) : undefined;
   if (template?.type !== 'TaggedTemplateExpression' || module.nameOf(template['tag']) !== 'stylesheet') return null;
-  const [quasi, ...others] = template['quasi']['quasis'] as Node[];
-  if (others.length > 0) return null;
-  const { css, problem } = minifyCss(quasi!['value']['cooked'] as string);
-  return problem ? null : { member, template, css };
+  const quasi = template['quasi'] as Node;
+  const expressions = quasi['expressions'] as Node[];
+  if (expressions.length > 0) {
+    // The text is made where the class is made from its base, which is before the class has its name.
+    const own = node['id']?.['name'] as string | undefined;
+    const isKnown = expressions.every(({ type, name }) => type === 'Identifier' && name !== own);
+    const code = () => `${module.use('sheetText')}${module.code.slice(quasi.start, quasi.end)}`;
+    return isKnown ? { member, template, code: code() } : null;
+  }
+  const { css, problem } = minifyCss((quasi['quasis'] as Node[])[0]!['value']['cooked'] as string);
+  return problem ? null : { member, template, code: JSON.stringify(css) };
 }
 
 /** The markup that a view is, if it is nothing else. */
