@@ -156,6 +156,21 @@ describe('what looks right works', () => {
     element.byId.set('c', one);
     assert.equal(element.byId.get('c'), element.byId.get('c'));
     assert.equal(element.byId.get('c')!.honey, 9);
+    // Other methods give what they give.
+    element.tags.add('z');
+    const { isSubsetOf } = Set.prototype as { isSubsetOf?: unknown };
+    if (isSubsetOf)
+      assert.equal((element.tags as unknown as { isSubsetOf(other: object): boolean }).isSubsetOf(new Set()), false);
+    assert.equal(String(element.tags), '[object Set]');
+    class Tally extends Map<string, number> {
+      total(): number {
+        return [...this.values()].reduce((sum, one) => sum + one, 0);
+      }
+    }
+    const held = { tally: new Tally([['a', 2]]) };
+    class HoldsTally extends contract('holds-tally', { properties: { held: live(() => held) } }) {}
+    HoldsTally.define();
+    assert.equal(new HoldsTally().held.tally.total(), 2);
   });
 
   it('keeps the last good JSON, read or not', async () => {

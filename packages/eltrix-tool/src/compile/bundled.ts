@@ -12,7 +12,7 @@ export interface Bundled {
 
 export interface Bundle {
   readonly files: readonly Bundled[];
-  /** The scripts that were made anew; the others are those of the bundle before. */
+  /** The scripts that were rebuilt; the others are those of the previous bundle. */
   readonly anew: readonly string[];
   readonly uncompiled: readonly Uncompiled[];
 }

@@ -146,7 +146,8 @@ class Tracker implements ProxyHandler<object> {
         return target.forEach((one: unknown, at: unknown) => {
           (given[0] as (...args: unknown[]) => void)(deep(one), deep(at), receiver);
         });
-      return eachDeep(value.apply(target, args) as Iterable<unknown>);
+      const result: unknown = value.apply(target, args);
+      return iterators.has(key) ? eachDeep(result as Iterable<unknown>) : deep(result);
     };
   }
 
@@ -172,7 +173,14 @@ class Tracker implements ProxyHandler<object> {
 
 type Collection = Map<unknown, unknown> | Set<unknown>;
 
-const isCollection = (value: unknown): value is Collection => value instanceof Map || value instanceof Set;
+/** A class made from Map or Set has methods that cannot be known: its instances are given as they are. */
+function isCollection(value: unknown): value is Collection {
+  if (typeof value !== 'object' || value === null) return false;
+  const prototype: unknown = Object.getPrototypeOf(value);
+  return prototype === Map.prototype || prototype === Set.prototype;
+}
+
+const iterators = new Set<PropertyKey>(['keys', 'values', 'entries', Symbol.iterator]);
 
 function* eachDeep(items: Iterable<unknown>): Generator<unknown> {
   for (const item of items) yield Array.isArray(item) ? item.map(deep) : deep(item);

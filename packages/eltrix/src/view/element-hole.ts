@@ -5,6 +5,7 @@ import { RecordListening } from './listener.ts';
 import { nearest } from './nearest.ts';
 import { danger, isGuarded, refusal, steady, vetted } from './safety.ts';
 import type { Binder, Binding, Owner } from './template.ts';
+import { warnOnce } from './warn-once.ts';
 
 /** How what attaches itself to an element is recognised (`handle`, `on`, `sync`). */
 export const attach: unique symbol = Symbol.for('eltrix.attach.1') as never;
@@ -69,13 +70,13 @@ const showGuarded: Show = (element: Element, value, key, hole) => {
   showProperty(element as never, vetted(tag, key, taken), key, hole);
 };
 
-/** Development: a property that the element does not have is probably another one. Who is not defined yet may get it. */
+/** Development: a property that the element does not have is probably another one. An element that is not defined yet may still get it. */
 function checkProperty(element: Element, key: string, hole: Hole): void {
   if (key in element || !element.matches(':defined')) return;
   const names: string[] = [];
   for (const name in element) names.push(name);
   const like = nearest(key, names);
-  console.warn(
+  warnOnce(
     `Warning (property-unknown): ${whereIs(hole.home, hole.place)}: <${element.localName}> has no property "${key}".${like ? ` Did you mean "${like}"?` : ' For an attribute write name="${value}".'}`,
   );
 }

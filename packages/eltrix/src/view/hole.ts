@@ -69,16 +69,16 @@ export class Hole implements Member, Binding {
 
   /** Shows a value, or what a function returns. */
   bring(value: unknown): void {
-    this.guard(() => this.apply(value === this.fn && value !== undefined ? this.read(value as () => unknown) : value));
+    try {
+      this.apply(value === this.fn && value !== undefined ? this.read(value as () => unknown) : value);
+    } catch (error) {
+      this.failed(error);
+    }
   }
 
-  /** An error leaves the hole as it was; the rest goes on. */
-  guard(fn: () => void): void {
-    try {
-      fn();
-    } catch (error) {
-      report(placed(error, this.home, this.place));
-    }
+  /** An error leaves the hole as it was; the rest of the view keeps working. */
+  failed(error: unknown): void {
+    report(placed(error, this.home, this.place));
   }
 
   read(fn: () => unknown): unknown {

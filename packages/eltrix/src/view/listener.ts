@@ -1,6 +1,7 @@
 import { kindOf } from '../signals/kind-of.ts';
 import { nameOf } from './hole.ts';
 import type { Binder, Binding, Owner } from './template.ts';
+import { warnOnce } from './warn-once.ts';
 
 /** What an `on…` hole takes: called with the element that owns the view as `this`. */
 export type Handler = ((event: Event) => unknown) | EventListenerObject | null | undefined | false;
@@ -82,7 +83,7 @@ function sameOptions(a: AddEventListenerOptions | boolean = {}, b: AddEventListe
 
 function checked(handler: unknown, type: string, owner: Owner): Handler {
   if (__DEV__ && handler === undefined)
-    console.warn(
+    warnOnce(
       `Warning (listener-nothing): ${nameOf(owner.host)}: "on${type}" got undefined, so nothing happens. Write on${type}=\${this.method} without parentheses, or null where there is none.`,
     );
   if (

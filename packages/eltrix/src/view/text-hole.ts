@@ -34,9 +34,12 @@ export class Pieces implements Binding {
       hole.update(values, at + i);
     });
     this.#whole = true;
-    // In the name of the first: an error is told with its place.
-    const [first] = this.holes;
-    first!.guard(() => this.commit(this.texts));
+    try {
+      this.commit(this.texts);
+    } catch (error) {
+      // Reported with the place of the first hole.
+      this.holes[0]!.failed(error);
+    }
   }
 
   mark(stale: number, due: Member[]): void {
