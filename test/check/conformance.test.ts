@@ -40,7 +40,7 @@ describe('planted faults', { skip: foundEngines().length === 0 && 'no engine is 
       '--timeout',
       '20000',
     );
-    assert.equal(status, 1, stderr);
+    assert.deepEqual([status, stderr], [1, '']);
     ({ elements } = JSON.parse(stdout) as Report);
   });
 

@@ -124,24 +124,24 @@ async function sendInput(page: PuppeteerPage, steps: readonly InputStep[]): Prom
 async function start(name: EngineName, options: LaunchOptions): Promise<Session> {
   const { launch } = await import('puppeteer-core').then(module => module.default);
   const profile = mkdtempSync(join(tmpdir(), `eltrix-${name}-`));
-  const clear = () => rmSync(profile, { recursive: true, force: true, maxRetries: 5 });
   // Whatever ends the tool ends the browser, also while it starts, and takes the profile away.
   const end = () => {
     killAllOf(profile);
-    clear();
+    rmSync(profile, { recursive: true, force: true, maxRetries: 5 });
   };
   process.once('exit', end);
   try {
     const browser = await launch({ headless: true, userDataDir: profile, ...options });
     const version = (await browser.version()).replace('/', ' ').replace(/^f/, 'F');
     return new PuppeteerSession(name, browser, version, async () => {
-      await browser.close();
+      // One that does not answer is ended with its processes.
+      await Promise.race([browser.close().catch(() => {}), pause(10_000)]);
+      end();
       process.removeListener('exit', end);
-      clear();
     });
   } catch (error) {
+    end();
     process.removeListener('exit', end);
-    clear();
     throw error;
   }
 }

@@ -199,7 +199,7 @@ export async function checkSubjects(
       }
       return version;
     } finally {
-      await (await sessions.current).close();
+      await sessions.end();
     }
   };
   let versions: readonly string[];
@@ -239,8 +239,13 @@ class Sessions {
 
   async replace(hanging: Session): Promise<void> {
     if ((await this.current) !== hanging) return;
-    this.current = hanging.close().then(() => this.engine.start());
+    this.current = this.end().then(() => this.engine.start());
     await this.current;
+  }
+
+  /** What was found stays true when the engine, or its start, fails at the end. */
+  async end(): Promise<void> {
+    await this.current.then(session => session.close()).catch(() => {});
   }
 }
 
@@ -298,7 +303,8 @@ class Visitor {
   /** A page that is in front has the focus. */
   async front(): Promise<void> {
     // Chromium is told to behave as if each page were in front.
-    if (this.#session?.name === 'firefox') await this.#page?.front();
+    // A page that is just being lost has nothing to be in front of: its visitor notices by itself.
+    if (this.#session?.name === 'firefox') await this.#page?.front().catch(() => {});
   }
 
   /** Closes the page. A driver that cannot close a page that hangs is started again. */

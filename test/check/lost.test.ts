@@ -1,0 +1,45 @@
+/** A browser that loses what it was asked for costs a result, not the run. */
+import assert from 'node:assert/strict';
+import { describe, it } from 'node:test';
+import { type Engine, engines } from '../../packages/eltrix-tool/src/engines/index.ts';
+import { project } from '../support/project.ts';
+
+// The sources of the tool load those of the library, whose builds set this.
+Object.assign(globalThis, { __DEV__: true });
+const { checkElements } = await import('../../packages/eltrix-tool/src/check/elements/check.ts');
+const { discover } = await import('../../packages/eltrix-tool/src/project/discover.ts');
+
+const { firefox } = engines;
+
+/** Firefox, but no page of it comes to the front, and its end fails. */
+const shaky: Engine = {
+  ...firefox,
+  async start(options) {
+    const session = await firefox.start(options);
+    return {
+      name: 'firefox',
+      version: session.version,
+      open: async (url, how) => ({ ...(await session.open(url, how)), front: () => Promise.reject(new Error('gone')) }),
+      async close() {
+        await session.close();
+        throw new Error('The connection was lost.');
+      },
+    };
+  },
+};
+
+describe('a browser that fails beside its work', { skip: !firefox.find() && 'Firefox is not here' }, () => {
+  it('costs no result', async () => {
+    const root = project({
+      'src/bee-card.js':
+        "import { contract, markup } from 'eltrix';\nexport class BeeCard extends contract('bee-card', {}) { view() { return markup`<p tabindex=\"0\">One</p>`; } }\n",
+    });
+    const { elements } = await checkElements(root, await discover(root, 'src'), [shaky], {
+      target: 'es2022',
+      without: [],
+      pictures: false,
+      timeout: 20_000,
+    });
+    assert.ok(elements[0]!.engines['firefox']!.length > 20);
+  });
+});
