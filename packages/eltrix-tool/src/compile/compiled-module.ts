@@ -1,4 +1,5 @@
 /** What comes of a module that is compiled, and what is asked for. */
+import type { ModuleUsage } from './usage.ts';
 
 /** What a module that has to do with elements says somewhere. */
 export const concerned = /\beltrix\b|\bextends\b/;
@@ -35,8 +36,8 @@ export interface CompileOptions {
   readonly places?: boolean;
   /** Whether templates that can never work are left to say so when they are placed; else they stop the build. */
   readonly leaveMistakes?: boolean;
-  /** Whether some class is made from one of this name, so that it needs all of the core; without it none is lean. */
-  readonly isExtended?: (name: string) => boolean;
+  /** How the project uses the classes of the module; without it, in every way. */
+  readonly usage?: ModuleUsage;
 }
 
 /** A source map (ECMA-426), as data. */

@@ -1,7 +1,7 @@
 /** The contract that a call states in so many words: what a build keeps of it. */
 import { kebabCase } from '../../../eltrix/src/contract/names.ts';
 import { digest } from '../../../eltrix/src/element/fingerprint.ts';
-import { bare, fieldsOf, type Node } from '../project/syntax.ts';
+import { bare, fieldsOf, type Node, walk } from '../project/syntax.ts';
 
 export interface StatedMember {
   readonly name: string;
@@ -57,6 +57,7 @@ export function statedContract(
   everyEvent = false,
 ): StatedContract {
   const [tagNode, declarationNode, parentNode] = call['arguments'] as Node[];
+  if (declarationNode) refuseInside(declarationNode, nameOf);
   const tag = tagNode && bare(tagNode);
   if (tag?.type !== 'Literal' || typeof tag['value'] !== 'string')
     throw new Unknowable(tagNode ?? call, 'the tag is not written out');
@@ -94,7 +95,9 @@ export function statedContract(
   if (form?.['value'] === true) parts.add('formPart');
   const extended = literal(fieldValue(fields, 'extends'), 'extends');
   const shadow = fieldValue(fields, 'shadow');
-  const light = extended !== undefined || (shadow?.type === 'Literal' && shadow['value'] === 'none');
+  if (shadow && shadow.type !== 'Literal' && !fieldsOf(shadow))
+    throw new Unknowable(shadow, '"shadow" is not written out');
+  const light = extended !== undefined || shadow?.['value'] === 'none';
   if (light) parts.add('lightPart');
   else if (shadow) parts.add('rootPart');
   const more = [
@@ -123,6 +126,14 @@ export function statedContract(
         : `${runtime}.builtInBase(${JSON.stringify(extended)})`,
     events: new Set(events.keys()),
   };
+}
+
+/** What is compiled itself is written anew, and so cannot stand inside what is taken over as text. */
+function refuseInside(declaration: Node, nameOf: (identifier: string) => string | undefined): void {
+  walk(declaration, node => {
+    if (node.type === 'TaggedTemplateExpression') throw new Unknowable(node, 'a template stands inside it');
+    if (called(node, nameOf) === 'contract') throw new Unknowable(node, 'another contract stands inside it');
+  });
 }
 
 function literal(node: Node | undefined, what: string): string | undefined {

@@ -1,5 +1,5 @@
 /** What can be known of a value without running it: whether it is text, a number, a truth value or nothing. */
-import { bare, type Node } from '../project/syntax.ts';
+import { bare, type Node, thisMember } from '../project/syntax.ts';
 
 /** What is known where an expression stands. */
 export interface Known {
@@ -7,11 +7,16 @@ export interface Known {
   isPlainMember(name: string): boolean;
   /** Whether `this.name` is a method. */
   isMethod(name: string): boolean;
+  /** Whether a name is the language's own. */
+  isGlobal(name: string): boolean;
 }
 
-/** Methods that give text or a number whatever they are called on, by convention of the language. */
+/** Where nothing is known. */
+export const unknown: Known = { isPlainMember: () => false, isMethod: () => false, isGlobal: () => false };
+
+/** Methods of text, numbers and truth values that give none but such; others give lists. */
 const textMethods =
-  /^(?:to(?:String|Fixed|Precision|Exponential|LocaleString|LocaleDateString|LocaleTimeString|UpperCase|LowerCase|ISOString)|pad(?:Start|End)|trim(?:Start|End)?)$/;
+  /^(?:at|char(?:At|CodeAt)|codePointAt|concat|(?:ends|starts)With|includes|(?:last)?[iI]ndexOf|localeCompare|normalize|pad(?:Start|End)|repeat|replace(?:All)?|search|slice|substring|to(?:String|Fixed|Precision|Exponential|LocaleString|(?:Locale)?(?:Upper|Lower)Case)|trim(?:Start|End)?|valueOf)$/;
 const textFunctions = /^(?:String|Number|Boolean|BigInt|parseInt|parseFloat|encodeURIComponent|isNaN)$/;
 
 /** Whether an expression's value, or what it returns if it is a function, is no object and no function. */
@@ -59,22 +64,19 @@ function isPlainValue(expression: Node, known: Known): boolean {
     case 'SequenceExpression':
       return isPlainValue((node['expressions'] as Node[]).at(-1)!, known);
     case 'Identifier':
-      return node['name'] === 'undefined';
+      return node['name'] === 'undefined' && known.isGlobal('undefined');
     case 'CallExpression': {
       const callee = bare(node['callee']);
-      if (callee.type === 'Identifier') return textFunctions.test(callee['name']);
+      if (callee.type === 'Identifier') return textFunctions.test(callee['name']) && known.isGlobal(callee['name']);
       if (callee.type !== 'MemberExpression' || callee['computed']) return false;
       const object = bare(callee['object']);
-      return (
-        textMethods.test(callee['property']['name']) || (object.type === 'Identifier' && object['name'] === 'Math')
-      );
+      if (object.type === 'Identifier' && object['name'] === 'Math') return known.isGlobal('Math');
+      return textMethods.test(callee['property']['name']) && isPlainValue(object, known);
     }
-    case 'MemberExpression':
-      return (
-        bare(node['object']).type === 'ThisExpression' &&
-        !node['computed'] &&
-        known.isPlainMember(node['property']['name'])
-      );
+    case 'MemberExpression': {
+      const name = thisMember(node);
+      return name !== undefined && known.isPlainMember(name);
+    }
     default:
       return false;
   }
@@ -84,12 +86,8 @@ function isPlainValue(expression: Node, known: Known): boolean {
 export function isFunction(expression: Node, known: Known): boolean {
   const node = bare(expression);
   if (/^(?:Arrow)?FunctionExpression$/.test(node.type)) return true;
-  return (
-    node.type === 'MemberExpression' &&
-    bare(node['object']).type === 'ThisExpression' &&
-    !node['computed'] &&
-    known.isMethod(node['property']['name'])
-  );
+  const name = thisMember(node);
+  return name !== undefined && known.isMethod(name);
 }
 
 /** Whether a type annotation names only text, numbers, truth values and nothing. */

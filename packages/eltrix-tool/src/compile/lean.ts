@@ -11,7 +11,7 @@ import type { StatedContract } from './declaration.ts';
 import { isFunction, type Known } from './infer.ts';
 import { decodeAttribute, disputed, type PlacedSite, type StaticHtml, staticHtml } from './markup-html.ts';
 import { isFlag, isNothing, mayThrow, onlyReturn, ownMembers, pure, type Scope } from './pure.ts';
-import { minifyCss } from './stylesheet.ts';
+import { cssOf, minifyCss } from './stylesheet.ts';
 
 /** What is asked of the module that is compiled. */
 export interface LeanModule {
@@ -20,10 +20,11 @@ export interface LeanModule {
   readonly bound: ReadonlyMap<string, readonly Range[]>;
   /** The members that its code names, of whatever. */
   readonly named: ReadonlySet<string>;
+  /** Those among them to which something may be given. */
+  readonly keys: ReadonlySet<string>;
   use(name: string): string;
   nameOf(node: Node): string | undefined;
   isImported(name: string): boolean;
-  spaced(): boolean;
 }
 
 /** One change of the source. Nodes in `keeps` stay where they are, with text around them. */
@@ -55,7 +56,9 @@ export function leanElement(
   if (contract.base || contract.more) return undefined;
   if (contract.members.some(({ rule }) => rule === undefined)) return undefined;
   if ([...contract.parts].some(name => name !== 'plainEmitPart')) return undefined;
-  if (['internals', 'states', 'slotted', 'styleSheets'].some(name => module.named.has(name))) return undefined;
+  if (['internals', 'states', 'slotted'].some(name => module.named.has(name))) return undefined;
+  if ([...module.keys].some(name => name === 'styleSheets' || (more.test(name) && !/^(?:emit|define)$/.test(name))))
+    return undefined;
   const own = ownMembers(node);
   if (!own || [...own.keys()].some(name => more.test(name))) return undefined;
   const sheet = sheetOf(node, module);
@@ -97,14 +100,16 @@ function keepsToItself(node: Node, templates: ReadonlySet<Node>): boolean {
         above.type === 'MemberExpression' &&
         above['object'] === inner &&
         !above['computed'] &&
-        (above['property']['name'] === 'emit' || !more.test(above['property']['name'] as string));
+        (above['property'].type === 'PrivateIdentifier' ||
+          above['property']['name'] === 'emit' ||
+          !more.test(above['property']['name'] as string));
     else if (inner.type === 'Super') well &&= above.type === 'CallExpression';
     else if (inner.type === 'TaggedTemplateExpression') well &&= templates.has(inner);
     else if (inner.type === 'Decorator' || inner.type === 'MetaProperty') well = false;
     // The nodes of the view are called so.
     else if (inner.type === 'Identifier') well &&= inner['name'] !== '$';
     else if (/^(?:Method|Property)Definition$/.test(inner.type) && inner['static'])
-      well &&= keyOf(inner) !== undefined && !more.test(keyOf(inner)!);
+      well &&= inner['key'].type === 'PrivateIdentifier' || !more.test(keyOf(inner) ?? 'define');
     return well;
   });
   return well;
@@ -137,7 +142,7 @@ function sheetOf(node: Node, module: LeanModule): Sheet | undefined | null {
     const code = () => `${module.use('sheetText')}${module.code.slice(quasi.start, quasi.end)}`;
     return isKnown ? { member, template, code: code() } : null;
   }
-  const { css, problem } = minifyCss((quasi['quasis'] as Node[])[0]!['value']['cooked'] as string);
+  const { css, problem } = minifyCss(cssOf((quasi['quasis'] as Node[])[0]!));
   return problem ? null : { member, template, code: JSON.stringify(css) };
 }
 
@@ -175,7 +180,7 @@ interface BoundView {
 function bindView(view: Node, tagged: Node, scope: Scope, known: Known, module: LeanModule): BoundView | undefined {
   const strings = (tagged['quasi']['quasis'] as Node[]).map(part => part['value']['cooked'] as string | null);
   if (strings.includes(null)) return undefined;
-  const made = parsed(strings as string[], module.spaced());
+  const made = parsed(strings as string[]);
   if (!made) return undefined;
   const expressions = tagged['quasi']['expressions'] as Node[];
   const writer = new HoleWriter(expressions, scope, known, module);
@@ -204,10 +209,10 @@ function bindView(view: Node, tagged: Node, scope: Scope, known: Known, module: 
   };
 }
 
-function parsed(strings: readonly string[], spaced: boolean): StaticHtml | undefined {
+function parsed(strings: readonly string[]): StaticHtml | undefined {
   try {
     const { html, sites } = analyse(strings);
-    const made = disputed(html) ? undefined : staticHtml(html, sites, 'html', spaced);
+    const made = disputed(html) ? undefined : staticHtml(html, sites, 'html');
     // What is in a template's content is not among the nodes of a copy.
     return made?.html.includes('<template') ? undefined : made;
   } catch {

@@ -1,4 +1,4 @@
-/** The static HTML of a template, made small without changing what shows, and the way to each node that has a binding. */
+/** The static HTML of a template without its comments, and the way to each node that has a binding. */
 import { type DefaultTreeAdapterMap, html as names, parseFragment } from 'parse5';
 import { commentMark, elementMark, lostHole, type Namespace, type Site } from '../../../eltrix/src/view/analyse.ts';
 
@@ -40,17 +40,17 @@ function parse(html: string, namespace: Namespace, onParseError?: () => void): T
 }
 
 /**
+ * White space stays as it is: whether it shows is decided by sheets that nobody knows here.
  * @param html the analysed HTML, marks included.
- * @param spaced whether white space may show as written, so that it stays.
  */
-export function staticHtml(html: string, sites: readonly Site[], namespace: Namespace, spaced: boolean): StaticHtml {
+export function staticHtml(html: string, sites: readonly Site[], namespace: Namespace): StaticHtml {
   let mistakes = 0;
   const marked = parse(html, namespace, () => mistakes++);
   // What is written small is kept only if the page's parser makes the same tree of it.
-  const small = print(marked, spaced);
+  const small = print(marked);
   const surely = mistakes === 0 && !mayDiffer.test(html);
   const parsed = surely ? marked : parse(small, namespace);
-  const fits = surely || same(parsed, marked, spaced);
+  const fits = surely || same(parsed, marked);
   const { path, placed, imported, leads } = locate(fits ? parsed : marked, marked, sites, fits);
   return { html: (leads ? '<!>' : '') + (fits ? small : withoutMarks(html)), path, sites: placed, imported };
 }
@@ -79,13 +79,12 @@ function withoutMarks(html: string): string {
 
 const isMark = (node: TreeNode) => isComment(node) && node.data.startsWith(commentMark);
 const rawText = /^(?:style|script|xmp|iframe|noembed|noframes|plaintext)$/;
-const keepsSpace = /^(?:pre|textarea|listing|style|script|xmp|plaintext|title)$/;
 
-/** A tree as text: marks become empty comments, other comments go, runs of white space become one space. */
-function print(parent: TreeParent, spaced: boolean): string {
+/** A tree as text: marks become empty comments, other comments go. */
+function print(parent: TreeParent): string {
   return childrenOf(parent)
     .map(node => {
-      if (isText(node)) return printText(node.value, parent, spaced);
+      if (isText(node)) return printText(node.value, parent);
       if (isComment(node)) return isMark(node) ? '<!>' : '';
       if (!isElement(node)) return '';
       const attributes = node.attrs
@@ -93,24 +92,17 @@ function print(parent: TreeParent, spaced: boolean): string {
         .map(({ name, prefix, value }) => ` ${prefix ? `${prefix}:` : ''}${name}${printValue(value)}`);
       const start = `<${node.tagName}${attributes.join('')}>`;
       if (node.namespaceURI === names.NS.HTML && voidElements.test(node.tagName)) return start;
-      return `${start}${print(node, spaced || keepsSpace.test(node.tagName))}</${node.tagName}>`;
+      return `${start}${print(node)}</${node.tagName}>`;
     })
     .join('');
 }
 
 const voidElements = /^(?:area|base|br|col|embed|hr|img|input|link|meta|param|source|track|wbr)$/;
 
-function printText(value: string, parent: TreeParent, spaced: boolean): string {
+function printText(value: string, parent: TreeParent): string {
   const tag = isElement(parent) ? parent.tagName : '';
   if (rawText.test(tag)) return value;
-  return collapse(value, spaced || keepsSpace.test(tag))
-    .replaceAll('&', '&amp;')
-    .replaceAll('\u00a0', '&nbsp;')
-    .replaceAll('<', '&lt;');
-}
-
-function collapse(text: string, spaced: boolean): string {
-  return spaced ? text : text.replace(/[ \t\n\f\r]+/g, ' ');
+  return value.replaceAll('&', '&amp;').replaceAll('\u00a0', '&nbsp;').replaceAll('<', '&lt;');
 }
 
 function printValue(value: string): string {
@@ -121,9 +113,9 @@ function printValue(value: string): string {
   return text.includes("'") ? `="${text.replaceAll('"', '&quot;')}"` : `='${text}'`;
 }
 
-/** Whether two trees are the same but for comments that are no marks, marks in them, and white space that is collapsed. */
-function same(small: TreeParent, marked: TreeParent, spaced: boolean): boolean {
-  const [a, b] = [pieces(small, spaced, false), pieces(marked, spaced, true)];
+/** Whether two trees are the same but for comments that are no marks, and marks in them. */
+function same(small: TreeParent, marked: TreeParent): boolean {
+  const [a, b] = [pieces(small, false), pieces(marked, true)];
   if (a.length !== b.length) return false;
   return a.every((piece, i) => {
     const other = b[i]!;
@@ -136,18 +128,17 @@ function same(small: TreeParent, marked: TreeParent, spaced: boolean): boolean {
         const twin = attributes[k]!;
         return name === twin.name && value === twin.value && (prefix ?? '') === (twin.prefix ?? '');
       }) &&
-      same(piece, other, spaced || keepsSpace.test(piece.tagName))
+      same(piece, other)
     );
   });
 }
 
 /** Elements, and texts between them; a mark is `<!>`. */
-function pieces(parent: TreeParent, spaced: boolean, marked: boolean): (string | TreeElement)[] {
-  const keeps = spaced || (isElement(parent) && keepsSpace.test(parent.tagName));
+function pieces(parent: TreeParent, marked: boolean): (string | TreeElement)[] {
   const list: (string | TreeElement)[] = [];
   let text: string | undefined;
   const flush = () => {
-    if (text !== undefined) list.push(collapse(text, keeps));
+    if (text !== undefined) list.push(text);
     text = undefined;
   };
   for (const node of childrenOf(parent)) {

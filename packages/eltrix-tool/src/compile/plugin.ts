@@ -10,7 +10,7 @@ import {
   type Uncompiled,
 } from './compiled-module.ts';
 
-export interface EltrixPluginOptions extends Omit<CompileOptions, 'isExtended'> {
+export interface EltrixPluginOptions extends Omit<CompileOptions, 'usage'> {
   /** Told of what stays as it was written. Without it Vite's own warning tells, once a place. */
   readonly onUncompiled?: (found: Uncompiled) => void;
   /** Also while Vite serves, not only in builds. */

@@ -2,7 +2,7 @@
  * What an expression reads and gives, where that can be told: a value made of nothing but literals and the element's own
  * attributes, by operators and functions of the language that always give the same for the same.
  */
-import { bare, keyOf, type Node } from '../project/syntax.ts';
+import { bare, keyOf, type Node, thisMember } from '../project/syntax.ts';
 import type { StatedMember } from './declaration.ts';
 
 /** Flags: what a value may be, and whether finding it may throw. */
@@ -152,10 +152,10 @@ class Reader {
   }
 
   #member(node: Node): number | undefined {
-    const object = bare(node['object']);
     if (node['computed'] || node['optional']) return undefined;
-    const name = node['property']['name'] as string;
-    if (object.type !== 'ThisExpression') return name === 'length' && this.#surelyText(object) ? isNumber : undefined;
+    const name = thisMember(node);
+    if (name === undefined)
+      return node['property']['name'] === 'length' && this.#surelyText(node['object']) ? isNumber : undefined;
     const own = this.scope.own.get(name);
     if (own) return this.#getter(name, own);
     const member = this.scope.members.find(member => member.name === name);

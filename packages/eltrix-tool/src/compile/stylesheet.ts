@@ -1,5 +1,12 @@
 /** Style sheets made small. */
 import { transform } from 'lightningcss';
+import type { Node } from '../project/syntax.ts';
+
+/** The CSS of a piece of a template: `content: '\201C'` stands for nothing in a template, and for a quotation mark in CSS. */
+export function cssOf(quasi: Node): string {
+  const { cooked, raw } = quasi['value'] as { cooked: string | null; raw: string };
+  return cooked ?? raw;
+}
 
 /** @returns the CSS made small, or as it was with the reason if it cannot be understood in full. */
 export function minifyCss(css: string): { readonly css: string; readonly problem?: string } {

@@ -2,6 +2,7 @@
 import MagicString from 'magic-string';
 import { analyse, MarkupError, type Namespace } from '../../../eltrix/src/view/analyse.ts';
 import { bare, keyOf, type Node, parseModule, type Range, walk } from '../project/syntax.ts';
+import { isOther, nameIn, partsOf } from './class-parts.ts';
 import {
   type CompiledModule,
   type CompileOptions,
@@ -11,28 +12,14 @@ import {
   type Uncompiled,
 } from './compiled-module.ts';
 import { runtime, type StatedContract, statedContract, Unknowable } from './declaration.ts';
-import { isPlainType, type Known } from './infer.ts';
+import { isPlainType, type Known, unknown } from './infer.ts';
 import { type Edit, leanElement } from './lean.ts';
 import { disputed, type StaticHtml, staticHtml } from './markup-html.ts';
-import { minifyCss } from './stylesheet.ts';
+import { cssOf, minifyCss } from './stylesheet.ts';
 import { templateCode } from './template-code.ts';
+import { usedMembers } from './usage.ts';
 
-const library = /^eltrix$/;
-const hookParts: Readonly<Record<string, string>> = {
-  assembled: 'hooksPart',
-  connected: 'hooksPart',
-  disconnected: 'hooksPart',
-  adopted: 'hooksPart',
-  attributeChanged: 'attributePart',
-  moved: 'movePart',
-};
-const memberParts: Readonly<Record<string, string>> = {
-  emit: 'emitPart',
-  internals: 'internalsPart',
-  states: 'statesPart',
-  slotted: 'slotsPart',
-};
-
+const library = /^eltrix(?:\/|$)/;
 /** @returns null for a module that has nothing to do with elements. */
 export function compileModule(file: string, code: string, options: CompileOptions = {}): CompiledModule | null {
   if (!concerned.test(code)) return null;
@@ -46,13 +33,13 @@ class ModuleCompiler {
   readonly uncompiled: Uncompiled[] = [];
   /** What the module calls the library's exports. */
   readonly imported = new Map<string, string>();
-  /** Other imports, by the name that they are bound to. */
-  readonly relative = new Set<string>();
-  /** All names that imports bind. */
-  readonly imports = new Set<string>();
+  /** All names that imports bind, and from where. */
+  readonly imports = new Map<string, string>();
   readonly templates: string[] = [];
   /** The members that its code names, of whatever. */
   readonly named = new Set<string>();
+  /** Those among them to which something may be given. */
+  readonly keys = new Set<string>();
   usesRuntime = false;
   changed = false;
   readonly classes = new Map<Node, Known>();
@@ -73,8 +60,9 @@ class ModuleCompiler {
     const classes: Node[] = [];
     const contracts: Node[] = [];
     walk(this.program, (node, parents) => {
-      const name = nameIn(node);
-      if (name !== undefined) this.named.add(name);
+      const found = nameIn(node, parents.at(-1));
+      if (found) this.named.add(found.name);
+      if (found?.key) this.keys.add(found.name);
       if (node.type === 'TaggedTemplateExpression') tagged.push([node, [...parents]]);
       else if (/^Class/.test(node.type) && node['superClass']) classes.push(node);
       else if (node.type === 'CallExpression' && this.nameOf(node['callee']) === 'contract') contracts.push(node);
@@ -126,10 +114,10 @@ class ModuleCompiler {
     if (!this.changed && this.uncompiled.length === 0) return null;
     if (this.usesRuntime) {
       const head = [`import * as ${runtime} from 'eltrix/compiled';`, ...this.templates].join('\n');
-      const imports = (this.program['body'] as Node[]).filter(node => node.type === 'ImportDeclaration');
-      const last = imports.at(-1);
-      if (last) this.output.appendLeft(last.end, `\n${head}`);
-      else this.output.prepend(`${head}\n`);
+      // Before all else that runs: imports may stand anywhere.
+      const body = this.program['body'] as Node[];
+      const first = body.find(({ directive }) => typeof directive !== 'string');
+      this.output.appendLeft(first?.start ?? this.code.length, `${head}\n`);
     }
     return {
       code: this.output.toString(),
@@ -144,11 +132,11 @@ class ModuleCompiler {
       const source = node['source']['value'] as string;
       for (const specifier of node['specifiers'] as Node[]) {
         const local = specifier['local']['name'] as string;
-        this.imports.add(local);
-        if (library.test(source) && specifier.type === 'ImportSpecifier') {
+        this.imports.set(local, source);
+        if (source === 'eltrix' && specifier.type === 'ImportSpecifier') {
           const { imported } = specifier;
           this.imported.set(local, imported.type === 'Literal' ? imported['value'] : imported['name']);
-        } else if (/^\.{0,2}\//.test(source)) this.relative.add(local);
+        }
       }
     }
   }
@@ -161,8 +149,11 @@ class ModuleCompiler {
 
   /** The same for a name at an offset: it may be bound a second time there. */
   nameAt(name: string, offset: number): string | undefined {
-    const hidden = this.bound.get(name)?.some(([start, end]) => start <= offset && offset < end);
-    return hidden ? undefined : this.imported.get(name);
+    return this.isHidden(name, offset) ? undefined : this.imported.get(name);
+  }
+
+  isHidden(name: string, offset: number): boolean {
+    return this.bound.get(name)?.some(([start, end]) => start <= offset && offset < end) === true;
   }
 
   text(node: Node): string {
@@ -208,38 +199,44 @@ class ModuleCompiler {
 
   /** What an element needs that shows only its own attributes; undefined for one that needs more. */
   leanOf(node: Node, contract: StatedContract) {
-    const { isExtended = () => true } = this.options;
     const name = node['id']?.['name'] as string | undefined;
-    if (name === undefined || isExtended(name)) return undefined;
-    if (/\bdefault\b/.test(this.code) && isExtended('default')) return undefined;
+    if (name === undefined || this.mayBeExtended(node) || node['decorators']?.length > 0) return undefined;
     return leanElement(node, contract, this.classes.get(node)!, this);
   }
 
+  /** Whether other classes may be made from a class, and give what it reads another meaning. */
+  mayBeExtended(node: Node): boolean {
+    const extended = this.options.usage?.extended;
+    const name = node['id']?.['name'] as string | undefined;
+    return !extended || name === undefined || extended.has(name) || extended.has('*');
+  }
+
+  isGlobal(name: string): boolean {
+    return !this.bound.has(name) && !this.imports.has(name);
+  }
+
   factsOf(node: Node, stated: ReadonlyMap<Node, StatedContract>): Known {
+    const isGlobal = (name: string) => this.isGlobal(name);
+    const own = node['body']['body'] as Node[];
+    const isOpen = own.some(member => member.type !== 'StaticBlock' && !member['static'] && isOfAnyName(member));
+    if (isOpen || this.mayBeExtended(node)) return { ...unknown, isGlobal };
     const contract = stated.get(bare(node['superClass']));
     const methods = new Set<string>();
     const plain = new Set(contract?.members.filter(member => member.plain).map(({ name }) => name));
-    for (const member of node['body']['body'] as Node[]) {
+    for (const member of own) {
       const name = keyOf(member);
       if (name === undefined || member['static']) continue;
       plain.delete(name);
+      methods.delete(name);
       if (member.type !== 'MethodDefinition') continue;
       if (member['kind'] === 'method') methods.add(name);
       else if (member['kind'] === 'get' && isPlainType(member['value']['returnType'])) plain.add(name);
     }
-    return { isPlainMember: name => plain.has(name), isMethod: name => methods.has(name) };
+    return { isPlainMember: name => plain.has(name), isMethod: name => methods.has(name), isGlobal };
   }
 
   compileContract(call: Node, contract: StatedContract, owner: Node | undefined): void {
-    if (/`/.test(this.text(call['arguments'][1]))) {
-      // Templates inside would be compiled twice.
-      let templates = false;
-      walk(call['arguments'][1], node => {
-        if (node.type === 'TaggedTemplateExpression') templates = true;
-      });
-      if (templates) return this.leave(call, 'contract', 'a template stands inside it');
-    }
-    const parts = new Set([...contract.parts, ...(owner ? this.partsOf(owner, contract) : [])]);
+    const parts = new Set([...contract.parts, ...(owner ? partsOf(owner, this, contract.events.size > 0) : [])]);
     if (parts.has('emitPart')) parts.delete('plainEmitPart');
     const args = [
       ...(contract.base ? [contract.base] : []),
@@ -254,39 +251,32 @@ class ModuleCompiler {
   }
 
   compileClass(node: Node, stated: ReadonlyMap<Node, StatedContract>): void {
-    const above = bare(node['superClass']);
-    if (stated.has(above) || !this.mayBeElement(above)) return;
-    const parts = this.partsOf(node, undefined);
+    if (stated.has(bare(node['superClass'])) || isOther(node, name => this.isGlobal(name))) return;
+    // Whether it is an element is known when it runs.
+    const parts = partsOf(node, this, false);
     if (parts.size === 0) return;
     const list = [...parts].map(name => `${runtime}.${name}`).join(', ');
     this.output.appendLeft(node['body'].start + 1, ` static { ${this.use('addParts')}(this, [${list}]); }`);
   }
 
-  /** A class made from another of this module, or from one that a neighbour exports. */
-  mayBeElement(above: Node): boolean {
-    return above.type === 'Identifier' && (this.relative.has(above['name']) || this.bound.has(above['name']));
+  get namedElsewhere(): ReadonlySet<string> {
+    return this.options.usage?.members ?? new Set(usedMembers);
   }
 
-  /** What a class needs beyond the least, as far as its module tells. */
-  partsOf(node: Node, contract: StatedContract | undefined): Set<string> {
-    const parts = new Set<string>();
-    for (const member of node['body']['body'] as Node[]) {
-      const name = keyOf(member);
-      if (name === 'styleSheets' && member['static'] && !this.sheetsStay(member['value'])) parts.add('sheetsPart');
-      if (name === undefined || member['static'] || !Object.hasOwn(hookParts, name)) continue;
-      parts.add(hookParts[name]!);
-      // Without parameters it can be called without arguments just as well.
-      if (name === 'connected' && member['value']['params'].length > 0) {
-        parts.add('scopePart');
-        if (mayMakeEffects(member['value'])) parts.add('scopeEffectsPart');
-      }
-    }
-    for (const name of this.named) {
-      // Where the events are known, so is how they are sent.
-      if (Object.hasOwn(memberParts, name) && (name !== 'emit' || !contract || contract.events.size === 0))
-        parts.add(memberParts[name]!);
-    }
-    return parts;
+  isOfLibrary(callee: Node): boolean {
+    return library.test(this.sourceOf(callee) ?? '');
+  }
+
+  isOfPackage(callee: Node): boolean {
+    return !/^\.{0,2}\/|^#/.test(this.sourceOf(callee) ?? './');
+  }
+
+  /** Where a function, or the namespace that it is looked up in, is imported from. */
+  sourceOf(callee: Node): string | undefined {
+    const inner = bare(callee);
+    if (inner.type === 'MemberExpression') return this.sourceOf(inner['object']);
+    if (inner.type !== 'Identifier' || this.isHidden(inner['name'], inner.start)) return undefined;
+    return this.imports.get(inner['name']);
   }
 
   /** Whether all sheets of a class are written where they are listed, so that nobody can change them. */
@@ -315,8 +305,7 @@ class ModuleCompiler {
       this.output.appendRight(node.end, ')');
       return;
     }
-    const cooked = (quasi['quasis'] as Node[])[0]!['value']['cooked'] as string;
-    const { css, problem } = minifyCss(cooked);
+    const { css, problem } = minifyCss(cssOf((quasi['quasis'] as Node[])[0]!));
     if (problem) this.leave(node, 'stylesheet', `it is kept as written: ${problem}`);
     const text = JSON.stringify(css);
     if (stays) this.output.overwrite(node.start, node.end, `new ${this.use('BuiltSheet')}(${text})`);
@@ -340,7 +329,7 @@ class ModuleCompiler {
       const analysis = analyse(strings as string[], namespace);
       const reason = disputed(analysis.html);
       if (reason) return this.leave(node, 'markup', reason);
-      made = staticHtml(analysis.html, analysis.sites, namespace, this.spaced());
+      made = staticHtml(analysis.html, analysis.sites, namespace);
     } catch (error) {
       if (!(error instanceof MarkupError)) throw error;
       if (this.options.leaveMistakes) return this.leave(node, 'markup', error.message);
@@ -362,14 +351,17 @@ class ModuleCompiler {
       return;
     }
     // The expressions stay where they are, so that positions and what is compiled inside them are kept.
-    this.output.overwrite(node.start, first.start, `${runtime}.piece(${name}, [`);
-    for (let i = 1; i < values.length; i++) this.output.overwrite(values[i - 1]!.end, values[i]!.start, ', ');
-    this.output.overwrite(last.end, node.end, '])');
-  }
-
-  /** Whether a sheet of the module shows white space as it is written. */
-  spaced(): boolean {
-    return /white-space|text-wrap-mode|whiteSpace/.test(this.code);
+    // A sequence is one value.
+    const [open, close] = [
+      (value: Node) => (isSequence(value) ? '(' : ''),
+      (value: Node) => (isSequence(value) ? ')' : ''),
+    ];
+    this.output.overwrite(node.start, first.start, `${runtime}.piece(${name}, [${open(first)}`);
+    for (let i = 1; i < values.length; i++) {
+      const [before, value] = [values[i - 1]!, values[i]!];
+      this.output.overwrite(before.end, value.start, `${close(before)}, ${open(value)}`);
+    }
+    this.output.overwrite(last.end, node.end, `${close(last)}])`);
   }
 
   /** What `this` is known to be where an expression stands. */
@@ -377,12 +369,13 @@ class ModuleCompiler {
     for (let i = parents.length - 1; i >= 0; i--) {
       const { type } = parents[i]!;
       const isMethod = type === 'FunctionExpression' && parents[i - 1]?.type === 'MethodDefinition';
+      if (type === 'StaticBlock' || (/^(?:Method|Property)Definition$/.test(type) && parents[i]!['static'])) break;
       if (type === 'FunctionDeclaration' || (type === 'FunctionExpression' && !isMethod)) break;
       const facts = this.classes.get(parents[i]!);
       if (facts) return facts;
       if (/^Class/.test(type) && type !== 'ClassBody') break;
     }
-    return { isPlainMember: () => false, isMethod: () => false };
+    return { ...unknown, isGlobal: name => this.isGlobal(name) };
   }
 
   mistake(error: MarkupError, quasis: readonly Node[]): SourceMistake {
@@ -395,37 +388,7 @@ class ModuleCompiler {
   }
 }
 
-/** The member that a piece of code names, however it does. */
-function nameIn(node: Node): string | undefined {
-  const name = node.type === 'MemberExpression' ? node['property'] : node.type === 'Property' ? node['key'] : node;
-  if (name.type === 'Identifier' && name !== node) return name['name'];
-  return name.type === 'Literal' && typeof name['value'] === 'string' ? name['value'] : undefined;
-}
+const isSequence = (node: Node) => node.type === 'SequenceExpression';
 
-const withoutEffects = new Set(['signal', 'on', 'every', 'after', 'frame', 'use']);
-
-/** Whether what `connected` does with its scope may make effects; only where it just calls the others it may not. */
-function mayMakeEffects(method: Node): boolean {
-  const [scope, ...others] = method['params'] as Node[];
-  if (others.length > 0) return true;
-  if (scope!.type === 'ObjectPattern')
-    return (scope!['properties'] as Node[]).some(
-      ({ type, computed, key }) => type !== 'Property' || computed || !withoutEffects.has(key['name']),
-    );
-  if (scope!.type !== 'Identifier') return true;
-  let may = false;
-  walk(method['body'], (node, parents) => {
-    if (node.type !== 'Identifier') return;
-    if (node['name'] === 'arguments') may = true;
-    if (node['name'] !== scope!['name']) return;
-    const above = parents.at(-1)!;
-    if (above.type === 'MemberExpression' && above['property'] === node && !above['computed']) return;
-    may ||= !(
-      above.type === 'MemberExpression' &&
-      above['object'] === node &&
-      !above['computed'] &&
-      withoutEffects.has(above['property']['name'])
-    );
-  });
-  return may;
-}
+/** Whether a member's name is known only when the module runs. */
+const isOfAnyName = (member: Node) => keyOf(member) === undefined && member['key']?.type !== 'PrivateIdentifier';

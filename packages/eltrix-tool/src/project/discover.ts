@@ -40,19 +40,43 @@ export async function discover(root: string, source: string, onLoad?: () => void
     if (!read) unread.push(file);
     for (const { exportName, contract } of read ?? []) found.set({}, { tag: contract.tag, file, exportName, contract });
   }
-  if (unread.length > 0) onLoad?.();
-  for (const [file, exports] of unread.length > 0 ? await loadOrTell(root, unread) : []) {
-    const text = textOf(join(root, file));
-    for (const [exportName, value] of Object.entries(exports)) {
-      if (typeof value !== 'function' || !(contractKey in value)) continue;
-      const Class = value as unknown as ElementClass;
-      const isHome = new RegExp(`\\b(?:class|const|let|var)\\s+${exportName}\\b`).test(text);
-      if (!isHome && (found.has(Class) || isReadElsewhere(found.values(), exportName, Class[contractKey]!))) continue;
-      const contract = Class[contractKey]!;
-      found.set(Class, { tag: contract.tag, file, exportName, contract });
+  if (unread.length > 0) {
+    onLoad?.();
+    let loaded = await loadOrTell(root, unread);
+    // A class that only inherits its contract has the tag of its base: which is made from which is seen when both are loaded.
+    const bases = filesOfSameTag(found.values(), loaded);
+    if (bases.size > 0) {
+      loaded = await loadOrTell(root, [...unread, ...bases]);
+      for (const [key, { file }] of found) if (bases.has(file)) found.delete(key);
+    }
+    for (const [file, exports] of loaded) {
+      const text = textOf(join(root, file));
+      for (const [exportName, Class] of elementClasses(exports)) {
+        const isHome = new RegExp(`\\b(?:class|const|let|var)\\s+${exportName}\\b`).test(text);
+        if (!isHome && (found.has(Class) || isReadElsewhere(found.values(), exportName, Class[contractKey]!))) continue;
+        const contract = Class[contractKey]!;
+        found.set(Class, { tag: contract.tag, file, exportName, contract });
+      }
     }
   }
   return distinct(found);
+}
+
+function elementClasses(exports: Exports): [name: string, Class: ElementClass][] {
+  return Object.entries(exports).filter(
+    (entry): entry is [string, ElementClass & object] => typeof entry[1] === 'function' && contractKey in entry[1],
+  );
+}
+
+/** The files of elements that were read, and that have the tag of a class of another file that was loaded. */
+function filesOfSameTag(read: Iterable<FoundElement>, loaded: readonly [string, Exports][]): Set<string> {
+  const tags = new Map(
+    loaded.flatMap(([, exports]) =>
+      elementClasses(exports).map(([name, Class]): [string, string] => [Class[contractKey]!.tag, name]),
+    ),
+  );
+  const files = [...read].filter(({ tag, exportName }) => tags.has(tag) && tags.get(tag) !== exportName);
+  return new Set(files.map(({ file }) => file));
 }
 
 /** A module that exports on what another has: the other's own source was read already. */

@@ -43,7 +43,7 @@ function parse(file: string, code: string): ParsedModule | null {
   if (errors.length > 0) return null;
   const bound = new Map<string, Range[]>();
   const bind = (pattern: Node, { start, end }: Node) => {
-    for (const name of names(pattern)) {
+    for (const name of namesOf(pattern)) {
       const ranges = bound.get(name);
       if (ranges) ranges.push([start, end]);
       else bound.set(name, [[start, end]]);
@@ -65,7 +65,7 @@ function parse(file: string, code: string): ParsedModule | null {
 }
 
 /** The names that a pattern binds. */
-function names(pattern: Node): Set<string> {
+export function namesOf(pattern: Node): Set<string> {
   const found = new Set<string>();
   walk(pattern, node => {
     if (node.type === 'Identifier') found.add(node['name']);
@@ -113,10 +113,28 @@ export function bare(node: Node): Node {
   return inner;
 }
 
-/** A key of an object or class as text, or undefined if it is computed. */
+/** Whether a node is TypeScript's and stands for nothing when the module runs. */
+export function isType({ type, declare, kind }: Node): boolean {
+  return (
+    declare === true ||
+    (/^TS(?:Type|Interface)/.test(type) && type !== 'TSTypeAssertion') ||
+    (kind === 'type' && /^(?:Im|Ex)port/.test(type))
+  );
+}
+
+/** The member of the object itself that an expression reads, `this.name`; undefined for all else, private fields too. */
+export function thisMember(expression: Node): string | undefined {
+  const node = bare(expression);
+  if (node.type !== 'MemberExpression' || node['computed'] || bare(node['object']).type !== 'ThisExpression')
+    return undefined;
+  const { property } = node;
+  return property.type === 'Identifier' ? property['name'] : undefined;
+}
+
+/** A key of an object or class as text, or undefined if it is known only when the module runs, or private. */
 export function keyOf(member: Node): string | undefined {
   const key = member['key'] as Node;
-  if (member['computed'] || !key) return undefined;
+  if (!key || (member['computed'] && key.type !== 'Literal')) return undefined;
   return key.type === 'Identifier' ? key['name'] : key.type === 'Literal' ? String(key['value']) : undefined;
 }
 

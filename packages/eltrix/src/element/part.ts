@@ -1,4 +1,5 @@
 /** Where a class keeps what it can do beyond the least. */
+import { contractKey } from './contract-key.ts';
 import type { Part } from './plan.ts';
 
 /** The order in which parts come at each moment of an element's life. */
@@ -16,9 +17,10 @@ interface Parted {
   [key]?: readonly Part[];
 }
 
-/** Adds to what a class, and those made from it, can do. */
+/** Adds to what a class, and those made from it, can do. Of a class that is no element nothing is known, and it stays. */
 export function addParts(Class: object, parts: readonly Part[]): void {
-  const target = Class as Parted;
+  if (!(contractKey in Class)) return;
+  const target = Class as object as Parted;
   target[key] = [...new Set([...(target[key] ?? []), ...parts])].sort((a, b) => a.at - b.at);
   for (const part of parts) part.extend?.(target);
 }

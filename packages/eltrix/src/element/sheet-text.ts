@@ -9,7 +9,8 @@ export function sheetText(
   ...values: (string | number | { readonly text: string })[]
 ): string {
   return String.raw(
-    { raw: strings },
+    // `'\\201C'` stands for nothing in a template, and for a quotation mark in CSS.
+    { raw: strings.map((text: string | undefined, i) => text ?? strings.raw[i]!) },
     ...values.map((value, index) => {
       if (typeof value === 'string' || typeof value === 'number') return value;
       if (typeof value?.text === 'string') return value.text;

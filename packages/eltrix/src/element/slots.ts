@@ -40,7 +40,7 @@ class Slots implements SlotsSide {
   /** Development: warns of required slots that are empty and of elements that a slot does not accept. */
   check(): void {
     const { host, plan, shown: isShown } = this.#core;
-    if (!isShown) return;
+    if (!__DEV__ || !isShown) return;
     for (const declaration of declarations(plan.contract)) {
       for (const [name, slot] of Object.entries(declaration.slots ?? {})) {
         const where = name === '' ? 'the default slot' : `the slot "${name}"`;

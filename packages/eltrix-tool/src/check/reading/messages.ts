@@ -1,5 +1,6 @@
 /** What the tool and its reading thread say to each other. */
 import type { CompiledModule } from '../../compile/compiled-module.ts';
+import type { Usage } from '../../compile/usage.ts';
 import type { ElementPlace } from '../../project/discover.ts';
 import type { Position } from '../../project/tool-error.ts';
 
@@ -10,8 +11,7 @@ export type Question =
       readonly id: number;
       readonly root: string;
       readonly source: string;
-      /** The names of classes that others are made from. */
-      readonly extended: readonly string[];
+      readonly usage: Usage;
       /** All files that were changed since the last reading, if none has come or gone. */
       readonly changed: ReadonlySet<string> | undefined;
     }

@@ -2,7 +2,7 @@
 import { resolve, sep } from 'node:path';
 import { Worker } from 'node:worker_threads';
 import { type CompiledModule, SourceMistake } from '../../compile/compiled-module.ts';
-import { extendedBelow } from '../../compile/extended.ts';
+import { type Usage, usageBelow } from '../../compile/usage.ts';
 import type { Finding } from '../../project/finding.ts';
 import { toolFile } from '../../project/library.ts';
 import { lookAgain } from '../../project/seen.ts';
@@ -24,7 +24,9 @@ interface Project {
   /** A digest of its state, if it has one, and the first time only: later on this process knows more than the cache. */
   readonly digest: string | undefined;
   /** The names of classes that others are made from: they decide what modules become. */
-  readonly extended: string;
+  readonly usage: Usage;
+  /** The same as text. */
+  readonly used: string;
 }
 
 export class Reading {
@@ -49,13 +51,15 @@ export class Reading {
     this.#cache ??= new ReadingCache(root);
     // It is loaded while the project is looked through.
     if (this.#cache.isEmpty) this.#thread ??= this.#start();
-    const extended = [...extendedBelow(root)].sort().join();
+    const usage = usageBelow(root);
+    const names = [...usage.extended].flatMap(([file, names]) => [...names].map(name => `${file}:${name}`));
+    const used = [...names.sort(), ...[...usage.members].sort()].join();
     // What has become of a module may be another thing then.
-    const isElse = extended !== this.#project?.extended;
+    const isElse = used !== this.#project?.used;
     if (isElse) this.#compiled.clear();
     const state = first ? projectDigest(root, source) : undefined;
     const digest = state && digestOf(source, state);
-    this.#project = { root, source, digest, extended };
+    this.#project = { root, source, digest, used, usage };
     this.#threadKnows = false;
     const kept = digest && this.#cache.get('read', digest);
     if (kept) return kept;
@@ -67,15 +71,15 @@ export class Reading {
 
   /** What decides, beside its code, what becomes of a module; known as soon as reading has begun. */
   get context(): string {
-    return this.#project!.extended;
+    return this.#project!.used;
   }
 
   /** @throws SourceMistake for what can never work. */
   async compile(file: string, code: string): Promise<CompiledModule | null> {
-    const { root, extended } = this.#project!;
+    const { root, used } = this.#project!;
     const known = this.#compiled.get(file);
     if (known?.code === code) return this.#keep(file, known.code, known.module);
-    const digest = digestOf(code, extended);
+    const digest = digestOf(code, used);
     const kept = this.#cache!.module(file, digest);
     const module =
       kept === undefined ? await this.#ask<CompiledModule | null>({ kind: 'compile', root, file, code }) : kept;
@@ -83,9 +87,9 @@ export class Reading {
   }
 
   #keep(file: string, code: string, module: CompiledModule | null): CompiledModule | null {
-    const { root, extended, digest } = this.#project!;
+    const { root, used, digest } = this.#project!;
     this.#compiled.set(file, { code, module });
-    if (digest && file.startsWith(root + sep)) this.#cache!.keepModule(file, digestOf(code, extended), module);
+    if (digest && file.startsWith(root + sep)) this.#cache!.keepModule(file, digestOf(code, used), module);
     return module;
   }
 
@@ -127,9 +131,9 @@ export class Reading {
   }
 
   #readInThread(changed?: ReadonlySet<string>): Promise<ReadElements> {
-    const { root, source, extended } = this.#project!;
+    const { root, source, usage } = this.#project!;
     this.#threadKnows = true;
-    return this.#ask({ kind: 'read', root, source, extended: extended.split(','), changed });
+    return this.#ask({ kind: 'read', root, source, usage, changed });
   }
 
   #ask<T>(question: Asked<Question>): Promise<T> {
@@ -146,9 +150,15 @@ export class Reading {
     const resourceLimits = { maxYoungGenerationSizeMb: 64 };
     const thread = new Worker(toolFile('dist/tool/check/reading/thread.js'), { resourceLimits });
     thread.on('message', (answer: Answer) => this.#hear(answer));
-    thread.on('error', error => {
+    // What it was asked is answered by nobody; the next question gets a new one.
+    const gone = (error: Error) => {
+      if (this.#thread === thread) this.#thread = undefined;
+      this.#threadKnows = false;
       for (const { reject } of this.#waiting.values()) reject(error);
-    });
+      this.#waiting.clear();
+    };
+    thread.on('error', gone);
+    thread.on('exit', code => gone(new Error(`The thread that reads the sources ended (exit code ${code}).`)));
     return thread;
   }
 

@@ -53,10 +53,10 @@ function answer(question: Question): unknown {
 /** So many files are compiled before they are read: their syntax trees are kept. */
 const atOnce = keptModules;
 
-async function read({ root, source, extended, changed }: Asked<'read'>): Promise<ReadElements> {
+async function read({ root, source, usage, changed }: Asked<'read'>): Promise<ReadElements> {
   lookAgain(resolve(root, source), changed);
   if (!changed) descriptions.distrust();
-  compiler = new Compiler(root, {}, true, new Set(extended));
+  compiler = new Compiler(root, {}, true, usage);
   const files = mentions(root, source);
   const fresh = changed ? files.filter(file => changed.has(join(root, file))) : files;
   for (let at = 0; at < fresh.length; at += atOnce) {

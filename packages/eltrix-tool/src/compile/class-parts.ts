@@ -1,0 +1,149 @@
+/** Which parts of the runtime a class needs, as far as its module tells; what cannot be told is needed. */
+import { bare, keyOf, type Node, walk } from '../project/syntax.ts';
+import type { usedMembers } from './usage.ts';
+
+const hookParts: Readonly<Record<string, string>> = {
+  assembled: 'hooksPart',
+  connected: 'hooksPart',
+  disconnected: 'hooksPart',
+  adopted: 'hooksPart',
+  attributeChanged: 'attributePart',
+  moved: 'movePart',
+};
+const scopeParts = ['scopePart', 'scopeEffectsPart'] as const;
+const memberParts: Readonly<Record<(typeof usedMembers)[number], string>> = {
+  emit: 'emitPart',
+  internals: 'internalsPart',
+  states: 'statesPart',
+  slotted: 'slotsPart',
+};
+
+/** What is asked of the module that is compiled. */
+export interface PartsModule {
+  /** The members that its code names, of whatever. */
+  readonly named: ReadonlySet<string>;
+  /** Those among them to which something may be given. */
+  readonly keys: ReadonlySet<string>;
+  /** The members of elements that some module of the project names. */
+  readonly namedElsewhere: ReadonlySet<string>;
+  /** Whether a function comes from a package, where nobody has looked. */
+  isOfPackage(callee: Node): boolean;
+  /** Whether a function is the library's, and so does with an element what is known. */
+  isOfLibrary(callee: Node): boolean;
+  /** Whether all sheets of a list are written where they are listed. */
+  sheetsStay(list: Node | null): boolean;
+}
+
+/** @param sendsPlainly whether events are sent as usual, which another part does. */
+export function partsOf(node: Node, module: PartsModule, sendsPlainly: boolean): Set<string> {
+  const parts = new Set<string>();
+  const everyHook = () => {
+    for (const part of [...Object.values(hookParts), ...scopeParts]) parts.add(part);
+  };
+  const addHook = (name: string, value: Node | undefined) => {
+    parts.add(hookParts[name]!);
+    if (name !== 'connected') return;
+    const fn = value && /Function/.test(value.type) ? value : undefined;
+    // Without parameters it can be called without arguments just as well.
+    if (fn && (fn['params'] as Node[]).length === 0 && !namesArguments(fn)) return;
+    parts.add('scopePart');
+    if (!fn || mayMakeEffects(fn)) parts.add('scopeEffectsPart');
+  };
+  if (node['decorators']?.length > 0) everyHook();
+  for (const member of node['body']['body'] as Node[]) {
+    if (member.type === 'StaticBlock') continue;
+    const name = keyOf(member);
+    if (name === 'styleSheets' && member['static'] && !module.sheetsStay(member['value'])) parts.add('sheetsPart');
+    if (member['static']) continue;
+    if (name === undefined) {
+      // It may be the name of any.
+      if (member['key'].type !== 'PrivateIdentifier') everyHook();
+    } else if (Object.hasOwn(hookParts, name)) addHook(name, member['value'] ?? undefined);
+  }
+  const given = givenAway(node, module);
+  const mayUse = (name: string) =>
+    module.named.has(name) || given === 'anywhere' || (given === 'project' && module.namedElsewhere.has(name));
+  // What is put on the class or its prototype later.
+  for (const name of module.keys) {
+    if (Object.hasOwn(hookParts, name)) addHook(name, undefined);
+    if (name === 'styleSheets') parts.add('sheetsPart');
+  }
+  // Where the events are known, so is how they are sent.
+  for (const [name, part] of Object.entries(memberParts))
+    if (mayUse(name) && !(name === 'emit' && sendsPlainly)) parts.add(part);
+  return parts;
+}
+
+/** To whom the class hands `this`, who may use what its module does not name: nobody, the project, or a package. */
+function givenAway(node: Node, module: PartsModule): 'nobody' | 'project' | 'anywhere' {
+  let given: ReturnType<typeof givenAway> = 'nobody';
+  walk(node['body'], (inner, parents) => {
+    // `this` of another class.
+    if (given === 'anywhere' || (/^Class/.test(inner.type) && inner !== node['body'])) return false;
+    if (inner.type !== 'ThisExpression') return true;
+    const above = parents.at(-1)!;
+    if (above.type === 'MemberExpression' && above['object'] === inner && !above['computed']) return true;
+    if (/^(?:BinaryExpression|UnaryExpression)$/.test(above.type)) return true;
+    const callee = /^(?:Call|New)Expression$/.test(above.type) ? (above['callee'] as Node) : undefined;
+    if (callee && module.isOfLibrary(callee)) return true;
+    given = callee && module.isOfPackage(callee) ? 'anywhere' : 'project';
+    return true;
+  });
+  return given;
+}
+
+function namesArguments(fn: Node): boolean {
+  let names = false;
+  walk(fn['body'], node => {
+    names ||= node.type === 'Identifier' && node['name'] === 'arguments';
+    return !names;
+  });
+  return names;
+}
+
+const withoutEffects = new Set(['signal', 'on', 'every', 'after', 'frame', 'use']);
+
+/** Whether what `connected` does with its scope may make effects; only where it just calls the others it may not. */
+function mayMakeEffects(method: Node): boolean {
+  const [scope, ...others] = method['params'] as Node[];
+  if (!scope || others.length > 0 || namesArguments(method)) return true;
+  if (scope.type === 'ObjectPattern')
+    return (scope['properties'] as Node[]).some(
+      ({ type, computed, key }) => type !== 'Property' || computed || !withoutEffects.has(key['name']),
+    );
+  if (scope.type !== 'Identifier') return true;
+  let may = false;
+  walk(method['body'], (node, parents) => {
+    if (node.type !== 'Identifier' || node['name'] !== scope['name']) return;
+    const above = parents.at(-1)!;
+    if (above.type !== 'MemberExpression' || above['computed']) may = true;
+    else if (above['object'] === node) may ||= !withoutEffects.has(above['property']['name']);
+  });
+  return may;
+}
+
+/** The members that a piece of code names, however it does: `key` where something may be put there. */
+export function nameIn(
+  node: Node,
+  above: Node | undefined,
+): { readonly name: string; readonly key: boolean } | undefined {
+  if (node.type === 'Literal' && typeof node['value'] === 'string')
+    return { name: node['value'], key: isKey(node, above) };
+  const name = node.type === 'MemberExpression' ? node['property'] : node.type === 'Property' ? node['key'] : undefined;
+  return name?.type === 'Identifier' ? { name: name['name'], key: true } : undefined;
+}
+
+/** Whether a text names a member where it stands: `x['name']`, `{ 'name': … }`, `Object.defineProperty(x, 'name', …)`. */
+function isKey(text: Node, above: Node | undefined): boolean {
+  if (above?.type === 'CallExpression') {
+    const callee = bare(above['callee']);
+    return callee.type === 'MemberExpression' && /^(?:Object|Reflect)$/.test(callee['object']['name']);
+  }
+  return (above?.type === 'MemberExpression' && above['property'] === text) || above?.type === 'Property';
+}
+
+/** Whether a class is certainly none of an element: it is made from nothing, or from a class of the page. */
+export function isOther(node: Node, isGlobal: (name: string) => boolean): boolean {
+  const above = node['superClass'] && bare(node['superClass']);
+  return !above || (above.type === 'Identifier' && isGlobal(above['name']));
+}

@@ -1,0 +1,329 @@
+/** One way of writing a source. */
+export interface Case {
+  readonly name: string;
+  readonly tag: string;
+  /** The module of its class. */
+  readonly file: string;
+  readonly files: Readonly<Record<string, string>>;
+  /** What stands on the page; the bare tag unless given. */
+  readonly html?: string;
+  /** What is done with it, as the bodies of functions of `el` and `turn`; what they return is compared, or else what shows. */
+  readonly steps?: readonly string[];
+  /** What is seen, where that is worth being said. */
+  readonly shows?: readonly string[];
+}
+
+const all =
+  "import { contract, text, integer, flag, choice, data, live, event, slot, markup, stylesheet, signal, computed, effect, each, on, handle, sync } from 'eltrix';\n";
+let count = 0;
+
+/** A case of one module. */
+function one(name: string, code: (tag: string, Name: string) => string, more: Partial<Case> = {}): Case {
+  const number = ++count;
+  const tag = `case-${String.fromCharCode(97 + Math.floor(number / 26))}${String.fromCharCode(97 + (number % 26))}`;
+  const Name = `Case${tag.slice(5)}`;
+  return {
+    name,
+    tag,
+    file: `src/${tag}.js`,
+    ...more,
+    files: { [`src/${tag}.js`]: all + code(tag, Name), ...more.files },
+  };
+}
+
+const hooks = "connected() { note('connected'); } attributeChanged(name) { note('changed ' + name); }";
+const text = 'attributes: { label: text() }';
+
+export const cases: readonly Case[] = [
+  one(
+    'a private field of an attribute’s name',
+    (tag, Name) => `export class ${Name} extends contract('${tag}', { ${text} }) {
+    #label = ['x', 'y'];
+    view() { return markup\`<p title=\${() => this.#label}>\${() => this.#label}</p>\`; } }`,
+  ),
+  one(
+    'a private signal of an attribute’s name',
+    (tag, Name) => `export class ${Name} extends contract('${tag}', { ${text} }) {
+    #label = signal('one');
+    set(value) { this.#label.set(value); }
+    view() { return markup\`<p>\${() => this.#label.get()}</p>\`; } }`,
+    { steps: ["el.set('two')"] },
+  ),
+  one(
+    'a private getter of an attribute’s name that gives markup',
+    (tag, Name) => `export class ${Name} extends contract('${tag}', { ${text} }) {
+    get #label() { return markup\`<b>\${this.label}</b>\`; }
+    view() { return markup\`<p>\${() => this.#label}</p>\`; } }`,
+    { steps: ["el.label = 'two'"] },
+  ),
+  one(
+    'a private method of a public one’s name',
+    (tag, Name) => `export class ${Name} extends contract('${tag}', { ${text} }) {
+    #press = null;
+    press() { note('pressed'); }
+    view() { return markup\`<button onclick=\${this.#press}></button>\`; } }`,
+    { steps: ["el.shadowRoot.querySelector('button').click()"] },
+  ),
+  one(
+    'hooks beside a mixin',
+    (tag, Name) => `const Loud = Base => class extends Base { disconnected() { note('gone'); } };
+    export class ${Name} extends Loud(contract('${tag}', { ${text} })) { ${hooks} view() { return markup\`<p>\${() => this.label}</p>\`; } }`,
+    { steps: ["el.label = 'a'", 'el.remove()'] },
+  ),
+  one(
+    'hooks of a base in a namespace',
+    (_tag, Name) => `import * as bases from './space-base.js';
+    export class ${Name} extends bases.Base { ${hooks} }`,
+    {
+      tag: 'space-base',
+      files: {
+        'src/space-base.js': `${all}export class Base extends contract('space-base', { ${text} }) { view() { return markup\`<p>\${() => this.label}</p>\`; } }`,
+      },
+      steps: ["el.label = 'a'"],
+    },
+  ),
+  one(
+    'hooks of a base by an alias of the package',
+    (_tag, Name) => `import { Base } from '#parts/alias-base.js';
+    export class ${Name} extends Base { ${hooks} }`,
+    {
+      files: {
+        'src/alias-base.js': `${all}export class Base extends contract('alias-base', { ${text} }) { view() { return markup\`<p>\${() => this.label}</p>\`; } }`,
+      },
+      tag: 'alias-base',
+      steps: ["el.label = 'a'"],
+    },
+  ),
+  one(
+    'a base that is renamed on its way',
+    (_tag, Name) => `import { Other } from './renamed-hub.js';
+    export class ${Name} extends Other { ${hooks} }`,
+    {
+      files: {
+        'src/renamed-hub.js': "export { Renamed as Other } from './renamed-base.js';",
+        'src/renamed-base.js': `${all}export class Renamed extends contract('renamed-base', { ${text} }) { view() { return markup\`<p>\${() => this.label}</p>\`; } }`,
+      },
+      tag: 'renamed-base',
+      steps: ["el.label = 'a'"],
+    },
+  ),
+  one(
+    'a base that a mixin is given',
+    (_tag, Name) => `import { Given } from './given-base.js';
+    const Loud = Base => class extends Base { connected() { note('loud'); } };
+    export class ${Name} extends Loud(Given) { }`,
+    {
+      files: {
+        'src/given-base.js': `${all}export class Given extends contract('given-base', { ${text} }) { view() { return markup\`<p>\${() => this.label}</p>\`; } }`,
+      },
+      tag: 'given-base',
+      steps: ["el.label = 'a'"],
+    },
+  ),
+  one(
+    'a base in a variable',
+    (_tag, Name) => `import { Held } from './held-base.js';
+    const Base = Held;
+    export class ${Name} extends Base { ${hooks} }`,
+    {
+      files: {
+        'src/held-base.js': `${all}export class Held extends contract('held-base', { ${text} }) { view() { return markup\`<p>\${() => this.label}</p>\`; } }`,
+      },
+      tag: 'held-base',
+      steps: ["el.label = 'a'"],
+    },
+  ),
+  one(
+    'a base with a name beyond ASCII',
+    (_tag, Name) => `import { Größe } from './groesse-base.js';
+    export class ${Name} extends Größe { ${hooks} }`,
+    {
+      files: {
+        'src/groesse-base.js': `${all}export class Größe extends contract('groesse-base', { ${text} }) { view() { return markup\`<p>\${() => this.label}</p>\`; } }`,
+      },
+      tag: 'groesse-base',
+      steps: ["el.label = 'a'"],
+    },
+  ),
+  one(
+    'a default export as base',
+    (_, Name) => `import Any from './default-base.js';
+    export class ${Name} extends Any { ${hooks} }`,
+    {
+      files: {
+        'src/default-base.js': `${all}class Plain extends contract('default-base', { ${text} }) { view() { return markup\`<p>\${() => this.label}</p>\`; } }\nexport { Plain as default };`,
+      },
+      tag: 'default-base',
+      steps: ["el.label = 'a'"],
+    },
+  ),
+  one(
+    'hooks with a computed name',
+    (tag, Name) => `export class ${Name} extends contract('${tag}', { ${text} }) {
+    ['connected']() { note('connected'); } view() { return markup\`<p>\${() => this.label}</p>\`; } }`,
+  ),
+  one(
+    'hooks with a name that is known when it runs',
+    (tag, Name) => `const hook = ['conn', 'ected'].join('');
+    export class ${Name} extends contract('${tag}', { ${text} }) {
+    [hook]() { note('connected'); } view() { return markup\`<p>\${() => this.label}</p>\`; } }`,
+  ),
+  one(
+    'a hook that is a field',
+    (tag, Name) => `const once = fn => fn;
+    export class ${Name} extends contract('${tag}', { ${text} }) {
+    connected = once(() => note('connected')); view() { return markup\`<p>\${() => this.label}</p>\`; } }`,
+  ),
+  one(
+    'a hook that is put on the prototype',
+    (tag, Name) => `export class ${Name} extends contract('${tag}', { ${text} }) {
+    view() { return markup\`<p>\${() => this.label}</p>\`; } }
+    ${Name}.prototype.connected = function () { note('connected'); };`,
+  ),
+  one(
+    'members used by a helper of another module',
+    (tag, Name) => `import { howMany } from './helper.js';
+    export class ${Name} extends contract('${tag}', { ${text}, slots: { '': slot('All.') } }) {
+    count() { return howMany(this); } view() { return markup\`<slot></slot>\`; } }`,
+    {
+      files: { 'src/helper.js': 'export const howMany = host => host.slotted().length;' },
+      html: '<case-bd><b></b><i></i></case-bd>',
+      steps: ['return el.count()'],
+    },
+  ),
+  one(
+    'an octal escape in a sheet',
+    (tag, Name) => `export class ${Name} extends contract('${tag}', { ${text} }) {
+    static styleSheets = [stylesheet\`p::before { content: '\\201C' }\`];
+    view() { return markup\`<p>\${() => this.label}</p>\`; } }`,
+    { steps: ["return getComputedStyle(el.shadowRoot.querySelector('p'), '::before').content"] },
+  ),
+  one(
+    'a sequence in a hole',
+    (tag, Name) => `export class ${Name} extends contract('${tag}', { ${text} }) {
+    view() { return markup\`<p>\${(note('a'), 'b')}</p><i>\${'c', 'd'}</i><b title=\${'e', 'f'}></b>\`; } }`,
+  ),
+  one(
+    'an import at the end',
+    (tag, Name) => `export class ${Name} extends contract('${tag}', { ${text} }) {
+    static early = markup\`<i>early</i>\`;
+    view() { return markup\`<p>\${${Name}.early}\${late}</p>\`; } }
+    import { late } from './late.js';`,
+    { files: { 'src/late.js': "export const late = 'late';" } },
+  ),
+  one(
+    'a kind of root in a constant',
+    (tag, Name) => `const root = 'none';
+    export class ${Name} extends contract('${tag}', { ${text}, shadow: root }) {
+    view() { return markup\`<p>\${() => this.label}</p>\`; } }`,
+    { steps: ["el.label = 'a'", 'return !!el.shadowRoot'] },
+  ),
+  one(
+    'white space that an imported sheet shows',
+    (tag, Name) => `import { spaced } from './spaced.js';
+    export class ${Name} extends contract('${tag}', { ${text} }) {
+    static styleSheets = [spaced];
+    view() { return markup\`<p>one
+      two   three</p>
+      <p>\${() => this.label}</p>\`; } }`,
+    {
+      files: { 'src/spaced.js': `${all}export const spaced = stylesheet\`p { white-space: pre }\`;` },
+      steps: ["return el.shadowRoot.querySelector('p').innerText"],
+    },
+  ),
+  one(
+    'a contract inside another',
+    (tag, Name) => `const inner = () => contract('inner-${tag}', { ${text} });
+    export class ${Name} extends contract('${tag}', { attributes: { label: text() }, properties: { kind: data(() => contract('deep-${tag}', { ${text} })) } }) {
+    view() { return markup\`<p>\${() => typeof this.kind}\${typeof inner()}</p>\`; } }`,
+  ),
+  one(
+    'a parameter beyond ASCII',
+    (tag, Name) => `export class ${Name} extends contract('${tag}', { ${text} }) {
+    connected(größe) { größe.effect(() => note('effect ' + this.label)); }
+    view() { return markup\`<p>\${() => this.label}</p>\`; } }`,
+    { steps: ["el.label = 'a'"] },
+  ),
+  one(
+    'a scope that is passed on',
+    (tag, Name) => `const start = ({ scope }) => scope.effect(() => note('effect'));
+    export class ${Name} extends contract('${tag}', { ${text} }) {
+    connected(scope) { start({ scope }); }
+    view() { return markup\`<p>\${() => this.label}</p>\`; } }`,
+  ),
+  one(
+    'an own String',
+    (tag, Name) => `const String = value => ({ toString: () => 'own', value });
+    export class ${Name} extends contract('${tag}', { ${text} }) {
+    view() { return markup\`<p>\${() => String(this.label)}</p>\`; } }`,
+  ),
+  one(
+    'a method of text’s name on something else',
+    (tag, Name) => `const list = { trim: () => ['a', 'b'], toString() { return markup\`<b>c</b>\`; } };
+    export class ${Name} extends contract('${tag}', { ${text} }) {
+    view() { return markup\`<p>\${() => list.trim()}</p><i>\${() => list.toString()}</i>\`; } }`,
+  ),
+  one(
+    'an own Math',
+    (tag, Name) => `const Math = { max: () => ['a', 'b'] };
+    export class ${Name} extends contract('${tag}', { ${text} }) {
+    view() { return markup\`<p>\${() => Math.max()}</p>\`; } }`,
+  ),
+  one(
+    'a getter in a subclass that gives a list',
+    (tag, Name) => `class Base extends contract('${tag}', { ${text} }) {
+    get shown() { return 'text'; }
+    view() { return markup\`<p>\${() => this.shown}\${() => this.label}</p>\`; } }
+    export class ${Name} extends Base { get shown() { return ['a', 'b']; } get label() { return ['c', 'd']; } }`,
+  ),
+  one(
+    'a method in a subclass that is none',
+    (tag, Name) => `class Base extends contract('${tag}', { ${text} }) {
+    press() { note('pressed'); }
+    view() { return markup\`<button onclick=\${this.press}></button>\`; } }
+    export class ${Name} extends Base { get press() { return undefined; } }`,
+    { steps: ["el.shadowRoot.querySelector('button').click()"] },
+  ),
+  one(
+    'a field that hides an attribute',
+    (tag, Name) => `export class ${Name} extends contract('${tag}', { ${text}, properties: { kind: data(() => 1) } }) {
+    set wide(value) { note('wide ' + value); }
+    view() { return markup\`<p>\${() => this.label}</p>\`; } }`,
+    { steps: ['el.wide = 3'] },
+  ),
+  one(
+    'names of the library behind other names',
+    (tag, Name) => `import { contract as c, text as t, markup as m } from 'eltrix';
+    export class ${Name} extends c('${tag}', { attributes: { label: t() } }) {
+    view() { return m\`<p>\${() => this.label}</p>\`; } }`,
+    { steps: ["el.label = 'a'"] },
+  ),
+  one(
+    'the library as a namespace',
+    (tag, Name) => `import * as e from 'eltrix';
+    export class ${Name} extends e.contract('${tag}', { attributes: { label: e.text() } }) { ${hooks}
+    static styleSheets = [e.stylesheet\`p { color: rgb(1, 2, 3) }\`];
+    view() { return e.markup\`<p>\${() => this.label}</p>\`; } }`,
+    { steps: ["el.label = 'a'", "return getComputedStyle(el.shadowRoot.querySelector('p')).color"] },
+  ),
+  one(
+    'a name of the library that a parameter hides',
+    (tag, Name) => `export class ${Name} extends contract('${tag}', { ${text} }) {
+    make(markup) { return markup\`<b>no</b>\`; }
+    view() { return markup\`<p>\${this.make(strings => strings[0])}</p>\`; } }`,
+  ),
+  one(
+    'a name of the library that a block hides',
+    (tag, Name) => `export class ${Name} extends contract('${tag}', { ${text} }) {
+    view() { { const markup = String.raw; this.raw = markup\`<b>raw</b>\`; } return markup\`<p>\${() => this.raw}</p>\`; } }`,
+  ),
+  one(
+    'references, comments and pre',
+    (tag, Name) => `export class ${Name} extends contract('${tag}', { ${text} }) {
+    view() { return markup\`<!-- a -->&lt;b&gt; &amp;amp; &copy;<pre>
+ a
+   b</pre><textarea>
+x</textarea><p title="&quot;a&#10;b&quot;">\${() => this.label} <!-- c --> d</p>\`; } }`,
+    { steps: ["el.label = '<i>'"] },
+  ),
+];
