@@ -1,9 +1,11 @@
 /** Bundles elements: one module each, the chunks that they share, `all.js`, `on-demand.js`. */
 import { builtinModules } from 'node:module';
 import { join, relative } from 'node:path';
+import MagicString from 'magic-string';
 import { createBuilder, type InlineConfig, type Plugin, type ViteBuilder } from 'vite';
 import type { ElementPlace } from '../project/discover.ts';
 import { refuseUnknownSyntax } from '../project/engine-syntax.ts';
+import { type Node, walk } from '../project/syntax.ts';
 import { ToolError } from '../project/tool-error.ts';
 import type { Bundle, Bundled } from './bundled.ts';
 import type { CompiledModule, Uncompiled } from './compiled-module.ts';
@@ -56,6 +58,9 @@ export async function bundleElements(
     configFile: false as const,
     logLevel: 'silent' as const,
     publicDir: false as const,
+    // From any folder, and under a policy that allows no data: addresses.
+    base: './',
+    worker: { format: 'es' as const },
     resolve: { conditions: ['production', 'browser', 'module'] },
   } satisfies InlineConfig;
   const { target, classic, sourcemap, context, changed, watch } = options;
@@ -88,7 +93,7 @@ export async function bundleElements(
       entryPlugin(entries, root),
       refuseNode(root, error => slot.listener.refused(error)),
       refuseUnknownSyntax(root, error => slot.listener.refused(error)),
-      eltrix({
+      ...eltrix({
         lean: true,
         onUncompiled: found => slot.listener.uncompiled(found),
         ...(options.compile && { compile: (file, code) => slot.listener.compile!(file, code) }),
@@ -104,6 +109,7 @@ export async function bundleElements(
     write: false,
     target: options.target,
     minify: 'oxc' as const,
+    assetsInlineLimit: 0,
     modulePreload: false as const,
     sourcemap: options.sourcemap,
     rolldownOptions: {
@@ -136,12 +142,20 @@ export async function bundleElements(
     uncompiled.length = 0;
     refused = undefined;
   }
-  // Three files at most beside an element's own: what lean ones need, what most of the others do, and what some do.
+  // What elements share is a file for those who import it and nobody else, as the bundler splits by itself. Only the
+  // library's own modules, which do nothing by themselves, are put together, so that they are few files: what lean elements
+  // need, what most of the others do, and what some do, an entry each.
+  const most = Math.max(2, Math.ceil(elements.length * 0.6));
   const shared = ({ basis }: Slot): CodeSplitting => ({
     groups: [
-      { name: 'shared', test: id => basis.has(id), minShareCount: 2, priority: 3 },
-      { name: 'shared', minShareCount: Math.max(2, Math.ceil(elements.length * 0.6)), priority: 2 },
-      { name: 'shared', minShareCount: 2, priority: 1 },
+      { name: 'shared', test: id => basis.has(id), minShareCount: 2, priority: 4 },
+      { name: 'shared', test: id => partOfLibrary(id) === 'core', minShareCount: most, priority: 3 },
+      ...['core', ...entriesOfLibrary].map(part => ({
+        name: 'shared',
+        test: (id: string) => partOfLibrary(id) === part,
+        minShareCount: 2,
+        priority: 2,
+      })),
     ],
   });
   const modules = await make(
@@ -152,18 +166,29 @@ export async function bundleElements(
   const files = [...modules, allModule(elements)];
   if (options.classic) {
     uncompiled.length = 0;
-    const classic = await make(`classic ${key}`, () => ({
-      write: false,
-      target: options.target,
-      minify: 'oxc',
-      modulePreload: false,
-      sourcemap: false,
-      rolldownOptions: {
-        input: `${entryPrefix}all`,
-        output: { format: 'iife', name: 'eltrixElements', entryFileNames: 'classic.js', extend: true },
-      },
-    }));
-    files.push(...classic);
+    const classic = await make(
+      `classic ${key}`,
+      () => ({
+        write: false,
+        target: options.target,
+        minify: 'oxc',
+        assetsInlineLimit: 0,
+        modulePreload: false,
+        sourcemap: false,
+        rolldownOptions: {
+          input: `${entryPrefix}all`,
+          output: {
+            format: 'iife',
+            name: 'eltrixElements',
+            entryFileNames: 'classic.js',
+            extend: true,
+            intro: `var ${scriptUrl} = document.currentScript.src;`,
+          },
+        },
+      }),
+      () => [ownAddress()],
+    );
+    files.push(...classic.filter(({ file }) => !files.some(other => other.file === file)));
   }
   const outputs = new Set(files.map(({ file }) => file));
   for (const file of files) refuseBareImports(file, outputs);
@@ -193,6 +218,50 @@ interface Listener {
   readonly compile: BundleOptions['compile'];
   uncompiled(found: Uncompiled): void;
   refused(error: ToolError): void;
+}
+
+/** What a classic script calls its own address. */
+const scriptUrl = '$eltrixScript';
+/** Before the bundler's reference to a file that it writes. */
+const fileMark = 'eltrix-file:';
+
+/** A classic script has no `import.meta`: its own address is asked for as it begins. */
+function ownAddress(): Plugin {
+  return {
+    name: 'eltrix-own-address',
+    enforce: 'post',
+    transform: {
+      filter: { code: /\bimport\.meta\b/ },
+      handler(code, id) {
+        const program = this.parse(code) as unknown as Node;
+        const output = new MagicString(code);
+        walk(program, (node, parents) => {
+          if (node.type !== 'MetaProperty' || node['meta']['name'] !== 'import') return;
+          const above = parents.at(-1)!;
+          const name =
+            above.type === 'MemberExpression' && !above['computed'] ? (above['property']['name'] as string) : '';
+          const [, file] = /^ROLLDOWN_FILE_URL_(.+)$/.exec(name) ?? [];
+          if (file) output.overwrite(above.start, above.end, `new URL("${fileMark}${file}", ${scriptUrl}).href`);
+          else if (name === 'url') output.overwrite(above.start, above.end, scriptUrl);
+          else output.overwrite(node.start, node.end, `({ url: ${scriptUrl} })`);
+        });
+        return { code: output.toString(), map: output.generateMap({ source: id, hires: 'boundary' }) };
+      },
+    },
+    // What emitted files are called is known in the end.
+    renderChunk(code) {
+      return code.replace(new RegExp(`${fileMark}([\\w$-]+)`, 'g'), (_, file: string) => this.getFileName(file));
+    },
+  };
+}
+
+const entriesOfLibrary = ['behaviours', 'store', 'context', 'routes'];
+
+/** The entry of the library that a module stands behind; undefined for all other modules. */
+function partOfLibrary(id: string): string | undefined {
+  if (packageOf(id) !== 'eltrix') return undefined;
+  const [, folder = ''] = /[\\/](?:production|development)[\\/]([\w-]+)(?:\.js$|[\\/])[^\\/]*$/.exec(id) ?? [];
+  return entriesOfLibrary.includes(folder) ? folder : 'core';
 }
 
 /** Finds what lean elements share, so that none has to load what only others need. */

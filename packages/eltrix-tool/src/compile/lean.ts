@@ -25,6 +25,8 @@ export interface LeanModule {
   use(name: string): string;
   nameOf(node: Node): string | undefined;
   isImported(name: string): boolean;
+  /** The names of sheets that are files. */
+  readonly sheets: ReadonlySet<string>;
 }
 
 /** One change of the source. Nodes in `keeps` stay where they are, with text around them. */
@@ -117,8 +119,8 @@ function keepsToItself(node: Node, templates: ReadonlySet<Node>): boolean {
 
 interface Sheet {
   readonly member: Node;
-  readonly template: Node;
-  /** What gives its text. */
+  readonly template: Node | undefined;
+  /** What gives its text, or itself. */
   readonly code: string;
 }
 
@@ -132,6 +134,8 @@ function sheetOf(node: Node, module: LeanModule): Sheet | undefined | null {
   const value = bare(member['value']);
   const items = value.type === 'ArrayExpression' ? (value['elements'] as (Node | null)[]) : [value];
   const template = items.length === 1 && items[0] ? bare(items[0]) : undefined;
+  if (template?.type === 'Identifier' && module.sheets.has(template['name']))
+    return { member, template: undefined, code: template['name'] };
   if (template?.type !== 'TaggedTemplateExpression' || module.nameOf(template['tag']) !== 'stylesheet') return null;
   const quasi = template['quasi'] as Node;
   const expressions = quasi['expressions'] as Node[];

@@ -9,6 +9,7 @@ import {
   SourceMistake,
   type Uncompiled,
 } from './compiled-module.ts';
+import { sheetModules } from './sheet-modules.ts';
 
 export interface EltrixPluginOptions extends Omit<CompileOptions, 'usage'> {
   /** Told of what stays as it was written. Without it Vite's own warning tells, once a place. */
@@ -31,9 +32,9 @@ const library = new RegExp(`^(?:${escaped(join(libraryFolder(), 'dist'))}|${esca
 
 /**
  * Compiles contracts, markup and style sheets in the modules of a Vite project: `plugins: [eltrix()]`. The development
- * server leaves them as they are, since they work without a build.
+ * server leaves them as they are, since they work without a build. Sheets that are files are sheets in both.
  */
-export function eltrix(options: EltrixPluginOptions = {}): Plugin {
+export function eltrix(options: EltrixPluginOptions = {}): Plugin[] {
   const { onUncompiled, always, lean, compile, ...settings } = options;
   let root = process.cwd();
   let mayBeLean = lean;
@@ -42,7 +43,7 @@ export function eltrix(options: EltrixPluginOptions = {}): Plugin {
     compiler ??= import('./compiler.ts').then(({ Compiler }) => new Compiler(root, settings, mayBeLean === true));
     return (await compiler).compile(file, code);
   };
-  return {
+  const compiling: Plugin = {
     name: 'eltrix',
     enforce: 'pre',
     ...(always ? {} : { apply: 'build' as const }),
@@ -81,4 +82,5 @@ export function eltrix(options: EltrixPluginOptions = {}): Plugin {
       },
     },
   };
+  return [compiling, sheetModules()];
 }

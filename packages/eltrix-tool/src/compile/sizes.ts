@@ -9,7 +9,7 @@ import { ToolError } from '../project/tool-error.ts';
 import type { Bundled } from './bundled.ts';
 
 /** `shared` is loaded with others; `extra` is not loaded by itself. */
-export type Role = 'element' | 'shared' | 'all' | 'on-demand' | 'classic';
+export type Role = 'element' | 'shared' | 'asset' | 'all' | 'on-demand' | 'classic';
 
 export interface BuiltFile {
   readonly file: string;
@@ -63,7 +63,7 @@ function packed(code: string | Uint8Array): number | Promise<number> {
 
 /** Begins to pack files whose sizes will be asked for. */
 export function packAll(files: readonly Bundled[]): void {
-  for (const { file, code } of files) if (file.endsWith('.js')) packed(code);
+  for (const { file, code } of files) if (!file.endsWith('.map')) packed(code);
 }
 
 async function pack(code: string | Uint8Array): Promise<number> {
@@ -80,7 +80,7 @@ async function pack(code: string | Uint8Array): Promise<number> {
 }
 
 export async function measure(files: readonly Bundled[], tags: ReadonlySet<string>): Promise<BuiltFile[]> {
-  const scripts = files.filter(({ file }) => file.endsWith('.js'));
+  const scripts = files.filter(({ file }) => !file.endsWith('.map'));
   const byName = new Map(scripts.map(file => [file.file, file]));
   const loads = (file: Bundled, found = new Set<string>()): Set<string> => {
     for (const name of file.imports) {
@@ -103,11 +103,13 @@ export async function measure(files: readonly Bundled[], tags: ReadonlySet<strin
       };
     }),
   );
-  const order: Record<Role, number> = { element: 0, shared: 1, all: 2, 'on-demand': 3, classic: 4 };
+  const order: Record<Role, number> = { element: 0, shared: 1, asset: 2, all: 3, 'on-demand': 4, classic: 5 };
   return measured.sort((a, b) => order[a.role] - order[b.role] || (a.file < b.file ? -1 : 1));
 }
 
 function roleOf(file: string, tags: ReadonlySet<string>): Role {
+  // A picture, a font, a worker: what is loaded by its address.
+  if (!file.endsWith('.js') || file.includes('/')) return 'asset';
   const name = file.slice(0, -'.js'.length);
   if (tags.has(name)) return 'element';
   return name === 'all' || name === 'on-demand' || name === 'classic' ? name : 'shared';

@@ -15,6 +15,7 @@ import { runtime, type StatedContract, statedContract, Unknowable } from './decl
 import { isPlainType, type Known, unknown } from './infer.ts';
 import { type Edit, leanElement } from './lean.ts';
 import { disputed, type StaticHtml, staticHtml } from './markup-html.ts';
+import { lead, listedSheet, sheetImports } from './sheet-modules.ts';
 import { cssOf, minifyCss } from './stylesheet.ts';
 import { templateCode } from './template-code.ts';
 import { usedMembers } from './usage.ts';
@@ -40,6 +41,8 @@ class ModuleCompiler {
   readonly named = new Set<string>();
   /** Those among them to which something may be given. */
   readonly keys = new Set<string>();
+  /** The names of sheets that are files. */
+  readonly sheets = new Set<string>();
   usesRuntime = false;
   changed = false;
   readonly classes = new Map<Node, Known>();
@@ -84,6 +87,7 @@ class ModuleCompiler {
         this.leave(error.node, 'contract', error.message);
       }
     }
+    this.readSheets();
     for (const node of classes) this.classes.set(node, this.factsOf(node, stated));
     const done = new Set<Node>();
     for (const [call, contract] of stated) {
@@ -288,7 +292,39 @@ class ModuleCompiler {
   }
 
   isOwnSheet(node: Node): boolean {
+    if (node.type === 'Identifier') return this.sheets.has(node['name']);
     return node.type === 'TaggedTemplateExpression' && this.nameOf(node['tag']) === 'stylesheet';
+  }
+
+  /** Sheets that are files, and of which nothing is asked but to be listed. */
+  readSheets(): void {
+    for (const declaration of sheetImports(this.program)) {
+      const [specifier, ...others] = declaration['specifiers'] as Node[];
+      if (specifier?.type !== 'ImportDefaultSpecifier' || others.length > 0) continue;
+      const name = specifier['local']['name'] as string;
+      if (this.bound.has(name) || !this.isOnlyListed(name)) continue;
+      this.sheets.add(name);
+      this.changed = true;
+      lead(this.output, declaration, listedSheet);
+    }
+  }
+
+  isOnlyListed(name: string): boolean {
+    let only = true;
+    walk(this.program, (node, parents) => {
+      if (node.type === 'ImportDeclaration') return false;
+      if (node.type !== 'Identifier' || node['name'] !== name) return only;
+      const list = parents.findLast(parent => bare(parent) === parent && parent.type !== 'ArrayExpression');
+      const value = list?.['value'] as Node | undefined;
+      only &&=
+        list?.type === 'PropertyDefinition' &&
+        list['static'] &&
+        keyOf(list) === 'styleSheets' &&
+        value !== undefined &&
+        (bare(value) === node || parents.at(-1) === bare(value));
+      return only;
+    });
+    return only;
   }
 
   compileSheet(node: Node, parents: readonly Node[]): void {

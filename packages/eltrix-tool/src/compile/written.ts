@@ -1,8 +1,10 @@
 /** Elements as they are written, not compiled, and specimens' scripts: modules with the library's development messages. */
+
 import { build } from 'vite';
 import type { FoundElement } from '../project/discover.ts';
 import { readSpecimens } from '../project/specimens.ts';
 import { elementAddress, elementModules, prefix, scriptAddress } from './element-modules.ts';
+import { sheetModules } from './sheet-modules.ts';
 
 /** Files by name: `elements/<tag>.js`, `specimens/<tag>/…`, and what they share. */
 export async function bundleWritten(
@@ -23,12 +25,14 @@ export async function bundleWritten(
     logLevel: 'silent',
     publicDir: false,
     base: './',
+    worker: { format: 'es' },
     resolve: { conditions: ['development', 'browser', 'module'] },
-    plugins: [elementModules(root, () => elements)],
+    plugins: [elementModules(root, () => elements), sheetModules()],
     build: {
       write: false,
       target,
       minify: 'oxc',
+      assetsInlineLimit: 0,
       modulePreload: false,
       rolldownOptions: {
         input: Object.fromEntries(addresses.map(address => [address.replace(/\.js$/, ''), prefix + address])),

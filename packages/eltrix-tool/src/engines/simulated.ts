@@ -24,7 +24,7 @@ export class SimulatedEngine {
     writeFileSync(join(this.#folder, 'package.json'), '{ "type": "module" }');
   }
 
-  setFiles(files: ReadonlyMap<string, string>): void {
+  setFiles(files: ReadonlyMap<string, string | Uint8Array>): void {
     for (const [name, text] of files) if (!name.endsWith('.map')) writeFileSync(join(this.#folder, name), text);
   }
 

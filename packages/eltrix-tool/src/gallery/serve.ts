@@ -1,9 +1,11 @@
 /** Starts the server behind the gallery: the project's modules through Vite, and the gallery's own page. */
+
 import { existsSync } from 'node:fs';
 import { createServer as createHttpServer } from 'node:http';
 import { dirname, join, resolve } from 'node:path';
 import { createServer } from 'vite';
 import { elementModules } from '../compile/element-modules.ts';
+import { sheetModules } from '../compile/sheet-modules.ts';
 import { toolFile } from '../project/library.ts';
 import { ToolError } from '../project/tool-error.ts';
 import { pages } from './answers.ts';
@@ -51,6 +53,7 @@ export async function startGallery(root: string, options: GalleryOptions): Promi
     optimizeDeps: { entries: state.elements.map(({ file }) => file), exclude: ['eltrix'] },
     plugins: [
       elementModules(root, () => state.elements),
+      sheetModules(),
       { name: 'eltrix-gallery-pages', configureServer: vite => void vite.middlewares.use(pages(vite, state)) },
     ],
   });

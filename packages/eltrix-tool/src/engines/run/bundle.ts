@@ -1,13 +1,15 @@
 /** Bundles test files for pages: `node:test` and `node:assert` become the ones that run there. */
+
 import { join } from 'node:path';
 import { build } from 'vite';
 import { eltrix } from '../../compile/plugin.ts';
+import { sheetModules } from '../../compile/sheet-modules.ts';
 import { toolFile } from '../../project/library.ts';
 import type { Form } from '../../testing/host.ts';
 
 export interface TestBundle {
   /** Path to content: modules and source maps. */
-  readonly files: ReadonlyMap<string, string>;
+  readonly files: ReadonlyMap<string, string | Uint8Array>;
   /** The path of each test file's module. */
   readonly modules: ReadonlyMap<string, string>;
   /** The sources that went into each test file, the file itself included; absolute paths. */
@@ -29,6 +31,7 @@ export async function bundleTests(root: string, tests: readonly string[], form: 
     publicDir: false,
     mode,
     base: './',
+    worker: { format: 'es' },
     define: { 'process.env.NODE_ENV': JSON.stringify(mode) },
     resolve: {
       conditions: [mode, 'browser', 'module'],
@@ -40,8 +43,8 @@ export async function bundleTests(root: string, tests: readonly string[], form: 
     },
     plugins: [
       ...(form.compiled
-        ? [eltrix({ always: true, lean: true, places: true, leaveMistakes: true, onUncompiled: () => {} })]
-        : []),
+        ? eltrix({ always: true, lean: true, places: true, leaveMistakes: true, onUncompiled: () => {} })
+        : [sheetModules()]),
       {
         name: 'eltrix-tests',
         enforce: 'pre',
@@ -85,9 +88,9 @@ export async function bundleTests(root: string, tests: readonly string[], form: 
       map?: { toString(): string };
     }[];
   };
-  const files = new Map<string, string>();
+  const files = new Map<string, string | Uint8Array>();
   for (const { fileName, code, source, map } of output) {
-    files.set(fileName, code ?? String(source ?? ''));
+    files.set(fileName, code ?? source ?? '');
     if (map) files.set(`${fileName}.map`, map.toString());
   }
   return {

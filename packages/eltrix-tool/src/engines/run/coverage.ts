@@ -16,7 +16,7 @@ export class Coverage {
   add(scripts: readonly ScriptCoverage[], sources: Sources): void {
     for (const { url, functions } of scripts) {
       const file = /\/files\/([\w.-]+\.js)$/.exec(url)?.[1];
-      const code = file && sources.files.get(file);
+      const code = file && (sources.files.get(file) as string | undefined);
       const map = file ? sources.map(file) : null;
       if (!code || !map) continue;
       const counts = countByOffset(functions, code.length);

@@ -21,7 +21,7 @@ export interface Visit {
 
 export interface TestServer {
   /** Exchanges the bundled files. */
-  setFiles(files: ReadonlyMap<string, string>): void;
+  setFiles(files: ReadonlyMap<string, string | Uint8Array>): void;
   /**
    * Makes a page for a visit, `http://127.0.0.1:port/token/page/id`. The port is its own, so that pages side by side and
    * one after the other have no storage, database or channel in common.
@@ -47,7 +47,7 @@ export const mimeTypes: Readonly<Record<string, string>> = {
 export function startTestServer(root: string, policy: string | undefined): TestServer {
   const token = randomBytes(16).toString('hex');
   const visits = new Map<string, Visit>();
-  let files: ReadonlyMap<string, string> = new Map();
+  let files: ReadonlyMap<string, string | Uint8Array> = new Map();
   const listening = new Set<Server>();
   let next = 0;
 

@@ -19,13 +19,13 @@ export class Sources {
 
   constructor(
     readonly root: string,
-    readonly files: ReadonlyMap<string, string>,
+    readonly files: ReadonlyMap<string, string | Uint8Array>,
   ) {}
 
   map(file: string): TraceMap | null {
     let map = this.#maps.get(file);
     if (map === undefined) {
-      const text = this.files.get(`${file}.map`);
+      const text = this.files.get(`${file}.map`) as string | undefined;
       map = text ? new TraceMap(text) : null;
       this.#maps.set(file, map);
     }

@@ -38,21 +38,21 @@ function prepare(html: string): DocumentFragment {
  *
  * @param surface what `fingerprint` makes of the contract.
  * @param rules by the property's name, or by both names with a space between where the attribute has another.
- * @param css its sheet, if it has one.
+ * @param css the text of its sheet, or the sheet that it shares with others, if it has one.
  * @param html the static part of its view, if it has one.
  */
 export function lean(
   tag: string,
   surface: string,
   rules: Readonly<Record<string, Rule<unknown>>>,
-  css = '',
+  css: string | BuiltSheet = '',
   html = '',
 ): object {
   const members = Object.entries(rules).map(([key, rule]) => {
     const [name, attribute = name] = key.split(' ') as [string, string?];
     return [name, attribute, rule] as const;
   });
-  const sheet = new BuiltSheet(css);
+  const sheet = typeof css === 'string' ? new BuiltSheet(css) : css;
   let content: DocumentFragment | undefined;
   return class Lean extends Super {
     static readonly observedAttributes = members.map(([_, attribute]) => attribute);

@@ -1,0 +1,106 @@
+/**
+ * A Vite plugin for sheets that are files: `import sheet from './hive-card.css' with { type: 'css' }`. Engines give a
+ * constructed sheet for it (HTML, CSS module scripts); so does this, in pages whose modules are bundled or served by Vite.
+ */
+import { readFileSync } from 'node:fs';
+import { dirname, relative, resolve } from 'node:path';
+import MagicString from 'magic-string';
+import type { Plugin } from 'vite';
+import { type Node, parseModule } from '../project/syntax.ts';
+import { bundledCss } from './stylesheet.ts';
+
+/** After the address of a sheet that only elements list: it is constructed where it is needed, once a document. */
+export const listedSheet = '?eltrix-sheet';
+/** After that of one of which more is asked: it is constructed at once, as an engine does it. */
+const wholeSheet = '?eltrix-css';
+
+const prefix = '\0eltrix-sheets:';
+
+/** The declarations of a module that import sheets as sheets. */
+export function sheetImports(program: Node): Node[] {
+  return (program['body'] as Node[]).filter(
+    node =>
+      node.type === 'ImportDeclaration' &&
+      (node['attributes'] as Node[] | undefined)?.some(
+        ({ key, value }) => (key.name ?? key.value) === 'type' && value.value === 'css',
+      ),
+  );
+}
+
+/** Leads an import to the module that is made of the sheet. */
+export function lead(output: MagicString, declaration: Node, kind: string): void {
+  const { source, attributes } = declaration;
+  const end = (attributes as Node[]).at(-1)!.end;
+  // The closing brace follows the attributes.
+  const close = output.original.indexOf('}', end) + 1;
+  output.overwrite(source.start, close, JSON.stringify(`${source.value}${kind}`));
+}
+
+/** @param tell is given what stays as it was written, and why. */
+export function sheetModules(tell?: (file: string, reason: string) => void): Plugin {
+  let minify = false;
+  return {
+    name: 'eltrix-sheets',
+    enforce: 'pre',
+    configResolved({ command, build }) {
+      minify = command === 'build' && build.minify !== false;
+    },
+    resolveId: {
+      order: 'pre',
+      async handler(id, importer) {
+        if (importer?.startsWith(prefix)) {
+          const [, file] = placeOf(importer);
+          return this.resolve(id, file, { skipSelf: true });
+        }
+        const kind = [listedSheet, wholeSheet].find(kind => id.endsWith(kind));
+        if (!kind) return undefined;
+        const address = id.slice(0, -kind.length);
+        const found = await this.resolve(address, importer, { skipSelf: true });
+        const file = found?.id.replace(/\?.*$/, '') ?? resolve(dirname(importer ?? ''), address);
+        return `${prefix}${kind}${file}.js`;
+      },
+    },
+    load: {
+      filter: { id: new RegExp(`^${prefix}`) },
+      handler(id) {
+        const [kind, file] = placeOf(id);
+        this.addWatchFile(file);
+        const { pieces, problem } = bundledCss(readFileSync(file, 'utf8'), minify);
+        if (problem) tell?.(file, problem);
+        const imports: string[] = [];
+        const text = pieces.map(piece => {
+          if (typeof piece === 'string') return JSON.stringify(piece);
+          const address = JSON.stringify(`${resolve(dirname(file), piece.address)}?url`);
+          imports.push(`import url${imports.length} from ${address};\n`);
+          return `url${imports.length - 1}`;
+        });
+        const code = text.join(' + ') || "''";
+        return kind === listedSheet
+          ? `${imports.join('')}import { BuiltSheet } from 'eltrix/compiled';\nexport default /* @__PURE__ */ new BuiltSheet(${code});\n`
+          : `${imports.join('')}const sheet = globalThis.CSSStyleSheet ? new CSSStyleSheet() : {};\nsheet.replaceSync?.(${code});\nexport default sheet;\n`;
+      },
+    },
+    transform: {
+      filter: { id: /\.[cm]?[jt]sx?(?:\?|$)/, code: /\btype\b['"]?\s*:\s*['"]css['"]/ },
+      handler(code, id) {
+        const parsed = parseModule(id, code);
+        const declarations = parsed ? sheetImports(parsed.program) : [];
+        if (declarations.length === 0) return null;
+        const output = new MagicString(code);
+        for (const declaration of declarations) lead(output, declaration, wholeSheet);
+        return { code: output.toString(), map: output.generateMap({ hires: 'boundary' }) };
+      },
+    },
+  };
+}
+
+function placeOf(id: string): [kind: string, file: string] {
+  const rest = id.slice(prefix.length, -'.js'.length);
+  const kind = rest.startsWith(listedSheet) ? listedSheet : wholeSheet;
+  return [kind, rest.slice(kind.length)];
+}
+
+/** The sheet of a module that was made of one, for reports. */
+export function sheetOf(id: string, root: string): string | undefined {
+  return id.startsWith(prefix) ? relative(root, placeOf(id)[1]).replaceAll('\\', '/') : undefined;
+}
