@@ -34,6 +34,9 @@ function one(name: string, code: (tag: string, Name: string) => string, more: Pa
 const hooks = "connected() { note('connected'); } attributeChanged(name) { note('changed ' + name); }";
 const text = 'attributes: { label: text() }';
 
+const colours =
+  "const { color, borderTopColor } = getComputedStyle((el.shadowRoot ?? el).querySelector('p')); return [color, borderTopColor];";
+
 export const cases: readonly Case[] = [
   one(
     'a private field of an attribute’s name',
@@ -325,5 +328,41 @@ export const cases: readonly Case[] = [
    b</pre><textarea>
 x</textarea><p title="&quot;a&#10;b&quot;">\${() => this.label} <!-- c --> d</p>\`; } }`,
     { steps: ["el.label = '<i>'"] },
+  ),
+  one(
+    'a sheet in a file',
+    (_, Name) => `import sheet from './one.css' with { type: 'css' };
+    export class ${Name} extends contract('case-files', { ${text} }) {
+    static styleSheets = [sheet, stylesheet\`p { border-color: rgb(3, 2, 1) }\`];
+    connected() { note('connected'); }
+    view() { return markup\`<p>\${() => this.label}</p>\`; } }`,
+    { tag: 'case-files', files: { 'src/one.css': 'p { color: rgb(1, 2, 3) }' }, steps: [colours] },
+  ),
+  one(
+    'a sheet in a file that more is asked of',
+    (_, Name) => `import sheet from './two.css' with { type: 'css' };
+    const shared = sheet;
+    export class ${Name} extends contract('case-shared', { ${text} }) {
+    static styleSheets = [shared];
+    connected() { note(sheet instanceof CSSStyleSheet ? sheet.cssRules.length : 'none'); }
+    view() { return markup\`<p>\${() => this.label}</p>\`; } }`,
+    { tag: 'case-shared', files: { 'src/two.css': 'p { color: rgb(1, 2, 3) }' }, steps: [colours] },
+  ),
+  one(
+    'a sheet in a file without a shadow root',
+    (_, Name) => `import sheet from './three.css' with { type: 'css' };
+    export class ${Name} extends contract('case-light', { ${text}, shadow: 'none' }) {
+    static styleSheets = [sheet];
+    view() { return markup\`<p>\${() => this.label}</p>\`; } }`,
+    { tag: 'case-light', files: { 'src/three.css': ':host p { color: rgb(1, 2, 3) }' }, steps: [colours] },
+  ),
+  one(
+    'a sheet in a file of a class that another is made from',
+    (_, Name) => `import sheet from './four.css' with { type: 'css' };
+    class Base extends contract('case-above', { ${text} }) {
+    static styleSheets = [sheet];
+    view() { return markup\`<p>\${() => this.label}</p>\`; } }
+    export class ${Name} extends Base { static styleSheets = [...super.styleSheets, stylesheet\`p { border-color: rgb(3, 2, 1) }\`]; }`,
+    { tag: 'case-above', files: { 'src/four.css': 'p { color: rgb(1, 2, 3) }' }, steps: [colours] },
   ),
 ];

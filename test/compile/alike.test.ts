@@ -2,10 +2,14 @@
 import assert from 'node:assert/strict';
 import { join } from 'node:path';
 import { after, before, describe, it } from 'node:test';
+import { eltrix as plugins } from 'eltrix-tool/vite';
 import { build } from 'vite';
 import { engines } from '../../packages/eltrix-tool/src/engines/index.ts';
 import { closeEngines, eltrix, open, project, serve } from '../support/project.ts';
 import { cases } from './alike-cases.ts';
+
+// What is as written but for the sheets, which not every engine loads.
+const [, sheets] = plugins();
 
 const skip = !engines.chromium.find() && 'no Chromium';
 
@@ -58,6 +62,7 @@ describe('a built element does what it does as written', { skip }, () => {
       logLevel: 'silent',
       resolve: { conditions: ['production', 'browser', 'module'] },
       plugins: [
+        sheets!,
         {
           name: 'entry',
           resolveId: id => (id === 'entry' ? join(root, 'entry.js') : undefined),

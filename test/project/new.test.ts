@@ -108,7 +108,7 @@ describe('eltrix sketch', () => {
     assert.equal(eltrix(root, 'sketch', 'usage.html').status, 0);
     assert.deepEqual(
       readdirSync(join(root, 'src')).sort(),
-      ['box', 'shelf'].flatMap(name => [`hive-${name}.specimen.html`, `hive-${name}.test.ts`, `hive-${name}.ts`]),
+      ['box', 'shelf'].flatMap(name => ['css', 'specimen.html', 'test.ts', 'ts'].map(end => `hive-${name}.${end}`)),
     );
     const specimen = readFileSync(join(root, 'src/hive-shelf.specimen.html'), 'utf8');
     assert.ok(

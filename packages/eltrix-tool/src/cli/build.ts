@@ -1,4 +1,5 @@
-import { join, relative, resolve } from 'node:path';
+import { realpathSync } from 'node:fs';
+import { join, relative, resolve, sep } from 'node:path';
 import { Command } from 'commander';
 import { Reading } from '../check/reading/reading.ts';
 import type { BuiltFile } from '../compile/sizes.ts';
@@ -27,6 +28,7 @@ export function buildCommand(output: Output): Command {
       const root = process.cwd();
       const reading = new Reading();
       const watch = options.watch === true;
+      let sources: readonly string[] = [];
       /** @returns whether all went well. */
       const once = async (again: boolean, changed?: ReadonlySet<string>): Promise<boolean> => {
         const look = options.look && !again;
@@ -38,7 +40,9 @@ export function buildCommand(output: Output): Command {
           read.catch(() => {});
           const { build } = await import('./build-steps.ts');
           const task = { root, source, configuration, options, look, reading, read, watch, changed };
-          print(await build(task, output), options, output, again);
+          const done = await build(task, output);
+          sources = done.sources;
+          print(done, options, output, again);
           if (!watch) reading.save();
           return true;
         } catch (error) {
@@ -46,8 +50,8 @@ export function buildCommand(output: Output): Command {
           return false;
         }
       };
-      await once(false);
-      if (watch) await rebuild(root, options, output, changed => once(true, changed));
+      if (watch) await rebuild(root, options, output, once, () => sources);
+      else await once(false);
     });
 }
 
@@ -111,44 +115,58 @@ function print(done: BuildDone, options: Options, output: Output, again: boolean
 }
 
 /**
- * Builds again after each change; never resolves.
- * @param again is given all files that were changed since a build that went well, if none has come or gone.
+ * Builds, and again after each change; never resolves.
+ * @param build is given all files that were changed since a build that went well, if none has come or gone.
+ * @param sources all modules of the last build.
  */
 async function rebuild(
   root: string,
   options: Options,
   output: Output,
-  again: (changed: ReadonlySet<string> | undefined) => Promise<boolean>,
+  build: (again: boolean, changed?: ReadonlySet<string>) => Promise<boolean>,
+  sources: () => Iterable<string>,
 ): Promise<never> {
   const configuration = await readConfiguration(root);
   const source = resolve(root, options.source ?? configuration.source);
+  const configurations = ['eltrix.config.js', 'package.json'].map(file => join(root, file));
+  const out = resolve(root, options.out ?? configuration.out);
+  const { watch } = await import('chokidar');
+  const ignored = (path: string) =>
+    path === out || path.startsWith(out + sep) || path.includes(`${sep}node_modules${sep}`);
+  // Before anything is read, so that what is saved meanwhile is not missed.
+  const watcher = watch([source, ...configurations], { ignoreInitial: true, ignored });
   let running = Promise.resolve();
   let timer: ReturnType<typeof setTimeout> | undefined;
   let changed = new Set<string>();
   let isStill = true;
+  const once = async (again: boolean, paths?: ReadonlySet<string>) => {
+    const went = await build(again, paths);
+    // Elements may be made of modules beside the folder of the sources, and of what links lead to.
+    watcher.add([...sources()].filter(path => !ignored(path)));
+    return went;
+  };
   const go = async () => {
     if (changed.size === 0 && isStill) return;
     const [paths, still] = [changed, isStill];
     changed = new Set();
     isStill = true;
-    if (await again(still ? paths : undefined)) return;
+    if (await once(true, still ? paths : undefined)) return;
     for (const path of paths) changed.add(path);
     isStill &&= still;
   };
-  const { watch } = await import('chokidar');
-  const configured = join(root, 'eltrix.config.js');
-  const watcher = watch([source, configured], { ignoreInitial: true });
   onChanges(watcher, root, (event, path) => {
     // Folders come and go with their files.
     if (event.endsWith('Dir')) return;
-    if (event === 'change' && path !== configured) changed.add(path);
+    // Modules are known by where links lead.
+    if (event === 'change' && !configurations.includes(path)) changed.add(realpathSync(path));
     else isStill = false;
     clearTimeout(timer);
     timer = setTimeout(() => {
       running = running.then(go);
     }, 10);
   });
-  await begun(watcher);
+  running = begun(watcher).then(async () => void (await once(false)));
+  await running;
   const watching = `\nWatching ${relative(root, source)}/. Press Ctrl+C to stop.`;
   // With --json, stdout carries JSON only.
   if (options.json) output.complain(watching);

@@ -78,6 +78,9 @@ async function sketch(root: string, file: string, options: Options, output: Outp
       output.print(`${paint(output, 'bold', `<${element.tag}>`)}  ${summary(element)}`);
       for (const name of Object.keys(written)) output.print(`  ${relative(root, resolve(root, into, name))}`);
     }
+    const types = join(root, 'tsconfig.json');
+    if (files.size > 0 && existsSync(types) && !readFileSync(types, 'utf8').includes('eltrix/css'))
+      output.print('For the types of sheets add "eltrix/css" to "types" in tsconfig.json.');
   }
   const differing = compare(
     root,

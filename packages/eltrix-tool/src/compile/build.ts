@@ -13,6 +13,7 @@ import {
 import { stat, writeFile } from 'node:fs/promises';
 import { basename, dirname, join, relative, resolve, sep } from 'node:path';
 import type { ElementPlace } from '../project/discover.ts';
+import { fileOf } from '../project/sheet-modules.ts';
 import { sourceError } from '../project/source-error.ts';
 import { ToolError } from '../project/tool-error.ts';
 import { type BundleOptions, bundleElements } from './bundle.ts';
@@ -25,6 +26,7 @@ import {
   digestOf,
   forgetDigests,
   measure,
+  packageOf,
   refuseOverBudget,
   rememberPacked,
 } from './sizes.ts';
@@ -53,6 +55,8 @@ export interface BuildResult {
   readonly uncompiled: readonly Uncompiled[];
   /** The scripts that were made anew, where a build before made the others. */
   readonly anew: readonly string[];
+  /** The files of all modules that went into it, absolute, those of packages left out. */
+  readonly sources: readonly string[];
 }
 
 /** The file that marks a folder as this tool's. */
@@ -104,13 +108,18 @@ export async function buildElements(
     await options.inspect?.(beside, files);
     swap(beside, target);
     const { uncompiled, anew } = bundle;
-    return { files, before, packages: bundledPackages(bundle.files), uncompiled, anew };
+    return { files, before, packages: bundledPackages(bundle.files), uncompiled, anew, sources: sourcesOf(bundle) };
   } catch (error) {
     throw sourceError(error, root);
   } finally {
     cleanUp();
     process.removeListener('exit', cleanUp);
   }
+}
+
+function sourcesOf({ files }: Bundle): string[] {
+  const paths = files.flatMap(({ modules }) => [...modules.keys()].map(fileOf));
+  return [...new Set(paths)].filter(path => path !== undefined && packageOf(path) === undefined) as string[];
 }
 
 function samePlaces(a: readonly ElementPlace[], b: readonly ElementPlace[]): boolean {

@@ -5,8 +5,8 @@ import MagicString from 'magic-string';
 import { createBuilder, type InlineConfig, type Plugin, type ViteBuilder } from 'vite';
 import type { ElementPlace } from '../project/discover.ts';
 import { refuseUnknownSyntax } from '../project/engine-syntax.ts';
-import { type Node, walk } from '../project/syntax.ts';
-import { ToolError } from '../project/tool-error.ts';
+import { type Node, parseModule, walk } from '../project/syntax.ts';
+import { excerptOf, ToolError } from '../project/tool-error.ts';
 import type { Bundle, Bundled } from './bundled.ts';
 import type { CompiledModule, Uncompiled } from './compiled-module.ts';
 import { runtime } from './declaration.ts';
@@ -60,7 +60,7 @@ export async function bundleElements(
     publicDir: false as const,
     // From any folder, and under a policy that allows no data: addresses.
     base: './',
-    worker: { format: 'es' as const },
+    worker: { format: 'es' as const, rolldownOptions: { output: { entryFileNames: 'worker/[name]-[hash].js' } } },
     resolve: { conditions: ['production', 'browser', 'module'] },
   } satisfies InlineConfig;
   const { target, classic, sourcemap, context, changed, watch } = options;
@@ -92,6 +92,7 @@ export async function bundleElements(
       ...further(slot),
       entryPlugin(entries, root),
       refuseNode(root, error => slot.listener.refused(error)),
+      refusePlainCss(root, error => slot.listener.refused(error)),
       refuseUnknownSyntax(root, error => slot.listener.refused(error)),
       ...eltrix({
         lean: true,
@@ -181,6 +182,7 @@ export async function bundleElements(
             format: 'iife',
             name: 'eltrixElements',
             entryFileNames: 'classic.js',
+            assetFileNames: '[name]-[hash][extname]',
             extend: true,
             intro: `var ${scriptUrl} = document.currentScript.src;`,
           },
@@ -380,6 +382,40 @@ function refuseNode(root: string, tell: (error: ToolError) => void): Plugin {
       },
     },
   };
+}
+
+/** Vite writes such a sheet to a file that no page would load. */
+function refusePlainCss(root: string, tell: (error: ToolError) => void): Plugin {
+  return {
+    name: 'eltrix-no-plain-css',
+    enforce: 'pre',
+    transform: {
+      filter: { id: /\.[cm]?[jt]sx?(?:\?|$)/, code: /\.(?:css|scss|sass|less|styl)['"]/ },
+      handler(code, id) {
+        const plain = importsOf(id, code).find(
+          ({ source, attributes }) => /\.(?:css|scss|sass|less|styl)$/.test(source.value) && attributes.length === 0,
+        );
+        if (!plain) return;
+        const before = code.slice(0, plain.start).split('\n');
+        const [line, column] = [before.length, before.at(-1)!.length + 1];
+        const from = JSON.stringify(plain['source'].value);
+        const error = new ToolError(
+          'css-import',
+          `An import of CSS like this styles the page of a bundler, and no page of a widget would load it. For the sheet of an element write import sheet from ${from} with { type: 'css' }, and static styleSheets = [sheet]. Nothing was written.`,
+          { file: relative(root, id.replace(/\?.*$/, '')).replaceAll('\\', '/'), line, column },
+          excerptOf(code, line, column),
+        );
+        tell(error);
+        throw new Error(error.message);
+      },
+    },
+  };
+}
+
+/** The declarations of a module that import. */
+function importsOf(file: string, code: string): Node[] {
+  const body = (parseModule(file, code)?.program['body'] ?? []) as Node[];
+  return body.filter(({ type, importKind }) => type === 'ImportDeclaration' && importKind !== 'type');
 }
 
 /** @throws ToolError if an output imports anything but its neighbours. */

@@ -2,6 +2,7 @@
 import { join, relative } from 'node:path';
 import type { Plugin } from 'vite';
 import { libraryFolder, toolFile } from '../project/library.ts';
+import { sheetModules } from '../project/sheet-modules.ts';
 import {
   type CompiledModule,
   type CompileOptions,
@@ -9,7 +10,6 @@ import {
   SourceMistake,
   type Uncompiled,
 } from './compiled-module.ts';
-import { sheetModules } from './sheet-modules.ts';
 
 export interface EltrixPluginOptions extends Omit<CompileOptions, 'usage'> {
   /** Told of what stays as it was written. Without it Vite's own warning tells, once a place. */

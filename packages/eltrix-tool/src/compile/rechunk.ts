@@ -8,6 +8,7 @@
 import { readFileSync } from 'node:fs';
 import { dirname, relative, resolve } from 'node:path';
 import type { Plugin } from 'vite';
+import { fileOf } from '../project/sheet-modules.ts';
 import type { Bundle } from './bundled.ts';
 import type { CompiledModule } from './compiled-module.ts';
 
@@ -178,7 +179,9 @@ export class Rechunker {
     if (!this.#bundle) return undefined;
     const concerned = new Set<string>();
     for (const path of changed) {
-      if (![...this.#graph.keys()].some(id => id.replace(/\?.*$/, '') === path)) continue;
+      if (![...this.#graph.keys()].some(id => fileOf(id) === path)) continue;
+      // Sheets and pictures are in other files than their own.
+      if (!isSource(path)) return undefined;
       const owner = [...this.#made].find(([, { modules }]) => modules.includes(path));
       // With other imports a name may stand for something else.
       if (!owner || importsIn(this.#inputs.get(path)?.code) !== importsIn(readFileSync(path, 'utf8'))) return undefined;

@@ -1,5 +1,5 @@
 /** Style sheets made small. */
-import { transform, type UrlDependency } from 'lightningcss';
+import { transform } from 'lightningcss';
 import type { Node } from '../project/syntax.ts';
 
 /** The CSS of a piece of a template: `content: '\201C'` stands for nothing in a template, and for a quotation mark in CSS. */
@@ -23,41 +23,5 @@ export function minifyCss(css: string): { readonly css: string; readonly problem
     return { css: code.toString() };
   } catch (error) {
     return { css, problem: error instanceof Error ? error.message : String(error) };
-  }
-}
-
-/** CSS in pieces: between them stand the addresses of files that it brings. */
-export interface BundledCss {
-  readonly pieces: readonly (string | { readonly address: string })[];
-  readonly problem?: string;
-}
-
-/** What an address leads to wherever the sheet stands. */
-const elsewhere = /^(?:[a-z][a-z\d+.-]*:|\/|#|$)/i;
-
-/** The CSS of a file that is bundled, with the addresses of what it brings apart. */
-export function bundledCss(css: string, minify: boolean): BundledCss {
-  try {
-    const { code, warnings, dependencies } = transform({
-      filename: 'sheet.css',
-      code: Buffer.from(css),
-      minify,
-      errorRecovery: true,
-      analyzeDependencies: true,
-    });
-    const [warning] = warnings;
-    if (warning) return { pieces: [css], problem: warning.message };
-    if (dependencies?.some(({ type }) => type === 'import'))
-      return { pieces: [css], problem: '@import does nothing in a constructed sheet; list both sheets in styleSheets' };
-    let rest = code.toString();
-    const pieces: (string | { address: string })[] = [];
-    for (const { url, placeholder } of (dependencies ?? []) as UrlDependency[]) {
-      const at = rest.indexOf(placeholder);
-      pieces.push(rest.slice(0, at), elsewhere.test(url) ? url : { address: url.replace(/[?#].*$/, '') });
-      rest = rest.slice(at + placeholder.length);
-    }
-    return { pieces: [...pieces, rest] };
-  } catch (error) {
-    return { pieces: [css], problem: error instanceof Error ? error.message : String(error) };
   }
 }

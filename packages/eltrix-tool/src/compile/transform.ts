@@ -1,6 +1,7 @@
 /** Compiles one module: templates, sheets and contracts become what they need when they run. */
 import MagicString from 'magic-string';
 import { analyse, MarkupError, type Namespace } from '../../../eltrix/src/view/analyse.ts';
+import { lead, listedSheet, sheetImports } from '../project/sheet-modules.ts';
 import { bare, keyOf, type Node, parseModule, type Range, walk } from '../project/syntax.ts';
 import { isOther, nameIn, partsOf } from './class-parts.ts';
 import {
@@ -15,7 +16,6 @@ import { runtime, type StatedContract, statedContract, Unknowable } from './decl
 import { isPlainType, type Known, unknown } from './infer.ts';
 import { type Edit, leanElement } from './lean.ts';
 import { disputed, type StaticHtml, staticHtml } from './markup-html.ts';
-import { lead, listedSheet, sheetImports } from './sheet-modules.ts';
 import { cssOf, minifyCss } from './stylesheet.ts';
 import { templateCode } from './template-code.ts';
 import { usedMembers } from './usage.ts';

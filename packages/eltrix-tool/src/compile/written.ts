@@ -2,9 +2,9 @@
 
 import { build } from 'vite';
 import type { FoundElement } from '../project/discover.ts';
+import { sheetModules } from '../project/sheet-modules.ts';
 import { readSpecimens } from '../project/specimens.ts';
 import { elementAddress, elementModules, prefix, scriptAddress } from './element-modules.ts';
-import { sheetModules } from './sheet-modules.ts';
 
 /** Files by name: `elements/<tag>.js`, `specimens/<tag>/…`, and what they share. */
 export async function bundleWritten(

@@ -1,7 +1,9 @@
-import { existsSync, readFileSync } from 'node:fs';
+import { existsSync, readFileSync, statSync } from 'node:fs';
 import { join } from 'node:path';
+import { setTimeout as sleep } from 'node:timers/promises';
 import { pathToFileURL } from 'node:url';
 import { nearest } from './nearest.ts';
+import { sourceError } from './source-error.ts';
 import { ToolError } from './tool-error.ts';
 
 /** Bytes: a number, or text such as `"3 kB"`. */
@@ -45,7 +47,7 @@ export async function readConfiguration(root: string): Promise<ReadConfiguration
   let given: unknown = {};
   if (existsSync(file)) {
     from = 'eltrix.config.js';
-    given = ((await import(pathToFileURL(file).href)) as { default?: unknown }).default ?? {};
+    given = (await loadConfiguration(root, file)).default ?? {};
   } else given = readPackage(root)['eltrix'] ?? {};
   for (const [key, value] of Object.entries(given as object)) {
     const kinds = (known as Record<string, readonly string[]>)[key];
@@ -71,6 +73,30 @@ export async function readConfiguration(root: string): Promise<ReadConfiguration
     testPolicy: undefined,
     ...(given as Configuration),
   };
+}
+
+/** How long a configuration may take to load, in milliseconds. */
+const patience = 10_000;
+
+async function loadConfiguration(root: string, file: string): Promise<{ readonly default?: unknown }> {
+  const late = new AbortController();
+  const tooLate = sleep(patience, undefined, { signal: late.signal }).then(() => {
+    throw new ToolError(
+      'config-hangs',
+      `eltrix.config.js has not loaded within ${patience / 1000} s: it waits at its top level for what does not come.`,
+      { file: 'eltrix.config.js' },
+    );
+  });
+  try {
+    // A module is kept for good by its address: what was saved since is another one.
+    const address = `${pathToFileURL(file).href}?${statSync(file).mtimeMs}`;
+    return (await Promise.race([import(address), tooLate])) as { readonly default?: unknown };
+  } catch (error) {
+    throw sourceError(error, root);
+  } finally {
+    tooLate.catch(() => {});
+    late.abort();
+  }
 }
 
 /** The project's package.json; empty if there is none. */

@@ -1,8 +1,11 @@
 /** Finds the elements of a project by loading its modules: no DOM is needed for that. */
+import { once } from 'node:events';
 import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
-import { join } from 'node:path';
+import { dirname, join } from 'node:path';
+import { setTimeout as sleep } from 'node:timers/promises';
 import { pathToFileURL } from 'node:url';
+import { Worker } from 'node:worker_threads';
 import { contractKey } from '../../../eltrix/src/element/contract-key.ts';
 import type { Contract } from '../../../eltrix/src/element/plan.ts';
 import { readContracts } from './read-contract.ts';
@@ -88,7 +91,10 @@ function isReadElsewhere(found: Iterable<FoundElement>, exportName: string, { ta
 
 /** The modules of the source folder that mention `contract`, in the order of their names. */
 export function mentions(root: string, source: string): string[] {
-  const files = filesBelow(root, source, '**/*.{ts,js,mts,mjs}', ['**/*.test.*', '**/*.d.ts', '**/node_modules/**']);
+  // What a build wrote below the sources is no source.
+  const built = filesBelow(root, source, '**/sizes.json', ['**/node_modules/**']).map(file => `${dirname(file)}/**`);
+  const others = ['**/*.test.*', '**/*.d.ts', '**/node_modules/**', ...built];
+  const files = filesBelow(root, source, '**/*.{ts,js,mts,mjs}', others);
   return files.filter(file => /\bcontract\b/.test(textOf(join(root, file))));
 }
 
@@ -151,11 +157,52 @@ function withReason(error: ToolError): ToolError {
 
 type Exports = Readonly<Record<string, unknown>>;
 
+/** How long modules may take to load, in milliseconds. */
+const patience = 10_000;
+
+/** Whether a module has run to its end, or failed, in time: one that loops would never give this thread back. */
+async function settles(address: URL): Promise<boolean> {
+  const code = `import(${JSON.stringify(address.href)}).catch(() => {}).finally(() => require('node:worker_threads').parentPort.postMessage('done'));`;
+  const worker = new Worker(code, { eval: true, stdout: true, stderr: true });
+  const late = new AbortController();
+  const settled = await Promise.race([
+    once(worker, 'message').then(() => true),
+    // It has nothing to do any more, and has not said that it is done.
+    once(worker, 'exit').then(() => false),
+    sleep(patience, false, { signal: late.signal }).catch(() => false),
+  ]).catch(() => true);
+  late.abort();
+  await worker.terminate();
+  return settled;
+}
+
+/** The error for modules of which one does not load to its end. */
+async function hanging(root: string, files: readonly string[]): Promise<ToolError> {
+  let file = files[0]!;
+  if (files.length > 1)
+    for (const one of files) {
+      const hangs = await load(root, [one], false).then(
+        () => false,
+        error => (error as ToolError).code === 'load-hangs',
+      );
+      if (!hangs) continue;
+      file = one;
+      break;
+    }
+  return new ToolError(
+    'load-hangs',
+    `${file} was loaded because a contract in it is not written out, and its top level has not come to its end within ${patience / 1000} s. ` +
+      'Look for a loop, or for an await whose promise never settles.',
+    { file },
+  );
+}
+
 /** Source maps cost time, so they are made only to say where something is wrong. */
 async function loadOrTell(root: string, files: readonly string[]): Promise<[string, Exports][]> {
   try {
     return await load(root, files, false);
-  } catch {
+  } catch (error) {
+    if ((error as Partial<ToolError>).code === 'load-hangs') throw error;
     return await load(root, files, true);
   }
 }
@@ -170,6 +217,7 @@ async function load(root: string, files: readonly string[], maps: boolean): Prom
   // It takes long to load, and is seldom needed.
   const { build } = await import('vite');
   const { refuseUnknownSyntax } = await import('./engine-syntax.ts');
+  const { sheetModules } = await import('./sheet-modules.ts');
   let refused: ToolError | undefined;
   try {
     await build({
@@ -196,6 +244,7 @@ async function load(root: string, files: readonly string[], maps: boolean): Prom
           resolveId: id => (id === entry ? `\0${entry}` : undefined),
           load: id => (id === `\0${entry}` ? code : undefined),
         },
+        sheetModules(),
         refuseUnknownSyntax(root, error => {
           refused = error;
         }),
@@ -203,7 +252,9 @@ async function load(root: string, files: readonly string[], maps: boolean): Prom
     });
     // Each thread has its own setting.
     if (maps) process.setSourceMapsEnabled(true);
-    const module = (await import(pathToFileURL(join(outDir, 'elements.mjs')).href)) as { default: [string, Exports][] };
+    const address = pathToFileURL(join(outDir, 'elements.mjs'));
+    if (!(await settles(address))) throw await hanging(root, files);
+    const module = (await import(address.href)) as { default: [string, Exports][] };
     return module.default;
   } catch (error) {
     throw refused ?? (maps ? withReason(sourceError(error, root)) : error);

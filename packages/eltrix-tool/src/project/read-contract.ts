@@ -71,11 +71,22 @@ function evaluate(call: Node, code: string, imported: ReadonlyMap<string, string
     return read(...names.map(([, name]) => library.get(name)));
   };
   const args = call['arguments'] as Node[];
+  if (args.some(runsElsewhere)) return undefined;
   try {
     return run(args.map(node => withoutTypes(node, code)).join(', '));
   } catch {
     return undefined;
   }
+}
+
+/** Whether an expression begins something that only a module can: that fails later, where nobody would catch it. */
+function runsElsewhere(expression: Node): boolean {
+  let runs = false;
+  walk(expression, ({ type }) => {
+    runs ||= /^(?:ImportExpression|AwaitExpression|MetaProperty)$/.test(type);
+    return !runs;
+  });
+  return runs;
 }
 
 /** An expression as JavaScript, if TypeScript has nothing in it but types. */

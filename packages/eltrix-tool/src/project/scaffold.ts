@@ -49,7 +49,7 @@ export function projectFiles(name: string): Record<string, string> {
     "isolatedModules": true,
     "allowImportingTsExtensions": true,
     "skipLibCheck": true,
-    "types": ["node", "vite/client"],
+    "types": ["node", "vite/client", "eltrix/css"],
     "noEmit": true
   },
   "include": ["src", "vite.config.ts"]
@@ -91,10 +91,41 @@ Custom elements, made with Eltrix.
 | \`npm run types\` | checks the types |
 | \`npm run page\` | serves \`index.html\`, a page that uses the element |
 
-An element stands in three files: its source (\`src/step-counter.ts\`), specimens of its use
-(\`src/step-counter.specimen.html\`) and its test (\`src/step-counter.test.ts\`).
+An element stands in four files: its source (\`src/step-counter.ts\`), its sheet (\`src/step-counter.css\`), specimens of its
+use (\`src/step-counter.specimen.html\`) and its test (\`src/step-counter.test.ts\`).
 `,
-    'src/step-counter.ts': `import { contract, event, integer, markup, slot, stylesheet, text } from 'eltrix';
+    'src/step-counter.css': `:host {
+  display: inline-grid;
+  gap: 4px;
+  font: inherit;
+}
+
+:host([hidden]) {
+  display: none;
+}
+
+.row {
+  display: flex;
+  align-items: center;
+  gap: 12px;
+}
+
+output {
+  min-width: 2ch;
+  color: var(--step-accent, inherit);
+  font-size: 1.5em;
+  font-variant-numeric: tabular-nums;
+  text-align: center;
+}
+
+button {
+  min-width: 2.2em;
+  min-height: 2.2em;
+  font: inherit;
+}
+`,
+    'src/step-counter.ts': `import { contract, event, integer, markup, slot, text } from 'eltrix';
+import sheet from './step-counter.css' with { type: 'css' };
 
 export class StepCounter extends contract('step-counter', {
   about: 'A number that a reader counts up and down.',
@@ -106,15 +137,7 @@ export class StepCounter extends contract('step-counter', {
   slots: { note: slot('A remark below the number.') },
   cssProperties: { '--step-accent': 'Colour of the number.' },
 }) {
-  static styleSheets = [
-    stylesheet\`
-      :host { display: inline-grid; gap: 4px; font: inherit; }
-      :host([hidden]) { display: none; }
-      .row { display: flex; align-items: center; gap: 12px; }
-      output { min-width: 2ch; color: var(--step-accent, inherit); font-size: 1.5em; font-variant-numeric: tabular-nums; text-align: center; }
-      button { min-width: 2.2em; min-height: 2.2em; font: inherit; }
-    \`,
-  ];
+  static styleSheets = [sheet];
 
   view() {
     return markup\`

@@ -4,6 +4,7 @@ import { basename, relative, resolve } from 'node:path';
 import { build } from 'vite';
 import type { ElementDescription, PropertyDescription } from '../../describe/description.ts';
 import type { Engine } from '../../engines/index.ts';
+import { sheetModules } from '../../project/sheet-modules.ts';
 import { sourceError } from '../../project/source-error.ts';
 import { parseSpecimens } from '../../project/specimens.ts';
 import { ToolError } from '../../project/tool-error.ts';
@@ -107,6 +108,7 @@ async function bundle(root: string, modules: readonly string[]): Promise<Map<str
       publicDir: false,
       base: './',
       plugins: [
+        sheetModules(),
         {
           name: 'eltrix-foreign',
           resolveId(id, importer) {

@@ -3,8 +3,8 @@
 import { join } from 'node:path';
 import { build } from 'vite';
 import { eltrix } from '../../compile/plugin.ts';
-import { sheetModules } from '../../compile/sheet-modules.ts';
 import { toolFile } from '../../project/library.ts';
+import { sheetModules } from '../../project/sheet-modules.ts';
 import type { Form } from '../../testing/host.ts';
 
 export interface TestBundle {

@@ -13,7 +13,7 @@ export function classNameFor(tag: string): string {
   return tag.replace(/(?:^|[^a-z0-9]+)([a-z0-9])/g, (_, letter: string) => letter.toUpperCase());
 }
 
-/** The three files, by name. `others` are the tags whose modules stand beside it. */
+/** The four files, by name. `others` are the tags whose modules stand beside it. */
 export function elementFiles(
   element: InferredElement,
   usageFile: string,
@@ -21,10 +21,20 @@ export function elementFiles(
 ): Record<string, string> {
   return {
     [`${element.tag}.ts`]: source(element, usageFile),
+    [`${element.tag}.css`]: sheet,
     [`${element.tag}.specimen.html`]: specimens(element, usageFile),
     [`${element.tag}.test.ts`]: test(element, others),
   };
 }
+
+const sheet = `:host {
+  display: block;
+}
+
+:host([hidden]) {
+  display: none;
+}
+`;
 
 function source(element: InferredElement, usageFile: string): string {
   const { tag, attributes, slots, events } = element;
@@ -34,7 +44,6 @@ function source(element: InferredElement, usageFile: string): string {
     ...kinds,
     'contract',
     'markup',
-    'stylesheet',
     ...(events.length > 0 ? ['event'] : []),
     ...(slots.length > 0 ? ['slot'] : []),
   ].sort();
@@ -54,17 +63,13 @@ function source(element: InferredElement, usageFile: string): string {
     ),
   ];
   return `import { ${imports.join(', ')} } from 'eltrix';
+import sheet from './${tag}.css' with { type: 'css' };
 
 ${comment(element, usageFile)}
 export class ${name} extends contract(${quoted(tag)}, {
 ${lines.join('\n')}
 }) {
-  static styleSheets = [
-    stylesheet\`
-      :host { display: block; }
-      :host([hidden]) { display: none; }
-    \`,
-  ];
+  static styleSheets = [sheet];
 
   view() {
     return markup\`

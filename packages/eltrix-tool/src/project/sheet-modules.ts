@@ -3,11 +3,11 @@
  * constructed sheet for it (HTML, CSS module scripts); so does this, in pages whose modules are bundled or served by Vite.
  */
 import { readFileSync } from 'node:fs';
-import { dirname, relative, resolve } from 'node:path';
+import { dirname, resolve } from 'node:path';
 import MagicString from 'magic-string';
 import type { Plugin } from 'vite';
-import { type Node, parseModule } from '../project/syntax.ts';
-import { bundledCss } from './stylesheet.ts';
+import { bundledCss } from './bundled-css.ts';
+import { type Node, parseModule } from './syntax.ts';
 
 /** After the address of a sheet that only elements list: it is constructed where it is needed, once a document. */
 export const listedSheet = '?eltrix-sheet';
@@ -100,7 +100,8 @@ function placeOf(id: string): [kind: string, file: string] {
   return [kind, rest.slice(kind.length)];
 }
 
-/** The sheet of a module that was made of one, for reports. */
-export function sheetOf(id: string, root: string): string | undefined {
-  return id.startsWith(prefix) ? relative(root, placeOf(id)[1]).replaceAll('\\', '/') : undefined;
+/** The file that a module stands for: itself, or the sheet that it was made of; undefined if nobody wrote it. */
+export function fileOf(id: string): string | undefined {
+  if (id.startsWith(prefix)) return placeOf(id)[1];
+  return id.startsWith('\0') ? undefined : id.replace(/\?.*$/, '');
 }
