@@ -26,7 +26,7 @@ for (const count of values.counts.split(',').map(Number)) {
   const root = mkdtempSync(join(tmpdir(), 'eltrix-bench-'));
   mkdirSync(join(root, 'src'));
   mkdirSync(join(root, 'node_modules'));
-  symlinkSync(repository, join(root, 'node_modules/eltrix'));
+  symlinkSync(join(repository, 'packages/eltrix'), join(root, 'node_modules/eltrix'));
   symlinkSync(join(repository, 'node_modules/vite'), join(root, 'node_modules/vite'));
   writeFileSync(join(root, 'package.json'), '{ "type": "module" }');
   writeFileSync(join(root, 'alone.js'), alone);

@@ -9,7 +9,7 @@ const most: Readonly<Record<string, number>> = {
   'eltrix/behaviours watchVisibilityOf': 450,
   'eltrix/store store': 420,
   'eltrix/store autosave': 790,
-  'eltrix/context ask': 355,
+  'eltrix/context ask': 370,
   'eltrix/context offer': 310,
   'eltrix/routes routes': 1500,
 };

@@ -113,3 +113,29 @@ describe('what would never end', () => {
     assert.equal(eltrix(root, 'describe').status, 0);
   });
 });
+
+describe('a repeated build', () => {
+  it('sees that a linked package has changed', () => {
+    const linked = temporary();
+    const write = (value: string) => {
+      writeFileSync(join(linked, 'index.js'), `export const say = '${value}';`);
+      writeFileSync(join(linked, 'index.d.ts'), `export interface Shape { ${value}: number }`);
+    };
+    write('early');
+    writeFileSync(join(linked, 'package.json'), '{ "name": "linked", "type": "module", "main": "index.js" }');
+    const root = project({
+      'src/a.ts': card(
+        "import { say } from 'linked'; import type { Shape } from '../node_modules/linked/index.d.ts';",
+        '${say}',
+        'shape(): Shape | undefined { return undefined; }',
+      ),
+    });
+    symlinkSync(linked, join(root, 'node_modules/linked'));
+    for (const value of ['early', 'late']) {
+      write(value);
+      assert.equal(eltrix(root, 'build', '--no-look').status, 0);
+      assert.match(built(root), new RegExp(value));
+      assert.match(readFileSync(join(root, 'dist/bee-card.d.ts'), 'utf8'), new RegExp(`${value}: number`));
+    }
+  });
+});

@@ -64,11 +64,7 @@ function text(element: ElementDescription, output: Output): string {
   );
   group(
     'methods',
-    methods.map(({ name, parameters, returns, about, isGetter }) => [
-      isGetter ? name : name + parameters,
-      returns,
-      about,
-    ]),
+    methods.map(({ name, parameters, returns, about }) => [name + parameters, returns, about]),
   );
   group(
     'events',

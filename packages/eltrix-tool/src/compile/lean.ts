@@ -11,7 +11,7 @@ import type { StatedContract } from './declaration.ts';
 import { isFunction, type Known } from './infer.ts';
 import { decodeAttribute, disputed, type PlacedSite, type StaticHtml, staticHtml } from './markup-html.ts';
 import { isFlag, isNothing, mayThrow, onlyReturn, ownMembers, pure, type Scope } from './pure.ts';
-import { cssOf, minifyCss } from './stylesheet.ts';
+import { cssOf, minifyCss, minifyPieces, templateText } from './stylesheet.ts';
 
 /** What is asked of the module that is compiled. */
 export interface LeanModule {
@@ -143,11 +143,19 @@ function sheetOf(node: Node, module: LeanModule): Sheet | undefined | null {
     // The text is made where the class is made from its base, which is before the class has its name.
     const own = node['id']?.['name'] as string | undefined;
     const isKnown = expressions.every(({ type, name }) => type === 'Identifier' && name !== own);
-    const code = () => `${module.use('sheetText')}${module.code.slice(quasi.start, quasi.end)}`;
+    const code = () => `${module.use('sheetText')}${sheetCode(quasi, module)}`;
     return isKnown ? { member, template, code: code() } : null;
   }
   const { css, problem } = minifyCss(cssOf((quasi['quasis'] as Node[])[0]!));
   return problem ? null : { member, template, code: JSON.stringify(css) };
+}
+
+/** The template of a sheet with holes, small where that can be. */
+function sheetCode(quasi: Node, module: LeanModule): string {
+  const small = minifyPieces((quasi['quasis'] as Node[]).map(cssOf));
+  if (!small) return module.code.slice(quasi.start, quasi.end);
+  const holes = (quasi['expressions'] as Node[]).map(({ start, end }) => `\${${module.code.slice(start, end)}}`);
+  return `\`${small.map((text, at) => templateText(text) + (holes[at] ?? '')).join('')}\``;
 }
 
 /** The markup that a view is, if it is nothing else. */

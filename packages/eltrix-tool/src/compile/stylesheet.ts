@@ -25,3 +25,50 @@ export function minifyCss(css: string): { readonly css: string; readonly problem
     return { css, problem: error instanceof Error ? error.message : String(error) };
   }
 }
+
+const holeName = '--eltrix-hole-';
+const hole = (at: number) => `var(${holeName}${at})`;
+
+/**
+ * CSS with holes made small, in as many pieces as before; undefined where a hole is more than a part of a declaration's
+ * value, since what comes there may be anything.
+ */
+export function minifyPieces(pieces: readonly string[]): readonly string[] | undefined {
+  for (let at = 1; at < pieces.length; at++) {
+    const before = pieces.slice(0, at).join(' x ');
+    const after = pieces.slice(at).join(' x ');
+    if (!isInValue(before, after)) return undefined;
+  }
+  const { css, problem } = minifyCss(pieces.reduce((text, piece, at) => text + hole(at - 1) + piece));
+  if (problem) return undefined;
+  const small: string[] = [];
+  let rest = css;
+  for (let at = 0; at < pieces.length - 1; at++) {
+    const place = rest.indexOf(hole(at));
+    if (place < 0) return undefined;
+    small.push(rest.slice(0, place));
+    rest = rest.slice(place + hole(at).length);
+  }
+  small.push(rest);
+  if (small.some(piece => piece.includes(holeName))) return undefined;
+  // `${size}px` is one word, and has to stay one.
+  const joined = (texts: readonly string[]) =>
+    texts
+      .slice(1)
+      .map((piece, at) => [/[\w%.#-]$/.test(texts[at]!), /^[\w%.#-]/.test(piece)].join())
+      .join(';');
+  return joined(small) === joined(pieces) ? small : undefined;
+}
+
+/** Whether what stands between two texts is a part of a declaration's value. */
+function isInValue(before: string, after: string): boolean {
+  const plain = (css: string) => css.replace(/\/\*[^]*?\*\/|"(?:[^"\\]|\\.)*"|'(?:[^'\\]|\\.)*'/g, ' ');
+  const [, last = ''] = /([:;{}])[^:;{}]*$/.exec(plain(before)) ?? [];
+  const [next = ''] = /[;{}]/.exec(plain(after)) ?? [];
+  // Quotes and comments that are open there would hide what it is.
+  const isOpen = /["']|\/\*/.test(plain(before).replace(/\bx\b/g, ''));
+  return !isOpen && last === ':' && (next === ';' || next === '}');
+}
+
+/** The code of a template literal's text. */
+export const templateText = (text: string) => text.replace(/[`\\]|\$\{/g, found => `\\${found}`);

@@ -16,7 +16,7 @@ import { runtime, type StatedContract, statedContract, Unknowable } from './decl
 import { isPlainType, type Known, unknown } from './infer.ts';
 import { type Edit, leanElement } from './lean.ts';
 import { disputed, type StaticHtml, staticHtml } from './markup-html.ts';
-import { cssOf, minifyCss } from './stylesheet.ts';
+import { cssOf, minifyCss, minifyPieces, templateText } from './stylesheet.ts';
 import { templateCode } from './template-code.ts';
 import { usedMembers } from './usage.ts';
 
@@ -333,22 +333,33 @@ class ModuleCompiler {
       parent => parent.type === 'PropertyDefinition' && parent['static'] && keyOf(parent) === 'styleSheets',
     );
     const stays = own && this.sheetsStay(own['value']);
-    if ((quasi['expressions'] as Node[]).length > 0) {
-      this.leave(node, 'stylesheet', 'it has holes, so its text is as long as it was written');
+    const quasis = quasi['quasis'] as Node[];
+    if (quasis.length > 1) {
+      const small = minifyPieces(quasis.map(cssOf));
+      if (small) {
+        this.changed = true;
+        // The text of a piece stands between the marks of its holes.
+        for (const [at, { start, end }] of quasis.entries())
+          if (start < end) this.output.overwrite(start, end, templateText(small[at]!));
+      } else
+        this.leave(
+          node,
+          'stylesheet',
+          'it has a hole that is more than a part of a value, so its text is as long as it was written',
+        );
       if (!stays) return;
       const { start, end } = node['tag'] as Node;
       this.output.overwrite(start, end, `new ${this.use('BuiltSheet')}(${this.use('sheetText')}`);
       this.output.appendRight(node.end, ')');
       return;
     }
-    const { css, problem } = minifyCss(cssOf((quasi['quasis'] as Node[])[0]!));
+    const { css, problem } = minifyCss(cssOf(quasis[0]!));
     if (problem) this.leave(node, 'stylesheet', `it is kept as written: ${problem}`);
     const text = JSON.stringify(css);
     if (stays) this.output.overwrite(node.start, node.end, `new ${this.use('BuiltSheet')}(${text})`);
     else if (!problem) {
       this.changed = true;
-      const quoted = css.replace(/[`\\]|\$\{/g, found => `\\${found}`);
-      this.output.overwrite(quasi.start, quasi.end, `\`${quoted}\``);
+      this.output.overwrite(quasi.start, quasi.end, `\`${templateText(css)}\``);
     }
   }
 

@@ -23,8 +23,6 @@ interface Facts {
   readonly exports: readonly (readonly [exported: string, local: string])[];
   /** What is exported on from another module, by both names. */
   readonly passed: readonly (readonly [exported: string, imported: string])[];
-  /** The members of elements that it names. */
-  readonly members: ReadonlySet<string>;
 }
 
 /** What is known of a project. */
@@ -44,8 +42,24 @@ export interface ModuleUsage {
 /** Members that an element has only where they are used. */
 export const usedMembers = ['emit', 'internals', 'states', 'slotted'] as const;
 
+/** What a look at the text of a file tells: most files need no syntax tree. */
+interface Look {
+  readonly time: number;
+  readonly words: ReadonlySet<string>;
+  readonly members: ReadonlySet<string>;
+  readonly classes: ReadonlySet<string>;
+  /** Whether it imports the library, so that its classes may be elements. */
+  readonly usesLibrary: boolean;
+  /** Whether it names its own classes only to define them, and exports them by their names. */
+  readonly isPlain: boolean;
+  /** Whether it imports something by a name that tells nothing: a default. */
+  readonly takesDefault: boolean;
+  /** From the syntax tree, where that was needed. */
+  facts?: Facts | 'unreadable';
+}
+
 /** What was found in a file, until it changes. */
-const known = new Map<string, { readonly time: number; readonly facts: Facts | undefined }>();
+const known = new Map<string, Look>();
 
 /**
  * @param own what is known of the project, if somebody has looked.
@@ -65,7 +79,7 @@ export function usageIn(root: string, own?: Usage): (module: string, code: strin
       ? within(root, packageOf(module))
       : within(root);
     // One that stands in no file is known by its code alone.
-    const own = extended.get(module) ?? solve([[module, factsOf(module, code)]]).extended.get(module)!;
+    const own = extended.get(module) ?? solve([[module, factsOf(module, code)]]).get(module)!;
     return { extended: own, members };
   };
 }
@@ -79,50 +93,97 @@ function packageOf(module: string): string {
 
 /** How classes are used in some folders. */
 export function usageBelow(...folders: string[]): Usage {
-  const modules = folders.flatMap(folder =>
+  const paths = folders.flatMap(folder =>
     globSync(['**/*.{ts,js,mts,mjs,cts,cjs,tsx,jsx}'], {
       cwd: folder,
       ignore: ['**/node_modules/**', '**/dist/**', '**/*.d.ts'],
       absolute: true,
-    }).map(path => [path, factsIn(path)] as const),
+    }),
   );
-  return solve(modules);
-}
-
-function factsIn(path: string): Facts | undefined {
-  const { mtimeMs, size } = statSync(path);
-  // No person writes that much.
-  if (size > 1_000_000) return undefined;
-  let found = known.get(path);
-  if (found?.time !== mtimeMs)
-    known.set(path, (found = { time: mtimeMs, facts: factsOf(path, readFileSync(path, 'utf8')) }));
-  return found.facts;
-}
-
-/**
- * The facts of a module that imports from the library alone, and names its own classes only to define them, as most modules
- * of elements do: this look at its text saves a syntax tree. What it is not sure of is parsed.
- */
-function seenAtOnce(code: string): Omit<Facts, 'members'> | undefined {
-  if (/[^\0-\x7f]|\bexport\s*(?:default|\*|\{)|\b(?:require|import)\s*\(/.test(code)) return undefined;
-  for (const [, from] of code.matchAll(/\bfrom\s*['"]([^'"]*)['"]/g))
-    if (!/^eltrix(?:\/|$)/.test(from!)) return undefined;
-  const classes = new Set([...code.matchAll(/\bclass\s+([\w$]+)/g)].map(([, name]) => name!));
-  for (const name of classes) {
-    const plain = new RegExp(`(?<![\\w$])${name.replaceAll('$', '\\$')}(?![\\w$])(?!\\.define\\()`, 'g');
-    if ((code.match(plain) ?? []).length > 1) return undefined;
+  const looks = new Map(paths.map(path => [path, lookAt(path)]));
+  /** What classes of elements are called, anywhere. */
+  const names = new Set([...looks.values()].flatMap(look => (look?.usesLibrary ? [...look.classes] : [])));
+  const facts = new Map<string, Facts | undefined>();
+  let hasDefault = false;
+  for (let before = -1; before !== names.size + facts.size; ) {
+    before = names.size + facts.size;
+    for (const [path, look] of looks) {
+      if (facts.has(path)) continue;
+      const concerns = !look || (look.usesLibrary && !look.isPlain) || (hasDefault && look.takesDefault);
+      if (!concerns && !mentionsOther(look, names)) continue;
+      const found = look && factsFrom(path, look);
+      facts.set(path, found);
+      if (!found) continue;
+      for (const name of found.classes) names.add(name);
+      const made = new Set(found.sources.map(([name]) => name));
+      for (const [exported, local] of found.exports) if (exported !== local || made.has(local)) names.add(exported);
+      for (const [exported, imported] of found.passed) if (exported !== imported) names.add(exported);
+      hasDefault ||= names.has('default');
+    }
   }
+  const all = paths.map(path => [path, facts.has(path) ? facts.get(path) : seenFacts(looks.get(path)!)] as const);
+  const members = new Set([...looks.values()].flatMap(look => [...(look?.members ?? usedMembers)]));
+  return { extended: solve(all), members };
+}
+
+/** Whether a file names a class of an element that is not its own. */
+function mentionsOther({ words, classes }: Look, names: ReadonlySet<string>): boolean {
+  const [few, many] = names.size < words.size ? [names, words] : [words, names];
+  for (const word of few) if (many.has(word) && !classes.has(word)) return true;
+  return false;
+}
+
+/** @returns undefined for a file that is larger than a person writes. */
+function lookAt(path: string): Look | undefined {
+  const { mtimeMs, size } = statSync(path);
+  if (size > 1_000_000) return undefined;
+  const last = known.get(path);
+  if (last?.time === mtimeMs) return last;
+  const look = lookInto(readFileSync(path, 'utf8'), mtimeMs);
+  known.set(path, look);
+  return look;
+}
+
+/** Characters of names, and some others beyond ASCII. */
+const word = '[\\w$\\u0080-\\uffff]+';
+const words = new RegExp(word, 'g');
+const declarations = new RegExp(`\\bclass\\s+(${word})`, 'g');
+const definitions = new RegExp(`(${word})\\.define\\(`, 'g');
+const defaults = new RegExp(`\\bimport\\s+(?!type\\b)${word}|\\bdefault\\b`);
+
+function lookInto(text: string, time: number): Look {
+  // What TypeScript is told of a tag is no use of the class.
+  const code = text.replace(/\binterface\s+HTMLElementTagNameMap\s*\{[^{}]*\}/g, '');
+  const counts = new Map<string, number>();
+  for (const name of code.match(words) ?? []) counts.set(name, (counts.get(name) ?? 0) + 1);
+  const declared = Array.from(code.matchAll(declarations), ([, name]) => name!);
+  const defined = Array.from(code.matchAll(definitions), ([, name]) => name!).filter(name => declared.includes(name));
+  const named = declared.reduce((sum, name) => sum + counts.get(name)!, 0);
+  return {
+    time,
+    words: new Set(counts.keys()),
+    members: membersIn(code),
+    classes: new Set(declared),
+    usesLibrary: /['"]eltrix(?:\/[\w/]+)?['"]/.test(code),
+    isPlain: named === declared.length + defined.length && !/\bexport\s*(?:default|\{)|^\s*@/m.test(code),
+    takesDefault: defaults.test(code),
+  };
+}
+
+function factsFrom(path: string, look: Look): Facts | undefined {
+  look.facts ??= factsOf(path, readFileSync(path, 'utf8')) ?? 'unreadable';
+  return look.facts === 'unreadable' ? undefined : look.facts;
+}
+
+/** The facts of a file that needs no syntax tree. */
+function seenFacts({ classes }: Look): Facts {
   const exports = [...classes].map(name => [name, name] as const);
   return { classes, exports, seeds: new Set(), sources: [], imports: [], passed: [] };
 }
 
-function factsOf(path: string, code: string): Facts | undefined {
-  const members = new Set(usedMembers.filter(name => code.includes(name)));
-  const facts = seenAtOnce(code) ?? read(path, code);
-  return facts && { ...facts, members };
-}
+const membersIn = (code: string) => new Set<string>(usedMembers.filter(name => code.includes(name)));
 
-function read(path: string, code: string): Omit<Facts, 'members'> | undefined {
+function factsOf(path: string, code: string): Facts | undefined {
   const parsed = parseModule(path, code);
   if (!parsed) return undefined;
   const classes = new Set<string>();
@@ -245,7 +306,9 @@ function mentions(expression: Node): Set<string> {
 const has = (names: ReadonlySet<string>, name: string) => names.has(name) || names.has(`${name}.`);
 
 /** Follows names until nothing new is found. */
-function solve(modules: readonly (readonly [path: string, facts: Facts | undefined])[]): Usage {
+function solve(
+  modules: readonly (readonly [path: string, facts: Facts | undefined])[],
+): Map<string, ReadonlySet<string>> {
   /** By what name something is imported that classes are made from; `*` is everything. */
   const wanted = new Set<string>();
   const found = new Map<string, Set<string>>(modules.map(([path, facts]) => [path, new Set(facts?.seeds)]));
@@ -269,12 +332,11 @@ function solve(modules: readonly (readonly [path: string, facts: Facts | undefin
     }
     size += wanted.size;
   }
-  const extended = new Map(
+  return new Map(
     modules.map(([path, facts]) => {
       const names = found.get(path)!;
       // What cannot be read may do anything.
       return [path, facts ? new Set([...facts.classes].filter(name => has(names, name))) : new Set(['*'])];
     }),
   );
-  return { extended, members: new Set(modules.flatMap(([, facts]) => [...(facts?.members ?? usedMembers)])) };
 }

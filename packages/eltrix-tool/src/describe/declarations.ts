@@ -1,5 +1,6 @@
 /** TypeScript declarations of built elements: classes, tag map, typed events, and the typings of JSX. */
 import type { ElementDescription, PropertyDescription } from './description.ts';
+import { formAttributesOf } from './form-attributes.ts';
 
 const doc = (about: string | undefined, indent = ''): string =>
   about ? `${indent}/** ${about.replaceAll('*/', '*\\/')} */\n` : '';
@@ -48,14 +49,17 @@ export function elementDeclarations(element: ElementDescription): string {
     '  /** Registers the class; the same class twice is silent. */\n',
     `  static define(tag?: string, registry?: CustomElementRegistry): typeof ${className};\n`,
     ...properties.map(property),
-    ...methods.map(
-      ({ name, about, parameters, returns, isGetter }) =>
-        `${doc(about, '  ')}  ${isGetter ? `get ${key(name)}(): ${returns}` : `${key(name)}${parameters}: ${returns}`};\n`,
-    ),
+    ...methods.map(({ name, about, parameters, returns, kind, isStatic }) => {
+      const word = `${isStatic ? 'static ' : ''}${kind === 'reads' ? 'readonly ' : ''}`;
+      return `${doc(about, '  ')}  ${word}${key(name)}${parameters}: ${returns};\n`;
+    }),
     form ? formMembers : '',
     ...listeners,
     '}\n\n',
-    `declare global {\n  interface HTMLElementTagNameMap {\n    ${JSON.stringify(tag)}: ${className};\n  }\n}\n`,
+    extended === undefined
+      ? `declare global {\n  interface HTMLElementTagNameMap {\n    ${JSON.stringify(tag)}: ${className};\n  }\n}\n`
+      : // Its tag is that of the built-in element, and `is` tells it apart.
+        `declare global {\n  interface Document {\n    createElement(tagName: ${JSON.stringify(extended)}, options: { is: ${JSON.stringify(tag)} }): ${className};\n  }\n}\n`,
   ].join('');
 }
 
@@ -99,7 +103,8 @@ export function allDeclarations(elements: readonly ElementDescription[]): string
 }
 
 /** The properties that JSX takes for an element: its attributes and properties, and `on…` for its events. */
-function jsxProperties({ properties, events }: ElementDescription): string {
+function jsxProperties(element: ElementDescription): string {
+  const { properties, events } = element;
   const own = properties.map(({ name, type, kind, about }) => {
     const taken = kind === 'tokens' ? 'string' : type;
     return `${doc(about, '  ')}  ${key(name)}?: ${taken} | undefined;\n`;
@@ -110,11 +115,14 @@ function jsxProperties({ properties, events }: ElementDescription): string {
       ({ attribute, kind, type }) =>
         `  ${key(attribute!)}?: ${kind === 'flag' ? 'boolean' : /^(?:data|live|json|custom|tokens)$/.test(kind) ? 'string' : type} | undefined;\n`,
     );
+  const field = formAttributesOf(element).map(
+    ({ name, type, about }) => `${doc(about, '  ')}  ${name}?: ${type} | undefined;\n`,
+  );
   const listeners = events.map(
     ({ type, detail, about }) =>
       `${doc(about, '  ')}  ${JSON.stringify(`on${type}`)}?: ((event: CustomEvent<${detail}>) => void) | undefined;\n`,
   );
-  return [...own, ...dashed, ...listeners].join('');
+  return [...own, ...dashed, ...field, ...listeners].join('');
 }
 
 /**
@@ -168,7 +176,9 @@ export function jsxDeclarations(elements: readonly ElementDescription[], host: '
     element =>
       `/** What \`<${element.tag}>\` takes in JSX. */\nexport interface ${element.className}Properties {\n${named(element, jsxProperties(element))}}\n\n`,
   );
-  const tags = elements.map(
+  // A customized built-in element is written with the tag of that, which has its types.
+  const own = elements.filter(element => element.extends === undefined);
+  const tags = own.map(
     ({ className, tag }) =>
       `      ${JSON.stringify(tag)}: Omit<${base(className)}, keyof ${className}Properties${without}> & ${className}Properties${ref(className)};\n`,
   );

@@ -25,14 +25,26 @@ export interface PropertyDescription {
   readonly range: readonly [min: number, max: number] | undefined;
 }
 
+export interface ParameterDescription {
+  readonly name: string;
+  readonly type: string;
+  readonly optional: boolean;
+  readonly rest: boolean;
+}
+
+/** A public member that the class writes itself. */
 export interface MethodDescription {
   readonly name: string;
   readonly about: string | undefined;
-  /** `(amount: number, unit?: string)`. */
+  /** `(amount: number, unit?: string)`, after the parameters of its types if it has any; empty for what is no method. */
   readonly parameters: string;
+  /** The parameters one by one, of a method. */
+  readonly list?: readonly ParameterDescription[];
+  /** What a method returns, or the type of its value. */
   readonly returns: string;
-  /** An accessor that only reads. */
-  readonly isGetter: boolean;
+  /** A method; a field or accessors that read and write; what can only be read. */
+  readonly kind: 'method' | 'field' | 'reads';
+  readonly isStatic: boolean;
 }
 
 export interface EventDescription {

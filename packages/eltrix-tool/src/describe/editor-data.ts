@@ -1,5 +1,6 @@
 /** `html-data.json`: HTML custom data, version 1.1, with which editors complete and explain tags and attributes. */
 import type { ElementDescription, PropertyDescription } from './description.ts';
+import { formAttributesOf } from './form-attributes.ts';
 
 export function editorData(elements: readonly ElementDescription[]): object {
   return {
@@ -7,14 +8,21 @@ export function editorData(elements: readonly ElementDescription[]): object {
     tags: elements.map(element => ({
       name: element.tag,
       description: { kind: 'markdown', value: tagText(element) },
-      attributes: element.properties
-        .filter(({ attribute }) => attribute !== undefined)
-        .map(property => ({
-          name: property.attribute,
-          description: { kind: 'markdown', value: attributeText(property) },
-          ...(property.kind === 'flag' ? { valueSet: 'v' } : {}),
-          ...(property.values.length > 0 ? { values: property.values.map(name => ({ name })) } : {}),
+      attributes: [
+        ...element.properties
+          .filter(({ attribute }) => attribute !== undefined)
+          .map(property => ({
+            name: property.attribute,
+            description: { kind: 'markdown', value: attributeText(property) },
+            ...(property.kind === 'flag' ? { valueSet: 'v' } : {}),
+            ...(property.values.length > 0 ? { values: property.values.map(name => ({ name })) } : {}),
+          })),
+        ...formAttributesOf(element).map(({ name, type, about }) => ({
+          name,
+          description: { kind: 'markdown', value: about },
+          ...(type === 'boolean' ? { valueSet: 'v' } : {}),
         })),
+      ],
     })),
   };
 }

@@ -1,5 +1,6 @@
 /** `custom-elements.json`, by the community's schema 2.1.0. */
 import type { ElementDescription } from './description.ts';
+import { formAttributesOf } from './form-attributes.ts';
 
 const described = (about: string | undefined) => (about ? { description: about } : {});
 
@@ -35,15 +36,18 @@ function declaration(element: ElementDescription): object {
     name: className,
     ...described(about),
     superclass: { name: 'HTMLElement', package: 'global:' },
-    attributes: properties
-      .filter(({ attribute }) => attribute !== undefined)
-      .map(({ name, attribute, type, about, default: value }) => ({
-        name: attribute,
-        ...described(about),
-        type: { text: type },
-        ...(value === undefined ? {} : { default: value }),
-        fieldName: name,
-      })),
+    attributes: [
+      ...properties
+        .filter(({ attribute }) => attribute !== undefined)
+        .map(({ name, attribute, type, about, default: value }) => ({
+          name: attribute,
+          ...described(about),
+          type: { text: type },
+          ...(value === undefined ? {} : { default: value }),
+          fieldName: name,
+        })),
+      ...formAttributesOf(element).map(({ name, type, about }) => ({ name, description: about, type: { text: type } })),
+    ],
     members: [
       ...properties.map(({ name, attribute, type, about, default: value, reflects }) => ({
         kind: 'field',
@@ -53,23 +57,22 @@ function declaration(element: ElementDescription): object {
         ...(value === undefined ? {} : { default: value }),
         ...(attribute === undefined ? {} : { attribute, reflects }),
       })),
-      ...methods.map(method =>
-        method.isGetter
+      ...methods.map(({ name, about, list, returns, kind, isStatic }) => {
+        const common = { name, ...described(about), ...(isStatic ? { static: true } : {}) };
+        return kind === 'method'
           ? {
-              kind: 'field',
-              name: method.name,
-              ...described(method.about),
-              type: { text: method.returns },
-              readonly: true,
-            }
-          : {
               kind: 'method',
-              name: method.name,
-              ...described(method.about),
-              parameters: parametersOf(method.parameters),
-              return: { type: { text: method.returns } },
-            },
-      ),
+              ...common,
+              parameters: (list ?? []).map(({ name, type, optional, rest }) => ({
+                name,
+                type: { text: type },
+                ...(optional ? { optional } : {}),
+                ...(rest ? { rest } : {}),
+              })),
+              return: { type: { text: returns } },
+            }
+          : { kind: 'field', ...common, type: { text: returns }, ...(kind === 'reads' ? { readonly: true } : {}) };
+      }),
       ...(form
         ? ['checkValidity', 'reportValidity'].map(name => ({
             kind: 'method',
@@ -88,30 +91,4 @@ function declaration(element: ElementDescription): object {
     cssProperties: cssProperties.map(({ name, about }) => ({ name, description: about })),
     cssStates: states.map(({ name, about }) => ({ name, description: about })),
   };
-}
-
-/** `(a: number, b?: string)` as the schema has it. */
-function parametersOf(text: string): object[] {
-  const inner = text.slice(1, -1).trim();
-  if (!inner) return [];
-  const parts: string[] = [];
-  let depth = 0;
-  let part = '';
-  for (const character of inner) {
-    if ('([{<'.includes(character)) depth++;
-    else if (')]}>'.includes(character)) depth--;
-    if (character === ',' && depth === 0) {
-      parts.push(part);
-      part = '';
-    } else part += character;
-  }
-  return [...parts, part].map(parameter => {
-    const [, rest, name, optional, type] = /^\s*(\.\.\.)?([\w$]+)(\?)?:\s*([^]*)$/.exec(parameter)!;
-    return {
-      name,
-      type: { text: type!.trim() },
-      ...(optional ? { optional: true } : {}),
-      ...(rest ? { rest: true } : {}),
-    };
-  });
 }

@@ -46,11 +46,7 @@ export function reference(element: ElementDescription): string {
       'Methods',
       table(
         ['method', 'returns', 'about'],
-        methods.map(({ name, parameters, returns, about, isGetter }) => [
-          code(isGetter ? name : `${name}${parameters}`),
-          code(returns),
-          about ?? '',
-        ]),
+        methods.map(({ name, parameters, returns, about }) => [code(name + parameters), code(returns), about ?? '']),
       ),
     ),
     section(

@@ -3,7 +3,7 @@ import { existsSync } from 'node:fs';
 import { dirname, join } from 'node:path';
 import { textOf } from '../project/seen.ts';
 import { bare, fieldsOf, keyOf, type Node, parseModule, walk } from '../project/syntax.ts';
-import type { MethodDescription, TypeDeclaration } from './description.ts';
+import type { MethodDescription, ParameterDescription, TypeDeclaration } from './description.ts';
 
 const hooks = new Set(
   'view assembled connected disconnected moved adopted attributeChanged formAssociated formDisabled formReset formStateRestore formValue validate connectedCallback disconnectedCallback adoptedCallback attributeChangedCallback connectedMoveCallback'.split(
@@ -22,6 +22,7 @@ export class SourceTypes {
   readonly #class: Node | undefined;
   readonly #declaration: ReadonlyMap<string, Node>;
   readonly #found = new Map<string, string>();
+  readonly #exportName: string;
   /** Packages that types come from. */
   readonly #packages = new Map<string, Set<string>>();
 
@@ -29,6 +30,7 @@ export class SourceTypes {
   readonly inputs = new Map<string, string>();
 
   constructor(file: string, exportName: string) {
+    this.#exportName = exportName;
     this.#module = this.#read(file);
     this.#class = classNamed(this.#module.body, exportName);
     const call = this.#class && bare(this.#class['superClass']);
@@ -53,27 +55,107 @@ export class SourceTypes {
     return (node?.type === 'CallExpression' ? this.#typeArgument(node) : undefined) ?? 'null';
   }
 
-  /** The public methods and reading accessors of the class itself. */
+  /** The public methods, accessors and fields of the class itself, its own ones too. */
   methods(): MethodDescription[] {
-    const methods: MethodDescription[] = [];
-    for (const member of (this.#class?.['body']['body'] ?? []) as Node[]) {
-      const name = keyOf(member);
-      if (name === undefined || member.type !== 'MethodDefinition' || member['static']) continue;
-      if (hooks.has(name) || member['kind'] === 'constructor' || member['kind'] === 'set') continue;
-      if (member['key'].type === 'PrivateIdentifier' || /^(?:private|protected)$/.test(member['accessibility'] ?? ''))
-        continue;
+    const members = ((this.#class?.['body']['body'] ?? []) as Node[]).filter(isPublic);
+    const setters = new Set(members.filter(({ kind }) => kind === 'set').map(nameOf));
+    return members.flatMap((member): MethodDescription[] => {
+      const name = keyOf(member)!;
+      const common = { name, about: this.#commentBefore(member), isStatic: member['static'] === true };
+      if (member.type === 'PropertyDefinition')
+        return [
+          { ...common, parameters: '', returns: this.#fieldType(member), kind: member['readonly'] ? 'reads' : 'field' },
+        ];
       const fn = member['value'] as Node;
-      const parameters = (fn['params'] as Node[]).map(param => this.#parameter(param)).join(', ');
-      const returns = fn['returnType'] ? this.#type(fn['returnType']['typeAnnotation']) : 'unknown';
-      methods.push({
-        name,
-        about: this.#commentBefore(member),
-        parameters: `(${parameters})`,
-        returns,
-        isGetter: member['kind'] === 'get',
-      });
+      if (member['kind'] === 'set') {
+        if (members.some(other => other['kind'] === 'get' && nameOf(other) === nameOf(member))) return [];
+        return [{ ...common, parameters: '', returns: this.#annotated(fn['params'][0]) ?? 'unknown', kind: 'field' }];
+      }
+      if (member['kind'] === 'get')
+        return [
+          {
+            ...common,
+            parameters: '',
+            returns: this.#returns(fn),
+            kind: setters.has(nameOf(member)) ? 'field' : 'reads',
+          },
+        ];
+      const generics = fn['typeParameters'] as Node | null;
+      const parameters = (fn['params'] as Node[])
+        // TypeScript's `this` is no parameter.
+        .filter(param => param['name'] !== 'this')
+        .map(param => this.#parameter(param));
+      return [
+        {
+          ...common,
+          parameters: `${generics ? this.#type(generics) : ''}(${parameters.map(print).join(', ')})`,
+          list: parameters,
+          returns: this.#returns(fn),
+          kind: 'method',
+        },
+      ];
+    });
+  }
+
+  #fieldType(member: Node): string {
+    const annotation = member['typeAnnotation'] as Node | null;
+    if (annotation) return this.#type(annotation['typeAnnotation']);
+    return (member['value'] && this.#valueType(bare(member['value']))) ?? 'unknown';
+  }
+
+  #annotated(param: Node | undefined): string | undefined {
+    const annotation = param?.['typeAnnotation'] as Node | undefined;
+    return annotation && this.#type(annotation['typeAnnotation']);
+  }
+
+  /** What a function gives: as it is annotated, or as can be seen. */
+  #returns(fn: Node): string {
+    if (fn['returnType']) return this.#type(fn['returnType']['typeAnnotation']);
+    if (fn['generator']) return 'unknown';
+    const type = this.#bodyType(fn) ?? 'unknown';
+    return fn['async'] ? `Promise<${type}>` : type;
+  }
+
+  #bodyType(fn: Node): string | undefined {
+    const body = fn['body'] as Node | null;
+    if (!body) return undefined;
+    if (body.type !== 'BlockStatement') return this.#valueType(bare(body));
+    const returned: (Node | null)[] = [];
+    walk(body, node => {
+      if (/Function|^Class/.test(node.type)) return false;
+      if (node.type === 'ReturnStatement') returned.push(node['argument']);
+      return true;
+    });
+    if (returned.every(value => value === null)) return 'void';
+    const types = returned.map(value => (value ? this.#valueType(bare(value)) : 'undefined'));
+    return types.every(type => type === types[0]) ? types[0] : undefined;
+  }
+
+  /** The type of an expression that is plain to see. */
+  #valueType(node: Node): string | undefined {
+    if (/^TS(?:As|Satisfies)Expression$/.test(node.type)) return this.#type(node['typeAnnotation']);
+    if (node.type === 'TemplateLiteral') return 'string';
+    if (node.type === 'Literal' && /^(?:string|number|boolean)$/.test(typeof node['value']))
+      return typeof node['value'];
+    if (node.type === 'UnaryExpression')
+      return { '!': 'boolean', typeof: 'string', void: 'undefined' }[node['operator'] as string];
+    if (node.type === 'BinaryExpression' && /^(?:[=!]==?|[<>]=?|in|instanceof)$/.test(node['operator']))
+      return 'boolean';
+    if (node.type === 'NewExpression' && node['callee'].type === 'Identifier') {
+      const args = (node['typeArguments']?.['params'] ?? []) as Node[];
+      const name = node['callee'].name as string;
+      if (args.length === 0 && /^(?:Map|Set|WeakMap|WeakSet|Promise|Array)$/.test(name)) return undefined;
+      this.#find(name, this.#module);
+      return `${name}${args.length ? `<${args.map(arg => this.#type(arg)).join(', ')}>` : ''}`;
     }
-    return methods;
+    if (node.type === 'ConditionalExpression') {
+      const [first, second] = [node['consequent'], node['alternate']].map(part => this.#valueType(bare(part)));
+      const isNull = (part: Node) => bare(part).type === 'Literal' && bare(part)['value'] === null;
+      if (isNull(node['consequent'])) return second && `${second} | null`;
+      if (isNull(node['alternate'])) return first && `${first} | null`;
+      return first === second ? first : undefined;
+    }
+    return undefined;
   }
 
   /** What the types above name, in the order of their finding; imports from packages first. */
@@ -82,7 +164,12 @@ export class SourceTypes {
       name: '',
       code: `import type { ${[...names].sort().join(', ')} } from '${from}';`,
     }));
-    return [...imports, ...[...this.#found].map(([name, code]) => ({ name, code }))];
+    const found = [...this.#found].filter(([, code]) => code !== '');
+    return [
+      ...imports,
+      // A namespace is imported, and nobody's to export.
+      ...found.map(([name, code]) => ({ name: code.startsWith('import') ? '' : name, code })),
+    ];
   }
 
   #read(file: string): Module {
@@ -107,27 +194,21 @@ export class SourceTypes {
     const parse = fn.type === 'ObjectExpression' ? fieldsOf(fn)?.get('parse') : undefined;
     if (parse) return this.#madeType(bare(parse['value']));
     if (!/Function/.test(fn.type)) return undefined;
-    if (fn['returnType']) return this.#type(fn['returnType']['typeAnnotation']);
-    let body = fn['body'] as Node;
-    while (body.type === 'ParenthesizedExpression') body = body['expression'];
-    if (/^TS(?:As|Satisfies)Expression$/.test(body.type)) return this.#type(body['typeAnnotation']);
-    if (body.type === 'NewExpression' && body['callee'].type === 'Identifier') {
-      const args = (body['typeArguments']?.['params'] ?? []) as Node[];
-      return `${body['callee'].name}${args.length ? `<${args.map(arg => this.#type(arg)).join(', ')}>` : ''}`;
-    }
-    if (body.type === 'Literal' && body['value'] !== null && /^(?:string|number|boolean)$/.test(typeof body['value']))
-      return typeof body['value'];
-    return undefined;
+    const type = this.#returns(fn);
+    return type === 'unknown' ? undefined : type;
   }
 
-  #parameter(param: Node): string {
+  #parameter(param: Node): ParameterDescription {
+    // `constructor(private x)` has no place here, but a default and a rest have.
     const target = param.type === 'AssignmentPattern' ? (param['left'] as Node) : param;
     const inner = target.type === 'RestElement' ? (target['argument'] as Node) : target;
-    const annotation = (target['typeAnnotation'] ?? inner['typeAnnotation']) as Node | undefined;
-    const name = inner.type === 'Identifier' ? (inner['name'] as string) : 'given';
-    const optional = param.type === 'AssignmentPattern' || target['optional'] ? '?' : '';
-    const rest = target.type === 'RestElement' ? '...' : '';
-    return `${rest}${name}${optional}: ${annotation ? this.#type(annotation['typeAnnotation']) : 'unknown'}`;
+    const given = param.type === 'AssignmentPattern' ? this.#valueType(bare(param['right'])) : undefined;
+    return {
+      name: inner.type === 'Identifier' ? (inner['name'] as string) : 'given',
+      type: this.#annotated(target) ?? this.#annotated(inner) ?? given ?? 'unknown',
+      optional: param.type === 'AssignmentPattern' || target['optional'] === true,
+      rest: target.type === 'RestElement',
+    };
   }
 
   /** A type as text; what it names is looked up. */
@@ -158,6 +239,9 @@ export class SourceTypes {
         this.#found.set(name, `export ${ambient}${text.replace(/^declare /, '')}`);
         return;
       }
+      if (declaration === this.#class || (module !== this.#module && name === this.#exportName)) {
+        if (declaration['id']?.['name'] === name) return;
+      }
       if (/^Class/.test(declaration.type) && declaration['id']?.['name'] === name) {
         this.#found.set(name, `export type ${name} = HTMLElement;`);
         return;
@@ -169,9 +253,14 @@ export class SourceTypes {
       }
       if (statement.type !== 'ImportDeclaration') continue;
       for (const specifier of statement['specifiers'] as Node[]) {
-        if (specifier['local']['name'] !== name || specifier.type !== 'ImportSpecifier') continue;
+        if (specifier['local']['name'] !== name) continue;
         const from = statement['source']['value'] as string;
-        const imported = specifier['imported']['name'] as string;
+        if (specifier.type === 'ImportNamespaceSpecifier') {
+          if (!from.startsWith('.')) this.#found.set(name, `import type * as ${name} from '${from}';`);
+          return;
+        }
+        const imported =
+          specifier.type === 'ImportDefaultSpecifier' ? 'default' : (specifier['imported']['name'] as string);
         if (!from.startsWith('.')) {
           this.#packages.set(
             from,
@@ -210,6 +299,23 @@ export class SourceTypes {
     );
   }
 }
+
+const nameOf = (member: Node) => `${member['static'] ? 'static ' : ''}${keyOf(member)}`;
+
+/** What belongs to the library, and not to those who use the element. */
+const ownStatics = new Set(['styleSheets', 'observedAttributes', 'formAssociated', 'define']);
+
+/** Whether a member is there for those who use the element. */
+function isPublic(member: Node): boolean {
+  const name = keyOf(member);
+  if (name === undefined || !/^(?:Method|Property)Definition$/.test(member.type)) return false;
+  if (member['kind'] === 'constructor' || name.startsWith('_') || member['declare'] || member['override']) return false;
+  if (/^(?:private|protected)$/.test(member['accessibility'] ?? '')) return false;
+  return member['static'] ? !ownStatics.has(name) : !hooks.has(name);
+}
+
+const print = ({ name, type, optional, rest }: ParameterDescription) =>
+  `${rest ? '...' : ''}${name}${optional ? '?' : ''}: ${type}`;
 
 function classNamed(body: readonly Node[], exportName: string): Node | undefined {
   for (const statement of body) {

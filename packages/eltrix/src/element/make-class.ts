@@ -1,7 +1,7 @@
 import type { OwnMember } from './accessors.ts';
 import { contractKey } from './contract-key.ts';
 import { define } from './define.ts';
-import { addParts } from './part.ts';
+import { giveParts } from './part.ts';
 import type { Contract, Member, Part } from './plan.ts';
 
 /** What a class takes over from the one that it is made from. */
@@ -36,6 +36,6 @@ export function makeClass(
   }
   contract.members = members;
   Object.defineProperty(Class, contractKey, { value: contract });
-  addParts(Class, parts);
+  giveParts(Class, parts);
   return Class;
 }

@@ -1,5 +1,4 @@
 /** Where a class keeps what it can do beyond the least. */
-import { contractKey } from './contract-key.ts';
 import type { Part } from './plan.ts';
 
 /** The order in which parts come at each moment of an element's life. */
@@ -17,12 +16,16 @@ interface Parted {
   [key]?: readonly Part[];
 }
 
-/** Adds to what a class, and those made from it, can do. Of a class that is no element nothing is known, and it stays. */
-export function addParts(Class: object, parts: readonly Part[]): void {
-  if (!(contractKey in Class)) return;
-  const target = Class as object as Parted;
+/** Gives a class, and those made from it, what it can do. */
+export function giveParts(Class: object, parts: readonly Part[]): void {
+  const target = Class as Parted;
   target[key] = [...new Set([...(target[key] ?? []), ...parts])].sort((a, b) => a.at - b.at);
   for (const part of parts) part.extend?.(target);
+}
+
+/** The same for a class of which it is not known whether it is an element of this copy of the library; others stay. */
+export function addParts(Class: object, parts: readonly Part[]): void {
+  if (key in Class) giveParts(Class, parts);
 }
 
 /** The parts of a class and those above it, each once and in order. */

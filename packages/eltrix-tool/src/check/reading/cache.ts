@@ -3,7 +3,18 @@
  * digest of all that it was made from, so that nothing is ever used for something else; deleting the folder is safe.
  */
 import { createHash } from 'node:crypto';
-import { existsSync, mkdirSync, readdirSync, readFileSync, renameSync, rmSync, statSync, writeFileSync } from 'node:fs';
+import {
+  existsSync,
+  lstatSync,
+  mkdirSync,
+  readdirSync,
+  readFileSync,
+  realpathSync,
+  renameSync,
+  rmSync,
+  statSync,
+  writeFileSync,
+} from 'node:fs';
 import { basename, dirname, join, relative } from 'node:path';
 import { globSync } from 'tinyglobby';
 import type { CompiledModule } from '../../compile/compiled-module.ts';
@@ -114,11 +125,30 @@ export function projectDigest(root: string, source: string): string | undefined 
   ]);
   const installed = join(root, 'node_modules/.package-lock.json');
   const parts = [existsSync(installed) ? String(statSync(installed).mtimeMs) : ''];
+  const linked = linkedPackages(root);
   for (const file of [...files].sort()) {
     const text = readFileSync(join(root, file), 'utf8');
     for (const [, name] of text.matchAll(/\b(?:from|import)\s*\(?\s*['"](\.\.\/[^'"]*)['"]/g))
       if (relative(root, join(root, dirname(file), name!)).startsWith('..')) return undefined;
+    for (const [, name] of linked.size > 0
+      ? text.matchAll(/\b(?:from|import)\s*\(?\s*['"]((?:@[^'"/]+\/)?[^'"./][^'"/]*)/g)
+      : [])
+      if (linked.has(name!)) return undefined;
     parts.push(file, text);
   }
   return digestOf(...parts);
+}
+
+const isWorkedOn = (path: string) =>
+  lstatSync(path).isSymbolicLink() && existsSync(path) && !/[\\/]node_modules[\\/]/.test(realpathSync(path));
+
+/** Packages that are links to folders where somebody may work on them, not into a store; this tool's own count by themselves. */
+function linkedPackages(root: string): Set<string> {
+  const folder = join(root, 'node_modules');
+  const entries = (below: string) => (existsSync(below) ? readdirSync(below, { withFileTypes: true }) : []);
+  const links = (below: string, scope = '') =>
+    entries(below).flatMap(({ name }) => (isWorkedOn(join(below, name)) ? [scope + name] : []));
+  const scopes = entries(folder).filter(entry => entry.name.startsWith('@') && entry.isDirectory());
+  const all = [...links(folder), ...scopes.flatMap(({ name }) => links(join(folder, name), `${name}/`))];
+  return new Set(all.filter(name => name !== 'eltrix' && name !== 'eltrix-tool'));
 }

@@ -40,11 +40,7 @@ export class GalleryReference extends contract('gallery-reference', {
       {
         title: 'Methods',
         heads: ['method', 'returns', 'about'],
-        rows: methods.map(({ name, parameters, returns, about, isGetter }) => [
-          isGetter ? name : name + parameters,
-          returns,
-          about,
-        ]),
+        rows: methods.map(({ name, parameters, returns, about }) => [name + parameters, returns, about]),
       },
       {
         title: 'Events',

@@ -1,0 +1,21 @@
+/** The attributes that HTML gives every form-associated custom element (HTML §4.13.1), for tools. */
+import type { ElementDescription } from './description.ts';
+
+export interface FormAttribute {
+  readonly name: string;
+  /** As TypeScript writes it. */
+  readonly type: 'string' | 'boolean';
+  readonly about: string;
+}
+
+const attributes: readonly FormAttribute[] = [
+  { name: 'name', type: 'string', about: 'The name under which its value is submitted.' },
+  { name: 'form', type: 'string', about: 'The id of the form that it belongs to, if it does not stand in it.' },
+  { name: 'disabled', type: 'boolean', about: 'Whether nobody can change it, and it is not submitted.' },
+];
+
+/** Those that the contract does not declare itself. */
+export function formAttributesOf({ form, properties }: ElementDescription): readonly FormAttribute[] {
+  if (!form) return [];
+  return attributes.filter(({ name }) => !properties.some(own => own.attribute === name || own.name === name));
+}
