@@ -7,11 +7,12 @@ import { analyse, type Site } from '../../../eltrix/src/view/analyse.ts';
 import { cssName, showFor, showPrefixed } from '../../../eltrix/src/view/attribute.ts';
 import { isAddress, isGuarded } from '../../../eltrix/src/view/safety.ts';
 import { bare, fieldsOf, keyOf, type Node, type Range, walk } from '../project/syntax.ts';
+import type { Uncompiled } from './compiled-module.ts';
 import type { StatedContract } from './declaration.ts';
 import { isFunction, type Known } from './infer.ts';
 import { decodeAttribute, disputed, type PlacedSite, type StaticHtml, staticHtml } from './markup-html.ts';
 import { isFlag, isNothing, mayThrow, onlyReturn, ownMembers, pure, type Scope } from './pure.ts';
-import { cssOf, minifyCss, minifyPieces, templateText } from './stylesheet.ts';
+import { cssOf, looseHole, minifyCss, minifyPieces, templateText } from './stylesheet.ts';
 
 /** What is asked of the module that is compiled. */
 export interface LeanModule {
@@ -25,6 +26,7 @@ export interface LeanModule {
   use(name: string): string;
   nameOf(node: Node): string | undefined;
   isImported(name: string): boolean;
+  leave(node: Node, what: Uncompiled['what'], reason: string): void;
   /** The names of sheets that are files. */
   readonly sheets: ReadonlySet<string>;
 }
@@ -143,7 +145,7 @@ function sheetOf(node: Node, module: LeanModule): Sheet | undefined | null {
     // The text is made where the class is made from its base, which is before the class has its name.
     const own = node['id']?.['name'] as string | undefined;
     const isKnown = expressions.every(({ type, name }) => type === 'Identifier' && name !== own);
-    const code = () => `${module.use('sheetText')}${sheetCode(quasi, module)}`;
+    const code = () => `${module.use('sheetText')}${sheetCode(template, module)}`;
     return isKnown ? { member, template, code: code() } : null;
   }
   const { css, problem } = minifyCss(cssOf((quasi['quasis'] as Node[])[0]!));
@@ -151,9 +153,13 @@ function sheetOf(node: Node, module: LeanModule): Sheet | undefined | null {
 }
 
 /** The template of a sheet with holes, small where that can be. */
-function sheetCode(quasi: Node, module: LeanModule): string {
+function sheetCode(template: Node, module: LeanModule): string {
+  const quasi = template['quasi'] as Node;
   const small = minifyPieces((quasi['quasis'] as Node[]).map(cssOf));
-  if (!small) return module.code.slice(quasi.start, quasi.end);
+  if (!small) {
+    module.leave(template, 'stylesheet', looseHole);
+    return module.code.slice(quasi.start, quasi.end);
+  }
   const holes = (quasi['expressions'] as Node[]).map(({ start, end }) => `\${${module.code.slice(start, end)}}`);
   return `\`${small.map((text, at) => templateText(text) + (holes[at] ?? '')).join('')}\``;
 }

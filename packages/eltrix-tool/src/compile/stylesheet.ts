@@ -29,6 +29,9 @@ export function minifyCss(css: string): { readonly css: string; readonly problem
 const holeName = '--eltrix-hole-';
 const hole = (at: number) => `var(${holeName}${at})`;
 
+/** Why a sheet stays as it is of which `minifyPieces` makes nothing. */
+export const looseHole = 'it has a hole that is more than a part of a value, so its text is as long as it was written';
+
 /**
  * CSS with holes made small, in as many pieces as before; undefined where a hole is more than a part of a declaration's
  * value, since what comes there may be anything.

@@ -16,7 +16,7 @@ import { runtime, type StatedContract, statedContract, Unknowable } from './decl
 import { isPlainType, type Known, unknown } from './infer.ts';
 import { type Edit, leanElement } from './lean.ts';
 import { disputed, type StaticHtml, staticHtml } from './markup-html.ts';
-import { cssOf, minifyCss, minifyPieces, templateText } from './stylesheet.ts';
+import { cssOf, looseHole, minifyCss, minifyPieces, templateText } from './stylesheet.ts';
 import { templateCode } from './template-code.ts';
 import { usedMembers } from './usage.ts';
 
@@ -341,12 +341,7 @@ class ModuleCompiler {
         // The text of a piece stands between the marks of its holes.
         for (const [at, { start, end }] of quasis.entries())
           if (start < end) this.output.overwrite(start, end, templateText(small[at]!));
-      } else
-        this.leave(
-          node,
-          'stylesheet',
-          'it has a hole that is more than a part of a value, so its text is as long as it was written',
-        );
+      } else this.leave(node, 'stylesheet', looseHole);
       if (!stays) return;
       const { start, end } = node['tag'] as Node;
       this.output.overwrite(start, end, `new ${this.use('BuiltSheet')}(${this.use('sheetText')}`);

@@ -1,0 +1,125 @@
+/** Forms of sources that are compiled, and forms that stay as they were written, with what the report says of them. */
+import assert from 'node:assert/strict';
+import { describe, it } from 'node:test';
+import { eltrix, project } from '../support/project.ts';
+
+const all =
+  "import * as e from 'eltrix';\nimport { contract, text, choice, data, event, flag, integer, markup, stylesheet } from 'eltrix';\n";
+const view = 'view() { return markup`<p>${() => this.label}</p>`; }';
+const element = (call: string, body = view, head = '', tail = '') =>
+  `${all}${head}\nexport class BeeForm extends ${call} { ${body} }\n${tail}`;
+const plain = "contract('bee-form', { attributes: { label: text() } })";
+
+/** By what they are, with what is said of them. */
+const left: Record<string, [source: string, says: RegExp]> = {
+  'a tag in a constant': [
+    element('contract(tag, { attributes: { label: text() } })', view, "const tag = 'bee-form';"),
+    /: this contract works as written and is not compiled: the tag is not written out\./,
+  ],
+  'a declaration in a constant': [
+    element("contract('bee-form', about)", view, 'const about = { attributes: { label: text() } };'),
+    /the declaration is not one object written out/,
+  ],
+  'spread attributes': [
+    element("contract('bee-form', { attributes: { ...more } })", view, 'const more = { label: text() };'),
+    /"attributes" is not an object written out/,
+  ],
+  'a kind in a constant': [
+    element("contract('bee-form', { attributes: { label } })", view, 'const label = text();'),
+    /"label" is not a kind of the library/,
+  ],
+  'options in a constant': [
+    element(
+      "contract('bee-form', { attributes: { label: text(options) } })",
+      view,
+      "const options = { about: 'A label.' };",
+    ),
+    /the options of a kind are not one object written out/,
+  ],
+  'a kind of root in a constant': [
+    element("contract('bee-form', { attributes: { label: text() }, shadow })", view, "const shadow = 'none';"),
+    /"shadow" is not written out/,
+  ],
+  'a template inside the declaration': [
+    element(
+      "contract('bee-form', { attributes: { label: text() }, properties: { shown: data(() => markup`<p></p>`) } })",
+    ),
+    /a template stands inside it/,
+  ],
+  'a contract inside another': [
+    element(
+      "contract('bee-form', { attributes: { label: text() }, properties: { shown: data(() => contract('bee-in', {})) } })",
+    ),
+    /another contract stands inside it/,
+  ],
+  'CSS that is not understood': [
+    element(plain, `static styleSheets = [stylesheet\`p { color: red; } @unknown? } \`]; ${view}`),
+    /this stylesheet .*: it is kept as written: /,
+  ],
+  'a hole in a selector': [
+    element(plain, `static styleSheets = [stylesheet\`\${name} { color: red }\`]; ${view}`, "const name = 'p';"),
+    /it has a hole that is more than a part of a value/,
+  ],
+  'a foreign element inside select': [
+    element(plain, 'view() { return markup`<select><img></select>`; }'),
+    /engines differ about <img> inside <select>/,
+  ],
+};
+
+const compiled: Record<string, string> = {
+  'everything written out': element(plain),
+  'types around it': element("contract('bee-form', { attributes: { label: text() } } as const)"),
+  parentheses: element("(contract('bee-form', { attributes: { label: (text()) } }))"),
+  'other names': `import { contract as c, text as t, markup as m } from 'eltrix';\nexport class BeeForm extends c('bee-form', { attributes: { label: t() } }) { view() { return m\`<p>\${() => this.label}</p>\`; } }\n`,
+  'text as tag in a template literal without holes': element(
+    "contract('bee-form', { 'attributes': { 'label': text({}) } })",
+  ),
+  'a part of a value in CSS': element(
+    plain,
+    `static styleSheets = [stylesheet\`p { margin: \${gap}px }\`]; ${view}`,
+    'const gap = 3;',
+  ),
+  'nested and conditional markup': element(
+    plain,
+    'view() { return markup`<p>${() => (this.label ? markup`<b>${() => this.label}</b>` : markup`<i></i>`)}</p>`; }',
+  ),
+  'enums, satisfies and overloads': element(
+    plain,
+    `${view} level(): number; level(to?: number): number { return (to ?? Level.High) satisfies number; }`,
+    'enum Level { Low, High }',
+  ),
+};
+
+/** All forms in one project, each under a tag and in a file of its own. */
+function build(sources: readonly string[]): {
+  readonly root: string;
+  readonly stdout: string;
+  readonly stderr: string;
+} {
+  const files = sources.map((source, at) => [`src/form-${at}.ts`, source.replaceAll('bee-form', `bee-form-${at}`)]);
+  const root = project(Object.fromEntries(files));
+  return { root, ...eltrix(root, 'build', '--no-look') };
+}
+
+describe('what is not written out stays as it is, and the report says why', () => {
+  const { stdout, stderr } = build(Object.values(left).map(([source]) => source));
+  for (const [at, [name, [, says]]] of Object.entries(left).entries())
+    it(name, () => {
+      assert.equal(stderr, '');
+      const notes = stdout.split('\n').filter(line => line.startsWith(`src/form-${at}.ts:`));
+      assert.ok(
+        notes.some(note => says.test(note) && /^\S+:\d+:\d+ note \(not-compiled\): /.test(note)),
+        notes.join('\n') || 'nothing is said',
+      );
+    });
+});
+
+describe('what is written out is compiled', () => {
+  const { stdout, stderr } = build(Object.values(compiled));
+  for (const [at, name] of Object.keys(compiled).entries())
+    it(name, () => {
+      assert.equal(stderr, '');
+      assert.ok(stdout.includes(`bee-form-${at}.js`));
+      assert.doesNotMatch(stdout, new RegExp(`form-${at}\\.ts:.*not-compiled`));
+    });
+});
