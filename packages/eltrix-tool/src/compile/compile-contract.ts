@@ -1,0 +1,73 @@
+/** Contracts and classes: what a build makes of them. */
+import { bare, keyOf, type Node } from '../project/syntax.ts';
+import { isOther, partsOf } from './class-parts.ts';
+import { runtime, type StatedContract } from './declaration.ts';
+import { isPlainType, type Known, unknown } from './infer.ts';
+import { type LeanElement, leanElement } from './lean.ts';
+import type { ModuleCode } from './module-code.ts';
+
+/** What an element needs that shows only its own attributes; undefined for one that needs more. */
+export function leanOf(module: ModuleCode, node: Node, contract: StatedContract): LeanElement | undefined {
+  const name = node['id']?.['name'] as string | undefined;
+  if (name === undefined || mayBeExtended(module, node) || node['decorators']?.length > 0) return undefined;
+  return leanElement(node, contract, module.classes.get(node)!, module);
+}
+
+/** Whether other classes may be made from a class, and give what it reads another meaning. */
+function mayBeExtended(module: ModuleCode, node: Node): boolean {
+  const extended = module.options.usage?.extended;
+  const name = node['id']?.['name'] as string | undefined;
+  return !extended || name === undefined || extended.has(name) || extended.has('*');
+}
+
+export function factsOf(module: ModuleCode, node: Node, stated: ReadonlyMap<Node, StatedContract>): Known {
+  const isGlobal = (name: string) => module.isGlobal(name);
+  const own = node['body']['body'] as Node[];
+  const isOpen = own.some(member => member.type !== 'StaticBlock' && !member['static'] && isOfAnyName(member));
+  if (isOpen || mayBeExtended(module, node)) return { ...unknown, isGlobal };
+  const contract = stated.get(bare(node['superClass']));
+  const methods = new Set<string>();
+  const plain = new Set(contract?.members.filter(member => member.plain).map(({ name }) => name));
+  for (const member of own) {
+    const name = keyOf(member);
+    if (name === undefined || member['static']) continue;
+    plain.delete(name);
+    methods.delete(name);
+    if (member.type !== 'MethodDefinition') continue;
+    if (member['kind'] === 'method') methods.add(name);
+    else if (member['kind'] === 'get' && isPlainType(member['value']['returnType'])) plain.add(name);
+  }
+  return { isPlainMember: name => plain.has(name), isMethod: name => methods.has(name), isGlobal };
+}
+
+export function compileContract(
+  module: ModuleCode,
+  call: Node,
+  contract: StatedContract,
+  owner: Node | undefined,
+): void {
+  const parts = new Set([...contract.parts, ...(owner ? partsOf(owner, module, contract.events.size > 0) : [])]);
+  if (parts.has('emitPart')) parts.delete('plainEmitPart');
+  const args = [
+    ...(contract.base ? [contract.base] : []),
+    JSON.stringify(contract.tag),
+    JSON.stringify(contract.surface),
+    `{ ${contract.members.map(({ code }) => code).join(', ')} }`,
+    `[${[...parts].map(name => `${runtime}.${name}`).join(', ')}]`,
+    ...(contract.more ? [contract.more] : []),
+  ];
+  const maker = module.use(contract.base ? 'elementFrom' : 'element');
+  module.output.overwrite(call.start, call.end, `${maker}(${args.join(', ')})`);
+}
+
+export function compileClass(module: ModuleCode, node: Node, stated: ReadonlyMap<Node, StatedContract>): void {
+  if (stated.has(bare(node['superClass'])) || isOther(node, name => module.isGlobal(name))) return;
+  // Whether it is an element is known when it runs.
+  const parts = partsOf(node, module, false);
+  if (parts.size === 0) return;
+  const list = [...parts].map(name => `${runtime}.${name}`).join(', ');
+  module.output.appendLeft(node['body'].start + 1, ` static { ${module.use('addParts')}(this, [${list}]); }`);
+}
+
+/** Whether a member's name is known only when the module runs. */
+const isOfAnyName = (member: Node) => keyOf(member) === undefined && member['key']?.type !== 'PrivateIdentifier';

@@ -1,0 +1,80 @@
+/** Markup: each template becomes its static HTML, the way to its nodes, and the binding of each hole. */
+import { analyse, MarkupError, type Namespace } from '../../../eltrix/src/view/analyse.ts';
+import type { Node } from '../project/syntax.ts';
+import { SourceMistake } from './compiled-module.ts';
+import { runtime } from './declaration.ts';
+import { type Known, unknown } from './infer.ts';
+import { disputed, type StaticHtml, staticHtml } from './markup-html.ts';
+import type { ModuleCode } from './module-code.ts';
+import { templateCode } from './template-code.ts';
+
+export function compileMarkup(module: ModuleCode, node: Node, parents: readonly Node[], namespace: Namespace): void {
+  const quasi = node['quasi'] as Node;
+  const quasis = quasi['quasis'] as Node[];
+  const expressions = quasi['expressions'] as Node[];
+  const strings = quasis.map(part => part['value']['cooked'] as string | null);
+  if (strings.includes(null)) return module.leave(node, 'markup', 'it has an escape that stands for nothing');
+  let made: StaticHtml;
+  try {
+    const analysis = analyse(strings as string[], namespace);
+    const reason = disputed(analysis.html);
+    if (reason) return module.leave(node, 'markup', reason);
+    made = staticHtml(analysis.html, analysis.sites, namespace);
+  } catch (error) {
+    if (!(error instanceof MarkupError)) throw error;
+    if (module.options.leaveMistakes) return module.leave(node, 'markup', error.message);
+    throw mistake(module, error, quasis);
+  }
+  const known = knownAt(module, parents);
+  const name = `${runtime}_${module.templates.length}`;
+  const places = module.options.places === true;
+  const { code, values } = templateCode(
+    made,
+    { strings: strings as string[], expressions, namespace, places },
+    known,
+    module,
+  );
+  module.templates.push(`const ${name} = /* @__PURE__ */ ${code};`);
+  const [first, last] = [values[0], values.at(-1)];
+  if (!first || !last) {
+    module.output.overwrite(node.start, node.end, `${runtime}.piece(${name}, [])`);
+    return;
+  }
+  // The expressions stay where they are, so that positions and what is compiled inside them are kept.
+  // A sequence is one value.
+  const [open, close] = [
+    (value: Node) => (isSequence(value) ? '(' : ''),
+    (value: Node) => (isSequence(value) ? ')' : ''),
+  ];
+  module.output.overwrite(node.start, first.start, `${runtime}.piece(${name}, [${open(first)}`);
+  for (let i = 1; i < values.length; i++) {
+    const [before, value] = [values[i - 1]!, values[i]!];
+    module.output.overwrite(before.end, value.start, `${close(before)}, ${open(value)}`);
+  }
+  module.output.overwrite(last.end, node.end, `${close(last)}])`);
+}
+
+/** What `this` is known to be where an expression stands. */
+function knownAt(module: ModuleCode, parents: readonly Node[]): Known {
+  for (let i = parents.length - 1; i >= 0; i--) {
+    const { type } = parents[i]!;
+    const isMethod = type === 'FunctionExpression' && parents[i - 1]?.type === 'MethodDefinition';
+    if (type === 'StaticBlock' || (/^(?:Method|Property)Definition$/.test(type) && parents[i]!['static'])) break;
+    if (type === 'FunctionDeclaration' || (type === 'FunctionExpression' && !isMethod)) break;
+    const facts = module.classes.get(parents[i]!);
+    if (facts) return facts;
+    if (/^Class/.test(type) && type !== 'ClassBody') break;
+  }
+  return { ...unknown, isGlobal: name => module.isGlobal(name) };
+}
+
+function mistake(module: ModuleCode, error: MarkupError, quasis: readonly Node[]): SourceMistake {
+  const part = quasis[Math.min(error.hole, quasis.length - 1)]!;
+  return new SourceMistake(error.code, error.message.replace(/^\([a-z-]+\): /, ''), {
+    file: module.file,
+    line: module.position(part.end).line,
+    column: module.position(part.end).column,
+  });
+}
+
+const isSequence = (node: Node) => node.type === 'SequenceExpression';

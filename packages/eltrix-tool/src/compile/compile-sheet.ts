@@ -1,0 +1,67 @@
+/** Style sheets: those that are written in a module, and those that are files. */
+import { lead, listedSheet, sheetImports } from '../project/sheet-modules.ts';
+import { bare, keyOf, type Node, walk } from '../project/syntax.ts';
+import type { ModuleCode } from './module-code.ts';
+import { cssOf, looseHole, minifyCss, minifyPieces, templateText } from './stylesheet.ts';
+
+/** Sheets that are files, and of which nothing is asked but to be listed. */
+export function readSheets(module: ModuleCode): void {
+  for (const declaration of sheetImports(module.program)) {
+    const [specifier, ...others] = declaration['specifiers'] as Node[];
+    if (specifier?.type !== 'ImportDefaultSpecifier' || others.length > 0) continue;
+    const name = specifier['local']['name'] as string;
+    if (module.bound.has(name) || !isOnlyListed(module, name)) continue;
+    module.sheets.add(name);
+    module.changed = true;
+    lead(module.output, declaration, listedSheet);
+  }
+}
+
+function isOnlyListed(module: ModuleCode, name: string): boolean {
+  let only = true;
+  walk(module.program, (node, parents) => {
+    if (node.type === 'ImportDeclaration') return false;
+    if (node.type !== 'Identifier' || node['name'] !== name) return only;
+    const list = parents.findLast(parent => bare(parent) === parent && parent.type !== 'ArrayExpression');
+    const value = list?.['value'] as Node | undefined;
+    only &&=
+      list?.type === 'PropertyDefinition' &&
+      list['static'] &&
+      keyOf(list) === 'styleSheets' &&
+      value !== undefined &&
+      (bare(value) === node || parents.at(-1) === bare(value));
+    return only;
+  });
+  return only;
+}
+
+export function compileSheet(module: ModuleCode, node: Node, parents: readonly Node[]): void {
+  const quasi = node['quasi'] as Node;
+  const own = parents.find(
+    parent => parent.type === 'PropertyDefinition' && parent['static'] && keyOf(parent) === 'styleSheets',
+  );
+  const stays = own && module.sheetsStay(own['value']);
+  const quasis = quasi['quasis'] as Node[];
+  if (quasis.length > 1) {
+    const small = minifyPieces(quasis.map(cssOf));
+    if (small) {
+      module.changed = true;
+      // The text of a piece stands between the marks of its holes.
+      for (const [at, { start, end }] of quasis.entries())
+        if (start < end) module.output.overwrite(start, end, templateText(small[at]!));
+    } else module.leave(node, 'stylesheet', looseHole);
+    if (!stays) return;
+    const { start, end } = node['tag'] as Node;
+    module.output.overwrite(start, end, `new ${module.use('BuiltSheet')}(${module.use('sheetText')}`);
+    module.output.appendRight(node.end, ')');
+    return;
+  }
+  const { css, problem } = minifyCss(cssOf(quasis[0]!));
+  if (problem) module.leave(node, 'stylesheet', `it is kept as written: ${problem}`);
+  const text = JSON.stringify(css);
+  if (stays) module.output.overwrite(node.start, node.end, `new ${module.use('BuiltSheet')}(${text})`);
+  else if (!problem) {
+    module.changed = true;
+    module.output.overwrite(quasi.start, quasi.end, `\`${templateText(css)}\``);
+  }
+}

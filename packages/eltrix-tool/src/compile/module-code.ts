@@ -1,0 +1,163 @@
+/** A module that is being compiled: what its names mean, and how its code changes. */
+import MagicString from 'magic-string';
+import { bare, type Node, type Range } from '../project/syntax.ts';
+import type { CompiledModule, CompileOptions, ModuleMap, Uncompiled } from './compiled-module.ts';
+import { runtime } from './declaration.ts';
+import type { Known } from './infer.ts';
+import type { Edit } from './lean.ts';
+import { usedMembers } from './usage.ts';
+
+const library = /^eltrix(?:\/|$)/;
+
+export class ModuleCode {
+  readonly output: MagicString;
+  readonly uncompiled: Uncompiled[] = [];
+  /** What the module calls the library's exports. */
+  readonly imported = new Map<string, string>();
+  /** All names that imports bind, and from where. */
+  readonly imports = new Map<string, string>();
+  readonly templates: string[] = [];
+  /** The members that its code names, of whatever. */
+  readonly named = new Set<string>();
+  /** Those among them to which something may be given. */
+  readonly keys = new Set<string>();
+  /** The names of sheets that are files. */
+  readonly sheets = new Set<string>();
+  usesRuntime = false;
+  changed = false;
+  readonly classes = new Map<Node, Known>();
+
+  constructor(
+    readonly file: string,
+    readonly code: string,
+    readonly program: Node,
+    readonly bound: ReadonlyMap<string, readonly Range[]>,
+    readonly options: CompileOptions,
+  ) {
+    this.output = new MagicString(code);
+    this.#readImports();
+  }
+
+  #readImports(): void {
+    for (const node of this.program['body'] as Node[]) {
+      if (node.type !== 'ImportDeclaration' || node['importKind'] === 'type') continue;
+      const source = node['source']['value'] as string;
+      for (const specifier of node['specifiers'] as Node[]) {
+        const local = specifier['local']['name'] as string;
+        this.imports.set(local, source);
+        if (source === 'eltrix' && specifier.type === 'ImportSpecifier') {
+          const { imported } = specifier;
+          this.imported.set(local, imported.type === 'Literal' ? imported['value'] : imported['name']);
+        }
+      }
+    }
+  }
+
+  /** The library's name of what an identifier stands for. */
+  nameOf(node: Node): string | undefined {
+    const inner = bare(node);
+    return inner.type === 'Identifier' ? this.nameAt(inner['name'], inner.start) : undefined;
+  }
+
+  /** The same for a name at an offset: it may be bound a second time there. */
+  nameAt(name: string, offset: number): string | undefined {
+    return this.isHidden(name, offset) ? undefined : this.imported.get(name);
+  }
+
+  isHidden(name: string, offset: number): boolean {
+    return this.bound.get(name)?.some(([start, end]) => start <= offset && offset < end) === true;
+  }
+
+  text(node: Node): string {
+    return this.code.slice(node.start, node.end);
+  }
+
+  position(offset: number): { line: number; column: number } {
+    const before = this.code.slice(0, offset).split('\n');
+    return { line: before.length, column: before.at(-1)!.length + 1 };
+  }
+
+  leave(node: Node, what: Uncompiled['what'], reason: string): void {
+    this.uncompiled.push({ file: this.file, ...this.position(node.start), what, reason });
+  }
+
+  use(name: string): string {
+    this.usesRuntime = this.changed = true;
+    return `${runtime}.${name}`;
+  }
+
+  isImported(name: string): boolean {
+    return this.imports.has(name);
+  }
+
+  edit({ start, end, parts }: Edit): void {
+    if (start === end) return void this.output.appendLeft(start, parts.join(''));
+    let at = start;
+    let text = '';
+    for (const part of parts) {
+      if (typeof part === 'string') {
+        text += part;
+        continue;
+      }
+      this.output.overwrite(at, part.start, text);
+      at = part.end;
+      text = '';
+    }
+    if (text) this.output.overwrite(at, end, text);
+    else this.output.remove(at, end);
+  }
+
+  isGlobal(name: string): boolean {
+    return !this.bound.has(name) && !this.imports.has(name);
+  }
+
+  get namedElsewhere(): ReadonlySet<string> {
+    return this.options.usage?.members ?? new Set(usedMembers);
+  }
+
+  isOfLibrary(callee: Node): boolean {
+    return library.test(this.sourceOf(callee) ?? '');
+  }
+
+  isOfPackage(callee: Node): boolean {
+    return !/^\.{0,2}\/|^#/.test(this.sourceOf(callee) ?? './');
+  }
+
+  /** Where a function, or the namespace that it is looked up in, is imported from. */
+  sourceOf(callee: Node): string | undefined {
+    const inner = bare(callee);
+    if (inner.type === 'MemberExpression') return this.sourceOf(inner['object']);
+    if (inner.type !== 'Identifier' || this.isHidden(inner['name'], inner.start)) return undefined;
+    return this.imports.get(inner['name']);
+  }
+
+  /** Whether all sheets of a class are written where they are listed, so that nobody can change them. */
+  sheetsStay(value: Node | null): boolean {
+    if (!value) return true;
+    const list = bare(value);
+    const items = list.type === 'ArrayExpression' ? (list['elements'] as Node[]) : [list];
+    return items.every(item => item && this.isOwnSheet(bare(item)));
+  }
+
+  isOwnSheet(node: Node): boolean {
+    if (node.type === 'Identifier') return this.sheets.has(node['name']);
+    return node.type === 'TaggedTemplateExpression' && this.nameOf(node['tag']) === 'stylesheet';
+  }
+
+  /** What has come of it; null if nothing has changed and there is nothing to say. */
+  result(): CompiledModule | null {
+    if (!this.changed && this.uncompiled.length === 0) return null;
+    if (this.usesRuntime) {
+      const head = [`import * as ${runtime} from 'eltrix/compiled';`, ...this.templates].join('\n');
+      // Before all else that runs: imports may stand anywhere.
+      const body = this.program['body'] as Node[];
+      const first = body.find(({ directive }) => typeof directive !== 'string');
+      this.output.appendLeft(first?.start ?? this.code.length, `${head}\n`);
+    }
+    return {
+      code: this.output.toString(),
+      map: { ...this.output.generateMap({ source: this.file, hires: 'boundary', includeContent: true }) } as ModuleMap,
+      uncompiled: this.uncompiled,
+    };
+  }
+}
