@@ -42,11 +42,16 @@ export class BeeBox extends contract('bee-box', {
   set first(frame: Frame | undefined) { this.frames = frame ? [frame] : []; }
   close() { this.#secret = 2; }
   async ask() { await null; }
-  async count() { return 4; }
+  async count2() { return 4; }
   isFull() { return this.frames.length > 9; }
   every(done: () => void, delay: number, ...names: string[]): void { void [done, delay, names]; }
   pick<T extends Frame>(from: readonly T[]): T | undefined { return from[0]; }
 }
+
+const Loud = <T extends abstract new (...args: never[]) => HTMLElement>(Base: T) => Base;
+export class BeeLoud extends Loud(contract('bee-loud', { properties: { list: data<number[]>(() => []) } })) {}
+
+export class BeeMore extends contract('bee-more', { attributes: { count: text() } }, BeeBox) { level2(): number { return 2; } }
 
 export class BeeButton extends contract('bee-button', { extends: 'button', attributes: { label: text() } }) {}
 `;
@@ -54,6 +59,8 @@ export class BeeButton extends contract('bee-button', { extends: 'button', attri
 const use = `
 import { BeeBox, type Frame } from 'widgets/bee-box.js';
 import 'widgets/bee-button.js';
+import 'widgets/bee-loud.js';
+import 'widgets/bee-more.js';
 const box = document.createElement('bee-box');
 const same: BeeBox = box.beside(BeeBox.from('a'));
 const most: 12 | number = BeeBox.most;
@@ -64,7 +71,7 @@ const frames: readonly Frame[] = box.frames;
 box.first = frames[0];
 box.close() satisfies void;
 const asked: Promise<void> = box.ask();
-const count: Promise<number> = box.count();
+const count: Promise<number> = box.count2();
 const full: boolean = box.isFull();
 box.every(() => {}, 3, 'a', 'b');
 const picked: { bees: number; more: 1 } | undefined = box.pick([{ bees: 1, more: 1 as const }]);
@@ -73,7 +80,11 @@ box.shape = { sides: 4 };
 const button = document.createElement('button', { is: 'bee-button' });
 button.label = 'Go'; button.type = 'submit';
 box.addEventListener('bee-move', event => event.detail.frame.bees.toFixed());
-void [most, level, since, asked, count, full, picked];
+const more = document.createElement('bee-more');
+more.addEventListener('bee-move', event => event.detail.frame.bees.toFixed());
+const inherited: [readonly Frame[], number, Promise<number>, string] = [more.frames, more.level2(), more.count2(), more.count];
+const list: number[] = document.createElement('bee-loud').list;
+void [inherited, list, most, level, since, asked, count, full, picked];
 `;
 
 const mistakes = `
@@ -123,13 +134,14 @@ describe('the types of a build', () => {
   it('are in the manifest, one parameter by another, with the attributes that forms give', () => {
     const manifest = JSON.parse(readFileSync(join(root, 'dist/custom-elements.json'), 'utf8')) as {
       modules: {
+        path: string;
         declarations: {
           attributes: { name: string }[];
           members: { name: string; parameters?: { name: string; type: { text: string } }[] }[];
         }[];
       }[];
     };
-    const box = manifest.modules[0]!.declarations[0]!;
+    const box = manifest.modules.find(({ path }) => path === 'bee-box.js')!.declarations[0]!;
     const every = box.members.find(({ name }) => name === 'every')!;
     assert.deepEqual(
       every.parameters!.map(({ name, type }) => [name, type.text]),

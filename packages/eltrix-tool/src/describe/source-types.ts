@@ -23,24 +23,58 @@ export class SourceTypes {
   readonly #declaration: ReadonlyMap<string, Node>;
   readonly #found = new Map<string, string>();
   readonly #exportName: string;
+  /** Of the class that it is made from. */
+  readonly #base: SourceTypes | undefined;
   /** Packages that types come from. */
   readonly #packages = new Map<string, Set<string>>();
 
   /** All files that were read, and what stood in them. */
   readonly inputs = new Map<string, string>();
 
-  constructor(file: string, exportName: string) {
+  /** @param isBase whether it is read for a class that is made from it. */
+  constructor(
+    file: string,
+    exportName: string,
+    readonly isBase = false,
+  ) {
     this.#exportName = exportName;
     this.#module = this.#read(file);
     this.#class = classNamed(this.#module.body, exportName);
-    const call = this.#class && bare(this.#class['superClass']);
-    const argument = call?.type === 'CallExpression' ? (call['arguments'] as Node[])[1] : undefined;
-    this.#declaration = (argument && fieldsOf(bare(argument))) ?? new Map();
+    const call = this.#class?.['superClass'] ? contractCall(this.#class['superClass']) : undefined;
+    const [, declaration, parent] = (call?.['arguments'] ?? []) as Node[];
+    this.#declaration = (declaration && fieldsOf(bare(declaration))) ?? new Map();
+    this.#base = this.#classOf(call ? parent : this.#class?.['superClass']);
+  }
+
+  /** What the sources say of the class that an expression names. */
+  #classOf(expression: Node | null | undefined): SourceTypes | undefined {
+    const name =
+      expression && bare(expression).type === 'Identifier' ? (bare(expression)['name'] as string) : undefined;
+    if (name === undefined || name === this.#exportName) return undefined;
+    const { file, body } = this.#module;
+    if (classNamed(body, name)) return this.#typesOf(file, name);
+    for (const statement of body) {
+      if (statement.type !== 'ImportDeclaration') continue;
+      const from = statement['source']['value'] as string;
+      const specifier = (statement['specifiers'] as Node[]).find(({ local }) => local['name'] === name);
+      if (!specifier || !from.startsWith('.') || specifier.type === 'ImportNamespaceSpecifier') continue;
+      const path = resolveSource(join(dirname(file), from));
+      const imported = specifier.type === 'ImportSpecifier' ? (specifier['imported']['name'] as string) : 'default';
+      return path ? this.#typesOf(path, imported) : undefined;
+    }
+    return undefined;
+  }
+
+  #typesOf(file: string, name: string): SourceTypes {
+    const base = new SourceTypes(file, name, true);
+    for (const [path, code] of base.inputs) this.inputs.set(path, code);
+    return base;
   }
 
   /** The type of a property whose kind does not tell. */
   propertyType(name: string): string {
     const node = this.#entry('properties', name) ?? this.#entry('attributes', name);
+    if (!node && this.#base) return this.#base.propertyType(name);
     if (node?.type !== 'CallExpression') return 'unknown';
     const stated = this.#typeArgument(node);
     if (stated) return stated;
@@ -52,11 +86,19 @@ export class SourceTypes {
   /** The type of an event's detail. */
   detailOf(type: string): string {
     const node = this.#entry('events', type);
+    if (!node && this.#base) return this.#base.detailOf(type);
     return (node?.type === 'CallExpression' ? this.#typeArgument(node) : undefined) ?? 'null';
   }
 
   /** The public methods, accessors and fields of the class itself, its own ones too. */
   methods(): MethodDescription[] {
+    const own = this.#members();
+    const names = new Set(own.map(({ name, isStatic }) => `${isStatic} ${name}`));
+    const above = this.#base?.methods().filter(({ name, isStatic }) => !names.has(`${isStatic} ${name}`)) ?? [];
+    return [...own, ...above];
+  }
+
+  #members(): MethodDescription[] {
     const members = ((this.#class?.['body']['body'] ?? []) as Node[]).filter(isPublic);
     const setters = new Set(members.filter(({ kind }) => kind === 'set').map(nameOf));
     return members.flatMap((member): MethodDescription[] => {
@@ -165,11 +207,14 @@ export class SourceTypes {
       code: `import type { ${[...names].sort().join(', ')} } from '${from}';`,
     }));
     const found = [...this.#found].filter(([, code]) => code !== '');
-    return [
+    const own = [
       ...imports,
       // A namespace is imported, and nobody's to export.
       ...found.map(([name, code]) => ({ name: code.startsWith('import') ? '' : name, code })),
     ];
+    const isOwn = ({ name, code }: TypeDeclaration) =>
+      own.some(other => (name === '' ? other.code === code : other.name === name));
+    return [...own, ...(this.#base?.declarations() ?? []).filter(other => !isOwn(other))];
   }
 
   #read(file: string): Module {
@@ -239,9 +284,8 @@ export class SourceTypes {
         this.#found.set(name, `export ${ambient}${text.replace(/^declare /, '')}`);
         return;
       }
-      if (declaration === this.#class || (module !== this.#module && name === this.#exportName)) {
-        if (declaration['id']?.['name'] === name) return;
-      }
+      // The class itself is declared beside them.
+      if (declaration === this.#class && !this.isBase && declaration['id']?.['name'] === name) return;
       if (/^Class/.test(declaration.type) && declaration['id']?.['name'] === name) {
         this.#found.set(name, `export type ${name} = HTMLElement;`);
         return;
@@ -298,6 +342,15 @@ export class SourceTypes {
         .trim() || undefined
     );
   }
+}
+
+/** The call of `contract()` that a class is made from, also inside mixins: the one that begins with a tag. */
+function contractCall(above: Node): Node | undefined {
+  const call = bare(above);
+  if (call.type !== 'CallExpression') return undefined;
+  const [tag, ...more] = call['arguments'] as Node[];
+  if (tag && more.length > 0 && bare(tag).type !== 'CallExpression') return call;
+  return tag ? contractCall(tag) : undefined;
 }
 
 const nameOf = (member: Node) => `${member['static'] ? 'static ' : ''}${keyOf(member)}`;
