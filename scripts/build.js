@@ -14,7 +14,7 @@ const modes = ['development', 'production'];
 /** Entry points of the library for pages without a build, and those that only bundlers read. */
 const inPages = ['index', 'behaviours', 'store', 'context', 'routes'];
 const libraryEntries = [...inPages, 'compiled'];
-const testingEntries = ['testing', 'testing/page', 'testing/assert'];
+const testingEntries = ['testing', 'testing/page', 'testing/assert', 'testing/runner'];
 const toolEntries = [
   'vite',
   'simulated',

@@ -57,7 +57,7 @@ export function sheetModules(tell?: (file: string, reason: string) => void): Plu
         const address = id.slice(0, -kind.length);
         const found = await this.resolve(address, importer, { skipSelf: true });
         const file = found?.id.replace(/\?.*$/, '') ?? resolve(dirname(importer ?? ''), address);
-        return `${prefix}${kind}${file}.js`;
+        return `${prefix}${kind.slice(1)}:${file}.js`;
       },
     },
     load: {
@@ -95,9 +95,9 @@ export function sheetModules(tell?: (file: string, reason: string) => void): Plu
 }
 
 function placeOf(id: string): [kind: string, file: string] {
-  const rest = id.slice(prefix.length, -'.js'.length);
-  const kind = rest.startsWith(listedSheet) ? listedSheet : wholeSheet;
-  return [kind, rest.slice(kind.length)];
+  const rest = id.slice(prefix.length, id.lastIndexOf('.js'));
+  const end = rest.indexOf(':');
+  return [`?${rest.slice(0, end)}`, rest.slice(end + 1)];
 }
 
 /** The file that a module stands for: itself, or the sheet that it was made of; undefined if nobody wrote it. */
