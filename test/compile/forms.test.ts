@@ -79,6 +79,11 @@ const compiled: Record<string, string> = {
     `static styleSheets = [stylesheet\`p { margin: \${gap}px }\`]; ${view}`,
     'const gap = 3;',
   ),
+  'a part of a value in CSS of an element with hooks': element(
+    plain,
+    `static styleSheets = [stylesheet\`p { margin: \${gap}px; }\n  b { padding: 0 \${gap}px \${gap}px }\`]; connected() {} ${view}`,
+    'const gap = 3;\nexport const shared = stylesheet`i { color: ${String(gap)} }`;',
+  ),
   'nested and conditional markup': element(
     plain,
     'view() { return markup`<p>${() => (this.label ? markup`<b>${() => this.label}</b>` : markup`<i></i>`)}</p>`; }',

@@ -46,9 +46,12 @@ export function compileSheet(module: ModuleCode, node: Node, parents: readonly N
     const small = minifyPieces(quasis.map(cssOf));
     if (small) {
       module.changed = true;
-      // The text of a piece stands between the marks of its holes.
-      for (const [at, { start, end }] of quasis.entries())
-        if (start < end) module.output.overwrite(start, end, templateText(small[at]!));
+      // In TypeScript the marks around a piece are part of its node.
+      const [before, after] = quasis[0]!.start === quasi.start ? [1, 2] : [0, 0];
+      for (const [at, { start, end, tail }] of quasis.entries()) {
+        const [from, to] = [start + before, end - (after && (tail ? 1 : 2))];
+        if (from < to) module.output.overwrite(from, to, templateText(small[at]!));
+      }
     } else module.leave(node, 'stylesheet', looseHole);
     if (!stays) return;
     const { start, end } = node['tag'] as Node;
