@@ -21,6 +21,9 @@ export const budgets = {
   'test/compile/random-changes.test.ts': 120,
   'test/check/pages.test.ts': 90,
   'test/compile/again.test.ts': 90,
+  'test/compile/watching.test.ts': 150,
+  'test/compile/xhtml.test.ts': 90,
+  'test/compile/layouts.test.ts': 90,
 };
 
 /** Files that keep both processors busy with several engines or pages: beside others a page would have too little time. */
