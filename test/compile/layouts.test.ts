@@ -44,6 +44,20 @@ const layouts: Record<string, (place: string) => string> = {
     symlinkSync('../packages/words', join(place, 'node_modules/words'));
     return join(place, 'packages/cards');
   },
+  'a neighbour that has the library from nowhere': place => {
+    write(place, {
+      'app/src/bee-card.ts': card(
+        "import { Hub } from '../../far/hub.ts';\nexport const hub = new Hub();",
+        '${String(hub.said)}',
+      ),
+      'app/package.json': '{ "type": "module" }',
+      'far/hub.ts':
+        "import { Base } from './base.ts';\nexport class Hub extends Base { said = 'said'; connected() { this.emit('x'); } emit(type: string) { return type; } }",
+      'far/base.ts': 'export class Base { states = new Set<string>(); }',
+    });
+    link(join(place, 'app'));
+    return join(place, 'app');
+  },
   'a store below a dotted folder': place => {
     const store = join(place, 'node_modules/.pnpm/eltrix@0.1.0/node_modules/eltrix');
     mkdirSync(dirname(store), { recursive: true });

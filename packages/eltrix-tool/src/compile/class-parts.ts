@@ -142,8 +142,44 @@ function isKey(text: Node, above: Node | undefined): boolean {
   return (above?.type === 'MemberExpression' && above['property'] === text) || above?.type === 'Property';
 }
 
-/** Whether a class is certainly none of an element: it is made from nothing, or from a class of the page. */
-export function isOther(node: Node, isGlobal: (name: string) => boolean): boolean {
-  const above = node['superClass'] && bare(node['superClass']);
-  return !above || (above.type === 'Identifier' && isGlobal(above['name']));
+/** What is asked about the names of a module. */
+export interface NamesModule {
+  readonly program: Node;
+  /** Where a name is imported from, and what it is called there; undefined for one that is bound in the module. */
+  originOf(node: Node): { readonly from: string; readonly name: string } | undefined;
+  isGlobal(name: string): boolean;
+  /** Whether a class of the project that is called so may be an element. */
+  isNameOfElement(name: string): boolean;
+}
+
+/** Whether a class made from a value may be an element: `perhaps` where only somebody else's package knows. */
+export function mayBeElement(above: Node, module: NamesModule, seen = new Set<string>()): boolean | 'perhaps' {
+  const node = bare(above);
+  const judge = (origin: { from: string; name: string }) => {
+    if (/^eltrix(?:\/|$)/.test(origin.from)) return true;
+    if (!/^(?:\.{0,2}\/|#)/.test(origin.from)) return 'perhaps';
+    return /^(?:default|\*)$/.test(origin.name) || module.isNameOfElement(origin.name);
+  };
+  if (node.type === 'MemberExpression') {
+    const origin = module.originOf(node['object']);
+    const name = node['computed'] ? '*' : (node['property']['name'] as string);
+    return origin ? judge({ from: origin.from, name }) : true;
+  }
+  if (node.type === 'CallExpression') {
+    // What a mixin makes is what it is given; other functions may make anything.
+    if ((node['arguments'] as Node[]).some(given => mayBeElement(given, module, seen) === true)) return true;
+    const origin = module.originOf(node['callee']);
+    return origin && judge(origin) === 'perhaps' ? 'perhaps' : true;
+  }
+  if (node.type !== 'Identifier') return !/^(?:Literal|ObjectExpression|ArrayExpression)$/.test(node.type);
+  const name = node['name'] as string;
+  if (module.isGlobal(name)) return false;
+  const origin = module.originOf(node);
+  if (origin) return judge(origin);
+  if (seen.has(name)) return false;
+  const own = (module.program['body'] as Node[])
+    .map(statement => (statement['declaration'] as Node | null) ?? statement)
+    .find(({ type, id }) => type === 'ClassDeclaration' && id?.name === name);
+  if (!own) return true;
+  return own['superClass'] ? mayBeElement(own['superClass'], module, seen.add(name)) : false;
 }

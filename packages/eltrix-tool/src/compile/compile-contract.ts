@@ -1,6 +1,6 @@
 /** Contracts and classes: what a build makes of them. */
 import { bare, keyOf, type Node } from '../project/syntax.ts';
-import { isOther, partsOf } from './class-parts.ts';
+import { mayBeElement, partsOf } from './class-parts.ts';
 import { runtime, type StatedContract } from './declaration.ts';
 import { isPlainType, type Known, unknown } from './infer.ts';
 import { type LeanElement, leanElement } from './lean.ts';
@@ -61,9 +61,13 @@ export function compileContract(
 }
 
 export function compileClass(module: ModuleCode, node: Node, stated: ReadonlyMap<Node, StatedContract>): void {
-  if (stated.has(bare(node['superClass'])) || isOther(node, name => module.isGlobal(name))) return;
+  if (stated.has(bare(node['superClass']))) return;
+  const may = mayBeElement(node['superClass'], module);
+  if (!may) return;
   // Whether it is an element is known when it runs.
   const parts = partsOf(node, module, false);
+  // Of another's class, methods of the library's names are needed to think of one.
+  if (may === 'perhaps' && ![...parts].some(part => /^(?:hooks|attribute|move)Part$/.test(part))) return;
   if (parts.size === 0) return;
   const list = [...parts].map(name => `${runtime}.${name}`).join(', ');
   module.output.appendLeft(node['body'].start + 1, ` static { ${module.use('addParts')}(this, [${list}]); }`);

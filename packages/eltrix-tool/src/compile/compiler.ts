@@ -23,7 +23,7 @@ export class Compiler {
   compile(file: string, code: string): CompiledModule | null {
     if (!concerned.test(code)) return null;
     const usage = this.#usage?.(file, code);
-    const key = JSON.stringify([this.#options, usage && [[...usage.extended], [...usage.members]]]);
+    const key = JSON.stringify([this.#options, usage && [[...usage.extended], [...usage.members], [...usage.names]]]);
     return compiledBefore.get(file, key + code, () =>
       compileModule(file, code, { ...this.#options, ...(usage && { usage }) }),
     );

@@ -14,8 +14,8 @@ export class ModuleCode {
   readonly uncompiled: Uncompiled[] = [];
   /** What the module calls the library's exports. */
   readonly imported = new Map<string, string>();
-  /** All names that imports bind, and from where. */
-  readonly imports = new Map<string, string>();
+  /** All names that imports bind, from where, and what they are called there; `*` is a namespace. */
+  readonly imports = new Map<string, { readonly from: string; readonly name: string }>();
   readonly templates: string[] = [];
   /** The members that its code names, of whatever. */
   readonly named = new Set<string>();
@@ -42,13 +42,15 @@ export class ModuleCode {
     for (const node of this.program['body'] as Node[]) {
       if (node.type !== 'ImportDeclaration' || node['importKind'] === 'type') continue;
       const source = node['source']['value'] as string;
-      for (const specifier of node['specifiers'] as Node[]) {
-        const local = specifier['local']['name'] as string;
-        this.imports.set(local, source);
-        if (source === 'eltrix' && specifier.type === 'ImportSpecifier') {
-          const { imported } = specifier;
-          this.imported.set(local, imported.type === 'Literal' ? imported['value'] : imported['name']);
-        }
+      for (const { type, local, imported } of node['specifiers'] as Node[]) {
+        const name: string =
+          type === 'ImportNamespaceSpecifier'
+            ? '*'
+            : type === 'ImportDefaultSpecifier'
+              ? 'default'
+              : (imported['name'] ?? imported['value']);
+        this.imports.set(local['name'], { from: source, name });
+        if (source === 'eltrix' && type === 'ImportSpecifier') this.imported.set(local['name'], name);
       }
     }
   }
@@ -126,9 +128,17 @@ export class ModuleCode {
   /** Where a function, or the namespace that it is looked up in, is imported from. */
   sourceOf(callee: Node): string | undefined {
     const inner = bare(callee);
-    if (inner.type === 'MemberExpression') return this.sourceOf(inner['object']);
+    return inner.type === 'MemberExpression' ? this.sourceOf(inner['object']) : this.originOf(inner)?.from;
+  }
+
+  originOf(node: Node): { readonly from: string; readonly name: string } | undefined {
+    const inner = bare(node);
     if (inner.type !== 'Identifier' || this.isHidden(inner['name'], inner.start)) return undefined;
     return this.imports.get(inner['name']);
+  }
+
+  isNameOfElement(name: string): boolean {
+    return this.options.usage?.names.has(name) ?? true;
   }
 
   /** Whether all sheets of a class are written where they are listed, so that nobody can change them. */

@@ -54,6 +54,14 @@ export function eltrix(options: EltrixPluginOptions = {}): Plugin[] {
     buildStart() {
       compiler = undefined;
     },
+    resolveId: {
+      filter: { id: /^eltrix\/compiled$/ },
+      // A neighbour's module that is compiled need not have the library installed.
+      async handler(id, importer) {
+        const found = await this.resolve(id, importer, { skipSelf: true });
+        return found ?? this.resolve(id, join(root, 'package.json'), { skipSelf: true });
+      },
+    },
     transform: {
       // What the bundler can tell by itself it need not ask, from another thread.
       filter: {

@@ -31,12 +31,13 @@ export interface Usage {
   readonly extended: ReadonlyMap<string, ReadonlySet<string>>;
   /** The members of elements that some module names. */
   readonly members: ReadonlySet<string>;
+  /** What classes of elements are called, anywhere; others may be called so, too. */
+  readonly names: ReadonlySet<string>;
 }
 
 /** What concerns one module of it. */
-export interface ModuleUsage {
+export interface ModuleUsage extends Omit<Usage, 'extended'> {
   readonly extended: ReadonlySet<string>;
-  readonly members: ReadonlySet<string>;
 }
 
 /** Members that an element has only where they are used. */
@@ -75,12 +76,12 @@ export function usageIn(root: string, own?: Usage): (module: string, code: strin
     return usage;
   };
   return (module, code) => {
-    const { extended, members } = relative(root, module).startsWith('..')
+    const { extended, members, names } = relative(root, module).startsWith('..')
       ? within(root, packageOf(module))
       : within(root);
     // One that stands in no file is known by its code alone.
     const own = extended.get(module) ?? solve([[module, factsOf(module, code)]]).get(module)!;
-    return { extended: own, members };
+    return { extended: own, members, names };
   };
 }
 
@@ -123,7 +124,7 @@ export function usageBelow(...folders: string[]): Usage {
   }
   const all = paths.map(path => [path, facts.has(path) ? facts.get(path) : seenFacts(looks.get(path)!)] as const);
   const members = new Set([...looks.values()].flatMap(look => [...(look?.members ?? usedMembers)]));
-  return { extended: solve(all), members };
+  return { extended: solve(all), members, names };
 }
 
 /** Whether a file names a class of an element that is not its own. */

@@ -53,7 +53,7 @@ export class Reading {
     if (this.#cache.isEmpty) this.#thread ??= this.#start();
     const usage = usageBelow(root);
     const names = [...usage.extended].flatMap(([file, names]) => [...names].map(name => `${file}:${name}`));
-    const used = [...names.sort(), ...[...usage.members].sort()].join();
+    const used = [names, usage.members, usage.names].map(set => [...set].sort().join()).join(';');
     // What has become of a module may be another thing then.
     const isElse = used !== this.#project?.used;
     if (isElse) this.#compiled.clear();
