@@ -66,6 +66,8 @@ const left: Record<string, [source: string, says: RegExp]> = {
   ],
 };
 
+const sheetFile = `@import './other.css';\np { color: red }`;
+
 const compiled: Record<string, string> = {
   'everything written out': element(plain),
   'types around it': element("contract('bee-form', { attributes: { label: text() } } as const)"),
@@ -117,6 +119,20 @@ describe('what is not written out stays as it is, and the report says why', () =
         notes.join('\n') || 'nothing is said',
       );
     });
+});
+
+describe('a sheet in a file with @import', () => {
+  it('is reported, since browsers ignore the @import', () => {
+    const source = element(
+      plain,
+      `static styleSheets = [sheet]; ${view}`,
+      "import sheet from './form.css' with { type: 'css' };",
+    );
+    const root = project({ 'src/form.ts': source, 'src/form.css': sheetFile });
+    const { status, stdout, stderr } = eltrix(root, 'build', '--no-look');
+    assert.deepEqual([status, stderr], [0, '']);
+    assert.match(stdout, /src\/form\.css:1:1 note \(not-compiled\): .*@import does nothing in a constructed sheet/);
+  });
 });
 
 describe('what is written out is compiled', () => {

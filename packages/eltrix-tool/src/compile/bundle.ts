@@ -143,7 +143,7 @@ export async function bundleElements(
     uncompiled.length = 0;
     refused = undefined;
   }
-  // What elements share is a file for those who import it and nobody else, as the bundler splits by itself. Only the
+  // The bundler splits shared modules by which elements import them, and only those elements load them. Only the
   // library's own modules, which do nothing by themselves, are put together, so that they are few files: what lean elements
   // need, what most of the others do, and what some do, an entry each.
   const most = Math.max(2, Math.ceil(elements.length * 0.6));

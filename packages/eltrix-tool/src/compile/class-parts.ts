@@ -1,4 +1,4 @@
-/** Which parts of the runtime a class needs, as far as its module tells; what cannot be told is needed. */
+/** Which parts of the runtime a class needs. Where the module does not show it, the part is included. */
 import { bare, keyOf, type Node, walk } from '../project/syntax.ts';
 import type { usedMembers } from './usage.ts';
 
@@ -20,13 +20,13 @@ const memberParts: Readonly<Record<(typeof usedMembers)[number], string>> = {
 
 /** What is asked of the module that is compiled. */
 export interface PartsModule {
-  /** The members that its code names, of whatever. */
+  /** All member names in its code. */
   readonly named: ReadonlySet<string>;
   /** Those among them to which something may be given. */
   readonly keys: ReadonlySet<string>;
   /** The members of elements that some module of the project names. */
   readonly namedElsewhere: ReadonlySet<string>;
-  /** Whether a function comes from a package, where nobody has looked. */
+  /** Whether a function comes from a package, whose code is not analysed. */
   isOfPackage(callee: Node): boolean;
   /** Whether a function is the library's, and so does with an element what is known. */
   isOfLibrary(callee: Node): boolean;
@@ -74,9 +74,9 @@ export function partsOf(node: Node, module: PartsModule, sendsPlainly: boolean):
   return parts;
 }
 
-/** To whom the class hands `this`, who may use what its module does not name: nobody, the project, or a package. */
-function givenAway(node: Node, module: PartsModule): 'nobody' | 'project' | 'anywhere' {
-  let given: ReturnType<typeof givenAway> = 'nobody';
+/** Which code gets `this` from the class, and may use members that the module does not name. */
+function givenAway(node: Node, module: PartsModule): 'none' | 'project' | 'anywhere' {
+  let given: ReturnType<typeof givenAway> = 'none';
   walk(node['body'], (inner, parents) => {
     // `this` of another class.
     if (given === 'anywhere' || (/^Class/.test(inner.type) && inner !== node['body'])) return false;

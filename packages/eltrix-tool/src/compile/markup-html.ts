@@ -40,7 +40,7 @@ function parse(html: string, namespace: Namespace, onParseError?: () => void): T
 }
 
 /**
- * White space stays as it is: whether it shows is decided by sheets that nobody knows here.
+ * White space stays as it is: whether it shows depends on style sheets that the compiler does not know.
  * @param html the analysed HTML, marks included.
  */
 export function staticHtml(html: string, sites: readonly Site[], namespace: Namespace): StaticHtml {

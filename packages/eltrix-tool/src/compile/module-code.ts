@@ -17,7 +17,7 @@ export class ModuleCode {
   /** All names that imports bind, from where, and what they are called there; `*` is a namespace. */
   readonly imports = new Map<string, { readonly from: string; readonly name: string }>();
   readonly templates: string[] = [];
-  /** The members that its code names, of whatever. */
+  /** All member names in its code. */
   readonly named = new Set<string>();
   /** Those among them to which something may be given. */
   readonly keys = new Set<string>();

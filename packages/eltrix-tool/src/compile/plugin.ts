@@ -90,5 +90,7 @@ export function eltrix(options: EltrixPluginOptions = {}): Plugin[] {
       },
     },
   };
-  return [compiling, sheetModules()];
+  const report = (file: string, reason: string) =>
+    onUncompiled!({ file: relative(root, file).replaceAll('\\', '/'), line: 1, column: 1, what: 'stylesheet', reason });
+  return [compiling, sheetModules(onUncompiled && report)];
 }

@@ -36,8 +36,8 @@ export function lead(output: MagicString, declaration: Node, kind: string): void
   output.overwrite(source.start, close, JSON.stringify(`${source.value}${kind}`));
 }
 
-/** @param tell is given what stays as it was written, and why. */
-export function sheetModules(tell?: (file: string, reason: string) => void): Plugin {
+/** @param report gets the sheets that stay as written, with the reason. Without it the bundler warns. */
+export function sheetModules(report?: (file: string, reason: string) => void): Plugin {
   let minify = false;
   return {
     name: 'eltrix-sheets',
@@ -66,7 +66,8 @@ export function sheetModules(tell?: (file: string, reason: string) => void): Plu
         const [kind, file] = placeOf(id);
         this.addWatchFile(file);
         const { pieces, problem } = bundledCss(readFileSync(file, 'utf8'), minify);
-        if (problem) tell?.(file, problem);
+        if (problem && report) report(file, problem);
+        else if (problem) this.warn(`${file}: ${problem}.`);
         const imports: string[] = [];
         const text = pieces.map(piece => {
           if (typeof piece === 'string') return JSON.stringify(piece);
