@@ -1,17 +1,4 @@
-/** One way of writing a source. */
-export interface Case {
-  readonly name: string;
-  readonly tag: string;
-  /** The module of its class. */
-  readonly file: string;
-  readonly files: Readonly<Record<string, string>>;
-  /** What stands on the page; the bare tag unless given. */
-  readonly html?: string;
-  /** What is done with it, as the bodies of functions of `el` and `turn`; what they return is compared, or else what shows. */
-  readonly steps?: readonly string[];
-  /** What is seen, where that is worth being said. */
-  readonly shows?: readonly string[];
-}
+import type { Case } from '../support/written-and-built.ts';
 
 const all =
   "import { contract, text, integer, flag, choice, data, live, event, slot, markup, stylesheet, signal, computed, effect, each, on, handle, sync } from 'eltrix';\n";

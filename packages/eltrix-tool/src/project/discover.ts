@@ -2,15 +2,16 @@
 import { once } from 'node:events';
 import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
-import { dirname, join } from 'node:path';
+import { join } from 'node:path';
 import { setTimeout as sleep } from 'node:timers/promises';
 import { pathToFileURL } from 'node:url';
 import { Worker } from 'node:worker_threads';
 import { contractKey } from '../../../eltrix/src/element/contract-key.ts';
 import type { Contract } from '../../../eltrix/src/element/plan.ts';
+import { candidates } from './candidates.ts';
 import { readContracts } from './read-contract.ts';
 import { Remembered } from './remembered.ts';
-import { filesBelow, textOf } from './seen.ts';
+import { textOf } from './seen.ts';
 import { sourceError } from './source-error.ts';
 import { ToolError } from './tool-error.ts';
 
@@ -35,10 +36,9 @@ const readBefore = new Remembered<ReturnType<typeof readContracts>>();
  * @throws ToolError for a source that does not parse or load, and for two elements of one tag.
  */
 export async function discover(root: string, source: string, onLoad?: () => void): Promise<FoundElement[]> {
-  const candidates = mentions(root, source);
   const found = new Map<object, FoundElement>();
   const unread: string[] = [];
-  for (const file of candidates) {
+  for (const file of candidates(root, source)) {
     const read = await contractsIn(root, file);
     if (!read) unread.push(file);
     for (const { exportName, contract } of read ?? []) found.set({}, { tag: contract.tag, file, exportName, contract });
@@ -89,15 +89,6 @@ function isReadElsewhere(found: Iterable<FoundElement>, exportName: string, { ta
   );
 }
 
-/** The modules of the source folder that mention `contract`, in the order of their names. */
-export function mentions(root: string, source: string): string[] {
-  // What a build wrote below the sources is no source.
-  const built = filesBelow(root, source, '**/sizes.json', ['**/node_modules/**']).map(file => `${dirname(file)}/**`);
-  const others = ['**/*.test.*', '**/*.d.ts', '**/node_modules/**', ...built];
-  const files = filesBelow(root, source, '**/*.{ts,js,mts,mjs}', others);
-  return files.filter(file => /\bcontract\b/.test(textOf(join(root, file))));
-}
-
 /** The elements that a module states in so many words; undefined if it has to be loaded to know them. */
 export function contractsIn(root: string, file: string): ReturnType<typeof readContracts> {
   const path = join(root, file);
@@ -111,7 +102,7 @@ export type ElementPlace = Pick<FoundElement, 'tag' | 'file' | 'exportName'>;
 /** What `discover` will probably find, from a look at the text: enough to begin bundling meanwhile. */
 export function likelyElements(root: string, source: string): ElementPlace[] {
   const places: ElementPlace[] = [];
-  for (const file of mentions(root, source)) {
+  for (const file of candidates(root, source)) {
     const text = textOf(join(root, file));
     for (const [, name, tag] of text.matchAll(/^export class (\w+) extends contract\(\s*['"]([^'"]+)['"]/gm))
       places.push({ tag: tag!, file, exportName: name! });

@@ -7,7 +7,8 @@ import { Compiler } from '../../compile/compiler.ts';
 import { companionFiles } from '../../describe/companions.ts';
 import type { ElementDescription } from '../../describe/description.ts';
 import { Descriptions } from '../../describe/model.ts';
-import { contractsIn, discover, mentions } from '../../project/discover.ts';
+import { candidates } from '../../project/candidates.ts';
+import { contractsIn, discover } from '../../project/discover.ts';
 import type { Finding } from '../../project/finding.ts';
 import { lookAgain, textOf } from '../../project/seen.ts';
 import { keptModules } from '../../project/syntax.ts';
@@ -57,7 +58,7 @@ async function read({ root, source, usage, changed }: Asked<'read'>): Promise<Re
   lookAgain(resolve(root, source), changed);
   if (!changed) descriptions.distrust();
   compiler = new Compiler(root, {}, true, usage);
-  const files = mentions(root, source);
+  const files = candidates(root, source);
   const fresh = changed ? files.filter(file => changed.has(join(root, file))) : files;
   for (let at = 0; at < fresh.length; at += atOnce) {
     const some = fresh.slice(at, at + atOnce);

@@ -1,0 +1,103 @@
+/** Which modules of a source folder may hold elements. */
+import { basename, dirname, join } from 'node:path';
+import { Remembered } from './remembered.ts';
+import { filesBelow, textOf } from './seen.ts';
+import { isType, type Node, parseModule, walk } from './syntax.ts';
+
+/**
+ * Those that mention `contract`, and those with a class that is made from something that they import from one of these, by
+ * whatever name and over however many modules; in the order of their names.
+ */
+export function candidates(root: string, source: string): string[] {
+  // What a build wrote below the sources is no source.
+  const built = filesBelow(root, source, '**/sizes.json', ['**/node_modules/**']).map(file => `${dirname(file)}/**`);
+  const others = ['**/*.test.*', '**/*.d.ts', '**/node_modules/**', ...built];
+  const files = filesBelow(root, source, '**/*.{ts,js,mts,mjs}', others);
+  const found = new Set(files.filter(file => /\bcontract\b/.test(textOf(join(root, file)))));
+  const left = files.filter(
+    file => !found.has(file) && /\bextends\b|\bexport\b[^;]*\bfrom\b/.test(textOf(join(root, file))),
+  );
+  if (left.length > 0 && found.size > 0) follow(root, [...left], found);
+  return files.filter(file => found.has(file));
+}
+
+/** Adds modules that make classes from what those that were found export. */
+function follow(root: string, left: readonly string[], found: Set<string>): void {
+  const links = left.map(file => [file, linksOf(root, file)] as const);
+  const sources = new Map<string, string[]>();
+  const known = (file: string) => {
+    const name = nameOf(file);
+    sources.set(name, [...(sources.get(name) ?? []), file]);
+  };
+  for (const file of found) known(file);
+  const seen = new Set<string>();
+  for (let before = -1; before !== seen.size; ) {
+    before = seen.size;
+    for (const [file, { classes, passed }] of links) {
+      if (seen.has(file)) continue;
+      const isMade = classes.some(from => leads(file, from, sources));
+      if (!isMade && !passed.some(from => leads(file, from, sources))) continue;
+      seen.add(file);
+      known(file);
+      // What only exports on has no class of its own.
+      if (isMade) found.add(file);
+    }
+  }
+}
+
+/** Whether what a module imports may be one of some modules: an alias is known by the last part of its name only. */
+function leads(file: string, specifier: string, sources: ReadonlyMap<string, readonly string[]>): boolean {
+  const candidates = sources.get(nameOf(specifier)) ?? [];
+  if (!specifier.startsWith('.')) return candidates.length > 0;
+  const target = withoutExtension(join(dirname(file), specifier));
+  return candidates.some(other => [target, join(target, 'index')].includes(withoutExtension(other)));
+}
+
+const withoutExtension = (path: string) => path.replace(/\.[cm]?[jt]sx?$/, '');
+/** The last part of a path; a folder’s own for its index. */
+function nameOf(path: string): string {
+  const name = basename(withoutExtension(path));
+  return name === 'index' ? basename(dirname(path)) : name;
+}
+
+/** From where a module's classes are made, and from where it exports on, as it writes them. */
+interface Links {
+  readonly classes: readonly string[];
+  readonly passed: readonly string[];
+}
+
+const remembered = new Remembered<Links>();
+
+function linksOf(root: string, file: string): Links {
+  const path = join(root, file);
+  const text = textOf(path);
+  return remembered.get(path, text, () => {
+    const parsed = parseModule(path, text);
+    // The bundler says why it does not parse, if anybody imports it.
+    if (!parsed) return { classes: [], passed: [] };
+    const imports = new Map<string, string>();
+    const passed: string[] = [];
+    for (const statement of parsed.program['body'] as Node[]) {
+      if (isType(statement)) continue;
+      const from = statement['source']?.['value'] as string | undefined;
+      if (from === undefined) continue;
+      if (statement.type === 'ImportDeclaration')
+        for (const { local } of statement['specifiers'] as Node[]) imports.set(local['name'], from);
+      else passed.push(from);
+    }
+    const classes = new Set<string>();
+    walk(parsed.program, node => {
+      if (/^Class/.test(node.type) && node['superClass'])
+        walk(node['superClass'], ({ type, name }) => {
+          const from = type === 'Identifier' ? imports.get(name) : undefined;
+          if (from !== undefined) classes.add(from);
+        });
+    });
+    // What is imported may also be exported on.
+    const exportsNames = (parsed.program['body'] as Node[]).some(
+      ({ type, source, specifiers }) => type === 'ExportNamedDeclaration' && !source && specifiers.length > 0,
+    );
+    if (exportsNames) passed.push(...imports.values());
+    return { classes: [...classes], passed };
+  });
+}
