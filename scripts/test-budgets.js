@@ -25,6 +25,7 @@ export const budgets = {
   'test/compile/xhtml.test.ts': 90,
   'test/compile/layouts.test.ts': 90,
   'test/compile/alike.test.ts': 120,
+  'test/compile/random-modules.test.ts': 120,
   'test/compile/without-graph.test.ts': 90,
   'test/compile/types.test.ts': 90,
   'test/project/application.test.ts': 90,

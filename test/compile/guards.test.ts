@@ -1,6 +1,6 @@
 /** What a build refuses, and that what was there stays. */
 import assert from 'node:assert/strict';
-import { existsSync, readdirSync, readFileSync, renameSync, writeFileSync } from 'node:fs';
+import { existsSync, readdirSync, readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { after, describe, it } from 'node:test';
 import { engines } from '../../packages/eltrix-tool/src/engines/index.ts';
@@ -124,15 +124,6 @@ describe('eltrix build', () => {
   const watchers: { end(): Promise<void> }[] = [];
   after(async () => {
     for (const watcher of watchers) await watcher.end();
-  });
-
-  it('puts back what a killed build left aside', () => {
-    const root = project({ 'src/a.ts': card() });
-    eltrix(root, 'build', '--no-look');
-    renameSync(join(root, 'dist'), join(root, 'dist.old-1'));
-    writeFileSync(join(root, 'src/a.ts'), `${card()} export const oops = ;`);
-    assert.equal(eltrix(root, 'build', '--no-look').status, 1);
-    assert.ok(existsSync(join(root, 'dist/hive-card.js')));
   });
 
   it('names what stays uncompiled, and it works all the same', () => {

@@ -117,7 +117,9 @@ function piece(
     () => ({ view: `<p class=\${() => ['set', this.${a} && 'on']} style=\${() => ({ '--x': this.${a} })}></p>` }),
     () => ({ view: `\${() => this.${a} ? markup\`<b>\${() => this.${b}}</b>\` : 'none'}` }),
     () => ({ view: `\${() => this.${a} ? markup\`<b> \${this.${b}} </b>\` : markup\`<i>\n  no</i>\`}` }),
-    () => ({ view: `<ul>\${each(() => [1, 2, Number(this.${a}) || 0], item => markup\`<li>\${item}</li>\`)}</ul>` }),
+    () => ({
+      view: `<ul>\${each(() => [1, 2, Number(this.${a}) || 0], item => item, item => markup\`<li>\${item}</li>\`)}</ul>`,
+    }),
     () => ({ view: `<pre>\n a\n   \${() => this.${a}}\n</pre><textarea>\nx</textarea>` }),
     () => ({
       view: `&lt;b&gt; &amp;amp; &copy; <!-- c --> \n\n <span title="&quot;q&#10;r&quot;">\${() => this.${a}}</span>`,

@@ -11,7 +11,7 @@ import { seed } from '../support/random.ts';
 import { writtenAndBuilt } from '../support/written-and-built.ts';
 import { asCase, type Module, randomModule, smaller } from './random-module.ts';
 
-const count = Number(process.env['ELTRIX_MODULES'] ?? 120);
+const count = Number(process.env['ELTRIX_MODULES'] ?? 80);
 /** As many as a build takes at once without much memory. */
 const atOnce = 250;
 

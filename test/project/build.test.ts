@@ -34,6 +34,7 @@ describe('eltrix build', () => {
         'bee-card.js',
         'bee-card.js.map',
         'custom-elements.json',
+        'eltrix-output.json',
         'hive-card.d.ts',
         'hive-card.js',
         'hive-card.js.map',

@@ -2,7 +2,7 @@
 import { resolve } from 'node:path';
 import type { ReadElements } from '../check/reading/messages.ts';
 import type { Reading } from '../check/reading/reading.ts';
-import { type BuildResult, buildElements, recoverOutput, sizesBefore } from '../compile/build.ts';
+import { type BuildResult, buildElements, sizesBefore } from '../compile/build.ts';
 import { bundleElements } from '../compile/bundle.ts';
 import { packAll } from '../compile/sizes.ts';
 import { classNameOf } from '../describe/model.ts';
@@ -10,6 +10,7 @@ import { foundEngines, loadAlone } from '../engines/index.ts';
 import { type ReadConfiguration, readPackage } from '../project/config.ts';
 import { type ElementPlace, likelyElements } from '../project/discover.ts';
 import type { Finding } from '../project/finding.ts';
+import { recoverOutput } from '../project/output-folder.ts';
 import { ToolError } from '../project/tool-error.ts';
 import { type Output, Progress } from './output.ts';
 

@@ -1,18 +1,8 @@
 /** Turns elements into dependency-free files, and exchanges the output folder whole. */
-import {
-  existsSync,
-  linkSync,
-  mkdirSync,
-  mkdtempSync,
-  readdirSync,
-  readFileSync,
-  renameSync,
-  rmSync,
-  statSync,
-} from 'node:fs';
-import { stat, writeFile } from 'node:fs/promises';
-import { basename, dirname, join, relative, resolve, sep } from 'node:path';
+import { readFileSync } from 'node:fs';
+import { join, relative } from 'node:path';
 import type { ElementPlace } from '../project/discover.ts';
+import { OutputFolder } from '../project/output-folder.ts';
 import { fileOf } from '../project/sheet-modules.ts';
 import { sourceError } from '../project/source-error.ts';
 import { ToolError } from '../project/tool-error.ts';
@@ -59,8 +49,8 @@ export interface BuildResult {
   readonly sources: readonly string[];
 }
 
-/** The file that marks a folder as this tool's. */
-const marker = 'sizes.json';
+/** What the files weigh, as it stands beside them. */
+const sizesFile = 'sizes.json';
 
 /**
  * Builds into a folder beside the output and swaps that in when all is well; until then the old output stays.
@@ -71,14 +61,9 @@ export async function buildElements(
   elements: readonly ElementPlace[],
   options: BuildOptions,
 ): Promise<BuildResult> {
-  const target = resolve(root, options.out);
-  refuseFolder(root, target, options.out);
   refuseTarget(options.target);
+  const output = new OutputFolder(root, options.out, 'build', '--out');
   forgetDigests();
-  mkdirSync(dirname(target), { recursive: true });
-  const beside = mkdtempSync(join(dirname(target), `.${basename(target)}-`));
-  const cleanUp = () => rmSync(beside, { recursive: true, force: true });
-  process.once('exit', cleanUp);
   try {
     options.progress?.('Bundling');
     const { begun } = options;
@@ -86,12 +71,12 @@ export async function buildElements(
       ? begun.bundle
       : bundleElements(root, elements, options.className, options));
     options.progress?.('Measuring');
-    const before = sizesBefore(target);
+    const before = sizesBefore(output.target);
     // Packing goes on in other threads while the rest is written.
     const measuring = measure(bundle.files, new Set(elements.map(({ tag }) => tag)));
     const writing: Promise<void>[] = [];
     const add = (file: string, content: string | Uint8Array) => {
-      const written = writeOrKeep(beside, target, file, content);
+      const written = output.write(file, content);
       // What fails is told when all are waited for.
       written.catch(() => {});
       writing.push(written);
@@ -102,18 +87,17 @@ export async function buildElements(
     const [files] = await Promise.all([measuring, ...writing]);
     const nameOf = (id: string) => relative(root, id.replace(/^\0/, '')).replaceAll('\\', '/');
     if (options.budget !== undefined) refuseOverBudget(options.budget, files, bundle.files, nameOf);
-    await write(beside, 'integrity.json', print(integrity(bundle.files.filter(({ file }) => file.endsWith('.js')))));
-    await write(beside, marker, print(sizes(files)));
+    await output.write('integrity.json', print(integrity(bundle.files.filter(({ file }) => file.endsWith('.js')))));
+    await output.write(sizesFile, print(sizes(files)));
     options.progress?.('Looking at the files');
-    await options.inspect?.(beside, files);
-    swap(beside, target);
+    await options.inspect?.(output.folder, files);
+    output.commit();
     const { uncompiled, anew } = bundle;
     return { files, before, packages: bundledPackages(bundle.files), uncompiled, anew, sources: sourcesOf(bundle) };
   } catch (error) {
     throw sourceError(error, root);
   } finally {
-    cleanUp();
-    process.removeListener('exit', cleanUp);
+    output.discard();
   }
 }
 
@@ -125,21 +109,6 @@ function sourcesOf({ files }: Bundle): string[] {
 function samePlaces(a: readonly ElementPlace[], b: readonly ElementPlace[]): boolean {
   const key = ({ tag, file, exportName }: ElementPlace) => `${tag} ${file} ${exportName}`;
   return a.length === b.length && a.every((place, i) => key(place) === key(b[i]!));
-}
-
-/** The output folder is exchanged whole, so it must not hold anything else, nor be the project's own. */
-function refuseFolder(root: string, target: string, out: string): void {
-  const misuse = (message: string) => new ToolError('out-in-use', message, undefined, undefined, 2);
-  if (root === target || root.startsWith(target + sep)) {
-    throw misuse(
-      `The output folder "${out}" holds the project itself, and it is exchanged whole. Name one inside the project, for example --out dist. Nothing was written.`,
-    );
-  }
-  if (!existsSync(target) || existsSync(join(target, marker)) || readdirSync(target).length === 0) return;
-  throw misuse(
-    `The output folder "${out}" holds files that eltrix build did not write, and it is exchanged whole. ` +
-      'Name another folder, for example --out widgets, or empty this one. Nothing was written.',
-  );
 }
 
 /** Custom elements have to be real classes: before ES2015 there are none (HTML §4.13.3 calls them with `new`). */
@@ -155,46 +124,6 @@ function refuseTarget(target: string): void {
   );
 }
 
-async function write(folder: string, file: string, content: string | Uint8Array): Promise<void> {
-  const path = resolve(folder, file);
-  if (!path.startsWith(folder + sep))
-    throw new ToolError('out-in-use', `${file} would stand outside the output folder. Nothing was written.`);
-  mkdirSync(dirname(path), { recursive: true });
-  await writeFile(path, content);
-}
-
-interface Written {
-  readonly content: string | Uint8Array;
-  readonly inode: number;
-  readonly time: number;
-}
-
-/** What was written last for a path. */
-const written = new Map<string, Written>();
-
-/** Whether the very file still stands there: not one of a build before a refused one, of another program, or changed since. */
-function stands(path: string, { inode, time }: Written): boolean {
-  const found = statSync(path, { throwIfNoEntry: false });
-  return found?.ino === inode && found.mtimeMs === time;
-}
-
-/** A file that this process wrote before, and that is the same, is not written again: it gets a second name. */
-async function writeOrKeep(folder: string, target: string, file: string, content: string | Uint8Array): Promise<void> {
-  const old = join(target, file);
-  const last = written.get(old);
-  if (last?.content === content && stands(old, last)) {
-    try {
-      linkSync(old, join(folder, file));
-      return;
-    } catch {
-      // Not every file system has second names.
-    }
-  }
-  await write(folder, file, content);
-  const { ino, mtimeMs } = await stat(join(folder, file));
-  written.set(old, { content, inode: ino, time: mtimeMs });
-}
-
 const print = (value: unknown): string => `${JSON.stringify(value, null, 2)}\n`;
 
 function sizes(files: readonly BuiltFile[]): object {
@@ -205,7 +134,7 @@ function sizes(files: readonly BuiltFile[]): object {
 export function sizesBefore(target: string): Record<string, number> {
   try {
     const read = <T>(file: string) => JSON.parse(readFileSync(join(target, file), 'utf8')) as Record<string, T>;
-    const sizes = read<{ brotli: number }>(marker);
+    const sizes = read<{ brotli: number }>(sizesFile);
     for (const [file, { integrity }] of Object.entries(read<{ integrity: string }>('integrity.json')))
       if (sizes[file]) rememberPacked(integrity, sizes[file].brotli);
     return Object.fromEntries(Object.entries(sizes).map(([file, { brotli }]) => [file, brotli]));
@@ -229,28 +158,4 @@ function integrity(files: readonly { file: string; code: string | Uint8Array }[]
       ];
     }),
   );
-}
-
-/** A build that was killed in the middle of the exchange left the old folder aside, or its own unfinished one. */
-export function recoverOutput(root: string, out: string): void {
-  const target = resolve(root, out);
-  const folder = dirname(target);
-  if (!existsSync(folder)) return;
-  const name = basename(target);
-  for (const entry of readdirSync(folder)) {
-    const path = join(folder, entry);
-    if (entry.startsWith(`${name}.old-`)) {
-      if (existsSync(target)) rmSync(path, { recursive: true, force: true });
-      else renameSync(path, target);
-    } else if (entry.startsWith(`.${name}-`) && Date.now() - statSync(path).mtimeMs > 600_000)
-      rmSync(path, { recursive: true, force: true });
-  }
-}
-
-function swap(fresh: string, target: string): void {
-  const old = `${target}.old-${process.pid}`;
-  const had = existsSync(target);
-  if (had) renameSync(target, old);
-  renameSync(fresh, target);
-  if (had) rmSync(old, { recursive: true, force: true });
 }

@@ -1,5 +1,6 @@
 /** Which modules of a source folder may hold elements. */
 import { basename, dirname, join } from 'node:path';
+import { markFile } from './output-folder.ts';
 import { Remembered } from './remembered.ts';
 import { filesBelow, textOf } from './seen.ts';
 import { isType, type Node, parseModule, walk } from './syntax.ts';
@@ -10,7 +11,7 @@ import { isType, type Node, parseModule, walk } from './syntax.ts';
  */
 export function candidates(root: string, source: string): string[] {
   // What a build wrote below the sources is no source.
-  const built = filesBelow(root, source, '**/sizes.json', ['**/node_modules/**']).map(file => `${dirname(file)}/**`);
+  const built = filesBelow(root, source, `**/${markFile}`, ['**/node_modules/**']).map(file => `${dirname(file)}/**`);
   const others = ['**/*.test.*', '**/*.d.ts', '**/node_modules/**', ...built];
   const files = filesBelow(root, source, '**/*.{ts,js,mts,mjs}', others);
   const found = new Set(files.filter(file => /\bcontract\b/.test(textOf(join(root, file)))));
