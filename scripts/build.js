@@ -24,9 +24,10 @@ const toolEntries = [
   'gallery/index',
   'engines/run/mirror',
   'engines/run/simulated-page',
+  'project/held-guard',
 ];
 /** Packages that are bundled into the tool's files, so that their dependencies are not installed. */
-const bundledPackages = ['puppeteer-core'];
+const bundledPackages = ['puppeteer-core', 'send', 'mime-types'];
 
 for (const { dist } of [library, tool]) rmSync(dist, { recursive: true, force: true });
 for (const mode of modes) {

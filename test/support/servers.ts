@@ -4,12 +4,15 @@ import { readdirSync } from 'node:fs';
 import { join } from 'node:path';
 import { setTimeout as pause } from 'node:timers/promises';
 import { listeningPort } from '../../packages/eltrix-tool/src/engines/listening-port.ts';
-import { startDisplay } from '../../packages/eltrix-tool/src/engines/webkit.ts';
+import { type Children, startDisplay } from '../../packages/eltrix-tool/src/engines/webkit.ts';
 import { repository } from './project.ts';
 
 const children: ChildProcess[] = [];
+const displays: Children = new Map();
 
 export function endServers(): void {
+  for (const end of displays.values()) end();
+  displays.clear();
   // A driver may have been started by a script: the group ends.
   for (const child of children.splice(0)) {
     try {
@@ -89,7 +92,7 @@ async function tryPorts<T>(start: (port: number) => Promise<T>): Promise<T> {
 }
 
 /** The number of a virtual display that lasts until `endServers()`. */
-export const display = () => startDisplay(children);
+export const display = () => startDisplay(displays);
 
 /** The address of a Selenium server for `nodes` browsers of one kind, one session in each. */
 export async function startHub(browser: string, driver: string, nodes: number): Promise<string> {

@@ -1,7 +1,5 @@
 /** Loads each built file alone in an empty page of a real engine, and says what went wrong there. */
-import { existsSync, readFileSync } from 'node:fs';
-import { createServer } from 'node:http';
-import { join } from 'node:path';
+import { startLocalServer } from '../serving/local-server.ts';
 import type { Engine } from './engine.ts';
 
 export interface Loaded {
@@ -51,33 +49,29 @@ globalThis.answers = new Promise(resolve => {
 });`;
 
 export async function loadAlone(folder: string, tags: readonly string[], engine: Engine): Promise<Loaded[]> {
-  const server = createServer((request, response) => {
-    const { pathname } = new URL(request.url!, 'http://localhost');
-    const script = (text: string) => response.setHeader('content-type', 'text/javascript').end(text);
-    const page = (text: string) =>
-      response
-        .setHeader('content-type', 'text/html; charset=utf-8')
-        .setHeader('content-security-policy', policy)
-        .end(`<!doctype html><html lang="en"><title>eltrix</title><link rel="icon" href="data:,">${text}`);
-    if (pathname === '/probe') return script(probe);
-    if (pathname === '/around') return script(around);
-    if (pathname === '/') return page(`<body><script src="/around" data-tags='${JSON.stringify(tags)}'></script>`);
-    const alone = /^\/alone\/([a-z][^/]*)$/.exec(pathname)?.[1];
-    if (alone)
-      return page(
-        `<script src="/probe" data-tag="${alone}"></script><script type="module" src="/${alone}.js"></script>`,
-      );
-    const file = /^\/([\w.-]+\.js)$/.exec(pathname)?.[1];
-    if (file && existsSync(join(folder, file))) return script(readFileSync(join(folder, file), 'utf8'));
-    response.writeHead(404).end();
+  const server = await startLocalServer({
+    answer({ path, response, send, file, refuse }) {
+      const page = (text: string) => {
+        response.setHeader('content-security-policy', policy);
+        send(`<!doctype html><html lang="en"><title>eltrix</title><link rel="icon" href="data:,">${text}`, 'page.html');
+      };
+      if (path === 'probe') return send(probe, 'probe.js');
+      if (path === 'around') return send(around, 'around.js');
+      if (path === '') return page(`<body><script src="/around" data-tags='${JSON.stringify(tags)}'></script>`);
+      const alone = /^alone\/(.+)$/.exec(path)?.[1];
+      if (alone !== undefined && tags.includes(alone))
+        return page(
+          `<script src="/probe" data-tag="${alone}"></script><script type="module" src="/${alone}.js"></script>`,
+        );
+      return alone === undefined ? file(folder, path) : refuse(404);
+    },
   });
-  await new Promise<void>(resolve => server.listen(0, '127.0.0.1', resolve));
   const session = await engine.start();
   try {
-    const page = await session.open(`http://127.0.0.1:${(server.address() as { port: number }).port}/`);
+    const page = await session.open(server.address);
     return await page.evaluate<Loaded[]>('globalThis.answers');
   } finally {
     await session.close();
-    server.close();
+    await server.close();
   }
 }

@@ -1,9 +1,6 @@
 /** Chromium and Firefox, driven by puppeteer-core. */
-import { spawnSync } from 'node:child_process';
-import { mkdtempSync, rmSync } from 'node:fs';
-import { tmpdir } from 'node:os';
-import { join } from 'node:path';
 import type { Browser, KeyInput, LaunchOptions, Page as PuppeteerPage } from 'puppeteer-core';
+import { temporaryFolder } from '../project/held.ts';
 import type { InputStep } from '../testing/user.ts';
 import type { Engine, EngineName, OpenOptions, Page, ScriptCoverage, Session, Viewport } from './engine.ts';
 import { findProgram } from './find.ts';
@@ -123,40 +120,19 @@ async function sendInput(page: PuppeteerPage, steps: readonly InputStep[]): Prom
 
 async function start(name: EngineName, options: LaunchOptions): Promise<Session> {
   const { launch } = await import('puppeteer-core').then(module => module.default);
-  const profile = mkdtempSync(join(tmpdir(), `eltrix-${name}-`));
   // Whatever ends the tool ends the browser, also while it starts, and takes the profile away.
-  const end = () => {
-    killAllOf(profile);
-    rmSync(profile, { recursive: true, force: true, maxRetries: 5 });
-  };
-  process.once('exit', end);
+  const profile = temporaryFolder(name, true);
   try {
-    const browser = await launch({ headless: true, userDataDir: profile, ...options });
+    const browser = await launch({ headless: true, userDataDir: profile.folder, ...options });
     const version = (await browser.version()).replace('/', ' ').replace(/^f/, 'F');
     return new PuppeteerSession(name, browser, version, async () => {
       // One that does not answer is ended with its processes.
       await Promise.race([browser.close().catch(() => {}), pause(10_000)]);
-      end();
-      process.removeListener('exit', end);
+      profile.remove();
     });
   } catch (error) {
-    end();
-    process.removeListener('exit', end);
+    profile.remove();
     throw error;
-  }
-}
-
-/** A browser is several processes, and any of them may still write into the profile that only it has. */
-function killAllOf(profile: string): void {
-  const { stdout } = spawnSync('ps', ['-eo', 'pid=,args='], { encoding: 'utf8' });
-  for (const line of (stdout ?? '').split('\n')) {
-    const pid = Number.parseInt(line, 10);
-    if (!line.includes(profile) || pid === process.pid) continue;
-    try {
-      process.kill(pid, 'SIGKILL');
-    } catch {
-      // It has ended.
-    }
   }
 }
 

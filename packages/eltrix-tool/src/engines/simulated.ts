@@ -1,10 +1,10 @@
 /** The simulated DOM as an engine: each page is a process of its own. */
 import { type ChildProcess, fork } from 'node:child_process';
-import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
+import { writeFileSync } from 'node:fs';
 import { createRequire } from 'node:module';
-import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { pathToFileURL } from 'node:url';
+import { temporaryFolder } from '../project/held.ts';
 import { toolFile } from '../project/library.ts';
 import type { PageMessage, PageSettings } from '../testing/page.ts';
 
@@ -15,7 +15,8 @@ export interface SimulatedPage {
 
 export class SimulatedEngine {
   readonly version: string;
-  readonly #folder = mkdtempSync(join(tmpdir(), 'eltrix-simulated-'));
+  readonly #temporary = temporaryFolder('simulated');
+  readonly #folder = this.#temporary.folder;
   readonly #children = new Set<ChildProcess>();
 
   constructor() {
@@ -58,6 +59,6 @@ export class SimulatedEngine {
 
   close(): void {
     for (const child of this.#children) child.kill('SIGKILL');
-    rmSync(this.#folder, { recursive: true, force: true });
+    this.#temporary.remove();
   }
 }

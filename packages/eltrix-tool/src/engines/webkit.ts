@@ -1,8 +1,9 @@
 /** WebKitGTK, driven by its own WebDriver under a virtual display where there is none. */
-import { type ChildProcess, spawn } from 'node:child_process';
+import { type ChildProcess, type SpawnOptions, spawn } from 'node:child_process';
 import { existsSync, readdirSync } from 'node:fs';
 import { join } from 'node:path';
 import { setTimeout as pause } from 'node:timers/promises';
+import { hold } from '../project/held.ts';
 import { addCommand, isInstalled } from '../project/optional-package.ts';
 import type { Engine, Session, StartOptions } from './engine.ts';
 import { findProgram } from './find.ts';
@@ -26,6 +27,9 @@ function findBrowser(): string | undefined {
   return undefined;
 }
 
+/** What was started, with what ends it at once. */
+export type Children = Map<ChildProcess, () => void>;
+
 function ended(child: ChildProcess): Promise<void> {
   return new Promise(resolve => {
     if (child.exitCode !== null || child.signalCode !== null) resolve();
@@ -33,37 +37,50 @@ function ended(child: ChildProcess): Promise<void> {
   });
 }
 
-async function stop(children: readonly ChildProcess[]): Promise<void> {
-  for (const child of children) child.kill('SIGTERM');
+/** A process with all that it starts. */
+function startProcess(
+  children: Children,
+  program: string,
+  args: readonly string[],
+  options: SpawnOptions,
+): ChildProcess {
+  const child = spawn(program, args, { ...options, detached: true });
+  if (child.pid !== undefined) children.set(child, hold({ group: child.pid }));
+  return child;
+}
+
+async function stop(children: Children): Promise<void> {
+  for (const child of children.keys()) child.kill('SIGTERM');
   await Promise.all(
-    children.map(child => {
-      const force = setTimeout(() => child.kill('SIGKILL'), 3000);
-      return ended(child).then(() => clearTimeout(force));
+    [...children].map(([child, end]) => {
+      const force = setTimeout(end, 3000);
+      return ended(child).then(() => {
+        clearTimeout(force);
+        end();
+      });
     }),
   );
 }
 
 /** A display of its own for pictures and focus, unless the machine has one. Returns what to set DISPLAY to. */
-export function startDisplay(children: ChildProcess[]): Promise<string> {
+export function startDisplay(children: Children): Promise<string> {
   return new Promise((resolve, reject) => {
     const program = findProgram(['Xvfb']);
     if (!program)
       return reject(new Error('WebKitGTK needs a display, and there is none. On Debian: apt-get install xvfb.'));
-    const child = spawn(program, ['-displayfd', '3', '-screen', '0', '1600x1200x24', '-nolisten', 'tcp'], {
-      stdio: ['ignore', 'ignore', 'ignore', 'pipe'],
-    });
-    children.push(child);
+    const args = ['-displayfd', '3', '-screen', '0', '1600x1200x24', '-nolisten', 'tcp'];
+    const child = startProcess(children, program, args, { stdio: ['ignore', 'ignore', 'ignore', 'pipe'] });
     child.once('exit', () => reject(new Error('Xvfb ended before it said its display.')));
     child.stdio[3]!.once('data', (data: Buffer) => resolve(`:${data.toString().trim()}`));
   });
 }
 
 /** Starts WebKitWebDriver on a port that the system chooses. */
-function startDriver(children: ChildProcess[], env: NodeJS.ProcessEnv): Promise<number> {
-  const driver = spawn(findDriver()!, ['--port=0', '--host=127.0.0.1'], { stdio: ['ignore', 'ignore', 'pipe'], env });
-  children.push(driver);
+function startDriver(children: Children, env: NodeJS.ProcessEnv): Promise<number> {
+  const args = ['--port=0', '--host=127.0.0.1'];
+  const driver = startProcess(children, findDriver()!, args, { stdio: ['ignore', 'ignore', 'pipe'], env });
   let printed = '';
-  driver.stderr.on('data', data => {
+  driver.stderr!.on('data', data => {
     printed = (printed + data).slice(-2000);
   });
   return listeningPort(driver, 'WebKitWebDriver', () => printed);
@@ -71,11 +88,7 @@ function startDriver(children: ChildProcess[], env: NodeJS.ProcessEnv): Promise<
 
 async function start({ pictures = false }: StartOptions = {}): Promise<Session> {
   const { Builder, Capabilities } = await import('selenium-webdriver').then(module => module.default ?? module);
-  const children: ChildProcess[] = [];
-  const kill = () => {
-    for (const child of children) child.kill('SIGKILL');
-  };
-  process.once('exit', kill);
+  const children: Children = new Map();
   try {
     const display = process.env['DISPLAY'] ?? (await startDisplay(children));
     // Without a screen, pages that are run do not get their frames while layers are composed, and pictures are never ready
@@ -93,7 +106,6 @@ async function start({ pictures = false }: StartOptions = {}): Promise<Session> 
       // The driver of a page that hangs does not answer.
       await Promise.race([driver.quit().catch(() => {}), pause(3000, undefined, { ref: false })]);
       await stop(children);
-      process.removeListener('exit', kill);
     });
   } catch (error) {
     await stop(children);

@@ -1,95 +1,48 @@
 /** What the gallery's server answers: its own page, its frames, and what is known of the project. */
 import { existsSync, readFileSync } from 'node:fs';
-import type { IncomingMessage, ServerResponse } from 'node:http';
-import { extname, relative } from 'node:path';
+import { relative } from 'node:path';
 import { originalPositionFor, TraceMap } from '@jridgewell/trace-mapping';
 import type { ViteDevServer } from 'vite';
 import { elementAddress, prefix } from '../compile/element-modules.ts';
-import { allowed, mimeTypes } from '../engines/run/server.ts';
 import { excerptOf } from '../project/tool-error.ts';
+import type { Asked } from '../serving/local-server.ts';
 import { collectData } from './collect.ts';
 import type { FrameGiven, SourceProblem, StandbyGiven } from './model.ts';
 import { pageFile } from './page-file.ts';
 import { definitionOf, moduleUrls } from './served-modules.ts';
 import type { ServedProject } from './served-project.ts';
 
-type Middleware = (request: IncomingMessage, response: ServerResponse, next: (error?: unknown) => void) => void;
-
-export function pages(vite: ViteDevServer, state: ServedProject): Middleware {
-  return (request, response, next) => {
-    // A page of another site can make a browser ask here, under a name of its own (DNS rebinding).
-    const { host } = request.headers;
-    if (state.host && host !== state.host && host !== state.host.replace('127.0.0.1', 'localhost')) {
-      response.writeHead(421, { 'content-type': 'text/plain' }).end();
-      return;
-    }
-    answer(vite, state, request, response).then(
-      answered => answered || next(),
-      (error: unknown) => {
-        if (!response.headersSent) response.writeHead(500, { 'content-type': 'text/plain' });
-        response.end(error instanceof Error ? error.message : String(error));
-      },
-    );
-  };
-}
-
 const own = new Set(['app.js', 'app.css', 'frame.js', 'frame.html', 'axe.js']);
 
-/** @returns false for what is Vite's to answer. */
-async function answer(
-  vite: ViteDevServer,
-  state: ServedProject,
-  request: IncomingMessage,
-  response: ServerResponse,
-): Promise<boolean> {
-  const url = new URL(request.url!, 'http://localhost');
-  const path = decodeURIComponent(url.pathname);
-  response.setHeader('x-content-type-options', 'nosniff');
-  const send = (body: string | Buffer, type: string) => {
-    response.setHeader('cache-control', 'no-cache').setHeader('content-type', type).end(body);
-    return true;
-  };
-  const json = (value: unknown) => send(JSON.stringify(value), mimeTypes['.json']!);
-  const absent = () => {
-    response.writeHead(404, { 'content-type': 'text/plain' }).end();
-    return true;
-  };
-  if (path === '/' || path === '/index.html')
-    return send(
-      readFileSync(pageFile('index.html')).toString('utf8').replaceAll('"./', `"${prefix}`),
-      mimeTypes['.html']!,
-    );
-  if (path.split('/').some(part => part.startsWith('.') && part !== '.eltrix')) return absent();
-  if (!path.startsWith(prefix)) return false;
-  const rest = path.slice(prefix.length);
-  if (rest === 'frame.html') return send(framePage(vite, state, url.searchParams), mimeTypes['.html']!);
+/** Whether a path is the gallery's to answer, and not that of a module, which Vite serves. */
+export function isOwn(path: string): boolean {
+  if (path === '' || path === 'index.html') return true;
+  return `/${path}`.startsWith(prefix) && !/^(?:elements|specimens)\//.test(path.slice(prefix.length - 1));
+}
+
+export async function answer(vite: ViteDevServer, state: ServedProject, asked: Asked): Promise<void> {
+  const { path, query, response, send, file, refuse } = asked;
+  response.setHeader('cache-control', 'no-cache');
+  const json = (value: unknown) => send(JSON.stringify(value), 'answer.json');
+  if (!`/${path}`.startsWith(prefix)) {
+    const page = readFileSync(pageFile('index.html'), 'utf8');
+    return send(page.replaceAll('"./', `"${prefix}`), 'index.html');
+  }
+  const rest = path.slice(prefix.length - 1);
+  if (rest === 'frame.html') return send(framePage(vite, state, query), rest);
   if (own.has(rest)) {
-    const body = readFileSync(pageFile(rest));
-    if (!url.searchParams.has('v')) return send(body, mimeTypes[extname(rest)]!);
-    response.setHeader('cache-control', 'max-age=31536000, immutable').setHeader('content-type', mimeTypes['.js']!);
-    response.end(body);
-    return true;
+    if (query.has('v')) response.setHeader('cache-control', 'max-age=31536000, immutable');
+    return send(readFileSync(pageFile(rest)), rest);
   }
   if (rest === 'data.json') return json(await collectData(state.root, state.options.source, state.elements, true));
   if (rest === 'tags.json') return json(state.elements.map(({ tag }) => tag));
-  if (rest === 'events') {
-    state.listen(response);
-    return true;
-  }
+  if (rest === 'events') return state.listen(response);
+  if (rest === 'locate') return json(locate(vite, state.root, query));
+  if (rest.startsWith('project/')) return file(state.root, rest.slice('project/'.length));
   const [kind, tag] = /^(element|size)\/(.+?)(?:\.json)?$/.exec(rest)?.slice(1) ?? [];
-  if (kind) {
-    const element = state.find(tag!);
-    if (!element) return absent();
-    return json(kind === 'size' ? await state.size(element) : state.collect(element));
-  }
-  if (rest === 'locate') return json(locate(vite, state.root, url.searchParams));
-  if (rest.startsWith('project/')) {
-    const file = allowed(state.root, rest.slice('project/'.length));
-    return file === undefined
-      ? absent()
-      : send(readFileSync(file), mimeTypes[extname(file)] ?? 'application/octet-stream');
-  }
-  return rest.startsWith('elements/') || rest.startsWith('specimens/') ? false : absent();
+  const element = kind && state.find(tag!);
+  if (!element) return refuse(404);
+  return json(kind === 'size' ? await state.size(element) : state.collect(element));
 }
 
 /** A frame's page with all that it would ask for first. */

@@ -1,15 +1,16 @@
 /** Starts the server behind the gallery: the project's modules through Vite, and the gallery's own page. */
 
 import { existsSync } from 'node:fs';
-import { createServer as createHttpServer } from 'node:http';
 import { dirname, join, resolve } from 'node:path';
 import { createServer } from 'vite';
 import { elementModules } from '../compile/element-modules.ts';
 import { toolFile } from '../project/library.ts';
 import { sheetModules } from '../project/sheet-modules.ts';
 import { ToolError } from '../project/tool-error.ts';
-import { pages } from './answers.ts';
+import { type LocalServer, startLocalServer } from '../serving/local-server.ts';
+import { answer, isOwn } from './answers.ts';
 import type { SourceProblem } from './model.ts';
+import { mayServe } from './served-files.ts';
 import { type ServedFolders, ServedProject } from './served-project.ts';
 
 export interface GalleryOptions extends ServedFolders {
@@ -32,7 +33,8 @@ export interface Gallery {
 export async function startGallery(root: string, options: GalleryOptions): Promise<Gallery> {
   const state = new ServedProject(root, options);
   await state.discoverAll();
-  const server = await createServer({
+  const folders = [root, toolFile('dist'), ...packageFolders(root)];
+  const vite = await createServer({
     root,
     configFile: false,
     envFile: false,
@@ -48,23 +50,33 @@ export async function startGallery(root: string, options: GalleryOptions): Promi
       hmr: false,
       ws: false,
       watch: { ignored: [`${resolve(root, options.out)}/**`, '**/coverage/**'] },
-      fs: { strict: true, allow: [root, toolFile('dist'), ...packageFolders(root)] },
+      // Who may ask is decided before.
+      cors: false,
+      fs: { strict: true, allow: folders },
     },
     optimizeDeps: { entries: state.elements.map(({ file }) => file), exclude: ['eltrix'] },
-    plugins: [
-      elementModules(root, () => state.elements),
-      sheetModules(),
-      { name: 'eltrix-gallery-pages', configureServer: vite => void vite.middlewares.use(pages(vite, state)) },
-    ],
+    plugins: [elementModules(root, () => state.elements), sheetModules()],
   });
-  const http = createHttpServer(server.middlewares);
+  let server: LocalServer;
   try {
-    await new Promise<void>((done, reject) =>
-      http.once('error', reject).listen(options.port, '127.0.0.1', () => done()),
-    );
+    server = await startLocalServer({
+      port: options.port,
+      answer(asked) {
+        if (isOwn(asked.path)) return answer(vite, state, asked);
+        if (
+          !mayServe(
+            asked.path,
+            folders,
+            file => (vite.environments.client.moduleGraph.getModulesByFile(file)?.size ?? 0) > 0,
+          )
+        )
+          return asked.refuse(404);
+        vite.middlewares(asked.request, asked.response);
+      },
+    });
   } catch (error) {
     state.end();
-    await server.close();
+    await vite.close();
     if ((error as NodeJS.ErrnoException).code !== 'EADDRINUSE') throw error;
     throw new ToolError(
       'port-taken',
@@ -74,18 +86,14 @@ export async function startGallery(root: string, options: GalleryOptions): Promi
       2,
     );
   }
-  state.watch(server);
-  const { port } = http.address() as { port: number };
-  state.host = `127.0.0.1:${port}`;
+  state.watch(vite);
   return {
-    address: `http://127.0.0.1:${port}/`,
+    address: server.address,
     count: state.elements.length,
     problem: state.problem,
     async close() {
       state.end();
-      const closed = new Promise(done => http.close(done));
-      http.closeAllConnections();
-      await Promise.all([server.close(), closed]);
+      await Promise.all([vite.close(), server.close()]);
     },
   };
 }

@@ -26,7 +26,6 @@ export interface ServedFolders {
 /** What the server knows of the project, and whom it tells. */
 export class ServedProject {
   elements: readonly FoundElement[] = [];
-  host = '';
   /** When frames were told last that something is new, in milliseconds; 0 before. */
   changedAt = 0;
   /** Of the gallery's own files. */

@@ -1,7 +1,5 @@
 /** Finds the elements of a project by loading its modules: no DOM is needed for that. */
 import { once } from 'node:events';
-import { mkdtempSync, rmSync } from 'node:fs';
-import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { setTimeout as sleep } from 'node:timers/promises';
 import { pathToFileURL } from 'node:url';
@@ -9,6 +7,7 @@ import { Worker } from 'node:worker_threads';
 import { contractKey } from '../../../eltrix/src/element/contract-key.ts';
 import type { Contract } from '../../../eltrix/src/element/plan.ts';
 import { candidates } from './candidates.ts';
+import { temporaryFolder } from './held.ts';
 import { readContracts } from './read-contract.ts';
 import { Remembered } from './remembered.ts';
 import { textOf } from './seen.ts';
@@ -204,7 +203,7 @@ async function load(root: string, files: readonly string[], maps: boolean): Prom
     ...files.map((file, i) => `import * as m${i} from ${JSON.stringify(join(root, file))};`),
     `export default [${files.map((file, i) => `[${JSON.stringify(file)}, m${i}]`).join(', ')}];`,
   ].join('\n');
-  const outDir = mkdtempSync(join(tmpdir(), 'eltrix-discover-'));
+  const { folder: outDir, remove } = temporaryFolder('discover');
   // It takes long to load, and is seldom needed.
   const { build } = await import('vite');
   const { refuseUnknownSyntax } = await import('./engine-syntax.ts');
@@ -250,6 +249,6 @@ async function load(root: string, files: readonly string[], maps: boolean): Prom
   } catch (error) {
     throw refused ?? (maps ? withReason(sourceError(error, root)) : error);
   } finally {
-    rmSync(outDir, { recursive: true, force: true });
+    remove();
   }
 }

@@ -1,10 +1,9 @@
 /** Serves the check's pages: to this machine only, under a strict policy, and nothing but what is checked. */
 import { randomBytes } from 'node:crypto';
 import { readFileSync } from 'node:fs';
-import { createServer, type ServerResponse } from 'node:http';
-import { extname } from 'node:path';
-import { allowed, mimeTypes } from '../../engines/run/server.ts';
+import type { ServerResponse } from 'node:http';
 import { axeFile, toolFile } from '../../project/library.ts';
+import { startLocalServer } from '../../serving/local-server.ts';
 import type { CheckTask } from '../page/model.ts';
 
 const policy =
@@ -30,57 +29,48 @@ export async function startCheckServer(
 ): Promise<CheckServer> {
   // What was not made for a strict policy is told what it would be refused, and goes on.
   const policyHeader = enforced ? 'content-security-policy' : 'content-security-policy-report-only';
-  const token = randomBytes(12).toString('hex');
   const waiting = new Map<string, () => void>();
-  let host = '';
   const own = (name: string) => readFileSync(name === 'axe.js' ? axeFile() : toolFile(`dist/check/${name}`));
   const escaped = (text: string) => text.replaceAll('&', '&amp;').replaceAll('"', '&quot;').replaceAll('<', '&lt;');
   const page = (head: string) =>
     `<!doctype html><html lang="en"><head><meta charset="utf-8"><title>Check</title><link rel="icon" href="data:,">${head}`;
 
-  const server = createServer((request, response) => {
-    response.setHeader('cache-control', 'no-store').setHeader('x-content-type-options', 'nosniff');
-    const refuse = (status: number) => void response.writeHead(status, { 'content-type': 'text/plain' }).end();
-    if (request.headers.host !== host) return refuse(421);
-    const url = new URL(request.url!, 'http://localhost');
-    const path = decodeURIComponent(url.pathname);
-    if (!path.startsWith(`/${token}/`)) return refuse(403);
-    const name = path.slice(token.length + 2);
-    const send = (body: string | Uint8Array, type: string) => void response.setHeader('content-type', type).end(body);
-    const html = (text: string) => send(text, response.setHeader(policyHeader, policy) && mimeTypes['.html']!);
-    if (name === 'page')
-      return html(`${page('<script type="module" src="page.js"></script>')}</head><body></body></html>`);
-    if (name === 'blank') return html(`${page('')}</head><body></body></html>`);
-    if (name === 'page.js' || name === 'slowly.js' || name === 'picture.js' || name === 'axe.js') {
-      // The same in every page, so that an engine need not compile it again.
-      response.setHeader('cache-control', 'max-age=3600');
-      return send(own(name), mimeTypes['.js']!);
-    }
-    if (name === 'picture')
-      return html(`${page('<script type="module" src="picture.js"></script>')}</head><body></body></html>`);
-    const task = taskOf(url.searchParams);
-    if (name === 'task') return task ? send(JSON.stringify(task), mimeTypes['.json']!) : refuse(404);
-    if (name === 'slowly' && task) return slowly(response, task);
-    if (name === 'front') {
-      void front(url.searchParams.get('visitor') ?? '').finally(() => send('', 'text/plain'));
-      return;
-    }
-    if (name === 'go') {
-      waiting.get(url.searchParams.get('id')!)?.();
-      return send('', 'text/plain');
-    }
-    const file = files.get(name);
-    if (file !== undefined) return send(file, mimeTypes[extname(name)] ?? 'application/octet-stream');
-    const inProject = name.startsWith('files/') ? allowed(root, name.slice('files/'.length)) : undefined;
-    return inProject === undefined
-      ? refuse(404)
-      : send(readFileSync(inProject), mimeTypes[extname(inProject)] ?? 'application/octet-stream');
+  const { address, close } = await startLocalServer({
+    secret: true,
+    answer({ path: name, query, response, send, file, refuse }) {
+      response.setHeader('cache-control', 'no-store');
+      const html = (text: string) => {
+        response.setHeader(policyHeader, policy);
+        send(text, 'page.html');
+      };
+      if (name === 'page')
+        return html(`${page('<script type="module" src="page.js"></script>')}</head><body></body></html>`);
+      if (name === 'blank') return html(`${page('')}</head><body></body></html>`);
+      if (name === 'page.js' || name === 'slowly.js' || name === 'picture.js' || name === 'axe.js') {
+        // The same in every page, so that an engine need not compile it again.
+        response.setHeader('cache-control', 'max-age=3600');
+        return send(own(name), name);
+      }
+      if (name === 'picture')
+        return html(`${page('<script type="module" src="picture.js"></script>')}</head><body></body></html>`);
+      const task = taskOf(query);
+      if (name === 'task') return task ? send(JSON.stringify(task), 'task.json') : refuse(404);
+      if (name === 'slowly' && task) return slowly(response, task);
+      if (name === 'front') return front(query.get('visitor') ?? '').finally(() => send('', 'front.txt'));
+      if (name === 'go') {
+        waiting.get(query.get('id')!)?.();
+        return send('', 'go.txt');
+      }
+      const made = files.get(name);
+      if (made !== undefined) return send(made, name);
+      return name.startsWith('files/') ? file(root, name.slice('files/'.length)) : refuse(404);
+    },
   });
 
   /** The rest of the page comes when the element is defined, so that it is the parser that makes it. */
   function slowly(response: ServerResponse, task: CheckTask): void {
     const id = randomBytes(6).toString('hex');
-    response.setHeader('content-type', mimeTypes['.html']!).setHeader(policyHeader, policy);
+    response.setHeader('content-type', 'text/html; charset=utf-8').setHeader(policyHeader, policy);
     // Some engines wait for the first kilobyte.
     response.write(
       `${page('')}<script async type="module" src="slowly.js" data-modules="${escaped(task.modules.join(' '))}" data-go="go?id=${id}"></script></head><body><!--${' '.repeat(1100)}-->`,
@@ -94,14 +84,5 @@ export async function startCheckServer(
     waiting.set(id, end);
   }
 
-  await new Promise<void>((resolve, reject) => server.once('error', reject).listen(0, '127.0.0.1', resolve));
-  host = `127.0.0.1:${(server.address() as { port: number }).port}`;
-  return {
-    base: `http://${host}/${token}/`,
-    close: () =>
-      new Promise(resolve => {
-        server.close(() => resolve());
-        server.closeAllConnections();
-      }),
-  };
+  return { base: address, close };
 }

@@ -1,0 +1,16 @@
+/** A process of its own: it is told what is held, and ends that when the pipe from the tool ends. */
+import { createInterface } from 'node:readline';
+import { endOf, type Held } from './held-end.ts';
+
+const all = new Map<number, Held>();
+// What ends the tool by a signal to all is not to end this first.
+for (const signal of ['SIGINT', 'SIGTERM', 'SIGHUP'] as const) process.on(signal, () => {});
+createInterface({ input: process.stdin })
+  .on('line', line => {
+    const { id, held } = JSON.parse(line) as { id: number; held?: Held };
+    if (held) all.set(id, held);
+    else all.delete(id);
+  })
+  .on('close', () => {
+    for (const held of all.values()) endOf(held);
+  });

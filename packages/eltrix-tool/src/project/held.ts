@@ -1,0 +1,57 @@
+/**
+ * What must not outlive the tool: temporary folders, browsers and their profiles. A second process waits for the end of
+ * this one, so that they also go when this one is killed and cannot clear up itself.
+ */
+import { type ChildProcess, spawn } from 'node:child_process';
+import { mkdtempSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import type { Writable } from 'node:stream';
+import { endOf, type Held } from './held-end.ts';
+import { toolFile } from './library.ts';
+
+const all = new Map<number, Held>();
+let count = 0;
+let guard: ChildProcess | undefined;
+
+/** Tells the guard; it hears of all that is held once it has started. */
+function tell(message: object): void {
+  const pipe = guard?.stdin as (Writable & { unref?(): void }) | null | undefined;
+  pipe?.write(`${JSON.stringify(message)}\n`);
+}
+
+function start(): void {
+  if (guard) return;
+  process.once('exit', () => {
+    for (const held of all.values()) endOf(held);
+  });
+  // A group of its own: what ends the group of this process is to leave it.
+  guard = spawn(process.execPath, [toolFile('dist/tool/project/held-guard.js')], {
+    detached: true,
+    stdio: ['pipe', 'ignore', 'ignore'],
+  });
+  guard.unref();
+  const pipe = guard.stdin as unknown as Writable & { unref(): void };
+  pipe.unref();
+  // Without it only a kill leaves something behind.
+  for (const part of [guard, pipe]) part.on('error', () => {});
+}
+
+/** @returns a function that ends it now. */
+export function hold(held: Held): () => void {
+  start();
+  const id = ++count;
+  all.set(id, held);
+  tell({ id, held });
+  return () => {
+    if (!all.delete(id)) return;
+    endOf(held);
+    tell({ id });
+  };
+}
+
+/** A folder for as long as it is needed, and at most for as long as this process lives. */
+export function temporaryFolder(name: string, hasProcesses = false): { readonly folder: string; remove(): void } {
+  const folder = mkdtempSync(join(tmpdir(), `eltrix-${name}-`));
+  return { folder, remove: hold({ folder, hasProcesses }) };
+}

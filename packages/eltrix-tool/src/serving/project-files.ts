@@ -1,0 +1,43 @@
+/** Which files of a project may be served, and how. */
+import { realpathSync, statSync } from 'node:fs';
+import type { IncomingMessage, ServerResponse } from 'node:http';
+import { join, relative, sep } from 'node:path';
+import send from 'send';
+
+/**
+ * The file of a path inside a folder, links resolved; undefined for what is not there, hidden, no file, or leads outside.
+ * @param path from the folder, decoded.
+ */
+export function fileBelow(folder: string, path: string): string | undefined {
+  try {
+    const base = realpathSync(folder);
+    // A link that leads out is not followed.
+    const file = realpathSync(join(base, path));
+    return file.startsWith(base + sep) && !isHidden(relative(base, file)) && statSync(file).isFile() ? file : undefined;
+  } catch {
+    return undefined;
+  }
+}
+
+/** Whether a part of a path begins with a dot. Package managers keep packages in folders like `node_modules/.pnpm`. */
+export function isHidden(path: string): boolean {
+  const parts = path.split(/[\\/]/);
+  return parts.some((part, at) => part.startsWith('.') && parts[at - 1] !== 'node_modules');
+}
+
+/** Answers with a file, in ranges and by time of change as HTTP has it (RFC 9110 §13 and §14). */
+export function sendFile(
+  request: IncomingMessage,
+  response: ServerResponse,
+  folder: string,
+  path: string,
+  refuse: (status: number) => void,
+): void {
+  const file = fileBelow(folder, path);
+  if (file === undefined) return refuse(404);
+  const base = realpathSync(folder);
+  const below = relative(base, file).split(sep).map(encodeURIComponent).join('/');
+  send(request, `/${below}`, { root: base, dotfiles: 'allow', index: false, cacheControl: false })
+    .on('error', (error: { status?: number }) => refuse(error.status ?? 404))
+    .pipe(response);
+}
