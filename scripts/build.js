@@ -27,7 +27,7 @@ const toolEntries = [
   'project/held-guard',
 ];
 /** Packages that are bundled into the tool's files, so that their dependencies are not installed. */
-const bundledPackages = ['puppeteer-core', 'send', 'mime-types'];
+const bundledPackages = ['puppeteer-core', 'send', 'mime-types', 'css-tree'];
 
 for (const { dist } of [library, tool]) rmSync(dist, { recursive: true, force: true });
 for (const mode of modes) {

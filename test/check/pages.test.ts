@@ -1,9 +1,9 @@
 /** The check of pages and of sources, by the command line. */
 import assert from 'node:assert/strict';
 import { spawnSync } from 'node:child_process';
-import { readFileSync, writeFileSync } from 'node:fs';
+import { mkdirSync, readdirSync, readFileSync, statSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
-import { describe, it } from 'node:test';
+import { before, describe, it } from 'node:test';
 import { eltrix, project, tool } from '../support/project.ts';
 
 const root = project({
@@ -16,11 +16,61 @@ export class BeeCard extends contract('bee-card', {
   view() { return markup\`<slot name="name"></slot><slot name="badge"></slot><slot></slot><button type="button" onclick=\${() => this.emit('bee-hum', null)}>Hum</button>\`; }
 }
 `,
+  'src/bee-field.ts': `import { contract, event, slot, text } from 'eltrix';
+export class BeeField extends contract('bee-field', {
+  form: true,
+  attributes: { label: text({ deprecated: 'use a <label>' }), size: text() },
+  events: { 'bee-old': event({ deprecated: 'listen to input' }) },
+  slots: { '': slot('All.'), hint: slot('A hint.', { deprecated: 'use aria-describedby' }) },
+  parts: { box: 'The box.', badge: 'The badge.' },
+  states: { ripe: 'It is ripe.' },
+  cssProperties: { '--bee-colour': 'Its colour.' },
+}) {}
+`,
+  'src/bee-old.ts': `import { contract } from 'eltrix';
+export class BeeOld extends contract('bee-old', { deprecated: 'use <bee-card>' }) {}
+`,
+  'src/bee-button.ts': `import { contract, flag } from 'eltrix';
+export class BeeButton extends contract('bee-button', { extends: 'button', attributes: { loud: flag() } }) {}
+`,
+  'src/bee-pick.ts': `import { contract, slot } from 'eltrix';
+export class BeePick extends contract('bee-pick', { shadow: { mode: 'open', slotAssignment: 'manual' }, slots: { one: slot('One.') } }) {}
+`,
+  'node_modules/other-bees/package.json':
+    '{ "name": "other-bees", "version": "1.0.0", "customElements": "elements.json" }',
+  'node_modules/other-bees/elements.json': JSON.stringify({
+    schemaVersion: '1.0.0',
+    modules: [
+      {
+        kind: 'javascript-module',
+        path: 'x.js',
+        declarations: [
+          {
+            kind: 'class',
+            name: 'X',
+            customElement: true,
+            tagName: 'bee-carb',
+            attributes: [{ name: 'size', type: { text: "'small' | 'large'" } }],
+          },
+        ],
+      },
+    ],
+  }),
+  'package.json': '{ "type": "module", "dependencies": { "other-bees": "1.0.0" } }',
   'src/bee-dot.ts': `import { contract, markup } from 'eltrix';
 export class BeeDot extends contract('bee-dot', {}) { view() { return markup\`.\`; } }
 `,
 });
 const named = '<i slot="name">Rue</i>';
+
+interface Found {
+  readonly file: string;
+  readonly line: number;
+  readonly column: number;
+  readonly code: string;
+}
+
+const told = ({ line, column, code }: Found) => `${line}:${column} ${code}`;
 
 /** What is found in one page: `line:column code`. */
 function found(html: string, ...args: string[]): string[] {
@@ -29,18 +79,31 @@ function found(html: string, ...args: string[]): string[] {
     input: html,
     encoding: 'utf8',
   });
-  const { findings } = JSON.parse(stdout) as { findings: { line: number; column: number; code: string }[] };
-  return findings.map(({ line, column, code }) => `${line}:${column} ${code}`);
+  return (JSON.parse(stdout) as { findings: Found[] }).findings.map(told);
 }
 
 const cases: readonly (readonly [what: string, html: string, expected: readonly string[]])[] = [
   [
     'a good use',
-    `<bee-card name="Rue" mood="BUSY" legs="-4" load="9" tired path='[1]' onbee-hum="x()" onclick="y()" class="a" data-x aria-label="b">${named}<b slot="badge">x</b>text</bee-card>`,
+    `<bee-card name="Rue" mood="BUSY" legs="-4" load="9" tired path='[1]' onclick="y()" class="a" data-x aria-label="b">${named}<b slot="badge">x</b>text</bee-card>`,
     [],
   ],
   ['a tag nearly right', `<bee-crad>${named}</bee-crad>`, ['1:1 tag-unknown']],
-  ['a tag with the prefix', '<bee-zoo></bee-zoo><other-thing></other-thing>', ['1:1 tag-unknown']],
+  [
+    'tags of others',
+    '<bee-zoo></bee-zoo><other-thing></other-thing><bee-cards-list></bee-cards-list><wasp-card></wasp-card>',
+    [],
+  ],
+  [
+    'a tag of an installed package',
+    '<bee-carb size="small"></bee-carb><bee-carb size="medium"></bee-carb>',
+    ['1:45 choice-invalid'],
+  ],
+  [
+    'a tag that the page defines',
+    "<script>customElements.define('bee-cart', class extends HTMLElement {});</script><bee-cart></bee-cart>",
+    [],
+  ],
   ['an attribute nearly right', `<bee-card nmae="x">${named}</bee-card>`, ['1:11 attribute-unknown']],
   [
     'flags',
@@ -60,7 +123,88 @@ const cases: readonly (readonly [what: string, html: string, expected: readonly 
   ['a required slot', '<bee-card></bee-card>', ['1:1 slot-required']],
   ['a child that is not accepted', `<bee-card>${named}<p slot="badge">x</p></bee-card>`, ['1:33 slot-accepts']],
   ['ids', `<p id="a"></p><p id="a"></p><bee-card>${named}<b slot="badge" id="a"></b></bee-card>`, ['1:77 id-twice']],
-  ['a handler', `<bee-card onbee-hmu="x()">${named}</bee-card>`, ['1:11 event-unknown']],
+  [
+    'handlers that no browser runs',
+    `<bee-card onbee-hum="x()">${named}</bee-card><bee-card onbee-hmu="x()">${named}</bee-card>`,
+    ['1:11 handler-dead', '1:70 handler-dead'],
+  ],
+  ['a handler for the event of another', '<bee-dot onbee-hum="x()"></bee-dot>', ['1:10 handler-dead']],
+  ['self-closed', `<bee-dot />text<p>more</p>`, ['1:1 tag-self-closed', '1:12 slot-loose']],
+  ['unclosed', `<div><bee-card>${named}</div><p>more</p>`, ['1:6 tag-unclosed']],
+  ['an end tag nearly right', `<bee-card>${named}</bee-crad><p>more</p>`, ['1:33 end-tag-unknown']],
+  ['in a table', `<table><bee-dot></bee-dot><tr><td><bee-dot></bee-dot></td></tr></table>`, ['1:8 tag-in-table']],
+  ['in a table row', `<table><tr><bee-dot></bee-dot></tr></table>`, ['1:12 tag-in-table']],
+  ['in a select', `<select><bee-dot></bee-dot></select>`, ['1:9 tag-in-select']],
+  ['in a paragraph', `<p><bee-card>${named}<div>x</div></bee-card></p>`, ['1:36 tag-in-paragraph']],
+  ['in a paragraph, well', `<p><bee-card>${named}<span>x</span></bee-card></p>`, []],
+  ['an attribute twice', `<bee-card mood="calm" mood="busy">${named}</bee-card>`, ['1:23 attribute-twice']],
+  ['an attribute twice on others', '<p a a>x</p>', []],
+  [
+    'labels',
+    `<label for="a">x</label><bee-field id="b"></bee-field><label for="c">y</label><bee-dot id="c"></bee-dot>`,
+    ['1:8 label-for', '1:62 label-for'],
+  ],
+  ['labels without elements', `<label for="a">x</label>`, []],
+  [
+    'ARIA',
+    `<bee-card aria-lable="x">${named}<b slot="badge" aria-hiden="true"></b></bee-card><p aria-odd></p>`,
+    ['1:11 attribute-unknown', '1:64 attribute-unknown'],
+  ],
+  ['a slot too deep', `<bee-card>${named}<div><b slot="badge">x</b></div></bee-card>`, ['1:41 slot-deep']],
+  ['a slot handed on', `<bee-card>${named}<other-card><b slot="badge">x</b></other-card></bee-card>`, []],
+  [
+    'is',
+    '<button is="bee-buton">x</button><a is="bee-button">x</a><bee-button>x</bee-button><p is="bee-dot"></p><p is="other-thing"></p>',
+    ['1:9 is-misused', '1:37 is-misused', '1:58 is-misused', '1:87 is-misused'],
+  ],
+  ['a customized built-in', '<button is="bee-button" loud type="submit" form="f"><b>x</b> text</button>', []],
+  ['a flag of a customized built-in', '<button is="bee-button" loud="false">x</button>', ['1:25 flag-false']],
+  ['part', '<bee-field part="box"></bee-field><p part="x"></p>', ['1:12 part-unused']],
+  [
+    'part in a root that the page brings',
+    '<bee-dot><template shadowrootmode="open"><bee-field part="box"></bee-field></template></bee-dot>',
+    [],
+  ],
+  ['slots that a script assigns', '<bee-pick><b>x</b><i slot="other"></i></bee-pick>', []],
+  [
+    'attributes of other libraries',
+    `<bee-card hx-get="/x" x-on:click="y" v-if="z" @click="a" :name="b" [mood]="c" ng-model="d" data-a wire:model="e">${named}</bee-card>`,
+    [],
+  ],
+  [
+    'what is deprecated-use',
+    '<bee-old></bee-old><bee-field label="x"><b slot="hint">y</b></bee-field>',
+    ['1:1 deprecated-use', '1:31 deprecated-use', '1:41 deprecated-use'],
+  ],
+  ['what is never shown', `<bee-dot><script>1</script><style>p {}</style><template>x</template></bee-dot>`, []],
+  [
+    'styles',
+    `<style>bee-field::part(bxo) { color: red }
+bee-field:state(rip) {}
+bee-crad, bee-field { --bee-color: red }
+bee-card[mood="bussy"], bee-card[moood] {}
+.a bee-field:hover::part(box badge), bee-field:not(bee-filed) {}
+</style>`,
+    [
+      '1:24 part-unknown',
+      '2:17 state-unknown',
+      '3:1 tag-unknown',
+      '3:23 css-property-unknown',
+      '4:15 choice-invalid',
+      '4:34 attribute-unknown',
+      '5:52 tag-unknown',
+    ],
+  ],
+  [
+    'styles of others',
+    `<style>other-thing::part(x) { --y: 1 } p { --bee-colour: red; --be-colour: blue } :root { --bee-col: red } bee-field { --mine: 1 } bee-field::before {} bee-field:hover {} /* bee-crad */</style>`,
+    [],
+  ],
+  [
+    'a style attribute',
+    `<bee-field style="color: red; --bee-colur: &quot;x&quot;"></bee-field>`,
+    ['1:31 css-property-unknown'],
+  ],
   [
     'scripts',
     `<!doctype html><title>x</title><script type="module" src="/w/bee-dot.js"></script><bee-dot></bee-dot><bee-card>${named}</bee-card>`,
@@ -76,18 +220,71 @@ const cases: readonly (readonly [what: string, html: string, expected: readonly 
 ];
 
 describe('eltrix check with pages', () => {
-  for (const [what, html, expected] of cases) it(what, () => assert.deepEqual(found(html), expected));
+  let all: Map<string, string[]>;
+  before(() => {
+    mkdirSync(join(root, 'cases'));
+    for (const [at, [, html]] of cases.entries()) writeFileSync(join(root, `cases/${at}.html`), html);
+    const { stdout } = eltrix(root, 'check', 'cases', '--json');
+    all = new Map(cases.map((_, at) => [`cases/${at}.html`, []]));
+    for (const finding of (JSON.parse(stdout) as { findings: Found[] }).findings)
+      all.get(finding.file)!.push(told(finding));
+  });
+  for (const [at, [what, , expected]] of cases.entries())
+    it(what, () => assert.deepEqual(all.get(`cases/${at}.html`), expected));
+
+  it('reads style sheets', () => {
+    writeFileSync(join(root, 'a.css'), 'p {}\nbee-field::part(bagde) {}');
+    const { stdout } = eltrix(root, 'check', 'a.css', '--fix');
+    assert.match(stdout, /1 page, nothing to find\. 1 mended\./);
+    assert.equal(readFileSync(join(root, 'a.css'), 'utf8'), 'p {}\nbee-field::part(badge) {}');
+  });
+
+  it('keeps every byte that it does not mean to change, whatever the encoding', () => {
+    const page = (text: string, head = '') =>
+      `${head}<p>Größe ${text}</p>\r\n<bee-card mood="bussy">${named}</bee-card>\r`;
+    const mended = (text: string) => text.replace('bussy', 'busy');
+    const cases: Record<string, [bytes: Buffer, after: Buffer]> = {
+      'utf8.html': [Buffer.from(page('é')), Buffer.from(mended(page('é')))],
+      'bom.html': [Buffer.from(page('é', '\uFEFF')), Buffer.from(mended(page('é', '\uFEFF')))],
+      'latin1.html': [Buffer.from(page('é'), 'latin1'), Buffer.from(mended(page('é')), 'latin1')],
+      'broken.html': [
+        Buffer.concat([Buffer.from(page('a')), Buffer.from([0xff, 0x00, 0xc3])]),
+        Buffer.concat([Buffer.from(mended(page('a'))), Buffer.from([0xff, 0x00, 0xc3])]),
+      ],
+    };
+    const utf16 = Buffer.concat([Buffer.from([0xff, 0xfe]), Buffer.from(page('é'), 'utf16le')]);
+    const sjis = Buffer.concat([
+      Buffer.from('<meta charset="Shift_JIS">'),
+      Buffer.from([0x83, 0x5c]),
+      Buffer.from(page('a'), 'latin1'),
+    ]);
+    cases['utf16.html'] = [utf16, utf16];
+    cases['sjis.html'] = [sjis, sjis];
+    mkdirSync(join(root, 'encodings'));
+    for (const [file, [bytes]] of Object.entries(cases))
+      writeFileSync(join(root, 'encodings', file), bytes, { mode: 0o640 });
+    const { stdout, status } = eltrix(root, 'check', 'encodings', '--fix');
+    for (const [file, [, after]] of Object.entries(cases)) {
+      assert.deepEqual(readFileSync(join(root, 'encodings', file)), after, file);
+      assert.equal(statSync(join(root, 'encodings', file)).mode & 0o777, 0o640, file);
+    }
+    assert.equal(status, 1);
+    assert.match(
+      stdout,
+      /sjis\.html:1:1 finding \(page-kept\): Nothing was mended: its encoding, Shift_JIS, has letters of several bytes/,
+    );
+    assert.match(stdout, /utf16\.html:1:1 finding \(page-kept\): Nothing was mended: the page is UTF-16/);
+    assert.deepEqual(readdirSync(join(root, 'encodings')).sort(), Object.keys(cases).sort());
+  });
 
   it('--fix mends what has one sure answer, and nothing else', () => {
-    const page = `<bee-crad nmae="x" mood="bussy"  tired="false" legs="six">${named}<b slot="bagde">y</b></bee-crad>\n`;
+    const page = `<bee-card nmae="x" mood="bussy"  tired="false" legs="six">${named}<b slot="bagde">y</b></bee-crad>\n<bee-dot/>`;
     writeFileSync(join(root, 'page.html'), page);
     const first = eltrix(root, 'check', 'page.html', '--fix');
     assert.equal(first.status, 1);
-    // What is inside a mended tag is seen only then.
-    eltrix(root, 'check', 'page.html', '--fix');
     assert.equal(
       readFileSync(join(root, 'page.html'), 'utf8'),
-      `<bee-card name="x" mood="busy" legs="six">${named}<b slot="badge">y</b></bee-card>\n`,
+      `<bee-card name="x" mood="busy" legs="six">${named}<b slot="badge">y</b></bee-card>\n<bee-dot></bee-dot>`,
     );
     const last = eltrix(root, 'check', 'page.html', '--fix');
     assert.match(last.stdout, /page\.html:1:32 finding \(number-invalid\)/);

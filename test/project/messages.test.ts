@@ -33,7 +33,9 @@ it('each code is documented under its own name', () => {
     'constructor-children',
     'hole-in-script',
     'hole-in-style',
+    'part-unknown',
     'source-error',
+    'state-unknown',
     'tag-name',
   ];
   assert.ok(codes.size > 25);

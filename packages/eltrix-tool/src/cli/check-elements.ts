@@ -21,7 +21,7 @@ export interface ElementOptions {
   readonly timeout: number;
   readonly report?: string;
   readonly json?: boolean;
-  readonly manifest?: string;
+  readonly manifest?: readonly string[];
   readonly module?: readonly string[];
 }
 
@@ -66,7 +66,7 @@ export async function checkAll(
   try {
     result =
       options.manifest !== undefined
-        ? await checkForeign(root, options.manifest, options.module ?? [], engines, settings)
+        ? await checkForeign(root, options.manifest, options.element, options.module ?? [], engines, settings)
         : await checkElements(root, await chosen(root, options), engines, settings);
   } finally {
     progress.end();

@@ -1,7 +1,9 @@
-import { readFileSync, statSync, writeFileSync } from 'node:fs';
+import { readFileSync, statSync } from 'node:fs';
 import { join, relative, resolve } from 'node:path';
 import { glob } from 'tinyglobby';
 import { checkPage } from '../check/pages/check-page.ts';
+import { packageVocabulary } from '../check/pages/package-vocabulary.ts';
+import { readPage, writePage } from '../check/pages/page-bytes.ts';
 import { type Vocabulary, vocabularyOf, vocabularyOfManifest } from '../check/pages/vocabulary.ts';
 import { sarif } from '../check/report/sarif.ts';
 import { describeElement } from '../describe/model.ts';
@@ -14,7 +16,7 @@ import { type Output, paint } from './output.ts';
 export interface PageOptions {
   readonly source: string;
   readonly out: string;
-  readonly manifest?: string;
+  readonly manifest?: readonly string[];
   readonly fix?: boolean;
   readonly json?: boolean;
   readonly sarif?: boolean;
@@ -37,13 +39,23 @@ export async function checkPages(
   const texts = new Map<string, string>();
   let mended = 0;
   for (const page of pages) {
-    let text = readFileSync(isPiped ? 0 : join(root, page), 'utf8');
+    const read = readPage(isPiped ? 0 : join(root, page));
+    let { text } = read;
     let found = checkPage(page, text, vocabulary);
     const edits = options.fix ? found.flatMap(({ edits = [] }) => edits) : [];
-    if (edits.length > 0) {
+    const kept = edits.length > 0 ? read.whyKept(edits) : undefined;
+    if (kept !== undefined)
+      found.push({
+        code: 'page-kept',
+        message: `Nothing was mended: ${kept}`,
+        file: page,
+        line: 1,
+        column: 1,
+      });
+    else if (edits.length > 0) {
       mended += found.filter(({ edits }) => edits).length;
       text = edited(text, edits);
-      if (!isPiped) writeFileSync(join(root, page), text);
+      if (!isPiped) writePage(join(root, page), read.bytesOf(text));
       found = checkPage(page, text, vocabulary);
     }
     if (isPiped && options.fix) output.print(text.trimEnd());
@@ -60,18 +72,12 @@ export async function checkPages(
 }
 
 async function readVocabulary(root: string, { manifest, source }: PageOptions): Promise<Vocabulary> {
-  if (manifest !== undefined) {
-    const file = resolve(root, manifest);
-    if (!statSync(file, { throwIfNoEntry: false })?.isFile())
-      throw new ToolError(
-        'manifest-unreadable',
-        `There is no file ${manifest}. Name the elements' custom-elements.json.`,
-        undefined,
-        undefined,
-        2,
-      );
-    return vocabularyOfManifest(readFileSync(file, 'utf8'), manifest);
-  }
+  const packages = packageVocabulary(root);
+  if (manifest !== undefined)
+    return new Map([
+      ...packages,
+      ...manifest.flatMap(file => [...vocabularyOfManifest(readManifest(root, file), file)]),
+    ]);
   const elements = await discover(root, source);
   if (elements.length === 0)
     throw new ToolError(
@@ -81,14 +87,26 @@ async function readVocabulary(root: string, { manifest, source }: PageOptions): 
       undefined,
       2,
     );
-  return vocabularyOf(elements.map(element => describeElement(root, element)));
+  return new Map([...packages, ...vocabularyOf(elements.map(element => describeElement(root, element)))]);
+}
+
+function readManifest(root: string, manifest: string): string {
+  const file = resolve(root, manifest);
+  if (statSync(file, { throwIfNoEntry: false })?.isFile()) return readFileSync(file, 'utf8');
+  throw new ToolError(
+    'manifest-unreadable',
+    `There is no file ${manifest}. Name the elements' custom-elements.json.`,
+    undefined,
+    undefined,
+    2,
+  );
 }
 
 async function findPages(root: string, patterns: readonly string[], out: string): Promise<string[]> {
   const wanted = patterns.map(pattern => {
     const path = relative(root, resolve(root, pattern)).replaceAll('\\', '/');
     return statSync(join(root, path), { throwIfNoEntry: false })?.isDirectory()
-      ? `${path ? `${path}/` : ''}**/*.{html,htm}`
+      ? `${path ? `${path}/` : ''}**/*.{html,htm,css}`
       : path;
   });
   const found = await glob(wanted, {
@@ -99,7 +117,7 @@ async function findPages(root: string, patterns: readonly string[], out: string)
   if (found.length > 0) return found.sort();
   throw new ToolError(
     'no-pages',
-    `No file matches ${patterns.map(pattern => `"${pattern}"`).join(', ')}. Name HTML files, a folder of them, or a glob in quotes: "site/**/*.html".`,
+    `No file matches ${patterns.map(pattern => `"${pattern}"`).join(', ')}. Name HTML or CSS files, a folder of them, or a glob in quotes: "site/**/*.html".`,
     undefined,
     undefined,
     2,

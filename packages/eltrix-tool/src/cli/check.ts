@@ -7,7 +7,7 @@ import { whole } from './whole.ts';
 
 interface Options {
   readonly source?: string;
-  readonly manifest?: string;
+  readonly manifest?: readonly string[];
   readonly module?: readonly string[];
   readonly element?: readonly string[];
   readonly without?: readonly string[];
@@ -24,7 +24,10 @@ const collect = (value: string, before: readonly string[] = []) => [...before, .
 /** `eltrix check`: proof that elements keep what they declare, and that pages use them rightly. */
 export function checkCommand(output: Output): Command {
   return new Command('check')
-    .argument('[pages...]', 'HTML files, folders or globs, or - for stdin (default: check the elements themselves)')
+    .argument(
+      '[pages...]',
+      'HTML and CSS files, folders or globs, or - for stdin (default: check the elements themselves)',
+    )
     .option('--in <engines>', 'elements: chromium, firefox, webkit; several with commas (default: all that are found)')
     .option('--element <tags>', 'elements: only these, with commas', collect)
     .option('--without <rules>', 'elements: leave rules out, with commas', collect)
@@ -32,7 +35,11 @@ export function checkCommand(output: Output): Command {
     .option('--report <file>', 'elements: a report as one HTML page, with pictures of each specimen in each engine')
     .option('--fix', 'pages: mend what has one sure answer')
     .option('--sarif', 'pages: as SARIF 2.1.0')
-    .option('--manifest <file>', 'a custom-elements.json, in place of this project’s own elements')
+    .option(
+      '--manifest <files>',
+      'a custom-elements.json, or several with commas, in place of this project’s own elements',
+      collect,
+    )
     .option('--module <files>', 'elements: with --manifest, the modules that define them', collect)
     .option('--source <folder>', 'the folder of the sources (default: "src")')
     .option('--json', 'as JSON')

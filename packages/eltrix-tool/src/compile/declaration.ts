@@ -43,7 +43,7 @@ export class Unknowable extends Error {
 export const runtime = '$eltrix';
 
 const notPlain = new Set(['tokens', 'json', 'custom', 'data', 'live']);
-const commonOptions = new Set(['about', 'attribute', 'reflect']);
+const commonOptions = new Set(['about', 'deprecated', 'attribute', 'reflect']);
 
 /**
  * @param nameOf the library's name of what an identifier was imported as.
@@ -264,7 +264,7 @@ function eventFlags(
   if (!fields) throw new Unknowable(options!, "an event's options are not one object written out");
   return [...fields]
     .filter(([key, field]) => {
-      if (key === 'about') return false;
+      if (key === 'about' || key === 'deprecated') return false;
       const value = bare(field['value']);
       return !(value.type === 'Literal' && value['value'] === (key !== 'cancelable'));
     })

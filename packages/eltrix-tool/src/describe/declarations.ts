@@ -2,13 +2,15 @@
 import type { ElementDescription, PropertyDescription } from './description.ts';
 import { formAttributesOf } from './form-attributes.ts';
 
-const doc = (about: string | undefined, indent = ''): string =>
-  about ? `${indent}/** ${about.replaceAll('*/', '*\\/')} */\n` : '';
+const doc = (about: string | undefined, indent = '', deprecated?: string): string => {
+  const text = [about ?? '', deprecated === undefined ? '' : `@deprecated ${deprecated}`].filter(Boolean).join(' ');
+  return text ? `${indent}/** ${text.replaceAll('*/', '*\\/')} */\n` : '';
+};
 const key = (name: string): string => (/^[A-Za-z_$][\w$]*$/.test(name) ? name : JSON.stringify(name));
 
-function property({ name, type, about, kind }: PropertyDescription): string {
-  if (kind !== 'tokens') return `${doc(about, '  ')}  ${key(name)}: ${type};\n`;
-  return `${doc(about, '  ')}  get ${key(name)}(): ${type};\n  set ${key(name)}(value: string | ${type});\n`;
+function property({ name, type, about, deprecated, kind }: PropertyDescription): string {
+  if (kind !== 'tokens') return `${doc(about, '  ', deprecated)}  ${key(name)}: ${type};\n`;
+  return `${doc(about, '  ', deprecated)}  get ${key(name)}(): ${type};\n  set ${key(name)}(value: string | ${type});\n`;
 }
 
 /** The class's interface of events. */
@@ -16,7 +18,7 @@ const eventMap = ({ className }: ElementDescription): string => `${className}Eve
 
 /** `hive-card.d.ts`. */
 export function elementDeclarations(element: ElementDescription): string {
-  const { className, tag, about, properties, methods, events, types, form, extends: extended } = element;
+  const { className, tag, about, deprecated, properties, methods, events, types, form, extends: extended } = element;
   const Base = (extended && builtIns[extended]) ?? 'HTMLElement';
   const map = eventMap(element);
   const imports = types.filter(({ name }) => name === '').map(({ code }) => `${code}\n`);
@@ -41,10 +43,11 @@ export function elementDeclarations(element: ElementDescription): string {
     `/** The events of \`<${tag}>\`, beside those of every element. */\n`,
     `export interface ${map} extends HTMLElementEventMap {\n`,
     ...events.map(
-      ({ type, detail, about }) => `${doc(about, '  ')}  ${JSON.stringify(type)}: CustomEvent<${detail}>;\n`,
+      ({ type, detail, about, deprecated }) =>
+        `${doc(about, '  ', deprecated)}  ${JSON.stringify(type)}: CustomEvent<${detail}>;\n`,
     ),
     '}\n\n',
-    doc(about),
+    doc(about, '', deprecated),
     `export declare class ${className} extends ${Base} {\n`,
     '  /** Registers the class; the same class twice is silent. */\n',
     `  static define(tag?: string, registry?: CustomElementRegistry): typeof ${className};\n`,
@@ -105,9 +108,9 @@ export function allDeclarations(elements: readonly ElementDescription[]): string
 /** The properties that JSX takes for an element: its attributes and properties, and `on…` for its events. */
 function jsxProperties(element: ElementDescription): string {
   const { properties, events } = element;
-  const own = properties.map(({ name, type, kind, about }) => {
+  const own = properties.map(({ name, type, kind, about, deprecated }) => {
     const taken = kind === 'tokens' ? 'string' : type;
-    return `${doc(about, '  ')}  ${key(name)}?: ${taken} | undefined;\n`;
+    return `${doc(about, '  ', deprecated)}  ${key(name)}?: ${taken} | undefined;\n`;
   });
   const dashed = properties
     .filter(({ name, attribute }) => attribute !== undefined && attribute !== name)
@@ -119,8 +122,8 @@ function jsxProperties(element: ElementDescription): string {
     ({ name, type, about }) => `${doc(about, '  ')}  ${name}?: ${type} | undefined;\n`,
   );
   const listeners = events.map(
-    ({ type, detail, about }) =>
-      `${doc(about, '  ')}  ${JSON.stringify(`on${type}`)}?: ((event: CustomEvent<${detail}>) => void) | undefined;\n`,
+    ({ type, detail, about, deprecated }) =>
+      `${doc(about, '  ', deprecated)}  ${JSON.stringify(`on${type}`)}?: ((event: CustomEvent<${detail}>) => void) | undefined;\n`,
   );
   return [...own, ...dashed, ...field, ...listeners].join('');
 }

@@ -15,6 +15,7 @@ export interface PropertyDescription {
   /** As TypeScript writes it. */
   readonly type: string;
   readonly about: string | undefined;
+  readonly deprecated?: string | undefined;
   /** As JSON or a word for people; undefined if there is none to tell. */
   readonly default: string | undefined;
   readonly reflects: boolean;
@@ -51,6 +52,7 @@ export interface EventDescription {
   readonly type: string;
   readonly detail: string;
   readonly about: string | undefined;
+  readonly deprecated?: string | undefined;
   readonly bubbles: boolean;
   readonly composed: boolean;
   readonly cancelable: boolean;
@@ -59,6 +61,7 @@ export interface EventDescription {
 export interface SlotDescription {
   readonly name: string;
   readonly about: string;
+  readonly deprecated?: string | undefined;
   readonly accepts: string | undefined;
   readonly required: boolean;
 }
@@ -74,9 +77,13 @@ export interface ElementDescription {
   /** The source, from the project's folder. */
   readonly file: string;
   readonly about: string | undefined;
+  /** What to use in its place. */
+  readonly deprecated?: string | undefined;
   readonly form: boolean;
   readonly extends: string | undefined;
   readonly shadow: 'open' | 'closed' | 'none';
+  /** Whether a script says what stands in its slots (`slotAssignment: 'manual'`). */
+  readonly assigns?: boolean;
   readonly properties: readonly PropertyDescription[];
   readonly methods: readonly MethodDescription[];
   readonly events: readonly EventDescription[];

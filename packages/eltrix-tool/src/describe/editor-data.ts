@@ -27,10 +27,12 @@ export function editorData(elements: readonly ElementDescription[]): object {
   };
 }
 
-function tagText({ about, slots, events }: ElementDescription): string {
+const old = (deprecated: string | undefined) => (deprecated === undefined ? '' : `**Deprecated:** ${deprecated}`);
+
+function tagText({ about, deprecated, slots, events }: ElementDescription): string {
   const list = (head: string, items: string[]) => (items.length > 0 ? `\n\n${head}\n${items.join('\n')}` : '');
   return [
-    about ?? '',
+    [old(deprecated), about ?? ''].filter(Boolean).join('\n\n'),
     list(
       '**Slots**',
       slots.map(({ name, about }) => `- ${name === '' ? '(default)' : `\`${name}\``}: ${about}`),
@@ -44,6 +46,8 @@ function tagText({ about, slots, events }: ElementDescription): string {
     .trim();
 }
 
-function attributeText({ about, type, default: value }: PropertyDescription): string {
-  return [about, `\`${type}\`${value === undefined ? '' : `, default \`${value}\``}`].filter(Boolean).join('\n\n');
+function attributeText({ about, deprecated, type, default: value }: PropertyDescription): string {
+  return [old(deprecated), about, `\`${type}\`${value === undefined ? '' : `, default \`${value}\``}`]
+    .filter(Boolean)
+    .join('\n\n');
 }

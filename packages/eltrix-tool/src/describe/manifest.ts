@@ -2,7 +2,10 @@
 import type { ElementDescription } from './description.ts';
 import { formAttributesOf } from './form-attributes.ts';
 
-const described = (about: string | undefined) => (about ? { description: about } : {});
+const described = (about: string | undefined, deprecated?: string) => ({
+  ...(about ? { description: about } : {}),
+  ...(deprecated === undefined ? {} : { deprecated }),
+});
 
 export function manifest(elements: readonly ElementDescription[]): object {
   return {
@@ -28,20 +31,21 @@ export function manifest(elements: readonly ElementDescription[]): object {
 }
 
 function declaration(element: ElementDescription): object {
-  const { tag, className, about, properties, methods, events, slots, parts, cssProperties, states, form } = element;
+  const { tag, className, about, deprecated, properties, methods, events, slots, parts, cssProperties, states, form } =
+    element;
   return {
     kind: 'class',
     customElement: true,
     tagName: tag,
     name: className,
-    ...described(about),
+    ...described(about, deprecated),
     superclass: { name: 'HTMLElement', package: 'global:' },
     attributes: [
       ...properties
         .filter(({ attribute }) => attribute !== undefined)
-        .map(({ name, attribute, type, about, default: value }) => ({
+        .map(({ name, attribute, type, about, deprecated, default: value }) => ({
           name: attribute,
-          ...described(about),
+          ...described(about, deprecated),
           type: { text: type },
           ...(value === undefined ? {} : { default: value }),
           fieldName: name,
@@ -49,10 +53,10 @@ function declaration(element: ElementDescription): object {
       ...formAttributesOf(element).map(({ name, type, about }) => ({ name, description: about, type: { text: type } })),
     ],
     members: [
-      ...properties.map(({ name, attribute, type, about, default: value, reflects }) => ({
+      ...properties.map(({ name, attribute, type, about, deprecated, default: value, reflects }) => ({
         kind: 'field',
         name,
-        ...described(about),
+        ...described(about, deprecated),
         type: { text: type },
         ...(value === undefined ? {} : { default: value }),
         ...(attribute === undefined ? {} : { attribute, reflects }),
@@ -81,12 +85,12 @@ function declaration(element: ElementDescription): object {
           }))
         : []),
     ],
-    events: events.map(({ type, detail, about }) => ({
+    events: events.map(({ type, detail, about, deprecated }) => ({
       name: type,
-      ...described(about),
+      ...described(about, deprecated),
       type: { text: `CustomEvent<${detail}>` },
     })),
-    slots: slots.map(({ name, about }) => ({ name, description: about })),
+    slots: slots.map(({ name, about, deprecated }) => ({ name, ...described(about, deprecated) })),
     cssParts: parts.map(({ name, about }) => ({ name, description: about })),
     cssProperties: cssProperties.map(({ name, about }) => ({ name, description: about })),
     cssStates: states.map(({ name, about }) => ({ name, description: about })),

@@ -28,20 +28,32 @@ function describeBy(found: FoundElement, source: SourceTypes): ElementDescriptio
     className: classNameOf(found),
     file,
     about: chain.find(({ about }) => about)?.about,
+    // A class made from a deprecated one is not deprecated itself.
+    deprecated: chain[0]?.deprecated,
     form: chain.some(({ form }) => form === true),
     extends: contract.extends,
     shadow: contract.shadow === 'none' ? 'none' : contract.shadow?.mode === 'closed' ? 'closed' : 'open',
+    ...(contract.shadow !== 'none' && contract.shadow?.slotAssignment === 'manual' ? { assigns: true } : {}),
     properties: contract.members.map(member => describeProperty(member, source)),
     methods: source.methods(),
-    events: merged<{ about?: string; bubbles: boolean; composed: boolean; cancelable: boolean }>('events').map(
-      ([type, event]) => ({ ...event, type, about: event.about, detail: source.detailOf(type) }),
-    ),
-    slots: merged<{ about: string; accepts?: string; required?: boolean }>('slots').map(([name, slot]) => ({
-      name,
-      about: slot.about,
-      accepts: slot.accepts,
-      required: slot.required ?? false,
+    events: merged<{ about?: string; deprecated?: string; bubbles: boolean; composed: boolean; cancelable: boolean }>(
+      'events',
+    ).map(([type, event]) => ({
+      ...event,
+      type,
+      about: event.about,
+      deprecated: event.deprecated,
+      detail: source.detailOf(type),
     })),
+    slots: merged<{ about: string; deprecated?: string; accepts?: string; required?: boolean }>('slots').map(
+      ([name, slot]) => ({
+        name,
+        about: slot.about,
+        deprecated: slot.deprecated,
+        accepts: slot.accepts,
+        required: slot.required ?? false,
+      }),
+    ),
     parts: named('parts'),
     cssProperties: named('cssProperties'),
     states: named('states'),
@@ -105,6 +117,7 @@ function describeProperty(
     kind: kind?.kind ?? property!.kind,
     type: kind ? typeOf(kind, name, source) : source.propertyType(name),
     about: kind?.about ?? property?.about,
+    deprecated: kind?.deprecated ?? property?.deprecated,
     default: kind ? defaultOf(kind) : undefined,
     reflects: attribute !== undefined && reflects,
     values: details.values ?? details.supported ?? [],

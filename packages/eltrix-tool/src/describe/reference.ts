@@ -11,27 +11,32 @@ function table(heads: readonly string[], rows: readonly (readonly string[])[]): 
 
 const section = (title: string, body: string) => (body ? `\n### ${title}\n\n${body}` : '');
 
+/** What is said of something, first of all that it is going to be removed. */
+const said = (about: string | undefined, deprecated: string | undefined) =>
+  [deprecated === undefined ? '' : `**Deprecated:** ${deprecated}.`, about ?? ''].filter(Boolean).join(' ');
+
 /** One element's part of the page. */
 export function reference(element: ElementDescription): string {
-  const { tag, about, properties, methods, events, slots, parts, cssProperties, states, form } = element;
+  const { tag, about, deprecated, properties, methods, events, slots, parts, cssProperties, states, form } = element;
   const [attributes, others] = [
     properties.filter(({ attribute }) => attribute !== undefined),
     properties.filter(({ attribute }) => attribute === undefined),
   ];
   return [
     `## \`<${tag}>\`\n`,
+    deprecated === undefined ? '' : `\n**Deprecated:** ${deprecated}.\n`,
     about ? `\n${about}\n` : '',
     form ? '\nTakes part in forms: `name`, `form`, validity and reset as the standard’s own controls have them.\n' : '',
     section(
       'Attributes',
       table(
         ['attribute', 'property', 'type', 'default', 'about'],
-        attributes.map(({ attribute, name, type, default: value, about, reflects }) => [
+        attributes.map(({ attribute, name, type, default: value, about, deprecated, reflects }) => [
           code(attribute!),
           code(name),
           code(type),
           value === undefined ? '' : code(value),
-          `${about ?? ''}${reflects ? '' : ' Assigning the property leaves the attribute alone.'}`.trim(),
+          `${said(about, deprecated)}${reflects ? '' : ' Assigning the property leaves the attribute alone.'}`.trim(),
         ]),
       ),
     ),
@@ -39,7 +44,7 @@ export function reference(element: ElementDescription): string {
       'Properties',
       table(
         ['property', 'type', 'about'],
-        others.map(({ name, type, about }) => [code(name), code(type), about ?? '']),
+        others.map(({ name, type, about, deprecated }) => [code(name), code(type), said(about, deprecated)]),
       ),
     ),
     section(
@@ -53,11 +58,11 @@ export function reference(element: ElementDescription): string {
       'Events',
       table(
         ['event', 'detail', 'about'],
-        events.map(({ type, detail, about, bubbles, composed, cancelable }) => [
+        events.map(({ type, detail, about, deprecated, bubbles, composed, cancelable }) => [
           code(type),
           code(detail),
           [
-            about ?? '',
+            said(about, deprecated),
             bubbles ? '' : 'Does not bubble.',
             composed ? '' : 'Stays in its tree.',
             cancelable ? 'Can be cancelled.' : '',
@@ -71,9 +76,9 @@ export function reference(element: ElementDescription): string {
       'Slots',
       table(
         ['slot', 'about', 'takes'],
-        slots.map(({ name, about, accepts, required }) => [
+        slots.map(({ name, about, deprecated, accepts, required }) => [
           name === '' ? '(default)' : code(name),
-          `${about}${required ? ' Required.' : ''}`,
+          `${said(about, deprecated)}${required ? ' Required.' : ''}`,
           accepts ? code(accepts) : 'anything',
         ]),
       ),

@@ -10,6 +10,8 @@ type Any = any;
 export interface Declaration {
   /** One sentence for people. */
   readonly about?: string;
+  /** What to use in its place, for what is going to be removed: `'use mood'`. Checks report each use of it. */
+  readonly deprecated?: string;
   /** Property name to attribute kind. */
   readonly attributes?: Readonly<Record<string, Kind<Any>>>;
   /** Name to a property that has no attribute. */

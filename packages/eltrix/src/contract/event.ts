@@ -1,6 +1,8 @@
 export interface EventOptions {
   /** One sentence for people. */
   readonly about?: string;
+  /** What to use in its place, for what is going to be removed: `'use mood'`. Checks report each use of it. */
+  readonly deprecated?: string;
   /** Whether it travels up the tree; true unless given. */
   readonly bubbles?: boolean;
   /** Whether it leaves shadow trees; true unless given. */
@@ -12,6 +14,7 @@ export interface EventOptions {
 /** A declared event, and the type of its detail. */
 export interface EventDeclaration<Detail = unknown> {
   readonly about?: string;
+  readonly deprecated?: string;
   readonly bubbles: boolean;
   readonly composed: boolean;
   readonly cancelable: boolean;

@@ -13,6 +13,8 @@ export interface KindHost {
 export interface KindOptions {
   /** One sentence for people. */
   readonly about?: string;
+  /** What to use in its place, for what is going to be removed: `'use mood'`. Checks report each use of it. */
+  readonly deprecated?: string;
   /** The attribute's name, where it is not the property's name in kebab case. */
   readonly attribute?: string;
   /** `false`: the attribute sets the property, but assigning the property leaves the attribute alone. */
@@ -54,9 +56,10 @@ export interface AttributeText {
 
 /** Only the options that every kind has, without the keys that are not there. */
 export function common(options: KindOptions): KindOptions {
-  const { about, attribute, reflect } = options;
+  const { about, deprecated, attribute, reflect } = options;
   return {
     ...(about === undefined ? {} : { about }),
+    ...(deprecated === undefined ? {} : { deprecated }),
     ...(attribute === undefined ? {} : { attribute }),
     ...(reflect === undefined ? {} : { reflect }),
   };

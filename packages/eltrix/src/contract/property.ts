@@ -1,6 +1,8 @@
 export interface PropertyOptions {
   /** One sentence for people. */
   readonly about?: string;
+  /** What to use in its place, for what is going to be removed: `'use mood'`. Checks report each use of it. */
+  readonly deprecated?: string;
 }
 
 /** A property without an attribute. */

@@ -3,6 +3,8 @@ export interface SlotOptions {
   readonly accepts?: string;
   /** Whether the page should put something here. */
   readonly required?: boolean;
+  /** What to use in its place, for what is going to be removed: `'use mood'`. Checks report each use of it. */
+  readonly deprecated?: string;
 }
 
 export interface SlotDeclaration extends SlotOptions {

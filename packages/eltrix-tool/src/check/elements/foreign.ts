@@ -40,25 +40,41 @@ interface Declaration {
 /** Rules that a manifest says nothing of, or that ask for more than it promises. */
 const unsaid = ['bad-value', 'event-flags', 'compiled-alike', 'budget'];
 
-/** @param modules files, from the project's folder, that define the elements; one that a package exports is fine too. */
+/**
+ * @param manifests files, from the project's folder.
+ * @param only the tags that are wanted; all unless given.
+ * @param modules files, from the project's folder, that define the elements; one that a package exports is fine too.
+ */
 export async function checkForeign(
   root: string,
-  manifest: string,
+  manifests: readonly string[],
+  only: readonly string[] | undefined,
   modules: readonly string[],
   engines: readonly Engine[],
   options: CheckOptions,
 ): Promise<CheckResult> {
-  const path = resolve(root, manifest);
   const misuse = (message: string) => new ToolError('manifest-unreadable', message, undefined, undefined, 2);
-  if (!existsSync(path)) throw misuse(`There is no file ${manifest}. Name the elements' custom-elements.json.`);
+  for (const manifest of manifests)
+    if (!existsSync(resolve(root, manifest)))
+      throw misuse(`There is no file ${manifest}. Name the elements' custom-elements.json.`);
   if (modules.length === 0) throw misuse('Name the module that defines the elements as well: --module widgets.js.');
-  const declarations = manifestDeclarations(readFileSync(path, 'utf8'), manifest) as unknown as readonly Declaration[];
+  const all = manifests.flatMap(manifest =>
+    manifestDeclarations(readFileSync(resolve(root, manifest), 'utf8'), manifest).map(declaration => ({
+      manifest,
+      declaration: declaration as unknown as Declaration,
+    })),
+  );
+  const tags = all.map(({ declaration }) => declaration.tagName);
+  const unknown = only?.find(tag => !tags.includes(tag));
+  if (unknown !== undefined)
+    throw misuse(`No manifest has an element <${unknown}>. There are ${tags.map(tag => `<${tag}>`).join(', ')}.`);
+  const wanted = all.filter(({ declaration }) => only === undefined || only.includes(declaration.tagName));
   options.progress?.('Bundling');
   const files = await bundle(root, modules);
   const findings: CheckResult['findings'][number][] = [];
-  const subjects = declarations.map((declaration): Subject => {
+  const subjects = wanted.map(({ manifest, declaration }): Subject => {
     const description = describe(declaration, manifest);
-    const read = specimensOf(root, path, declaration.tagName);
+    const read = specimensOf(root, resolve(root, manifest), declaration.tagName);
     findings.push(...(read?.problems ?? []));
     const specimens = (read?.specimens ?? []).map(({ title, html, styles }) => ({ title, html, styles, scripts: [] }));
     const plain = {

@@ -21,6 +21,14 @@ export function loadedTags(scripts: readonly Element[], tags: readonly string[])
   return loaded;
 }
 
+/** Tags that inline scripts define themselves. */
+export function definedTags(scripts: readonly Element[]): ReadonlySet<string> {
+  const code = scripts
+    .flatMap(({ childNodes }) => childNodes.map(child => ('value' in child ? child.value : '')))
+    .join('\n');
+  return new Set(Array.from(code.matchAll(/customElements\s*\.\s*define\(\s*["'`]([^"'`]+)/g), ([, tag]) => tag!));
+}
+
 /** Addresses of scripts, and of what inline modules import; undefined for code that says nothing. */
 function* addressesIn(scripts: readonly Element[]): Generator<string | undefined> {
   for (const script of scripts) {

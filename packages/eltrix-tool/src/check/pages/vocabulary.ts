@@ -25,12 +25,15 @@ export interface KnownAttribute {
   readonly values: readonly string[];
   readonly aliases: readonly string[];
   readonly range: readonly [min: number, max: number] | undefined;
+  /** What to use in its place. */
+  readonly deprecated?: string | undefined;
 }
 
 export interface KnownSlot {
   readonly name: string;
   readonly accepts: string | undefined;
   readonly required: boolean;
+  readonly deprecated?: string | undefined;
 }
 
 export interface KnownElement {
@@ -40,57 +43,115 @@ export interface KnownElement {
   readonly attributes: ReadonlyMap<string, KnownAttribute>;
   /** Undefined where nobody says: then nothing is said of slots. */
   readonly slots: ReadonlyMap<string, KnownSlot> | undefined;
-  readonly events: ReadonlySet<string>;
+  readonly events: ReadonlyMap<string, { readonly deprecated?: string | undefined }>;
+  /** Names, with the dashes of custom properties. */
+  readonly parts: ReadonlySet<string>;
+  readonly states: ReadonlySet<string>;
+  readonly properties: ReadonlySet<string>;
+  /** Whether it says by script what stands in its slots. */
+  readonly assigns: boolean;
+  readonly deprecated?: string | undefined;
 }
 
 export type Vocabulary = ReadonlyMap<string, KnownElement>;
 
+const namesOf = (list: readonly { readonly name?: string }[] | undefined) =>
+  new Set((list ?? []).flatMap(({ name }) => name ?? []));
+
 export function vocabularyOf(elements: readonly ElementDescription[]): Vocabulary {
   return new Map(
-    elements.map(({ tag, extends: extended, form, properties, slots, events }) => [
-      tag,
-      {
+    elements.map(
+      ({ tag, extends: extended, form, properties, slots, events, parts, states, cssProperties, ...rest }) => [
         tag,
-        extends: extended,
-        form,
-        attributes: new Map(
-          properties.flatMap(({ attribute, kind, values, aliases, range }) =>
-            attribute === undefined
-              ? []
-              : [[attribute, { name: attribute, kind: kind as ValueKind, values, aliases, range }]],
+        {
+          tag,
+          extends: extended,
+          form,
+          attributes: new Map(
+            properties.flatMap(({ attribute, kind, values, aliases, range, deprecated }) =>
+              attribute === undefined
+                ? []
+                : [[attribute, { name: attribute, kind: kind as ValueKind, values, aliases, range, deprecated }]],
+            ),
           ),
-        ),
-        slots: new Map(slots.map(slot => [slot.name, slot])),
-        events: new Set(events.map(({ type }) => type)),
-      } satisfies KnownElement,
-    ]),
+          slots: new Map(slots.map(slot => [slot.name, slot])),
+          events: new Map(events.map(event => [event.type, event])),
+          parts: namesOf(parts),
+          states: namesOf(states),
+          properties: namesOf(cssProperties),
+          assigns: rest.assigns === true,
+          deprecated: rest.deprecated,
+        } satisfies KnownElement,
+      ],
+    ),
   );
 }
+
+interface Old {
+  readonly deprecated?: boolean | string;
+}
+
+/** What a manifest says of something that is going to be removed. */
+const oldText = ({ deprecated }: Old) =>
+  typeof deprecated === 'string' ? deprecated : deprecated ? 'see its documentation' : undefined;
 
 interface ManifestElement {
   readonly customElement?: boolean;
   readonly tagName?: string;
-  readonly attributes?: readonly { readonly name: string; readonly type?: { readonly text: string } }[];
-  readonly slots?: readonly { readonly name: string }[];
-  readonly events?: readonly { readonly name?: string }[];
+  readonly attributes?: readonly (Old & { readonly name: string; readonly type?: { readonly text: string } })[];
+  readonly slots?: readonly (Old & { readonly name: string })[];
+  readonly events?: readonly (Old & { readonly name?: string })[];
+  readonly cssParts?: readonly { readonly name: string }[];
+  readonly cssStates?: readonly { readonly name: string }[];
+  readonly cssProperties?: readonly { readonly name: string }[];
+  readonly deprecated?: boolean | string;
 }
+
+/** Stands for names that nobody has listed. */
+const anything: ReadonlySet<string> = new (class extends Set<string> {
+  override has(): boolean {
+    return true;
+  }
+})();
 
 /** @throws ToolError for what is no manifest. */
 export function vocabularyOfManifest(text: string, file: string): Vocabulary {
   const declarations = manifestDeclarations(text, file) as readonly ManifestElement[];
   return new Map(
-    declarations.map(({ tagName, attributes = [], slots, events = [] }) => [
-      tagName!,
-      {
-        tag: tagName!,
-        extends: undefined,
-        // Nobody says, so what forms give is let be.
-        form: true,
-        attributes: new Map(attributes.map(({ name, type }) => [name, attributeOf(name, type?.text ?? 'string')])),
-        slots: slots && new Map(slots.map(({ name }) => [name, { name, accepts: undefined, required: false }])),
-        events: new Set(events.flatMap(({ name }) => name ?? [])),
-      } satisfies KnownElement,
-    ]),
+    declarations.map(
+      ({ tagName, attributes = [], slots, events = [], cssParts, cssStates, cssProperties, deprecated }) => [
+        tagName!,
+        {
+          tag: tagName!,
+          extends: undefined,
+          // Nobody says, so what forms give is let be.
+          form: true,
+          attributes: new Map(
+            attributes.map(attribute => [
+              attribute.name,
+              { ...attributeOf(attribute.name, attribute.type?.text ?? 'string'), deprecated: oldText(attribute) },
+            ]),
+          ),
+          slots:
+            slots &&
+            new Map(
+              slots.map(slot => [
+                slot.name,
+                { name: slot.name, accepts: undefined, required: false, deprecated: oldText(slot) },
+              ]),
+            ),
+          events: new Map(
+            events.flatMap(event => (event.name === undefined ? [] : [[event.name, { deprecated: oldText(event) }]])),
+          ),
+          // Nobody says of what there is none.
+          parts: cssParts ? namesOf(cssParts) : anything,
+          states: cssStates ? namesOf(cssStates) : anything,
+          properties: namesOf(cssProperties),
+          assigns: false,
+          deprecated: oldText({ ...(deprecated === undefined ? {} : { deprecated }) }),
+        } satisfies KnownElement,
+      ],
+    ),
   );
 }
 

@@ -1,0 +1,7 @@
+/** The entry points of css-tree that its types leave out. */
+declare module 'css-tree/parser' {
+  export { parse as default } from 'css-tree';
+}
+declare module 'css-tree/walker' {
+  export { walk as default } from 'css-tree';
+}

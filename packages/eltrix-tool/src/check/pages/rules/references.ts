@@ -1,0 +1,60 @@
+/** Ids and what points to them. */
+import type { PageText } from '../page-text.ts';
+import type { Element } from '../parsed-page.ts';
+import type { KnownElement } from '../vocabulary.ts';
+import { hole } from './attributes.ts';
+
+const labelable = new Set(['button', 'input', 'meter', 'output', 'progress', 'select', 'textarea']);
+
+export class References {
+  readonly #ids = new Map<string, { element: Element; near: boolean }>();
+  readonly #labels: Element[] = [];
+  #hasFields = false;
+
+  constructor(readonly page: PageText) {}
+
+  /** @param near whether it is an element of the vocabulary or stands in one. */
+  see(element: Element, known: KnownElement | undefined, near: boolean): void {
+    if (element.tagName === 'label') this.#labels.push(element);
+    this.#hasFields ||= known?.form === true;
+    const id = element.attrs.find(({ name }) => name === 'id')?.value;
+    if (!id) return;
+    const first = this.#ids.get(id);
+    if (!first) {
+      this.#ids.set(id, { element, near });
+      return;
+    }
+    // Slotted content stands in the page's tree, so its ids have to differ as well (DOM §4.9).
+    if (!near && !first.near) return;
+    const line = first.element.sourceCodeLocation?.startLine ?? 1;
+    this.page.tell(
+      'id-twice',
+      `The id "${id}" is there already, on line ${line}. What an element takes into its slots stays in the page's tree, so ids have to differ.`,
+      this.page.attribute(element, 'id').start,
+    );
+  }
+
+  /** Labels of fields that are not there, where elements take part in forms; what they point to must take a label (HTML §4.10.4). */
+  end(): void {
+    const { page } = this;
+    if (page.isSource) return;
+    for (const label of this.#labels) {
+      const id = label.attrs.find(({ name }) => name === 'for')?.value;
+      if (!id || id.includes(hole)) continue;
+      const target = this.#ids.get(id)?.element;
+      const { start } = page.attribute(label, 'for');
+      if (!target) {
+        if (this.#hasFields)
+          page.tell('label-for', `Nothing here has the id "${id}", so this label belongs to no field.`, start);
+        continue;
+      }
+      const known = page.known(target);
+      if (known && !known.form && !labelable.has(target.tagName))
+        page.tell(
+          'label-for',
+          `<${known.tag}> is no field, so a label for it does nothing. Give it aria-label or aria-labelledby, if anything.`,
+          start,
+        );
+    }
+  }
+}

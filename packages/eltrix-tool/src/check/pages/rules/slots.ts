@@ -1,0 +1,115 @@
+/** What stands in an element: whether it has a slot for it. */
+import { nearest } from '../../../project/nearest.ts';
+import { instead, type PageText } from '../page-text.ts';
+import type { Element, Node } from '../parsed-page.ts';
+import type { KnownElement, KnownSlot } from '../vocabulary.ts';
+import { hole } from './attributes.ts';
+
+export function checkContent(
+  page: PageText,
+  element: Element,
+  { tag }: KnownElement,
+  slots: ReadonlyMap<string, KnownSlot>,
+): void {
+  const filled = new Set<string>();
+  const names = [...slots.keys()].filter(Boolean);
+  let loose: Node | undefined;
+  for (const child of element.childNodes) {
+    if (child.nodeName === '#comment' || isUnseen(child)) continue;
+    if (!('tagName' in child)) {
+      const text = (child as { value?: string }).value?.trim() ?? '';
+      if (text.replaceAll(hole, '').trim()) loose ??= child;
+      else if (text) filled.add('');
+      continue;
+    }
+    const slot = child.attrs.find(({ name }) => name === 'slot')?.value ?? '';
+    const declared = slots.get(slot);
+    if (declared) {
+      filled.add(slot);
+      checkAccepted(page, child, declared, tag);
+      if (declared.deprecated !== undefined)
+        page.tell(
+          'deprecated-use',
+          `<${tag}>, ${slot ? `slot "${slot}"` : 'default slot'}: ${instead(declared.deprecated)}`,
+          page.start(child),
+        );
+    } else if (slot.includes(hole) || child.attrs.some(({ name }) => name.includes(hole))) continue;
+    else if (slot === '') loose ??= child;
+    else {
+      const near = nearest(slot, names);
+      const at = page.attribute(child, 'slot');
+      page.tell(
+        'slot-unknown',
+        `<${tag}> has no slot "${slot}", so this is not shown.${near ? ` Did you mean "${near}"?` : names.length > 0 ? ` It has ${names.map(name => `"${name}"`).join(', ')}.` : ''}`,
+        at.start,
+        near ? [page.valueEdit(at, near)] : undefined,
+      );
+    }
+  }
+  if (loose && slots.has('')) filled.add('');
+  else if (loose) {
+    const has =
+      names.length > 0
+        ? `Give it a slot: ${names.map(name => `slot="${name}"`).join(' or ')}.`
+        : 'It takes no content.';
+    page.tell(
+      'slot-loose',
+      `<${tag}> has no default slot, so ${loose.nodeName === '#text' ? 'this text' : `this <${loose.nodeName}>`} is not shown. ${has}`,
+      textStart(loose, page.text),
+    );
+  }
+  for (const { name, required } of slots.values()) {
+    if (!required || filled.has(name)) continue;
+    page.tell(
+      'slot-required',
+      `<${tag}> needs something in its ${name ? `slot "${name}": give it a child with slot="${name}"` : 'default slot: give it content'}.`,
+      page.start(element),
+    );
+  }
+}
+
+/** `accepts` is a list of selectors; of those that are no plain tags nothing is said. */
+function checkAccepted(page: PageText, child: Element, { accepts, name }: KnownSlot, tag: string): void {
+  if (accepts === undefined) return;
+  const tags = accepts.split(',').map(selector => selector.trim());
+  if (!tags.every(selector => /^[a-z][\w.-]*$/i.test(selector)) || tags.includes(child.tagName)) return;
+  page.tell(
+    'slot-accepts',
+    `<${tag}> takes ${tags.map(accepted => `<${accepted}>`).join(' or ')} in its ${name ? `slot "${name}"` : 'default slot'}, and this is <${child.tagName}>.`,
+    page.start(child),
+  );
+}
+
+/**
+ * `slot` counts on the children of an element only (DOM §4.2.2.3).
+ * @param above what is around it, outer ones first, the parent last.
+ */
+export function checkDepth(page: PageText, element: Element, above: readonly Element[]): void {
+  const slot = element.attrs.find(({ name }) => name === 'slot')?.value;
+  const parent = above.at(-1);
+  // A slot may hand on what it is given; a parent that nobody knows may have such a slot.
+  if (!slot || !parent || page.known(parent) || parent.tagName === 'slot' || parent.tagName.includes('-')) return;
+  for (const around of above.toReversed()) {
+    const known = page.known(around);
+    if (!known && !around.tagName.includes('-')) continue;
+    if (known?.slots?.has(slot))
+      page.tell(
+        'slot-deep',
+        `slot="${slot}" does nothing here: only children of <${known.tag}> itself go into its slots, and this stands in <${parent.tagName}>. Put the attribute on the child of <${known.tag}>.`,
+        page.attribute(element, 'slot').start,
+      );
+    return;
+  }
+}
+
+/** What is never shown, wherever it stands: it needs no slot. */
+function isUnseen(node: Node): boolean {
+  if (!('tagName' in node)) return false;
+  if (node.tagName === 'template') return true;
+  return /^(?:script|style|link|meta)$/.test(node.tagName);
+}
+
+function textStart(node: Node, text: string): number {
+  const offset = node.sourceCodeLocation?.startOffset ?? 0;
+  return offset + /^\s*/.exec(text.slice(offset))![0].length;
+}

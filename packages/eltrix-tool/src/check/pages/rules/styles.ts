@@ -1,0 +1,137 @@
+/** Names of elements in style sheets: parts, states, attributes, custom properties. */
+import type { CssNode, Selector } from 'css-tree';
+import parse from 'css-tree/parser';
+import walk from 'css-tree/walker';
+import { nearest } from '../../../project/nearest.ts';
+import type { PageText } from '../page-text.ts';
+import type { Element } from '../parsed-page.ts';
+import { valueProblem } from '../values.ts';
+import type { KnownElement } from '../vocabulary.ts';
+
+const positions = { positions: true, parseCustomProperty: false, onParseError() {} } as const;
+const at = ({ loc }: CssNode, from: number): number => from + (loc?.start.offset ?? 0);
+
+/** @param from where the sheet begins in the page's text; null where entities make its offsets differ. */
+export function checkSheet(page: PageText, css: string, from: number): void {
+  // Most sheets say nothing of elements.
+  if (!css.includes('--') && !page.all.tags.some(tag => css.includes(tag.slice(0, tag.indexOf('-') + 1)))) return;
+  const used = new Set(Array.from(css.matchAll(/var\(\s*(--[^\s,)]+)/g), ([, name]) => name!));
+  walk(parse(css, positions), {
+    visit: 'Rule',
+    enter(rule) {
+      const subjects: KnownElement[] = [];
+      if (rule.prelude.type === 'SelectorList')
+        for (const selector of rule.prelude.children)
+          if (selector.type === 'Selector') {
+            const subject = checkSelector(page, selector, from);
+            if (subject) subjects.push(subject);
+          }
+      for (const declaration of rule.block.children)
+        if (
+          declaration.type === 'Declaration' &&
+          declaration.property.startsWith('--') &&
+          !used.has(declaration.property)
+        )
+          checkProperty(page, declaration.property, subjects, at(declaration, from));
+    },
+  });
+}
+
+/** A `style` attribute. */
+export function checkStyleAttribute(page: PageText, element: Element, known: KnownElement): void {
+  const style = element.attrs.find(({ name }) => name === 'style')?.value;
+  if (!style?.includes('--')) return;
+  walk(parse(style, { ...positions, context: 'declarationList' }), {
+    visit: 'Declaration',
+    enter(declaration) {
+      if (declaration.property.startsWith('--'))
+        checkProperty(page, declaration.property, [known], page.inValue(element, 'style', at(declaration, 0)));
+    },
+  });
+}
+
+/** @returns the element that a selector's last compound is about. */
+function checkSelector(page: PageText, selector: Selector, from: number): KnownElement | undefined {
+  let known: KnownElement | undefined;
+  for (const node of selector.children) {
+    if (node.type === 'Combinator') known = undefined;
+    if (node.type === 'TypeSelector') {
+      known = page.vocabulary.get(node.name);
+      if (known?.extends !== undefined) known = undefined;
+      if (!known && node.name.includes('-')) checkTagName(page, node.name, at(node, from));
+      continue;
+    }
+    if (known) checkPartOf(page, known, node, from);
+    if (node.type === 'PseudoClassSelector')
+      for (const list of node.children ?? [])
+        if (list.type === 'SelectorList')
+          for (const inner of list.children) if (inner.type === 'Selector') checkSelector(page, inner, from);
+  }
+  return known;
+}
+
+function checkTagName(page: PageText, name: string, offset: number): void {
+  const near = nearest(name, page.all.tags);
+  if (near === undefined || nearest(name.replace(/^[^-]*-/, ''), [near.replace(/^[^-]*-/, '')]) === undefined) return;
+  if (name.split('-')[0] !== near.split('-')[0] && name.replace(/^[^-]*/, '') !== near.replace(/^[^-]*/, '')) return;
+  page.tell('tag-unknown', `There is no element <${name}>, so this rule does nothing. Did you mean ${near}?`, offset);
+}
+
+function checkPartOf(page: PageText, known: KnownElement, node: CssNode, from: number): void {
+  if (node.type === 'AttributeSelector') return checkAttributeSelector(page, known, node, from);
+  if (node.type !== 'PseudoElementSelector' && node.type !== 'PseudoClassSelector') return;
+  const inside = node.children?.first;
+  if (inside?.type !== 'Raw') return;
+  const what = node.name;
+  if (what !== 'part' && what !== 'state') return;
+  const names = what === 'part' ? known.parts : known.states;
+  for (const name of inside.value.split(/\s+/).filter(Boolean)) {
+    if (names.has(name)) continue;
+    const near = nearest(name, names);
+    const has = names.size > 0 ? ` It has ${[...names].join(', ')}.` : ` It declares no ${what}s.`;
+    const offset = at(inside, from) + inside.value.indexOf(name);
+    page.tell(
+      what === 'part' ? 'part-unknown' : 'state-unknown',
+      `<${known.tag}> has no ${what} "${name}", so this rule does nothing.${near ? ` Did you mean "${near}"?` : has}`,
+      offset,
+      near ? [{ start: offset, end: offset + name.length, text: near }] : undefined,
+    );
+  }
+}
+
+function checkAttributeSelector(
+  page: PageText,
+  known: KnownElement,
+  node: Extract<CssNode, { type: 'AttributeSelector' }>,
+  from: number,
+): void {
+  const { name } = node.name;
+  const declared = known.attributes.get(name);
+  if (!declared) {
+    const near = nearest(name, known.attributes.keys());
+    if (near !== undefined && !/^(?:data|aria)-/.test(name) && name.length > 3)
+      page.tell(
+        'attribute-unknown',
+        `<${known.tag}> has no attribute "${name}", so this rule does nothing. Did you mean "${near}"?`,
+        at(node.name, from),
+      );
+    return;
+  }
+  if (node.matcher !== '=' || node.value?.type !== 'String' || declared.kind !== 'choice') return;
+  const problem = valueProblem(declared, node.value.value);
+  if (problem) page.tell(problem.code, `<${known.tag}>: ${problem.message}`, at(node.value, from));
+}
+
+/** A custom property that is set on an element and that is nearly one of its own, or anywhere nearly one of some element's. */
+function checkProperty(page: PageText, name: string, subjects: readonly KnownElement[], offset: number): void {
+  if (page.all.properties.has(name)) return;
+  const own = new Set(subjects.flatMap(({ properties }) => [...properties]));
+  const near = nearest(name, own);
+  if (near === undefined) return;
+  page.tell(
+    'css-property-unknown',
+    `${subjects.map(({ tag }) => `<${tag}>`).join(', ')} has no custom property "${name}". Did you mean "${near}"?`,
+    offset,
+    [{ start: offset, end: offset + name.length, text: near }],
+  );
+}

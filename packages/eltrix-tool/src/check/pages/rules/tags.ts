@@ -1,0 +1,140 @@
+/** Tags: unknown ones, and those that the parser takes otherwise than they are written. */
+import { nearest } from '../../../project/nearest.ts';
+import { instead, type PageText } from '../page-text.ts';
+import type { Element, Oddity } from '../parsed-page.ts';
+import type { KnownElement } from '../vocabulary.ts';
+
+/** One that is nearly an element's: what other packages call theirs is nobody's business, so it is never mended. */
+export function checkTag(page: PageText, element: Element, defined: ReadonlySet<string>): void {
+  const { tagName: tag, namespaceURI } = element;
+  if (!namespaceURI.endsWith('xhtml') || defined.has(tag)) return;
+  const near = nearest(tag, page.all.tags);
+  // More than two letters are another name.
+  if (near === undefined || Math.abs(near.length - tag.length) > 2 || !isTypo(tag, near)) return;
+  page.tell(
+    'tag-unknown',
+    `There is no element <${tag}>, so the page shows nothing of it. Did you mean <${near}>?`,
+    page.start(element),
+  );
+}
+
+/** Whether one part of a tag, between hyphens, is that of the other but for a slip, and the rest is the same. */
+function isTypo(tag: string, near: string): boolean {
+  const [a, b] = [tag.split('-'), near.split('-')];
+  if (a.length !== b.length) return tag.replaceAll('-', '') === near.replaceAll('-', '');
+  const differing = a.flatMap((part, at) => (part === b[at] ? [] : [[part, b[at]!] as const]));
+  return differing.length === 1 && differing.every(([one, other]) => oneSlip(one, other));
+}
+
+/** One letter more, less, another, or two that changed places; in long words two. */
+function oneSlip(a: string, b: string): boolean {
+  return a.length > 2 && nearest(a, [b]) !== undefined && sharedLetters(a, b) >= Math.min(a.length, b.length) - 1;
+}
+
+function sharedLetters(a: string, b: string): number {
+  const left = [...b];
+  return [...a].filter(letter => {
+    const at = left.indexOf(letter);
+    if (at >= 0) left.splice(at, 1);
+    return at >= 0;
+  }).length;
+}
+
+export function checkUse(page: PageText, element: Element, { tag, deprecated }: KnownElement): void {
+  if (deprecated !== undefined) page.tell('deprecated-use', `<${tag}>: ${instead(deprecated)}`, page.start(element));
+}
+
+/** `is` makes customized built-in elements only, of the element that they extend (HTML §4.13.1.4). */
+export function checkIs(page: PageText, element: Element): void {
+  const is = element.attrs.find(({ name }) => name === 'is')?.value;
+  if (is === undefined) {
+    if (!element.tagName.includes('-')) return;
+    const meant = page.vocabulary.get(element.tagName)?.extends;
+    if (meant === undefined) return;
+    page.tell(
+      'is-misused',
+      `<${element.tagName}> is a <${meant}> of its own kind, so as a tag it is nothing. Write <${meant} is="${element.tagName}">.`,
+      page.start(element),
+    );
+    return;
+  }
+  const known = page.vocabulary.get(is);
+  const { start, value, end, quote } = page.attribute(element, 'is');
+  if (known?.extends === element.tagName) return;
+  if (known) {
+    const write = known.extends === undefined ? `<${is}>` : `<${known.extends} is="${is}">`;
+    page.tell('is-misused', `is="${is}" does nothing on <${element.tagName}>. Write ${write}.`, start);
+    return;
+  }
+  const builtIns = page.all.tags.filter(tag => page.vocabulary.get(tag)!.extends === element.tagName);
+  const near = nearest(is, builtIns);
+  if (near !== undefined)
+    page.tell('is-misused', `There is no element "${is}" for is. Did you mean "${near}"?`, start, [
+      { start: value, end: end - quote.length, text: near },
+    ]);
+}
+
+/** Custom elements always have an end tag of their own. */
+export function checkEnd(page: PageText, element: Element, explained: ReadonlySet<Element>): void {
+  const at = element.sourceCodeLocation;
+  if (!at?.startTag || at.endTag || explained.has(element) || !element.namespaceURI.endsWith('xhtml')) return;
+  const { tagName } = element;
+  const { endOffset } = at.startTag;
+  if (page.text[endOffset - 2] === '/') {
+    page.tell(
+      'tag-self-closed',
+      `The slash of <${tagName}/> does nothing, so it takes in what follows. Write <${tagName}></${tagName}>.`,
+      page.start(element),
+      [{ start: endOffset - 2, end: endOffset, text: `></${tagName}>` }],
+    );
+    return;
+  }
+  page.tell(
+    'tag-unclosed',
+    `<${tagName}> is not closed, so it takes in what follows, up to the end of what it stands in. Add </${tagName}>.`,
+    page.start(element),
+  );
+}
+
+/** @returns the elements whose missing end tag has been explained. */
+export function checkOddities(page: PageText, oddities: readonly Oddity[]): ReadonlySet<Element> {
+  const explained = new Set<Element>();
+  const misplaced = new Set<string>();
+  for (const { kind, offset, tag, open } of oddities) {
+    const parent = open.at(-1)?.tagName;
+    if (kind === 'in-table') {
+      misplaced.add(tag);
+      page.tell(
+        'tag-in-table',
+        `<${tag}> cannot stand in <${parent}> itself: the parser puts it before the table. Put it into a <td>, or into <caption>.`,
+        offset,
+      );
+    } else if (kind === 'in-select') {
+      misplaced.add(tag);
+      page.tell('tag-in-select', `<${tag}> cannot stand in <select>: engines leave it out, or differ.`, offset);
+    } else if (kind === 'ends-paragraph') {
+      const ended = open.slice(open.findLastIndex(({ tagName }) => tagName === 'p') + 1);
+      for (const element of ended) {
+        explained.add(element);
+        misplaced.add(element.tagName);
+      }
+      const custom = ended.find(({ tagName }) => tagName.includes('-'))!;
+      page.tell(
+        'tag-in-paragraph',
+        `<${tag}> ends the <p> around it, and <${custom.tagName}> with that. Put <${custom.tagName}> outside of the <p>, or use <span> in place of <${tag}>.`,
+        offset,
+      );
+    } else if (kind === 'end-tag' && !misplaced.has(tag)) {
+      const meant = open.findLast(({ tagName }) => tagName.includes('-'));
+      if (!meant || nearest(tag, [meant.tagName]) === undefined) continue;
+      explained.add(meant);
+      page.tell(
+        'end-tag-unknown',
+        `No <${tag}> is open here, so this end tag does nothing and <${meant.tagName}> goes on. Write </${meant.tagName}>.`,
+        offset,
+        [{ start: offset + 2, end: offset + 2 + tag.length, text: meant.tagName }],
+      );
+    }
+  }
+  return explained;
+}
