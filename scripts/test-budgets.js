@@ -27,6 +27,7 @@ export const budgets = {
   'test/compile/alike.test.ts': 120,
   'test/compile/random-modules.test.ts': 120,
   'test/project/output.test.ts': 150,
+  'test/cli/bad-inputs.test.ts': 150,
   'test/compile/without-graph.test.ts': 90,
   'test/compile/types.test.ts': 90,
   'test/project/application.test.ts': 90,

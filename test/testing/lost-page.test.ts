@@ -31,6 +31,7 @@ async function runWith(lostPages: number, begins: boolean) {
     plan: { shuffle: null } as never,
     form: { compiled: false, production: false },
     node: '0',
+    at: { path: 'x', line: 1, column: 1 },
     coverage: false,
     grace: 0,
     tell: event => events.push(event),

@@ -11,7 +11,7 @@ import { type ReadConfiguration, readPackage } from '../project/config.ts';
 import { type ElementPlace, likelyElements } from '../project/discover.ts';
 import type { Finding } from '../project/finding.ts';
 import { recoverOutput } from '../project/output-folder.ts';
-import { ToolError } from '../project/tool-error.ts';
+import { noElements, ToolError } from '../project/tool-error.ts';
 import { type Output, Progress } from './output.ts';
 
 /** What the command line may say of a build, where the configuration says otherwise. */
@@ -84,12 +84,7 @@ export async function build(task: BuildTask, output: Output): Promise<BuildDone>
     bundle.then(({ files }) => packAll(files)).catch(() => {});
     const { elements } = await read;
     found = elements;
-    if (elements.length === 0) {
-      throw new ToolError(
-        'no-elements',
-        `There is no exported element class under "${source}". Export one: export class MyCard extends contract('my-card', {}) {}`,
-      );
-    }
+    if (elements.length === 0) throw noElements(source);
     const [engine] = look ? foundEngines() : [];
     const inspect = async (folder: string) => {
       const tags = elements.filter(element => !element.extends || engine!.name !== 'webkit').map(({ tag }) => tag);

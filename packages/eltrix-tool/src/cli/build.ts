@@ -33,8 +33,8 @@ export function buildCommand(output: Output): Command {
       const once = async (again: boolean, changed?: ReadonlySet<string>): Promise<boolean> => {
         const look = options.look && !again;
         try {
-          const configuration = await readConfiguration(root);
-          const source = options.source ?? configuration.source;
+          const configuration = await readConfiguration(root, options.source);
+          const { source } = configuration;
           // The sources are read while the bundler is loaded.
           const read = reading.read(root, source, changed);
           read.catch(() => {});
@@ -126,8 +126,8 @@ async function rebuild(
   build: (again: boolean, changed?: ReadonlySet<string>) => Promise<boolean>,
   sources: () => Iterable<string>,
 ): Promise<never> {
-  const configuration = await readConfiguration(root);
-  const source = resolve(root, options.source ?? configuration.source);
+  const configuration = await readConfiguration(root, options.source);
+  const source = resolve(root, configuration.source);
   const configurations = ['eltrix.config.js', 'package.json'].map(file => join(root, file));
   const out = resolve(root, options.out ?? configuration.out);
   const { watch } = await import('chokidar');

@@ -10,6 +10,7 @@ import { type ReadConfiguration, readPackage } from '../project/config.ts';
 import { discover } from '../project/discover.ts';
 import { nearest } from '../project/nearest.ts';
 import { ToolError } from '../project/tool-error.ts';
+import { chosenElements } from './chosen-elements.ts';
 import { enginesFor } from './engine-choice.ts';
 import { type Output, Progress, paint, table } from './output.ts';
 
@@ -67,7 +68,12 @@ export async function checkAll(
     result =
       options.manifest !== undefined
         ? await checkForeign(root, options.manifest, options.element, options.module ?? [], engines, settings)
-        : await checkElements(root, await chosen(root, options), engines, settings);
+        : await checkElements(
+            root,
+            chosenElements(await discover(root, options.source), options.element, options.source),
+            engines,
+            settings,
+          );
   } finally {
     progress.end();
   }
@@ -81,23 +87,6 @@ export async function checkAll(
   else print(result, took, options, output);
   const failing = result.elements.some(element => failuresOf(element).length > 0);
   return failing || result.findings.length > 0 ? 1 : 0;
-}
-
-async function chosen(root: string, { source, element: tags }: ElementOptions) {
-  const elements = await discover(root, source);
-  const found = tags ? elements.filter(({ tag }) => tags.includes(tag)) : elements;
-  const missing = tags?.find(tag => !elements.some(element => element.tag === tag));
-  if (missing !== undefined || found.length === 0) {
-    const all = elements.map(({ tag }) => tag);
-    const near = missing && nearest(missing, all);
-    throw new ToolError(
-      'no-elements',
-      missing
-        ? `There is no element <${missing}> here.${near ? ` Did you mean <${near}>?` : ''} There are ${all.map(tag => `<${tag}>`).join(', ') || 'none'}.`
-        : `There is no exported element class under "${source}". Export one: export class MyCard extends contract('my-card', {}) {}`,
-    );
-  }
-  return found;
 }
 
 /** Without the pictures. */

@@ -10,7 +10,7 @@ import { describeElement } from '../describe/model.ts';
 import { discover } from '../project/discover.ts';
 import { byPlace, edited, type Finding } from '../project/finding.ts';
 import { toolVersion } from '../project/library.ts';
-import { excerptOf, ToolError } from '../project/tool-error.ts';
+import { excerptOf, noElements, ToolError } from '../project/tool-error.ts';
 import { type Output, paint } from './output.ts';
 
 export interface PageOptions {
@@ -80,12 +80,9 @@ async function readVocabulary(root: string, { manifest, source }: PageOptions): 
     ]);
   const elements = await discover(root, source);
   if (elements.length === 0)
-    throw new ToolError(
-      'no-elements',
-      `There is no exported element class under "${source}", so there is nothing to check pages against. Go to the project's folder, or name a manifest: --manifest custom-elements.json.`,
-      undefined,
-      undefined,
-      2,
+    throw noElements(
+      source,
+      ", so there is nothing to check pages against. Go to the project's folder, or name a manifest: --manifest custom-elements.json.",
     );
   return new Map([...packages, ...vocabularyOf(elements.map(element => describeElement(root, element)))]);
 }

@@ -31,7 +31,7 @@ export function checkCommand(output: Output): Command {
     .option('--in <engines>', 'elements: chromium, firefox, webkit; several with commas (default: all that are found)')
     .option('--element <tags>', 'elements: only these, with commas', collect)
     .option('--without <rules>', 'elements: leave rules out, with commas', collect)
-    .option('--timeout <milliseconds>', 'elements: how long one element may take', whole('--timeout'), 60_000)
+    .option('--timeout <milliseconds>', 'elements: how long one element may take', whole('--timeout', 1), 60_000)
     .option('--report <file>', 'elements: a report as one HTML page, with pictures of each specimen in each engine')
     .option('--fix', 'pages: mend what has one sure answer')
     .option('--sarif', 'pages: as SARIF 2.1.0')
@@ -46,8 +46,8 @@ export function checkCommand(output: Output): Command {
     .action(async (pages: string[], options: Options) => {
       try {
         const root = process.cwd();
-        const configuration = await readConfiguration(root);
-        const all = { ...options, source: options.source ?? configuration.source, out: configuration.out };
+        const configuration = await readConfiguration(root, options.source);
+        const all = { ...options, source: configuration.source, out: configuration.out };
         process.exitCode =
           pages.length > 0
             ? await checkPages(root, pages, all, output)

@@ -4,8 +4,7 @@ import { describeElement } from '../describe/model.ts';
 import { reference, referencePage } from '../describe/reference.ts';
 import { readConfiguration } from '../project/config.ts';
 import { discover } from '../project/discover.ts';
-import { nearest } from '../project/nearest.ts';
-import { ToolError } from '../project/tool-error.ts';
+import { chosenElements } from './chosen-elements.ts';
 import { complainOf, type Output, paint } from './output.ts';
 
 /** `eltrix describe`: contracts as text, JSON or a reference page. */
@@ -18,19 +17,8 @@ export function describeCommand(output: Output): Command {
     .action(async (tag: string | undefined, options: { source?: string; json?: boolean; page?: boolean }) => {
       try {
         const root = process.cwd();
-        const configuration = await readConfiguration(root);
-        const found = await discover(root, options.source ?? configuration.source);
-        const chosen = tag === undefined ? found : found.filter(element => element.tag === tag);
-        if (chosen.length === 0) {
-          const tags = found.map(element => element.tag);
-          const near = tag && nearest(tag, tags);
-          throw new ToolError(
-            'no-elements',
-            tag
-              ? `There is no element <${tag}> here.${near ? ` Did you mean <${near}>?` : ''} There are ${tags.map(name => `<${name}>`).join(', ') || 'none'}.`
-              : "There is no exported element class here. Export one: export class MyCard extends contract('my-card', {}) {}",
-          );
-        }
+        const { source } = await readConfiguration(root, options.source);
+        const chosen = chosenElements(await discover(root, source), tag === undefined ? undefined : [tag], source);
         const described = chosen.map(element => describeElement(root, element));
         if (options.json) output.print(JSON.stringify(tag === undefined ? described : described[0], null, 2));
         else if (options.page)

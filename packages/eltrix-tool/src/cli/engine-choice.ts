@@ -9,7 +9,8 @@ import { ToolError } from '../project/tool-error.ts';
  */
 export function enginesFor(names: string | undefined, also: readonly string[] = []): (Engine | string)[] {
   if (names === undefined) return foundEngines();
-  return names.split(',').map(name => {
+  const given = names.split(',').map(name => name.trim());
+  return given.map(name => {
     if (also.includes(name)) return name;
     const engine = engines[name as EngineName];
     const known = [...Object.keys(engines), ...also];

@@ -2,7 +2,7 @@
 import { Command } from 'commander';
 import { toolVersion } from '../project/library.ts';
 import { commandsFor } from './commands.ts';
-import { terminal } from './output.ts';
+import { complainOfFault, terminal } from './output.ts';
 
 // Stacks lead to the user's TypeScript.
 process.setSourceMapsEnabled(true);
@@ -16,8 +16,20 @@ const program = new Command('eltrix')
 for (const command of await commandsFor(process.argv.slice(2), terminal))
   program.addCommand(command.exitOverride(error => process.exit(error.exitCode === 0 ? 0 : 2)));
 
+// Whoever reads a pipe may have read enough.
+for (const stream of [process.stdout, process.stderr])
+  stream.on('error', (error: NodeJS.ErrnoException) => {
+    process.exit(error.code === 'EPIPE' ? (process.exitCode ?? 0) : complainOfFault(error, terminal));
+  });
+for (const event of ['uncaughtException', 'unhandledRejection'] as const)
+  process.on(event, (error: unknown) => process.exit(complainOfFault(error, terminal)));
+
 // What is half done is taken away when the process exits.
-for (const signal of ['SIGINT', 'SIGTERM'] as const) process.on(signal, () => process.exit(130));
+for (const [signal, code] of [
+  ['SIGINT', 130],
+  ['SIGTERM', 143],
+] as const)
+  process.on(signal, () => process.exit(code));
 
 await program.parseAsync();
 // What was printed into a pipe may still be on its way.

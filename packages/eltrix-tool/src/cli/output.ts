@@ -1,5 +1,6 @@
 /** The one door of the tool to the outside: findings to stdout, errors to stderr. */
 import { styleText } from 'node:util';
+import { toolVersion } from '../project/library.ts';
 import { ToolError } from '../project/tool-error.ts';
 
 export interface Output {
@@ -39,12 +40,24 @@ export function table(heads: readonly string[], rows: readonly (readonly string[
   return [line(heads), ...rows.map(line)];
 }
 
+/** What the exit code of a fault of the tool itself is (sysexits: EX_SOFTWARE). */
+export const faulty = 70;
+
+/** A fault of the tool, not of what it was given. */
+export function complainOfFault(error: unknown, output: Output): number {
+  const { message, stack = '' } = error instanceof Error ? error : new Error(String(error));
+  const places = stack.split('\n').filter(line => /^\s+at /.test(line));
+  output.complain(
+    `eltrix ${paint(output, 'red', 'fault')} (internal): ${message}\n` +
+      `This is a fault of eltrix-tool ${toolVersion()}, not of your files. Please report it with these lines, what you called, and the file that it was about:\n` +
+      `Node ${process.version}, ${process.platform} ${process.arch}\n${places.slice(0, 6).join('\n')}`,
+  );
+  return faulty;
+}
+
 /** Tells of an error as its kind deserves, and returns the exit code. */
 export function complainOf(error: unknown, output: Output): number {
-  if (!(error instanceof ToolError)) {
-    output.complain(error instanceof Error ? (error.stack ?? error.message) : String(error));
-    return 1;
-  }
+  if (!(error instanceof ToolError)) return complainOfFault(error, output);
   const { position, code, message, excerpt } = error;
   const where = position
     ? [position.file, position.line, position.column].filter(part => part !== undefined).join(':')

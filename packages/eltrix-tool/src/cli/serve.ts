@@ -11,10 +11,10 @@ export function serveCommand(output: Output): Command {
     .action(async (options: { port: number; source?: string }) => {
       try {
         const root = process.cwd();
-        const { source, out, target } = await readConfiguration(root);
+        const { source, out, target } = await readConfiguration(root, options.source);
         const start = performance.now();
         const gallery = await startGallery(root, {
-          source: (options.source ?? source).replace(/\/+$/, ''),
+          source,
           out,
           target,
           port: options.port,

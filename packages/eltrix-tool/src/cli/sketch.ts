@@ -1,4 +1,4 @@
-import { existsSync, readFileSync } from 'node:fs';
+import { existsSync, readFileSync, statSync } from 'node:fs';
 import { basename, join, relative, resolve } from 'node:path';
 import { Command } from 'commander';
 import { checkPage } from '../check/pages/check-page.ts';
@@ -37,7 +37,7 @@ export function sketchCommand(output: Output): Command {
 
 async function sketch(root: string, file: string, options: Options, output: Output): Promise<number> {
   const path = resolve(root, file);
-  if (!existsSync(path))
+  if (!statSync(path, { throwIfNoEntry: false })?.isFile())
     throw new ToolError(
       'no-usage',
       `There is no file ${file}. Write the HTML that you wish to use into it, for example <hive-card name="Rosemary"></hive-card>.`,
@@ -55,8 +55,7 @@ async function sketch(root: string, file: string, options: Options, output: Outp
       undefined,
       1,
     );
-  const configuration = await readConfiguration(root);
-  const source = options.source ?? configuration.source;
+  const { source } = await readConfiguration(root, options.source);
   const known = existsSync(join(root, source)) ? await discover(root, source) : [];
   const tags = new Set(known.map(({ tag }) => tag));
   const fresh = [...usage].filter(([tag]) => !tags.has(tag)).map(([tag, uses]) => inferElement(tag, uses));

@@ -51,8 +51,8 @@ export function testCommand(output: Output): Command {
     .option('--coverage', 'line coverage of the sources (Chromium): a table, and coverage/lcov.info')
     .option('--shuffle <seed>', 'the order of an earlier run', whole('--shuffle'))
     .option('--no-shuffle', 'in the order in which they are written')
-    .option('--times <count>', 'run each test so often', whole('--times'), 1)
-    .option('--timeout <milliseconds>', 'how long a test may take', whole('--timeout'), 20_000)
+    .option('--times <count>', 'run each test so often', whole('--times', 1), 1)
+    .option('--timeout <milliseconds>', 'how long a test may take', whole('--timeout', 1), 20_000)
     .option('--isolate', 'find tests whose outcome depends on what ran before them')
     .option(
       '--order <numbers>',
@@ -64,7 +64,7 @@ export function testCommand(output: Output): Command {
     .option('--no-clean', 'let tests leave things behind')
     .option('--grid <url>', 'a WebDriver server elsewhere')
     .option('--capabilities <json>', 'what to ask the grid for', json)
-    .option('--sessions <count>', 'how many sessions of the grid at once', whole('--sessions'), 1)
+    .option('--sessions <count>', 'how many sessions of the grid at once', whole('--sessions', 1), 1)
     .action(async (patterns: string[], options: Options) => {
       try {
         process.exitCode = await test(process.cwd(), patterns, options, output);
@@ -74,7 +74,16 @@ export function testCommand(output: Output): Command {
     });
 }
 
-const collect = (value: string, before: readonly string[] = []) => [...before, value];
+function collect(value: string, before: readonly string[] = []): string[] {
+  try {
+    new RegExp(value);
+  } catch (error) {
+    throw new InvalidArgumentError(
+      `It takes a regular expression: ${(error as Error).message}. Put a backslash before signs that are meant as they are.`,
+    );
+  }
+  return [...before, value];
+}
 
 function numbers(value: string): number[] {
   if (!/^\d+(?:,\d+)*$/.test(value))
@@ -135,12 +144,24 @@ async function test(root: string, patterns: readonly string[], options: Options,
 
 async function once(runs: TestRuns, files: readonly string[], plan: RunPlan, options: Options): Promise<number> {
   const report = new Report(options.report);
+  let [tests, failures] = [0, 0];
   const kill = () => report.kill();
   process.once('exit', kill);
   try {
     const sources = await runs.bundle(files);
-    await runs.run(files, sources, plan, event => report.tell(event));
-    return await report.end();
+    await runs.run(files, sources, plan, event => {
+      if (event.type === 'start' && !event.suite) tests++;
+      if (event.type === 'end' && event.outcome === 'failed') failures++;
+      report.tell(event);
+    });
+    const code = await report.end();
+    if (tests > 0 || failures > 0 || code !== 0) return code;
+    throw new ToolError(
+      'no-tests',
+      plan.match.length > 0
+        ? `No test has a name that matches ${plan.match.map(pattern => `"${pattern}"`).join(' or ')}.`
+        : 'No test ran.',
+    );
   } finally {
     report.kill();
     process.removeListener('exit', kill);
@@ -215,12 +236,20 @@ async function findTests(root: string, patterns: readonly string[], out: string)
 function placesFor(options: Options, output: Output): Place[] {
   if (options.grid) {
     needPackage('selenium-webdriver', 'A WebDriver server');
-    const { grid, capabilities = {}, sessions } = options;
+    const { grid, capabilities = { browserName: 'chrome' }, sessions } = options;
+    if (!URL.canParse(grid) || !/^https?:$/.test(new URL(grid).protocol))
+      throw new ToolError(
+        'grid-session',
+        `--grid ${grid} is no address. Write that of a WebDriver server, for example --grid http://grid.example:4444.`,
+        undefined,
+        undefined,
+        2,
+      );
     return [
       { kind: 'sessions', name: grid, start: () => startGridSession(grid, capabilities), count: Math.max(1, sessions) },
     ];
   }
-  if (!options.in) {
+  if (options.in === undefined) {
     const found = foundEngines();
     if (found.length > 0) {
       // To stderr: the report may be for machines.

@@ -1,7 +1,13 @@
 import { InvalidArgumentError } from 'commander';
 
 /** Reads the value of an option that takes a whole number. */
-export const whole = (option: string) => (value: string) => {
-  if (!/^\d+$/.test(value)) throw new InvalidArgumentError(`${option} takes a whole number, for example ${option} 3.`);
-  return Number(value);
-};
+export const whole =
+  (option: string, least = 0, most = Number.MAX_SAFE_INTEGER) =>
+  (value: string) => {
+    const number = /^\d+$/.test(value) ? Number(value) : Number.NaN;
+    if (number >= least && number <= most) return number;
+    const range = most < Number.MAX_SAFE_INTEGER ? ` from ${least} to ${most}` : least > 0 ? ` from ${least} on` : '';
+    throw new InvalidArgumentError(
+      `${option} takes a whole number${range}, for example ${option} ${Math.max(least, 3)}.`,
+    );
+  };

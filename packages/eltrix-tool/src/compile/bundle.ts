@@ -1,17 +1,18 @@
-/** Bundles elements: one module each, the chunks that they share, `all.js`, `on-demand.js`. */
-import { builtinModules } from 'node:module';
-import { join, relative } from 'node:path';
+import { join } from 'node:path';
 import MagicString from 'magic-string';
 import { createBuilder, type InlineConfig, type Plugin, type ViteBuilder } from 'vite';
 import type { ElementPlace } from '../project/discover.ts';
 import { refuseUnknownSyntax } from '../project/engine-syntax.ts';
-import { type Node, parseModule, walk } from '../project/syntax.ts';
-import { excerptOf, ToolError } from '../project/tool-error.ts';
+import { readableModules } from '../project/readable-modules.ts';
+import { sourceError } from '../project/source-error.ts';
+import { type Node, walk } from '../project/syntax.ts';
+import { ToolError } from '../project/tool-error.ts';
 import type { Bundle, Bundled } from './bundled.ts';
 import type { CompiledModule, Uncompiled } from './compiled-module.ts';
 import { runtime } from './declaration.ts';
 import { eltrix } from './plugin.ts';
 import { type MakeApart, Rechunker } from './rechunk.ts';
+import { refuseNode, refusePlainCss } from './refusals.ts';
 import { packageOf } from './sizes.ts';
 
 export interface BundleOptions {
@@ -67,7 +68,6 @@ export async function bundleElements(
   const key = JSON.stringify([root, target, classic, sourcemap, context, watch, [...entries]]);
   // A classic script has everything in one file.
   const rechunker = watch && !classic ? rechunkerOf(key) : undefined;
-  let refused: ToolError | undefined;
   const { compile } = options;
   const listener: Listener = {
     compile:
@@ -80,9 +80,6 @@ export async function bundleElements(
         return compiled;
       }),
     uncompiled: found => void uncompiled.push(found),
-    refused: error => {
-      refused = error;
-    },
   };
   const names = [...entries.keys()].filter(name => name !== 'all');
   type Build = (slot: Slot) => NonNullable<InlineConfig['build']>;
@@ -91,9 +88,10 @@ export async function bundleElements(
     const plugins = [
       ...further(slot),
       entryPlugin(entries, root),
-      refuseNode(root, error => slot.listener.refused(error)),
-      refusePlainCss(root, error => slot.listener.refused(error)),
-      refuseUnknownSyntax(root, error => slot.listener.refused(error)),
+      readableModules(root),
+      refuseNode(root),
+      refusePlainCss(root),
+      refuseUnknownSyntax(root),
       ...eltrix({
         lean: true,
         onUncompiled: found => slot.listener.uncompiled(found),
@@ -102,8 +100,7 @@ export async function bundleElements(
     ];
     slot.builder ??= createBuilder({ ...common, plugins, build: build(slot) });
     return output(slot.builder).catch((error: unknown) => {
-      // The bundler wraps what a plugin throws.
-      throw refused ?? error;
+      throw sourceError(error, root);
     });
   };
   const separate = (names: readonly string[], codeSplitting?: CodeSplitting) => ({
@@ -141,7 +138,6 @@ export async function bundleElements(
     const bundle = await rechunker.again(root, changed, apart).catch(() => undefined);
     if (bundle) return { ...bundle, uncompiled: distinct(bundle.uncompiled) };
     uncompiled.length = 0;
-    refused = undefined;
   }
   // The bundler splits shared modules by which elements import them, and only those elements load them. Only the
   // library's own modules, which do nothing by themselves, are put together, so that they are few files: what lean elements
@@ -219,7 +215,6 @@ function allModule(elements: readonly ElementPlace[]): Bundled {
 interface Listener {
   readonly compile: BundleOptions['compile'];
   uncompiled(found: Uncompiled): void;
-  refused(error: ToolError): void;
 }
 
 /** What a classic script calls its own address. */
@@ -357,65 +352,6 @@ function entryPlugin(entries: ReadonlyMap<string, string>, root: string): Plugin
       handler: id => entries.get(id.slice(entryPrefix.length + 1)),
     },
   };
-}
-
-const ofNode = new RegExp(`^(?:node:)?(?:${builtinModules.join('|')})$`);
-
-/** Vite puts an empty module in place of Node's own; a page would fail later, where nobody sees why. */
-function refuseNode(root: string, tell: (error: ToolError) => void): Plugin {
-  return {
-    name: 'eltrix-no-node',
-    enforce: 'pre',
-    resolveId: {
-      filter: { id: ofNode },
-      handler(id, importer) {
-        if (!importer || importer.startsWith('\0')) return undefined;
-        const file = relative(root, importer.replace(/\?.*$/, '')).replaceAll('\\', '/');
-        const error = new ToolError(
-          'bare-import',
-          `${file} imports "${id}", which only Node has. No page can resolve it. Take the import out, or move it to a module that no element imports. Nothing was written.`,
-          { file },
-        );
-        tell(error);
-        // The bundler makes this one its own.
-        throw new Error(error.message);
-      },
-    },
-  };
-}
-
-/** Vite writes such a sheet to a file that no page would load. */
-function refusePlainCss(root: string, tell: (error: ToolError) => void): Plugin {
-  return {
-    name: 'eltrix-no-plain-css',
-    enforce: 'pre',
-    transform: {
-      filter: { id: /\.[cm]?[jt]sx?(?:\?|$)/, code: /\.(?:css|scss|sass|less|styl)['"]/ },
-      handler(code, id) {
-        const plain = importsOf(id, code).find(
-          ({ source, attributes }) => /\.(?:css|scss|sass|less|styl)$/.test(source.value) && attributes.length === 0,
-        );
-        if (!plain) return;
-        const before = code.slice(0, plain.start).split('\n');
-        const [line, column] = [before.length, before.at(-1)!.length + 1];
-        const from = JSON.stringify(plain['source'].value);
-        const error = new ToolError(
-          'css-import',
-          `An import of CSS like this styles the page of a bundler, and no page of a widget would load it. For the sheet of an element write import sheet from ${from} with { type: 'css' }, and static styleSheets = [sheet]. Nothing was written.`,
-          { file: relative(root, id.replace(/\?.*$/, '')).replaceAll('\\', '/'), line, column },
-          excerptOf(code, line, column),
-        );
-        tell(error);
-        throw new Error(error.message);
-      },
-    },
-  };
-}
-
-/** The declarations of a module that import. */
-function importsOf(file: string, code: string): Node[] {
-  const body = (parseModule(file, code)?.program['body'] ?? []) as Node[];
-  return body.filter(({ type, importKind }) => type === 'ImportDeclaration' && importKind !== 'type');
 }
 
 /** @throws ToolError if an output imports anything but its neighbours. */

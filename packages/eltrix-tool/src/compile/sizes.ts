@@ -5,6 +5,7 @@ import { join } from 'node:path';
 import { promisify } from 'node:util';
 import { brotliCompress, constants } from 'node:zlib';
 import { libraryFolder, toolFile } from '../project/library.ts';
+import { nearest } from '../project/nearest.ts';
 import { ToolError } from '../project/tool-error.ts';
 import type { Bundled } from './bundled.ts';
 
@@ -169,6 +170,15 @@ export function refuseOverBudget(
   files: readonly Bundled[],
   nameOf: (module: string) => string,
 ): void {
+  const tags = built.filter(({ role }) => role === 'element').map(({ file }) => file.slice(0, -'.js'.length));
+  const unknown = typeof budget === 'object' && Object.keys(budget).find(tag => tag !== '*' && !tags.includes(tag));
+  if (unknown) {
+    const near = nearest(unknown, tags);
+    throw new ToolError(
+      'config-value',
+      `"budget" names <${unknown}>, and there is no such element.${near ? ` Did you mean <${near}>?` : ` There are ${tags.join(', ')}.`} "*" stands for all others.`,
+    );
+  }
   for (const element of built) {
     if (element.role !== 'element') continue;
     const tag = element.file.slice(0, -'.js'.length);
@@ -196,7 +206,8 @@ function groups(
 ): [string, number][] {
   const bytes = new Map<string, number>();
   for (const [id, length] of modules) {
-    const name = packageOf(id) ?? nameOf(id);
+    // What the bundler makes itself stands in no file.
+    const name = packageOf(id) ?? (id.startsWith('\0') ? 'what joins them' : nameOf(id));
     bytes.set(name, (bytes.get(name) ?? 0) + length);
   }
   return [...bytes].sort((a, b) => b[1] - a[1]);

@@ -2,7 +2,9 @@
 
 import { build } from 'vite';
 import type { FoundElement } from '../project/discover.ts';
+import { readableModules } from '../project/readable-modules.ts';
 import { sheetModules } from '../project/sheet-modules.ts';
+import { sourceError } from '../project/source-error.ts';
 import { readSpecimens } from '../project/specimens.ts';
 import { elementAddress, elementModules, prefix, scriptAddress } from './element-modules.ts';
 
@@ -27,7 +29,7 @@ export async function bundleWritten(
     base: './',
     worker: { format: 'es' },
     resolve: { conditions: ['development', 'browser', 'module'] },
-    plugins: [elementModules(root, () => elements), sheetModules()],
+    plugins: [elementModules(root, () => elements), sheetModules(), readableModules(root)],
     build: {
       write: false,
       target,
@@ -45,6 +47,8 @@ export async function bundleWritten(
         },
       },
     },
+  }).catch((error: unknown) => {
+    throw sourceError(error, root);
   })) as unknown as {
     output: ({ fileName: string } & (
       | { type: 'chunk'; code: string }

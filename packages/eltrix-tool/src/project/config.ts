@@ -1,10 +1,10 @@
 import { existsSync, readFileSync, statSync } from 'node:fs';
-import { join } from 'node:path';
+import { join, posix, resolve, sep } from 'node:path';
 import { setTimeout as sleep } from 'node:timers/promises';
 import { pathToFileURL } from 'node:url';
 import { nearest } from './nearest.ts';
 import { sourceError } from './source-error.ts';
-import { ToolError } from './tool-error.ts';
+import { excerptOf, ToolError } from './tool-error.ts';
 
 /** Bytes: a number, or text such as `"3 kB"`. */
 export type Bytes = number | string;
@@ -40,16 +40,32 @@ const known: Record<keyof Configuration, readonly string[]> = {
 export type ReadConfiguration = Required<Omit<Configuration, 'budget' | 'testPolicy'>> &
   Pick<Configuration, 'budget'> & { readonly testPolicy: string | undefined };
 
-/** @throws ToolError for a key or value that cannot be. */
-export async function readConfiguration(root: string): Promise<ReadConfiguration> {
+/**
+ * @param option the folder of the sources, as the command line names it.
+ * @throws ToolError for a key or value that cannot be.
+ */
+export async function readConfiguration(root: string, option?: string): Promise<ReadConfiguration> {
   const file = join(root, 'eltrix.config.js');
   let from = 'package.json, "eltrix"';
   let given: unknown = {};
   if (existsSync(file)) {
     from = 'eltrix.config.js';
-    given = (await loadConfiguration(root, file)).default ?? {};
+    const module = await loadConfiguration(root, file);
+    if (!('default' in module))
+      throw new ToolError(
+        'config-value',
+        "eltrix.config.js has no default export, so it says nothing. Write export default { source: 'src' };",
+        { file: from },
+      );
+    given = module.default;
   } else given = readPackage(root)['eltrix'] ?? {};
-  for (const [key, value] of Object.entries(given as object)) {
+  if (typeof given !== 'object' || given === null || Array.isArray(given))
+    throw new ToolError(
+      'config-value',
+      `${from}: ${describe(given)} is no object of options. Write ${from.startsWith('package') ? '"eltrix": { "source": "src" }' : "export default { source: 'src' };"}`,
+      { file: from.replace(/,.*$/, '') },
+    );
+  for (const [key, value] of Object.entries(given)) {
     const kinds = (known as Record<string, readonly string[]>)[key];
     if (!kinds) {
       const near = nearest(key, Object.keys(known));
@@ -64,6 +80,8 @@ export async function readConfiguration(root: string): Promise<ReadConfiguration
         `${from}: "${key}" takes a ${kinds.join(' or ')}, and ${JSON.stringify(value)} is none.`,
       );
   }
+  const source = option ?? (given as Configuration).source;
+  if (source !== undefined) refuseSource(root, source, option === undefined ? `${from}: "source"` : '--source');
   return {
     source: 'src',
     out: 'dist',
@@ -72,6 +90,7 @@ export async function readConfiguration(root: string): Promise<ReadConfiguration
     sourcemap: true,
     testPolicy: undefined,
     ...(given as Configuration),
+    ...(source === undefined ? {} : { source: tidied(source) }),
   };
 }
 
@@ -90,24 +109,66 @@ async function loadConfiguration(root: string, file: string): Promise<{ readonly
   try {
     // A module is kept for good by its address: what was saved since is another one.
     const address = `${pathToFileURL(file).href}?${statSync(file).mtimeMs}`;
-    return (await Promise.race([import(address), tooLate])) as { readonly default?: unknown };
+    const module = (await Promise.race([import(address), tooLate])) as { readonly default?: unknown };
+    return 'default' in module ? { default: await Promise.race([module.default, tooLate]) } : {};
   } catch (error) {
-    throw sourceError(error, root);
+    const code = readFileSync(file, 'utf8');
+    // The parser is needed for this only.
+    const { syntaxError } = await import('./syntax.ts');
+    const wrong = error instanceof SyntaxError ? syntaxError(file, code) : undefined;
+    if (!wrong) throw sourceError(error, root);
+    const { message, line, column } = wrong;
+    const position = { file: 'eltrix.config.js', line, column };
+    throw new ToolError('source-error', message, position, excerptOf(code, line, column));
   } finally {
     tooLate.catch(() => {});
     late.abort();
   }
 }
 
+const describe = (value: unknown): string =>
+  Array.isArray(value)
+    ? 'a list'
+    : value === null
+      ? 'null'
+      : typeof value === 'function'
+        ? 'a function'
+        : JSON.stringify(value);
+
+/** A folder as it is joined with others: without `./` and a last slash. */
+const tidied = (folder: string): string => posix.normalize(folder.replaceAll('\\', '/')).replace(/(?<=.)\/$/, '');
+
+/** @throws ToolError for a folder of sources that is none, or that would be half the disk. */
+function refuseSource(root: string, source: string, from: string): void {
+  const path = resolve(root, source);
+  if (source.trim() !== '' && !root.startsWith(path.endsWith(sep) ? path : path + sep)) return;
+  throw new ToolError(
+    'config-value',
+    `${from} is ${JSON.stringify(source)}${source.trim() === '' ? ', which is no folder' : ', and the project itself lies in there'}. Write the folder of the sources, for example "src", or "." for the whole project.`,
+    undefined,
+    undefined,
+    2,
+  );
+}
+
 /** The project's package.json; empty if there is none. */
 export function readPackage(root: string): Record<string, unknown> {
   const file = join(root, 'package.json');
   if (!existsSync(file)) return {};
+  let read: unknown;
   try {
-    return JSON.parse(readFileSync(file, 'utf8')) as Record<string, unknown>;
+    read = JSON.parse(readFileSync(file, 'utf8').replace(/^\uFEFF/, ''));
   } catch (error) {
     throw new ToolError('config-value', `package.json is no JSON: ${(error as Error).message}.`, {
       file: 'package.json',
     });
   }
+  if (typeof read === 'object' && read !== null && !Array.isArray(read)) return read as Record<string, unknown>;
+  throw new ToolError(
+    'config-value',
+    `package.json holds ${describe(read)}, and has to be an object: { "type": "module" }`,
+    {
+      file: 'package.json',
+    },
+  );
 }

@@ -208,7 +208,7 @@ async function load(root: string, files: readonly string[], maps: boolean): Prom
   const { build } = await import('vite');
   const { refuseUnknownSyntax } = await import('./engine-syntax.ts');
   const { sheetModules } = await import('./sheet-modules.ts');
-  let refused: ToolError | undefined;
+  const { readableModules } = await import('./readable-modules.ts');
   try {
     await build({
       root,
@@ -234,10 +234,9 @@ async function load(root: string, files: readonly string[], maps: boolean): Prom
           resolveId: id => (id === entry ? `\0${entry}` : undefined),
           load: id => (id === `\0${entry}` ? code : undefined),
         },
+        readableModules(root),
         sheetModules(),
-        refuseUnknownSyntax(root, error => {
-          refused = error;
-        }),
+        refuseUnknownSyntax(root),
       ],
     });
     // Each thread has its own setting.
@@ -247,7 +246,7 @@ async function load(root: string, files: readonly string[], maps: boolean): Prom
     const module = (await import(address.href)) as { default: [string, Exports][] };
     return module.default;
   } catch (error) {
-    throw refused ?? (maps ? withReason(sourceError(error, root)) : error);
+    throw maps ? withReason(sourceError(error, root)) : error;
   } finally {
     remove();
   }

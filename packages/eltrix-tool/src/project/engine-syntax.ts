@@ -17,7 +17,7 @@ const ways: Readonly<Record<string, readonly [what: string, instead: string]>> =
 const perhaps = /\baccessor\s+[\w#$["']|^[ \t]*@[\w$.]+(?:\(.*\))?\s*(?:$|[\w#$["'])/m;
 
 /** @param tell is given the error, since a bundler makes those that are thrown its own. */
-export function refuseUnknownSyntax(root: string, tell: (error: ToolError) => void): Plugin {
+export function refuseUnknownSyntax(root: string): Plugin {
   return {
     name: 'eltrix-engine-syntax',
     // TypeScript has been taken out by then.
@@ -35,14 +35,12 @@ export function refuseUnknownSyntax(root: string, tell: (error: ToolError) => vo
         const file = relative(root, path).replaceAll('\\', '/');
         const line = place.line ?? lines.length;
         const column = (place.column ?? 0) + 1;
-        const error = new ToolError(
+        throw new ToolError(
           'engine-syntax',
           `There is ${what} here, which no engine runs yet. ${instead}. Nothing was written.`,
           { file, line, column },
           excerptOf(readFileSync(path, 'utf8'), line, column),
         );
-        tell(error);
-        throw new Error(error.message);
       },
     },
   };

@@ -3,8 +3,9 @@
  * and need not look for the rest. Until `lookAgain` is called, and outside that folder, everything is looked at anew.
  */
 import { readFileSync } from 'node:fs';
-import { resolve, sep } from 'node:path';
+import { relative, resolve, sep } from 'node:path';
 import { globSync } from 'tinyglobby';
+import { ToolError } from './tool-error.ts';
 
 let folder: string | undefined;
 const texts = new Map<string, string>();
@@ -29,10 +30,22 @@ const isInside = (path: string) => folder !== undefined && (path === folder || p
 export function textOf(path: string): string {
   let text = texts.get(path);
   if (text === undefined) {
-    text = readFileSync(path, 'utf8');
+    text = decoded(path, readFileSync(path));
     if (isInside(path)) texts.set(path, text);
   }
   return text;
+}
+
+/** @throws ToolError for what is not UTF-8 text: parsers would see other letters, or nothing. */
+function decoded(path: string, bytes: Buffer): string {
+  const [a, b] = bytes;
+  const isUtf16 = (a === 0xff && b === 0xfe) || (a === 0xfe && b === 0xff);
+  if (!isUtf16 && !bytes.includes(0)) return bytes.toString('utf8').replace(/^\uFEFF/, '');
+  const file = relative(process.cwd(), path).replaceAll('\\', '/');
+  const what = isUtf16 ? 'is UTF-16' : 'has bytes that are no text';
+  throw new ToolError('source-encoding', `This file ${what}, so it cannot be read as a source. Save it as UTF-8.`, {
+    file,
+  });
 }
 
 /** The files below a folder, from a root, in the order of their names. */

@@ -2,12 +2,13 @@
  * A Vite plugin for sheets that are files: `import sheet from './hive-card.css' with { type: 'css' }`. Engines give a
  * constructed sheet for it (HTML, CSS module scripts); so does this, in pages whose modules are bundled or served by Vite.
  */
-import { readFileSync } from 'node:fs';
-import { dirname, resolve } from 'node:path';
+import { existsSync, readFileSync } from 'node:fs';
+import { dirname, relative, resolve } from 'node:path';
 import MagicString from 'magic-string';
 import type { Plugin } from 'vite';
 import { bundledCss } from './bundled-css.ts';
 import { type Node, parseModule } from './syntax.ts';
+import { ToolError } from './tool-error.ts';
 
 /** After the address of a sheet that only elements list: it is constructed where it is needed, once a document. */
 export const listedSheet = '?eltrix-sheet';
@@ -65,6 +66,11 @@ export function sheetModules(report?: (file: string, reason: string) => void): P
       handler(id) {
         const [kind, file] = placeOf(id);
         this.addWatchFile(file);
+        if (!existsSync(file))
+          throw new ToolError(
+            'import-missing',
+            `There is no sheet ${relative(process.cwd(), file).replaceAll('\\', '/')}, and a module imports it. Look at the name and the folder.`,
+          );
         const { pieces, problem } = bundledCss(readFileSync(file, 'utf8'), minify);
         if (problem && report) report(file, problem);
         else if (problem) this.warn(`${file}: ${problem}.`);

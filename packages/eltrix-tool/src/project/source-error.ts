@@ -1,5 +1,5 @@
 import { existsSync, readFileSync } from 'node:fs';
-import { join, relative, resolve } from 'node:path';
+import { dirname, isAbsolute, join, relative, resolve, sep } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { excerptOf, type Position, ToolError } from './tool-error.ts';
 
@@ -15,21 +15,77 @@ interface BundlerError {
 
 /** An error of a bundler or of a loaded module as an error of the tool: file, line, column, excerpt. */
 export function sourceError(error: unknown, root: string): ToolError {
-  if (error instanceof ToolError) return error;
   const given = error as BundlerError;
-  const inner = given.errors?.[0] ?? given;
+  const inner = given?.errors?.[0] ?? given;
+  // A bundler keeps what a plugin throws, and writes a code of its own over it.
+  if (inner instanceof ToolError)
+    return inner.pluginCode === undefined
+      ? inner
+      : new ToolError(inner.pluginCode, inner.message, inner.position, inner.excerpt, inner.exitCode);
+  const text = withoutColours(inner?.message ?? '');
+  const missing = missingImport(text, root) ?? missingExport(text, inner ?? {}, root);
+  if (missing) return missing;
   // A message of the library begins with its own code.
   const [, code = 'source-error', message] = /^(?:\(([a-z-]+)\): )?(.*)$/s.exec(
-    firstLine(inner.message ?? String(error)),
+    firstLine(inner?.message ?? String(error)).replaceAll(root + sep, ''),
   ) as unknown as [string, string | undefined, string];
-  const position = positionOf(inner, root);
+  const position = positionOf(inner ?? {}, root);
   if (!position) return new ToolError(code, message);
-  const path = join(root, position.file);
-  const excerpt =
-    position.line !== undefined && existsSync(path)
-      ? excerptOf(readFileSync(path, 'utf8'), position.line, position.column ?? 1)
-      : undefined;
-  return new ToolError(code, message, position, excerpt);
+  return new ToolError(code, message, position, excerptAt(root, position));
+}
+
+function excerptAt(root: string, { file, line, column }: Position): string | undefined {
+  const path = join(root, file);
+  return line !== undefined && existsSync(path) ? excerptOf(readFileSync(path, 'utf8'), line, column ?? 1) : undefined;
+}
+
+/** As bundlers, and Node, say that an import leads nowhere: what is imported, and by which file. */
+const saysMissing = [
+  /Could not resolve '([^']+)' in (\S+)/,
+  /[Ff]ailed to resolve import "([^"]+)" from "([^"]+)"/,
+  /Cannot find (?:package|module) '([^']+)' imported from (\S+)/,
+];
+
+function missingImport(text: string, root: string): ToolError | undefined {
+  const [, specifier, from] = saysMissing.map(pattern => pattern.exec(text)).find(found => found) ?? [];
+  if (specifier === undefined) return undefined;
+  const path = resolve(root, from!.replace(/^file:\/\//, '').replace(/[?#].*$/, ''));
+  const file = relative(root, path).replaceAll('\\', '/');
+  const isFile = /^(?:\.|\/|[a-zA-Z]:\\)/.test(specifier);
+  // Node names the file that it looked for.
+  const written =
+    isFile && isAbsolute(specifier) ? relative(dirname(path), specifier).replaceAll('\\', '/') : specifier;
+  const message = isFile
+    ? `It imports "${written.startsWith('.') ? written : `./${written}`}", and there is no such file. Look at the name, its ending and the folder.`
+    : `It imports "${written}", and there is no such package here. Install it: npm install ${written
+        .split('/')
+        .slice(0, written.startsWith('@') ? 2 : 1)
+        .join('/')}`;
+  const position = { file, ...(existsSync(path) ? placeOf(readFileSync(path, 'utf8'), written) : {}) };
+  return new ToolError('import-missing', message, position, excerptAt(root, position));
+}
+
+function missingExport(text: string, error: BundlerError, root: string): ToolError | undefined {
+  const [, name, from] = /"([^"]+)" is not exported by "([^"]+)"/.exec(text) ?? [];
+  const file = name && positionOf(error, root)?.file;
+  if (!file || !existsSync(join(root, file))) return undefined;
+  // The place is that in what was made of the module: its own has the name as well.
+  const code = readFileSync(join(root, file), 'utf8');
+  const before = code
+    .slice(0, Math.max(0, code.search(new RegExp(`\\b${name.replace(/\W/g, '\\$&')}\\b`))))
+    .split('\n');
+  const position = { file, line: before.length, column: before.at(-1)!.length + 1 };
+  const [, library] = /[\\/](?:node_modules|packages)[\\/]((?:@[^\\/]+[\\/])?[^\\/]+)[\\/]/.exec(from!) ?? [];
+  const message = `"${name}" is not exported by ${library ? `the package ${library}` : `"${from}"`}. Look at the name.`;
+  return new ToolError('import-missing', message, position, excerptAt(root, position));
+}
+
+/** Where a file first writes a specifier. */
+function placeOf(code: string, specifier: string): { line?: number; column?: number } {
+  const at = Math.max(code.indexOf(`'${specifier}'`), code.indexOf(`"${specifier}"`));
+  if (at < 0) return {};
+  const before = code.slice(0, at).split('\n');
+  return { line: before.length, column: before.at(-1)!.length + 1 };
 }
 
 function positionOf({ loc, id, message = '', stack = '' }: BundlerError, root: string): Position | undefined {
@@ -38,6 +94,9 @@ function positionOf({ loc, id, message = '', stack = '' }: BundlerError, root: s
   // The bundler draws `╭─[ src/hive-card.ts:12:5 ]`; a stack names the place as `file:///…/hive-card.ts:12:5`.
   const drawn = /╭─\[\s*([^\]\n]+?):(\d+):(\d+)\s*\]/.exec(withoutColours(message));
   if (drawn) return { file: inProject(drawn[1]!), line: +drawn[2]!, column: +drawn[3]! };
+  // Node names the place of what does not parse at the head of the stack.
+  const [, own, at] = /^((?:file:\/\/)?\/[^\n]*?):(\d+)\n/.exec(stack) ?? [];
+  if (own && !inProject(own).startsWith('..')) return { file: inProject(own), line: +at!, column: 1 };
   const file = loc?.file ?? id;
   if (file && loc) return { file: inProject(file), line: loc.line, column: loc.column + 1 };
   for (const [, file, line, column] of stack.matchAll(
@@ -47,8 +106,7 @@ function positionOf({ loc, id, message = '', stack = '' }: BundlerError, root: s
     if (path.startsWith('..') || path.includes('node_modules') || !existsSync(join(root, path))) continue;
     return { file: path, line: +line!, column: +column! };
   }
-  const importer = file ?? /failed to resolve import .* from "([^"]+)"/.exec(message)?.[1];
-  return importer ? { file: inProject(importer) } : undefined;
+  return file ? { file: inProject(file) } : undefined;
 }
 
 function withoutColours(text: string): string {

@@ -1,5 +1,6 @@
 /** The syntax tree of a module, as the bundler's own parser gives it: only what compiling looks at. */
 import { parseSync } from './parser.ts';
+import { refuseTooDeep } from './readable-modules.ts';
 
 /** A node. Positions are UTF-16 offsets; other fields depend on the type (ESTree, with TypeScript's nodes). */
 export interface Node {
@@ -39,6 +40,7 @@ export function parseModule(file: string, code: string): ParsedModule | null {
 }
 
 function parse(file: string, code: string): ParsedModule | null {
+  refuseTooDeep(file, code);
   const { program, errors } = parseSync(file.replace(/\?.*$/, ''), code);
   if (errors.length > 0) return null;
   const bound = new Map<string, Range[]>();
@@ -62,6 +64,15 @@ function parse(file: string, code: string): ParsedModule | null {
     return true;
   });
   return { program: program as unknown as Node, bound };
+}
+
+/** Where a module does not parse, and what the parser says; undefined for one that does. Line and column from 1. */
+export function syntaxError(file: string, code: string): { message: string; line: number; column: number } | undefined {
+  refuseTooDeep(file, code);
+  const [error] = parseSync(file, code).errors;
+  if (!error) return undefined;
+  const before = code.slice(0, error.labels[0]?.start ?? 0).split('\n');
+  return { message: error.message, line: before.length, column: before.at(-1)!.length + 1 };
 }
 
 /** The names that a pattern binds. */

@@ -8,6 +8,8 @@ export interface Position {
 /** What stops the tool: text for people, and the same as data. */
 export class ToolError extends Error {
   override readonly name = 'ToolError';
+  /** The code, where a bundler has written another over it. */
+  readonly pluginCode?: string;
 
   constructor(
     /** A stable word. */
@@ -21,6 +23,22 @@ export class ToolError extends Error {
   ) {
     super(message);
   }
+}
+
+/** An exported class, as an example in messages. */
+const example = "export class MyCard extends contract('my-card', {}) {}";
+
+/** @param purpose what they are needed for, as the end of a sentence. */
+export function noElements(source: string, purpose = ''): ToolError {
+  return new ToolError(
+    'no-elements',
+    purpose
+      ? `There is no exported element class under "${source}"${purpose}`
+      : `There is no exported element class under "${source}". Export one: ${example}`,
+    undefined,
+    undefined,
+    purpose ? 2 : 1,
+  );
 }
 
 /** The lines around a position, with a mark under the column. */

@@ -21,6 +21,7 @@ import { liveProperty } from './live-property.ts';
 import { inherit, makeClass } from './make-class.ts';
 import { emitPart, internalsPart, movePart, statesPart } from './members.ts';
 import { mistake, withProblem } from './messages.ts';
+import { refuseOddDeclaration } from './odd-declaration.ts';
 import type { Contract } from './plan.ts';
 import { rootPart } from './root.ts';
 import { scopeEffectsPart } from './scope-effects.ts';
@@ -69,6 +70,7 @@ export function contract(tag: string, declaration: Declaration, Parent?: object)
     throw withProblem(new DOMException(__DEV__ ? problem.message : problem.code, 'SyntaxError'), {
       code: problem.code,
     });
+  if (__DEV__) refuseOddDeclaration(tag, declaration);
   const parent = (Parent as { [contractKey]?: Contract } | undefined)?.[contractKey];
   const own: OwnMember[] = [];
   const add = (name: string, kind: Kind<unknown> | undefined, property: PropertyDeclaration<unknown> | undefined) => {

@@ -177,16 +177,18 @@ export function manifestDeclarations(text: string, file: string): readonly Recor
       2,
     );
   }
-  const modules = read.modules ?? [];
+  const lists = <T>(value: unknown): T[] =>
+    Array.isArray(value) ? value.filter(item => typeof item === 'object' && item !== null) : [];
+  const modules = lists<ManifestModule>(read?.modules);
   // A tag may stand with the class, or with what defines it.
   const tags = new Map(
     modules
-      .flatMap(({ exports = [] }) => exports)
+      .flatMap(({ exports }) => lists<NonNullable<ManifestModule['exports']>[number]>(exports))
       .filter(({ kind }) => kind === 'custom-element-definition')
       .map(({ name, declaration }) => [declaration?.name, name]),
   );
   const declarations = modules
-    .flatMap(({ declarations = [] }) => declarations)
+    .flatMap(({ declarations }) => lists<Record<string, unknown>>(declarations))
     .map(declaration => ({
       ...declaration,
       tagName: declaration['tagName'] ?? tags.get(declaration['name'] as string),

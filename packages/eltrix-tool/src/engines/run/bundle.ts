@@ -4,7 +4,10 @@ import { join } from 'node:path';
 import { build } from 'vite';
 import { eltrix } from '../../compile/plugin.ts';
 import { toolFile } from '../../project/library.ts';
+import { readableModules } from '../../project/readable-modules.ts';
 import { sheetModules } from '../../project/sheet-modules.ts';
+import { sourceError } from '../../project/source-error.ts';
+import type { ToolError } from '../../project/tool-error.ts';
 import type { Form } from '../../testing/host.ts';
 
 export interface TestBundle {
@@ -18,7 +21,37 @@ export interface TestBundle {
 
 const prefix = 'virtual:eltrix-tests/';
 
-export async function bundleTests(root: string, tests: readonly string[], form: Form): Promise<TestBundle> {
+/** What can be bundled, and why the others cannot. */
+export interface TestBundles extends TestBundle {
+  readonly failures: ReadonlyMap<string, ToolError>;
+}
+
+/** Bundles all together; where that fails, each is tried alone, so that one that cannot be bundled fails alone. */
+export async function bundleTests(root: string, tests: readonly string[], form: Form): Promise<TestBundles> {
+  const none = { files: new Map(), modules: new Map(), sources: new Map() };
+  const failures = new Map<string, ToolError>();
+  if (tests.length === 0) return { ...none, failures };
+  try {
+    return { ...(await bundle(root, tests, form)), failures };
+  } catch (error) {
+    if (tests.length === 1) {
+      const problem = sourceError(error, root);
+      const sources = [tests[0]!, problem.position?.file ?? tests[0]!].map(file => join(root, file));
+      return { ...none, sources: new Map([[tests[0]!, new Set(sources)]]), failures: new Map([[tests[0]!, problem]]) };
+    }
+  }
+  const alone = await Promise.all(tests.map(test => bundleTests(root, [test], form)));
+  const sources = new Map(alone.flatMap(({ failures, sources }) => (failures.size > 0 ? [...sources] : [])));
+  for (const one of alone) for (const [test, problem] of one.failures) failures.set(test, problem);
+  const rest = await bundleTests(
+    root,
+    tests.filter(test => !failures.has(test)),
+    form,
+  );
+  return { ...rest, sources: new Map([...rest.sources, ...sources]), failures };
+}
+
+async function bundle(root: string, tests: readonly string[], form: Form): Promise<TestBundle> {
   const mode = form.production ? 'production' : 'development';
   const testing = toolFile(`dist/${mode}/testing`);
   const sources = new Map<string, ReadonlySet<string>>();
@@ -42,6 +75,7 @@ export async function bundleTests(root: string, tests: readonly string[], form: 
       },
     },
     plugins: [
+      readableModules(root),
       ...(form.compiled
         ? eltrix({ always: true, lean: true, places: true, leaveMistakes: true, onUncompiled: () => {} })
         : [sheetModules()]),

@@ -15,8 +15,9 @@ export interface FileRun {
   readonly module: string;
   readonly plan: RunPlan;
   readonly form: Form;
-  /** Where the file stands in the tree. */
+  /** Where the file stands in the tree, and where it begins. */
   readonly node: string;
+  readonly at: NonNullable<Extract<TreeEvent, { type: 'start' }>['at']>;
   readonly coverage: boolean;
   /** Milliseconds without a word after which a page is given up, beyond the time that its test has. */
   readonly grace: number;
@@ -104,7 +105,7 @@ class Visits {
   failOutside(name: string, error: TreeError): void {
     const { run } = this;
     const id = `${run.node}/${name}`;
-    run.tell({ type: 'start', id, parent: run.node, name, suite: false });
+    run.tell({ type: 'start', id, parent: run.node, name, suite: false, at: run.at });
     run.tell({ type: 'end', id, outcome: 'failed', diagnostics: [], error });
     this.outcome.failed.add(-1);
   }

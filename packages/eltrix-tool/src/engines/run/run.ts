@@ -1,15 +1,17 @@
 /** A run of test files: engines side by side, some files at once in each. */
+import { join } from 'node:path';
+import { ToolError } from '../../project/tool-error.ts';
 import type { Form } from '../../testing/host.ts';
 import type { RunPlan } from '../../testing/plan.ts';
 import type { Engine, Session } from '../engine.ts';
 import { SimulatedEngine } from '../simulated.ts';
-import { bundleTests, type TestBundle } from './bundle.ts';
+import { bundleTests, type TestBundles } from './bundle.ts';
 import { Coverage } from './coverage.ts';
 import { type FileOutcome, runFile } from './file-run.ts';
 import { browserOpener, type Opener, simulatedOpener } from './opener.ts';
 import { startTestServer, type TestServer } from './server.ts';
 import { Sources } from './sources.ts';
-import type { TreeEvent } from './tree.ts';
+import type { TreeError, TreeEvent } from './tree.ts';
 
 /** Where tests run: an engine that the tool starts, a session of a grid, or the simulated DOM. */
 export type Place =
@@ -44,7 +46,7 @@ export class TestRuns {
   #server: TestServer | undefined;
   #started: Promise<Started>[] = [];
   #simulated: SimulatedEngine | undefined;
-  #bundle: TestBundle | undefined;
+  #bundle: TestBundles | undefined;
 
   constructor(readonly options: RunOptions) {
     this.coverage = options.coverage ? new Coverage(options.isTest) : undefined;
@@ -108,13 +110,25 @@ export class TestRuns {
         try {
           started = await starting;
         } catch (error) {
-          tell({ type: 'start', id: node, parent: null, name: nameOf(this.options.places[i]!), suite: true });
+          tell({
+            type: 'start',
+            id: node,
+            parent: null,
+            name: nameOf(this.options.places[i]!),
+            suite: true,
+            at: this.#at(),
+          });
+          // What the tool says for itself needs no stack.
           const { message, stack = '' } = error as Error;
-          tell({ type: 'end', id: node, outcome: 'failed', diagnostics: [], error: { name: 'Error', message, stack } });
+          const shown =
+            error instanceof ToolError
+              ? { name: 'Error', message: `(${error.code}): ${message}`, stack: '' }
+              : { name: 'Error', message, stack };
+          tell({ type: 'end', id: node, outcome: 'failed', diagnostics: [], error: shown });
           return;
         }
         this.#simulated?.setFiles(this.#bundle!.files);
-        tell({ type: 'start', id: node, parent: null, name: started.title, suite: true });
+        tell({ type: 'start', id: node, parent: null, name: started.title, suite: true, at: this.#at() });
         const waiting = [...files];
         // WebKitGTK delivers input only to the tab in front, and another page that opens takes its place.
         const atOnce = started.name === 'webkit' ? 1 : this.options.atOnce;
@@ -143,7 +157,12 @@ export class TestRuns {
     list = false,
   ): Promise<FileOutcome> {
     const node = `${parent}/${file}`;
-    tell({ type: 'start', id: node, parent, name: file, suite: true });
+    tell({ type: 'start', id: node, parent, name: file, suite: true, at: this.#at(file) });
+    const failure = this.#bundle!.failures.get(file);
+    if (failure) {
+      tell({ type: 'end', id: node, outcome: 'failed', diagnostics: [], error: shownFailure(failure) });
+      return { tests: [], failed: new Set(), passed: new Set(), printed: [] };
+    }
     const outcome = await runFile(
       {
         opener,
@@ -152,6 +171,7 @@ export class TestRuns {
         plan,
         form: this.options.form,
         node,
+        at: this.#at(file),
         coverage: this.coverage !== undefined && opener.name === 'chromium',
         grace,
         tell,
@@ -175,6 +195,11 @@ export class TestRuns {
     return outcome;
   }
 
+  /** Where a file begins; engines stand nowhere. */
+  #at(file = 'engines') {
+    return { path: join(this.options.root, file), line: 1, column: 1 };
+  }
+
   /** The first page opener, for runs that look for something. */
   async opener(): Promise<Opener> {
     return (await this.#started[0]!).openers[0]!;
@@ -185,6 +210,19 @@ export class TestRuns {
     this.#server?.close();
     this.#simulated?.close();
   }
+}
+
+/** Why a file was not bundled, with the author's own line. */
+function shownFailure({ code, message, position, excerpt }: ToolError): TreeError {
+  const where = position
+    ? [position.file, position.line, position.column].filter(part => part !== undefined).join(':')
+    : '';
+  const lines = [
+    `Error: (${code}): ${message}`,
+    ...(excerpt ? ['', ...excerpt.split('\n')] : []),
+    ...(where ? ['', `    at ${where}`] : []),
+  ];
+  return { name: 'Error', message: `(${code}): ${message}`, stack: lines.join('\n') };
 }
 
 function nameOf(place: Place): string {

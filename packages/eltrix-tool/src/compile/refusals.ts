@@ -1,0 +1,60 @@
+/** What a build does not take, since a page could not use it. */
+import { builtinModules } from 'node:module';
+import { relative } from 'node:path';
+import type { Plugin } from 'vite';
+import { type Node, parseModule } from '../project/syntax.ts';
+import { excerptOf, ToolError } from '../project/tool-error.ts';
+
+const ofNode = new RegExp(`^(?:node:)?(?:${builtinModules.join('|')})$`);
+
+/** Vite puts an empty module in place of Node's own; a page would fail later, where nobody sees why. */
+export function refuseNode(root: string): Plugin {
+  return {
+    name: 'eltrix-no-node',
+    enforce: 'pre',
+    resolveId: {
+      filter: { id: ofNode },
+      handler(id, importer) {
+        if (!importer || importer.startsWith('\0')) return undefined;
+        const file = relative(root, importer.replace(/\?.*$/, '')).replaceAll('\\', '/');
+        throw new ToolError(
+          'bare-import',
+          `${file} imports "${id}", which only Node has. No page can resolve it. Take the import out, or move it to a module that no element imports. Nothing was written.`,
+          { file },
+        );
+      },
+    },
+  };
+}
+
+/** Vite writes such a sheet to a file that no page would load. */
+export function refusePlainCss(root: string): Plugin {
+  return {
+    name: 'eltrix-no-plain-css',
+    enforce: 'pre',
+    transform: {
+      filter: { id: /\.[cm]?[jt]sx?(?:\?|$)/, code: /\.(?:css|scss|sass|less|styl)['"]/ },
+      handler(code, id) {
+        const plain = importsOf(id, code).find(
+          ({ source, attributes }) => /\.(?:css|scss|sass|less|styl)$/.test(source.value) && attributes.length === 0,
+        );
+        if (!plain) return;
+        const before = code.slice(0, plain.start).split('\n');
+        const [line, column] = [before.length, before.at(-1)!.length + 1];
+        const from = JSON.stringify(plain['source'].value);
+        throw new ToolError(
+          'css-import',
+          `An import of CSS like this styles the page of a bundler, and no page of a widget would load it. For the sheet of an element write import sheet from ${from} with { type: 'css' }, and static styleSheets = [sheet]. Nothing was written.`,
+          { file: relative(root, id.replace(/\?.*$/, '')).replaceAll('\\', '/'), line, column },
+          excerptOf(code, line, column),
+        );
+      },
+    },
+  };
+}
+
+/** The declarations of a module that import. */
+function importsOf(file: string, code: string): Node[] {
+  const body = (parseModule(file, code)?.program['body'] ?? []) as Node[];
+  return body.filter(({ type, importKind }) => type === 'ImportDeclaration' && importKind !== 'type');
+}
