@@ -169,7 +169,7 @@ async function bundle(input, dir, platform, define, options = {}, plugins = []) 
     // Other packages stay imports, but for those that stand in the tool and what those import.
     external: (id, importer) =>
       /^(?:@[\w-]+\/)?[\w-]/.test(id) &&
-      !bundledPackages.includes(id) &&
+      !bundledPackages.some(name => id === name || id.startsWith(`${name}/`)) &&
       !(id === 'eltrix' && plugins.length > 0) &&
       !/[\\/]node_modules[\\/]/.test(importer ?? ''),
     transform: { define, target: 'es2022' },

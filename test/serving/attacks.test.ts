@@ -167,13 +167,10 @@ describe('the tool’s servers', () => {
       command: async () => null,
     };
     const page = await test.open(visit as never);
-    const check = await startCheckServer(
-      root,
-      new Map([['a.js', 'a']]),
-      () => undefined,
-      true,
-      async () => {},
-    );
+    const check = await startCheckServer(root, new Map([['a.js', 'a']]), () => undefined, true, {
+      front: async () => {},
+      known() {},
+    });
     servers.push(
       { name: 'serve', base: address, close: () => gallery.end() },
       { name: 'test', base: page.address.replace(/page\/\d+$/, ''), close: () => test.close() },

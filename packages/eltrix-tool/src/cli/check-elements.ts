@@ -4,6 +4,7 @@ import { type CheckedElement, type CheckResult, checkElements } from '../check/e
 import { checkForeign } from '../check/elements/foreign.ts';
 import { reportPage } from '../check/report/page.ts';
 import { ruleCodes } from '../check/report/rules.ts';
+import { failuresOf, verdict } from '../check/report/summary.ts';
 import type { Engine } from '../engines/index.ts';
 import { engines as allEngines } from '../engines/index.ts';
 import { type ReadConfiguration, readPackage } from '../project/config.ts';
@@ -58,6 +59,9 @@ export async function checkAll(
     target: configuration.target,
     budget: configuration.budget,
     without,
+    exempt: Object.fromEntries(
+      Object.entries(configuration.conformance ?? {}).map(([tag, { exempt = {} }]) => [tag, exempt]),
+    ),
     pictures: options.report !== undefined,
     timeout: options.timeout,
     progress: (step: string) => progress.show(step),
@@ -94,26 +98,6 @@ function plain({ elements, findings, engines }: CheckResult): object {
   return { engines, findings, elements: elements.map(({ pictures: _, ...element }) => element) };
 }
 
-interface Failed {
-  readonly rule: string;
-  readonly engines: readonly string[];
-  readonly failure: NonNullable<CheckedElement['engines'][string][number]['failure']>;
-}
-
-/** What fails, and in which engines. */
-function failuresOf({ engines }: CheckedElement): Failed[] {
-  const byRule = new Map<string, { engines: string[]; failure: Failed['failure'] }>();
-  for (const [engine, results] of Object.entries(engines)) {
-    for (const { rule, failure } of results) {
-      if (!failure) continue;
-      const known = byRule.get(rule);
-      if (known) known.engines.push(engine);
-      else byRule.set(rule, { engines: [engine], failure });
-    }
-  }
-  return [...byRule].map(([rule, found]) => ({ rule, ...found }));
-}
-
 function print(
   { elements, findings, engines }: CheckResult,
   took: number,
@@ -135,10 +119,8 @@ function print(
   output.print(paint(output, 'bold', head!));
   for (const [at, row] of rows.entries())
     output.print(failuresOf(elements[at]!).length > 0 ? paint(output, 'red', row) : row);
-  let failures = 0;
   for (const element of elements) {
     for (const { rule, engines: where, failure } of failuresOf(element)) {
-      failures++;
       const everywhere = where.length === names.length && names.length > 1 ? '' : ` in ${where.join(', ')}`;
       output.print(`\n${element.file} ${paint(output, 'red', 'finding')} (${rule}): <${element.tag}>${everywhere}`);
       output.print(`  did       ${failure.did}`);
@@ -149,11 +131,8 @@ function print(
   }
   for (const { file, line, column, code, message } of findings)
     output.print(`\n${file}:${line}:${column} ${paint(output, 'red', 'finding')} (${code}): ${message}`);
-  const all = elements.flatMap(element => Object.values(element.engines).flat());
-  const held = all.filter(({ outcome }) => outcome === 'holds').length;
-  const verdict = failures === 0 ? 'none fails' : `${failures} fail${failures === 1 ? 's' : ''}`;
   output.print(
-    `\n${elements.length} element${elements.length === 1 ? '' : 's'} in ${engines.join(', ')}: ${held} rules hold, ${verdict}. ${took.toFixed(1)} s.`,
+    `\n${elements.length} element${elements.length === 1 ? '' : 's'} in ${engines.join(', ')}: ${verdict({ elements })}. ${took.toFixed(1)} s.`,
   );
   if (options.report !== undefined) output.print(`The report: ${options.report}`);
 }

@@ -79,6 +79,8 @@ export interface ElementDescription {
   readonly about: string | undefined;
   /** What to use in its place. */
   readonly deprecated?: string | undefined;
+  /** Rules of the conformance check from which it is exempt, and why. */
+  readonly exempt?: Readonly<Record<string, string>>;
   readonly form: boolean;
   readonly extends: string | undefined;
   readonly shadow: 'open' | 'closed' | 'none';

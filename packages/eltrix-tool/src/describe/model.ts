@@ -30,6 +30,9 @@ function describeBy(found: FoundElement, source: SourceTypes): ElementDescriptio
     about: chain.find(({ about }) => about)?.about,
     // A class made from a deprecated one is not deprecated itself.
     deprecated: chain[0]?.deprecated,
+    ...(chain.some(({ conformance }) => conformance?.exempt)
+      ? { exempt: Object.assign({}, ...chain.map(({ conformance }) => conformance?.exempt ?? {}).reverse()) }
+      : {}),
     form: chain.some(({ form }) => form === true),
     extends: contract.extends,
     shadow: contract.shadow === 'none' ? 'none' : contract.shadow?.mode === 'closed' ? 'closed' : 'open',

@@ -44,8 +44,8 @@ function startProcess(
   args: readonly string[],
   options: SpawnOptions,
 ): ChildProcess {
-  const child = spawn(program, args, { ...options, detached: true });
-  if (child.pid !== undefined) children.set(child, hold({ group: child.pid }));
+  const child = spawn(program, args, options);
+  if (child.pid !== undefined) children.set(child, hold({ process: child.pid }));
   return child;
 }
 

@@ -25,6 +25,8 @@ export interface Configuration {
   readonly sourcemap?: boolean;
   /** The content security policy of the pages in which `eltrix test` runs tests; none unless given. */
   readonly testPolicy?: string;
+  /** By tag, rules of the conformance check from which an element is exempt, each with the reason. */
+  readonly conformance?: Readonly<Record<string, { readonly exempt?: Readonly<Record<string, string>> }>>;
 }
 
 const known: Record<keyof Configuration, readonly string[]> = {
@@ -35,10 +37,11 @@ const known: Record<keyof Configuration, readonly string[]> = {
   classic: ['boolean'],
   sourcemap: ['boolean'],
   testPolicy: ['string'],
+  conformance: ['object'],
 };
 
-export type ReadConfiguration = Required<Omit<Configuration, 'budget' | 'testPolicy'>> &
-  Pick<Configuration, 'budget'> & { readonly testPolicy: string | undefined };
+export type ReadConfiguration = Required<Omit<Configuration, 'budget' | 'testPolicy' | 'conformance'>> &
+  Pick<Configuration, 'budget' | 'conformance'> & { readonly testPolicy: string | undefined };
 
 /**
  * @param option the folder of the sources, as the command line names it.

@@ -6,12 +6,12 @@ export interface Held {
   /** A folder, absolute; `hasProcesses` for the profile of a browser, of which each process names it. */
   readonly folder?: string;
   readonly hasProcesses?: boolean;
-  /** A process that was started as the leader of a group. */
-  readonly group?: number;
+  /** A process, with all that it has started. */
+  readonly process?: number;
 }
 
-export function endOf({ folder, hasProcesses, group }: Held): void {
-  if (group !== undefined) kill(process.platform === 'win32' ? group : -group);
+export function endOf({ folder, hasProcesses, process: first }: Held): void {
+  if (first !== undefined) for (const pid of [first, ...startedBy(first)]) kill(pid);
   if (folder === undefined) return;
   if (hasProcesses) for (const pid of processesOf(folder)) kill(pid);
   try {
@@ -27,6 +27,16 @@ function kill(pid: number): void {
   } catch {
     // It has ended.
   }
+}
+
+/** What a process has started, and what that has. A group of its own would be simpler, and starves browsers on Linux. */
+function startedBy(first: number): number[] {
+  const { stdout } = spawnSync('ps', ['-eo', 'pid=,ppid='], { encoding: 'utf8' });
+  const all = (stdout ?? '').split('\n').map(line => line.trim().split(/\s+/).map(Number));
+  const found = [first];
+  // Whoever comes later was started by one before.
+  for (const pid of found) found.push(...all.flatMap(([child, parent]) => (parent === pid ? [child!] : [])));
+  return found.slice(1);
 }
 
 /** A browser is several processes, and any of them may still write into the profile that only it has. */

@@ -146,3 +146,10 @@ function comesFromElsewhere({ headers }: IncomingMessage): boolean {
   if (site === undefined || site === 'same-origin' || site === 'none') return false;
   return headers['sec-fetch-mode'] !== 'navigate' || headers['sec-fetch-dest'] !== 'document';
 }
+
+/** The body of what was posted. @throws SyntaxError if it is no JSON. */
+export async function json(request: IncomingMessage): Promise<unknown> {
+  const chunks: Buffer[] = [];
+  for await (const chunk of request) chunks.push(chunk as Buffer);
+  return JSON.parse(Buffer.concat(chunks).toString('utf8'));
+}

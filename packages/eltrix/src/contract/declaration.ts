@@ -26,6 +26,8 @@ export interface Declaration {
   readonly cssProperties?: Readonly<Record<`--${string}`, string>>;
   /** Custom state name to a sentence about it; matched by `:state(name)`. */
   readonly states?: Readonly<Record<string, string>>;
+  /** Rules of the conformance check that cannot hold for it, each with the reason: `{ exempt: { 'made-alike': 'shows the time' } }`. */
+  readonly conformance?: { readonly exempt?: Readonly<Record<string, string>> };
   /** Whether the element is form-associated. */
   readonly form?: boolean;
   /** How the shadow root is made, default open; `'none'` puts the view into the element itself. */

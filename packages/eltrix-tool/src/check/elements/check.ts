@@ -1,23 +1,28 @@
 /** The conformance suite: every rule, for every element, in real engines. */
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
-import { setTimeout as sleep } from 'node:timers/promises';
 import { bundleElements } from '../../compile/bundle.ts';
 import { elementAddress, scriptAddress } from '../../compile/element-modules.ts';
 import { budgetOf, measure, wholeWeight } from '../../compile/sizes.ts';
 import { bundleWritten } from '../../compile/written.ts';
 import type { ElementDescription } from '../../describe/description.ts';
 import { classNameOf, describeElement } from '../../describe/model.ts';
-import type { Engine, Page, Session } from '../../engines/index.ts';
+import type { Engine } from '../../engines/index.ts';
 import type { Bytes } from '../../project/config.ts';
 import type { FoundElement } from '../../project/discover.ts';
 import type { Finding } from '../../project/finding.ts';
+import { nearest } from '../../project/nearest.ts';
 import { folderOf, plainHtml, readSpecimens } from '../../project/specimens.ts';
-import type { CheckOutcome, CheckSpecimen, Failure, RuleResult } from '../page/model.ts';
+import { ToolError } from '../../project/tool-error.ts';
+import type { CheckSpecimen, RuleResult, Said } from '../page/model.ts';
 import { checkPage } from '../pages/check-page.ts';
 import { type Vocabulary, vocabularyOf } from '../pages/vocabulary.ts';
+import { ruleCodes } from '../report/rules.ts';
 import { checkSources } from '../sources.ts';
+import { compareDigests } from './compiled-alike.ts';
+import { takePictures } from './pictures.ts';
 import { type CheckServer, startCheckServer } from './server.ts';
+import { Sessions, Visitor } from './visitor.ts';
 
 export interface CheckedElement {
   readonly tag: string;
@@ -35,6 +40,8 @@ export interface CheckOptions {
   readonly budget?: Bytes | Readonly<Record<string, Bytes>> | undefined;
   /** Rules that are left out. */
   readonly without: readonly string[];
+  /** By tag, rules from which an element is exempt, and why. */
+  readonly exempt?: Exempt | undefined;
   /** Whether pictures are taken. */
   readonly pictures: boolean;
   /** How long an element may take, in milliseconds. */
@@ -49,6 +56,35 @@ export interface Subject {
   /** Where relative addresses in specimens lead, from the server's base. */
   readonly base: string;
   readonly foreign: boolean;
+  /** What a manifest leaves out. */
+  readonly unsaid: readonly Said[];
+}
+
+export type Exempt = Readonly<Record<string, Readonly<Record<string, string>>>>;
+
+/** What its contract and the configuration say together. */
+function exemptions({ tag, exempt = {} }: ElementDescription, byTag: Exempt = {}): Readonly<Record<string, string>> {
+  return { ...exempt, ...byTag[tag] };
+}
+
+/** @throws ToolError for what is no rule, and an element that is not there. */
+function refuseExemptions(subjects: readonly Subject[], byTag: Exempt = {}): void {
+  const refuse = (message: string) => {
+    throw new ToolError('rule-unknown', message, undefined, undefined, 2);
+  };
+  for (const { description } of subjects)
+    for (const [rule, reason] of Object.entries(exemptions(description, byTag))) {
+      if (!ruleCodes.includes(rule)) {
+        const near = nearest(rule, ruleCodes);
+        refuse(
+          `<${description.tag}> is exempt from "${rule}", which is not a rule.${near ? ` Did you mean "${near}"?` : ''}`,
+        );
+      }
+      if (typeof reason !== 'string' || reason.trim() === '')
+        refuse(
+          `<${description.tag}> is exempt from "${rule}" without a reason. Write one: exempt: { '${rule}': 'shows the time' }.`,
+        );
+    }
 }
 
 /** Files that pages load, by name. */
@@ -95,6 +131,7 @@ export async function checkElements(
       specimens: specimens.length > 0 ? specimens : [plain],
       base: `files/${folderOf(read?.file ?? element.file)}`,
       foreign: false,
+      unsaid: [],
     };
   });
   const budgets = await budgetResults(elements, compiled.files, options);
@@ -139,6 +176,7 @@ export async function checkSubjects(
   modulesOf: (tag: string) => readonly string[],
   compiledOf?: (tag: string) => string,
 ): Promise<Omit<CheckResult, 'findings'>> {
+  refuseExemptions(subjects, options.exempt);
   const bySubject = new Map(subjects.map(subject => [subject.description.tag, subject]));
   const others = (from: (tag: string) => string) =>
     Object.fromEntries([...bySubject.keys()].map(tag => [tag, `./${from(tag)}`]));
@@ -157,10 +195,24 @@ export async function checkSubjects(
       const isCompiled = query.has('compiled') && compiledOf !== undefined;
       const { [tag]: _, ...rest } = isCompiled ? compiledOthers : writtenOthers;
       const modules = (isCompiled ? [compiledOf(tag)] : modulesOf(tag)).map(file => `./${file}`);
-      return { ...subject, modules, others: rest, digestOnly: isCompiled, without: options.without };
+      return {
+        ...subject,
+        modules,
+        others: rest,
+        digestOnly: isCompiled,
+        without: options.without,
+        exempt: exemptions(subject.description, options.exempt),
+        tags: [...bySubject.keys()],
+      };
     },
     subjects.every(({ foreign }) => !foreign),
-    async visitor => visitors.get(visitor)?.front(),
+    {
+      front: async visitor => visitors.get(visitor)?.front(),
+      known(visitor, known) {
+        const one = visitors.get(visitor);
+        if (one) one.known = known;
+      },
+    },
   );
   const results = new Map<string, Record<string, readonly RuleResult[]>>(
     subjects.map(({ description }) => [description.tag, {}]),
@@ -229,196 +281,29 @@ async function allSettled<T>(running: readonly Promise<T>[]): Promise<T[]> {
   return Promise.all(running);
 }
 
-/** The session of an engine that all its visitors use, started again if it hangs. */
-class Sessions {
-  current: Promise<Session>;
-
-  constructor(readonly engine: Engine) {
-    this.current = engine.start();
-  }
-
-  async replace(hanging: Session): Promise<void> {
-    if ((await this.current) !== hanging) return;
-    this.current = this.end().then(() => this.engine.start());
-    await this.current;
-  }
-
-  /** What was found stays true when the engine, or its start, fails at the end. */
-  async end(): Promise<void> {
-    await this.current.then(session => session.close()).catch(() => {});
-  }
-}
-
-/** One page that goes from element to element; a new one where it was lost. */
-class Visitor {
-  #page: Page | undefined;
-  #session: Session | undefined;
-
-  constructor(
-    readonly sessions: Sessions,
-    readonly timeout: number,
-    readonly id: string,
-  ) {}
-
-  /** What the page of an address found. An engine may lose a page that is not to blame, so a lost one is tried again. */
-  async outcome(address: string): Promise<CheckOutcome | Failure> {
-    const first = await this.#try(address);
-    return 'results' in first ? first : this.#try(address);
-  }
-
-  async #try(address: string): Promise<CheckOutcome | Failure> {
-    const lost = async (seen: string): Promise<Failure> => {
-      await this.close();
-      return {
-        did: 'opened the element in a page',
-        expected: 'the rules are carried out',
-        seen,
-        fix: 'Look at it with npx eltrix serve.',
-      };
-    };
-    try {
-      const outcome = await within(
-        this.timeout,
-        (async () => {
-          const page = await this.#open(address);
-          return Promise.race([page.evaluate<CheckOutcome>('globalThis.eltrixOutcome'), page.lost]);
-        })(),
-      );
-      if (outcome === undefined) return lost(`nothing came for ${this.timeout / 1000} s: the page hangs`);
-      return typeof outcome === 'string' ? lost(outcome) : outcome;
-    } catch (error) {
-      return lost(error instanceof Error ? error.message.split('\n')[0]! : String(error));
-    }
-  }
-
-  async #open(address: string): Promise<Page> {
-    if (this.#page) await this.#page.go(address);
-    else {
-      this.#session = await this.sessions.current;
-      this.#page = await this.#session.open(address);
-    }
-    return this.#page;
-  }
-
-  /** A page that is in front has the focus. */
-  async front(): Promise<void> {
-    // Chromium is told to behave as if each page were in front.
-    // A page that is just being lost has nothing to be in front of: its visitor notices by itself.
-    if (this.#session?.name === 'firefox') await this.#page?.front().catch(() => {});
-  }
-
-  /** Closes the page. A driver that cannot close a page that hangs is started again. */
-  async close(): Promise<void> {
-    const [page, session] = [this.#page, this.#session];
-    this.#page = undefined;
-    if (!page || !session) return;
-    const closed = page.close().then(
-      () => true,
-      () => true,
-    );
-    if (!(await within(5000, closed))) await this.sessions.replace(session);
-  }
-}
-
-/** @returns what a promise resolves with, or undefined if that takes longer. */
-async function within<T>(milliseconds: number, promise: Promise<T>): Promise<T | undefined> {
-  const enough = new AbortController();
-  try {
-    return await Promise.race([promise, sleep(milliseconds, undefined, { signal: enough.signal })]);
-  } finally {
-    enough.abort();
-  }
-}
-
 async function checkOne(
   visitor: Visitor,
   server: CheckServer,
-  { description: { tag }, specimens }: Subject,
+  { description, specimens }: Subject,
   withCompiled: boolean,
-  { without }: CheckOptions,
+  { without, exempt }: CheckOptions,
 ): Promise<RuleResult[]> {
+  const { tag } = description;
   const query = new URLSearchParams({ tag, visitor: visitor.id });
   const outcome = await visitor.outcome(`${server.base}page?${query}`);
-  if (!('results' in outcome)) return [{ rule: 'page-runs', outcome: 'fails', failure: outcome }];
+  // What was found before it was lost stays true.
+  if (!('results' in outcome))
+    return [...(visitor.known?.results ?? []), { rule: 'page-runs', outcome: 'fails', failures: [outcome] }];
   const results = [...outcome.results];
   if (!withCompiled) return results;
   query.set('compiled', '');
   const compiled = await visitor.outcome(`${server.base}page?${query}`);
   if ('results' in compiled) results.push(...compiled.results);
-  if (!without.includes('compiled-alike')) results.push(compareDigests(outcome.digest, compiled, specimens.length));
+  const reason = exemptions(description, exempt)['compiled-alike'];
+  if (reason !== undefined) results.push({ rule: 'compiled-alike', outcome: 'exempt', reason });
+  else if (!without.includes('compiled-alike'))
+    results.push(compareDigests(outcome.digest, compiled, specimens.length));
   return results;
-}
-
-function compareDigests(written: readonly string[], compiled: CheckOutcome | Failure, specimens: number): RuleResult {
-  const rule = 'compiled-alike';
-  const fix =
-    'Look whether the source depends on class or function names, on toString(), or on the order in which modules run.';
-  if (!('results' in compiled))
-    return { rule, outcome: 'fails', failure: { ...compiled, did: 'opened the compiled file in a page' } };
-  // Modules stand in other folders of the server; what they make of their own address is no difference.
-  const plain = (text = '') => text.replace(/(http:\/\/127\.0\.0\.1:\d+\/\w+\/)(?:parts|compiled|elements)\//g, '$1');
-  for (const at of written.keys()) {
-    const [text, other] = [plain(written[at]), plain(compiled.digest[at])];
-    if (text === other) continue;
-    const [left, right] = [text.split('\n'), other.split('\n')];
-    const line = left.findIndex((one, index) => one !== right[index]);
-    const did =
-      at < specimens ? `showed "${left[0]}" as written and compiled` : `set ${left[0]} as written and compiled`;
-    return {
-      rule,
-      outcome: 'fails',
-      failure: {
-        did,
-        expected: left[line]?.trim() ?? '(nothing more)',
-        seen: right[line]?.trim() ?? '(nothing more)',
-        fix,
-      },
-    };
-  }
-  return { rule, outcome: 'holds' };
-}
-
-/** A picture of each specimen of each element, in one page that goes from one to the next. */
-async function takePictures(
-  engine: Engine,
-  running: Session,
-  server: CheckServer,
-  subjects: readonly Subject[],
-): Promise<Map<string, Uint8Array[]>> {
-  if (!engine.picturesApart) return takePicturesIn(running, server, subjects);
-  const session = await engine.start({ pictures: true });
-  try {
-    return await takePicturesIn(session, server, subjects);
-  } finally {
-    await session.close();
-  }
-}
-
-async function takePicturesIn(
-  session: Session,
-  server: CheckServer,
-  subjects: readonly Subject[],
-): Promise<Map<string, Uint8Array[]>> {
-  const taken = new Map<string, Uint8Array[]>();
-  let page: Page | undefined;
-  const limit = () => sleep(4000, undefined, { ref: false });
-  for (const { description, specimens } of subjects) {
-    const list: Uint8Array[] = [];
-    taken.set(description.tag, list);
-    for (const at of specimens.keys()) {
-      const address = `${server.base}picture?${new URLSearchParams({ tag: description.tag, at: String(at) })}`;
-      if (page) await page.go(address);
-      else page = await session.open(address, { viewport: { width: 480, height: 300 } });
-      // One that never comes to rest is shown as it is.
-      await Promise.race([page.evaluate('globalThis.eltrixShown').catch(() => {}), limit()]);
-      const picture = await Promise.race([page.screenshot().catch(() => undefined), limit()]);
-      // A driver may wait for ever for a frame that no screen asks for: then there are no more pictures of it.
-      if (!picture) return taken;
-      list.push(picture);
-    }
-  }
-  await page?.close();
-  return taken;
 }
 
 async function budgetResults(
@@ -446,12 +331,14 @@ async function budgetResults(
         : {
             rule,
             outcome: 'fails',
-            failure: {
-              did: 'built it',
-              expected: `at most ${limit} bytes of brotli with all that it loads`,
-              seen: `${weight} bytes`,
-              fix: 'npx eltrix build says what weighs most.',
-            },
+            failures: [
+              {
+                did: 'built it',
+                expected: `at most ${limit} bytes of brotli with all that it loads`,
+                seen: `${weight} bytes`,
+                fix: 'npx eltrix build says what weighs most.',
+              },
+            ],
           },
     );
   }

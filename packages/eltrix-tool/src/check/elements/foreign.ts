@@ -8,6 +8,7 @@ import { sheetModules } from '../../project/sheet-modules.ts';
 import { sourceError } from '../../project/source-error.ts';
 import { parseSpecimens } from '../../project/specimens.ts';
 import { ToolError } from '../../project/tool-error.ts';
+import type { Said } from '../page/model.ts';
 import { manifestDeclarations, typeOfAttribute } from '../pages/vocabulary.ts';
 import { type CheckOptions, type CheckResult, checkSubjects, type Subject } from './check.ts';
 
@@ -83,7 +84,13 @@ export async function checkForeign(
       styles: [],
       scripts: [],
     };
-    return { description, specimens: specimens.length > 0 ? specimens : [plain], base: 'files/', foreign: true };
+    return {
+      description,
+      specimens: specimens.length > 0 ? specimens : [plain],
+      base: 'files/',
+      foreign: true,
+      unsaid: unsaidIn(declaration),
+    };
   });
   // The one that is called like the tag comes first, so that others are not loaded with it.
   const modulesOf = (tag: string) =>
@@ -99,6 +106,12 @@ export async function checkForeign(
     modulesOf,
   );
   return { ...result, findings };
+}
+
+/** What a manifest does not mention may be there all the same. */
+function unsaidIn({ slots, events, cssParts, cssProperties }: Declaration): Said[] {
+  const lists = { slots, events, parts: cssParts, cssProperties };
+  return (Object.keys(lists) as Said[]).filter(name => lists[name] === undefined);
 }
 
 /** Beside the manifest, as beside a source. */

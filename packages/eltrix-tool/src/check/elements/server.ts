@@ -3,8 +3,8 @@ import { randomBytes } from 'node:crypto';
 import { readFileSync } from 'node:fs';
 import type { ServerResponse } from 'node:http';
 import { axeFile, toolFile } from '../../project/library.ts';
-import { startLocalServer } from '../../serving/local-server.ts';
-import type { CheckTask } from '../page/model.ts';
+import { json, startLocalServer } from '../../serving/local-server.ts';
+import type { CheckTask, RuleResult } from '../page/model.ts';
 
 const policy =
   "default-src 'none'; script-src 'self'; style-src 'self'; img-src 'self' data:; font-src 'self'; connect-src 'self'; frame-src 'self'; base-uri 'self'; form-action 'none'; require-trusted-types-for 'script'; trusted-types eltrix";
@@ -13,6 +13,13 @@ export interface CheckServer {
   /** `http://127.0.0.1:port/token/`. */
   readonly base: string;
   close(): Promise<void>;
+}
+
+/** Those who go from page to page, by their names. */
+export interface Visitors {
+  front(visitor: string): Promise<void>;
+  /** Is told what a page has found so far, and which rule it begins. */
+  known(visitor: string, known: { readonly results: readonly RuleResult[]; readonly next: string }): void;
 }
 
 /**
@@ -25,7 +32,7 @@ export async function startCheckServer(
   files: ReadonlyMap<string, string | Uint8Array>,
   taskOf: (query: URLSearchParams) => CheckTask | undefined,
   enforced: boolean,
-  front: (visitor: string) => Promise<void>,
+  visitors: Visitors,
 ): Promise<CheckServer> {
   // What was not made for a strict policy is told what it would be refused, and goes on.
   const policyHeader = enforced ? 'content-security-policy' : 'content-security-policy-report-only';
@@ -37,7 +44,8 @@ export async function startCheckServer(
 
   const { address, close } = await startLocalServer({
     secret: true,
-    answer({ path: name, query, response, send, file, refuse }) {
+    posts: name => name === 'known',
+    answer({ request, path: name, query, response, send, file, refuse }) {
       response.setHeader('cache-control', 'no-store');
       const html = (text: string) => {
         response.setHeader(policyHeader, policy);
@@ -56,7 +64,15 @@ export async function startCheckServer(
       const task = taskOf(query);
       if (name === 'task') return task ? send(JSON.stringify(task), 'task.json') : refuse(404);
       if (name === 'slowly' && task) return slowly(response, task);
-      if (name === 'front') return front(query.get('visitor') ?? '').finally(() => send('', 'front.txt'));
+      if (name === 'front') return visitors.front(query.get('visitor') ?? '').finally(() => send('', 'front.txt'));
+      if (name === 'known')
+        return json(request).then(
+          known => {
+            visitors.known(query.get('visitor') ?? '', known as never);
+            send('', 'known.txt');
+          },
+          () => refuse(400),
+        );
       if (name === 'go') {
         waiting.get(query.get('id')!)?.();
         return send('', 'go.txt');

@@ -1,9 +1,11 @@
 /** What runs in a page of the check: it carries out the rules for one element. */
-import type { CheckOutcome, CheckTask, RuleResult } from './model.ts';
+import { platformAdvice } from './advice.ts';
+import type { CheckOutcome, CheckTask, Failure, RuleResult } from './model.ts';
 import { noteAfter, noteBefore } from './rules/isolation.ts';
 import { rules } from './rules.ts';
 import { samplesOf } from './samples.ts';
-import { Stage, snapshot } from './stage.ts';
+import { snapshot } from './snapshot.ts';
+import { Stage, Unsaid } from './stage.ts';
 import { frame, idle, leftSince, quiet, real, takenNow, watchPage } from './watch.ts';
 
 declare global {
@@ -36,10 +38,17 @@ async function check(): Promise<CheckOutcome> {
   const stage = new Stage(task);
   const digest = task.foreign ? [] : await digestOf(stage);
   const results: RuleResult[] = [];
+  /** Tells the tool what is known, before a rule with which the page may hang. */
+  const report = (next: string) =>
+    void real.fetch.call(window, new URL(`known${location.search}`, import.meta.url), {
+      method: 'POST',
+      body: JSON.stringify({ results, next }),
+    });
   for (const rule of rules) {
     // The development library listens to the page itself, so what a module takes is seen in what is built from it.
     const isHere = task.foreign || (rule.code === 'nothing-global') === task.digestOnly;
     if (!isHere || task.without.includes(rule.code)) continue;
+    report(rule.code);
     results.push(await carryOut(rule, stage));
   }
   return { results, digest };
@@ -47,18 +56,22 @@ async function check(): Promise<CheckOutcome> {
 
 async function carryOut(rule: (typeof rules)[number], stage: Stage): Promise<RuleResult> {
   const { code } = rule;
+  const { exempt, foreign } = stage.task;
+  if (exempt[code] !== undefined) return { rule: code, outcome: 'exempt', reason: exempt[code] };
+  const failed = (failures: readonly Failure[]): RuleResult => ({
+    rule: code,
+    outcome: 'fails',
+    failures: foreign ? failures.map(one => ({ ...one, fix: platformAdvice[code] ?? one.fix })) : failures,
+  });
   try {
     const reason = rule.applies?.(stage);
     if (reason !== undefined) return { rule: code, outcome: 'not-applicable', reason };
-    const failure = await rule.run(stage);
-    return failure ? { rule: code, outcome: 'fails', failure } : { rule: code, outcome: 'holds' };
+    const found = [(await rule.run(stage)) ?? []].flat();
+    return found.length > 0 ? failed(found) : { rule: code, outcome: 'holds' };
   } catch (error) {
+    if (error instanceof Unsaid) return { rule: code, outcome: 'not-applicable', reason: error.message };
     const seen = error instanceof Error ? `${error.name}: ${error.message}` : String(error);
-    return {
-      rule: code,
-      outcome: 'fails',
-      failure: { did: 'carried out the rule', expected: 'no error', seen, fix: 'Mend what throws.' },
-    };
+    return failed([{ did: 'carried out the rule', expected: 'no error', seen, fix: 'Mend what throws.' }]);
   } finally {
     for (const node of [...document.body.children]) node.remove();
     document.adoptedStyleSheets = [];
@@ -68,20 +81,25 @@ async function carryOut(rule: (typeof rules)[number], stage: Stage): Promise<Rul
 /** What the element looks like in each specimen, and with each attribute: the compiled file has to look the same. */
 async function digestOf(stage: Stage): Promise<string[]> {
   const digest: string[] = [];
+  const noise = await stage.noise().catch(() => undefined);
+  // One that takes itself away shows nothing to compare.
+  if (!noise) return digest;
   for (const [at, specimen] of stage.task.specimens.entries()) {
-    const { element, end } = await stage.play(specimen, 900 + at);
+    const played = await stage.play(specimen, 900 + at).catch(() => undefined);
+    if (!played) continue;
+    const { element, end } = played;
     // What follows sizes is there a frame later.
     await frame();
     await frame();
     await idle();
-    digest.push(`${specimen.title}\n${snapshot(element)}`);
+    digest.push(`${specimen.title}\n${snapshot(element, noise)}`);
     if (at === 0) {
       for (const property of stage.task.description.properties) {
         if (property.attribute === undefined) continue;
         for (const { text } of samplesOf(property, stage.task)) {
           element.setAttribute(property.attribute, text);
           await idle();
-          digest.push(`${property.attribute}=${JSON.stringify(text)}\n${snapshot(element)}`);
+          digest.push(`${property.attribute}=${JSON.stringify(text)}\n${snapshot(element, noise)}`);
         }
       }
     }

@@ -1,6 +1,9 @@
 /** What the check's page and the tool tell each other. Types only. */
 import type { ElementDescription } from '../../describe/description.ts';
 
+/** What a manifest may leave out. */
+export type Said = 'slots' | 'events' | 'parts' | 'cssProperties';
+
 export interface CheckSpecimen {
   readonly title: string;
   readonly html: string;
@@ -25,16 +28,22 @@ export interface CheckTask {
   readonly foreign: boolean;
   /** Rules that are left out. */
   readonly without: readonly string[];
+  /** Rules from which the element is exempt, and why. */
+  readonly exempt: Readonly<Record<string, string>>;
+  /** Of what nobody says anything: then nothing is asked. */
+  readonly unsaid: readonly Said[];
+  /** All elements that are checked: a module may define several. */
+  readonly tags: readonly string[];
 }
 
 /** How a rule came out for an element. */
 export interface RuleResult {
   /** The rule's code. */
   readonly rule: string;
-  readonly outcome: 'holds' | 'fails' | 'not-applicable';
-  /** Why it does not apply. */
+  readonly outcome: 'holds' | 'fails' | 'not-applicable' | 'exempt';
+  /** Why it does not apply, or why the element is exempt. */
   readonly reason?: string;
-  readonly failure?: Failure;
+  readonly failures?: readonly Failure[];
 }
 
 export interface Failure {

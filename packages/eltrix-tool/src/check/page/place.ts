@@ -24,3 +24,39 @@ export function sheetOf(text: string): CSSStyleSheet {
   sheet.replaceSync(text);
   return sheet;
 }
+
+/** Attributes that name ids (HTML, WAI-ARIA); others may, and are known by an id being all that they say. */
+const lists = [
+  'aria-labelledby',
+  'aria-describedby',
+  'aria-controls',
+  'aria-owns',
+  'aria-details',
+  'aria-flowto',
+  'headers',
+];
+let copies = 0;
+
+/** Gives ids that the page has already other names, and what refers to them: two copies of a page's part are apart. */
+export function apart(nodes: DocumentFragment): DocumentFragment {
+  const taken = [...nodes.querySelectorAll('[id]')].filter(({ id }) => id && document.getElementById(id));
+  if (taken.length === 0) return nodes;
+  const suffix = `--copy${++copies}`;
+  const renamed = new Map(taken.map(element => [element.id, element.id + suffix]));
+  for (const element of taken) element.id += suffix;
+  for (const element of nodes.querySelectorAll('*'))
+    for (const { name, value } of element.attributes) {
+      if (name === 'id') continue;
+      const own = value.startsWith('#') ? value.slice(1) : value;
+      if (renamed.has(own)) element.setAttribute(name, value.replace(own, renamed.get(own)!));
+      else if (lists.includes(name))
+        element.setAttribute(
+          name,
+          value
+            .split(/\s+/)
+            .map(id => renamed.get(id) ?? id)
+            .join(' '),
+        );
+    }
+  return nodes;
+}

@@ -1,8 +1,8 @@
 /** What runs in a page that comes slowly: the element is defined before the parser reaches it. */
-import { snapshot } from './stage.ts';
+import { snapshot } from './snapshot.ts';
 
 declare global {
-  var eltrixSnapshot: (element: Element) => string;
+  var eltrixSnapshot: typeof snapshot;
 }
 
 globalThis.eltrixSnapshot = snapshot;

@@ -1,7 +1,8 @@
 /** Puts the element that is checked on the page in every way there is, and says what it looks like. */
 import type { CheckSpecimen, CheckTask } from './model.ts';
-import { nodesOf, sheetOf } from './place.ts';
-import { frame, quiet } from './watch.ts';
+import { apart, nodesOf, sheetOf } from './place.ts';
+import { type Noise, noiseOf, snapshot } from './snapshot.ts';
+import { frame, idle, quiet } from './watch.ts';
 
 /** The element that a rule works with, in a place of its own. */
 export interface Staged {
@@ -9,8 +10,32 @@ export interface Staged {
   readonly element: HTMLElement;
 }
 
+/** Something about the element makes a rule say nothing of it. */
+export class Unsaid extends Error {}
+
 export class Stage {
+  #noise: Promise<Noise> | undefined;
+
   constructor(readonly task: CheckTask) {}
+
+  /** What an element shows that is made like others in every way: compared with their noise left out. */
+  async show(element: Element): Promise<string> {
+    return snapshot(element, await this.noise());
+  }
+
+  /** What differs between elements that are made alike, or changes by itself: ids that are counted, clocks. */
+  noise(): Promise<Noise> {
+    this.#noise ??= noiseOf(async () => {
+      const { box, element } = await this.stage();
+      return { element, end: () => box.remove() };
+    });
+    return this.#noise;
+  }
+
+  /** @throws Unsaid for an element that has taken itself away. */
+  stays(element: Element): void {
+    if (!element.isConnected) throw new Unsaid('it takes itself off the page');
+  }
 
   get tag(): string {
     return this.task.description.tag;
@@ -39,16 +64,30 @@ export class Stage {
   find(root: ParentNode): HTMLElement {
     const { tag } = this;
     const found = root.querySelector<HTMLElement>(`${tag}, [is="${tag}"]`);
-    if (!found) throw new Error(`There is no <${tag}> in the specimen.`);
+    // A specimen without it is told as such, and not used.
+    if (!found) throw new Unsaid('it takes itself off the page');
     return found;
   }
 
   /** As in a specimen, without its scripts. */
   async stage(specimen: CheckSpecimen = this.first): Promise<Staged> {
     const box = this.box();
-    box.append(nodesOf(specimen.html));
+    box.append(apart(nodesOf(specimen.html)));
+    const element = this.find(box);
     await this.ready(box);
-    return { box, element: this.find(box) };
+    this.stays(element);
+    return { box, element };
+  }
+
+  /** Puts a fresh one where a specimen has its own: with what is around it there. */
+  async place(fresh: HTMLElement, specimen: CheckSpecimen = this.first): Promise<Staged> {
+    const box = this.box();
+    // Whatever is in there is not on the page yet.
+    const nodes = apart(nodesOf(specimen.html));
+    this.find(nodes).replaceWith(fresh);
+    box.append(nodes);
+    await this.ready(box);
+    return { box, element: fresh };
   }
 
   /** As the page of a specimen would show it: with its scripts and styles. */
@@ -56,13 +95,15 @@ export class Stage {
     const before = document.adoptedStyleSheets;
     document.adoptedStyleSheets = [...before, ...specimen.styles.map(sheetOf)];
     const box = this.box();
-    box.append(nodesOf(specimen.html));
+    box.append(apart(nodesOf(specimen.html)));
+    const element = this.find(box);
     await this.ready(box);
     for (const script of specimen.scripts) await import(/* @vite-ignore */ `${script}?run=${run}`);
     await frame();
+    this.stays(element);
     return {
       box,
-      element: this.find(box),
+      element,
       end: () => {
         box.remove();
         document.adoptedStyleSheets = before;
@@ -78,6 +119,8 @@ export class Stage {
       .filter(name => name in this.task.others);
     await Promise.all([...new Set(late)].map(name => import(/* @vite-ignore */ this.task.others[name]!)));
     if (late.length > 0) await quiet();
+    // What it asks for, and short timers, may change what it shows.
+    await idle();
   }
 
   /** A fresh one without attributes or content, not on the page. */
@@ -111,58 +154,4 @@ export function* deepElements(root: ParentNode): Generator<Element> {
 /** The elements of an element's own view. */
 export function viewElements(element: HTMLElement): Element[] {
   return [...(element.shadowRoot ?? element).querySelectorAll('*')];
-}
-
-/** What an element looks like as text: attributes in alphabetical order, content, shadow content. */
-export function snapshot(element: Element): string {
-  const lines: string[] = [];
-  print(element, 0, true, lines);
-  return lines.join('\n');
-}
-
-function print(node: Node, depth: number, whole: boolean, lines: string[]): void {
-  const pad = '  '.repeat(depth);
-  if (node instanceof Text) {
-    const text = node.data.replace(/\s+/g, ' ').trim();
-    if (text) lines.push(pad + text);
-    return;
-  }
-  if (!(node instanceof Element)) return;
-  const attributes = [...node.attributes].map(({ name, value }) => `${name}=${JSON.stringify(value)}`).sort();
-  lines.push(`${pad}<${[node.localName, ...attributes].join(' ')}>`);
-  if (whole && node.shadowRoot) {
-    lines.push(`${pad}  #shadow`);
-    printAll(node.shadowRoot, depth + 2, lines);
-  }
-  printAll(node, depth + 1, lines);
-}
-
-/** Neighbouring texts count as one: how a view splits them is its own affair. */
-function printAll(parent: Node, depth: number, lines: string[]): void {
-  let text = '';
-  const flush = () => {
-    const shown = text.replace(/\s+/g, ' ').trim();
-    if (shown) lines.push('  '.repeat(depth) + shown);
-    text = '';
-  };
-  for (const child of parent.childNodes) {
-    if (child instanceof Text) text += child.data;
-    else if (child instanceof Element) {
-      flush();
-      print(child, depth, false, lines);
-    }
-  }
-  flush();
-}
-
-/** The first line in which two texts differ. */
-export function firstDifference(
-  a: string,
-  b: string,
-): { readonly expected: string; readonly seen: string } | undefined {
-  if (a === b) return undefined;
-  const [left, right] = [a.split('\n'), b.split('\n')];
-  const at = left.findIndex((line, index) => line !== right[index]);
-  const line = at < 0 ? left.length : at;
-  return { expected: (left[line] ?? '(nothing more)').trim(), seen: (right[line] ?? '(nothing more)').trim() };
 }

@@ -2,11 +2,13 @@
 import { provoke } from './provoke.ts';
 import { samplesOf } from './samples.ts';
 import { type Stage, viewElements } from './stage.ts';
-import { quiet, type Sent, sent } from './watch.ts';
+import { quiet, type Sent, sent, sheetTexts } from './watch.ts';
 
 /** What stood in the view of the element in one specimen. */
 export interface Seen {
   readonly title: string;
+  /** Whether it has an open shadow root. */
+  readonly hasRoot: boolean;
   readonly slots: ReadonlySet<string>;
   readonly parts: ReadonlySet<string>;
   readonly css: string;
@@ -50,6 +52,7 @@ export function walk(stage: Stage): Promise<Walk> {
 function look(title: string, element: HTMLElement): Seen {
   return {
     title,
+    hasRoot: element.shadowRoot !== null,
     slots: new Set([...(element.shadowRoot?.querySelectorAll('slot') ?? [])].map(({ name }) => name)),
     parts: new Set(viewElements(element).flatMap(node => [...node.part])),
     css: cssOf(element),
@@ -60,7 +63,11 @@ function look(title: string, element: HTMLElement): Seen {
 function cssOf(element: HTMLElement): string {
   const root = element.shadowRoot;
   const sheets = root ? [...root.styleSheets, ...root.adoptedStyleSheets] : [...document.adoptedStyleSheets];
-  const rules = sheets.flatMap(sheet => [...sheet.cssRules].map(rule => rule.cssText));
+  const rules = sheets.map(sheet => {
+    const owner = sheet.ownerNode;
+    const written = owner instanceof HTMLStyleElement ? (owner.textContent ?? '') : sheetTexts.get(sheet);
+    return (written ?? [...sheet.cssRules].map(rule => rule.cssText).join('\n')).replace(/\/\*.*?\*\//gs, '');
+  });
   const inline = viewElements(element).map(node => node.getAttribute('style') ?? '');
   return [...rules, ...inline].join('\n');
 }

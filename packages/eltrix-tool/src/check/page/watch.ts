@@ -10,6 +10,9 @@ export interface Taken {
   acts?(): boolean;
 }
 
+/** The CSS that sheets were given, as it was written: what engines give back leaves out what they have put together. */
+export const sheetTexts = new WeakMap<CSSStyleSheet, string>();
+
 export interface Sent {
   readonly target: EventTarget;
   readonly event: Event;
@@ -45,7 +48,8 @@ export async function errorsIn(fn: () => unknown): Promise<string[]> {
   } finally {
     errors = before;
   }
-  return found;
+  // What comes wherever it is shown is told of as such.
+  return found.filter(error => !said.some(({ text }) => text === error));
 }
 
 /** Some turns of the event loop: what follows has followed, but for what waits for a frame. */
@@ -70,9 +74,10 @@ function turn(): Promise<void> {
 }
 
 /** The next frame and what follows; a page in the background has none, and is not waited for. */
-export async function frame(): Promise<void> {
+/** @param patience milliseconds after which a page counts as one in the background. */
+export async function frame(patience = 40): Promise<void> {
   await new Promise<void>(resolve => {
-    const id = real.setTimeout.call(page, resolve, 40);
+    const id = real.setTimeout.call(page, resolve, patience);
     real.requestAnimationFrame.call(page, () => {
       real.clearTimeout.call(page, id);
       resolve();
@@ -81,16 +86,25 @@ export async function frame(): Promise<void> {
   await quiet();
 }
 
-/** Waits until no request is on its way and no short timer runs, at most a second and a half. */
+/** Whether something is going on that may change what is shown, without anybody doing anything. */
+export function isActive(): boolean {
+  return [...taken.values()].some(({ kind }) => kind === 'timer' || kind === 'animation frame' || kind === 'request');
+}
+
+/** Waits until no request is on its way and no short timer runs, at most a second and a half; observers have seen. */
 export async function idle(): Promise<void> {
   const end = performance.now() + 1500;
   const isBusy = ({ kind, what }: Taken) =>
     kind === 'request' || (kind === 'timer' && Number(/^setTimeout\(…, (\d+)/.exec(what)?.[1] ?? 1e9) < 1000);
   for (;;) {
     await quiet();
-    if (![...taken.values()].some(isBusy) || performance.now() > end) return;
+    if (![...taken.values()].some(isBusy) || performance.now() > end) break;
     await new Promise<void>(resolve => real.setTimeout.call(page, resolve, 10));
   }
+  // Of these the engine tells once a frame.
+  const isSeen = ({ kind, what }: Taken) =>
+    kind === 'animation frame' || (kind === 'observer' && /Resize|Intersection/.test(what));
+  if ([...taken.values()].some(isSeen)) await frame(250);
 }
 
 export const real = {
@@ -113,6 +127,8 @@ export function watchPage(): void {
   }
   const error = (text: string) => (errors ? errors.push(text) : tell('console', text));
   page.addEventListener('error', event => {
+    // It says that a size was changed while it was told of: the observer is told again in the next frame.
+    if (/^ResizeObserver loop/.test(event.message)) return event.preventDefault();
     error(event.message || `could not be loaded: ${(event.target as HTMLScriptElement | null)?.src ?? ''}`);
     event.preventDefault();
   });
@@ -127,6 +143,7 @@ export function watchPage(): void {
   watchTimers();
   watchObservers();
   watchRequests();
+  watchSheets();
   EventTarget.prototype.dispatchEvent = function (event) {
     sent.push({ target: this, event });
     return real.dispatchEvent.call(this, event);
@@ -242,30 +259,50 @@ function watchObservers(): void {
       | undefined;
     if (!Observer) continue;
     const { observe, disconnect, unobserve } = Observer.prototype;
-    const targets = new WeakMap<object, Set<unknown>>();
+    // Held weakly: it is no news that the tool itself keeps something.
+    const keys = new WeakMap<object, object>();
+    const targets = new WeakMap<object, Set<WeakRef<object>>>();
+    const isConnected = (target: WeakRef<object>) => (target.deref() as Node | undefined)?.isConnected === true;
     Observer.prototype.observe = function (target, ...options) {
       const set = targets.get(this) ?? new Set();
-      targets.set(this, set.add(target));
+      targets.set(this, set);
+      if (typeof target === 'object' && target !== null && 'nodeType' in target) set.add(new WeakRef(target));
+      const key = keys.get(this) ?? {};
+      keys.set(this, key);
       const what = { kind: 'observer', what: `a ${name}` } as const;
-      taken.set(
-        this,
-        name === 'MutationObserver' ? { ...what, acts: () => [...set].some(node => (node as Node).isConnected) } : what,
-      );
+      taken.set(key, name === 'MutationObserver' ? { ...what, acts: () => [...set].some(isConnected) } : what);
       return observe.call(this, target, ...options);
     };
     Observer.prototype.disconnect = function () {
-      taken.delete(this);
+      taken.delete(keys.get(this));
       targets.delete(this);
       return disconnect.call(this);
     };
     if (unobserve)
       Observer.prototype.unobserve = function (target) {
         const set = targets.get(this);
-        set?.delete(target);
-        if (!set || set.size === 0) taken.delete(this);
+        for (const reference of set ?? []) if (reference.deref() === target) set!.delete(reference);
+        if (!set || set.size === 0) taken.delete(keys.get(this));
         return unobserve.call(this, target);
       };
   }
+}
+
+function watchSheets(): void {
+  const { prototype } = CSSStyleSheet;
+  const { replaceSync, replace, insertRule } = prototype;
+  prototype.replaceSync = function (text) {
+    sheetTexts.set(this, text);
+    return replaceSync.call(this, text);
+  };
+  prototype.replace = function (text) {
+    sheetTexts.set(this, text);
+    return replace.call(this, text);
+  };
+  prototype.insertRule = function (rule, index) {
+    sheetTexts.set(this, `${sheetTexts.get(this) ?? ''}\n${rule}`);
+    return insertRule.call(this, rule, index);
+  };
 }
 
 function watchRequests(): void {

@@ -2,12 +2,13 @@
 import type { CheckedElement, CheckResult } from '../elements/check.ts';
 import type { RuleResult } from '../page/model.ts';
 import { ruleGroups } from './rules.ts';
+import { count, failuresOf, verdict } from './summary.ts';
 
 const escaped = (text: string) =>
   text.replaceAll('&', '&amp;').replaceAll('<', '&lt;').replaceAll('>', '&gt;').replaceAll('"', '&quot;');
 
-const signs = { holds: '✓', fails: '✕', 'not-applicable': '·' } as const;
-const words = { holds: 'holds', fails: 'fails', 'not-applicable': 'does not apply' } as const;
+const signs = { holds: '✓', fails: '✕', 'not-applicable': '·', exempt: '○' } as const;
+const words = { holds: 'holds', fails: 'fails', 'not-applicable': 'does not apply', exempt: 'exempt' } as const;
 
 /** One rule of one element, over all engines: the worst counts. */
 function together(
@@ -20,7 +21,13 @@ function together(
   });
   if (engines.length === 0) return undefined;
   const outcomes = engines.map(([, { outcome }]) => outcome);
-  const outcome = outcomes.includes('fails') ? 'fails' : outcomes.includes('holds') ? 'holds' : 'not-applicable';
+  const outcome = outcomes.includes('fails')
+    ? 'fails'
+    : outcomes.includes('holds')
+      ? 'holds'
+      : outcomes.includes('exempt')
+        ? 'exempt'
+        : 'not-applicable';
   return { outcome, engines };
 }
 
@@ -30,24 +37,35 @@ function cell(element: CheckedElement, rule: string, title: string): string {
   const { outcome, engines } = found;
   const failing = engines.filter(([, { outcome }]) => outcome === 'fails').map(([name]) => name);
   const where = outcome === 'fails' && failing.length < engines.length ? ` in ${failing.join(', ')}` : '';
-  const label = `${element.tag} ${title}: ${words[outcome]}${where}`;
+  const why = outcome === 'exempt' ? `: ${engines[0]![1].reason}` : '';
+  const label = `${element.tag} ${title}: ${words[outcome]}${where}${why}`;
   const sign = outcome === 'fails' ? `<a href="#${element.tag}-${rule}">${signs.fails}</a>` : signs[outcome];
   return `<td class="${outcome}" title="${escaped(label)}"><span class="sr">${escaped(words[outcome] + where)}</span><span aria-hidden="${outcome !== 'fails'}">${sign}</span></td>`;
 }
 
 function failures(element: CheckedElement): string {
-  const lines = ruleGroups
-    .flatMap(({ rules }) => Object.keys(rules))
-    .concat('page-runs')
-    .flatMap(rule => {
-      const found = together(element, rule);
-      if (found?.outcome !== 'fails') return [];
-      const failing = found.engines.filter(([, { outcome }]) => outcome === 'fails');
-      const { did, expected, seen, fix } = failing[0]![1].failure!;
-      return `<article id="${element.tag}-${rule}"><h3><code>${element.tag}</code> ${escaped(rule)} <small>${escaped(failing.map(([name]) => name).join(', '))}</small></h3>
-<dl><dt>Did</dt><dd>${escaped(did)}</dd><dt>Expected</dt><dd>${escaped(expected)}</dd><dt>Seen</dt><dd>${escaped(seen)}</dd><dt>To mend</dt><dd>${escaped(fix)}</dd></dl></article>`;
-    });
+  const seen = new Set<string>();
+  const lines = failuresOf(element).map(({ rule, engines, failure: { did, expected, seen: saw, fix } }) => {
+    // The matrix leads to the first of a rule.
+    const id = seen.has(rule) ? '' : ` id="${element.tag}-${rule}"`;
+    seen.add(rule);
+    return `<article${id}><h3><code>${element.tag}</code> ${escaped(rule)} <small>${escaped(engines.join(', '))}</small></h3>
+<dl><dt>Did</dt><dd>${escaped(did)}</dd><dt>Expected</dt><dd>${escaped(expected)}</dd><dt>Seen</dt><dd>${escaped(saw)}</dd><dt>To mend</dt><dd>${escaped(fix)}</dd></dl></article>`;
+  });
   return lines.join('\n');
+}
+
+/** Rules from which an element is exempt, with the reasons. */
+function exempt(elements: readonly CheckedElement[]): string {
+  const rows = elements.flatMap(({ tag, engines }) => {
+    const reasons = new Map(
+      Object.values(engines)
+        .flat()
+        .flatMap(({ rule, outcome, reason }) => (outcome === 'exempt' ? [[rule, reason ?? ''] as const] : [])),
+    );
+    return [...reasons].map(([rule, reason]) => `<li><code>${tag}</code> ${escaped(rule)}: ${escaped(reason)}</li>`);
+  });
+  return rows.length > 0 ? `<h2>Exempt</h2>\n<ul>${rows.join('')}</ul>` : '';
 }
 
 function pictures(element: CheckedElement): string {
@@ -66,9 +84,6 @@ function pictures(element: CheckedElement): string {
 }
 
 export function reportPage({ elements, engines }: CheckResult, project: string): string {
-  const count = (outcome: RuleResult['outcome']) =>
-    elements.flatMap(element => Object.values(element.engines).flat()).filter(result => result.outcome === outcome)
-      .length;
   const groups = ruleGroups.filter(({ rules }) =>
     Object.keys(rules).some(rule => elements.some(element => together(element, rule))),
   );
@@ -106,7 +121,7 @@ tbody th { border-top: 1px solid var(--line); }
 thead td { border: 0; }
 td.first { border-inline-start: 1px solid var(--line); }
 td.holds { color: var(--good); }
-td.not-applicable { color: var(--muted); }
+td.not-applicable, td.exempt { color: var(--muted); }
 td.fails { background: var(--bad-paper); }
 td.fails a { display: block; color: var(--bad); font-weight: 700; text-decoration: none; }
 .sr { position: absolute; width: 1px; height: 1px; overflow: hidden; clip-path: inset(50%); white-space: nowrap; }
@@ -129,7 +144,7 @@ figcaption { font-size: 12px; color: var(--muted); }
 <body>
 <main>
 <h1>${escaped(project)}: conformance</h1>
-<p class="facts"><b>${elements.length}</b> element${elements.length === 1 ? '' : 's'} in ${escaped(engines.join(', '))}: <b>${count('holds')}</b> rules hold, <b>${count('fails')}</b> fail, ${count('not-applicable')} do not apply.</p>
+<p class="facts"><b>${elements.length}</b> element${elements.length === 1 ? '' : 's'} in ${escaped(engines.join(', '))}: ${verdict({ elements }).replace(/\d+/g, '<b>$&</b>')}; ${count({ elements }, 'not-applicable')} do not apply.</p>
 <form id="filter"><label>Element <input type="search" name="tag" placeholder="part of its tag"></label><label><input type="checkbox" name="failing"> only what fails</label></form>
 <div class="scroll" tabindex="0" role="region" aria-label="Elements by rules"><table>
 <thead>
@@ -149,6 +164,7 @@ ${elements
 </table></div>
 <h2>What fails</h2>
 ${failed || '<p class="well">Nothing.</p>'}
+${exempt(elements)}
 ${elements.some(({ pictures }) => Object.keys(pictures).length > 0) ? `<h2>Specimens</h2>\n${elements.map(pictures).join('\n')}` : ''}
 </main>
 <script>

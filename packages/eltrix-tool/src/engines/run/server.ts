@@ -1,8 +1,7 @@
 /** Serves test pages: to this machine only, to who knows the run's token, and nothing outside the project. Each has an origin of its own. */
 import { readFileSync } from 'node:fs';
-import type { IncomingMessage } from 'node:http';
 import { axeFile } from '../../project/library.ts';
-import { type Asked, type LocalServer, startLocalServer } from '../../serving/local-server.ts';
+import { type Asked, json, type LocalServer, startLocalServer } from '../../serving/local-server.ts';
 import type { PageMessage, PageSettings } from '../../testing/page.ts';
 import { workerScript } from '../../testing/worker.ts';
 
@@ -114,9 +113,3 @@ export function startTestServer(root: string, policy: string | undefined): TestS
 }
 
 const isRun = (path: string) => path.startsWith('run/');
-
-async function json(request: IncomingMessage): Promise<unknown> {
-  const chunks: Buffer[] = [];
-  for await (const chunk of request) chunks.push(chunk as Buffer);
-  return JSON.parse(Buffer.concat(chunks).toString('utf8'));
-}

@@ -90,15 +90,17 @@ function lookAtAll(stage: Stage): Promise<Looked> {
   return looking;
 }
 
-function told(violation: (Violation & { title: string }) | undefined): Failure | undefined {
-  if (!violation) return undefined;
-  const [node] = violation.nodes;
-  return failure(
-    `audited "${violation.title}"`,
-    `no finding of ${violation.id}`,
-    `${node && pathOf(node).slice(0, 120)}: ${violation.help}`,
-    fixOf(node ?? {}, violation),
-  );
+/** Each finding once, in whichever specimen it was seen first. */
+function told(violations: readonly (Violation & { title: string })[]): Failure[] {
+  const found = new Map<string, Failure>();
+  for (const violation of violations)
+    for (const node of violation.nodes) {
+      const seen = `${pathOf(node).slice(0, 120)}: ${violation.help}`;
+      if (found.has(seen)) continue;
+      const did = `audited "${violation.title}"`;
+      found.set(seen, failure(did, `no finding of ${violation.id}`, seen, fixOf(node, violation)));
+    }
+  return [...found.values()];
 }
 
 /** Boxes that hide some of their content, by the path to them. */
@@ -181,8 +183,11 @@ const focusStyles = [
 ] as const;
 
 function look(node: Element): string {
-  // Focus may show on the element itself, around it, or on its host.
-  const shown: string[] = [];
+  // Focus may show on the element itself, in it, around it, or on its host.
+  const shown = [...node.querySelectorAll('*')].slice(0, 20).map(inner => {
+    const style = getComputedStyle(inner);
+    return focusStyles.map(name => style[name]).join('|');
+  });
   for (
     let at: Element | null = node, steps = 0;
     at && steps < 4;
@@ -218,9 +223,9 @@ let patience = 5000;
 export const accessRules: readonly Rule[] = [
   {
     code: 'name-role',
-    run: async stage => told((await lookAtAll(stage)).violations.find(({ id }) => naming.has(id))),
+    run: async stage => told((await lookAtAll(stage)).violations.filter(({ id }) => naming.has(id))),
   },
-  { code: 'audit', run: async stage => told((await lookAtAll(stage)).violations.find(({ id }) => !naming.has(id))) },
+  { code: 'audit', run: async stage => told((await lookAtAll(stage)).violations.filter(({ id }) => !naming.has(id))) },
   { code: 'keyboard-reach', run: async stage => (await lookAtAll(stage)).stuck },
   {
     code: 'focus-visible',

@@ -1,4 +1,5 @@
-import { firstDifference, type Stage, snapshot } from '../stage.ts';
+import { firstDifference, snapshot } from '../snapshot.ts';
+import type { Stage } from '../stage.ts';
 import { errorsIn, quiet, real } from '../watch.ts';
 import { failure, type Rule } from './rule.ts';
 
@@ -8,7 +9,9 @@ function furnish(
   written: HTMLElement,
   names = [...written.attributes].map(({ name }) => name),
 ): void {
-  for (const name of names) if (name !== 'is') element.setAttribute(name, written.getAttribute(name)!);
+  for (const name of names)
+    if (name === 'style') element.style.cssText = written.getAttribute(name)!;
+    else if (name !== 'is') element.setAttribute(name, written.getAttribute(name)!);
   element.append(...[...written.childNodes].map(node => document.importNode(node, true)));
 }
 
@@ -24,11 +27,10 @@ async function compared(shown: () => string, reference: () => string): Promise<r
 type Compared = ReturnType<typeof compared>;
 
 async function shownAs(stage: Stage, element: HTMLElement, reference: () => string): Compared {
-  const box = stage.box();
-  box.append(element);
-  await stage.ready(box);
+  const { box } = await stage.place(element);
+  const noise = await stage.noise();
   try {
-    return await compared(() => snapshot(element), reference);
+    return await compared(() => snapshot(element, noise), reference);
   } finally {
     box.remove();
   }
@@ -38,16 +40,25 @@ async function shownAs(stage: Stage, element: HTMLElement, reference: () => stri
 async function parsed(stage: Stage, reference: () => string): Compared {
   const frame = document.createElement('iframe');
   frame.src = new URL(`slowly?tag=${stage.tag}`, import.meta.url).href;
+  // As large as the page: what is shown may follow from that.
+  Object.assign(frame.style, { width: `${innerWidth}px`, height: `${innerHeight}px`, border: '0' });
   document.body.append(frame);
   try {
-    await new Promise(resolve => frame.addEventListener('load', resolve, { once: true }));
+    const isLoaded = await Promise.race([
+      new Promise<boolean>(resolve => frame.addEventListener('load', () => resolve(true), { once: true })),
+      new Promise<boolean>(resolve => real.setTimeout.call(window, () => resolve(false), 10_000)),
+    ]);
+    // An engine that has too much to do says nothing of the element.
+    if (!isLoaded) return [reference(), reference()];
     await quiet();
     const { contentDocument } = frame;
     const found = contentDocument?.querySelector<HTMLElement>(`${stage.tag}, [is="${stage.tag}"]`);
     if (!found) return ['(nothing)', reference()];
     // Classes of another page: what is told of them is text.
-    const { eltrixSnapshot } = frame.contentWindow as unknown as { eltrixSnapshot(element: Element): string };
-    return await compared(() => eltrixSnapshot(found), reference);
+    const { eltrixSnapshot } = frame.contentWindow as unknown as { eltrixSnapshot: typeof snapshot };
+    const noise = await stage.noise();
+    stage.stays(found);
+    return await compared(() => eltrixSnapshot(found, noise), reference);
   } finally {
     frame.remove();
   }
@@ -72,8 +83,9 @@ export const creationRules: readonly Rule[] = [
     async run(stage) {
       // What it does in its constructor is told by the rule for that.
       if (await constructorProblem(stage)) return undefined;
+      const noise = await stage.noise();
       const { box, element } = await stage.stage();
-      const reference = () => snapshot(element);
+      const reference = () => snapshot(element, noise);
       const written = stage.written();
       const ways: readonly (readonly [string, () => Compared])[] = [
         ['innerHTML again', again],
@@ -88,7 +100,7 @@ export const creationRules: readonly Rule[] = [
       ];
       async function again(): Compared {
         const { element } = await stage.stage();
-        return compared(() => snapshot(element), reference);
+        return compared(() => snapshot(element, noise), reference);
       }
       function made(fresh: HTMLElement): HTMLElement {
         furnish(fresh, written);
@@ -182,10 +194,9 @@ export const creationRules: readonly Rule[] = [
       const [forward, backward] = [stage.bare(), stage.bare()];
       furnish(forward, written, names);
       furnish(backward, written, [...names].reverse());
-      const box = stage.box();
-      box.append(forward);
-      await stage.ready(box);
-      const [seen, expected] = await shownAs(stage, backward, () => snapshot(forward));
+      const { box } = await stage.place(forward);
+      const noise = await stage.noise();
+      const [seen, expected] = await shownAs(stage, backward, () => snapshot(forward, noise));
       box.remove();
       const difference = firstDifference(expected, seen);
       if (!difference) return undefined;

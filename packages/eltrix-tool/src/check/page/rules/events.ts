@@ -19,16 +19,17 @@ const noEvents = ({ task }: Stage) => (task.description.events.length > 0 ? unde
 export const eventRules: readonly Rule[] = [
   {
     code: 'event-declared',
+    applies: ({ task }) => (task.unsaid.includes('events') ? 'nobody says what events it sends' : undefined),
     async run(stage) {
       const events = declared(stage);
-      const unknown = (await walk(stage)).events.find(({ event }) => !events.has(event.type));
-      if (!unknown) return undefined;
-      const { type } = unknown.event;
-      return failure(
-        walked,
-        events.size > 0 ? `only ${[...events.keys()].join(', ')}` : 'no events',
-        `it sent "${type}"`,
-        `Declare it: events: { '${type}': event({ about: '…' }) }.`,
+      const unknown = (await walk(stage)).events.filter(({ event }) => !events.has(event.type));
+      return [...new Set(unknown.map(({ event }) => event.type))].map(type =>
+        failure(
+          walked,
+          events.size > 0 ? `only ${[...events.keys()].join(', ')}` : 'no events',
+          `it sent "${type}"`,
+          `Declare it: events: { '${type}': event({ about: '…' }) }.`,
+        ),
       );
     },
   },

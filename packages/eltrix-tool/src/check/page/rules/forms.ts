@@ -81,9 +81,11 @@ export const formRules: readonly Rule[] = [
           );
         if (![...form.elements].includes(field))
           return failure(did, 'it is among form.elements', 'it is not', 'Make it form-associated: form: true.');
-        if (new FormData(form).has('probe')) return undefined;
+        // Its value may be a FormData with names of its own (HTML §4.10.21.4).
+        const submits = () => [...new FormData(form)].length > 0;
+        if (submits()) return undefined;
         await provoke(field);
-        if (new FormData(form).has('probe')) return undefined;
+        if (submits()) return undefined;
         return failure(
           `${did}, and used it`,
           'the form submits a value for "probe"',

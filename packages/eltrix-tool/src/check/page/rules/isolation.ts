@@ -1,7 +1,8 @@
 import { sheetOf } from '../place.ts';
 import { samplesOf } from '../samples.ts';
-import { firstDifference, snapshot, viewElements } from '../stage.ts';
-import { quiet } from '../watch.ts';
+import { firstDifference, snapshot } from '../snapshot.ts';
+import { Unsaid, viewElements } from '../stage.ts';
+import { idle, quiet } from '../watch.ts';
 import { failure, type Rule } from './rule.ts';
 
 type Properties = HTMLElement & Record<string, unknown>;
@@ -69,6 +70,7 @@ export const isolationRules: readonly Rule[] = [
   {
     code: 'instances-apart',
     async run(stage) {
+      const noise = await stage.noise();
       const first = await stage.stage();
       const second = await stage.stage();
       const [a, b] = [first.element as Properties, second.element as Properties];
@@ -79,14 +81,15 @@ export const isolationRules: readonly Rule[] = [
           if (a[name] === b[name])
             return failure(`compared ${name} of two instances`, 'each has its own', 'both have the same object', fix);
         }
-        const other = snapshot(b);
+        const other = snapshot(b, noise);
         for (const property of stage.task.description.properties) {
           if (property.attribute === undefined) continue;
           const [sample] = samplesOf(property, stage.task);
           if (!sample) continue;
           a.setAttribute(property.attribute, sample.text);
           await quiet();
-          const difference = firstDifference(other, snapshot(b));
+          await idle();
+          const difference = firstDifference(other, snapshot(b, noise));
           if (difference)
             return failure(
               `set ${property.attribute}=${JSON.stringify(sample.text)} on one of two instances`,
@@ -108,9 +111,13 @@ export const isolationRules: readonly Rule[] = [
       const first = await stage.stage();
       const second = await stage.stage();
       try {
-        const isLight = stage.task.description.shadow === 'none';
+        const isLight = !first.element.shadowRoot;
         const own = (element: HTMLElement) => viewElements(element).flatMap(node => node.id || []);
-        const written = new Set([...stage.written().querySelectorAll('[id]')].map(({ id }) => id));
+        // A second copy of the specimen has other ids.
+        const written = new Set(
+          [first.box, second.box].flatMap(box => [...box.querySelectorAll('[id]')].map(({ id }) => id)),
+        );
+        for (const id of [...written]) if (!stage.first.html.includes(id.replace(/--copy\d+$/, ''))) written.delete(id);
         const ids = isLight
           ? [...own(first.element), ...own(second.element)].filter(id => !written.has(id))
           : own(first.element);
@@ -133,6 +140,10 @@ export const isolationRules: readonly Rule[] = [
   {
     code: 'nothing-global',
     async run(stage) {
+      // What a module does as it loads is told once, at the first of its elements.
+      const teller = stage.task.tags.filter(tag => customElements.get(tag)).sort()[0];
+      if (stage.task.foreign && teller !== undefined && teller !== stage.tag)
+        throw new Unsaid(`it comes from the module of <${teller}>, where this is told`);
       const { box } = await stage.stage();
       await quiet();
       box.remove();
@@ -170,6 +181,10 @@ export const isolationRules: readonly Rule[] = [
       // The page has its styles before the element comes.
       document.adoptedStyleSheets = [...sheets, sheetOf(pageSheet)];
       const { box, element } = await stage.stage();
+      if (!element.shadowRoot) {
+        document.adoptedStyleSheets = sheets;
+        throw new Unsaid('it has no open shadow root');
+      }
       await quiet();
       const touched = viewElements(element).find(node => getComputedStyle(node).scrollMarginTop === mark);
       document.adoptedStyleSheets = sheets;

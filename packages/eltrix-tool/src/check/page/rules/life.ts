@@ -1,8 +1,9 @@
 import type { Failure } from '../model.ts';
 import { provoke } from '../provoke.ts';
 import { samplesOf, shown } from '../samples.ts';
-import { firstDifference, type Stage, snapshot } from '../stage.ts';
-import { errorsIn, leftSince, quiet, real, type Taken, takenNow } from '../watch.ts';
+import { firstDifference, snapshot } from '../snapshot.ts';
+import { type Stage, Unsaid } from '../stage.ts';
+import { errorsIn, idle, leftSince, quiet, real, sent, type Taken, takenNow } from '../watch.ts';
 import { failure, type Rule } from './rule.ts';
 
 type Properties = HTMLElement & Record<string, unknown>;
@@ -10,7 +11,8 @@ type Properties = HTMLElement & Record<string, unknown>;
 const wait = (ms: number) => new Promise<void>(resolve => real.setTimeout.call(window, resolve, ms));
 
 async function moved(element: HTMLElement, how: 'again' | 'elsewhere' | 'moveBefore'): Promise<void> {
-  const parent = element.parentElement!;
+  const parent = element.parentElement;
+  if (!parent) throw new Unsaid('it takes itself off the page');
   if (how === 'again') {
     element.remove();
     await quiet();
@@ -25,6 +27,7 @@ async function moved(element: HTMLElement, how: 'again' | 'elsewhere' | 'moveBef
     (other as unknown as { moveBefore(node: Node, before: Node | null): void }).moveBefore(element, null);
   }
   await quiet();
+  await idle();
 }
 
 const ways = () =>
@@ -54,21 +57,36 @@ const gc = (globalThis as { gc?: (options: { type: 'major'; execution: 'async' }
  */
 const collect = gc && (() => gc({ type: 'major', execution: 'async' }));
 
+/** Moves it, and back to where its neighbours are: what it shows may follow from them. */
+async function inContext(element: HTMLElement, how: 'again' | 'elsewhere' | 'moveBefore'): Promise<void> {
+  const [parent, next] = [element.parentElement, element.nextSibling];
+  await moved(element, how);
+  if (!parent || element.parentElement === null) throw new Unsaid('it takes itself off the page');
+  const left = element.parentElement;
+  if (how === 'moveBefore')
+    (parent as unknown as { moveBefore(node: Node, before: Node | null): void }).moveBefore(element, next);
+  else parent.insertBefore(element, next);
+  if (left !== parent) left.remove();
+  await quiet();
+  await idle();
+}
+
 /** What comes twice when the element comes back. */
 let doubled: Promise<Failure | undefined> | undefined;
 
 function findDoubled(stage: Stage): Promise<Failure | undefined> {
   doubled ??= (async () => {
+    const noise = await stage.noise();
     const { box, element } = await stage.stage();
-    const before = snapshot(element);
+    const before = snapshot(element, noise);
     try {
       for (const how of ways()) {
         for (let times = 0; times < 3; times++) {
-          const [error] = await errorsIn(() => moved(element, how));
+          const [error] = await errorsIn(() => inContext(element, how));
           const did = `${words[how]}, ${times + 1} time${times ? 's' : ''}`;
           const fix = 'Make the view once; connected() is called each time and gives back what it took.';
           if (error) return failure(did, 'no error', error, fix);
-          const difference = firstDifference(before, snapshot(element));
+          const difference = firstDifference(before, snapshot(element, noise));
           if (difference) return failure(did, difference.expected, difference.seen, fix);
         }
       }
@@ -109,13 +127,15 @@ export const lifeRules: readonly Rule[] = [
   {
     code: 'gives-back',
     async run(stage) {
-      const [first, ...others] = await findLeft(stage);
-      if (!first) return undefined;
-      return failure(
-        'put it on the page, used it, and took it away, twice',
-        'nothing left',
-        `${first.what}${others.length > 0 ? ` and ${others.length} more` : ''}`,
-        'Take it through the scope of connected(): scope.on(), scope.every(), scope.use(() => observer.disconnect()).',
+      const left = new Map<string, number>();
+      for (const { what } of await findLeft(stage)) left.set(what, (left.get(what) ?? 0) + 1);
+      return [...left].map(([what, times]) =>
+        failure(
+          'put it on the page, used it, and took it away, twice',
+          'nothing left',
+          `${what}${times > 1 ? `, ${times} times` : ''}`,
+          'Take it through the scope of connected(): scope.on(), scope.every(), scope.use(() => observer.disconnect()).',
+        ),
       );
     },
   },
@@ -131,6 +151,8 @@ export const lifeRules: readonly Rule[] = [
         const { box, element } = await stage.stage();
         references.push(new WeakRef(element));
         box.remove();
+        // What it sent names it.
+        sent.length = 0;
       }
       let alive = 0;
       // What is under way, as an answer of the network, may hold it for a while; the engine itself holds the last one.
@@ -203,6 +225,8 @@ export const lifeRules: readonly Rule[] = [
     code: 'adoption',
     async run(stage) {
       const { box, element } = await stage.stage();
+      const next = element.nextSibling;
+      const parent = element.parentNode!;
       const frame = document.createElement('iframe');
       frame.src = new URL('blank', import.meta.url).href;
       // As large as the page, since styles may follow its size.
@@ -210,7 +234,8 @@ export const lifeRules: readonly Rule[] = [
       box.append(frame);
       await new Promise(resolve => frame.addEventListener('load', resolve, { once: true }));
       try {
-        const before = snapshot(element);
+        const noise = await stage.noise();
+        const before = snapshot(element, noise);
         const display = getComputedStyle(element).display;
         const fix =
           'Make shared style sheets anew for another document, and ask for this.ownerDocument when it is needed.';
@@ -218,14 +243,19 @@ export const lifeRules: readonly Rule[] = [
           const [error] = await errorsIn(async () => {
             frame.contentDocument!.body.append(element);
             await quiet();
+            if (!element.isConnected) throw new Unsaid('it takes itself off the page');
             const there = frame.contentWindow!.getComputedStyle(element).display;
             if (there !== display) throw new Error(`display is "${there}" there, and was "${display}"`);
-            box.append(element);
+            parent.insertBefore(element, next);
             await quiet();
-          }).catch((thrown: unknown) => [(thrown as Error).message]);
+            await idle();
+          }).catch((thrown: unknown) => {
+            if (thrown instanceof Unsaid) throw thrown;
+            return [(thrown as Error).message];
+          });
           const did = 'moved it into the document of a frame, and back';
           if (error) return failure(did, 'it works there', error, fix);
-          const difference = firstDifference(before, snapshot(element));
+          const difference = firstDifference(before, snapshot(element, noise));
           if (difference && !(await findDoubled(stage))) return failure(did, difference.expected, difference.seen, fix);
         }
         return undefined;

@@ -2,7 +2,10 @@ import { walk, walked } from '../walk.ts';
 import { foreignResources, said } from '../watch.ts';
 import { failure, type Rule } from './rule.ts';
 
-const noted = (kind: (typeof said)[number]['kind']) => said.filter(one => one.kind === kind).map(({ text }) => text);
+/** Each once. */
+const noted = (kind: (typeof said)[number]['kind']) => [
+  ...new Set(said.filter(one => one.kind === kind).map(({ text }) => text)),
+];
 
 /** Nothing is said, refused or asked elsewhere. */
 export const quietRules: readonly Rule[] = [
@@ -10,13 +13,8 @@ export const quietRules: readonly Rule[] = [
     code: 'console-quiet',
     async run(stage) {
       await walk(stage);
-      const [first] = noted('console');
-      if (first === undefined) return undefined;
-      return failure(
-        walked,
-        'nothing on the console',
-        first,
-        'Mend what it tells of; take out what was for looking only.',
+      return noted('console').map(text =>
+        failure(walked, 'nothing on the console', text, 'Mend what it tells of; take out what was for looking only.'),
       );
     },
   },
@@ -25,13 +23,14 @@ export const quietRules: readonly Rule[] = [
     async run(stage) {
       await walk(stage);
       // Another host is what own-host tells of.
-      const [first] = noted('policy').filter(text => !/ (?:https?|wss?):\/\/(?!127\.0\.0\.1)/.test(text));
-      if (first === undefined) return undefined;
-      return failure(
-        `${walked}, under a strict content security policy with Trusted Types`,
-        'nothing refused',
-        `the policy refused ${first}`,
-        'Set styles through stylesheet`…`, a style record or CSSOM, text through holes, and load nothing that the page does not allow.',
+      const refused = noted('policy').filter(text => !/ (?:https?|wss?):\/\/(?!127\.0\.0\.1)/.test(text));
+      return refused.map(text =>
+        failure(
+          `${walked}, under a strict content security policy with Trusted Types`,
+          'nothing refused',
+          `the policy refused ${text}`,
+          'Set styles through stylesheet`…`, a style record or CSSOM, text through holes, and load nothing that the page does not allow.',
+        ),
       );
     },
   },
@@ -39,13 +38,13 @@ export const quietRules: readonly Rule[] = [
     code: 'own-host',
     async run(stage) {
       await walk(stage);
-      const [first] = [...noted('request'), ...foreignResources()];
-      if (first === undefined) return undefined;
-      return failure(
-        walked,
-        'no request to another host',
-        `it asked ${first}`,
-        'Take the address from the page, by an attribute, or bundle what is needed.',
+      return [...new Set([...noted('request'), ...foreignResources()])].map(address =>
+        failure(
+          walked,
+          'no request to another host',
+          `it asked ${address}`,
+          'Take the address from the page, by an attribute, or bundle what is needed.',
+        ),
       );
     },
   },

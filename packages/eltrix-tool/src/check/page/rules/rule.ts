@@ -7,8 +7,8 @@ export interface Rule {
   readonly code: string;
   /** Why it says nothing of this element; undefined if it applies. */
   applies?(stage: Stage): string | undefined;
-  /** @returns what is wrong, if anything. */
-  run(stage: Stage): Promise<Failure | undefined>;
+  /** @returns all that is wrong, if anything. */
+  run(stage: Stage): Promise<Failure | readonly Failure[] | undefined>;
 }
 
 export function failure(did: string, expected: string, seen: string, fix: string): Failure {

@@ -1,12 +1,19 @@
+import type { Failure, Said } from '../model.ts';
 import { samplesOf } from '../samples.ts';
-import type { Stage } from '../stage.ts';
+import { type Stage, Unsaid } from '../stage.ts';
 import { walk } from '../walk.ts';
 import { quiet } from '../watch.ts';
 import { failure, type Rule } from './rule.ts';
 
 const closed = ({ task }: Stage) => (task.description.shadow === 'closed' ? 'its shadow root is closed' : undefined);
+/** What a manifest is silent of may be anything. */
+const unsaid = ({ task }: Stage, what: Said) =>
+  task.unsaid.includes(what)
+    ? `nobody says what ${what === 'cssProperties' ? 'custom properties' : what} it has`
+    : undefined;
 const noSlots = (stage: Stage) =>
   closed(stage) ??
+  unsaid(stage, 'slots') ??
   (stage.task.description.shadow === 'none'
     ? 'it has no shadow root'
     : stage.task.description.slots.length > 0
@@ -18,56 +25,69 @@ const slotName = (name: string) => (name ? `the slot "${name}"` : 'the default s
 export const structureRules: readonly Rule[] = [
   {
     code: 'slots-there',
-    applies: stage => closed(stage) ?? (stage.task.description.shadow === 'none' ? 'it has no shadow root' : undefined),
+    applies: stage =>
+      closed(stage) ??
+      unsaid(stage, 'slots') ??
+      (stage.task.description.shadow === 'none' ? 'it has no shadow root' : undefined),
     async run(stage) {
       const declared = new Set(stage.task.description.slots.map(({ name }) => name));
-      for (const { title, slots } of (await walk(stage)).seen) {
+      const found = new Map<string, Failure>();
+      for (const { title, slots, hasRoot } of (await walk(stage)).seen) {
+        if (!hasRoot) throw new Unsaid('it has no open shadow root');
         const did = `looked at "${title}"`;
+        const tell = (name: string, expected: string, seen: string, fix: string) =>
+          found.has(name) || found.set(name, failure(did, expected, seen, fix));
         for (const name of declared)
           if (!slots.has(name))
-            return failure(
-              did,
+            tell(
+              name,
               `${slotName(name)}, which is declared`,
               'it is not there',
               `Write <slot${name ? ` name="${name}"` : ''}></slot> in view(), outside what comes and goes: what a page put there would vanish.`,
             );
         for (const name of slots)
           if (!declared.has(name))
-            return failure(
-              did,
+            tell(
+              name,
               'only declared slots',
               `${slotName(name)} is not declared`,
               `Declare it: slots: { '${name}': slot('…') }.`,
             );
       }
-      return undefined;
+      return [...found.values()];
     },
   },
   {
     code: 'parts-there',
-    applies: stage => closed(stage),
+    applies: stage => closed(stage) ?? unsaid(stage, 'parts'),
     async run(stage) {
       const declared = new Set(stage.task.description.parts.map(({ name }) => name));
       const all = (await walk(stage)).seen;
       // A part may come and go with what there is to show.
-      const missing = [...declared].find(name => !all.some(({ parts }) => parts.has(name)));
-      if (missing !== undefined)
-        return failure(
+      const missing = [...declared].filter(name => !all.some(({ parts }) => parts.has(name)));
+      const found = missing.map(name =>
+        failure(
           'looked at every specimen',
-          `the part "${missing}", which is declared`,
+          `the part "${name}", which is declared`,
           'no element has it',
-          `Write part="${missing}" on an element of the view, or a specimen that shows it.`,
-        );
+          `Write part="${name}" on an element of the view, or a specimen that shows it.`,
+        ),
+      );
+      const told = new Set<string>();
       for (const { title, parts } of all)
-        for (const name of parts)
-          if (!declared.has(name))
-            return failure(
+        for (const name of parts) {
+          if (declared.has(name) || told.has(name)) continue;
+          told.add(name);
+          found.push(
+            failure(
               `looked at "${title}"`,
               'only declared parts',
               `part="${name}" is not declared`,
               `Declare it: parts: { '${name}': '…' }.`,
-            );
-      return undefined;
+            ),
+          );
+        }
+      return found;
     },
   },
   {
@@ -150,6 +170,7 @@ export const structureRules: readonly Rule[] = [
     code: 'custom-properties',
     applies: stage =>
       closed(stage) ??
+      unsaid(stage, 'cssProperties') ??
       (stage.task.description.shadow === 'none' ? 'its styles are among those of the page' : undefined),
     async run(stage) {
       const declared = stage.task.description.cssProperties.map(({ name }) => name);
@@ -161,23 +182,26 @@ export const structureRules: readonly Rule[] = [
       }
       const did = 'read the style sheets of the element';
       // A declared one may be set for what stands inside.
-      const unused = declared.find(name => !used.has(name) && !own.has(name));
-      if (unused)
-        return failure(
-          did,
-          `${unused}, which is declared, in use`,
-          'nothing uses it',
-          `Write var(${unused}, …) where it is meant, or take it out of the contract.`,
-        );
-      const unknown = [...used].find(name => !declared.includes(name) && !own.has(name));
-      if (unknown)
-        return failure(
-          did,
-          'only declared custom properties from outside',
-          `var(${unknown}) is not declared`,
-          `Declare it: cssProperties: { '${unknown}': '…' }.`,
-        );
-      return undefined;
+      const unused = declared.filter(name => !used.has(name) && !own.has(name));
+      const unknown = [...used].filter(name => !declared.includes(name) && !own.has(name));
+      return [
+        ...unused.map(name =>
+          failure(
+            did,
+            `${name}, which is declared, in use`,
+            'nothing uses it',
+            `Write var(${name}, …) where it is meant, or take it out of the contract.`,
+          ),
+        ),
+        ...unknown.map(name =>
+          failure(
+            did,
+            'only declared custom properties from outside',
+            `var(${name}) is not declared`,
+            `Declare it: cssProperties: { '${name}': '…' }.`,
+          ),
+        ),
+      ];
     },
   },
 ];

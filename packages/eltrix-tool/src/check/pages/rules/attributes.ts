@@ -2,7 +2,7 @@
 import { isGlobal, platformEvents } from '../../../project/html-names.ts';
 import { nearest } from '../../../project/nearest.ts';
 import { instead, type PageText } from '../page-text.ts';
-import type { Element, Parent } from '../parsed-page.ts';
+import type { Element } from '../parsed-page.ts';
 import { valueProblem } from '../values.ts';
 import type { KnownAttribute, KnownElement } from '../vocabulary.ts';
 
@@ -85,7 +85,8 @@ function checkHandler(page: PageText, element: Element, { tag, events }: KnownEl
       );
     return;
   }
-  if (events.has(type) || hears(page, element, type)) return;
+  // What elements inside send bubbles, and what stands in its view is its own affair.
+  if (events.has(type) || page.all.events.has(type)) return;
   const sends = events.size > 0 ? ` It sends ${[...events.keys()].join(', ')}.` : ' It declares no events.';
   page.tell(
     'event-unknown',
@@ -93,16 +94,6 @@ function checkHandler(page: PageText, element: Element, { tag, events }: KnownEl
     start,
     near ? [{ start: start + 2, end: start + name.length, text: near }] : undefined,
   );
-}
-
-/** Whether an event may come from inside: what elements there send bubbles, and holes may hold any. */
-function hears(page: PageText, parent: Parent, type: string): boolean {
-  return parent.childNodes.some(child => {
-    if (!('tagName' in child)) return 'value' in child && child.value.includes(hole) && page.all.events.has(type);
-    const known = page.known(child);
-    if (known ? known.events.has(type) : child.tagName.includes('-')) return true;
-    return hears(page, child, type);
-  });
 }
 
 /** Second ones of a name do not count (HTML §13.2.5.33). */

@@ -1,0 +1,109 @@
+/** Pages that go from element to element, whatever happens to them. */
+import { setTimeout as sleep } from 'node:timers/promises';
+import type { Engine, Page, Session } from '../../engines/index.ts';
+import type { CheckOutcome, Failure, RuleResult } from '../page/model.ts';
+
+/** The session of an engine that all its visitors use, started again if it hangs. */
+export class Sessions {
+  current: Promise<Session>;
+
+  constructor(readonly engine: Engine) {
+    this.current = engine.start();
+  }
+
+  async replace(hanging: Session): Promise<void> {
+    if ((await this.current) !== hanging) return;
+    this.current = this.end().then(() => this.engine.start());
+    await this.current;
+  }
+
+  /** What was found stays true when the engine, or its start, fails at the end. */
+  async end(): Promise<void> {
+    await this.current.then(session => session.close()).catch(() => {});
+  }
+}
+
+/** One page that goes from element to element; a new one where it was lost. */
+export class Visitor {
+  #page: Page | undefined;
+  #session: Session | undefined;
+
+  constructor(
+    readonly sessions: Sessions,
+    readonly timeout: number,
+    readonly id: string,
+  ) {}
+
+  /** What the page has told before it was lost, and the rule that it began then. */
+  known: { readonly results: readonly RuleResult[]; readonly next: string } | undefined;
+
+  /** What the page of an address found. An engine may lose a page that is not to blame, so a lost one is tried again. */
+  async outcome(address: string): Promise<CheckOutcome | Failure> {
+    const first = await this.#try(address);
+    return 'results' in first ? first : this.#try(address);
+  }
+
+  async #try(address: string): Promise<CheckOutcome | Failure> {
+    this.known = undefined;
+    const lost = async (seen: string): Promise<Failure> => {
+      await this.close();
+      return {
+        did: this.known ? `carried out ${this.known.next}` : 'opened the element in a page',
+        expected: 'an end',
+        seen,
+        fix: 'Look at it with npx eltrix serve.',
+      };
+    };
+    try {
+      const outcome = await within(
+        this.timeout,
+        (async () => {
+          const page = await this.#open(address);
+          return Promise.race([page.evaluate<CheckOutcome>('globalThis.eltrixOutcome'), page.lost]);
+        })(),
+      );
+      if (outcome === undefined) return lost(`nothing came for ${this.timeout / 1000} s: the page hangs`);
+      return typeof outcome === 'string' ? lost(outcome) : outcome;
+    } catch (error) {
+      return lost(error instanceof Error ? error.message.split('\n')[0]! : String(error));
+    }
+  }
+
+  async #open(address: string): Promise<Page> {
+    if (this.#page) await this.#page.go(address);
+    else {
+      this.#session = await this.sessions.current;
+      this.#page = await this.#session.open(address);
+    }
+    return this.#page;
+  }
+
+  /** A page that is in front has the focus. */
+  async front(): Promise<void> {
+    // Chromium is told to behave as if each page were in front.
+    // A page that is just being lost has nothing to be in front of: its visitor notices by itself.
+    if (this.#session?.name === 'firefox') await this.#page?.front().catch(() => {});
+  }
+
+  /** Closes the page. A driver that cannot close a page that hangs is started again. */
+  async close(): Promise<void> {
+    const [page, session] = [this.#page, this.#session];
+    this.#page = undefined;
+    if (!page || !session) return;
+    const closed = page.close().then(
+      () => true,
+      () => true,
+    );
+    if (!(await within(5000, closed))) await this.sessions.replace(session);
+  }
+}
+
+/** @returns what a promise resolves with, or undefined if that takes longer. */
+async function within<T>(milliseconds: number, promise: Promise<T>): Promise<T | undefined> {
+  const enough = new AbortController();
+  try {
+    return await Promise.race([promise, sleep(milliseconds, undefined, { signal: enough.signal })]);
+  } finally {
+    enough.abort();
+  }
+}
