@@ -11,7 +11,7 @@ import { faultProject, faults, tagOf } from './faults.ts';
 interface Report {
   readonly elements: readonly {
     readonly tag: string;
-    readonly engines: Readonly<Record<string, readonly { rule: string; outcome: string; failure?: { fix: string } }[]>>;
+    readonly engines: Readonly<Record<string, readonly { rule: string; outcome: string }[]>>;
   }[];
 }
 

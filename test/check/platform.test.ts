@@ -1,6 +1,6 @@
 /** Elements that were not made with Eltrix: what really is wrong is told, and nothing else. */
 import assert from 'node:assert/strict';
-import { after, before, describe, it } from 'node:test';
+import { before, describe, it } from 'node:test';
 import { foundEngines } from '../../packages/eltrix-tool/src/engines/index.ts';
 import { eltrix, project } from '../support/project.ts';
 import { platformElements } from './platform-elements.ts';
@@ -43,7 +43,27 @@ describe('the conformance of elements of the platform', { skip: engines[0] === '
     assert.equal(stderr, '');
     checked = JSON.parse(stdout) as Checked;
   });
-  after(() => {});
+  it('speaks SARIF of elements, too', () => {
+    const bad = platformElements.find(({ tag }) => tag === 'd-log')!;
+    const manifest = { modules: [{ declarations: [{ customElement: true, tagName: bad.tag }] }] };
+    const root = project({ 'a.js': bad.code, 'm.json': JSON.stringify(manifest) });
+    const { stdout, status } = eltrix(
+      root,
+      ...['check', '--manifest', 'm.json', '--module', 'a.js', '--in', engines[0]!, '--sarif'],
+    );
+    assert.equal(status, 1);
+    const { runs } = JSON.parse(stdout) as {
+      runs: [
+        {
+          tool: { driver: { rules: { id: string; helpUri?: string }[] } };
+          results: { ruleId: string; message: { text: string } }[];
+        },
+      ];
+    };
+    assert.ok(runs[0].tool.driver.rules.every(({ helpUri }) => helpUri === undefined));
+    const said = runs[0].results.find(({ ruleId }) => ruleId === 'console-quiet');
+    assert.match(said!.message.text, /<d-log> in \w+: .* Seen: console\.log: here\. To mend it: /);
+  });
 
   for (const { tag, breaks } of platformElements)
     it(`<${tag}> ${breaks.length > 0 ? `breaks ${breaks.join(' and ')}` : 'breaks nothing'}`, () => {

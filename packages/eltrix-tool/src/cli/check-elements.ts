@@ -4,11 +4,14 @@ import { type CheckedElement, type CheckResult, checkElements } from '../check/e
 import { checkForeign } from '../check/elements/foreign.ts';
 import { reportPage } from '../check/report/page.ts';
 import { ruleCodes } from '../check/report/rules.ts';
+import { sarif } from '../check/report/sarif.ts';
 import { failuresOf, verdict } from '../check/report/summary.ts';
 import type { Engine } from '../engines/index.ts';
 import { engines as allEngines } from '../engines/index.ts';
 import { type ReadConfiguration, readPackage } from '../project/config.ts';
 import { discover } from '../project/discover.ts';
+import type { Finding } from '../project/finding.ts';
+import { toolVersion } from '../project/library.ts';
 import { nearest } from '../project/nearest.ts';
 import { ToolError } from '../project/tool-error.ts';
 import { chosenElements } from './chosen-elements.ts';
@@ -23,6 +26,7 @@ export interface ElementOptions {
   readonly timeout: number;
   readonly report?: string;
   readonly json?: boolean;
+  readonly sarif?: boolean;
   readonly manifest?: readonly string[];
   readonly module?: readonly string[];
 }
@@ -87,10 +91,25 @@ export async function checkAll(
     mkdirSync(dirname(resolve(root, options.report)), { recursive: true });
     writeFileSync(resolve(root, options.report), reportPage(result, typeof name === 'string' ? name : 'Elements'));
   }
-  if (options.json) output.print(JSON.stringify(plain(result), null, 2));
+  if (options.sarif) output.print(JSON.stringify(sarif(asFindings(result), toolVersion()), null, 2));
+  else if (options.json) output.print(JSON.stringify(plain(result), null, 2));
   else print(result, took, options, output);
   const failing = result.elements.some(element => failuresOf(element).length > 0);
   return failing || result.findings.length > 0 ? 1 : 0;
+}
+
+/** What fails, as findings in the elements' files. */
+function asFindings({ elements, findings }: CheckResult): Finding[] {
+  const failures = elements.flatMap(element =>
+    failuresOf(element).map(({ rule, engines, failure: { did, expected, seen, fix } }) => ({
+      code: rule,
+      message: `<${element.tag}> in ${engines.join(', ')}: ${did}. Expected: ${expected}. Seen: ${seen}. To mend it: ${fix}`,
+      file: element.file,
+      line: 1,
+      column: 1,
+    })),
+  );
+  return [...failures, ...findings];
 }
 
 /** Without the pictures. */

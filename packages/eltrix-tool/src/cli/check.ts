@@ -34,7 +34,7 @@ export function checkCommand(output: Output): Command {
     .option('--timeout <milliseconds>', 'elements: how long one element may take', whole('--timeout', 1), 60_000)
     .option('--report <file>', 'elements: a report as one HTML page, with pictures of each specimen in each engine')
     .option('--fix', 'pages: mend what has one sure answer')
-    .option('--sarif', 'pages: as SARIF 2.1.0')
+    .option('--sarif', 'as SARIF 2.1.0')
     .option(
       '--manifest <files>',
       'a custom-elements.json, or several with commas, in place of this project’s own elements',

@@ -73,8 +73,10 @@ function turn(): Promise<void> {
   });
 }
 
-/** The next frame and what follows; a page in the background has none, and is not waited for. */
-/** @param patience milliseconds after which a page counts as one in the background. */
+/**
+ * The next frame and what follows; a page in the background has none, and is not waited for.
+ * @param patience milliseconds after which a page counts as one in the background.
+ */
 export async function frame(patience = 40): Promise<void> {
   await new Promise<void>(resolve => {
     const id = real.setTimeout.call(page, resolve, patience);

@@ -9,7 +9,15 @@ export function sarif(findings: readonly Finding[], version: string): object {
     runs: [
       {
         tool: {
-          driver: { name: 'eltrix', version, rules: codes.map(id => ({ id, helpUri: `docs/messages.md#${id}` })) },
+          driver: {
+            name: 'eltrix',
+            version,
+            // There is no address for `helpUri`, which has to be absolute (§3.49.12): the text says where to look.
+            rules: codes.map(id => ({
+              id,
+              help: { text: `Look for ${id} in docs/messages.md or docs/conformance.md of the package eltrix-tool.` },
+            })),
+          },
         },
         columnKind: 'utf16CodeUnits',
         results: findings.map(({ code, message, file, line, column }) => ({
@@ -20,7 +28,7 @@ export function sarif(findings: readonly Finding[], version: string): object {
           locations: [
             {
               physicalLocation: {
-                artifactLocation: { uri: encodeURI(file) },
+                artifactLocation: { uri: file.split('/').map(encodeURIComponent).join('/') },
                 region: { startLine: line, startColumn: column },
               },
             },
