@@ -14,7 +14,7 @@ import type { Finding } from '../../project/finding.ts';
 import { nearest } from '../../project/nearest.ts';
 import { folderOf, plainHtml, readSpecimens } from '../../project/specimens.ts';
 import { ToolError } from '../../project/tool-error.ts';
-import type { CheckSpecimen, RuleResult, Said } from '../page/model.ts';
+import type { RuleResult } from '../page/model.ts';
 import { checkPage } from '../pages/check-page.ts';
 import { type Vocabulary, vocabularyOf } from '../pages/vocabulary.ts';
 import { ruleCodes } from '../report/rules.ts';
@@ -22,6 +22,7 @@ import { checkSources } from '../sources.ts';
 import { compareDigests } from './compiled-alike.ts';
 import { takePictures } from './pictures.ts';
 import { type CheckServer, startCheckServer } from './server.ts';
+import type { Subject } from './subject.ts';
 import { Sessions, Visitor } from './visitor.ts';
 
 export interface CheckedElement {
@@ -47,17 +48,6 @@ export interface CheckOptions {
   /** How long an element may take, in milliseconds. */
   readonly timeout: number;
   readonly progress?: (step: string) => void;
-}
-
-/** What is checked, wherever it comes from. */
-export interface Subject {
-  readonly description: ElementDescription;
-  readonly specimens: readonly CheckSpecimen[];
-  /** Where relative addresses in specimens lead, from the server's base. */
-  readonly base: string;
-  readonly foreign: boolean;
-  /** What a manifest leaves out. */
-  readonly unsaid: readonly Said[];
 }
 
 export type Exempt = Readonly<Record<string, Readonly<Record<string, string>>>>;

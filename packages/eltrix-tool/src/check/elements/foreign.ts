@@ -10,7 +10,8 @@ import { parseSpecimens } from '../../project/specimens.ts';
 import { ToolError } from '../../project/tool-error.ts';
 import type { Said } from '../page/model.ts';
 import { manifestDeclarations, typeOfAttribute } from '../pages/vocabulary.ts';
-import { type CheckOptions, type CheckResult, checkSubjects, type Subject } from './check.ts';
+import { type CheckOptions, type CheckResult, checkSubjects } from './check.ts';
+import type { Subject } from './subject.ts';
 
 interface Declaration {
   readonly tagName: string;

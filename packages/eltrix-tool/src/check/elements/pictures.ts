@@ -1,8 +1,8 @@
 /** Pictures of specimens, for the report. */
 import { setTimeout as sleep } from 'node:timers/promises';
 import type { Engine, Page, Session } from '../../engines/index.ts';
-import type { Subject } from './check.ts';
 import type { CheckServer } from './server.ts';
+import type { Subject } from './subject.ts';
 
 /** A picture of each specimen of each element, in one page that goes from one to the next. */
 export async function takePictures(

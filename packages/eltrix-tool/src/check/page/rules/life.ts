@@ -1,7 +1,7 @@
 import type { Failure } from '../model.ts';
 import { provoke } from '../provoke.ts';
 import { samplesOf, shown } from '../samples.ts';
-import { firstDifference, snapshot } from '../snapshot.ts';
+import { firstDifference, type Noise, snapshot } from '../snapshot.ts';
 import { type Stage, Unsaid } from '../stage.ts';
 import { errorsIn, idle, leftSince, quiet, real, sent, type Taken, takenNow } from '../watch.ts';
 import { failure, type Rule } from './rule.ts';
@@ -71,6 +71,15 @@ async function inContext(element: HTMLElement, how: 'again' | 'elsewhere' | 'mov
   await idle();
 }
 
+/** How it differs from one that was never moved, when both have had their time: what was seen first may have been early. */
+async function fromFresh(stage: Stage, element: HTMLElement, noise: Noise) {
+  const { box, element: fresh } = await stage.stage();
+  await wait(300);
+  const difference = firstDifference(snapshot(fresh, noise), snapshot(element, noise));
+  box.remove();
+  return difference;
+}
+
 /** What comes twice when the element comes back. */
 let doubled: Promise<Failure | undefined> | undefined;
 
@@ -86,7 +95,8 @@ function findDoubled(stage: Stage): Promise<Failure | undefined> {
           const did = `${words[how]}, ${times + 1} time${times ? 's' : ''}`;
           const fix = 'Make the view once; connected() is called each time and gives back what it took.';
           if (error) return failure(did, 'no error', error, fix);
-          const difference = firstDifference(before, snapshot(element, noise));
+          const difference =
+            firstDifference(before, snapshot(element, noise)) && (await fromFresh(stage, element, noise));
           if (difference) return failure(did, difference.expected, difference.seen, fix);
         }
       }
