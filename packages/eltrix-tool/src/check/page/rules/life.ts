@@ -266,7 +266,8 @@ export const lifeRules: readonly Rule[] = [
           const did = 'moved it into the document of a frame, and back';
           if (error) return failure(did, 'it works there', error, fix);
           const difference = firstDifference(before, snapshot(element, noise));
-          if (difference && !(await findDoubled(stage))) return failure(did, difference.expected, difference.seen, fix);
+          if (difference && !(await findDoubled(stage)) && (await fromFresh(stage, element, noise)))
+            return failure(did, difference.expected, difference.seen, fix);
         }
         return undefined;
       } finally {
