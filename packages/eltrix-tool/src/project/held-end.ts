@@ -17,7 +17,7 @@ export function endOf({ folder, hasProcesses, process: first }: Held): void {
   try {
     rmSync(folder, { recursive: true, force: true, maxRetries: 5 });
   } catch {
-    // Whoever still writes there is being ended.
+    // A process that is just ending still writes there.
   }
 }
 
@@ -29,7 +29,10 @@ function kill(pid: number): void {
   }
 }
 
-/** What a process has started, and what that has. A group of its own would be simpler, and starves browsers on Linux. */
+/**
+ * The descendants of a process. A process group of its own would be simpler, but WebKitGTK pages hung more often when their
+ * driver was started in one; the cause is unknown.
+ */
 function startedBy(first: number): number[] {
   const { stdout } = spawnSync('ps', ['-eo', 'pid=,ppid='], { encoding: 'utf8' });
   const all = (stdout ?? '').split('\n').map(line => line.trim().split(/\s+/).map(Number));

@@ -64,16 +64,18 @@ export class Stage {
   find(root: ParentNode): HTMLElement {
     const { tag } = this;
     const found = root.querySelector<HTMLElement>(`${tag}, [is="${tag}"]`);
-    // A specimen without it is told as such, and not used.
-    if (!found) throw new Unsaid('it takes itself off the page');
+    // The check of specimens reports it as a finding.
+    if (!found) throw new Unsaid('its specimen does not contain it');
     return found;
   }
 
   /** As in a specimen, without its scripts. */
   async stage(specimen: CheckSpecimen = this.first): Promise<Staged> {
     const box = this.box();
-    box.append(apart(nodesOf(specimen.html)));
-    const element = this.find(box);
+    const nodes = apart(nodesOf(specimen.html));
+    // It may remove itself as soon as it is connected.
+    const element = this.find(nodes);
+    box.append(nodes);
     await this.ready(box);
     this.stays(element);
     return { box, element };
@@ -95,8 +97,9 @@ export class Stage {
     const before = document.adoptedStyleSheets;
     document.adoptedStyleSheets = [...before, ...specimen.styles.map(sheetOf)];
     const box = this.box();
-    box.append(apart(nodesOf(specimen.html)));
-    const element = this.find(box);
+    const nodes = apart(nodesOf(specimen.html));
+    const element = this.find(nodes);
+    box.append(nodes);
     await this.ready(box);
     for (const script of specimen.scripts) await import(/* @vite-ignore */ `${script}?run=${run}`);
     await frame();
