@@ -13,7 +13,7 @@ const modes = ['development', 'production'];
 
 /** Entry points of the library for pages without a build, and those that only bundlers read. */
 const inPages = ['index', 'behaviours', 'store', 'context', 'routes'];
-const libraryEntries = [...inPages, 'compiled'];
+const libraryEntries = [...inPages, 'compiled', 'server'];
 const testingEntries = ['testing', 'testing/page', 'testing/assert', 'testing/runner'];
 const toolEntries = [
   'vite',
@@ -30,15 +30,20 @@ const toolEntries = [
 const bundledPackages = ['puppeteer-core', 'send', 'mime-types', 'css-tree'];
 
 for (const { dist } of [library, tool]) rmSync(dist, { recursive: true, force: true });
+const entries = (names, source) => Object.fromEntries(names.map(name => [name, join(source, `${name}.ts`)]));
 for (const mode of modes) {
-  const define = { __DEV__: String(mode === 'development') };
-  const entries = (names, source) => Object.fromEntries(names.map(name => [name, join(source, `${name}.ts`)]));
+  const define = { __DEV__: String(mode === 'development'), __RENDERED__: 'true' };
   await bundle(entries(libraryEntries, library.source), join(library.dist, mode), 'browser', define);
   await bundlePage(join(library.dist, 'page', mode), mode === 'development');
   await bundle(entries(testingEntries, tool.source), join(tool.dist, mode), 'browser', define, {
     preserveModulesRoot: tool.source,
   });
 }
+// Production files once more for builds whose elements no server renders: without the code that takes a sent view over.
+await bundle(entries([...inPages, 'compiled'], library.source), join(library.dist, 'unrendered'), 'browser', {
+  __DEV__: 'false',
+  __RENDERED__: 'false',
+});
 await bundleTool();
 copyFileSync(fileURLToPath(import.meta.resolve('axe-core/axe.min.js')), join(tool.dist, 'axe.cjs'));
 await buildCheck(join(tool.dist, 'check'));
@@ -50,7 +55,7 @@ console.log(`Built packages/eltrix (${size(library.dist)}) and packages/eltrix-t
 async function bundleTool() {
   const dir = join(tool.dist, 'tool');
   const input = Object.fromEntries(toolEntries.map(name => [name, join(tool.source, `${name}.ts`)]));
-  const output = await bundle(input, dir, 'node', { __DEV__: 'true' });
+  const output = await bundle(input, dir, 'node', { __DEV__: 'true', __RENDERED__: 'true' });
   chmodSync(join(dir, 'cli/main.js'), 0o755);
   writeLicences(join(tool.dist, 'THIRD-PARTY-LICENSES.txt'), output);
   // The source maps of other people's code are larger than the code.
@@ -88,7 +93,7 @@ async function bundlePage(dir, development) {
     cwd: root,
     input: Object.fromEntries(inPages.map(name => [name, join(library.source, `${name}.ts`)])),
     platform: 'browser',
-    transform: { define: { __DEV__: String(development) }, target: 'es2022' },
+    transform: { define: { __DEV__: String(development), __RENDERED__: 'true' }, target: 'es2022' },
     tsconfig: false,
   });
   await build.write({
@@ -109,7 +114,7 @@ async function buildCheck(dir) {
       cwd: root,
       input: { [name === 'main' ? 'page' : name]: join(tool.source, `check/page/${name}.ts`) },
       platform: 'browser',
-      transform: { define: { __DEV__: 'false' }, target: 'es2022' },
+      transform: { define: { __DEV__: 'false', __RENDERED__: 'false' }, target: 'es2022' },
       tsconfig: false,
     });
     await build.write({
@@ -133,7 +138,9 @@ async function buildGallery(dir) {
     name: 'own-library',
     resolveId: id => (id === 'eltrix' ? join(library.source, 'index.ts') : undefined),
   };
-  await bundle(input, join(dir, 'library'), 'node', { __DEV__: 'true' }, { sourcemap: false }, [ownLibrary]);
+  await bundle(input, join(dir, 'library'), 'node', { __DEV__: 'true', __RENDERED__: 'true' }, { sourcemap: false }, [
+    ownLibrary,
+  ]);
   for (const file of readdirSync(join(tool.source, 'gallery/page')))
     copyFileSync(join(tool.source, 'gallery/page', file), join(dir, file));
   const [{ build }, { eltrix }] = await Promise.all([import('vite'), import(join(tool.dist, 'tool/vite.js'))]);
@@ -146,8 +153,8 @@ async function buildGallery(dir) {
       configFile: false,
       logLevel: 'warn',
       publicDir: false,
-      define: { __DEV__: 'false' },
-      resolve: { conditions: ['production', 'browser', 'module'] },
+      define: { __DEV__: 'false', __RENDERED__: 'false' },
+      resolve: { conditions: ['eltrix-unrendered', 'production', 'browser', 'module'] },
       plugins: [eltrix()],
       build: {
         outDir: dir,

@@ -1,5 +1,5 @@
-// Runs the test files named as arguments with Node's own runner and reports them as one run: first those that keep the
-// machine busy, each alone, then as many at once as there are processors.
+// Runs the test files named as arguments with Node's own runner and reports them as one run. Files that drive several
+// engines run one after the other, with the others beside them: a browser test waits for half of its time.
 import { availableParallelism } from 'node:os';
 import { resolve } from 'node:path';
 import { run } from 'node:test';
@@ -8,13 +8,15 @@ import { alone } from './test-budgets.js';
 
 const given = process.argv.slice(2);
 const waiting = given.filter(file => !alone.includes(file));
+const busy = given.filter(file => alone.includes(file));
 const totals = new Map();
 const reporter = new spec();
 reporter.pipe(process.stdout);
 process.exitCode = 0;
 
-async function lane() {
-  for (let file = waiting.shift(); file !== undefined; file = waiting.shift()) await report(file);
+async function lane(first = []) {
+  const next = () => first.shift() ?? waiting.shift();
+  for (let file = next(); file !== undefined; file = next()) await report(file);
 }
 
 async function report(file) {
@@ -39,8 +41,7 @@ async function runFile(file) {
 }
 
 const began = performance.now();
-for (const file of given.filter(file => alone.includes(file))) await report(file);
-await Promise.all(Array.from({ length: availableParallelism() }, lane));
+await Promise.all([lane(busy), ...Array.from({ length: availableParallelism() }, () => lane())]);
 totals.set('duration_ms', performance.now() - began);
 for (const [name, count] of totals)
   reporter.write({ type: 'test:diagnostic', data: { nesting: 0, message: `${name} ${count}`, level: 'info' } });

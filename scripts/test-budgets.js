@@ -34,7 +34,7 @@ export const budgets = {
   'test/project/application.test.ts': 90,
 };
 
-/** Files that keep both processors busy with several engines or pages: beside others a page would have too little time. */
+/** Files that drive several engines or pages at once: never two of them at the same time. */
 export const alone = [
   'test/browser.test.ts',
   'test/check/conformance.test.ts',

@@ -18,6 +18,7 @@ const layers: Record<string, readonly string[]> = {
   store: ['signals'],
   context: ['element', 'signals', 'contract'],
   routes: ['view', 'signals', 'element'],
+  server: ['view', 'signals', 'element'],
   testing: ['element', 'view', 'signals', 'contract'],
 };
 /** In the tool's half each may import the browser half's types and what stands before it here. */

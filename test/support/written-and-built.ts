@@ -1,4 +1,5 @@
-/** Runs elements as they were written and as `eltrix build` writes them, in Chromium, and tells what each did. */
+/** Runs elements as they were written, as `eltrix build` writes them, and rendered by a server, in Chromium, and says what each did. */
+import { writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { eltrix as plugins } from 'eltrix-tool/vite';
 import { build } from 'vite';
@@ -35,11 +36,12 @@ globalThis.seen = (async () => {
   addEventListener('error', event => { now.push('error: ' + event.message); event.preventDefault(); });
   addEventListener('unhandledrejection', event => { now.push('rejected: ' + event.reason); event.preventDefault(); });
   for (const name of ['error', 'warn']) console[name] = (...args) => now.push(name + ': ' + args.map(String).join(' '));
-  for (const { name, tag, html, steps } of JSON.parse(document.getElementById('cases').textContent)) {
+  for (const { name, tag, html, steps, rendered } of JSON.parse(document.getElementById('cases').textContent)) {
     const seen = all[name] = now = [];
     const shown = root => root.innerHTML.replace(/<!--.*?-->/gs, '');
     try {
-      document.body.innerHTML = html ?? '<' + tag + '></' + tag + '>';
+      if (rendered === undefined) document.body.innerHTML = html ?? '<' + tag + '></' + tag + '>';
+      else takeOver(rendered);
       const el = document.querySelector(tag + ', [is]');
       await turn();
       const look = () => seen.push(shown(el.shadowRoot ?? el) + [...el.attributes].map(({ name, value }) => ' ' + name + '=' + value).sort().join(''));
@@ -55,10 +57,38 @@ globalThis.seen = (async () => {
     } catch (error) { seen.push('threw: ' + error.message); }
   }
   return all;
+  // Nodes of the view are connected, none is added or removed.
+  function takeOver(rendered) {
+    const box = document.createElement('div');
+    box.setHTMLUnsafe(rendered);
+    const observer = new MutationObserver(() => {});
+    const observe = root => {
+      observer.observe(root, { childList: true, subtree: true });
+      for (const element of root.querySelectorAll('*')) if (element.shadowRoot) observe(element.shadowRoot);
+    };
+    observe(box);
+    document.body.replaceChildren(box);
+    const ours = node => node.nodeType === 1 && node.hasAttribute('data-eltrix');
+    for (const { target, addedNodes, removedNodes } of observer.takeRecords())
+      for (const [what, nodes] of Object.entries({ added: addedNodes, removed: removedNodes }))
+        for (const node of nodes)
+          if (!ours(node)) now.push(what + ' ' + (node.outerHTML ?? node.nodeName + ' ' + node.data) + ' in ' + (target.localName ?? 'a root'));
+    observer.disconnect();
+  }
 })();`;
 
-/** Both ways; what the build says otherwise than by its report is an error. */
-export async function writtenAndBuilt(cases: readonly Case[]): Promise<Record<'written' | 'built', Seen>> {
+type Way = 'written' | 'built' | 'rendered';
+
+/**
+ * What each case showed, each way; what the build prints otherwise than by its report is an error.
+ *
+ * @param options.render whether they are also rendered by a server, and taken over as they were written and as they were
+ *   built: `rendered` and `built` are that then.
+ */
+export async function writtenAndBuilt(
+  cases: readonly Case[],
+  { render = false }: { readonly render?: boolean } = {},
+): Promise<Record<Way, Seen>> {
   const root = project(
     {
       ...Object.assign({}, ...cases.map(({ files }) => files)),
@@ -70,31 +100,49 @@ export async function writtenAndBuilt(cases: readonly Case[]): Promise<Record<'w
     ({ file }, at) =>
       `import * as m${at} from './${file}';\nfor (const Class of Object.values(m${at})) if (/^class /.test(String(Class))) Class.define?.();`,
   );
-  const { output } = (await build({
-    root,
-    configFile: false,
-    logLevel: 'silent',
-    resolve: { conditions: ['production', 'browser', 'module'] },
-    plugins: [
-      sheets!,
-      {
-        name: 'entry',
-        resolveId: id => (id === 'entry' ? join(root, 'entry.js') : undefined),
-        load: id => (id.endsWith('/entry.js') ? definitions.join('\n') : undefined),
+  const bundled = async (lines: readonly string[], conditions: readonly string[]) => {
+    const { output } = (await build({
+      root,
+      configFile: false,
+      logLevel: 'silent',
+      resolve: { conditions: [...conditions, 'module'] },
+      plugins: [
+        sheets!,
+        {
+          name: 'entry',
+          resolveId: id => (id === 'entry' ? join(root, 'entry.js') : undefined),
+          load: id => (id.endsWith('/entry.js') ? lines.join('\n') : undefined),
+        },
+      ],
+      build: {
+        write: false,
+        target: 'es2022',
+        minify: false,
+        rolldownOptions: { input: 'entry', preserveEntrySignatures: 'strict' },
       },
-    ],
-    build: { write: false, target: 'es2022', minify: false, rolldownOptions: { input: 'entry' } },
-  })) as { output: { code: string }[] };
+    })) as { output: { code: string }[] };
+    return output[0]!.code;
+  };
+  const written = await bundled(definitions, ['production', 'browser']);
+  if (render) writeFileSync(join(root, 'eltrix.config.js'), 'export default { render: true };');
   const { status, stderr, stdout } = eltrix(root, 'build', '--no-look');
   if (status !== 0 || stderr !== '') throw new Error(`The build ended with ${status}.\n${stderr}\n${stdout}`);
-  const json = JSON.stringify(cases.map(({ files: _, ...rest }) => rest)).replaceAll('<', '\\u003c');
-  const page = (src: string) =>
-    `<!doctype html><script type="application/json" id="cases">${json}</script><script type="module">${src}\n${script}</script><body>`;
+  const rendered = render
+    ? await renderedBy(root, await bundled(["export * from 'eltrix/server';", ...definitions], ['production']), cases)
+    : undefined;
+  const page = (src: string, isRendered: boolean) => {
+    const json = JSON.stringify(
+      cases.map(({ files: _, ...rest }, at) => ({ ...rest, rendered: isRendered ? rendered?.[at] : undefined })),
+    ).replaceAll('<', '\\u003c');
+    return `<!doctype html><script type="application/json" id="cases">${json}</script><script type="module">${src}\n${script}</script><body>`;
+  };
+  const asWritten = written.replaceAll('</script', '<\\/script');
   const server = await serve(
     { '/w/': join(root, 'dist') },
     {
-      '/written': page(output[0]!.code.replaceAll('</script', '<\\/script')),
-      '/built': page(cases.map(({ tag }) => `import '/w/${tag}.js';`).join('\n')),
+      '/written': page(asWritten, false),
+      '/rendered': page(asWritten, true),
+      '/built': page(cases.map(({ tag }) => `import '/w/${tag}.js';`).join('\n'), render),
     },
   );
   const run = async (path: string) => {
@@ -106,8 +154,22 @@ export async function writtenAndBuilt(cases: readonly Case[]): Promise<Record<'w
     }
   };
   try {
-    return { written: await run('/written'), built: await run('/built') };
+    return {
+      written: await run('/written'),
+      built: await run('/built'),
+      rendered: render ? await run('/rendered') : {},
+    };
   } finally {
     server.close();
   }
+}
+
+/** The HTML of each case as a server renders it; what cannot be rendered is left to the browser. */
+async function renderedBy(root: string, code: string, cases: readonly Case[]): Promise<string[]> {
+  const file = join(root, 'server.mjs');
+  writeFileSync(file, code);
+  const globals = globalThis as { note?: unknown };
+  globals.note = () => {};
+  const { renderPage } = (await import(file)) as typeof import('eltrix/server');
+  return cases.map(({ tag, html = `<${tag}></${tag}>` }) => renderPage(html, { onError() {} }));
 }

@@ -142,8 +142,8 @@ async function writeGallery(
   await writeSite(root, elements, { source, out, target: configuration.target, size });
 }
 
-function settings({ target, budget, classic, sourcemap }: ReadConfiguration, options: BuildSettings) {
-  return { target, sourcemap, classic: options.classic ?? classic, budget };
+function settings({ target, budget, classic, render, sourcemap }: ReadConfiguration, options: BuildSettings) {
+  return { target, sourcemap, render, classic: options.classic ?? classic, budget };
 }
 
 function refuseBroken(loaded: Awaited<ReturnType<typeof loadAlone>>, engine: string): void {

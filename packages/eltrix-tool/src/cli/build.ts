@@ -34,9 +34,9 @@ export function buildCommand(output: Output): Command {
         const look = options.look && !again;
         try {
           const configuration = await readConfiguration(root, options.source);
-          const { source } = configuration;
+          const { source, render } = configuration;
           // The sources are read while the bundler is loaded.
-          const read = reading.read(root, source, changed);
+          const read = reading.read(root, source, !!render, changed);
           read.catch(() => {});
           const { build } = await import('./build-steps.ts');
           const task = { root, source, configuration, options, look, reading, read, watch, changed };

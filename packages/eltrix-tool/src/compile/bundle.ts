@@ -13,6 +13,7 @@ import { runtime } from './declaration.ts';
 import { eltrix } from './plugin.ts';
 import { type MakeApart, Rechunker } from './rechunk.ts';
 import { refuseNode, refusePlainCss } from './refusals.ts';
+import { serverBundle } from './server-bundle.ts';
 import { packageOf } from './sizes.ts';
 
 export interface BundleOptions {
@@ -20,6 +21,8 @@ export interface BundleOptions {
   /** Whether a classic script is written as well. */
   readonly classic: boolean;
   readonly sourcemap: boolean;
+  /** Whether elements take over what a server has rendered. */
+  readonly render?: boolean | string;
   /** What compiles modules; here, unless given. */
   readonly compile?: (file: string, code: string) => Promise<CompiledModule | null>;
   /** What decides, beside its code, what becomes of a module. */
@@ -62,12 +65,12 @@ export async function bundleElements(
     // From any folder, and under a policy that allows no data: addresses.
     base: './',
     worker: { format: 'es' as const, rolldownOptions: { output: { entryFileNames: 'worker/[name]-[hash].js' } } },
-    resolve: { conditions: ['production', 'browser', 'module'] },
+    resolve: { conditions: [...(options.render ? [] : ['eltrix-unrendered']), 'production', 'browser', 'module'] },
   } satisfies InlineConfig;
-  const { target, classic, sourcemap, context, changed, watch } = options;
-  const key = JSON.stringify([root, target, classic, sourcemap, context, watch, [...entries]]);
-  // A classic script has everything in one file.
-  const rechunker = watch && !classic ? rechunkerOf(key) : undefined;
+  const { target, classic, sourcemap, render, context, changed, watch } = options;
+  const key = JSON.stringify([root, target, classic, sourcemap, render, context, watch, [...entries]]);
+  // A classic script and one for servers have everything in one file.
+  const rechunker = watch && !classic && !render ? rechunkerOf(key) : undefined;
   const { compile } = options;
   const listener: Listener = {
     compile:
@@ -94,6 +97,7 @@ export async function bundleElements(
       refuseUnknownSyntax(root),
       ...eltrix({
         lean: true,
+        rendered: !!options.render,
         onUncompiled: found => slot.listener.uncompiled(found),
         ...(options.compile && { compile: (file, code) => slot.listener.compile!(file, code) }),
       }),
@@ -188,6 +192,10 @@ export async function bundleElements(
     );
     files.push(...classic.filter(({ file }) => !files.some(other => other.file === file)));
   }
+  if (options.render)
+    files.push(
+      ...(await serverBundle(root, elements, className, typeof options.render === 'string' ? options.render : '/')),
+    );
   const outputs = new Set(files.map(({ file }) => file));
   for (const file of files) refuseBareImports(file, outputs);
   const anew = files.map(({ file }) => file).filter(file => file.endsWith('.js'));
@@ -257,7 +265,8 @@ const entriesOfLibrary = ['behaviours', 'store', 'context', 'routes'];
 /** The entry of the library that a module stands behind; undefined for all other modules. */
 function partOfLibrary(id: string): string | undefined {
   if (packageOf(id) !== 'eltrix') return undefined;
-  const [, folder = ''] = /[\\/](?:production|development)[\\/]([\w-]+)(?:\.js$|[\\/])[^\\/]*$/.exec(id) ?? [];
+  const [, folder = ''] =
+    /[\\/](?:production|development|unrendered)[\\/]([\w-]+)(?:\.js$|[\\/])[^\\/]*$/.exec(id) ?? [];
   return entriesOfLibrary.includes(folder) ? folder : 'core';
 }
 

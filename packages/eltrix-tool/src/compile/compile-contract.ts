@@ -9,7 +9,8 @@ import type { ModuleCode } from './module-code.ts';
 /** What an element needs that shows only its own attributes; undefined for one that needs more. */
 export function leanOf(module: ModuleCode, node: Node, contract: StatedContract): LeanElement | undefined {
   const name = node['id']?.['name'] as string | undefined;
-  if (name === undefined || mayBeExtended(module, node) || node['decorators']?.length > 0) return undefined;
+  if (module.options.rendered || name === undefined || mayBeExtended(module, node) || node['decorators']?.length > 0)
+    return undefined;
   return leanElement(node, contract, module.classes.get(node)!, module);
 }
 

@@ -36,6 +36,8 @@ export interface CompileOptions {
   readonly places?: boolean;
   /** Whether templates that can never work are left to say so when they are placed; else they stop the build. */
   readonly leaveMistakes?: boolean;
+  /** Whether views may have been rendered by a server, so that every element needs what takes them over. */
+  readonly rendered?: boolean;
   /** How the project uses the classes of the module; without it, in every way. */
   readonly usage?: ModuleUsage;
 }

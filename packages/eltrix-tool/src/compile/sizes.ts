@@ -10,7 +10,7 @@ import { ToolError } from '../project/tool-error.ts';
 import type { Bundled } from './bundled.ts';
 
 /** `shared` is loaded with others; `extra` is not loaded by itself. */
-export type Role = 'element' | 'shared' | 'asset' | 'all' | 'on-demand' | 'classic';
+export type Role = 'element' | 'shared' | 'asset' | 'all' | 'on-demand' | 'classic' | 'server';
 
 export interface BuiltFile {
   readonly file: string;
@@ -104,7 +104,15 @@ export async function measure(files: readonly Bundled[], tags: ReadonlySet<strin
       };
     }),
   );
-  const order: Record<Role, number> = { element: 0, shared: 1, asset: 2, all: 3, 'on-demand': 4, classic: 5 };
+  const order: Record<Role, number> = {
+    element: 0,
+    shared: 1,
+    asset: 2,
+    all: 3,
+    'on-demand': 4,
+    classic: 5,
+    server: 6,
+  };
   return measured.sort((a, b) => order[a.role] - order[b.role] || (a.file < b.file ? -1 : 1));
 }
 
@@ -113,7 +121,8 @@ function roleOf(file: string, tags: ReadonlySet<string>): Role {
   if (!file.endsWith('.js') || file.includes('/')) return 'asset';
   const name = file.slice(0, -'.js'.length);
   if (tags.has(name)) return 'element';
-  return name === 'all' || name === 'on-demand' || name === 'classic' ? name : 'shared';
+  const known = ['all', 'on-demand', 'classic', 'server'] as const;
+  return known.find(role => role === name) ?? 'shared';
 }
 
 /** The npm packages in some files, the largest first; the library itself is none, and classic.js has all once more. */

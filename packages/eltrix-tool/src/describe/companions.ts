@@ -5,6 +5,7 @@ import { editorData } from './editor-data.ts';
 import { manifest } from './manifest.ts';
 import { packageFile } from './package-file.ts';
 import { referencePage } from './reference.ts';
+import { serverDeclarations } from './server-declarations.ts';
 import { undefinedCss } from './undefined-css.ts';
 
 const print = (value: unknown): string => `${JSON.stringify(value, null, 2)}\n`;
@@ -26,9 +27,11 @@ export function companionFiles(
     'all.d.ts': allDeclarations(elements),
     'on-demand.d.ts': `${elements.map(({ tag }) => `import './${tag}.js';\n`).join('')}export {};\n`,
     ...(scripts.includes('classic.js') ? { 'classic.d.ts': 'export {};\n' } : {}),
+    ...(scripts.includes('server.js') ? { 'server.d.ts': serverDeclarations } : {}),
     'react.d.ts': jsxDeclarations(elements, 'react'),
     'preact.d.ts': jsxDeclarations(elements, 'preact'),
-    'undefined.css': undefinedCss(elements),
+    // What a server has rendered shows before it is defined.
+    'undefined.css': undefinedCss(elements.filter(({ render }) => render === false || !scripts.includes('server.js'))),
     'custom-elements.json': print(manifest(elements)),
     'html-data.json': print(editorData(elements)),
     'REFERENCE.md': referencePage(elements),

@@ -81,6 +81,8 @@ export interface ElementDescription {
   readonly deprecated?: string | undefined;
   /** Rules of the conformance check from which it is exempt, and why. */
   readonly exempt?: Readonly<Record<string, string>>;
+  /** False for one that a server leaves to the browser. */
+  readonly render?: boolean | undefined;
   readonly form: boolean;
   readonly extends: string | undefined;
   readonly shadow: 'open' | 'closed' | 'none';

@@ -30,6 +30,7 @@ function describeBy(found: FoundElement, source: SourceTypes): ElementDescriptio
     about: chain.find(({ about }) => about)?.about,
     // A class made from a deprecated one is not deprecated itself.
     deprecated: chain[0]?.deprecated,
+    ...(chain.find(({ render }) => render !== undefined)?.render === false ? { render: false } : {}),
     ...(chain.some(({ conformance }) => conformance?.exempt)
       ? { exempt: Object.assign({}, ...chain.map(({ conformance }) => conformance?.exempt ?? {}).reverse()) }
       : {}),

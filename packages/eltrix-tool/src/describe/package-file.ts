@@ -21,6 +21,7 @@ export function packageFile(
       ...Object.fromEntries(elements.map(({ tag }) => [`./${tag}.js`, module(tag)])),
       './on-demand': module('on-demand'),
       ...(scripts.includes('classic.js') ? { './classic.js': module('classic') } : {}),
+      ...(scripts.includes('server.js') ? { './server.js': module('server') } : {}),
       './react': { types: './react.d.ts' },
       './preact': { types: './preact.d.ts' },
       './undefined.css': './undefined.css',

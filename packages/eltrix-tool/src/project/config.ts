@@ -21,6 +21,11 @@ export interface Configuration {
   readonly budget?: Bytes | Readonly<Record<string, Bytes>>;
   /** Whether `eltrix build` also writes `classic.js`, for pages that cannot load modules. */
   readonly classic?: boolean;
+  /**
+   * Whether elements take over views that a server has rendered, and `eltrix build` writes `server.js`, which renders them;
+   * false unless given. A text is the address at which pages find the built files, `/` unless given.
+   */
+  readonly render?: boolean | string;
   /** Whether `eltrix build` writes source maps; true unless given. */
   readonly sourcemap?: boolean;
   /** The content security policy of the pages in which `eltrix test` runs tests; none unless given. */
@@ -35,6 +40,7 @@ const known: Record<keyof Configuration, readonly string[]> = {
   target: ['string'],
   budget: ['string', 'number', 'object'],
   classic: ['boolean'],
+  render: ['boolean', 'string'],
   sourcemap: ['boolean'],
   testPolicy: ['string'],
   conformance: ['object'],
@@ -90,6 +96,7 @@ export async function readConfiguration(root: string, option?: string): Promise<
     out: 'dist',
     target: 'es2022',
     classic: false,
+    render: false,
     sourcemap: true,
     testPolicy: undefined,
     ...(given as Configuration),

@@ -84,7 +84,7 @@ export function sheetModules(report?: (file: string, reason: string) => void): P
         const code = text.join(' + ') || "''";
         return kind === listedSheet
           ? `${imports.join('')}import { BuiltSheet } from 'eltrix/compiled';\nexport default /* @__PURE__ */ new BuiltSheet(${code});\n`
-          : `${imports.join('')}const sheet = globalThis.CSSStyleSheet ? new CSSStyleSheet() : {};\nsheet.replaceSync?.(${code});\nexport default sheet;\n`;
+          : `${imports.join('')}const text = ${code};\nconst sheet = globalThis.CSSStyleSheet ? new CSSStyleSheet() : { text };\nsheet.replaceSync?.(text);\nexport default sheet;\n`;
       },
     },
     transform: {

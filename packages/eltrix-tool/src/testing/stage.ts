@@ -47,7 +47,7 @@ export async function stage<E extends Element = HTMLElement>(
 }
 
 function nodeOf(content: Markup | string | Specimen | Node | TemplateStringsArray): Node {
-  if (isMarkup(content)) return build(content, owner(), false, []);
+  if (isMarkup(content)) return build(content, owner(), false, [])!;
   if (typeof content === 'object' && 'nodeType' in content) return content;
   const html =
     typeof content === 'string' ? content : 'html' in content ? content.html : (content as readonly string[]).join('');

@@ -2,6 +2,7 @@ import type { Readable } from '../signals/computed.ts';
 import { effect } from '../signals/effect.ts';
 import { follow } from '../signals/outside.ts';
 import { Cell } from '../signals/signal.ts';
+import { state, untracked } from '../signals/state.ts';
 
 export interface RequestState<T> {
   /** The last good value; undefined before there was one. */
@@ -61,6 +62,15 @@ class Asking<T> extends Cell<RequestState<T>> implements RequestSignal<T> {
   }
 }
 
+/** The address before anything has happened; what throws tells so when it is asked for in earnest. */
+function peeked(address: () => string | URL | null | undefined): string | URL | null | undefined {
+  try {
+    return untracked(address);
+  } catch {
+    return null;
+  }
+}
+
 /**
  * Asks for something while a view shows it. The address is a function of signals and properties: when it changes, what is
  * on its way is aborted and the new one asked for; null asks for nothing. The last good value stays until there is a
@@ -75,16 +85,30 @@ export function request<T>(
   let control: AbortController | undefined;
   let timer: ReturnType<typeof setTimeout> | undefined;
   const asking = new Asking<T>({ isPending: false, status: 0 } as RequestState<T>);
-  const set = follow(asking, () => {
+  const set = follow(asking, set => {
     /** Stops; null once nobody reads it any more. */
     let stop: (() => void) | null | undefined;
+    // What is asked for shows as such from the beginning, or as the answer that a server has sent.
+    const first = peeked(address);
+    let known = first && state.requests?.find(String(first));
+    if (known) set({ ...asking.current, ...(known as RequestState<T>), isPending: false });
+    else if (first) set({ ...asking.current, isPending: true });
+    const { requests } = state;
     // Its first reader is being evaluated, and what it goes by may be set in the same task.
     queueMicrotask(() => {
       if (stop !== null)
         stop = effect(() => {
           const url = address();
           asking.again = () => void go(url);
-          go(url);
+          const isKnown = known && String(url) === String(first);
+          known = undefined;
+          if (isKnown) return;
+          const answered = go(url);
+          if (url)
+            requests?.sent?.(
+              String(url),
+              answered.then(isDone => (isDone ? asking.current : undefined)),
+            );
         });
     });
     return () => {
@@ -94,7 +118,8 @@ export function request<T>(
     };
   });
 
-  const go = async (url: string | URL | null | undefined, tries = 0): Promise<void> => {
+  /** @returns whether there was a good answer, and in time. */
+  const go = async (url: string | URL | null | undefined, tries = 0): Promise<boolean> => {
     clearTimeout(timer);
     control?.abort();
     const { signal } = (control = new AbortController());
@@ -106,7 +131,7 @@ export function request<T>(
     // Somebody may call `again()` though nobody reads it any more.
     if (!asking.targets) url = null;
     say({ isPending: !!url });
-    if (!url) return;
+    if (!url) return false;
     let wait: number | undefined;
     let error: Error | undefined;
     try {
@@ -124,7 +149,9 @@ export function request<T>(
       error = reason as Error;
     }
     say(error ? { error, isPending: wait! >= 0 } : { isPending: false });
-    if (wait! >= 0 && !signal.aborted) timer = setTimeout(go, wait, url, error ? tries + 1 : 0);
+    const { aborted } = signal;
+    if (wait! >= 0 && !aborted) timer = setTimeout(go, wait, url, error ? tries + 1 : 0);
+    return !error && !aborted;
   };
   return asking;
 }

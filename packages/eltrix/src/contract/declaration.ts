@@ -28,6 +28,8 @@ export interface Declaration {
   readonly states?: Readonly<Record<string, string>>;
   /** Rules of the conformance check that cannot hold for it, each with the reason: `{ exempt: { 'made-alike': 'shows the time' } }`. */
   readonly conformance?: { readonly exempt?: Readonly<Record<string, string>> };
+  /** False leaves the element to the browser where pages are rendered on a server. */
+  readonly render?: boolean;
   /** Whether the element is form-associated. */
   readonly form?: boolean;
   /** How the shadow root is made, default open; `'none'` puts the view into the element itself. */

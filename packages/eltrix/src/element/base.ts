@@ -17,7 +17,7 @@ export function baseOf(Class: object): object {
 }
 
 /** A stand-in where there is no DOM, so that modules can be imported. */
-const NoElement = class {} as unknown as Constructor<HTMLElement>;
+export const NoElement = class {} as unknown as Constructor<HTMLElement>;
 
 interface BaseClass {
   new (): HTMLElement;

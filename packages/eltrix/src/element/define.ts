@@ -7,9 +7,12 @@ import type { Contract } from './plan.ts';
 
 type ElementClass = CustomElementConstructor & { readonly name: string; readonly [contractKey]: Contract };
 
+/** Where there is no registry: which elements a server can render. */
+export const definedWithoutRegistry = /* @__PURE__ */ new Map<string, object>();
+
 /**
  * Registers an element class. The same class twice is silent; another copy of the same element warns and keeps the
- * first; another class throws as the platform does. Where there is no registry (Node) nothing happens.
+ * first; another class throws as the platform does. Where there is no registry (Node) it is only noted.
  */
 export function define(
   Class: ElementClass,
@@ -22,6 +25,7 @@ export function define(
   if (problem) throw withProblem(new DOMException(problem.message, 'SyntaxError'), { code: problem.code, tag });
   const registry = givenRegistry ?? (globalThis as { customElements?: CustomElementRegistry }).customElements;
   const present = registry?.get(tag) as ElementClass | undefined;
+  if (__RENDERED__ && !registry) definedWithoutRegistry.set(tag, Class);
   if (!registry || present === Class) return;
   const { extends: extended } = Class[contractKey];
   const options = { extends: extended } as ElementDefinitionOptions;

@@ -16,13 +16,17 @@ import {
 } from '../signals/state.ts';
 import { because, trace } from '../signals/trace.ts';
 import { build } from '../view/build.ts';
+import { nameOf } from '../view/hole.ts';
 import { isMarkup, type Markup } from '../view/piece.ts';
+import { closeOf, takeOrMake, takingFrom } from '../view/taking-over.ts';
 import { type Binding, markAll, rerunAll } from '../view/template.ts';
 import { refuseHiddenProperties } from './author-checks.ts';
 import type { BuiltSheet } from './built-sheet.ts';
 import { mistake, warn } from './messages.ts';
 import type { Core, FormSide, LightSide, Member, Part, Plan, SlotsSide } from './plan.ts';
 import type { ConnectionScope } from './scope.ts';
+import type { Sent } from './sent.ts';
+import { removeLateRoot, removeSentStyles, sentView, takeSentData } from './sent-view.ts';
 import { checkSlotsSoon } from './slots.ts';
 
 type Moment = 'construct' | 'attributeChanged' | 'prepare' | 'adopt' | 'disconnect';
@@ -50,6 +54,7 @@ export class Driver implements Core, Reaction {
   declare slots?: SlotsSide;
   declare scope?: ConnectionScope | undefined;
   declare told?: boolean;
+  declare answers?: Sent['answers'];
   declare nameOf?: (key: number) => string;
 
   #internals: ElementInternals | undefined;
@@ -76,14 +81,25 @@ export class Driver implements Core, Reaction {
   construct(): void {
     const { host, plan } = this;
     needGraph();
+    // On a server there is nothing to attach a root to.
+    if (__RENDERED__ && !('attachShadow' in host)) return;
     this.#run('construct');
     this.root ??= this.openRoot({ mode: 'open' });
+    if (__RENDERED__) {
+      if (sentView(this.root)) this.answers = takeSentData(this.root, host);
+      else removeLateRoot(host);
+    }
     for (const member of plan.contract.members) if (Object.hasOwn(host, member.name)) this.#takeOver(member);
   }
 
   /** A root that is there already (declarative, or cloned) is used. */
   openRoot(init: ShadowRootInit): ShadowRoot {
     const { host } = this;
+    // Attaching to a declarative root would empty it (DOM §4.9, "attach a shadow root").
+    if (__RENDERED__ && init.mode === 'closed') {
+      const { shadowRoot } = this.getInternals();
+      if (shadowRoot) return shadowRoot;
+    }
     try {
       return host.shadowRoot ?? host.attachShadow(init);
     } catch (error) {
@@ -156,11 +172,13 @@ export class Driver implements Core, Reaction {
       );
     this.adoptSheets();
     const isView = 'view' in host;
+    const sent = __RENDERED__ ? sentView(root!) : undefined;
+    if (sent) removeSentStyles(root!);
     if (light !== undefined) {
-      if (isView) light.begin();
+      if (isView) light.begin(!!sent);
     }
     // What a declarative or cloned root holds was a view's.
-    else if (root!.firstChild !== null) root!.replaceChildren();
+    else if (!sent && root!.firstChild !== null) root!.replaceChildren();
     this.stale = 0;
     try {
       if (isView) {
@@ -169,15 +187,42 @@ export class Driver implements Core, Reaction {
           throw __DEV__
             ? mistake('TypeError', 'view-result', host.localName, viewAdvice(host, piece))
             : new TypeError('view-result');
-        if (piece) root!.appendChild(untracked(() => build(piece as Markup, this, false, this.bindings)));
+        const make = () => {
+          const node = untracked(() => build(piece as Markup, this, false, this.bindings));
+          if (node) root!.appendChild(node);
+        };
+        if (piece && sent) this.#takeView(sent, make);
+        else if (piece && __RENDERED__) takingFrom(undefined, make);
+        else if (piece) make();
       }
       // Without a view the element's content shows.
-      else if (light === undefined) root!.appendChild(this.document.createElement('slot'));
+      else if (light === undefined && !sent) root!.appendChild(this.document.createElement('slot'));
     } catch (error) {
       report(error);
     }
     light?.update();
     if (__DEV__) checkSlotsSoon(this);
+  }
+
+  /** Connects the view that a server sent. */
+  #takeView(open: ChildNode, make: () => void): void {
+    const { root, light } = this;
+    const close = closeOf(open);
+    const { answers } = this;
+    state.requests = answers && { find: address => answers[address] };
+    takeOrMake(
+      open.nextSibling,
+      close,
+      make,
+      () => {
+        for (const binding of this.bindings.splice(0)) binding?.dispose();
+        if (light) light.begin(false);
+        else root!.replaceChildren();
+      },
+      () => nameOf(this.host),
+    );
+    state.requests = this.answers = undefined;
+    if (sentView(root!)) light?.taken();
   }
 
   /** The sheets for the document that the element is in. */

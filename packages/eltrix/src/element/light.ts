@@ -1,10 +1,9 @@
 /** `shadow: 'none'`: the view in the element itself, and what the page put there shown where the slots stand. */
 import { report } from '../signals/report.ts';
+import { fallbackOf, givenMark, givenTo, isApart, isMark, slotsOf, viewMark } from '../view/taking-over.ts';
 import { atRoot } from './part.ts';
 import type { Core, LightSide, Part } from './plan.ts';
-import { givenMark, useScopedSheets } from './scoped-styles.ts';
-
-const startMark = 'eltrix-view';
+import { useScopedSheets } from './scoped-styles.ts';
 
 class LightRoot implements LightSide {
   readonly #core: Core;
@@ -27,6 +26,7 @@ class LightRoot implements LightSide {
     this.#core = core;
     this.#aside = core.document.createDocumentFragment();
     this.#observer = new MutationObserver(() => this.update());
+    if (__RENDERED__) givenTo.set(core.host, () => this.#given);
   }
 
   connect(): void {
@@ -35,17 +35,37 @@ class LightRoot implements LightSide {
   }
 
   /** Takes what is there out of the way, before the view is put in. A copy of a shown element is taken apart. */
-  begin(): void {
+  begin(sent: boolean): void {
     const { host } = this.#core;
     this.#begun = true;
-    if (host.firstChild instanceof Comment && host.firstChild.data === startMark) {
-      for (const slot of ownSlots(host)) if (slot.hasAttribute(givenMark)) this.#given.push(...slot.childNodes);
+    if (isMark(host.firstChild, viewMark)) {
+      this.#given = [];
+      for (const slot of slotsOf(host))
+        if (slot.hasAttribute(givenMark)) this.#given.push(...[...slot.childNodes].filter(node => !isApart(node)));
+      const rest = fallbackOf(host);
+      if (rest) this.#given.push(...rest.content.childNodes);
+      if (__RENDERED__ && sent) return;
     } else this.#given = [...host.childNodes];
     this.#aside.append(...this.#given);
     host.replaceChildren();
-    const start = this.#core.document.createComment(startMark);
+    const start = this.#core.document.createComment(viewMark);
     this.#own.add(start);
     host.append(start);
+  }
+
+  /** The view that a server sent is connected: what it sent apart is taken to where it is kept. */
+  taken(): void {
+    const { host } = this.#core;
+    for (const slot of slotsOf(host)) {
+      this.#slots.add(slot);
+      const apart = slot.hasAttribute(givenMark) ? fallbackOf(slot) : null;
+      apart?.remove();
+      this.#fallbacks.set(slot, [...(apart ? apart.content : slot).childNodes]);
+    }
+    const rest = fallbackOf(host);
+    if (rest) this.#aside.append(rest.content);
+    rest?.remove();
+    for (const node of host.childNodes) this.#own.add(node);
   }
 
   /** A view has made nodes for this element. */
@@ -175,17 +195,6 @@ function fill(slot: HTMLSlotElement, nodes: readonly ChildNode[]): void {
 
 function slotName(node: Node): string {
   return node instanceof Element ? (node.getAttribute('slot') ?? '') : '';
-}
-
-/** The slots of a shown element, without those of shown elements inside it. */
-function ownSlots(root: Element): HTMLSlotElement[] {
-  const slots: HTMLSlotElement[] = [];
-  for (const child of root.children) {
-    if (child instanceof HTMLSlotElement) slots.push(child);
-    const inner = child.firstChild instanceof Comment && child.firstChild.data === startMark;
-    if (!inner && !(child instanceof HTMLSlotElement && child.hasAttribute(givenMark))) slots.push(...ownSlots(child));
-  }
-  return slots;
 }
 
 /** For elements without a shadow root: the element itself is the root. */

@@ -1,8 +1,7 @@
 /** Sheets of elements without a shadow root: each is held to its element by `@scope` (CSS Cascading 6 §2.5). */
+import { givenMark } from '../view/taking-over.ts';
+import { hostToScope } from './host-to-scope.ts';
 import { type StyleSource, StyleText, sheetFor } from './styles.ts';
-
-/** On a slot that shows what the page gave rather than its fallback. */
-export const givenMark = 'data-given';
 
 type StyleRoot = Document | ShadowRoot;
 
@@ -32,31 +31,6 @@ function scopedText(source: StyleSource, selector: string): StyleText {
     made.set(selector, text);
   }
   return text;
-}
-
-/** `:host` is `:scope`, `:host(x)` is `:scope:is(x)`. */
-function hostToScope(css: string): string {
-  let out = '';
-  let at = 0;
-  for (const found of css.matchAll(/:host(?![\w-])(\()?/g)) {
-    if (found.index < at) continue;
-    out += css.slice(at, found.index);
-    at = found.index + ':host'.length;
-    if (!found[1]) {
-      out += ':scope';
-      continue;
-    }
-    let depth = 0;
-    let end = at;
-    do {
-      if (css[end] === '(') depth++;
-      else if (css[end] === ')') depth--;
-      end++;
-    } while (depth > 0 && end < css.length);
-    out += `:scope:is${css.slice(at, end)}`;
-    at = end;
-  }
-  return out + css.slice(at);
 }
 
 /** Puts the sheets into the document or shadow root that the element is in; they leave with the last element. */

@@ -140,12 +140,27 @@ interface Live {
   original<T>(value: T): T;
 }
 
+/** What a request has brought: its HTTP status, and what was read of it. */
+export interface RequestAnswer {
+  readonly status: number;
+  readonly value: unknown;
+}
+
+export interface Requests {
+  /** An answer that is known already. */
+  find(address: string): RequestAnswer | undefined;
+  /** A request is on its way. */
+  sent?(address: string, answered: Promise<RequestAnswer | undefined>): void;
+}
+
 interface State {
   /** The target that is being evaluated and records what it reads. */
   active: Target | undefined;
   /** There once something has brought one. */
   graph: Graph | undefined;
   live: Live | undefined;
+  /** Where requests are answered by what a server sent with an element; and, on the server, what awaits them. */
+  requests?: Requests | undefined;
 }
 
 const key = Symbol.for('eltrix.state.1');

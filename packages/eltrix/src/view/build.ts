@@ -1,21 +1,32 @@
 /** Copies the nodes of a template and connects them. */
 import { setPlace } from './hole.ts';
 import type { Markup } from './piece.ts';
+import { isTaking, takeNodes } from './taking-over.ts';
 import type { Binding, Owner } from './template.ts';
 
 /**
  * Makes the nodes of a piece of markup and connects them. Call it where nothing is tracked.
  *
  * @param made takes the bindings, one for each site.
- * @returns the only node, or a fragment.
+ * @returns the only node, or a fragment; undefined where nodes that a server sent have been taken over.
  */
-export function build(piece: Markup, owner: Owner, renewable: boolean, made: (Binding | undefined)[]): Node {
+export function build(
+  piece: Markup,
+  owner: Owner,
+  renewable: boolean,
+  made: (Binding | undefined)[],
+): Node | undefined {
   const { walk, binders, values, root, inDocument, places } = piece.template();
   const { document } = owner;
-  const node = inDocument && root.ownerDocument === document ? root.cloneNode(true) : document.importNode(root, true);
-  owner.placed(node);
-  // The way is walked to its end before anything is connected: connecting may add nodes.
-  const nodes = walk(node);
+  let node: Node | undefined;
+  let nodes: readonly Node[];
+  if (__RENDERED__ && isTaking()) nodes = takeNodes(root, walk(root));
+  else {
+    node = inDocument && root.ownerDocument === document ? root.cloneNode(true) : document.importNode(root, true);
+    owner.placed(node);
+    // The way is walked to its end before anything is connected: connecting may add nodes.
+    nodes = walk(node);
+  }
   try {
     for (let i = 0; i < binders.length; i++) {
       if (__DEV__) setPlace(places?.[i]);

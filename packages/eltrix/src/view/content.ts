@@ -3,6 +3,21 @@ import type { Member } from '../signals/state.ts';
 import { asText } from './as-text.ts';
 import { DeepHole, type Show, whereIs } from './hole.ts';
 import { isMarkup } from './piece.ts';
+import { opening } from './sent-marks.ts';
+import {
+  closeOf,
+  differs,
+  isMark,
+  isTaking,
+  nextSent,
+  openOf,
+  passTo,
+  removeUntil,
+  showSentText,
+  takeOrMake,
+  takingFrom,
+  tellDifference,
+} from './taking-over.ts';
 import { type Binder, type HolePlace, markAll, type Owner } from './template.ts';
 import { fill, View } from './view.ts';
 
@@ -12,7 +27,7 @@ export const place: unique symbol = Symbol.for('eltrix.place.1') as never;
 /** A value that shows itself in a text hole. */
 export interface Placeable {
   /** Shows itself before the anchor; what is there now comes from a like value, or is undefined. */
-  [place](anchor: Text, owner: Owner, present: Placed | undefined, where: HolePlace | undefined): Placed;
+  [place](anchor: ChildNode, owner: Owner, present: Placed | undefined, where: HolePlace | undefined): Placed;
 }
 
 /** What a text hole shows, if it is more than text. */
@@ -32,12 +47,15 @@ const show: Show = () => {};
 export class ContentHole extends DeepHole {
   text = '';
   content: Placed | undefined = undefined;
+  /** The mark in front of what a server sent for it, until that is taken over. */
+  declare sent?: Node | undefined;
 
   constructor(
     owner: Owner,
-    readonly anchor: Text,
+    readonly anchor: ChildNode,
   ) {
     super(owner, anchor, show);
+    if (__RENDERED__) this.sent = openOf(anchor);
   }
 
   override get lasts(): boolean {
@@ -45,6 +63,7 @@ export class ContentHole extends DeepHole {
   }
 
   override apply(value: unknown): void {
+    if (__RENDERED__ && this.sent !== undefined) return this.takeOver(this.sent, value);
     const { content } = this;
     if (isMarkup(value)) {
       const template = value.template();
@@ -67,19 +86,57 @@ export class ContentHole extends DeepHole {
   clear(content?: Placed, text = ''): void {
     this.content?.remove();
     this.content = content;
-    if (text !== this.text) this.anchor.data = this.text = text;
+    if (text !== this.text) this.setText((this.text = text));
+  }
+
+  setText(text: string): void {
+    if (__RENDERED__ && this.anchor.nodeType === 8) {
+      const made = showSentText(this.anchor, text);
+      if (made) this.home.placed(made);
+    } else (this.anchor as Text).data = text;
+  }
+
+  /** Shows its first value with the nodes that a server sent for it. */
+  takeOver(open: Node, value: unknown): void {
+    const { anchor } = this;
+    this.sent = undefined;
+    takeOrMake(
+      open.nextSibling,
+      anchor,
+      () => this.apply(value),
+      () => {
+        this.content?.dispose();
+        this.content = undefined;
+        this.text = '';
+        removeUntil(open.nextSibling, anchor);
+      },
+      () => whereIs(this.home, this.place),
+    );
+  }
+
+  /** The text that was sent, which is put right where it is another one. */
+  takeText(text: string): void {
+    const node = nextSent()!;
+    if (node.nodeType === 3) {
+      this.text = (node as Text).data;
+      passTo(node.nextSibling);
+    }
+    if (__DEV__ && this.text !== text && nextSent() === this.anchor)
+      tellDifference(whereIs(this.home, this.place), differs(text, node).message);
   }
 
   showText(value: unknown): void {
     if (__DEV__ && value !== null && !/^(?:string|number|bigint|boolean|undefined)$/.test(typeof value))
       warnOdd(this, value);
-    this.clear(undefined, asText(value));
+    const text = asText(value);
+    if (__RENDERED__ && isTaking()) this.takeText(text);
+    this.clear(undefined, text);
   }
 
   /** Shows a node in place of what is there. */
-  replace(content: Placed, node: Node): void {
+  replace(content: Placed, node: Node | undefined): void {
     this.clear(content);
-    this.anchor.parentNode!.insertBefore(node, this.anchor);
+    if (node) this.anchor.parentNode!.insertBefore(node, this.anchor);
   }
 
   showNode(given: Node): void {
@@ -131,7 +188,7 @@ class List implements Placed {
 
   constructor(
     readonly owner: Owner,
-    readonly anchor: Text,
+    readonly anchor: ChildNode,
     readonly where: HolePlace | undefined,
   ) {}
 
@@ -139,7 +196,13 @@ class List implements Placed {
     let count = 0;
     for (const value of values) {
       let hole = this.holes[count];
-      if (!hole) {
+      if (!hole && __RENDERED__ && isTaking() && isMark(nextSent(), opening)) {
+        const close = closeOf(nextSent()!);
+        passTo(close.nextSibling);
+        hole = new ContentHole(this.owner, close);
+        if (__DEV__) hole.place = this.where;
+        this.holes.push(hole);
+      } else if (!hole) {
         const anchor = this.owner.document.createTextNode('');
         this.owner.placed(anchor);
         this.anchor.before(anchor);
@@ -147,7 +210,8 @@ class List implements Placed {
         if (__DEV__) hole.place = this.where;
         this.holes.push(hole);
       }
-      hole.set(value);
+      if (__RENDERED__ && isTaking() && !hole.sent) takingFrom(undefined, () => hole.set(value));
+      else hole.set(value);
       count++;
     }
     for (const hole of this.holes.splice(count)) removeHole(hole);
@@ -168,8 +232,8 @@ class List implements Placed {
 
 function removeHole(hole: ContentHole): void {
   hole.dispose();
-  hole.content?.remove();
+  hole.clear();
   hole.anchor.remove();
 }
 
-export const bindContent: Binder = (node, owner) => new ContentHole(owner, node as Text);
+export const bindContent: Binder = (node, owner) => new ContentHole(owner, node as ChildNode);

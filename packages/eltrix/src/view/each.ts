@@ -5,6 +5,17 @@ import { type Placeable, type Placed, place } from './content.ts';
 import { placed, whereIs } from './hole.ts';
 import { firstOther, longestIncreasing, sameAtEnd } from './list-differences.ts';
 import { isMarkup, type Markup } from './piece.ts';
+import { closing, opening, row as rowOfList } from './sent-marks.ts';
+import {
+  isMark,
+  isTaking,
+  nextSent,
+  passTo,
+  removeUntil,
+  takeOrMake,
+  takingFrom,
+  tellDifference,
+} from './taking-over.ts';
 import type { HolePlace, Owner } from './template.ts';
 import { rerunAll } from './template.ts';
 import { fill, leaveEmpty, nodesOf, Standing } from './view.ts';
@@ -29,7 +40,7 @@ export function each<T>(
   return new Each(items, key, row);
 }
 
-class Each<T> implements Placeable {
+export class Each<T> implements Placeable {
   readonly items: readonly T[];
 
   constructor(
@@ -42,7 +53,7 @@ class Each<T> implements Placeable {
     this.items = Array.isArray(items) && (live === undefined || live.original(items) === items) ? items : [...items];
   }
 
-  [place](anchor: Text, owner: Owner, present: Placed | undefined, where: HolePlace | undefined): Placed {
+  [place](anchor: ChildNode, owner: Owner, present: Placed | undefined, where: HolePlace | undefined): Placed {
     const rows =
       present instanceof Rows && present.make === this.row
         ? (present as Rows<T>)
@@ -116,7 +127,7 @@ class Rows<T> implements Placed {
   items: T[] = [];
 
   constructor(
-    readonly anchor: Text,
+    readonly anchor: ChildNode,
     readonly owner: Owner,
     readonly make: RowMarkup<T>,
     readonly where: HolePlace | undefined,
@@ -130,6 +141,7 @@ class Rows<T> implements Placed {
       if (!this.#inOrder()) this.#followPage();
       this.#arrange(items, keyOf, due);
     }
+    if (__RENDERED__ && isTaking()) this.#leaveRest();
     this.items = items.slice();
     if (this.make.length > 1) for (const [index, row] of this.rows.entries()) row.move(index, due);
     rerunAll(due);
@@ -255,21 +267,55 @@ class Rows<T> implements Placed {
       return row.item;
     };
     row.position = index;
-    let node: Node;
-    try {
+    const fillRow = () => {
       const piece: unknown = make.length > 1 ? make(readItem, positionOf(row)) : make(readItem, none);
       if (!isMarkup(piece))
         throw new TypeError(
           __DEV__ ? `(row-markup): a row returned ${kindOf(piece)}. Return markup\`…\`.` : 'row-markup',
         );
-      node = fill(row, piece, owner, false);
+      return fill(row, piece, owner, false);
+    };
+    let node: Node | undefined;
+    let before = next;
+    try {
+      if (__RENDERED__ && isTaking()) {
+        const mark = nextSent()!;
+        before = nextRow(mark, this.anchor);
+        if (before === mark) node = takingFrom(undefined, fillRow);
+        else {
+          takeOrMake(
+            mark.nextSibling,
+            before,
+            () => {
+              node = fillRow();
+            },
+            () => {
+              for (const binding of row.kept ?? []) binding?.dispose();
+              removeUntil(mark, before);
+            },
+            () => whereIs(owner, this.where),
+          );
+          // The mark belongs to the row, and goes with it.
+          if (node === undefined) row.first = mark as ChildNode;
+        }
+        passTo(before);
+      } else node = fillRow();
     } catch (error) {
       report(placed(error, owner, this.where));
       node = leaveEmpty(row, owner);
     }
     // One after the other: that is faster than collecting them in a fragment.
-    next.parentNode!.insertBefore(node, next);
+    if (node) before.parentNode!.insertBefore(node, before);
     return row;
+  }
+
+  /** Rows that a server sent and that are none here. */
+  #leaveRest(): void {
+    const rest = nextSent();
+    if (rest === this.anchor) return;
+    if (__DEV__) tellDifference(whereIs(this.owner, this.where), 'the server sent more rows than there are here');
+    removeUntil(rest, this.anchor);
+    passTo(this.anchor);
   }
 
   clear(): void {
@@ -318,6 +364,19 @@ const positionOf = (row: Row<unknown>) => () => {
   read(row, positionKey);
   return row.position;
 };
+
+/** Where the row that a mark begins ends: at the next mark of a row, or behind the list; the mark itself, if it is none of a row. */
+function nextRow(mark: Node, end: Node): Node {
+  let node: Node | null = mark;
+  if (!isMark(node, rowOfList)) return mark;
+  let depth = 0;
+  do {
+    if (isMark(node, opening)) depth++;
+    else if (isMark(node, closing)) depth--;
+    node = node!.nextSibling;
+  } while (node && node !== end && (depth > 0 || !isMark(node, rowOfList)));
+  return node ?? end;
+}
 
 /** For markup that does not ask for it. */
 const none = () => -1;

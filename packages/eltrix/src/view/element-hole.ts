@@ -4,6 +4,7 @@ import { currentPlace, Hole, type Show, whereIs } from './hole.ts';
 import { RecordListening } from './listener.ts';
 import { nearest } from './nearest.ts';
 import { danger, isGuarded, refusal, steady, vetted } from './safety.ts';
+import { isTaking, takeField } from './taking-over.ts';
 import type { Binder, Binding, Owner } from './template.ts';
 import { warnOnce } from './warn-once.ts';
 
@@ -28,7 +29,7 @@ const attaches = (value: unknown): value is Attachable =>
   typeof value === 'object' && value !== null && attach in value;
 
 /** A function that is a property's value, not a live reading. */
-class Fixed {
+export class Fixed {
   constructor(readonly value: unknown) {}
 }
 
@@ -58,6 +59,10 @@ const showProperty: Show = (element: Record<string, unknown>, value, key, hole) 
 
 /** What a field shows is left alone if it shows it already, and with it caret and selection. */
 const showField: Show = (element: Record<string, unknown>, value, key) => {
+  if (__RENDERED__ && isTaking())
+    return takeField(element as unknown as Element, () => {
+      element[key] = given(value);
+    });
   if (typeof value !== 'string' || element[key] !== value) element[key] = given(value);
 };
 

@@ -1,6 +1,7 @@
 import type { Member } from '../signals/state.ts';
 import { asText } from './as-text.ts';
 import { DeepHole, Hole, type Show } from './hole.ts';
+import { showSentText } from './taking-over.ts';
 import { type Binder, type Binding, markAll, type Owner } from './template.ts';
 
 /** A text made of fixed pieces and holes, shown as a whole: an attribute, or the text of `<textarea>`. */
@@ -51,8 +52,12 @@ export class Pieces implements Binding {
   }
 }
 
-const showText: Show = (node: Text, value) => {
-  node.data = asText(value);
+const showText: Show = (node: Text, value, _name, { home }) => {
+  const text = asText(value);
+  if (__RENDERED__ && node.nodeType === 8) {
+    const made = showSentText(node, text);
+    if (made) home.placed(made);
+  } else node.data = text;
 };
 
 /** A hole between nodes of which the compiler knows that no more than text comes. */

@@ -1,6 +1,7 @@
 import type { Member } from '../signals/state.ts';
 import { build } from './build.ts';
 import type { Markup } from './piece.ts';
+import { isTaking, nextSent } from './taking-over.ts';
 import { type Binding, markAll, type Owner, type Template } from './template.ts';
 
 /** Connected nodes. They stand from `first` to `last`, whatever comes between. */
@@ -53,12 +54,23 @@ export function nodesOf({ first, last }: Standing): ChildNode[] {
 /**
  * Makes the nodes of a piece of markup, connects them and notes them. Call it where nothing is tracked.
  *
- * @returns what to insert: the only node, or a fragment.
+ * @returns what to insert: the only node, or a fragment; undefined if its nodes stand where they belong.
  */
-export function fill(standing: Standing, piece: Markup, owner: Owner, renewable: boolean): Node {
+export function fill(standing: Standing, piece: Markup, owner: Owner, renewable: boolean): Node | undefined {
   const { length } = piece.template().binders;
   const kept = length > 0 ? new Array<Binding | undefined>(length) : none;
-  const node = build(piece, owner, renewable, kept);
+  if (__RENDERED__ && isTaking()) {
+    const first = nextSent();
+    build(piece, owner, renewable, kept);
+    const after = nextSent();
+    // Markup that shows nothing needs a place all the same.
+    if (first === after) first!.parentNode!.insertBefore(owner.document.createTextNode(''), first);
+    standing.first = (first === after ? first!.previousSibling : first) as ChildNode;
+    standing.last = after!.previousSibling as ChildNode;
+    standing.kept = kept;
+    return undefined;
+  }
+  const node = build(piece, owner, renewable, kept)!;
   const single = node.nodeType === 1;
   standing.first = (single ? node : node.firstChild) as ChildNode;
   standing.last = (single ? node : node.lastChild) as ChildNode;

@@ -11,6 +11,8 @@ export type Question =
       readonly id: number;
       readonly root: string;
       readonly source: string;
+      /** Whether elements take over what a server has rendered. */
+      readonly rendered: boolean;
       readonly usage: Usage;
       /** All files that were changed since the last reading, if none has come or gone. */
       readonly changed: ReadonlySet<string> | undefined;
@@ -19,6 +21,7 @@ export type Question =
       readonly kind: 'compile';
       readonly id: number;
       readonly root: string;
+      readonly rendered: boolean;
       readonly file: string;
       readonly code: string;
     }
@@ -28,6 +31,7 @@ export type Question =
       /** Answered with nothing where they are the same as last time. */
       readonly kind: 'companions';
       readonly id: number;
+      readonly rendered: boolean;
       readonly project: Readonly<Record<string, unknown>>;
       readonly scripts: readonly string[];
     };

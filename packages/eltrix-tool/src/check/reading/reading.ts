@@ -21,6 +21,8 @@ interface Waiting {
 interface Project {
   readonly root: string;
   readonly source: string;
+  /** Whether elements take over what a server has rendered. */
+  readonly rendered: boolean;
   /** A digest of its state, if it has one, and the first time only: later on this process knows more than the cache. */
   readonly digest: string | undefined;
   /** The names of classes that others are made from: they decide what modules become. */
@@ -42,10 +44,11 @@ export class Reading {
 
   /**
    * Reads the elements of a source folder anew.
+   * @param rendered whether elements take over what a server has rendered.
    * @param changed all files that were changed since it was done last, if none has come or gone.
    * @throws ToolError for a source that does not parse or load, and for two elements of one tag.
    */
-  async read(root: string, source: string, changed?: ReadonlySet<string>): Promise<ReadElements> {
+  async read(root: string, source: string, rendered: boolean, changed?: ReadonlySet<string>): Promise<ReadElements> {
     lookAgain(resolve(root, source), changed);
     const first = this.#cache === undefined;
     this.#cache ??= new ReadingCache(root);
@@ -53,13 +56,13 @@ export class Reading {
     if (this.#cache.isEmpty) this.#thread ??= this.#start();
     const usage = usageBelow(root);
     const names = [...usage.extended].flatMap(([file, names]) => [...names].map(name => `${file}:${name}`));
-    const used = [names, usage.members, usage.names].map(set => [...set].sort().join()).join(';');
+    const used = [[String(rendered)], names, usage.members, usage.names].map(set => [...set].sort().join()).join(';');
     // What has become of a module may be another thing then.
     const isElse = used !== this.#project?.used;
     if (isElse) this.#compiled.clear();
     const state = first ? projectDigest(root, source) : undefined;
     const digest = state && digestOf(source, state);
-    this.#project = { root, source, digest, used, usage };
+    this.#project = { root, source, rendered, digest, used, usage };
     this.#threadKnows = false;
     const kept = digest && this.#cache.get('read', digest);
     if (kept) return kept;
@@ -76,13 +79,15 @@ export class Reading {
 
   /** @throws SourceMistake for what can never work. */
   async compile(file: string, code: string): Promise<CompiledModule | null> {
-    const { root, used } = this.#project!;
+    const { root, rendered, used } = this.#project!;
     const known = this.#compiled.get(file);
     if (known?.code === code) return this.#keep(file, known.code, known.module);
     const digest = digestOf(code, used);
     const kept = this.#cache!.module(file, digest);
     const module =
-      kept === undefined ? await this.#ask<CompiledModule | null>({ kind: 'compile', root, file, code }) : kept;
+      kept === undefined
+        ? await this.#ask<CompiledModule | null>({ kind: 'compile', root, rendered, file, code })
+        : kept;
     return this.#keep(file, code, module);
   }
 
@@ -103,8 +108,9 @@ export class Reading {
     project: Readonly<Record<string, unknown>>,
     scripts: readonly string[],
   ): Promise<Record<string, string>> {
-    const given = JSON.stringify([project, scripts]);
-    this.#companions = await this.#fromThread('companions', given, { kind: 'companions', project, scripts });
+    const { rendered } = this.#project!;
+    const given = JSON.stringify([project, scripts, rendered]);
+    this.#companions = await this.#fromThread('companions', given, { kind: 'companions', rendered, project, scripts });
     return this.#companions;
   }
 
@@ -131,9 +137,9 @@ export class Reading {
   }
 
   #readInThread(changed?: ReadonlySet<string>): Promise<ReadElements> {
-    const { root, source, usage } = this.#project!;
+    const { root, source, rendered, usage } = this.#project!;
     this.#threadKnows = true;
-    return this.#ask({ kind: 'read', root, source, usage, changed });
+    return this.#ask({ kind: 'read', root, source, rendered, usage, changed });
   }
 
   #ask<T>(question: Asked<Question>): Promise<T> {

@@ -42,7 +42,7 @@ function answer(question: Question): unknown {
     case 'read':
       return read(question);
     case 'compile':
-      compiler ??= new Compiler(question.root, {}, true);
+      compiler ??= new Compiler(question.root, { rendered: question.rendered }, true);
       return compiler.compile(question.file, question.code);
     case 'findings':
       return findings;
@@ -54,10 +54,10 @@ function answer(question: Question): unknown {
 /** So many files are compiled before they are read: their syntax trees are kept. */
 const atOnce = keptModules;
 
-async function read({ root, source, usage, changed }: Asked<'read'>): Promise<ReadElements> {
+async function read({ root, source, rendered, usage, changed }: Asked<'read'>): Promise<ReadElements> {
   lookAgain(resolve(root, source), changed);
   if (!changed) descriptions.distrust();
-  compiler = new Compiler(root, {}, true, usage);
+  compiler = new Compiler(root, { rendered }, true, usage);
   const files = candidates(root, source);
   const fresh = changed ? files.filter(file => changed.has(join(root, file))) : files;
   for (let at = 0; at < fresh.length; at += atOnce) {

@@ -1,0 +1,83 @@
+/** `server.js`: the elements as they were written, with what renders them, and the style sheets that it links. */
+import { join } from 'node:path';
+import { build, type Rolldown } from 'vite';
+import type { ElementPlace } from '../project/discover.ts';
+import { readableModules } from '../project/readable-modules.ts';
+import { sheetModules } from '../project/sheet-modules.ts';
+import { sourceError } from '../project/source-error.ts';
+import type { Bundled } from './bundled.ts';
+import { refuseNode, refusePlainCss } from './refusals.ts';
+
+export const serverFile = 'server.js';
+
+const entry = 'eltrix-server-entry';
+
+/**
+ * @param base the address of the built files in pages: images and linked styles are found there.
+ * @throws ToolError for a source error.
+ */
+export async function serverBundle(
+  root: string,
+  elements: readonly ElementPlace[],
+  className: (element: ElementPlace) => string,
+  base: string,
+): Promise<Bundled[]> {
+  const lines = elements.map(element => {
+    const name = className(element);
+    const from = JSON.stringify(join(root, element.file));
+    return `import { ${element.exportName} as ${name} } from ${from};\n${name}.define();\nexport { ${name} };\n`;
+  });
+  const code = [
+    "export * from 'eltrix/server';\n",
+    "import { useBase } from 'eltrix/server';\n",
+    `useBase(${JSON.stringify(base)});\n`,
+    ...lines,
+  ].join('');
+  try {
+    const { output } = (await build({
+      root,
+      configFile: false,
+      logLevel: 'silent',
+      publicDir: false,
+      base,
+      // Without "browser": where there is no document, a package gives what needs none.
+      resolve: { conditions: ['production', 'module'] },
+      plugins: [
+        {
+          name: 'eltrix-server-entry',
+          enforce: 'pre',
+          resolveId: id => (id === entry ? join(root, entry) : undefined),
+          load: id => (id === join(root, entry) ? { code, moduleType: 'js' as const } : undefined),
+        },
+        readableModules(root),
+        refuseNode(root),
+        refusePlainCss(root),
+        sheetModules(() => {}),
+      ],
+      build: {
+        write: false,
+        target: 'es2022',
+        minify: false,
+        assetsInlineLimit: 0,
+        modulePreload: false,
+        rolldownOptions: {
+          input: entry,
+          preserveEntrySignatures: 'strict',
+          output: {
+            format: 'esm',
+            entryFileNames: serverFile,
+            assetFileNames: '[name]-[hash][extname]',
+            codeSplitting: false,
+          },
+        },
+      },
+    })) as Rolldown.RolldownOutput;
+    const script = output.find(file => file.type === 'chunk')!;
+    const address = `data:text/javascript,${encodeURIComponent(script.code)}`;
+    const { styleFiles } = (await import(address)) as { styleFiles(): Record<string, string> };
+    const files = { [serverFile]: script.code, ...styleFiles() };
+    return Object.entries(files).map(([file, code]) => ({ file, code, imports: [], modules: new Map() }));
+  } catch (error) {
+    throw sourceError(error, root);
+  }
+}

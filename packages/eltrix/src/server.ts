@@ -1,0 +1,132 @@
+/** Elements, markup and pages as HTML, where there is no document: on a server, or when a site is built. */
+
+import { AwaitedRequests } from './server/awaited-requests.ts';
+import { RenderContext, type RenderOptions, type Writing } from './server/context.ts';
+import { type ElementOptions, noOwner, writeElement } from './server/element.ts';
+import { prepareHosts } from './server/host.ts';
+import { writePage } from './server/page.ts';
+import { Rendering } from './server/rendering.ts';
+import { streamOf } from './server/stream.ts';
+import { needGraph } from './signals/least.ts';
+import type { Markup } from './view/piece.ts';
+
+export type { RenderOptions } from './server/context.ts';
+export type { ElementOptions } from './server/element.ts';
+export type { ElementClass } from './server/host.ts';
+export { RenderError } from './server/render-error.ts';
+
+export { styleFiles, useBase } from './server/styles.ts';
+
+type Write = (rendering: Rendering) => Writing;
+
+/** Options that have what is rendered wait for answers. */
+interface Waiting {
+  readonly wait: number;
+}
+
+function prepare(): void {
+  prepareHosts();
+  needGraph();
+}
+
+function render(context: RenderContext, write: Write): string {
+  const rendering = new Rendering(context);
+  return [...write(rendering), rendering.take()].join('');
+}
+
+/** Renders until no request is without its answer, or the time is up. */
+async function answered(options: RenderOptions & Waiting, write: Write): Promise<RenderContext> {
+  const until = performance.now() + options.wait;
+  const awaited = new AwaitedRequests();
+  for (;;) {
+    const context = new RenderContext(options, awaited);
+    try {
+      render(context, write);
+      if (awaited.isOpen && (await awaited.wait(until))) continue;
+      // What is without an answer by now stays pending.
+      awaited.isOpen = false;
+      return new RenderContext(options, awaited);
+    } finally {
+      context.end();
+    }
+  }
+}
+
+function asText(options: RenderOptions, write: Write): string | Promise<string> {
+  prepare();
+  if (options.wait === undefined) return render(new RenderContext(options), write);
+  return answered(options as RenderOptions & Waiting, write).then(context => render(context, write));
+}
+
+function asStream(options: RenderOptions, write: Write): ReadableStream<Uint8Array> {
+  prepare();
+  const begin = async () =>
+    options.wait === undefined ? new RenderContext(options) : await answered(options as RenderOptions & Waiting, write);
+  return streamOf(begin, write);
+}
+
+/**
+ * One element as HTML: its tag and attributes, its view in a declarative shadow root, its content. Live expressions are
+ * evaluated once; hooks, effects, listeners and observers do not run.
+ *
+ * @param Class made with `contract()`, from source and not compiled.
+ * @returns HTML; a promise of it if `wait` is given.
+ * @throws RenderError for a view or expression that fails, unless `onError` takes it; TypeError for another class.
+ * @example renderElement(HiveCard, { attributes: { name: 'Bramble' }, properties: { frames } })
+ */
+export function renderElement<E extends HTMLElement>(
+  Class: new () => E,
+  options: ElementOptions<E> & Waiting,
+): Promise<string>;
+export function renderElement<E extends HTMLElement>(Class: new () => E, options?: ElementOptions<E>): string;
+export function renderElement<E extends HTMLElement>(Class: new () => E, options: ElementOptions<E> = {}): unknown {
+  return asText(options, rendering => writeElement(rendering, Class, options));
+}
+
+/**
+ * A piece of markup as HTML; elements in it are rendered, too, at any depth.
+ *
+ * @returns HTML; a promise of it if `wait` is given.
+ * @throws as `renderElement`.
+ * @example renderMarkup(markup`<ul>${names.map(name => markup`<li>${name}</li>`)}</ul>`)
+ */
+export function renderMarkup(piece: Markup, options: RenderOptions & Waiting): Promise<string>;
+export function renderMarkup(piece: Markup, options?: RenderOptions): string;
+export function renderMarkup(piece: Markup, options: RenderOptions = {}): unknown {
+  return asText(options, rendering => rendering.markup(piece, noOwner));
+}
+
+/**
+ * A page in which every known element has its view. Every other byte of it is as it was; elements that have a declarative
+ * root already stay as they are.
+ *
+ * @param html a whole page, or a part of one.
+ * @returns HTML; a promise of it if `wait` is given.
+ * @throws as `renderElement`.
+ */
+export function renderPage(html: string, options: RenderOptions & Waiting): Promise<string>;
+export function renderPage(html: string, options?: RenderOptions): string;
+export function renderPage(html: string, options: RenderOptions = {}): unknown {
+  return asText(options, rendering => writePage(rendering, html));
+}
+
+/**
+ * The same as a stream of UTF-8: it is made as it is read, so that the first bytes leave at once and a long page needs no
+ * memory. What goes wrong ends the stream with the error.
+ */
+export function renderElementStream<E extends HTMLElement>(
+  Class: new () => E,
+  options: ElementOptions<E> = {},
+): ReadableStream<Uint8Array> {
+  return asStream(options, rendering => writeElement(rendering, Class, options));
+}
+
+/** `renderMarkup` as a stream. */
+export function renderMarkupStream(piece: Markup, options: RenderOptions = {}): ReadableStream<Uint8Array> {
+  return asStream(options, rendering => rendering.markup(piece, noOwner));
+}
+
+/** `renderPage` as a stream. */
+export function renderPageStream(html: string, options: RenderOptions = {}): ReadableStream<Uint8Array> {
+  return asStream(options, rendering => writePage(rendering, html));
+}

@@ -1,0 +1,51 @@
+/** What attributes with expressions become. */
+import { asText } from '../view/as-text.ts';
+import { cssName } from '../view/attribute.ts';
+import { classText } from '../view/class-text.ts';
+import { danger, steady } from '../view/safety.ts';
+import { join } from '../view/text-hole.ts';
+import type { Owner, RenderContext } from './context.ts';
+import type { AttributeSite } from './steps.ts';
+
+/** What the expressions of an attribute give. */
+export function evaluated(
+  context: RenderContext,
+  site: AttributeSite,
+  values: readonly unknown[],
+  owner: Owner,
+): readonly unknown[] {
+  const { hole, count } = site;
+  const given: unknown[] = [];
+  for (let i = 0; i < count; i++) given.push(context.value(values[hole + i], owner, site));
+  return given;
+}
+
+/** The text of an attribute; undefined where it is not set. */
+export function attributeText(
+  context: RenderContext,
+  { name, lower, tag, statics, isAlone, guarded }: AttributeSite,
+  given: readonly unknown[],
+  owner: Owner,
+): string | undefined {
+  let value = given[0];
+  if (!isAlone) value = join(statics, given, lower === 'class' ? classText : asText);
+  else if (typeof value === 'object' && value !== null) {
+    if (lower === 'class') value = classText(value);
+    else if (lower === 'style') value = styleText(value as Record<string, unknown>);
+  }
+  if (guarded) {
+    value = steady(tag, name, value);
+    const reason = danger(tag, name, value);
+    if (reason !== undefined) return void context.refused(owner, reason);
+  }
+  if (value === null || value === undefined || value === false || (lower === 'style' && value === '')) return undefined;
+  return value === true ? '' : String(value);
+}
+
+/** A record of style properties as text. */
+function styleText(record: Record<string, unknown>): string {
+  return Object.entries(record)
+    .filter(([, value]) => value !== null && value !== undefined && value !== false && value !== '')
+    .map(([name, value]) => `${cssName(name)}: ${String(value)};`)
+    .join(' ');
+}

@@ -1,0 +1,57 @@
+/** Answers to requests that elements make while they are rendered. */
+import type { RequestAnswer, Requests } from '../signals/state.ts';
+
+export class AwaitedRequests {
+  readonly #answers = new Map<string, RequestAnswer>();
+  /** What each element was answered, by its driver. */
+  #used = new Map<object, Record<string, RequestAnswer>>();
+  #underWay: Promise<void>[] = [];
+  /** Whether there is still time to ask. */
+  isOpen = true;
+
+  /** What requests of an element find. */
+  of(element: object): Requests {
+    return {
+      find: address => {
+        const answer = this.#answers.get(address);
+        if (answer) {
+          const used = this.#used.get(element) ?? {};
+          used[address] = answer;
+          this.#used.set(element, used);
+        }
+        return answer;
+      },
+      sent: (address, answered) => {
+        this.#underWay.push(
+          answered.then(
+            answer => {
+              if (answer) this.#answers.set(address, { status: answer.status, value: answer.value });
+            },
+            () => {},
+          ),
+        );
+      },
+    };
+  }
+
+  usedBy(element: object): Readonly<Record<string, RequestAnswer>> | undefined {
+    return this.#used.get(element);
+  }
+
+  /** Waits for what is on its way. @returns false if nothing is, or the time is up. */
+  async wait(until: number): Promise<boolean> {
+    // Requests begin in a microtask.
+    await new Promise(resolve => setTimeout(resolve));
+    if (this.#underWay.length === 0) return false;
+    let timer: ReturnType<typeof setTimeout> | undefined;
+    const tooLate = new Promise<false>(resolve => {
+      timer = setTimeout(() => resolve(false), Math.max(0, until - performance.now()));
+    });
+    const inTime = await Promise.race([Promise.all(this.#underWay).then(() => true), tooLate]);
+    clearTimeout(timer);
+    this.#underWay = [];
+    this.#used = new Map();
+    if (!inTime) this.isOpen = false;
+    return true;
+  }
+}

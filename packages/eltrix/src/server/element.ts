@@ -1,0 +1,66 @@
+/** One element, or a piece of markup, as HTML. */
+import { contractKey } from '../element/contract-key.ts';
+import { isMarkup, type Markup } from '../view/piece.ts';
+import type { Child, Owner, RenderOptions, Writing } from './context.ts';
+import type { ElementClass } from './host.ts';
+import type { Rendering } from './rendering.ts';
+import { childrenOf } from './steps.ts';
+
+export interface ElementOptions<Instance> extends RenderOptions {
+  /** Attribute name to value: text or a number sets it, true sets it empty, false, null and undefined leave it out. */
+  readonly attributes?: Readonly<Record<string, string | number | boolean | null | undefined>>;
+  /** Property name to value. Those that have no attribute are sent along as JSON, if JSON can hold them. */
+  readonly properties?: Partial<Instance>;
+  /** What stands between its tags: markup, or text. */
+  readonly content?: Markup | string;
+}
+
+/** Markup that no element owns. */
+export const noOwner: Owner = { tag: '', driver: undefined, parent: undefined };
+
+export function* writeElement<E extends HTMLElement>(
+  rendering: Rendering,
+  Class: new () => E,
+  { attributes = {}, properties = {}, content }: ElementOptions<E>,
+): Writing {
+  const contract = (Class as Partial<ElementClass> | undefined)?.[contractKey];
+  if (contract === undefined)
+    throw new TypeError(
+      `(render-class): renderElement() takes a class made with contract(), and ${String((Class as { name?: string } | undefined)?.name ?? Class)} is none. Write renderElement(HiveCard).`,
+    );
+  const written = new Map<string, string>();
+  if (contract.extends !== undefined) written.set('is', contract.tag);
+  for (const [name, value] of Object.entries(attributes)) {
+    if (value === null || value === undefined || value === false) continue;
+    if (!/^[^\s"'<>/=\0]+$/.test(name) || /^on/i.test(name))
+      throw new TypeError(
+        `(render-attribute): ${JSON.stringify(name)} cannot be written as an attribute. Listeners are added in the browser.`,
+      );
+    written.set(name.toLowerCase(), value === true ? '' : String(value));
+  }
+  yield* rendering.custom({
+    Class: Class as unknown as ElementClass,
+    tag: contract.extends ?? contract.tag,
+    attributes: written,
+    properties,
+    children: content === undefined ? [] : childrenFrom(rendering, content),
+    parent: undefined,
+  });
+}
+
+function childrenFrom(rendering: Rendering, content: Markup | string): Child[] {
+  if (!isMarkup(content))
+    return [
+      {
+        slot: '',
+        isElement: false,
+        write: () => rendering.text(String(content)),
+      },
+    ];
+  const { values } = content;
+  return childrenOf(content).map(({ slot, tag, steps }) => ({
+    slot,
+    isElement: tag !== undefined,
+    write: parent => rendering.steps(steps, values, { ...noOwner, parent }),
+  }));
+}

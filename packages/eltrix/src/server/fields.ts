@@ -1,0 +1,169 @@
+/** Properties of the platform's elements as the attributes and texts that show the same. */
+
+import { decodeReferences } from './character-references.ts';
+import { escapeAttribute } from './escape.ts';
+import { readTags } from './tokens.ts';
+
+export interface FieldRecord {
+  readonly attributes: readonly (readonly [name: string, value: string])[];
+  /** The text in it. */
+  readonly text: string | undefined;
+  /** For `<select>`: the values that are chosen. */
+  readonly chosen: ReadonlySet<string> | undefined;
+}
+
+/** Properties that are text, and their attributes (HTML §6 and §4). */
+const texts: Record<string, string> = {
+  className: 'class',
+  htmlFor: 'for',
+  defaultValue: 'value',
+  tabIndex: 'tabindex',
+  ariaLabel: 'aria-label',
+  ariaExpanded: 'aria-expanded',
+  ariaSelected: 'aria-selected',
+  ariaChecked: 'aria-checked',
+  ariaPressed: 'aria-pressed',
+  ariaCurrent: 'aria-current',
+  ariaHidden: 'aria-hidden',
+  ariaDisabled: 'aria-disabled',
+  ariaLive: 'aria-live',
+  ariaBusy: 'aria-busy',
+  ariaInvalid: 'aria-invalid',
+  ariaValueNow: 'aria-valuenow',
+  ariaValueMin: 'aria-valuemin',
+  ariaValueMax: 'aria-valuemax',
+  ariaValueText: 'aria-valuetext',
+  ariaDescription: 'aria-description',
+  ariaRoleDescription: 'aria-roledescription',
+  readOnly: 'readonly',
+  maxLength: 'maxlength',
+  minLength: 'minlength',
+  colSpan: 'colspan',
+  rowSpan: 'rowspan',
+  noValidate: 'novalidate',
+  dateTime: 'datetime',
+  srcObject: '',
+};
+for (const name of [
+  ...[
+    'id',
+    'title',
+    'lang',
+    'dir',
+    'slot',
+    'role',
+    'name',
+    'type',
+    'placeholder',
+    'href',
+    'src',
+    'alt',
+    'rel',
+    'target',
+  ],
+  ...['min', 'max', 'step', 'pattern', 'accept', 'width', 'height', 'cols', 'rows', 'wrap', 'label', 'popover', 'part'],
+  ...['autocomplete', 'inputMode', 'enterKeyHint', 'download', 'sizes', 'srcset', 'loading', 'action', 'method'],
+])
+  texts[name] = name.toLowerCase();
+
+const flags = new Set([
+  'disabled',
+  'hidden',
+  'readOnly',
+  'required',
+  'multiple',
+  'open',
+  'inert',
+  'autofocus',
+  'controls',
+  'loop',
+  'muted',
+  'reversed',
+  'noValidate',
+]);
+
+/** What a record of properties, or `sync()`, shows of an element of the platform. */
+export function fieldOf(
+  tag: string,
+  attributes: ReadonlyMap<string, string>,
+  properties: Readonly<Record<string, unknown>>,
+): FieldRecord | undefined {
+  const shown: [string, string][] = [];
+  let text: string | undefined;
+  let chosen: Set<string> | undefined;
+  const type = (attributes.get('type') ?? '').toLowerCase();
+  for (const [key, value] of Object.entries(properties)) {
+    if (value === undefined || typeof value === 'function') continue;
+    if (key === 'value' && tag === 'textarea') text = printed(value);
+    else if (key === 'value' && tag === 'select')
+      chosen = new Set(Array.isArray(value) ? value.map(printed) : [printed(value)]);
+    else if (key === 'value') {
+      if (type !== 'file') shown.push(['value', printed(value)]);
+    } else if (key === 'checked' || key === 'defaultChecked') {
+      if (value) shown.push(['checked', '']);
+    } else if (key === 'selected') {
+      if (value) shown.push(['selected', '']);
+    } else if (key === 'textContent' || key === 'innerText') text = printed(value);
+    else if (flags.has(key)) {
+      if (value) shown.push([key.toLowerCase(), '']);
+    } else if (texts[key] && value !== null) shown.push([texts[key], String(value)]);
+  }
+  return { attributes: shown, text, chosen };
+}
+
+const printed = (value: unknown) => (value === null || value === undefined ? '' : String(value));
+
+/** The property in which `view/sync.ts` shows a value. */
+export function synced(
+  tag: string,
+  attributes: ReadonlyMap<string, string>,
+  value: unknown,
+): Readonly<Record<string, unknown>> {
+  const type = attributes.get('type')?.toLowerCase();
+  if (tag === 'input' && type === 'checkbox')
+    return { checked: Array.isArray(value) ? value.includes(attributes.get('value') ?? 'on') : Boolean(value) };
+  if (tag === 'input' && type === 'radio') return { checked: printed(value) === (attributes.get('value') ?? 'on') };
+  if (tag.includes('-')) return { value };
+  if (/^(?:input|textarea|select|output)$/.test(tag)) return { value: Array.isArray(value) ? value : printed(value) };
+  return { textContent: printed(value) };
+}
+
+/** Options whose value is chosen get `selected`, others lose it. */
+export function selectOptions(html: string, chosen: ReadonlySet<string>): string {
+  let out = '';
+  let at = 0;
+  readTags(html, tag => {
+    if (tag.closing || tag.name !== 'option') return;
+    const given = tag.attributes.find(({ name }) => name === 'value');
+    // Without the attribute the text is the value (HTML §4.10.10).
+    const next = html.indexOf('<', tag.end);
+    const text = given
+      ? decodeReferences(given.value, true)
+      : decodeReferences(plainText(html.slice(tag.end, optionEnd(html, next < 0 ? html.length : next))), false);
+    out += html.slice(at, tag.start);
+    const others = tag.attributes
+      .filter(({ name }) => name !== 'selected')
+      .map(({ name, value }) => ` ${name}="${escapeAttribute(decodeReferences(value, true))}"`);
+    out += `<option${others.join('')}${chosen.has(text) ? ' selected=""' : ''}>`;
+    at = tag.end;
+  });
+  return out + html.slice(at);
+}
+
+/** Marks of expressions stand inside an option's text. */
+function optionEnd(html: string, from: number): number {
+  let at = from;
+  while (html.startsWith('<!--', at)) {
+    const end = html.indexOf('-->', at);
+    const next = html.indexOf('<', end < 0 ? html.length : end + 3);
+    if (end < 0 || next < 0) return html.length;
+    at = next;
+  }
+  return at;
+}
+
+const plainText = (html: string) =>
+  html
+    .replace(/<!--[^]*?-->/g, '')
+    .replace(/[\t\n\f\r ]+/g, ' ')
+    .trim();

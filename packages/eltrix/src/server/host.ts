@@ -1,0 +1,181 @@
+/** What an element is on a server: its attributes, its events, its parent. */
+import { NoElement } from '../element/base.ts';
+import { contractKey } from '../element/contract-key.ts';
+import type { Contract } from '../element/plan.ts';
+
+/** An element class, and what rendering reads of it. */
+export interface ElementClass {
+  new (): HTMLElement;
+  readonly prototype: HTMLElement;
+  readonly [contractKey]?: Contract;
+}
+
+interface Host {
+  readonly tag: string;
+  readonly attributes: Map<string, string>;
+  readonly parent: object | undefined;
+  internals?: object;
+  /** Made when somebody listens. */
+  events?: EventTarget;
+}
+
+/** On the element itself: a WeakMap of ten thousand elements costs the garbage collector more than all else. */
+const hostKey: unique symbol = Symbol('host') as never;
+
+interface HasHost {
+  [hostKey]?: Host;
+}
+
+/** What belongs to the element whose constructor runs. */
+let made: Host | undefined;
+
+function hostOf(element: object): Host {
+  return ((element as HasHost)[hostKey] ??= made ?? { tag: '', attributes: new Map(), parent: undefined });
+}
+
+/**
+ * Makes an element with its attributes, as an upgrade does: its constructor sees them.
+ *
+ * @param parent the element above it, over shadow roots; context is asked for there.
+ */
+export function makeHost(
+  Class: ElementClass,
+  tag: string,
+  attributes: Map<string, string>,
+  parent: object | undefined,
+): HTMLElement {
+  const outer = made;
+  made = { tag, attributes, parent };
+  try {
+    const element = new Class();
+    hostOf(element);
+    return element;
+  } finally {
+    made = outer;
+  }
+}
+
+export const attributesOf = (element: object): Map<string, string> => hostOf(element).attributes;
+
+const lower = (name: string) => String(name).toLowerCase();
+
+/** Members that a view may ask for. Others are undefined, as nothing of a document is there. */
+const members: Record<string, unknown> & ThisType<object> = {
+  getAttribute(name: string) {
+    return attributesOf(this).get(lower(name)) ?? null;
+  },
+  getAttributeNS(_namespace: string | null, name: string) {
+    return attributesOf(this).get(name) ?? null;
+  },
+  hasAttribute(name: string) {
+    return attributesOf(this).has(lower(name));
+  },
+  hasAttributeNS(_namespace: string | null, name: string) {
+    return attributesOf(this).has(name);
+  },
+  getAttributeNames() {
+    return [...attributesOf(this).keys()];
+  },
+  setAttribute(name: string, value: unknown) {
+    attributesOf(this).set(lower(name), String(value));
+  },
+  setAttributeNS(_namespace: string | null, name: string, value: unknown) {
+    attributesOf(this).set(name, String(value));
+  },
+  removeAttribute(name: string) {
+    attributesOf(this).delete(lower(name));
+  },
+  removeAttributeNS(_namespace: string | null, name: string) {
+    attributesOf(this).delete(name);
+  },
+  toggleAttribute(name: string, force?: boolean) {
+    const attributes = attributesOf(this);
+    const wanted = force ?? !attributes.has(lower(name));
+    if (!wanted) attributes.delete(lower(name));
+    else if (!attributes.has(lower(name))) attributes.set(lower(name), '');
+    return wanted;
+  },
+  attachInternals() {
+    return (hostOf(this).internals ??= {
+      states: new Set<string>(),
+      shadowRoot: null,
+      form: null,
+      labels: [],
+      willValidate: false,
+      validationMessage: '',
+      validity: { valid: true },
+      setFormValue() {},
+      setValidity() {},
+      checkValidity: () => true,
+      reportValidity: () => true,
+    });
+  },
+  addEventListener(...args: Parameters<EventTarget['addEventListener']>) {
+    (hostOf(this).events ??= new EventTarget()).addEventListener(...args);
+  },
+  removeEventListener(...args: Parameters<EventTarget['removeEventListener']>) {
+    hostOf(this).events?.removeEventListener(...args);
+  },
+  /** Context asks above: an event that bubbles goes on to the elements around. */
+  dispatchEvent(event: Event) {
+    let stopped = false;
+    for (const name of ['stopPropagation', 'stopImmediatePropagation'] as const) {
+      const original = event[name];
+      Object.defineProperty(event, name, {
+        configurable: true,
+        value() {
+          stopped = true;
+          original.call(event);
+        },
+      });
+    }
+    for (let target: object | undefined = this; target && !stopped; target = hostOf(target).parent) {
+      hostOf(target).events?.dispatchEvent(event);
+      if (!event.bubbles) break;
+    }
+    return !event.defaultPrevented;
+  },
+};
+
+const reflected = { id: 'id', className: 'class', title: 'title', lang: 'lang', dir: 'dir', slot: 'slot' };
+
+let isReady = false;
+
+/** Gives the class that stands in for HTMLElement what a host has. @throws Error where there is a document. */
+export function prepareHosts(): void {
+  if (isReady) return;
+  if ('HTMLElement' in globalThis)
+    throw new Error(
+      '(server-document): eltrix/server renders where there is no document, and globalThis.HTMLElement is there. Import it before a simulated DOM, or in a process without one.',
+    );
+  isReady = true;
+  const { prototype } = NoElement;
+  for (const [name, value] of Object.entries(members))
+    Object.defineProperty(prototype, name, { value, writable: true, configurable: true });
+  for (const [name, attribute] of Object.entries(reflected))
+    Object.defineProperty(prototype, name, {
+      configurable: true,
+      get(this: object) {
+        return attributesOf(this).get(attribute) ?? '';
+      },
+      set(this: object, value: unknown) {
+        attributesOf(this).set(attribute, String(value));
+      },
+    });
+  const constants: Record<string, (element: object) => unknown> = {
+    localName: element => hostOf(element).tag,
+    tagName: element => hostOf(element).tag.toUpperCase(),
+    hidden: element => attributesOf(element).has('hidden'),
+    isConnected: () => true,
+    nodeType: () => 1,
+    ownerDocument: () => null,
+    shadowRoot: () => null,
+  };
+  for (const [name, read] of Object.entries(constants))
+    Object.defineProperty(prototype, name, {
+      configurable: true,
+      get(this: object) {
+        return read(this);
+      },
+    });
+}

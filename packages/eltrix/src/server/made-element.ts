@@ -1,0 +1,76 @@
+/** A custom element on a server: constructed, given its properties, asked for its view. */
+import { contractKey } from '../element/contract-key.ts';
+import { coreKey, type HasCore } from '../element/core-key.ts';
+import type { Driver } from '../element/driver.ts';
+import { type Contract, declarations } from '../element/plan.ts';
+import type { Sent } from '../element/sent.ts';
+import { untracked } from '../signals/state.ts';
+import { isMarkup, type Markup } from '../view/piece.ts';
+import type { RenderContext } from './context.ts';
+import { type ElementClass, makeHost } from './host.ts';
+import { renderError } from './render-error.ts';
+
+export interface MadeElement {
+  readonly host: HTMLElement;
+  readonly driver: Driver;
+  /** Undefined without a view: the content shows. */
+  readonly piece: Markup | undefined;
+  readonly sent: Sent | undefined;
+}
+
+/** @returns undefined for an element that is left to the browser. */
+export function makeElement(
+  context: RenderContext,
+  Class: ElementClass,
+  tag: string,
+  attributes: Map<string, string>,
+  properties: Readonly<Record<string, unknown>>,
+  parent: object | undefined,
+): MadeElement | undefined {
+  const contract = Class[contractKey]!;
+  const said = [...declarations(contract)].find(({ render }) => render !== undefined);
+  if (said?.render === false || isManual(contract)) return undefined;
+  try {
+    const host = makeHost(Class, tag, attributes, parent);
+    const driver = (host as HasCore)[coreKey] as Driver;
+    const sent = assign(host, contract, properties);
+    driver.shown = true;
+    let piece: unknown;
+    if ('view' in host) piece = untracked(() => (host as unknown as { view(): unknown }).view());
+    if (piece && !isMarkup(piece)) throw new TypeError('view() has to return markup`…`, or nothing');
+    return { host, driver, piece: (piece || undefined) as Markup | undefined, sent };
+  } catch (error) {
+    context.failed(renderError(tag, '', error));
+    return undefined;
+  }
+}
+
+/** No attribute of `<template>` says it, so only a script can make such a root. */
+const isManual = ({ shadow }: Contract) => typeof shadow === 'object' && shadow.slotAssignment === 'manual';
+
+/** Sets properties. Those that no attribute holds are sent along, so that the element in the browser has them, too. */
+function assign(
+  host: HTMLElement,
+  { members }: Contract,
+  properties: Readonly<Record<string, unknown>>,
+): Sent | undefined {
+  let sent: Record<string, unknown> | undefined;
+  for (const [name, value] of Object.entries(properties)) {
+    if (value === undefined) continue;
+    (host as unknown as Record<string, unknown>)[name] = value;
+    const member = members.find(member => member.name === name);
+    if (member !== undefined && !member.reflects && isPlain(value, 0)) (sent ??= {})[name] = value;
+  }
+  return sent && { properties: sent };
+}
+
+/** Whether JSON gives the same value back. */
+function isPlain(value: unknown, depth: number): boolean {
+  if (value === null || typeof value === 'string' || typeof value === 'boolean') return true;
+  if (typeof value === 'number') return Number.isFinite(value) && !Object.is(value, -0);
+  if (typeof value !== 'object' || depth > 100) return false;
+  if (Array.isArray(value)) return value.every(item => isPlain(item, depth + 1));
+  const prototype = Object.getPrototypeOf(value) as unknown;
+  if (prototype !== Object.prototype && prototype !== null) return false;
+  return Object.values(value).every(item => isPlain(item, depth + 1));
+}

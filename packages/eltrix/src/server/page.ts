@@ -1,0 +1,54 @@
+/** A page as text, in which every known element has its view. */
+
+import { viewMark } from '../view/taking-over.ts';
+import { decodeReferences } from './character-references.ts';
+import type { Child, Writing } from './context.ts';
+import type { Rendering } from './rendering.ts';
+import { parseTree, type TreeElement, type TreeNode } from './tree.ts';
+
+export function* writePage(rendering: Rendering, html: string): Writing {
+  const isKnown = (name: string, is: string | undefined) => rendering.classOf(name, is) !== undefined;
+  const tree = parseTree(
+    html,
+    ({ name, attributes }, foreign) =>
+      !foreign && isKnown(name, attributes.find(attribute => attribute.name === 'is')?.value),
+  );
+  yield* nodes(rendering, tree, undefined);
+}
+
+function* nodes(rendering: Rendering, list: readonly TreeNode[], parent: object | undefined): Writing {
+  for (const node of list) {
+    if (typeof node === 'string') rendering.out += node;
+    else yield* element(rendering, node, parent);
+    if (rendering.out.length > 0) yield rendering.take();
+  }
+}
+
+function* element(rendering: Rendering, node: TreeElement, parent: object | undefined): Writing {
+  const { tag, open, close } = node;
+  const children = node.children.map(
+    (child): Child => ({
+      slot: decodeReferences(child.slot, true),
+      isElement: child.tag !== undefined,
+      write: parent => nodes(rendering, child.nodes, parent),
+    }),
+  );
+  if (isRendered(node)) {
+    rendering.out += open;
+    for (const child of children) yield* child.write(parent);
+    rendering.out += close;
+    return;
+  }
+  const attributes = new Map(node.attributes.map(({ name, value }) => [name, decodeReferences(value, true)]));
+  const Class = rendering.classOf(tag, attributes.get('is'))!;
+  yield* rendering.custom({ Class, tag, attributes, properties: {}, children, parent, open, close });
+}
+
+/** Whether it has its view already: a page may be rendered twice, or its author may have written the root. */
+function isRendered({ children }: TreeElement): boolean {
+  return children.some(({ tag, nodes }) => {
+    const first = nodes[0];
+    if (typeof first !== 'string') return false;
+    return tag === 'template' ? /^<template\s[^>]*shadowrootmode/i.test(first) : first.startsWith(`<!--${viewMark}-->`);
+  });
+}

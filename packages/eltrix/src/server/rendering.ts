@@ -1,0 +1,366 @@
+/** Writes markup and elements as HTML. Every expression is evaluated once; nothing follows what it read. */
+import { contractKey } from '../element/contract-key.ts';
+import type { Driver } from '../element/driver.ts';
+import type { Contract } from '../element/plan.ts';
+import type { Sent } from '../element/sent.ts';
+import { asText } from '../view/as-text.ts';
+import { Each } from '../view/each.ts';
+import { Fixed } from '../view/element-hole.ts';
+import { isMarkup, type Markup } from '../view/piece.ts';
+import { danger } from '../view/safety.ts';
+import { closeMark, openMark, rowMark, separator } from '../view/sent-marks.ts';
+import { Sync } from '../view/sync.ts';
+import { givenMark, viewMark } from '../view/taking-over.ts';
+import { join } from '../view/text-hole.ts';
+import { attributeText, evaluated } from './attribute-values.ts';
+import type { Child, Owner, RenderContext, Writing } from './context.ts';
+import { escapeAttribute, escapeJson, escapeText } from './escape.ts';
+import { type FieldRecord, fieldOf, selectOptions, synced } from './fields.ts';
+import type { ElementClass } from './host.ts';
+import { type MadeElement, makeElement } from './made-element.ts';
+import { RenderError, renderError } from './render-error.ts';
+import { type ElementStep, type Step, stepsOf } from './steps.ts';
+import { styleHtml } from './styles.ts';
+
+/** How much is collected before it is handed on, in characters. */
+const portion = 16_384;
+/** How deep elements may stand in each other: more is a recursion without an end. */
+const deepest = 200;
+
+/** A custom element that is to be written. */
+export interface ElementToWrite {
+  readonly Class: ElementClass;
+  readonly tag: string;
+  readonly attributes: Map<string, string>;
+  readonly properties: Readonly<Record<string, unknown>>;
+  readonly children: readonly Child[];
+  readonly parent: object | undefined;
+  /** Its tags as the page wrote them; made from tag and attributes otherwise. */
+  readonly open?: string | undefined;
+  readonly close?: string | undefined;
+}
+
+export class Rendering {
+  out = '';
+  /** Elements without a shadow root whose sheet stands in the present root already. */
+  #sheets = new Set<string>();
+  #depth = 0;
+
+  constructor(readonly context: RenderContext) {}
+
+  /** What has been written since. Looking into it makes it one string: thousands of parts would outlive many collections. */
+  take(): string {
+    const { out } = this;
+    out.charCodeAt(out.length - 1);
+    this.out = '';
+    return out;
+  }
+
+  markup(piece: Markup, owner: Owner): Writing {
+    const { strings, namespace, values } = piece as Markup & Partial<Written>;
+    if (strings === undefined || namespace === undefined)
+      throw new RenderError(
+        'render-compiled',
+        owner.tag,
+        `<${owner.tag}> was compiled for browsers, and its markup cannot be rendered. Import its source, or server.js of a build with "render": true.`,
+      );
+    return this.steps(stepsOf(strings, namespace), values, owner);
+  }
+
+  *steps(steps: readonly Step[], values: readonly unknown[], owner: Owner): Writing {
+    const { context } = this;
+    for (const step of steps) {
+      if (typeof step === 'string') this.out += step;
+      else if (step.kind === 'content') {
+        const value = context.value(values[step.hole], owner, step);
+        if (typeof value !== 'object' || value === null)
+          this.out += `${openMark}${escapeText(asText(value))}${closeMark}`;
+        else yield* this.content(value, owner);
+      } else if (step.kind === 'attribute') {
+        const text = attributeText(context, step, evaluated(context, step, values, owner), owner);
+        if (text !== undefined) this.#attribute(step.name, text);
+      } else if (step.kind === 'style') this.#attribute('style', step.text);
+      else {
+        const writing = this.#element(step, values, owner);
+        if (writing) yield* writing;
+      }
+    }
+  }
+
+  *text(text: string): Writing {
+    this.out += escapeText(text);
+    if (this.out.length > portion) yield this.take();
+  }
+
+  /** What an expression between tags shows, between marks. */
+  *content(value: unknown, owner: Owner): Writing {
+    this.out += openMark;
+    if (isMarkup(value)) yield* this.markup(value, owner);
+    else if (value instanceof Each) yield* this.#rows(value, owner);
+    else if (typeof value === 'object' && value !== null && Symbol.iterator in value)
+      for (const item of value as Iterable<unknown>) {
+        const shown = this.context.value(item, owner, ' in a list');
+        if (isMarkup(shown)) {
+          this.out += openMark;
+          yield* this.markup(shown, owner);
+          this.out += closeMark;
+        } else yield* this.content(shown, owner);
+        if (this.out.length > portion) yield this.take();
+      }
+    else this.out += escapeText(asText(value));
+    this.out += closeMark;
+  }
+
+  *#rows({ items, row }: Each<unknown>, owner: Owner): Writing {
+    for (let index = 0; index < items.length; index++) {
+      this.out += rowMark;
+      let piece: unknown;
+      try {
+        piece = row(
+          () => items[index],
+          () => index,
+        );
+      } catch (error) {
+        this.context.failed(renderError(owner.tag, ' in a row of a list', error));
+      }
+      if (isMarkup(piece)) yield* this.markup(piece, owner);
+      if (this.out.length > portion) yield this.take();
+    }
+  }
+
+  /** A policy that allows linked styles only refuses `style` attributes; the script sets them. */
+  #attribute(name: string, text: string): void {
+    if (name !== 'style' || this.context.options.styles !== 'linked') this.out += ` ${name}="${escapeAttribute(text)}"`;
+  }
+
+  #startTag(tag: string, attributes: ReadonlyMap<string, string>): void {
+    this.out += `<${tag}`;
+    for (const [name, text] of attributes) this.#attribute(name, text);
+    this.out += '>';
+  }
+
+  // Elements inside markup.
+
+  /** @returns undefined where all is written. */
+  #element(step: ElementStep, values: readonly unknown[], owner: Owner): Writing | undefined {
+    const { tag, is } = step;
+    if (tag === 'slot' && owner.take) return this.#slot(step, values, owner);
+    const { attributes, properties } = this.#given(step, values, owner);
+    const children = step.children.map(
+      (child): Child => ({
+        slot: child.slot,
+        isElement: child.tag !== undefined,
+        write: parent => this.steps(child.steps, values, parent === owner.parent ? owner : { ...owner, parent }),
+      }),
+    );
+    const Class = this.classOf(tag, is);
+    if (Class) return this.custom({ Class, tag, attributes, properties, children, parent: owner.parent });
+    return this.#plain(step, values, owner, attributes, properties, children);
+  }
+
+  /** An element of the platform, or a custom one that nobody knows here. */
+  *#plain(
+    step: ElementStep,
+    values: readonly unknown[],
+    owner: Owner,
+    attributes: Map<string, string>,
+    properties: Readonly<Record<string, unknown>>,
+    children: readonly Child[],
+  ): Writing {
+    const { tag } = step;
+    const site = step.sites.find(site => site.kind === 'text');
+    const text =
+      site &&
+      join(
+        site.statics,
+        values.slice(site.hole, site.hole + site.count).map(value => this.context.value(value, owner, ' in its text')),
+      );
+    const field = tag.includes('-') ? undefined : fieldOf(tag, attributes, properties);
+    for (const [name, value] of field?.attributes ?? []) {
+      const reason = danger(tag, name, value);
+      if (reason !== undefined) this.context.refused(owner, reason);
+      else attributes.set(name, value);
+    }
+    this.#startTag(tag, attributes);
+    const shown = field?.text ?? text;
+    if (step.isVoid && shown === undefined) return;
+    // The parser drops a line feed there (HTML §13.2.6.4.7).
+    if (shown !== undefined)
+      this.out += `${/^(?:textarea|pre)$/.test(tag) && shown.startsWith('\n') ? '\n' : ''}${escapeText(shown)}`;
+    else if (field?.chosen) this.#select(children, owner, field);
+    else for (const child of children) yield* child.write(owner.parent);
+    this.out += step.close || `</${tag}>`;
+  }
+
+  /** The attributes of an element in markup, and the properties that expressions set. */
+  #given({ attributes: fixed, sites, tag }: ElementStep, values: readonly unknown[], owner: Owner) {
+    const attributes = new Map(fixed);
+    const properties: Record<string, unknown> = {};
+    for (const site of sites) {
+      if (site.kind === 'style') attributes.set('style', site.text);
+      else if (site.kind === 'element') this.#record(values[site.hole], owner, properties, tag, attributes);
+      else if (site.kind === 'attribute') {
+        const { lower, property } = site;
+        const given = evaluated(this.context, site, values, owner);
+        // An object on an attribute of a custom element is meant for its property, as in the browser.
+        if (property !== undefined && typeof given[0] === 'object' && given[0] !== null)
+          properties[property] = given[0];
+        else {
+          const text = attributeText(this.context, site, given, owner);
+          if (text === undefined) attributes.delete(lower);
+          else attributes.set(lower, text);
+        }
+      }
+    }
+    return { attributes, properties };
+  }
+
+  /** A record of properties, or what attaches itself to an element: of that only `sync()` shows anything. */
+  #record(
+    given: unknown,
+    owner: Owner,
+    properties: Record<string, unknown>,
+    tag: string,
+    attributes: ReadonlyMap<string, string>,
+  ): void {
+    if (typeof given !== 'object' || given === null) return;
+    if (given instanceof Sync) {
+      const value = this.context.value(() => given.source.get(), owner, ' in sync()');
+      return void Object.assign(properties, synced(tag, attributes, value));
+    }
+    for (const [key, value] of Object.entries(given)) {
+      if (/^on/.test(key) || value instanceof Fixed) continue;
+      properties[key] = this.context.value(value, owner, ` in the property "${key}"`);
+    }
+  }
+
+  #select(children: readonly Child[], owner: Owner, { chosen }: FieldRecord): void {
+    const before = this.take();
+    let inside = '';
+    for (const child of children) for (const part of child.write(owner.parent)) inside += part;
+    this.out = before + selectOptions(inside + this.out, chosen!);
+  }
+
+  // Custom elements.
+
+  /** The class of a tag, or of an `is` attribute, if it is rendered. */
+  classOf(tag: string, is: string | undefined): ElementClass | undefined {
+    const Class = this.context.known.get(tag.includes('-') ? tag : (is ?? ''));
+    const extended = Class?.[contractKey]?.extends;
+    return extended === undefined
+      ? is === undefined || tag.includes('-')
+        ? Class
+        : undefined
+      : extended === tag
+        ? Class
+        : undefined;
+  }
+
+  /** A custom element with its view; one that cannot be rendered as the page wrote it. */
+  *custom(element: ElementToWrite): Writing {
+    const { Class, tag, attributes, properties, children, parent, open, close = `</${tag}>` } = element;
+    if (this.#depth === deepest)
+      throw new RenderError(
+        'render-depth',
+        tag,
+        `<${tag}> stands inside ${deepest} others. If it contains itself, give the recursion an end.`,
+      );
+    this.#depth++;
+    const made = makeElement(this.context, Class, tag, attributes, properties, parent);
+    if (open !== undefined) this.out += open;
+    else this.#startTag(tag, attributes);
+    if (made) {
+      const contract = Class[contractKey]!;
+      if (contract.shadow === 'none') yield* this.#light(made, tag, children);
+      else {
+        const { host, driver, piece, sent } = made;
+        const outer = this.#sheets;
+        this.#sheets = new Set();
+        this.out += `<template${shadowAttributes(contract)}>${styleHtml(driver.plan, tag, this.context.options)}${openMark}`;
+        if (piece === undefined) this.out += '<slot></slot>';
+        else yield* this.markup(piece, { tag, driver, parent: host });
+        this.out += `${closeMark}${this.#data(driver, sent)}</template>`;
+        this.#sheets = outer;
+        for (const child of children) yield* child.write(host);
+      }
+      made.driver.shown = false;
+    } else for (const child of children) yield* child.write(parent);
+    this.out += close;
+    this.#depth--;
+    if (this.out.length > portion) yield this.take();
+  }
+
+  *#light({ host, driver, piece, sent }: MadeElement, tag: string, children: readonly Child[]): Writing {
+    if (piece === undefined) {
+      for (const child of children) yield* child.write(host);
+      return;
+    }
+    const bySlot = new Map<string, Child[]>();
+    for (const child of children) {
+      const list = bySlot.get(child.slot);
+      if (list) list.push(child);
+      else bySlot.set(child.slot, [child]);
+    }
+    const take = (slot: string) => {
+      const list = bySlot.get(slot);
+      bySlot.delete(slot);
+      return list;
+    };
+    this.out += `<!--${viewMark}-->`;
+    // Sheets without a shadow root reach all elements of the tag in the same root.
+    if (!this.#sheets.has(tag)) this.out += styleHtml(driver.plan, tag, this.context.options);
+    this.#sheets.add(tag);
+    this.out += openMark;
+    yield* this.markup(piece, { tag, driver, parent: host, take });
+    this.out += closeMark + this.#data(driver, sent);
+    if (bySlot.size === 0) return;
+    this.out += '<template data-eltrix>';
+    yield* this.#sideBySide([...bySlot.values()].flat(), host);
+    this.out += '</template>';
+  }
+
+  /** What the element needs in the browser beside its attributes, behind its view: answers are known by then. */
+  #data(driver: Driver, sent: Sent | undefined): string {
+    const answers = this.context.awaited?.usedBy(driver);
+    if (!sent && !answers) return '';
+    return `<script type="application/json" data-eltrix>${escapeJson({ ...sent, ...(answers && { answers }) })}</script>`;
+  }
+
+  /** A slot of an element without a shadow root: the first of its name has what the page gave, others their fallback. */
+  *#slot(step: ElementStep, values: readonly unknown[], owner: Owner): Writing {
+    const { attributes } = this.#given(step, values, owner);
+    const children = owner.take!(attributes.get('name') ?? '');
+    if (children) attributes.set(givenMark, '');
+    this.#startTag('slot', attributes);
+    if (children) {
+      yield* this.#sideBySide(children, owner.parent);
+      if (step.children.length > 0) this.out += '<template data-eltrix>';
+    }
+    for (const { steps } of step.children) yield* this.steps(steps, values, owner);
+    this.out += children && step.children.length > 0 ? '</template></slot>' : '</slot>';
+  }
+
+  /** Two texts that something else stood between stay two. */
+  *#sideBySide(children: readonly Child[], parent: object | undefined): Writing {
+    for (const [index, child] of children.entries()) {
+      if (index > 0 && !child.isElement && !children[index - 1]!.isElement) this.out += separator;
+      yield* child.write(parent);
+    }
+  }
+}
+
+/** Markup as its author wrote it. */
+interface Written {
+  readonly strings: readonly string[];
+  readonly namespace: 'html' | 'svg' | 'math';
+}
+
+function shadowAttributes({ shadow }: Contract): string {
+  const { mode = 'open', delegatesFocus, clonable, serializable } = (shadow ?? {}) as Partial<ShadowRootInit>;
+  return (
+    ` shadowrootmode="${mode}"` +
+    (delegatesFocus ? ' shadowrootdelegatesfocus' : '') +
+    (clonable ? ' shadowrootclonable' : '') +
+    (serializable ? ' shadowrootserializable' : '')
+  );
+}

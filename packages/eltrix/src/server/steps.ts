@@ -1,0 +1,142 @@
+/** What has to be written for a template, worked out once: texts, and what an expression or an element gives between them. */
+import { type Analysis, analyse, commentMark, elementMark, type Namespace, type Site } from '../view/analyse.ts';
+import { isGuarded } from '../view/safety.ts';
+import { decodeReferences } from './character-references.ts';
+import { parseTree, type TreeElement, type TreeNode } from './tree.ts';
+
+export type AttributeSite = Extract<Site, { kind: 'attribute' }> & {
+  /** Whether a value could run code, and is checked first. */
+  readonly guarded: boolean;
+  readonly lower: string;
+  /** Whether its value is one expression with nothing beside it. */
+  readonly isAlone: boolean;
+  /** The property that an object is meant for, on a custom element. */
+  readonly property: string | undefined;
+};
+
+/** An element that has to be looked at as a whole: a custom one, a slot, one with a record of properties or with text in parts. */
+export interface ElementStep {
+  readonly kind: 'element';
+  readonly tag: string;
+  /** The `is` attribute, of a customized built-in element. */
+  readonly is: string | undefined;
+  /** Its attributes that have no expressions, resolved. */
+  readonly attributes: readonly (readonly [name: string, value: string])[];
+  readonly sites: readonly (Exclude<Site, { kind: 'attribute' | 'listener' }> | AttributeSite)[];
+  readonly children: readonly StepChild[];
+  readonly close: string;
+  readonly isVoid: boolean;
+}
+
+export interface StepChild {
+  /** Undefined for what is no element. */
+  readonly tag: string | undefined;
+  readonly slot: string;
+  readonly steps: readonly Step[];
+}
+
+export type Step =
+  | string
+  | { readonly kind: 'content'; readonly hole: number; readonly line: number }
+  | AttributeSite
+  | Extract<Site, { kind: 'style' }>
+  | ElementStep;
+
+const made = new WeakMap<readonly string[], readonly Step[]>();
+
+/** The steps of a template. @throws MarkupError as the browser would. */
+export function stepsOf(strings: readonly string[], namespace: Namespace): readonly Step[] {
+  let steps = made.get(strings);
+  if (steps === undefined) made.set(strings, (steps = makeSteps(analyse(strings, namespace))));
+  return steps;
+}
+
+/** What stands at the top of a piece of markup, each by itself: the children of the element that it is put into. */
+export function childrenOf(piece: object): readonly StepChild[] {
+  const { strings, namespace } = piece as { readonly strings: readonly string[]; readonly namespace: Namespace };
+  let children = tops.get(strings);
+  if (children === undefined) {
+    const analysis = analyse(strings, namespace);
+    const [around] = makeSteps({ ...analysis, html: `<content-of>${analysis.html}</content-of>` }) as [ElementStep];
+    tops.set(strings, (children = around.children));
+  }
+  return children;
+}
+
+const tops = new WeakMap<readonly string[], readonly StepChild[]>();
+
+function makeSteps({ html, sites, namespace, nodes }: Analysis): readonly Step[] {
+  const byNode: Site[][] = Array.from({ length: nodes }, () => []);
+  for (const site of sites) byNode[site.node]!.push(site);
+  const sitesOf = (attributes: TreeElement['attributes']) => {
+    const mark = attributes.find(({ name }) => name === elementMark);
+    return mark === undefined ? [] : byNode[+mark.value]!;
+  };
+  const tree = parseTree(
+    html,
+    ({ name, attributes }, foreign) => {
+      if (foreign || namespace !== 'html') return false;
+      return (
+        name.includes('-') ||
+        name === 'slot' ||
+        attributes.some(attribute => attribute.name === 'is') ||
+        sitesOf(attributes).some(({ kind }) => kind === 'element' || kind === 'text')
+      );
+    },
+    true,
+  );
+  const steps = (nodes: readonly TreeNode[]): readonly Step[] =>
+    nodes.flatMap(node => (typeof node === 'string' ? inText(node) : [inElement(node)]));
+  const inText = (text: string): Step[] => {
+    const found: Step[] = [];
+    let at = 0;
+    for (const mark of text.matchAll(marks)) {
+      if (mark.index > at) found.push(text.slice(at, mark.index));
+      at = mark.index + mark[0].length;
+      if (mark[1] !== undefined) {
+        const { hole, line } = byNode[+mark[1]]![0]!;
+        found.push({ kind: 'content', hole, line });
+      } else
+        for (const site of byNode[+mark[2]!]!.map(prepared))
+          if (site?.kind === 'attribute' || site?.kind === 'style') found.push(site);
+    }
+    if (at < text.length) found.push(text.slice(at));
+    return found;
+  };
+  const inElement = ({ tag, attributes, children, close }: TreeElement): ElementStep => {
+    const own = attributes.filter(({ name }) => name !== elementMark);
+    return {
+      kind: 'element',
+      tag,
+      is: own.find(({ name }) => name === 'is')?.value,
+      attributes: own.map(({ name, value }) => [name, decodeReferences(value, true)] as const),
+      sites: sitesOf(attributes).flatMap(site => prepared(site) ?? []),
+      children: children.map(({ tag, slot, nodes }) => ({
+        tag,
+        slot: decodeReferences(slot, true),
+        steps: steps(nodes),
+      })),
+      close,
+      isVoid: close === '' && children.length === 0,
+    };
+  };
+  return steps(tree);
+}
+
+const marks = new RegExp(`<!--${commentMark}(\\d+)-->| ${elementMark}="(\\d+)"`, 'g');
+
+/** A binding with what depends on the template alone; undefined for a listener, of which nothing shows. */
+function prepared(site: Site): Exclude<Site, { kind: 'attribute' | 'listener' }> | AttributeSite | undefined {
+  if (site.kind === 'listener') return undefined;
+  if (site.kind === 'style') return { ...site, text: decodeReferences(site.text, true) };
+  if (site.kind !== 'attribute') return site;
+  const { tag, name } = site;
+  const statics = site.statics.map(text => decodeReferences(text, true));
+  const lower = name.toLowerCase();
+  const isAlone = statics.length === 2 && statics[0] === '' && statics[1] === '';
+  const property =
+    isAlone && tag.includes('-') && lower !== 'class' && lower !== 'style'
+      ? name.replace(/-([a-z])/g, (_, letter: string) => letter.toUpperCase())
+      : undefined;
+  return { ...site, statics, guarded: isGuarded(tag, name), lower, isAlone, property };
+}

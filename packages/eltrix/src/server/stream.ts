@@ -1,0 +1,28 @@
+/** What is written as a stream of bytes: a portion is made when it is asked for. */
+import type { RenderContext, Writing } from './context.ts';
+import { Rendering } from './rendering.ts';
+
+export function streamOf(
+  begin: () => Promise<RenderContext>,
+  write: (rendering: Rendering) => Writing,
+): ReadableStream<Uint8Array> {
+  const encoder = new TextEncoder();
+  let rendering: Rendering | undefined;
+  let writing: Writing | undefined;
+  return new ReadableStream<Uint8Array>(
+    {
+      async pull(controller) {
+        rendering ??= new Rendering(await begin());
+        writing ??= write(rendering);
+        const { value, done } = writing.next();
+        controller.enqueue(encoder.encode(done ? rendering.take() : value));
+        if (done) controller.close();
+      },
+      cancel() {
+        writing?.return();
+      },
+    },
+    // Nothing is made before somebody reads.
+    { highWaterMark: 0 },
+  );
+}

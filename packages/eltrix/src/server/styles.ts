@@ -1,0 +1,67 @@
+/** The sheets of an element as they are sent. */
+import { hostToScope } from '../element/host-to-scope.ts';
+import { planOf } from '../element/make-plan.ts';
+import type { Plan } from '../element/plan.ts';
+import { givenMark } from '../view/taking-over.ts';
+import { escapeAttribute, escapeCss } from './escape.ts';
+import { knownElements, type RenderedElements } from './known-elements.ts';
+
+export interface StyleOptions {
+  /**
+   * `'inline'`, the default: a `<style>` in each root. `'linked'`: a `<link>` to `<tag>.css` of the build, which a strict
+   * content security policy allows and browsers cache. `'none'`: no styles before the script has arrived.
+   */
+  readonly styles?: 'inline' | 'linked' | 'none';
+  /** Where the files of the build are, for linked styles: `/widgets/`. */
+  readonly base?: string;
+}
+
+const texts = new WeakMap<Plan, string>();
+
+/** The CSS of an element for its root; for an element without a shadow root, held to the element. */
+export function cssOf(plan: Plan, tag: string): string {
+  let css = texts.get(plan);
+  if (css === undefined) {
+    css = plan.styleSheets.map(sheet => ('text' in sheet ? sheet.text : '')).join('\n');
+    if (plan.contract.shadow === 'none' && css.trim() !== '') {
+      const { extends: extended } = plan.contract;
+      css = scoped(css, extended === undefined ? tag : `${extended}[is="${plan.contract.tag}"]`);
+    }
+    texts.set(plan, css);
+  }
+  return css;
+}
+
+/** As `element/scoped-styles.ts` does it in the browser. */
+function scoped(css: string, selector: string): string {
+  return `@scope (${selector}) to (slot[${givenMark}] > *) {\n${hostToScope(css)}\n}`;
+}
+
+let usualBase = '/';
+
+/** Says where the files of the build are, for all that do not say it themselves. `server.js` of a build calls it. */
+export function useBase(base: string): void {
+  usualBase = base;
+}
+
+/**
+ * The style sheets that linked styles lead to, by file name: `hive-card.css`.
+ *
+ * @param elements of which; all that are defined unless given.
+ */
+export function styleFiles(elements?: RenderedElements): Record<string, string> {
+  const files: Record<string, string> = {};
+  for (const [tag, Class] of knownElements(elements)) {
+    const css = cssOf(planOf(Class as never), tag);
+    if (css.trim() !== '') files[`${tag}.css`] = css;
+  }
+  return files;
+}
+
+export function styleHtml(plan: Plan, tag: string, { styles = 'inline', base = usualBase }: StyleOptions): string {
+  if (styles === 'none' || plan.styleSheets.length === 0) return '';
+  if (styles === 'linked')
+    return `<link rel="stylesheet" href="${escapeAttribute(`${base}${plan.contract.tag}.css`)}" data-eltrix>`;
+  const css = cssOf(plan, tag);
+  return css.trim() === '' ? '' : `<style data-eltrix>${escapeCss(css)}</style>`;
+}

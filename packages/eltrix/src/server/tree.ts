@@ -1,0 +1,183 @@
+/** HTML text as a tree of the elements that rendering is about. Everything between them stays the text that it is. */
+import { type Attribute, readTags, type Tag } from './tokens.ts';
+
+/** One of the elements looked for. */
+export interface TreeElement {
+  readonly tag: string;
+  readonly attributes: readonly Attribute[];
+  /** Its start tag and its end tag as written; an element that nothing closes has an empty end tag. */
+  readonly open: string;
+  close: string;
+  readonly children: TreeChild[];
+}
+
+/** What stands directly in an element: a text or comment, or another element with all inside it. */
+export interface TreeChild {
+  /** Undefined for what is no element. */
+  readonly tag: string | undefined;
+  /** Its `slot` attribute as written. */
+  readonly slot: string;
+  readonly nodes: TreeNode[];
+}
+
+export type TreeNode = string | TreeElement;
+
+const voidElements = /^(?:area|base|br|col|embed|hr|img|input|link|meta|source|track|wbr|param|frame|keygen)$/;
+
+/** Open elements that a start tag ends (HTML §13.1.2.4, optional tags), and what it does not look beyond. */
+const endedBy: readonly [starts: RegExp, ends: RegExp, within: RegExp][] = [
+  [/^li$/, /^li$/, /^(?:ul|ol|menu)$/],
+  [/^d[td]$/, /^d[td]$/, /^dl$/],
+  [/^(?:option|optgroup)$/, /^option$/, /^(?:select|datalist)$/],
+  [/^optgroup$/, /^optgroup$/, /^select$/],
+  [/^r[tp]$/, /^r[tp]$/, /^ruby$/],
+  [/^t[dh]$/, /^t[dh]$/, /^(?:tr|table)$/],
+  [/^tr$/, /^(?:tr|t[dh])$/, /^(?:table|tbody|thead|tfoot)$/],
+  [/^(?:tbody|thead|tfoot)$/, /^(?:tbody|thead|tfoot|tr|t[dh])$/, /^table$/],
+  [
+    /^(?:address|article|aside|blockquote|details|dialog|div|dl|fieldset|fig(?:caption|ure)|footer|form|h[1-6]|header|hgroup|hr|main|menu|nav|ol|p|pre|search|section|table|ul)$/,
+    /^p$/,
+    /^(?:button|td|th|caption|object|template|li|dd|div|section|article)$/,
+  ],
+];
+
+/** What an end tag that matches nothing nearer does not reach across. */
+const barrier = /^(?:template|table|td|th|caption|button|object|svg|math|select)$/;
+
+interface Open {
+  readonly name: string;
+  /** The element, if it is looked for; else undefined. */
+  readonly element: TreeElement | undefined;
+  /** Whether what stands inside is not looked at: the content of `<template>`. */
+  readonly inert: boolean;
+}
+
+/**
+ * @param wanted whether an element is looked for: its tag in lower case, its attributes, whether it stands in SVG or MathML.
+ * @param complete whether what is still open at the end is closed, so that nothing that follows comes to stand in it.
+ * @returns texts and elements, whose outer HTML joined is the given text.
+ */
+export function parseTree(html: string, wanted: (tag: Tag, foreign: boolean) => boolean, complete = false): TreeNode[] {
+  const top: TreeNode[] = [];
+  const open: Open[] = [];
+  /** Elements looked for that are open, innermost last, with how many open elements stand around each. */
+  const elements: { readonly element: TreeElement; readonly depth: number }[] = [];
+  let inert = 0;
+  let at = 0;
+
+  const nodes = (): TreeNode[] => {
+    const inner = elements.at(-1);
+    if (inner === undefined) return top;
+    const { children } = inner.element;
+    let child = children.at(-1);
+    if (child === undefined) children.push((child = { tag: undefined, slot: '', nodes: [] }));
+    return child.nodes;
+  };
+  const add = (node: TreeNode) => {
+    if (node === '') return;
+    const list = nodes();
+    if (typeof node === 'string' && typeof list.at(-1) === 'string') list.push((list.pop() as string) + node);
+    else list.push(node);
+  };
+  const flush = (to: number) => {
+    add(html.slice(at, to));
+    at = to;
+  };
+  /** Whether a tag that begins now stands directly in the innermost element looked for. */
+  const isDirect = () => elements.length > 0 && open.length === elements.at(-1)!.depth + 1;
+  const beginChild = (tag: string | undefined, slot: string) => {
+    const { children } = elements.at(-1)!.element;
+    children.push({ tag, slot, nodes: [] });
+  };
+  const close = (depth: number) => {
+    while (open.length > depth) {
+      const { element, inert: wasInert } = open.pop()!;
+      if (wasInert) inert--;
+      if (element) elements.pop();
+      // What follows a child directly is another one.
+      if (isDirect()) beginChild(undefined, '');
+    }
+  };
+
+  readTags(html, (tag, foreign) => {
+    if (tag.closing) {
+      if (voidElements.test(tag.name)) return;
+      let depth = open.length - 1;
+      while (depth >= 0 && open[depth]!.name !== tag.name && !barrier.test(open[depth]!.name)) depth--;
+      if (depth < 0 || open[depth]!.name !== tag.name) return;
+      flush(tag.start);
+      // Everything inside it is at an end.
+      close(depth + 1);
+      const { element } = open[depth]!;
+      if (element === undefined) flush(tag.end);
+      else {
+        element.close = html.slice(tag.start, tag.end);
+        at = tag.end;
+      }
+      return close(depth);
+    }
+    if (!foreign)
+      for (const [starts, ends, within] of endedBy) {
+        if (!starts.test(tag.name)) continue;
+        let depth = open.length - 1;
+        while (depth >= 0 && !ends.test(open[depth]!.name) && !within.test(open[depth]!.name)) {
+          if (open[depth]!.element !== undefined || barrier.test(open[depth]!.name)) depth = 0;
+          depth--;
+        }
+        if (depth < 0 || !ends.test(open[depth]!.name)) continue;
+        while (depth > 0 && ends.test(open[depth - 1]!.name)) depth--;
+        flush(tag.start);
+        close(depth);
+      }
+    const empty = foreign ? tag.selfClosing : voidElements.test(tag.name);
+    const direct = isDirect();
+    const isWanted = inert === 0 && wanted(tag, foreign);
+    if (direct || isWanted) flush(tag.start);
+    if (direct) beginChild(tag.name, tag.attributes.find(({ name }) => name === 'slot')?.value ?? '');
+    if (!isWanted) {
+      if (!empty) open.push({ name: tag.name, element: undefined, inert: tag.name === 'template' });
+      if (!empty && tag.name === 'template') inert++;
+      // A void child is at its end at once.
+      if (empty && direct) {
+        flush(tag.end);
+        beginChild(undefined, '');
+      }
+      return;
+    }
+    const element: TreeElement = {
+      tag: tag.name,
+      attributes: tag.attributes,
+      open: html.slice(tag.start, tag.end),
+      close: '',
+      children: [],
+    };
+    add(element);
+    at = tag.end;
+    if (empty) {
+      if (direct) beginChild(undefined, '');
+      return;
+    }
+    elements.push({ element, depth: open.length });
+    open.push({ name: tag.name, element, inert: false });
+  });
+  flush(html.length);
+  if (complete)
+    while (open.length > 0) {
+      const { name, element } = open.at(-1)!;
+      if (element) element.close = `</${name}>`;
+      else add(`</${name}>`);
+      close(open.length - 1);
+    }
+  prune(top);
+  return top;
+}
+
+/** Children that turned out to hold nothing go. */
+function prune(nodes: readonly TreeNode[]): void {
+  for (const node of nodes) {
+    if (typeof node === 'string') continue;
+    for (let i = node.children.length - 1; i >= 0; i--)
+      if (node.children[i]!.nodes.length === 0) node.children.splice(i, 1);
+    for (const child of node.children) prune(child.nodes);
+  }
+}

@@ -1,0 +1,276 @@
+/** Views that a server has rendered are complete without scripts, and taken over node for node, in three engines. */
+import assert from 'node:assert/strict';
+import { writeFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { after, before, describe, it } from 'node:test';
+import { type EngineName, engines, type Page } from '../../packages/eltrix-tool/src/engines/index.ts';
+import { closeEngines, eltrix, open, project, repository, serve } from '../support/project.ts';
+import { body, sources } from './elements.ts';
+
+const root = project({ ...sources, 'eltrix.config.js': "export default { render: '/w/' };" });
+const strict =
+  "default-src 'none'; script-src 'self'; style-src 'self'; require-trusted-types-for 'script'; trusted-types eltrix";
+type Server = Awaited<ReturnType<typeof serve>>;
+let built: Server;
+let written: Server;
+
+before(async () => {
+  const { status, stderr } = eltrix(root, 'build', '--no-look');
+  assert.equal(status, 0, stderr);
+  const { renderPage } = (await import(join(root, 'dist/server.js'))) as typeof import('eltrix/server');
+  const html = (styles: 'linked' | 'inline', head = '') =>
+    renderPage(`<!doctype html><meta charset="utf-8"><title>page</title>${head}<body>${body}`, { styles });
+  writeFileSync(
+    join(root, 'dist/late.js'),
+    `globalThis.load = tags => Promise.all(tags.map(tag => import('./' + tag + '.js')));`,
+  );
+  built = await serve(
+    { '/w/': join(root, 'dist') },
+    { '/': html('linked', '<script src="/w/late.js"></script>') },
+    { 'content-security-policy': strict },
+  );
+  const map = JSON.stringify({ imports: { eltrix: '/eltrix/index.js' } });
+  written = await serve(
+    { '/src/': join(root, 'src'), '/eltrix/': join(repository, 'packages/eltrix/dist/page/development') },
+    {
+      '/': html(
+        'inline',
+        `<script type="importmap">${map}</script><script>globalThis.load = tags => Promise.all(tags.map(tag => import('/src/' + tag + '.js')));</script>`,
+      ),
+    },
+  );
+});
+after(async () => {
+  built.close();
+  written.close();
+  await closeEngines();
+});
+
+/** In the page: what shows, without marks of expressions and what a server sends beside views. */
+const helpers = `
+const turn = () => new Promise(resolve => setTimeout(resolve, 20));
+const root = id => document.getElementById(id).shadowRoot;
+const clean = html => html.replace(/<!--.*?-->/g, '').replace(/\\s+/g, ' ').trim();
+const text = node => clean(node.innerHTML);
+`;
+
+async function inPage<T>(server: Server, name: EngineName, script: string): Promise<T> {
+  const page: Page = (await open(`${server.address}/`, name))!;
+  try {
+    return await page.evaluate<T>(`(async () => { ${helpers} ${script} })()`);
+  } finally {
+    await page.close();
+  }
+}
+
+for (const name of ['chromium', 'firefox', 'webkit'] as const)
+  for (const way of ['written', 'built'] as const)
+    describe(`${way}, in ${name}`, { skip: !engines[name].find() && `no ${name}` }, () => {
+      const run = <T>(script: string) => inPage<T>(way === 'written' ? written : built, name, script);
+
+      it('shows everything before a script runs', async () => {
+        const seen = await run<Record<string, string>>(`return {
+          heading: root('note').querySelector('h3').textContent,
+          color: getComputedStyle(root('note').querySelector('h3')).color,
+          badge: root('note').querySelector('slot').assignedElements()[0].textContent,
+          light: text(document.getElementById('light').querySelector('main')),
+          head: getComputedStyle(document.getElementById('light').querySelector('header')).color,
+          nested: root('outer').querySelector('note-card').shadowRoot.querySelector('li').textContent,
+          chosen: root('note').querySelector('select').value,
+          left: String(root('left')),
+        }`);
+        assert.deepEqual(seen, {
+          heading: 'A & B',
+          color: 'rgb(1, 2, 3)',
+          badge: 'new',
+          light: '<slot data-given="">one three </slot>',
+          head: 'rgb(4, 5, 6)',
+          nested: 'one',
+          chosen: 'b',
+          left: 'null',
+        });
+      });
+
+      it('connects the same nodes, and adds or removes none', async () => {
+        const seen = await run<Record<string, unknown>>(`
+          const note = root('note'), outer = root('outer');
+          const kept = [note.querySelector('h3'), note.querySelector('ul'), note.querySelector('select'),
+            document.querySelector('#light header'), document.querySelector('#light i'), outer.querySelector('note-card'), outer.querySelector('light-card b')];
+          const changes = [];
+          const observer = new MutationObserver(records => { for (const { addedNodes, removedNodes, target } of records)
+            for (const node of [...addedNodes, ...removedNodes]) if (!node.hasAttribute?.('data-eltrix')) changes.push((target.id || target.localName || 'root') + ': ' + (node.outerHTML ?? node.data)); });
+          const observe = root => { observer.observe(root, { childList: true, subtree: true }); for (const e of root.querySelectorAll('*')) if (e.shadowRoot) observe(e.shadowRoot); };
+          for (const id of ['note', 'light', 'bare', 'outer']) observe(document.getElementById(id)), root(id) && observe(root(id));
+          await load(['note-card', 'closed-card', 'light-card', 'outer-card']);
+          await turn();
+          observer.disconnect();
+          const sent = document.querySelectorAll('#light [data-eltrix], #bare [data-eltrix]').length + note.querySelectorAll('[data-eltrix]').length;
+          const again = [note.querySelector('h3'), note.querySelector('ul'), note.querySelector('select'),
+            document.querySelector('#light header'), document.querySelector('#light i'), outer.querySelector('note-card'), outer.querySelector('light-card b')];
+          note.querySelector('button').click();
+          document.getElementById('note').heading = 'C';
+          document.getElementById('note').rows = [{ id: 1, text: 'r1' }, { id: 2, text: 'r2' }];
+          document.getElementById('bare').label = 'other';
+          document.getElementById('closed').label = 'open';
+          outer.host.notes.set(['two', 'three']);
+          await turn();
+          return {
+            same: kept.map((node, i) => node === again[i]), changes: changes.filter(text => !/^undefined/.test(text)).slice(0, 5), sent,
+            color: getComputedStyle(note.querySelector('h3')).color,
+            handle: note.host.box.element === note.querySelector('h3'),
+            heading: note.querySelector('h3').textContent + note.querySelector('h3').title,
+            list: note.querySelector('ul').textContent, many: note.querySelector('p').textContent, clicks: note.querySelector('button').textContent,
+            bare: text(document.getElementById('bare').querySelector('header')),
+            closed: document.getElementById('closed').seen.textContent, own: document.getElementById('closed').shadowRoot === null,
+            notes: [...outer.querySelectorAll('note-card')].map(e => e.heading + e.shadowRoot.querySelector('ul').textContent + e.textContent),
+            count: text(outer.querySelector('light-card main')),
+          };`);
+        assert.deepEqual(seen, {
+          same: [true, true, true, true, true, true, true],
+          changes: [],
+          sent: 0,
+          color: 'rgb(1, 2, 3)',
+          handle: true,
+          heading: 'CC',
+          list: 'r1r2',
+          many: 'many',
+          clicks: '1',
+          bare: '<slot name="head"><i>other 1</i></slot>',
+          closed: 'open',
+          own: true,
+          notes: ['twotwotwo', 'threethreethree'],
+          count: '<slot data-given="">before after 2 </slot>',
+        });
+      });
+
+      it('shows the fallback again when what the page gave is gone, and keeps what has no slot', async () => {
+        const seen = await run<unknown>(`
+          await load(['light-card']);
+          const light = document.getElementById('light');
+          light.count.set(7);
+          light.querySelector('i').remove();
+          await turn();
+          const head = text(light.querySelector('header'));
+          light.querySelector('slot:not([name])').replaceChildren();
+          await turn();
+          const lost = light.textContent.includes('four');
+          const added = document.createElement('s');
+          added.slot = 'foot';
+          added.textContent = 'added';
+          light.append(added);
+          await turn();
+          return { head, lost, foot: text(light.querySelector('slot[name=foot]')) };`);
+        assert.deepEqual(seen, {
+          head: '<slot name="head"><i>lit 7</i></slot>',
+          lost: false,
+          foot: '<s slot="foot">added</s>',
+        });
+      });
+
+      it('keeps what a reader typed, chose, focused and scrolled', async () => {
+        const seen = await run<unknown>(`
+          const note = root('note');
+          const [field, box] = note.querySelectorAll('input');
+          field.focus();
+          field.value = 'typed';
+          field.setSelectionRange(1, 3);
+          box.checked = true;
+          note.querySelector('select').value = 'a';
+          await load(['note-card']);
+          await turn();
+          const host = note.host;
+          return { field: field.value, focus: note.activeElement === field, caret: [field.selectionStart, field.selectionEnd],
+            draft: host.draft.get(), agreed: host.agreed.get(), chosen: host.chosen.get(), select: note.querySelector('select').value };`);
+        assert.deepEqual(seen, {
+          field: 'typed',
+          focus: true,
+          caret: [1, 3],
+          draft: 'typed',
+          agreed: true,
+          chosen: 'a',
+          select: 'a',
+        });
+      });
+
+      it('makes anew what differs, and no more', async () => {
+        const seen = await run<Record<string, unknown>>(`
+          const said = [];
+          console.warn = text => said.push(text);
+          const other = root('other');
+          const before = [other.querySelector('p'), other.querySelector('ul'), other.querySelector('li'), other.querySelector('.time')];
+          await load(['other-card']);
+          await turn();
+          const after = [other.querySelector('p'), other.querySelector('ul'), other.querySelector('li'), other.querySelector('.time')];
+          return { same: before.map((node, i) => node === after[i]), text: clean(other.innerHTML), said: said.filter(text => /sent-differs/.test(text)).length,
+            first: said[0] ?? '' };`);
+        const { first, said, ...rest } = seen;
+        assert.deepEqual(rest, {
+          same: [true, true, true, true],
+          text: '<p>same</p><p class="time">browser</p> <div><i>browser</i></div> <ul><li>1</li><li>2</li><li>4</li></ul>',
+        });
+        if (way === 'built') assert.equal(said, 0);
+        else {
+          assert.ok((said as number) >= 3, `${said}`);
+          assert.match(
+            first as string,
+            /^Warning \(sent-differs\): <other-card>, line 1 of the markup.*the server sent "server", and here stands "browser"/,
+          );
+        }
+      });
+
+      it('takes over in any order, the inner before the outer', async () => {
+        const seen = await run<unknown>(`
+          const outer = root('outer');
+          const inner = outer.querySelector('note-card');
+          await load(['note-card']);
+          await turn();
+          await load(['light-card']);
+          await turn();
+          const li = inner.shadowRoot.querySelector('li');
+          await load(['outer-card']);
+          await turn();
+          return { same: outer.querySelector('note-card') === inner, row: inner.shadowRoot.querySelector('li') === li,
+            rows: inner.rows.length, light: text(outer.querySelector('light-card main')) };`);
+        assert.deepEqual(seen, {
+          same: true,
+          row: true,
+          rows: 1,
+          light: '<slot data-given="">before after 2 </slot>',
+        });
+      });
+
+      it('is a customized built-in element, and what is left to the browser works', async () => {
+        const seen = await run<Record<string, unknown>>(`
+          const press = document.getElementById('press');
+          const before = press.textContent;
+          await load(['press-button', 'left-alone']);
+          await turn();
+          press.setAttribute('times', '4');
+          await turn();
+          return { before, after: press.textContent, left: root('left').textContent };`);
+        const upgraded = name === 'webkit' ? '3press' : '4press';
+        assert.deepEqual(seen, { before: '3press', after: upgraded, left: 'page' });
+      });
+    });
+
+it('leaves no second root where the script was there before the page', {
+  skip: !engines.chromium.find() && 'no Chromium',
+}, async () => {
+  const { renderPage } = (await import(join(root, 'dist/server.js'))) as typeof import('eltrix/server');
+  const html = renderPage(body.trim().split('\n')[0]!);
+  const server = await serve(
+    { '/w/': join(root, 'dist') },
+    { '/': `<!doctype html><body><script src="/w/classic.js"></script>${html}` },
+  );
+  try {
+    assert.equal(eltrix(root, 'build', '--no-look', '--classic').status, 0);
+    const page = (await open(`${server.address}/`))!;
+    const seen = await page.evaluate<unknown>(
+      `(async () => { ${helpers} await turn(); return [document.querySelectorAll('note-card > template').length, root('note').querySelector('h3').textContent]; })()`,
+    );
+    await page.close();
+    assert.deepEqual(seen, [0, 'A & B']);
+  } finally {
+    server.close();
+  }
+});
