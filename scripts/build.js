@@ -154,7 +154,7 @@ async function buildGallery(dir) {
       logLevel: 'warn',
       publicDir: false,
       define: { __DEV__: 'false', __RENDERED__: 'false' },
-      resolve: { conditions: ['eltrix-unrendered', 'production', 'browser', 'module'] },
+      resolve: { conditions: ['production', 'browser', 'module'] },
       plugins: [eltrix()],
       build: {
         outDir: dir,

@@ -32,6 +32,8 @@ export const budgets = {
   'test/compile/without-graph.test.ts': 90,
   'test/compile/types.test.ts': 90,
   'test/project/application.test.ts': 90,
+  'test/server/take-over.test.ts': 150,
+  'test/server/random-modules.test.ts': 150,
 };
 
 /** Files that drive several engines or pages at once: never two of them at the same time. */
@@ -42,4 +44,5 @@ export const alone = [
   'test/testing/engines.test.ts',
   'test/gallery/gallery.test.ts',
   'test/project/application.test.ts',
+  'test/server/take-over.test.ts',
 ];

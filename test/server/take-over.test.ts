@@ -259,11 +259,11 @@ it('leaves no second root where the script was there before the page', {
   const { renderPage } = (await import(join(root, 'dist/server.js'))) as typeof import('eltrix/server');
   const html = renderPage(body.trim().split('\n')[0]!);
   const server = await serve(
-    { '/w/': join(root, 'dist') },
+    { '/w/': join(root, 'classic') },
     { '/': `<!doctype html><body><script src="/w/classic.js"></script>${html}` },
   );
   try {
-    assert.equal(eltrix(root, 'build', '--no-look', '--classic').status, 0);
+    assert.equal(eltrix(root, 'build', '--no-look', '--classic', '--out', 'classic').status, 0);
     const page = (await open(`${server.address}/`))!;
     const seen = await page.evaluate<unknown>(
       `(async () => { ${helpers} await turn(); return [document.querySelectorAll('note-card > template').length, root('note').querySelector('h3').textContent]; })()`,

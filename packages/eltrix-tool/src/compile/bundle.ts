@@ -65,7 +65,7 @@ export async function bundleElements(
     // From any folder, and under a policy that allows no data: addresses.
     base: './',
     worker: { format: 'es' as const, rolldownOptions: { output: { entryFileNames: 'worker/[name]-[hash].js' } } },
-    resolve: { conditions: [...(options.render ? [] : ['eltrix-unrendered']), 'production', 'browser', 'module'] },
+    resolve: { conditions: ['production', 'browser', 'module'] },
   } satisfies InlineConfig;
   const { target, classic, sourcemap, render, context, changed, watch } = options;
   const key = JSON.stringify([root, target, classic, sourcemap, render, context, watch, [...entries]]);

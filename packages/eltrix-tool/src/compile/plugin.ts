@@ -25,6 +25,9 @@ export interface EltrixPluginOptions extends Omit<CompileOptions, 'usage'> {
   readonly compile?: (file: string, code: string) => Promise<CompiledModule | null>;
 }
 
+/** What Vite uses where a configuration names none. */
+const usualConditions = ['module', 'browser', 'development|production'];
+
 const escaped = (path: string) => path.replace(/[.*+?^${}()|[\]\\]/g, '\\$&');
 
 /** The modules of the library and of the test helpers, also where they are linked and not below node_modules. */
@@ -47,6 +50,12 @@ export function eltrix(options: EltrixPluginOptions = {}): Plugin[] {
     name: 'eltrix',
     enforce: 'pre',
     ...(always ? {} : { apply: 'build' as const }),
+    // Builds whose elements no server renders get the library without what takes sent views over.
+    config({ resolve }) {
+      const given = resolve?.conditions;
+      if (settings.rendered || always || given?.includes('development')) return undefined;
+      return { resolve: { conditions: ['eltrix-unrendered', ...(given ? [] : usualConditions)] } };
+    },
     configResolved(config) {
       root = config.root;
       mayBeLean ??= config.isProduction;
@@ -69,6 +78,8 @@ export function eltrix(options: EltrixPluginOptions = {}): Plugin[] {
         code: concerned,
       },
       async handler(code, id) {
+        // A server renders elements as they were written.
+        if (this.environment.config.consumer === 'server') return null;
         const file = id.replace(/\?.*$/, '');
         try {
           const compiled = await (compile ?? compileHere)(file, code);
