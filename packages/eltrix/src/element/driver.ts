@@ -26,7 +26,7 @@ import { mistake, warn } from './messages.ts';
 import type { Core, FormSide, LightSide, Member, Part, Plan, SlotsSide } from './plan.ts';
 import type { ConnectionScope } from './scope.ts';
 import type { Sent } from './sent.ts';
-import { removeLateRoot, removeSentStyles, sentView, takeSentData } from './sent-view.ts';
+import { removeLateRoot, removeSentStyles, sentView, takeSent } from './sent-view.ts';
 import { checkSlotsSoon } from './slots.ts';
 
 type Moment = 'construct' | 'attributeChanged' | 'prepare' | 'adopt' | 'disconnect';
@@ -54,7 +54,7 @@ export class Driver implements Core, Reaction {
   declare slots?: SlotsSide;
   declare scope?: ConnectionScope | undefined;
   declare told?: boolean;
-  declare answers?: Sent['answers'];
+  declare sent?: Sent | undefined;
   declare nameOf?: (key: number) => string;
 
   #internals: ElementInternals | undefined;
@@ -86,20 +86,20 @@ export class Driver implements Core, Reaction {
     this.#run('construct');
     this.root ??= this.openRoot({ mode: 'open' });
     if (__RENDERED__) {
-      if (sentView(this.root)) this.answers = takeSentData(this.root, host);
+      if (sentView(this.root)) this.sent = takeSent(this.root);
       else removeLateRoot(host);
     }
-    for (const member of plan.contract.members) if (Object.hasOwn(host, member.name)) this.#takeOver(member);
+    for (const member of plan.contract.members) {
+      const { name } = member;
+      if (Object.hasOwn(host, name)) this.#takeOver(member);
+      else if (__RENDERED__ && name in (this.sent?.properties ?? {}))
+        (host as unknown as Record<string, unknown>)[name] = this.sent!.properties![name];
+    }
   }
 
   /** A root that is there already (declarative, or cloned) is used. */
   openRoot(init: ShadowRootInit): ShadowRoot {
     const { host } = this;
-    // Attaching to a declarative root would empty it (DOM §4.9, "attach a shadow root").
-    if (__RENDERED__ && init.mode === 'closed') {
-      const { shadowRoot } = this.getInternals();
-      if (shadowRoot) return shadowRoot;
-    }
     try {
       return host.shadowRoot ?? host.attachShadow(init);
     } catch (error) {
@@ -173,7 +173,7 @@ export class Driver implements Core, Reaction {
     this.adoptSheets();
     const isView = 'view' in host;
     const sent = __RENDERED__ ? sentView(root!) : undefined;
-    if (sent) removeSentStyles(root!);
+    if (__RENDERED__ && sent) removeSentStyles(sent);
     if (light !== undefined) {
       if (isView) light.begin(!!sent);
     }
@@ -208,10 +208,10 @@ export class Driver implements Core, Reaction {
   #takeView(open: ChildNode, make: () => void): void {
     const { root, light } = this;
     const close = closeOf(open);
-    const { answers } = this;
+    const { answers } = this.sent ?? {};
     state.requests = answers && { find: address => answers[address] };
     takeOrMake(
-      open.nextSibling,
+      open,
       close,
       make,
       () => {
@@ -221,8 +221,8 @@ export class Driver implements Core, Reaction {
       },
       () => nameOf(this.host),
     );
-    state.requests = this.answers = undefined;
-    if (sentView(root!)) light?.taken();
+    state.requests = this.sent = undefined;
+    if (light && sentView(root!)) light.taken();
   }
 
   /** The sheets for the document that the element is in. */

@@ -1,6 +1,7 @@
 /** `shadow: 'none'`: the view in the element itself, and what the page put there shown where the slots stand. */
 import { report } from '../signals/report.ts';
-import { fallbackOf, givenMark, givenTo, isApart, isMark, slotsOf, viewMark } from '../view/taking-over.ts';
+import { givenMark, isMark, matchInSlots, viewMark } from '../view/taking-over.ts';
+import { apartIn, givenTo, isApart, matchGiven, slotsOf } from './light-sent.ts';
 import { atRoot } from './part.ts';
 import type { Core, LightSide, Part } from './plan.ts';
 import { useScopedSheets } from './scoped-styles.ts';
@@ -26,7 +27,7 @@ class LightRoot implements LightSide {
     this.#core = core;
     this.#aside = core.document.createDocumentFragment();
     this.#observer = new MutationObserver(() => this.update());
-    if (__RENDERED__) givenTo.set(core.host, () => this.#given);
+    if (__RENDERED__) matchInSlots(matchGiven);
   }
 
   connect(): void {
@@ -42,7 +43,7 @@ class LightRoot implements LightSide {
       this.#given = [];
       for (const slot of slotsOf(host))
         if (slot.hasAttribute(givenMark)) this.#given.push(...[...slot.childNodes].filter(node => !isApart(node)));
-      const rest = fallbackOf(host);
+      const rest = apartIn(host);
       if (rest) this.#given.push(...rest.content.childNodes);
       if (__RENDERED__ && sent) return;
     } else this.#given = [...host.childNodes];
@@ -56,13 +57,14 @@ class LightRoot implements LightSide {
   /** The view that a server sent is connected: what it sent apart is taken to where it is kept. */
   taken(): void {
     const { host } = this.#core;
+    givenTo.set(host, () => this.#given);
     for (const slot of slotsOf(host)) {
       this.#slots.add(slot);
-      const apart = slot.hasAttribute(givenMark) ? fallbackOf(slot) : null;
+      const apart = slot.hasAttribute(givenMark) ? apartIn(slot) : undefined;
       apart?.remove();
       this.#fallbacks.set(slot, [...(apart ? apart.content : slot).childNodes]);
     }
-    const rest = fallbackOf(host);
+    const rest = apartIn(host);
     if (rest) this.#aside.append(rest.content);
     rest?.remove();
     for (const node of host.childNodes) this.#own.add(node);

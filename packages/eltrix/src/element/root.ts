@@ -6,7 +6,9 @@ export const rootPart: Part = {
   at: atRoot,
   construct(core) {
     const init = { mode: 'open', ...(core.plan.contract.shadow as Partial<ShadowRootInit>) } as const;
-    core.root = core.openRoot(init);
+    // Attaching to a declarative root would empty it (DOM §4.9, "attach a shadow root").
+    const sent = __RENDERED__ && init.mode === 'closed' ? core.getInternals().shadowRoot : null;
+    core.root = sent ?? core.openRoot(init);
     // Only internals lead to a closed root. Another document may not know the element: they are attached while it can.
     if ((init as ShadowRootInit).mode === 'closed') core.getInternals();
   },

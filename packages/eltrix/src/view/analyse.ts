@@ -268,7 +268,7 @@ export function analyse(strings: readonly string[], namespace: Namespace = 'html
         html += take(patterns.text);
         if (at === input.length) return 'data';
         const comment = take(patterns.commentStart);
-        html += comment;
+        // The author's notes are not needed on the page; a build leaves them out as well.
         if (comment) return comment.endsWith('>') ? 'data' : 'comment';
         if (foreign()) {
           const cdata = take(patterns.cdataStart);
@@ -276,7 +276,6 @@ export function analyse(strings: readonly string[], namespace: Namespace = 'html
           if (cdata) return 'cdata';
         }
         const bogus = take(patterns.bogusStart);
-        html += bogus;
         if (bogus) return 'bogus comment';
         const start = take(patterns.tagStart);
         if (!start) {
@@ -332,7 +331,8 @@ export function analyse(strings: readonly string[], namespace: Namespace = 'html
         const end = take(
           state === 'comment' ? patterns.commentEnd : state === 'cdata' ? patterns.cdataEnd : patterns.bogusEnd,
         );
-        html += end || take(patterns.rest);
+        const text = end || take(patterns.rest);
+        if (state === 'cdata') html += text;
         return end ? 'data' : state;
       }
       default: {

@@ -1,7 +1,7 @@
 /** Copies the nodes of a template and connects them. */
 import { setPlace } from './hole.ts';
 import type { Markup } from './piece.ts';
-import { isTaking, takeNodes } from './taking-over.ts';
+import { nextSent, takeNodes } from './taking-over.ts';
 import type { Binding, Owner } from './template.ts';
 
 /**
@@ -20,7 +20,7 @@ export function build(
   const { document } = owner;
   let node: Node | undefined;
   let nodes: readonly Node[];
-  if (__RENDERED__ && isTaking()) nodes = takeNodes(root, walk(root));
+  if (__RENDERED__ && nextSent()) nodes = takeNodes(root, walk);
   else {
     node = inDocument && root.ownerDocument === document ? root.cloneNode(true) : document.importNode(root, true);
     owner.placed(node);

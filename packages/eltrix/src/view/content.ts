@@ -3,19 +3,15 @@ import type { Member } from '../signals/state.ts';
 import { asText } from './as-text.ts';
 import { DeepHole, type Show, whereIs } from './hole.ts';
 import { isMarkup } from './piece.ts';
-import { opening } from './sent-marks.ts';
 import {
   closeOf,
   differs,
-  isMark,
-  isTaking,
   nextSent,
-  openOf,
+  opens,
   passTo,
   removeUntil,
   showSentText,
   takeOrMake,
-  takingFrom,
   tellDifference,
 } from './taking-over.ts';
 import { type Binder, type HolePlace, markAll, type Owner } from './template.ts';
@@ -55,7 +51,7 @@ export class ContentHole extends DeepHole {
     readonly anchor: ChildNode,
   ) {
     super(owner, anchor, show);
-    if (__RENDERED__) this.sent = openOf(anchor);
+    if (__RENDERED__) this.sent = opens.get(anchor);
   }
 
   override get lasts(): boolean {
@@ -101,7 +97,7 @@ export class ContentHole extends DeepHole {
     const { anchor } = this;
     this.sent = undefined;
     takeOrMake(
-      open.nextSibling,
+      open,
       anchor,
       () => this.apply(value),
       () => {
@@ -114,22 +110,20 @@ export class ContentHole extends DeepHole {
     );
   }
 
-  /** The text that was sent, which is put right where it is another one. */
+  /** The text that was sent; where it is another one it is put right. */
   takeText(text: string): void {
-    const node = nextSent()!;
-    if (node.nodeType === 3) {
-      this.text = (node as Text).data;
-      passTo(node.nextSibling);
-    }
-    if (__DEV__ && this.text !== text && nextSent() === this.anchor)
-      tellDifference(whereIs(this.home, this.place), differs(text, node).message);
+    const node = nextSent() as Text;
+    if (node.nodeType !== 3) return;
+    this.text = node.data;
+    passTo(node.nextSibling);
+    if (__DEV__ && this.text !== text) tellDifference(whereIs(this.home, this.place), differs(text, node) as string);
   }
 
   showText(value: unknown): void {
     if (__DEV__ && value !== null && !/^(?:string|number|bigint|boolean|undefined)$/.test(typeof value))
       warnOdd(this, value);
     const text = asText(value);
-    if (__RENDERED__ && isTaking()) this.takeText(text);
+    if (__RENDERED__ && nextSent()) this.takeText(text);
     this.clear(undefined, text);
   }
 
@@ -196,7 +190,7 @@ class List implements Placed {
     let count = 0;
     for (const value of values) {
       let hole = this.holes[count];
-      if (!hole && __RENDERED__ && isTaking() && isMark(nextSent(), opening)) {
+      if (__RENDERED__ && !hole && nextSent()) {
         const close = closeOf(nextSent()!);
         passTo(close.nextSibling);
         hole = new ContentHole(this.owner, close);
@@ -210,8 +204,7 @@ class List implements Placed {
         if (__DEV__) hole.place = this.where;
         this.holes.push(hole);
       }
-      if (__RENDERED__ && isTaking() && !hole.sent) takingFrom(undefined, () => hole.set(value));
-      else hole.set(value);
+      hole.set(value);
       count++;
     }
     for (const hole of this.holes.splice(count)) removeHole(hole);

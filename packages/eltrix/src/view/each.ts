@@ -5,17 +5,8 @@ import { type Placeable, type Placed, place } from './content.ts';
 import { placed, whereIs } from './hole.ts';
 import { firstOther, longestIncreasing, sameAtEnd } from './list-differences.ts';
 import { isMarkup, type Markup } from './piece.ts';
-import { closing, opening, row as rowOfList } from './sent-marks.ts';
-import {
-  isMark,
-  isTaking,
-  nextSent,
-  passTo,
-  removeUntil,
-  takeOrMake,
-  takingFrom,
-  tellDifference,
-} from './taking-over.ts';
+import { row as rowOfList } from './sent-marks.ts';
+import { isMark, nextSent, passTo, removeUntil } from './taking-over.ts';
 import type { HolePlace, Owner } from './template.ts';
 import { rerunAll } from './template.ts';
 import { fill, leaveEmpty, nodesOf, Standing } from './view.ts';
@@ -141,7 +132,11 @@ class Rows<T> implements Placed {
       if (!this.#inOrder()) this.#followPage();
       this.#arrange(items, keyOf, due);
     }
-    if (__RENDERED__ && isTaking()) this.#leaveRest();
+    if (__RENDERED__ && nextSent()) {
+      // Rows that a server sent and that are none here.
+      removeUntil(nextSent(), this.anchor);
+      passTo(this.anchor);
+    }
     this.items = items.slice();
     if (this.make.length > 1) for (const [index, row] of this.rows.entries()) row.move(index, due);
     rerunAll(due);
@@ -267,55 +262,28 @@ class Rows<T> implements Placed {
       return row.item;
     };
     row.position = index;
-    const fillRow = () => {
+    // The mark in front of a row that a server sent belongs to the row, and goes with it.
+    const from = __RENDERED__ ? nextSent() : undefined;
+    const mark = __RENDERED__ && isMark(from, rowOfList) ? from : undefined;
+    let node: Node | undefined;
+    try {
       const piece: unknown = make.length > 1 ? make(readItem, positionOf(row)) : make(readItem, none);
       if (!isMarkup(piece))
         throw new TypeError(
           __DEV__ ? `(row-markup): a row returned ${kindOf(piece)}. Return markup\`…\`.` : 'row-markup',
         );
-      return fill(row, piece, owner, false);
-    };
-    let node: Node | undefined;
-    let before = next;
-    try {
-      if (__RENDERED__ && isTaking()) {
-        const mark = nextSent()!;
-        before = nextRow(mark, this.anchor);
-        if (before === mark) node = takingFrom(undefined, fillRow);
-        else {
-          takeOrMake(
-            mark.nextSibling,
-            before,
-            () => {
-              node = fillRow();
-            },
-            () => {
-              for (const binding of row.kept ?? []) binding?.dispose();
-              removeUntil(mark, before);
-            },
-            () => whereIs(owner, this.where),
-          );
-          // The mark belongs to the row, and goes with it.
-          if (node === undefined) row.first = mark as ChildNode;
-        }
-        passTo(before);
-      } else node = fillRow();
+      if (__RENDERED__ && from) passTo(mark?.nextSibling);
+      node = fill(row, piece, owner, false);
+      if (__RENDERED__ && mark) row.first = mark as ChildNode;
+      else if (__RENDERED__) passTo(from);
     } catch (error) {
+      if (__RENDERED__ && mark) throw error;
       report(placed(error, owner, this.where));
       node = leaveEmpty(row, owner);
     }
     // One after the other: that is faster than collecting them in a fragment.
-    if (node) before.parentNode!.insertBefore(node, before);
+    if (node) next.parentNode!.insertBefore(node, next);
     return row;
-  }
-
-  /** Rows that a server sent and that are none here. */
-  #leaveRest(): void {
-    const rest = nextSent();
-    if (rest === this.anchor) return;
-    if (__DEV__) tellDifference(whereIs(this.owner, this.where), 'the server sent more rows than there are here');
-    removeUntil(rest, this.anchor);
-    passTo(this.anchor);
   }
 
   clear(): void {
@@ -364,19 +332,6 @@ const positionOf = (row: Row<unknown>) => () => {
   read(row, positionKey);
   return row.position;
 };
-
-/** Where the row that a mark begins ends: at the next mark of a row, or behind the list; the mark itself, if it is none of a row. */
-function nextRow(mark: Node, end: Node): Node {
-  let node: Node | null = mark;
-  if (!isMark(node, rowOfList)) return mark;
-  let depth = 0;
-  do {
-    if (isMark(node, opening)) depth++;
-    else if (isMark(node, closing)) depth--;
-    node = node!.nextSibling;
-  } while (node && node !== end && (depth > 0 || !isMark(node, rowOfList)));
-  return node ?? end;
-}
 
 /** For markup that does not ask for it. */
 const none = () => -1;

@@ -4,7 +4,7 @@ import { currentPlace, Hole, type Show, whereIs } from './hole.ts';
 import { RecordListening } from './listener.ts';
 import { nearest } from './nearest.ts';
 import { danger, isGuarded, refusal, steady, vetted } from './safety.ts';
-import { isTaking, takeField } from './taking-over.ts';
+import { nextSent, takeField } from './taking-over.ts';
 import type { Binder, Binding, Owner } from './template.ts';
 import { warnOnce } from './warn-once.ts';
 
@@ -59,7 +59,7 @@ const showProperty: Show = (element: Record<string, unknown>, value, key, hole) 
 
 /** What a field shows is left alone if it shows it already, and with it caret and selection. */
 const showField: Show = (element: Record<string, unknown>, value, key) => {
-  if (__RENDERED__ && isTaking())
+  if (__RENDERED__ && nextSent())
     return takeField(element as unknown as Element, () => {
       element[key] = given(value);
     });

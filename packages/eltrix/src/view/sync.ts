@@ -3,7 +3,7 @@ import { kindOf } from '../signals/kind-of.ts';
 import { untracked } from '../signals/state.ts';
 import { type Attachable, type Attached, attach } from './element-hole.ts';
 import { Hole } from './hole.ts';
-import { isTaking, takeField } from './taking-over.ts';
+import { nextSent, takeField } from './taking-over.ts';
 import type { Owner } from './template.ts';
 
 /** What can be read, followed and set: a signal, or anything of its shape. */
@@ -162,7 +162,7 @@ class SyncHole extends Hole implements EventListenerObject {
   }
 
   override apply(value: unknown): void {
-    if (__RENDERED__ && isTaking()) return takeField(this.element, () => this.field.write(value));
+    if (__RENDERED__ && nextSent()) return takeField(this.element, () => this.field.write(value));
     // What the field shows already is left alone, and with it caret and selection.
     if (this.element instanceof HTMLInputElement && this.element.type === 'radio') this.field.write(value);
     else if (!same(this.field.read(), value) || Array.isArray(value)) this.field.write(value);

@@ -1,7 +1,7 @@
 import type { Member } from '../signals/state.ts';
 import { build } from './build.ts';
 import type { Markup } from './piece.ts';
-import { isTaking, nextSent } from './taking-over.ts';
+import { nextSent } from './taking-over.ts';
 import { type Binding, markAll, type Owner, type Template } from './template.ts';
 
 /** Connected nodes. They stand from `first` to `last`, whatever comes between. */
@@ -59,18 +59,17 @@ export function nodesOf({ first, last }: Standing): ChildNode[] {
 export function fill(standing: Standing, piece: Markup, owner: Owner, renewable: boolean): Node | undefined {
   const { length } = piece.template().binders;
   const kept = length > 0 ? new Array<Binding | undefined>(length) : none;
-  if (__RENDERED__ && isTaking()) {
-    const first = nextSent();
-    build(piece, owner, renewable, kept);
-    const after = nextSent();
+  const taken = __RENDERED__ && nextSent();
+  const node = build(piece, owner, renewable, kept)!;
+  if (taken) {
+    const after = nextSent()!;
+    standing.first = taken as ChildNode;
+    standing.last = after.previousSibling as ChildNode;
     // Markup that shows nothing needs a place all the same.
-    if (first === after) first!.parentNode!.insertBefore(owner.document.createTextNode(''), first);
-    standing.first = (first === after ? first!.previousSibling : first) as ChildNode;
-    standing.last = after!.previousSibling as ChildNode;
+    if (taken === after) after.parentNode!.insertBefore((standing.first = standing.last = new Text()), after);
     standing.kept = kept;
     return undefined;
   }
-  const node = build(piece, owner, renewable, kept)!;
   const single = node.nodeType === 1;
   standing.first = (single ? node : node.firstChild) as ChildNode;
   standing.last = (single ? node : node.lastChild) as ChildNode;

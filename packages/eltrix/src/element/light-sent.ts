@@ -1,0 +1,52 @@
+/** What a server sends of an element without a shadow root: where what the page gave stands, and what does not show. */
+import { differs, type Expected, givenMark, isMark, type Match, sentMark, viewMark } from '../view/taking-over.ts';
+
+/** What the page gave to elements that have taken their views over. */
+export const givenTo = /* @__PURE__ */ new WeakMap<Element, () => readonly Node[]>();
+
+const slotName = (node: Node) => (node.nodeType === 1 && (node as Element).getAttribute('slot')) || '';
+
+/** Whether it holds what does not show: a fallback, or what has no slot. */
+export const isApart = (node: Node): boolean =>
+  node.nodeType === 1 && (node as Element).localName === 'template' && (node as Element).hasAttribute(sentMark);
+
+export const apartIn = (element: Element): HTMLTemplateElement | undefined =>
+  [...element.children].find(isApart) as HTMLTemplateElement | undefined;
+
+/** The slots of a view, without those of such elements inside it. */
+export function slotsOf(root: Element): HTMLSlotElement[] {
+  const slots: HTMLSlotElement[] = [];
+  for (const child of root.children) {
+    if (child.localName === 'slot') slots.push(child as HTMLSlotElement);
+    if (!isMark(child.firstChild, viewMark) && !child.hasAttribute(givenMark)) slots.push(...slotsOf(child));
+  }
+  return slots;
+}
+
+/** Finds the children that a template gives to such an element, or the fallback of a slot of one. */
+export function matchGiven(expected: readonly Expected[], sent: Element, found: Node[], match: Match): boolean {
+  if (sent.hasAttribute(givenMark)) {
+    match(expected, apartIn(sent)?.content.firstChild ?? null, found);
+    return true;
+  }
+  if (!isMark(sent.firstChild, viewMark)) return false;
+  const bySlot = new Map<string, Node[]>();
+  const given =
+    givenTo.get(sent)?.() ??
+    slotsOf(sent)
+      .filter(slot => slot.hasAttribute(givenMark))
+      .flatMap((slot): Node[] => [...slot.childNodes])
+      .concat([...(apartIn(sent)?.content.childNodes ?? [])]);
+  for (const node of given)
+    if (!isMark(node, '') && !isApart(node)) bySlot.set(slotName(node), [...(bySlot.get(slotName(node)) ?? []), node]);
+  for (const child of expected) {
+    const nodes = bySlot.get(child.slot) ?? [];
+    const first = nodes[0] ?? null;
+    match([child], first, found);
+    // An expression shows what stands up to its mark.
+    const last = child.is === undefined ? found[child.index] : first;
+    while (nodes.length > 0 && nodes.shift() !== last);
+  }
+  for (const [rest] of bySlot.values()) if (rest) throw differs(undefined, rest);
+  return true;
+}
