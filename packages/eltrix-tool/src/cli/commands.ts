@@ -39,6 +39,11 @@ const entries: Readonly<Record<string, Entry>> = {
     about: 'write one dependency-free ES module an element, and what a publisher needs beside them',
     load: async () => (await import('./build.ts')).buildCommand,
   },
+  render: {
+    usage: '[options] <pages...>',
+    about: 'write pages in which the elements are rendered, for sites without a server',
+    load: async () => (await import('./render.ts')).renderCommand,
+  },
   describe: {
     usage: '[options] [tag]',
     about: 'print what an element declares',

@@ -23,7 +23,7 @@ import { basename, dirname, join, relative, resolve, sep } from 'node:path';
 import { ToolError } from './tool-error.ts';
 
 /** What a folder is, as its mark says. */
-type Kind = 'build' | 'gallery';
+type Kind = 'build' | 'gallery' | 'render';
 
 /** The mark: it names every other file that stands there because of this tool. */
 export const markFile = 'eltrix-output.json';
