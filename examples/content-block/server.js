@@ -1,13 +1,17 @@
 /**
- * A server that knows only HTML, as a content system does: blocks of text, some of which are elements with their
- * configuration in attributes and JSON. The page's policy is strict; elements are loaded when their tag appears.
+ * A server that renders: blocks of text, some of which are elements with their configuration in attributes and data. The
+ * page is complete without scripts. Its policy is strict, so styles are linked; elements are loaded when their tag appears,
+ * and take over the nodes that are there.
  *
- * `node server.js`, then http://127.0.0.1:5230/.
+ * `npm start` in this folder, then http://127.0.0.1:5230/.
  */
 import { readFile } from 'node:fs/promises';
 import { createServer } from 'node:http';
 
-const widgets = new URL('../apiary/public/widgets/', import.meta.url);
+// What `eltrix build` wrote, with "render" in package.json.
+const widgets = new URL('widgets/', import.meta.url);
+const { renderElement, renderPageStream, ...elements } = await import(new URL('server.js', widgets).href);
+
 const policy =
   "default-src 'none'; script-src 'self'; style-src 'self'; img-src 'self' data:; connect-src 'self'; base-uri 'none'; form-action 'self'; require-trusted-types-for 'script'; trusted-types eltrix";
 
@@ -31,10 +35,10 @@ const blocks = [
   },
   { kind: 'element', tag: 'season-calendar', attributes: { month: 6 } },
   {
-    kind: 'element',
-    tag: 'frame-box',
+    kind: 'data',
+    element: 'FrameBox',
     attributes: { label: 'Upper box' },
-    configuration: {
+    properties: {
       frames: [
         { id: 1, honey: 2.4, capped: false },
         { id: 2, honey: 2.9, capped: true },
@@ -45,12 +49,10 @@ const blocks = [
 
 function html(block) {
   if (block.kind === 'text') return `<p>${escaped(block.text)}</p>`;
+  // Data that is no attribute is sent along with the element.
+  if (block.kind === 'data') return renderElement(elements[block.element], { ...block, styles: 'linked' });
   const attributes = Object.entries(block.attributes).map(([name, value]) => ` ${name}="${escaped(value)}"`);
-  // JSON among the children; the script of the page gives it to the element's properties.
-  const json = block.configuration
-    ? `<script type="application/json">${JSON.stringify(block.configuration).replaceAll('<', '\\u003c')}</script>`
-    : '';
-  return `<${block.tag}${attributes.join('')}>${json}${block.text ? `<p>${escaped(block.text)}</p>` : ''}</${block.tag}>`;
+  return `<${block.tag}${attributes.join('')}>${block.text ? `<p>${escaped(block.text)}</p>` : ''}</${block.tag}>`;
 }
 
 const page = () => `<!doctype html>
@@ -60,10 +62,8 @@ const page = () => `<!doctype html>
 <meta name="viewport" content="width=device-width, initial-scale=1">
 <link rel="icon" href="data:,">
 <title>The week at the apiary</title>
-<link rel="stylesheet" href="/widgets/undefined.css">
 <link rel="stylesheet" href="/page.css">
 <script type="module" src="/widgets/on-demand.js"></script>
-<script type="module" src="/blocks.js"></script>
 </head>
 <body><main><h1>The week</h1><h2>Blocks</h2>
 ${blocks.map(html).join('\n')}
@@ -75,14 +75,18 @@ const types = { js: 'text/javascript', css: 'text/css' };
 export const server = createServer(async (request, response) => {
   const { pathname } = new URL(request.url, 'http://localhost');
   response.setHeader('content-security-policy', policy).setHeader('x-content-type-options', 'nosniff');
+  if (pathname === '/') {
+    response.setHeader('content-type', 'text/html; charset=utf-8');
+    for await (const part of renderPageStream(page(), { styles: 'linked' })) response.write(part);
+    return response.end();
+  }
   const name = pathname.split('/').at(-1);
   const file = /^\/widgets\/[\w.-]+\.(?:js|css)$/.test(pathname)
     ? new URL(name, widgets)
-    : /^\/(?:page\.css|blocks\.js)$/.test(pathname)
+    : pathname === '/page.css'
       ? new URL(name, import.meta.url)
       : undefined;
-  if (pathname === '/') return response.setHeader('content-type', 'text/html; charset=utf-8').end(page());
-  if (!file) return response.writeHead(404).end();
+  if (!file || name === 'server.js') return response.writeHead(404).end();
   try {
     response.setHeader('content-type', types[name.split('.').at(-1)]).end(await readFile(file));
   } catch {

@@ -19,6 +19,7 @@ export interface BuildSettings {
   readonly out?: string;
   readonly source?: string;
   readonly classic?: boolean;
+  readonly render?: boolean | string;
   readonly gallery?: string | true;
 }
 
@@ -143,7 +144,7 @@ async function writeGallery(
 }
 
 function settings({ target, budget, classic, render, sourcemap }: ReadConfiguration, options: BuildSettings) {
-  return { target, sourcemap, render, classic: options.classic ?? classic, budget };
+  return { target, sourcemap, render: options.render ?? render, classic: options.classic ?? classic, budget };
 }
 
 function refuseBroken(loaded: Awaited<ReturnType<typeof loadAlone>>, engine: string): void {

@@ -20,6 +20,10 @@ export function buildCommand(output: Output): Command {
     .option('--out <folder>', 'the folder to write, from the project folder (default: "dist")')
     .option('--source <folder>', 'the folder of the sources (default: "src")')
     .option('--classic', 'write classic.js as well, for pages that cannot load modules')
+    .option(
+      '--render [address]',
+      'have elements take over what a server renders, and write server.js, which renders them; the address is where pages find the files (default: "/")',
+    )
     .option('--gallery [folder]', 'write the gallery as a static site as well (default: "gallery")')
     .option('--watch', 'build again whenever a source changes')
     .option('--no-look', 'do not load the files in a browser afterwards')
@@ -34,7 +38,8 @@ export function buildCommand(output: Output): Command {
         const look = options.look && !again;
         try {
           const configuration = await readConfiguration(root, options.source);
-          const { source, render } = configuration;
+          const { source } = configuration;
+          const render = options.render ?? configuration.render;
           // The sources are read while the bundler is loaded.
           const read = reading.read(root, source, !!render, changed);
           read.catch(() => {});
