@@ -1,4 +1,5 @@
 // npm run pictures: takes the pictures of docs/screenshots anew, from the demonstration: terminals and pages.
+// node scripts/pictures.js server: takes those of one group only: terminals, gallery, apiary, server.
 import { spawn, spawnSync } from 'node:child_process';
 import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
@@ -88,48 +89,81 @@ const shoot = async (url, name, height = 800, { width = 1280, before = '0', wait
   await page.close();
   console.log(`docs/screenshots/${name}`);
 };
-try {
-  await shoot(terminal('build --classic', ['build', '--classic'], apiary), 'build.png', 600);
-  await shoot(
-    terminal('test --in chromium --coverage', ['test', '--in', 'chromium', '--coverage', '--shuffle', '7'], apiary),
-    'test.png',
-    860,
-  );
-  await shoot(terminal('new thistle-widgets', ['new', 'thistle-widgets'], folder), 'new.png', 400);
+const groups = {
+  async terminals() {
+    await shoot(terminal('build --classic', ['build', '--classic'], apiary), 'build.png', 600);
+    await shoot(
+      terminal('test --in chromium --coverage', ['test', '--in', 'chromium', '--coverage', '--shuffle', '7'], apiary),
+      'test.png',
+      860,
+    );
+    await shoot(terminal('new thistle-widgets', ['new', 'thistle-widgets'], folder), 'new.png', 400);
+    writeFileSync(
+      join(folder, 'usage.html'),
+      `<hive-shelf heading="South side">
+    <hive-box name="Rosemary" boxes="2" mood="calm" compact onhive-open="show(event)"><b slot="badge">prize</b></hive-box>
+    <hive-box name="Bramble" boxes="3" mood="busy"></hive-box>
+    <hive-box name="Old Tin" boxes="1" mood="busy"></hive-box>
+  </hive-shelf>`,
+    );
+    await shoot(terminal('sketch usage.html', ['sketch', 'usage.html'], folder), 'sketch.png', 300);
+    const report = join(apiary, 'dist/report.html');
+    await shoot(
+      terminal(
+        'check --in chromium --report dist/report.html',
+        ['check', '--in', 'chromium', '--report', 'dist/report.html'],
+        apiary,
+      ),
+      'check.png',
+      440,
+    );
+    await shoot(pathToFileURL(report).href, 'check-report.png');
+    await shoot(terminal('describe hive-card', ['describe', 'hive-card'], apiary), 'describe.png', 620);
+  },
+  gallery,
+  async apiary() {
+    await vite.build({ root: apiary, configFile: join(apiary, 'vite.config.ts'), logLevel: 'silent' });
+    const server = await vite.preview({
+      root: apiary,
+      configFile: join(apiary, 'vite.config.ts'),
+      preview: { host: '127.0.0.1', port: 0 },
+      logLevel: 'silent',
+    });
+    await shoot(server.resolvedUrls.local[0], 'apiary.png');
+    await shoot(`${server.resolvedUrls.local[0]}hives/Bramble`, 'apiary-hive.png');
+    await shoot(`${server.resolvedUrls.local[0]}ledger`, 'apiary-phone.png', 800, { width: 400 });
+    await shoot(`${server.resolvedUrls.local[0]}plain.html`, 'plain-page.png');
+    await server.close();
+  },
+  server: rendered,
+};
+
+/** The page of a server that renders: without scripts beside the same with scripts. */
+async function rendered() {
+  const block = join(root, 'examples/content-block');
+  spawnSync(process.execPath, [tool, 'build', '--no-look'], { cwd: block });
+  const { server } = await import(pathToFileURL(join(block, 'server.js')).href);
+  await new Promise(resolve => server.listen(0, '127.0.0.1', resolve));
+  const address = `http://127.0.0.1:${server.address().port}/`;
+  const file = join(folder, 'server.html');
+  const frame = (title, sandbox) =>
+    `<figure><figcaption>${title}</figcaption><iframe src="${address}"${sandbox}></iframe></figure>`;
   writeFileSync(
-    join(folder, 'usage.html'),
-    `<hive-shelf heading="South side">
-  <hive-box name="Rosemary" boxes="2" mood="calm" compact onhive-open="show(event)"><b slot="badge">prize</b></hive-box>
-  <hive-box name="Bramble" boxes="3" mood="busy"></hive-box>
-  <hive-box name="Old Tin" boxes="1" mood="busy"></hive-box>
-</hive-shelf>`,
+    file,
+    `<!doctype html><meta charset="utf-8"><style>
+      body { margin: 0; display: flex; height: 100vh; background: #ece6d8; font: 15px system-ui, "DejaVu Sans", sans-serif }
+      figure { flex: 1; margin: 12px; display: flex; flex-direction: column; gap: 8px }
+      iframe { flex: 1; border: 1px solid #c9bfa8; background: white }
+    </style>${frame('Scripts off', ' sandbox')}${frame('Scripts on', '')}`,
   );
-  await shoot(terminal('sketch usage.html', ['sketch', 'usage.html'], folder), 'sketch.png', 300);
-  const report = join(apiary, 'dist/report.html');
-  await shoot(
-    terminal(
-      'check --in chromium --report dist/report.html',
-      ['check', '--in', 'chromium', '--report', 'dist/report.html'],
-      apiary,
-    ),
-    'check.png',
-    440,
-  );
-  await shoot(pathToFileURL(report).href, 'check-report.png');
-  await gallery();
-  await shoot(terminal('describe hive-card', ['describe', 'hive-card'], apiary), 'describe.png', 620);
-  await vite.build({ root: apiary, configFile: join(apiary, 'vite.config.ts'), logLevel: 'silent' });
-  const server = await vite.preview({
-    root: apiary,
-    configFile: join(apiary, 'vite.config.ts'),
-    preview: { host: '127.0.0.1', port: 0 },
-    logLevel: 'silent',
-  });
-  await shoot(server.resolvedUrls.local[0], 'apiary.png');
-  await shoot(`${server.resolvedUrls.local[0]}hives/Bramble`, 'apiary-hive.png');
-  await shoot(`${server.resolvedUrls.local[0]}ledger`, 'apiary-phone.png', 800, { width: 400 });
-  await shoot(`${server.resolvedUrls.local[0]}plain.html`, 'plain-page.png');
-  await server.close();
+  await shoot(pathToFileURL(file).href, 'server.png', 800, { wait: 1500 });
+  server.closeAllConnections();
+  server.close();
+}
+
+const chosen = process.argv.slice(2);
+try {
+  for (const [name, take] of Object.entries(groups)) if (chosen.length === 0 || chosen.includes(name)) await take();
 } finally {
   await session.close();
   rmSync(folder, { recursive: true });
