@@ -140,6 +140,7 @@ export const faults: Readonly<Record<string, Fault>> = {
     body: 'static styleSheets = [stylesheet`div { overflow: hidden; height: 24px; font-size: 1rem; line-height: 1.2 } p { margin: 0 }`]; view() { return markup`<div><p>Bee</p></div>`; }',
   },
   'compiled-alike': { body: 'view() { return markup`<p>${String(this.view).length}</p>`; }' },
+  'rendered-alike': { body: 'view() { return markup`<p>${typeof document}</p>`; }' },
   budget: { body: view },
 };
 
@@ -148,7 +149,7 @@ export const tagOf = (rule: string) => `bad-${rule}`;
 /** A project with all of them. */
 export function faultProject(): Record<string, string> {
   const files: Record<string, string> = {
-    'package.json': JSON.stringify({ type: 'module', eltrix: { budget: { [tagOf('budget')]: 100 } } }),
+    'package.json': JSON.stringify({ type: 'module', eltrix: { render: true, budget: { [tagOf('budget')]: 100 } } }),
   };
   for (const [rule, { before = '', declares = '', body, specimen = '<TAG></TAG>' }] of Object.entries(faults)) {
     const tag = tagOf(rule);
@@ -156,7 +157,7 @@ export function faultProject(): Record<string, string> {
     files[`src/${tag}.js`] =
       `import { contract, data, event, integer, markup, signal, slot, stylesheet, text } from 'eltrix';
 ${before}
-export class ${name} extends contract('${tag}', { ${declares} }) { ${body} }
+export class ${name} extends contract('${tag}', { ${[declares, rule === 'rendered-alike' ? '' : 'render: false'].filter(Boolean).join(', ')} }) { ${body} }
 ${name}.define();
 `;
     files[`src/${tag}.specimen.html`] = `<template title="As usual">${specimen.replaceAll('TAG', tag)}</template>`;

@@ -62,6 +62,7 @@ export async function checkAll(
   const settings = {
     target: configuration.target,
     budget: configuration.budget,
+    render: configuration.render,
     without,
     exempt: Object.fromEntries(
       Object.entries(configuration.conformance ?? {}).map(([tag, { exempt = {} }]) => [tag, exempt]),

@@ -6,7 +6,7 @@ import { outside } from '../signals/outside.ts';
  * is hidden, and is right at once when it is seen again.
  */
 export function clock(interval = 1000): Readable<number> {
-  return outside(0, set => {
+  return outside(Date.now(), set => {
     let timer: ReturnType<typeof setInterval> | undefined;
     const tick = () => set(Date.now());
     const follow = () => {

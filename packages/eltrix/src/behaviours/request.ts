@@ -85,38 +85,42 @@ export function request<T>(
   let control: AbortController | undefined;
   let timer: ReturnType<typeof setTimeout> | undefined;
   const asking = new Asking<T>({ isPending: false, status: 0 } as RequestState<T>);
-  const set = follow(asking, set => {
-    /** Stops; null once nobody reads it any more. */
-    let stop: (() => void) | null | undefined;
-    // What is asked for shows as such from the beginning, or as the answer that a server has sent.
-    const first = peeked(address);
-    let known = first && state.requests?.find(String(first));
-    if (known) set({ ...asking.current, ...(known as RequestState<T>), isPending: false });
-    else if (first) set({ ...asking.current, isPending: true });
-    const { requests } = state;
-    // Its first reader is being evaluated, and what it goes by may be set in the same task.
-    queueMicrotask(() => {
-      if (stop !== null)
-        stop = effect(() => {
-          const url = address();
-          asking.again = () => void go(url);
-          const isKnown = known && String(url) === String(first);
-          known = undefined;
-          if (isKnown) return;
-          const answered = go(url);
-          if (url)
-            requests?.sent?.(
-              String(url),
-              answered.then(isDone => (isDone ? asking.current : undefined)),
-            );
-        });
-    });
-    return () => {
-      stop?.();
-      stop = null;
-      go(null);
-    };
-  });
+  const set = follow(
+    asking,
+    set => {
+      /** Stops; null once nobody reads it any more. */
+      let stop: (() => void) | null | undefined;
+      // What is asked for shows as such from the beginning, or as the answer that a server has sent.
+      const first = peeked(address);
+      let known = first && state.requests?.find(String(first));
+      if (known) set({ ...asking.current, ...(known as RequestState<T>), isPending: false });
+      else if (first) set({ ...asking.current, isPending: true });
+      const { requests } = state;
+      // Its first reader is being evaluated, and what it goes by may be set in the same task.
+      queueMicrotask(() => {
+        if (stop !== null)
+          stop = effect(() => {
+            const url = address();
+            asking.again = () => void go(url);
+            const isKnown = known && String(url) === String(first);
+            known = undefined;
+            if (isKnown) return;
+            const answered = go(url);
+            if (url)
+              requests?.sent?.(
+                String(url),
+                answered.then(isDone => (isDone ? asking.current : undefined)),
+              );
+          });
+      });
+      return () => {
+        stop?.();
+        stop = null;
+        go(null);
+      };
+    },
+    true,
+  );
 
   /** @returns whether there was a good answer, and in time. */
   const go = async (url: string | URL | null | undefined, tries = 0): Promise<boolean> => {

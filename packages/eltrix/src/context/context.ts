@@ -91,47 +91,51 @@ export function offer<T>(host: Element, key: Context<T>, value: T | Readable<T>)
  * @example apiary = ask(this, apiaryContext);  // in the view: ${() => this.apiary.get()?.name}
  */
 export function ask<T>(host: Element, key: Context<T>): Readable<T | undefined> {
-  return outside<T | undefined>(undefined, set => {
-    let stop: (() => void) | undefined;
-    const request = () => {
-      stop?.();
-      stop = undefined;
-      let current = true;
-      const event = new ContextRequest<T>(
-        key,
-        host,
-        (value, end) => {
-          // An answer to an earlier question.
-          if (!current) return end?.();
-          stop = () => {
-            current = false;
-            end?.();
-          };
-          set(value);
-        },
-        true,
-      );
-      host.dispatchEvent(event);
-    };
-    // Somebody who offers may come later, or nearer.
-    const { ownerDocument } = host;
-    const again = (event: Event) => {
-      const { context: offered, contextTarget } = event as Event & { context?: unknown; contextTarget?: Element };
-      const from = contextTarget ?? (event.composedPath()[0] as Element);
-      if (offered === key && from !== host && isAround(from, host)) request();
-    };
-    ownerDocument.addEventListener('context-provider', again);
-    const stay = onMoved(host, () => untracked(request));
-    // What the other side reads as it answers is its own affair.
-    untracked(request);
-    return () => {
-      ownerDocument.removeEventListener('context-provider', again);
-      stay();
-      if (stop) untracked(stop);
-      // Without a home there is nobody above.
-      set(undefined);
-    };
-  });
+  return outside<T | undefined>(
+    undefined,
+    set => {
+      let stop: (() => void) | undefined;
+      const request = () => {
+        stop?.();
+        stop = undefined;
+        let current = true;
+        const event = new ContextRequest<T>(
+          key,
+          host,
+          (value, end) => {
+            // An answer to an earlier question.
+            if (!current) return end?.();
+            stop = () => {
+              current = false;
+              end?.();
+            };
+            set(value);
+          },
+          true,
+        );
+        host.dispatchEvent(event);
+      };
+      // Somebody who offers may come later, or nearer.
+      const { ownerDocument } = host;
+      const again = (event: Event) => {
+        const { context: offered, contextTarget } = event as Event & { context?: unknown; contextTarget?: Element };
+        const from = contextTarget ?? (event.composedPath()[0] as Element);
+        if (offered === key && from !== host && isAround(from, host)) request();
+      };
+      ownerDocument?.addEventListener('context-provider', again);
+      const stay = onMoved(host, () => untracked(request));
+      // What the other side reads as it answers is its own affair.
+      untracked(request);
+      return () => {
+        ownerDocument?.removeEventListener('context-provider', again);
+        stay();
+        if (stop) untracked(stop);
+        // Without a home there is nobody above.
+        set(undefined);
+      };
+    },
+    true,
+  );
 }
 
 /** Whether an element is above another, over shadow roots. */

@@ -130,7 +130,8 @@ export class Rendering {
 
   /** A policy that allows linked styles only refuses `style` attributes; the script sets them. */
   #attribute(name: string, text: string): void {
-    if (name !== 'style' || this.context.options.styles !== 'linked') this.out += ` ${name}="${escapeAttribute(text)}"`;
+    if (name !== 'style' || (this.context.options.styles ?? 'inline') === 'inline')
+      this.out += ` ${name}="${escapeAttribute(text)}"`;
   }
 
   #startTag(tag: string, attributes: ReadonlyMap<string, string>): void {

@@ -12,9 +12,10 @@ type Follow<T> = (set: (value: T) => void) => () => void;
 
 /**
  * Lets a cell follow something while an effect or a live hole of a connected element reads it.
+ * @param everywhere whether it can be followed where there is no page.
  * @returns what sets it. Unlike a signal's it may be called while a computed is evaluated: that may be what began it.
  */
-export function follow<T>(cell: Cell<T>, begin: Follow<T>): (value: T) => void {
+export function follow<T>(cell: Cell<T>, begin: Follow<T>, everywhere = false): (value: T) => void {
   let stop: (() => void) | undefined;
   const set = (value: T) => {
     if (Object.is(value, cell.current)) return;
@@ -24,6 +25,8 @@ export function follow<T>(cell: Cell<T>, begin: Follow<T>): (value: T) => void {
     afterChange();
   };
   cell.watched = () => {
+    // On a server only what needs no page is followed.
+    if (__RENDERED__ && !everywhere && !globalThis.document) return;
     stop = begin(set);
   };
   cell.unwatched = () => {
@@ -34,8 +37,8 @@ export function follow<T>(cell: Cell<T>, begin: Follow<T>): (value: T) => void {
 }
 
 /** A signal for something that is not one, let go with the last of its readers. */
-export function outside<T>(initial: T, begin: Follow<T>): Readable<T> {
+export function outside<T>(initial: T, begin: Follow<T>, everywhere?: boolean): Readable<T> {
   const cell = new Cell(initial);
-  follow(cell, begin);
+  follow(cell, begin, everywhere);
   return cell;
 }

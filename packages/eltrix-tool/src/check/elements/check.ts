@@ -2,7 +2,10 @@
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { bundleElements } from '../../compile/bundle.ts';
+import type { Bundled } from '../../compile/bundled.ts';
 import { elementAddress, scriptAddress } from '../../compile/element-modules.ts';
+import { serverFile } from '../../compile/server-bundle.ts';
+import { loadServerModule } from '../../compile/server-module.ts';
 import { budgetOf, measure, wholeWeight } from '../../compile/sizes.ts';
 import { bundleWritten } from '../../compile/written.ts';
 import type { ElementDescription } from '../../describe/description.ts';
@@ -14,7 +17,7 @@ import type { Finding } from '../../project/finding.ts';
 import { nearest } from '../../project/nearest.ts';
 import { folderOf, plainHtml, readSpecimens } from '../../project/specimens.ts';
 import { ToolError } from '../../project/tool-error.ts';
-import type { RuleResult } from '../page/model.ts';
+import type { CheckSpecimen, RuleResult } from '../page/model.ts';
 import { checkPage } from '../pages/check-page.ts';
 import { type Vocabulary, vocabularyOf } from '../pages/vocabulary.ts';
 import { ruleCodes } from '../report/rules.ts';
@@ -38,6 +41,8 @@ export interface CheckedElement {
 
 export interface CheckOptions {
   readonly target: string;
+  /** Whether elements are rendered on a server, as in the configuration. */
+  readonly render?: boolean | string;
   readonly budget?: Bytes | Readonly<Record<string, Bytes>> | undefined;
   /** Rules that are left out. */
   readonly without: readonly string[];
@@ -95,13 +100,14 @@ export async function checkElements(
   options: CheckOptions,
 ): Promise<CheckResult> {
   options.progress?.('Bundling');
-  const bundling = { target: options.target, classic: false, sourcemap: false };
+  const bundling = { target: options.target, classic: false, sourcemap: false, render: options.render ?? false };
   const [written, compiled] = await Promise.all([
     bundleWritten(root, elements, options.target),
     bundleElements(root, elements, classNameOf, bundling),
   ]);
   const files = new Map<string, string | Uint8Array>(written);
   for (const { file, code } of compiled.files) files.set(`compiled/${file}`, code);
+  const rendered = await rendererOf(compiled.files);
   const described = elements.map(element => describeElement(root, element));
   const vocabulary = vocabularyOf(described);
   const findings = checkSources(root, described, vocabulary);
@@ -113,9 +119,11 @@ export async function checkElements(
       title,
       html,
       styles,
+      ...rendered(html),
       scripts: scripts.map((_, index) => `./${scriptAddress(element.tag, slug, index)}`),
     }));
-    const plain = { title: 'As it is made', html: plainHtml(element), styles: [], scripts: [] };
+    const html = plainHtml(element);
+    const plain = { title: 'As it is made', html, styles: [], scripts: [], ...rendered(html) };
     return {
       description: describeElement(root, element),
       specimens: specimens.length > 0 ? specimens : [plain],
@@ -143,6 +151,21 @@ export async function checkElements(
         Object.entries(element.engines).map(([name, results]) => [name, [...results, budgets.get(element.tag)!]]),
       ),
     })),
+  };
+}
+
+/** What a server makes of a specimen; nothing where none is built for. */
+async function rendererOf(files: readonly Bundled[]): Promise<(html: string) => Pick<CheckSpecimen, 'rendered'>> {
+  const file = files.find(({ file }) => file === serverFile);
+  if (!file) return () => ({});
+  const { renderPage } = await loadServerModule(file);
+  return html => {
+    let problem: Error | undefined;
+    const onError = (error: Error) => {
+      problem ??= error;
+    };
+    const rendered = renderPage(html, { styles: 'none', onError });
+    return { rendered: problem ? { error: problem.message.replace(/^\([a-z-]+\): /, '') } : rendered };
   };
 }
 

@@ -40,7 +40,7 @@ interface Declaration {
 }
 
 /** Rules that a manifest says nothing of, or that ask for more than it promises. */
-const unsaid = ['bad-value', 'event-flags', 'compiled-alike', 'budget'];
+const unsaid = ['bad-value', 'event-flags', 'compiled-alike', 'rendered-alike', 'budget'];
 
 /**
  * @param manifests files, from the project's folder.

@@ -10,6 +10,8 @@ export interface CheckSpecimen {
   readonly styles: readonly string[];
   /** Addresses of its module scripts. */
   readonly scripts: readonly string[];
+  /** Its HTML as a server renders it, or why it does not; undefined where nobody renders. */
+  readonly rendered?: string | { readonly error: string };
 }
 
 /** What a page is to check. */

@@ -7,6 +7,7 @@ import { isolationRules } from './rules/isolation.ts';
 import { lifeRules } from './rules/life.ts';
 import { quietRules } from './rules/quiet.ts';
 import { reflectionRules } from './rules/reflection.ts';
+import { renderedRules } from './rules/rendered.ts';
 import type { Rule } from './rules/rule.ts';
 import { structureRules } from './rules/structure.ts';
 
@@ -21,4 +22,5 @@ export const rules: readonly Rule[] = [
   ...isolationRules,
   ...formRules,
   ...accessRules,
+  ...renderedRules,
 ];

@@ -92,14 +92,24 @@ export class Stage {
     return { box, element: fresh };
   }
 
-  /** As the page of a specimen would show it: with its scripts and styles. */
-  async play(specimen: CheckSpecimen, run: number): Promise<Staged & { end(): void }> {
+  /**
+   * As the page of a specimen would show it: with its scripts and styles.
+   * @param make its nodes, where they are others than those of its HTML.
+   * @param placed called when they are on the page.
+   */
+  async play(
+    specimen: CheckSpecimen,
+    run: number,
+    make = () => nodesOf(specimen.html),
+    placed = () => {},
+  ): Promise<Staged & { end(): void }> {
     const before = document.adoptedStyleSheets;
     document.adoptedStyleSheets = [...before, ...specimen.styles.map(sheetOf)];
     const box = this.box();
-    const nodes = apart(nodesOf(specimen.html));
+    const nodes = apart(make());
     const element = this.find(nodes);
     box.append(nodes);
+    placed();
     await this.ready(box);
     for (const script of specimen.scripts) await import(/* @vite-ignore */ `${script}?run=${run}`);
     await frame();

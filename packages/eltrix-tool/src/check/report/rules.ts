@@ -89,6 +89,7 @@ export const ruleGroups: readonly { readonly title: string; readonly rules: Read
     title: 'Build',
     rules: {
       'compiled-alike': 'is the same when compiled',
+      'rendered-alike': 'is the same when rendered on a server',
       budget: 'keeps its budget',
     },
   },

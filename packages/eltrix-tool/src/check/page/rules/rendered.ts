@@ -1,0 +1,97 @@
+/** What a server has rendered is taken over: the same nodes, showing the same as an element that is made in the browser. */
+import { policy } from '../../../../../eltrix/src/view/trusted.ts';
+import type { CheckSpecimen, Failure } from '../model.ts';
+import { firstDifference } from '../snapshot.ts';
+import { deepElements, type Stage } from '../stage.ts';
+import { failure, type Rule } from './rule.ts';
+
+const fix =
+  'Let the view follow from attributes, properties and requests only. What only the browser knows belongs into connected(); render: false in the contract leaves the element to the browser.';
+
+/** A page that is read with its shadow roots. */
+function sentNodes(html: string): DocumentFragment {
+  const box = document.createElement('div') as HTMLElement & { setHTMLUnsafe(html: string): void };
+  box.setHTMLUnsafe(policy().createHTML(html));
+  const nodes = document.createDocumentFragment();
+  nodes.append(...box.childNodes);
+  return nodes;
+}
+
+/** Whether a server sent it beside a view. */
+const isBeside = (node: Node) => node.nodeType === 1 && (node as Element).hasAttribute('data-eltrix');
+
+const named = (node: Node) =>
+  node.nodeType === 1
+    ? `<${(node as Element).localName}>`
+    : `the text ${JSON.stringify((node as Text).data.slice(0, 40))}`;
+
+/** What a text field holds before it is used is no part of what is shown. */
+function withoutDefaults(root: HTMLElement): HTMLElement {
+  for (const element of [root, ...deepElements(root), ...(root.shadowRoot ? deepElements(root.shadowRoot) : [])])
+    if (element.localName === 'textarea') element.textContent = '';
+  return root;
+}
+
+async function takeOver(stage: Stage, specimen: CheckSpecimen, at: number): Promise<Failure | undefined> {
+  const did = `rendered "${specimen.title}" as a server does, and took it over`;
+  if (specimen.rendered === undefined) return undefined;
+  if (typeof specimen.rendered !== 'string')
+    return failure(`rendered "${specimen.title}" as a server does`, 'no error', specimen.rendered.error, fix);
+  const made = await stage.play(specimen, 800 + at);
+  await stage.noise();
+  const expected = await stage.show(withoutDefaults(made.element));
+  made.end();
+  const changed: string[] = [];
+  const observer = new MutationObserver(() => {});
+  const note = () => {
+    for (const { target, oldValue, addedNodes, removedNodes } of observer.takeRecords()) {
+      const { nodeValue } = target;
+      if (oldValue !== null && nodeValue !== oldValue)
+        changed.push(`changed the text from ${JSON.stringify(oldValue)} to ${JSON.stringify(nodeValue)}`);
+      for (const [what, nodes] of [
+        ['removed', removedNodes],
+        ['added', addedNodes],
+      ] as const)
+        for (const node of nodes) if (!isBeside(node) && node.nodeType !== 8) changed.push(`${what} ${named(node)}`);
+    }
+  };
+  const watched = (nodes: DocumentFragment) => {
+    const element = stage.find(nodes);
+    // Attributes may follow hooks, which do not run on a server.
+    observer.observe(element.shadowRoot ?? element, {
+      childList: true,
+      characterData: true,
+      characterDataOldValue: true,
+      subtree: true,
+    });
+    return nodes;
+  };
+  const taken = await stage.play(specimen, 850 + at, () => watched(sentNodes(specimen.rendered as string)), note);
+  observer.disconnect();
+  const seen = await stage.show(withoutDefaults(taken.element));
+  taken.end();
+  const difference = firstDifference(expected, seen);
+  if (difference) return failure(did, difference.expected, difference.seen, fix);
+  if (changed.length > 0) return failure(did, 'the same nodes', `it ${changed.slice(0, 3).join(', ')}`, fix);
+  return undefined;
+}
+
+export const renderedRules: readonly Rule[] = [
+  {
+    code: 'rendered-alike',
+    applies({ task }) {
+      if (task.description.render === false) return 'the contract leaves it to the browser';
+      return task.specimens.some(({ rendered }) => rendered !== undefined)
+        ? undefined
+        : 'the configuration does not have "render"';
+    },
+    async run(stage) {
+      const failures: Failure[] = [];
+      for (const [at, specimen] of stage.task.specimens.entries()) {
+        const found = await takeOver(stage, specimen, at);
+        if (found) failures.push(found);
+      }
+      return failures;
+    },
+  },
+];
