@@ -12,6 +12,7 @@ const entries = {
   store: 'eltrix/store',
   context: 'eltrix/context',
   routes: 'eltrix/routes',
+  server: 'eltrix/server',
   testing: 'eltrix-tool/testing',
   vite: 'eltrix-tool/vite',
 };

@@ -257,7 +257,7 @@ it('leaves no second root where the script was there before the page', {
   skip: !engines.chromium.find() && 'no Chromium',
 }, async () => {
   const { renderPage } = (await import(join(root, 'dist/server.js'))) as typeof import('eltrix/server');
-  const html = renderPage(body.trim().split('\n')[0]!);
+  const html = renderPage(body);
   const server = await serve(
     { '/w/': join(root, 'classic') },
     { '/': `<!doctype html><body><script src="/w/classic.js"></script>${html}` },
@@ -266,10 +266,16 @@ it('leaves no second root where the script was there before the page', {
     assert.equal(eltrix(root, 'build', '--no-look', '--classic', '--out', 'classic').status, 0);
     const page = (await open(`${server.address}/`))!;
     const seen = await page.evaluate<unknown>(
-      `(async () => { ${helpers} await turn(); return [document.querySelectorAll('note-card > template').length, root('note').querySelector('h3').textContent]; })()`,
+      `(async () => { ${helpers} await turn(); return [document.querySelectorAll('note-card > template').length, root('note').querySelector('h3').textContent,
+        text(document.getElementById('light')), document.getElementById('bare').textContent.trim().replace(/\\s+/g, ' ')]; })()`,
     );
     await page.close();
-    assert.deepEqual(seen, [0, 'A & B']);
+    assert.deepEqual(seen, [
+      0,
+      'A & B',
+      '<header><slot name="head" data-given=""><i slot="head">two</i></slot></header> <main><slot data-given="">one three </slot></main> <slot name="foot"><em>1</em></slot>',
+      'bare 1 1',
+    ]);
   } finally {
     server.close();
   }

@@ -17,7 +17,7 @@ export { RenderError } from './server/render-error.ts';
 
 export { styleFiles, useBase } from './server/styles.ts';
 
-type Write = (rendering: Rendering) => Writing;
+type Write = (rendering: Rendering) => Writing | undefined;
 
 /** Options that have what is rendered wait for answers. */
 interface Waiting {
@@ -31,7 +31,7 @@ function prepare(): void {
 
 function render(context: RenderContext, write: Write): string {
   const rendering = new Rendering(context);
-  return [...write(rendering), rendering.take()].join('');
+  return [...(write(rendering) ?? []), rendering.take()].join('');
 }
 
 /** Renders until no request is without its answer, or the time is up. */

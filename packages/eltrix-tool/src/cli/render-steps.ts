@@ -38,11 +38,11 @@ export interface RenderDone {
 /** Renders pages into the output folder, which is exchanged whole; pages are never changed where they are. */
 export async function renderPages(patterns: readonly string[], task: RenderTask): Promise<RenderDone> {
   const { root, source, out, styles, base, wait } = task;
-  const files = await findFiles(root, patterns, out);
   const elements = await discover(root, source);
   if (elements.length === 0) throw noElements(source, ', so there is nothing to render.');
   const output = new OutputFolder(root, out, 'render', '--out');
   try {
+    const files = await findFiles(root, patterns, out);
     const bundle = await serverBundle(root, elements, classNameOf, base);
     const { renderPage } = await loadServerModule(bundle.find(({ file }) => file === serverFile)!);
     const pages: RenderedPage[] = [];

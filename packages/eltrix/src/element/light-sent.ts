@@ -23,6 +23,15 @@ export function slotsOf(root: Element): HTMLSlotElement[] {
   return slots;
 }
 
+/** What the page gave to an element, as it stands in the slots of its view. */
+export function givenIn(host: Element): ChildNode[] {
+  const inSlots = slotsOf(host)
+    .filter(slot => slot.hasAttribute(givenMark))
+    .flatMap(slot => [...slot.childNodes])
+    .filter(node => !isApart(node));
+  return [...inSlots, ...(apartIn(host)?.content.childNodes ?? [])];
+}
+
 /** Finds the children that a template gives to such an element, or the fallback of a slot of one. */
 export function matchGiven(expected: readonly Expected[], sent: Element, found: Node[], match: Match): boolean {
   if (sent.hasAttribute(givenMark)) {
@@ -31,14 +40,8 @@ export function matchGiven(expected: readonly Expected[], sent: Element, found: 
   }
   if (!isMark(sent.firstChild, viewMark)) return false;
   const bySlot = new Map<string, Node[]>();
-  const given =
-    givenTo.get(sent)?.() ??
-    slotsOf(sent)
-      .filter(slot => slot.hasAttribute(givenMark))
-      .flatMap((slot): Node[] => [...slot.childNodes])
-      .concat([...(apartIn(sent)?.content.childNodes ?? [])]);
-  for (const node of given)
-    if (!isMark(node, '') && !isApart(node)) bySlot.set(slotName(node), [...(bySlot.get(slotName(node)) ?? []), node]);
+  for (const node of givenTo.get(sent)?.() ?? givenIn(sent))
+    if (!isMark(node, '')) bySlot.set(slotName(node), [...(bySlot.get(slotName(node)) ?? []), node]);
   for (const child of expected) {
     const nodes = bySlot.get(child.slot) ?? [];
     const first = nodes[0] ?? null;

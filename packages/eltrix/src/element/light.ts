@@ -1,7 +1,7 @@
 /** `shadow: 'none'`: the view in the element itself, and what the page put there shown where the slots stand. */
 import { report } from '../signals/report.ts';
 import { givenMark, isMark, matchInSlots, viewMark } from '../view/taking-over.ts';
-import { apartIn, givenTo, isApart, matchGiven, slotsOf } from './light-sent.ts';
+import { apartIn, givenIn, givenTo, matchGiven, slotsOf } from './light-sent.ts';
 import { atRoot } from './part.ts';
 import type { Core, LightSide, Part } from './plan.ts';
 import { useScopedSheets } from './scoped-styles.ts';
@@ -40,11 +40,7 @@ class LightRoot implements LightSide {
     const { host } = this.#core;
     this.#begun = true;
     if (isMark(host.firstChild, viewMark)) {
-      this.#given = [];
-      for (const slot of slotsOf(host))
-        if (slot.hasAttribute(givenMark)) this.#given.push(...[...slot.childNodes].filter(node => !isApart(node)));
-      const rest = apartIn(host);
-      if (rest) this.#given.push(...rest.content.childNodes);
+      this.#given = givenIn(host);
       if (__RENDERED__ && sent) return;
     } else this.#given = [...host.childNodes];
     this.#aside.append(...this.#given);
@@ -93,12 +89,28 @@ class LightRoot implements LightSide {
     this.#observer.disconnect();
     try {
       this.#collect(host);
+      if (__RENDERED__ && this.#given.some(node => isMark(node, viewMark))) this.#leaveLateView();
       this.#distribute(host);
     } catch (error) {
       report(error);
     }
     this.observe();
     this.#core.slots?.changed();
+  }
+
+  /**
+   * The page was still being read when it was made, and what a server sent came afterwards, as if the page had given it:
+   * once all is there, only what the page really gave stays.
+   */
+  #leaveLateView(): void {
+    const { document } = this.#core;
+    if (document.readyState === 'loading')
+      return document.addEventListener('DOMContentLoaded', () => this.update(), { once: true });
+    const sent = this.#given.splice(this.#given.findIndex(node => isMark(node, viewMark)));
+    const box = document.createElement('div');
+    box.append(...sent);
+    this.#given.push(...givenIn(box));
+    this.#aside.append(...this.#given);
   }
 
   observe(): void {

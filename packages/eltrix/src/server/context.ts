@@ -48,7 +48,7 @@ export interface Child {
   readonly slot: string;
   readonly isElement: boolean;
   /** @param parent the element that it stands in. */
-  write(parent: object | undefined): Writing;
+  write(parent: object | undefined): Writing | undefined;
 }
 
 /** Writes, and yields what there is from time to time where something takes it. */

@@ -7,13 +7,26 @@ import type { Rendering } from './rendering.ts';
 import { parseTree, type TreeElement, type TreeNode } from './tree.ts';
 
 export function* writePage(rendering: Rendering, html: string): Writing {
+  // What stands in front of all elements leaves before the page is read.
+  const first = firstElement(html, rendering.tags());
+  if (first > 0) yield html.slice(0, first);
+  if (first === html.length) return;
   const isKnown = (name: string, is: string | undefined) => rendering.classOf(name, is) !== undefined;
   const tree = parseTree(
     html,
     ({ name, attributes }, foreign) =>
       !foreign && isKnown(name, attributes.find(attribute => attribute.name === 'is')?.value),
   );
+  if (first > 0 && typeof tree[0] === 'string') tree[0] = tree[0].slice(first);
   yield* nodes(rendering, tree, undefined);
+}
+
+/** Where the first element can stand that is rendered: a place in a comment is found, too. */
+function firstElement(html: string, tags: readonly string[]): number {
+  if (tags.length === 0) return html.length;
+  const names = tags.map(tag => tag.replace(/[.*+?^${}()|[\]\\]/g, '\\$&')).join('|');
+  const found = html.search(new RegExp(`<(?:${names})(?=[\\s/>])|<[a-z][^>]*\\sis\\s*=`, 'i'));
+  return found < 0 ? html.length : found;
 }
 
 function* nodes(rendering: Rendering, list: readonly TreeNode[], parent: object | undefined): Writing {
@@ -35,7 +48,7 @@ function* element(rendering: Rendering, node: TreeElement, parent: object | unde
   );
   if (isRendered(node)) {
     rendering.out += open;
-    for (const child of children) yield* child.write(parent);
+    for (const child of children) yield* child.write(parent) ?? [];
     rendering.out += close;
     return;
   }

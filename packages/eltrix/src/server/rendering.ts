@@ -56,7 +56,8 @@ export class Rendering {
     return out;
   }
 
-  markup(piece: Markup, owner: Owner): Writing {
+  /** @returns what is left to write where something may take a while; undefined where all is written. */
+  markup(piece: Markup, owner: Owner): Writing | undefined {
     const { strings, namespace, values } = piece as Markup & Partial<Written>;
     if (strings === undefined || namespace === undefined)
       throw new RenderError(
@@ -67,23 +68,44 @@ export class Rendering {
     return this.steps(stepsOf(strings, namespace), values, owner);
   }
 
-  *steps(steps: readonly Step[], values: readonly unknown[], owner: Owner): Writing {
+  steps(steps: readonly Step[], values: readonly unknown[], owner: Owner): Writing | undefined {
+    const at = this.#until(steps, values, owner, 0);
+    return at === steps.length ? undefined : this.#from(steps, values, owner, at);
+  }
+
+  /** What the expression showed at which `#until` stopped. */
+  #value: unknown;
+
+  /** Writes up to the first step that is more than text. Most pieces of markup are no more than that. */
+  #until(steps: readonly Step[], values: readonly unknown[], owner: Owner, from: number): number {
     const { context } = this;
-    for (const step of steps) {
+    for (let at = from; at < steps.length; at++) {
+      const step = steps[at]!;
       if (typeof step === 'string') this.out += step;
       else if (step.kind === 'content') {
         const value = context.value(values[step.hole], owner, step);
-        if (typeof value !== 'object' || value === null)
-          this.out += `${openMark}${escapeText(asText(value))}${closeMark}`;
-        else yield* this.content(value, owner);
+        if (typeof value === 'object' && value !== null) {
+          this.#value = value;
+          return at;
+        }
+        this.out += `${openMark}${escapeText(asText(value))}${closeMark}`;
       } else if (step.kind === 'attribute') {
         const text = attributeText(context, step, evaluated(context, step, values, owner), owner);
         if (text !== undefined) this.#attribute(step.name, text);
       } else if (step.kind === 'style') this.#attribute('style', step.text);
-      else {
-        const writing = this.#element(step, values, owner);
-        if (writing) yield* writing;
-      }
+      else return at;
+    }
+    return steps.length;
+  }
+
+  *#from(steps: readonly Step[], values: readonly unknown[], owner: Owner, from: number): Writing {
+    for (let at = from; at < steps.length; at = this.#until(steps, values, owner, at + 1)) {
+      const step = steps[at]!;
+      const writing =
+        typeof step === 'object' && step.kind === 'element'
+          ? this.#element(step, values, owner)
+          : this.content(this.#value, owner);
+      if (writing) yield* writing;
     }
   }
 
@@ -95,14 +117,15 @@ export class Rendering {
   /** What an expression between tags shows, between marks. */
   *content(value: unknown, owner: Owner): Writing {
     this.out += openMark;
-    if (isMarkup(value)) yield* this.markup(value, owner);
+    if (isMarkup(value)) yield* this.markup(value, owner) ?? [];
     else if (value instanceof Each) yield* this.#rows(value, owner);
     else if (typeof value === 'object' && value !== null && Symbol.iterator in value)
       for (const item of value as Iterable<unknown>) {
         const shown = this.context.value(item, owner, ' in a list');
         if (isMarkup(shown)) {
           this.out += openMark;
-          yield* this.markup(shown, owner);
+          const writing = this.markup(shown, owner);
+          if (writing) yield* writing;
           this.out += closeMark;
         } else yield* this.content(shown, owner);
         if (this.out.length > portion) yield this.take();
@@ -123,7 +146,8 @@ export class Rendering {
       } catch (error) {
         this.context.failed(renderError(owner.tag, ' in a row of a list', error));
       }
-      if (isMarkup(piece)) yield* this.markup(piece, owner);
+      const writing = isMarkup(piece) ? this.markup(piece, owner) : undefined;
+      if (writing) yield* writing;
       if (this.out.length > portion) yield this.take();
     }
   }
@@ -189,7 +213,7 @@ export class Rendering {
     if (shown !== undefined)
       this.out += `${/^(?:textarea|pre)$/.test(tag) && shown.startsWith('\n') ? '\n' : ''}${escapeText(shown)}`;
     else if (field?.chosen) this.#select(children, owner, field);
-    else for (const child of children) yield* child.write(owner.parent);
+    else for (const child of children) yield* child.write(owner.parent) ?? [];
     this.out += step.close || `</${tag}>`;
   }
 
@@ -238,11 +262,16 @@ export class Rendering {
   #select(children: readonly Child[], owner: Owner, { chosen }: FieldRecord): void {
     const before = this.take();
     let inside = '';
-    for (const child of children) for (const part of child.write(owner.parent)) inside += part;
+    for (const child of children) for (const part of child.write(owner.parent) ?? []) inside += part;
     this.out = before + selectOptions(inside + this.out, chosen!);
   }
 
   // Custom elements.
+
+  /** The tags of all elements that are rendered. */
+  tags(): string[] {
+    return [...this.context.known.keys()];
+  }
 
   /** The class of a tag, or of an `is` attribute, if it is rendered. */
   classOf(tag: string, is: string | undefined): ElementClass | undefined {
@@ -279,13 +308,13 @@ export class Rendering {
         this.#sheets = new Set();
         this.out += `<template${shadowAttributes(contract)}>${styleHtml(driver.plan, tag, this.context.options)}${openMark}`;
         if (piece === undefined) this.out += '<slot></slot>';
-        else yield* this.markup(piece, { tag, driver, parent: host });
+        else yield* this.markup(piece, { tag, driver, parent: host }) ?? [];
         this.out += `${closeMark}${this.#data(driver, sent)}</template>`;
         this.#sheets = outer;
-        for (const child of children) yield* child.write(host);
+        for (const child of children) yield* child.write(host) ?? [];
       }
       made.driver.shown = false;
-    } else for (const child of children) yield* child.write(parent);
+    } else for (const child of children) yield* child.write(parent) ?? [];
     this.out += close;
     this.#depth--;
     if (this.out.length > portion) yield this.take();
@@ -293,7 +322,7 @@ export class Rendering {
 
   *#light({ host, driver, piece, sent }: MadeElement, tag: string, children: readonly Child[]): Writing {
     if (piece === undefined) {
-      for (const child of children) yield* child.write(host);
+      for (const child of children) yield* child.write(host) ?? [];
       return;
     }
     const bySlot = new Map<string, Child[]>();
@@ -312,7 +341,7 @@ export class Rendering {
     if (!this.#sheets.has(tag)) this.out += styleHtml(driver.plan, tag, this.context.options);
     this.#sheets.add(tag);
     this.out += openMark;
-    yield* this.markup(piece, { tag, driver, parent: host, take });
+    yield* this.markup(piece, { tag, driver, parent: host, take }) ?? [];
     this.out += closeMark + this.#data(driver, sent);
     if (bySlot.size === 0) return;
     this.out += '<template data-eltrix>';
@@ -337,7 +366,7 @@ export class Rendering {
       yield* this.#sideBySide(children, owner.parent);
       if (step.children.length > 0) this.out += '<template data-eltrix>';
     }
-    for (const { steps } of step.children) yield* this.steps(steps, values, owner);
+    for (const { steps } of step.children) yield* this.steps(steps, values, owner) ?? [];
     this.out += children && step.children.length > 0 ? '</template></slot>' : '</slot>';
   }
 
@@ -345,7 +374,7 @@ export class Rendering {
   *#sideBySide(children: readonly Child[], parent: object | undefined): Writing {
     for (const [index, child] of children.entries()) {
       if (index > 0 && !child.isElement && !children[index - 1]!.isElement) this.out += separator;
-      yield* child.write(parent);
+      yield* child.write(parent) ?? [];
     }
   }
 }
