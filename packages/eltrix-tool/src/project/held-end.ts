@@ -1,6 +1,6 @@
 /** How what is held is ended. */
 import { spawnSync } from 'node:child_process';
-import { rmSync } from 'node:fs';
+import { existsSync, rmSync } from 'node:fs';
 
 export interface Held {
   /** A folder, absolute; `hasProcesses` for the profile of a browser, of which each process names it. */
@@ -13,13 +13,22 @@ export interface Held {
 export function endOf({ folder, hasProcesses, process: first }: Held): void {
   if (first !== undefined) for (const pid of [first, ...startedBy(first)]) kill(pid);
   if (folder === undefined) return;
-  if (hasProcesses) for (const pid of processesOf(folder)) kill(pid);
-  try {
-    rmSync(folder, { recursive: true, force: true, maxRetries: 5 });
-  } catch {
-    // A process that is just ending still writes there.
+  // A process that is just ending may still write there, and start another one.
+  for (let tries = 0; tries < 40; tries++) {
+    const running = hasProcesses ? processesOf(folder) : [];
+    for (const pid of running) kill(pid);
+    try {
+      rmSync(folder, { recursive: true, force: true });
+      if (running.length === 0 && !existsSync(folder)) return;
+    } catch {
+      // It is tried again.
+    }
+    Atomics.wait(clock, 0, 0, 50);
   }
 }
+
+/** Nothing else can wait while a process exits. */
+const clock = new Int32Array(new SharedArrayBuffer(4));
 
 function kill(pid: number): void {
   try {
