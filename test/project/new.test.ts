@@ -138,6 +138,32 @@ describe('eltrix sketch', () => {
     assert.ok(existsSync(join(root, 'src/gates/hive-gate.ts')));
   });
 
+  it('takes colours, dates, flags, odd names and names that begin with "on" for what they are', () => {
+    const root = project({
+      'usage.html':
+        '<odd-one colour="#ff0000" since="2026-05-01" active="false" 1a="x" once="true" only="here" onopen="show()" onodd-done="x" href="#top"></odd-one> <odd-one active="true"></odd-one>',
+    });
+    const { status, stdout } = eltrix(root, 'sketch', 'usage.html');
+    assert.equal(status, 0);
+    assert.match(stdout, /usage\.html:1 note: active="false" is true/);
+    const source = readFileSync(join(root, 'src/odd-one.ts'), 'utf8');
+    for (const line of [
+      'colour: text()',
+      'since: text()',
+      'active: flag()',
+      "value1a: text({ attribute: '1a' })",
+      'once: flag()',
+      'only: text()',
+      'href: url()',
+      "'odd-done': event(",
+      'open: event(',
+    ])
+      assert.ok(source.includes(line) || source.includes(line.replace(/^open/, "'open'")), `${line}\n${source}`);
+    const titles = readFileSync(join(root, 'src/odd-one.specimen.html'), 'utf8').match(/title="[^"]*"/g)!;
+    assert.deepEqual(titles, ['title="As in usage.html, line 1, 1 of 2"', 'title="As in usage.html, line 1, 2 of 2"']);
+    assert.equal(eltrix(root, 'build', '--no-look').status, 0);
+  });
+
   it('says what to write when there is nothing to sketch', () => {
     writeFileSync(join(root, 'plain.html'), '<p>Hello</p>');
     const { status, stderr } = eltrix(root, 'sketch', 'plain.html');

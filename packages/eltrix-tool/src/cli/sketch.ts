@@ -75,6 +75,7 @@ async function sketch(root: string, file: string, options: Options, output: Outp
     writeNew(resolve(root, into), Object.assign({}, ...files.values()) as Record<string, string>);
     for (const [element, written] of files) {
       output.print(`${paint(output, 'bold', `<${element.tag}>`)}  ${summary(element)}`);
+      for (const note of falseFlags(element, usageFile)) output.print(note);
       for (const name of Object.keys(written)) output.print(`  ${relative(root, resolve(root, into, name))}`);
     }
     const types = join(root, 'tsconfig.json');
@@ -95,6 +96,20 @@ async function sketch(root: string, file: string, options: Options, output: Outp
     );
   }
   return differing > 0 ? 1 : 0;
+}
+
+/** Flags that are written as if "false" switched them off. */
+function falseFlags({ attributes, uses }: InferredElement, file: string): string[] {
+  return attributes
+    .filter(({ kind }) => kind === 'flag')
+    .flatMap(({ attribute }) =>
+      uses
+        .filter(use => use.attributes.get(attribute)?.toLowerCase() === 'false')
+        .map(
+          ({ line }) =>
+            `  ${file}:${line} note: ${attribute}="false" is true, as every flag that is there (HTML §2.3.2). Leave the attribute out.`,
+        ),
+    );
 }
 
 function summary({ uses, attributes, slots, events }: InferredElement): string {

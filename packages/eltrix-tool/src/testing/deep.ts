@@ -23,9 +23,23 @@ export function deep<E extends Element = HTMLElement>(selector: string, root: Pa
   return found as E;
 }
 
-/** All elements that a selector matches, through all open roots. */
+/**
+ * All elements that a selector matches, through all open roots. With ` >>> ` each step is looked for as `deep` does it, in
+ * all that the step before found.
+ *
+ * @example deepAll('hive-card >>> li')
+ */
 export function deepAll<E extends Element = HTMLElement>(selector: string, root: ParentNode = document): E[] {
-  return [...trees(root)].flatMap(tree => [...tree.querySelectorAll<E>(selector)]);
+  const [first, ...steps] = selector.split('>>>').map(step => step.trim());
+  let found = [...trees(root)].flatMap(tree => [...tree.querySelectorAll(first!)]);
+  for (const step of steps) {
+    const inside = found.flatMap(element => [
+      ...(element.shadowRoot?.querySelectorAll(step) ?? []),
+      ...element.querySelectorAll(step),
+    ]);
+    found = [...new Set(inside)];
+  }
+  return found as unknown as E[];
 }
 
 function findThrough(root: ParentNode, selector: string): Element | undefined {

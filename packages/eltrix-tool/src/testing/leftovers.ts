@@ -224,7 +224,7 @@ export class Leftovers {
     return Object.assign(
       new Error(
         `(left-behind): The test passed, and left behind ${left.map(([, what]) => what).join(', ')}. It was taken away. ` +
-          `Undo it in the test, in onEnd(() => …) or afterEach(), or declare it: leaves(${kinds.map(kind => `'${kind}'`).join(', ')}).`,
+          `Undo it in the test, in atEnd(() => …) or afterEach(), or declare it: leaves(${kinds.map(kind => `'${kind}'`).join(', ')}).`,
       ),
       { code: 'left-behind', stack: '' },
     );

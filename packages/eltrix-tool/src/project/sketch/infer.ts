@@ -48,30 +48,45 @@ const taken = new Set(
 
 export function inferElement(tag: string, uses: readonly Use[]): InferredElement {
   const names = new Set(uses.flatMap(({ attributes }) => [...attributes.keys()]));
-  const own = [...names].filter(name => !isGlobal(name));
-  const events = [...names]
-    .filter(name => /^on./.test(name) && !platformEvents.has(name.slice(2)))
-    .map(name => ({ type: name.slice(2), count: uses.filter(use => use.attributes.has(name)).length }));
+  const events = [...names].filter(name => isEvent(name, uses));
+  const isOwn = (name: string) => !events.includes(name) && !platformEvents.has(name.replace(/^on/, ''));
+  const own = [...names].filter(name => (/^on/.test(name) ? isOwn(name) : !isGlobal(name)));
+  const sent = events.map(name => ({
+    type: name.slice(2),
+    count: uses.filter(use => use.attributes.has(name)).length,
+  }));
   const slots = new Set(uses.flatMap(use => [...use.slots.keys()]));
   return {
     tag,
     uses,
     attributes: own.map(name => inferAttribute(name, uses)),
     slots: [...slots].sort().map(name => inferSlot(name, uses)),
-    events,
+    events: sent,
     within: [...new Set(uses.flatMap(({ within }) => within ?? []))],
   };
+}
+
+/** Code in an `on…` attribute; `only`, `online` and `once` are attributes as others are. */
+function isEvent(name: string, uses: readonly Use[]): boolean {
+  if (!/^on./.test(name) || platformEvents.has(name.slice(2))) return false;
+  return /^on[a-z0-9]+-/.test(name) || uses.some(({ attributes }) => /[(=;.]/.test(attributes.get(name) ?? ''));
+}
+
+/** What a property can be called: `1a` becomes `value1a`. */
+function propertyFor(attribute: string): string {
+  const words = attribute.split(/[^a-z0-9$]+/i).filter(Boolean);
+  const name = words.map((word, at) => (at === 0 ? word : word[0]!.toUpperCase() + word.slice(1))).join('');
+  if (/^\d/.test(name) || name === '') return `value${name}`;
+  return taken.has(name) ? `${name}Value` : name;
 }
 
 function inferAttribute(attribute: string, uses: readonly Use[]): InferredAttribute {
   const values = uses.flatMap(use => use.attributes.get(attribute) ?? []);
   const distinct = [...new Set(values)];
   const kind = kindOf(attribute, values, distinct);
-  const property = attribute.replace(/[-.:_]+(.)/g, (_, letter: string) => letter.toUpperCase());
   return {
     attribute,
-    property:
-      taken.has(property) || !/^[a-z$_][\w$]*$/i.test(property) ? `${property.replace(/\W/g, '')}Value` : property,
+    property: propertyFor(attribute),
     kind,
     values: kind === 'choice' ? distinct : [],
     count: values.length,
@@ -81,21 +96,23 @@ function inferAttribute(attribute: string, uses: readonly Use[]): InferredAttrib
 
 function kindOf(name: string, values: readonly string[], distinct: readonly string[]): InferredKind {
   const all = (test: (value: string) => boolean) => values.every(test);
-  if (all(value => value === '' || value.toLowerCase() === name)) return 'flag';
+  if (all(value => value === '' || value.toLowerCase() === name || isFalseOrTrue(value))) return 'flag';
   if (all(value => /^[+-]?\d+$/.test(value.trim()))) return 'integer';
   if (all(value => /^[+-]?(?:\d+\.?\d*|\.\d+)(?:e[+-]?\d+)?$/i.test(value.trim()))) return 'decimal';
   if (all(isJson)) return 'json';
   if (
-    all(value => /^(?:[a-z][a-z0-9+.-]*:\/\/|\.{0,2}\/|mailto:|tel:|#)/i.test(value)) ||
+    all(value => /^(?:[a-z][a-z0-9+.-]*:\/\/|\.{0,2}\/|mailto:|tel:)/i.test(value)) ||
     /^(?:href|src|url)$|-(?:href|src|url)$/.test(name)
   )
     return 'url';
   // A few words that come again; what is written once may be anything.
   const words = distinct.length <= 6 && all(value => /^[a-z][a-z0-9-]*$/.test(value));
-  if (words && (values.length > distinct.length || distinct.every(value => value === 'true' || value === 'false')))
-    return 'choice';
+  if (words && values.length > distinct.length) return 'choice';
   return 'text';
 }
+
+/** In HTML a flag that is there is true, whatever it says. */
+export const isFalseOrTrue = (value: string): boolean => /^(?:true|false)$/i.test(value);
 
 function isJson(value: string): boolean {
   if (!/^\s*[[{]/.test(value)) return false;

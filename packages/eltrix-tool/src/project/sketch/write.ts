@@ -151,11 +151,19 @@ function distinct(uses: readonly Use[]): Use[] {
   return [...new Map([...uses].reverse().map(use => [use.html, use])).values()].reverse().slice(0, most);
 }
 
+/** The line, and which of several in it. */
+function placeOf(use: Use, all: readonly Use[]): string {
+  const inLine = all.filter(({ line }) => line === use.line);
+  return `line ${use.line}${inLine.length > 1 ? `, ${inLine.indexOf(use) + 1} of ${inLine.length}` : ''}`;
+}
+
 function specimens({ uses }: InferredElement, usageFile: string): string {
-  return distinct(uses)
-    .map(({ html, line }) => {
+  const shown = distinct(uses);
+  return shown
+    .map(use => {
+      const { html } = use;
       const body = html.replace(/^(?=.)/gm, '  ');
-      return `<template title="As in ${usageFile.replaceAll('"', '')}, line ${line}">\n${body}\n</template>\n`;
+      return `<template title="As in ${usageFile.replaceAll('"', '')}, ${placeOf(use, shown)}">\n${body}\n</template>\n`;
     })
     .join('\n');
 }
@@ -177,7 +185,7 @@ function test({ tag, uses, attributes, slots }: InferredElement, others: Readonl
       );
     }
     if (lines.length === 0) lines.push(`assert.ok(element instanceof ${name});`);
-    return `  it('is what line ${use.line} says', async () => {
+    return `  it('is what ${placeOf(use, shown)} says', async () => {
     const element = await stage<${name}>(\`${use.html.replace(/[`\\]|\$\{/g, '\\$&')}\`);
 ${lines.map(line => `    ${line}`).join('\n')}
   });`;
