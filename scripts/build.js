@@ -22,7 +22,6 @@ const toolEntries = [
   'engines/index',
   'check/reading/thread',
   'gallery/index',
-  'engines/run/mirror',
   'engines/run/simulated-page',
   'project/held-guard',
 ];

@@ -1,12 +1,13 @@
 import { statSync } from 'node:fs';
 import { join, relative, resolve } from 'node:path';
 import { watch } from 'chokidar';
-import { Command, InvalidArgumentError, Option } from 'commander';
+import { Command, InvalidArgumentError } from 'commander';
 import { glob } from 'tinyglobby';
 import { startGridSession } from '../engines/grid.ts';
 import { engines, foundEngines } from '../engines/index.ts';
 import { findDependences, planFor } from '../engines/run/isolate.ts';
 import { Report } from '../engines/run/report.ts';
+import { makeReporters, type ReporterChoice, reporterChoice } from '../engines/run/reporters.ts';
 import { type Place, TestRuns } from '../engines/run/run.ts';
 import { begun, onChanges } from '../project/changes.ts';
 import { readConfiguration } from '../project/config.ts';
@@ -19,7 +20,7 @@ import { whole } from './whole.ts';
 
 interface Options {
   readonly in?: string;
-  readonly report: 'spec' | 'tap' | 'junit' | 'dot';
+  readonly report: readonly ReporterChoice[];
   readonly match?: readonly string[];
   readonly watch?: boolean;
   readonly coverage?: boolean;
@@ -41,10 +42,10 @@ export function testCommand(output: Output): Command {
   return new Command('test')
     .argument('[files...]', 'test files or globs (default: every *.test.ts and *.test.js)')
     .option('--in <engines>', 'chromium, firefox, webkit, simulated; several with commas (default: all that are found)')
-    .addOption(
-      new Option('--report <reporter>', "one of Node's reporters")
-        .choices(['spec', 'tap', 'junit', 'dot'])
-        .default('spec'),
+    .option(
+      '--report <reporter[=file]>',
+      'spec, tap, dot, junit, or a module as for node --test-reporter; may be given again (default: spec)',
+      (text, before: readonly ReporterChoice[] = []) => [...before, reporterChoice(text)],
     )
     .option('--match <pattern>', 'only tests whose names match; may be given again', collect)
     .option('--watch', 'run the tests that a change concerns, whenever a source changes')
@@ -131,9 +132,12 @@ async function test(root: string, patterns: readonly string[], options: Options,
   await runs.begin();
   try {
     if (options.isolate) return await isolate(runs, files, plan, output);
-    const say = options.report === 'spec' || options.report === 'dot' ? output.print : output.complain;
+    const forPeople = !reports(options).some(
+      ({ name, file }) => file === undefined && /^(?:tap|junit)$|[./]/.test(name),
+    );
+    const say = forPeople ? output.print : output.complain;
     if (seed !== null) say(`Order by chance, --shuffle=${seed} repeats it.`);
-    let code = await once(runs, files, plan, options);
+    let code = await once(root, runs, files, plan, options);
     if (runs.coverage) printCoverage(runs, root, output);
     if (options.watch) code = await again(root, runs, files, plan, options, output);
     return code;
@@ -142,30 +146,34 @@ async function test(root: string, patterns: readonly string[], options: Options,
   }
 }
 
-async function once(runs: TestRuns, files: readonly string[], plan: RunPlan, options: Options): Promise<number> {
-  const report = new Report(options.report);
+/** What is reported where; for people on the terminal unless something else is. */
+function reports({ report = [] }: Options): readonly ReporterChoice[] {
+  return report.some(({ file }) => file === undefined) ? report : [{ name: 'spec' }, ...report];
+}
+
+async function once(
+  root: string,
+  runs: TestRuns,
+  files: readonly string[],
+  plan: RunPlan,
+  options: Options,
+): Promise<number> {
+  const report = new Report(await makeReporters(root, reports(options)), runs.options.places.length > 1);
   let [tests, failures] = [0, 0];
-  const kill = () => report.kill();
-  process.once('exit', kill);
-  try {
-    const sources = await runs.bundle(files);
-    await runs.run(files, sources, plan, event => {
-      if (event.type === 'start' && !event.suite) tests++;
-      if (event.type === 'end' && event.outcome === 'failed') failures++;
-      report.tell(event);
-    });
-    const code = await report.end();
-    if (tests > 0 || failures > 0 || code !== 0) return code;
-    throw new ToolError(
-      'no-tests',
-      plan.match.length > 0
-        ? `No test has a name that matches ${plan.match.map(pattern => `"${pattern}"`).join(' or ')}.`
-        : 'No test ran.',
-    );
-  } finally {
-    report.kill();
-    process.removeListener('exit', kill);
-  }
+  const sources = await runs.bundle(files);
+  await runs.run(files, sources, plan, event => {
+    if (event.type === 'start' && !event.suite) tests++;
+    if (event.type === 'end' && event.outcome === 'failed') failures++;
+    report.tell(event);
+  });
+  const code = await report.end();
+  if (tests > 0 || failures > 0 || code !== 0) return code;
+  throw new ToolError(
+    'no-tests',
+    plan.match.length > 0
+      ? `No test has a name that matches ${plan.match.map(pattern => `"${pattern}"`).join(' or ')}.`
+      : 'No test ran.',
+  );
 }
 
 /** Runs what a change concerns; never resolves. */
@@ -186,7 +194,7 @@ async function again(
     const concerned = files.filter(file => [...(runs.sources.get(file) ?? [])].some(source => paths.has(source)));
     if (concerned.length === 0) return;
     try {
-      await once(runs, concerned, plan, options);
+      await once(root, runs, concerned, plan, options);
     } catch (error) {
       complainOf(error, output);
     }

@@ -192,7 +192,7 @@ class Visits {
         return false;
       }
       case 'end': {
-        const { id, outcome: how, reason, error, diagnostics } = message;
+        const { id, outcome: how, reason, error, diagnostics, milliseconds } = message;
         const at = open.findLastIndex(entry => entry.id === id);
         const [entry] = at >= 0 ? open.splice(at, 1) : [];
         if (entry && !entry.suite) {
@@ -204,6 +204,7 @@ class Visits {
           id: this.node(id),
           outcome: how,
           reason,
+          milliseconds,
           diagnostics,
           error: error && errorOf(error, run.sources),
         });

@@ -1,48 +1,172 @@
-/** Hands the tree to the process in which Node's own runner reports it. */
-import { type ChildProcess, fork } from 'node:child_process';
-import { toolFile } from '../../project/library.ts';
-import type { TreeEvent } from './tree.ts';
+/** Reports a run through reporters of Node's test runner: the tree of what happens becomes the events that they take. */
+import type { Reporter } from './reporters.ts';
+import type { TreeError, TreeEvent } from './tree.ts';
+
+type Start = Extract<TreeEvent, { type: 'start' }>;
+type End = Extract<TreeEvent, { type: 'end' }>;
+
+/** An engine, file, suite or test. */
+interface Entry {
+  readonly start: Start | undefined;
+  readonly parent: Entry | undefined;
+  readonly nesting: number;
+  readonly children: Entry[];
+  readonly began: number;
+  took: number;
+  end: End | undefined;
+  /** How many of its children have been reported. */
+  reported: number;
+  failedInside: number;
+}
+
+/** What a reporter takes, as Node has it. */
+export interface ReportEvent {
+  readonly type: string;
+  readonly data: object;
+}
+
+const kinds = ['tests', 'suites', 'pass', 'fail', 'cancelled', 'skipped', 'todo'] as const;
 
 export class Report {
-  readonly #child: ChildProcess;
-  readonly #ready: Promise<void>;
-  readonly #ended: Promise<number>;
-  #queue: TreeEvent[] = [];
+  readonly #reporters: readonly Reporter[];
+  readonly #severalEngines: boolean;
+  readonly #entries = new Map<string, Entry>();
+  readonly #root = entry(undefined, undefined, -1);
+  readonly #counts: Record<(typeof kinds)[number], number> = {
+    tests: 0,
+    suites: 0,
+    pass: 0,
+    fail: 0,
+    cancelled: 0,
+    skipped: 0,
+    todo: 0,
+  };
 
-  /** @param reporter one of Node's: `spec`, `tap`, `junit`, `dot`. */
-  constructor(reporter: string) {
-    // Inside a run of Node's own runner, the child would speak to that one, in its own language.
-    const { NODE_TEST_CONTEXT: _, ...env } = process.env;
-    this.#child = fork(toolFile('dist/tool/engines/run/mirror.js'), [], {
-      execArgv: [`--test-reporter=${reporter}`, '--test-reporter-destination=stdout'],
-      env,
-      stdio: ['ignore', 'inherit', 'inherit', 'ipc'],
-    });
-    this.#ready = new Promise(resolve => this.#child.once('message', () => resolve()));
-    this.#ended = new Promise(resolve => this.#child.once('exit', code => resolve(code ?? 1)));
+  /** @param severalEngines whether failures have to say in which engine they are. */
+  constructor(reporters: readonly Reporter[], severalEngines: boolean) {
+    this.#reporters = reporters;
+    this.#severalEngines = severalEngines;
   }
 
   tell(event: TreeEvent): void {
-    this.#queue.push(event);
-    if (this.#queue.length === 1) setImmediate(() => void this.#send());
+    if (event.type === 'note') return this.#send('test:stdout', { message: `${event.text}\n`, nesting: 0 });
+    if (event.type === 'start') {
+      const parent = event.parent === null ? this.#root : this.#entries.get(event.parent)!;
+      const made = entry(event, parent, parent.nesting + 1);
+      parent.children.push(made);
+      this.#entries.set(event.id, made);
+      // Engines and files are no suites of the author.
+      if (!event.suite) this.#counts.tests++;
+      else if (made.nesting > 1) this.#counts.suites++;
+    } else {
+      const ended = this.#entries.get(event.id);
+      if (!ended || ended.end) return;
+      ended.end = event;
+      ended.took = event.milliseconds ?? performance.now() - ended.began;
+    }
+    this.#advance(this.#root);
   }
 
-  async #send(): Promise<void> {
-    await this.#ready;
-    const events = this.#queue;
-    this.#queue = [];
-    if (events.length > 0 && this.#child.connected) this.#child.send(events);
-  }
-
-  /** Everything was told: resolves with the exit code of Node's runner. */
+  /** All has been told. @returns the exit code. */
   async end(): Promise<number> {
-    await new Promise(resolve => setImmediate(resolve));
-    await this.#send();
-    if (this.#child.connected) this.#child.send('finished');
-    return this.#ended;
+    const stopped = { name: 'Error', message: 'The run was stopped.', stack: '' };
+    for (const [id, { end }] of [...this.#entries].reverse())
+      if (!end) this.tell({ type: 'end', id, outcome: 'failed', diagnostics: [], error: stopped });
+    this.#plan(this.#root);
+    for (const kind of kinds) this.#diagnostic(`${kind} ${this.#counts[kind]}`, 0);
+    this.#diagnostic(`duration_ms ${performance.now() - this.#root.began}`, 0);
+    await Promise.all(this.#reporters.map(reporter => reporter.end()));
+    return this.#counts.fail > 0 || this.#root.failedInside > 0 ? 1 : 0;
   }
 
-  kill(): void {
-    this.#child.kill('SIGKILL');
+  /** Reports what comes next in the order of the tree, as far as it has happened. @returns whether it is at an end. */
+  #advance(at: Entry): boolean {
+    for (; at.reported < at.children.length; at.reported++) {
+      const child = at.children[at.reported]!;
+      if (child.reported === 0 && !isStarted.has(child)) {
+        isStarted.add(child);
+        this.#send('test:enqueue', this.#place(child));
+        this.#send('test:dequeue', this.#place(child));
+        this.#send('test:start', this.#place(child));
+      }
+      if (!this.#advance(child)) return false;
+      this.#result(child);
+    }
+    return at.end !== undefined;
   }
+
+  #result(at: Entry): void {
+    const { outcome, reason, error, diagnostics } = at.end!;
+    const { suite } = at.start!;
+    this.#plan(at);
+    // A suite fails by what is inside it, as Node counts it.
+    const own = error && error.code !== 'ERR_TEST_FAILURE' ? error : undefined;
+    const isFailed = outcome === 'failed' || own !== undefined || at.failedInside > 0;
+    if (isFailed) at.parent!.failedInside++;
+    if (!suite) this.#count(outcome, isFailed);
+    else if (own && at.failedInside === 0) this.#counts.fail++;
+    const data = {
+      ...this.#place(at, isFailed && !suite),
+      testNumber: at.parent!.children.indexOf(at) + 1,
+      details: {
+        duration_ms: at.took,
+        type: suite ? 'suite' : 'test',
+        ...(isFailed && { error: own ? failure(own) : insideFailed(at.failedInside) }),
+      },
+      ...(outcome === 'skipped' && { skip: reason || true }),
+      ...(outcome === 'todo' && { todo: reason || true }),
+    };
+    this.#send(isFailed ? 'test:fail' : 'test:pass', data);
+    for (const line of diagnostics) this.#diagnostic(line, at.nesting);
+  }
+
+  #count(outcome: End['outcome'], isFailed: boolean): void {
+    const kind = outcome === 'skipped' ? 'skipped' : outcome === 'todo' ? 'todo' : isFailed ? 'fail' : 'pass';
+    this.#counts[kind]++;
+  }
+
+  #plan({ children, nesting }: Entry): void {
+    if (children.length > 0 || nesting < 0) this.#send('test:plan', { nesting: nesting + 1, count: children.length });
+  }
+
+  #diagnostic(message: string, nesting: number): void {
+    this.#send('test:diagnostic', { nesting, message, level: 'info' });
+  }
+
+  #place({ start, nesting, parent }: Entry, withEngine = false) {
+    const { name, at } = start!;
+    let top = parent;
+    while (top && top.nesting > 0) top = top.parent;
+    const engine = withEngine && this.#severalEngines && nesting > 0 ? ` [${top?.start?.name}]` : '';
+    return { name: name + engine, nesting, ...(at && { file: at.path, line: at.line, column: at.column }) };
+  }
+
+  #send(type: string, data: object): void {
+    for (const reporter of this.#reporters) reporter.take({ type, data } as ReportEvent);
+  }
+}
+
+/** Whether its start has been reported. */
+const isStarted = new WeakSet<Entry>();
+
+function entry(start: Start | undefined, parent: Entry | undefined, nesting: number): Entry {
+  const began = performance.now();
+  return { start, parent, nesting, children: [], began, took: 0, end: undefined, reported: 0, failedInside: 0 };
+}
+
+/** An error as Node's runner hands it to reporters. */
+function failure({ name, message, stack, code }: TreeError): Error {
+  const cause = new Error(message);
+  cause.name = name;
+  cause.stack = stack || `${name}: ${message}`;
+  if (code) Object.assign(cause, { code });
+  return Object.assign(new Error(message, { cause }), { code: 'ERR_TEST_FAILURE', failureType: 'testCodeFailure' });
+}
+
+function insideFailed(count: number): Error {
+  const message = `${count} subtest${count === 1 ? '' : 's'} failed`;
+  return Object.assign(new Error(message, { cause: message }), {
+    code: 'ERR_TEST_FAILURE',
+    failureType: 'subtestsFailed',
+  });
 }

@@ -14,6 +14,8 @@ export type TreeEvent =
       readonly id: string;
       readonly outcome: 'passed' | 'failed' | 'skipped' | 'todo';
       readonly reason?: string | undefined;
+      /** How long it took in the page; measured here otherwise. */
+      readonly milliseconds?: number | undefined;
       readonly error?: TreeError | undefined;
       readonly diagnostics: readonly string[];
     }
