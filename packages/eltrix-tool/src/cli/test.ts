@@ -6,9 +6,11 @@ import { glob } from 'tinyglobby';
 import { startGridSession } from '../engines/grid.ts';
 import { engines, foundEngines } from '../engines/index.ts';
 import { findDependences, planFor } from '../engines/run/isolate.ts';
+import { mergedEvents, recorder } from '../engines/run/recorded.ts';
 import { Report } from '../engines/run/report.ts';
 import { makeReporters, type ReporterChoice, reporterChoice } from '../engines/run/reporters.ts';
 import { type Place, TestRuns } from '../engines/run/run.ts';
+import type { TreeEvent } from '../engines/run/tree.ts';
 import { begun, onChanges } from '../project/changes.ts';
 import { readConfiguration } from '../project/config.ts';
 import { needPackage } from '../project/optional-package.ts';
@@ -24,6 +26,12 @@ interface Options {
   readonly match?: readonly string[];
   readonly watch?: boolean;
   readonly coverage?: boolean;
+  readonly bail?: boolean;
+  readonly retry: number;
+  readonly shard?: readonly [part: number, of: number];
+  readonly require?: string;
+  readonly list?: boolean;
+  readonly merge?: readonly string[];
   readonly shuffle: boolean | number;
   readonly times: number;
   readonly timeout: number;
@@ -48,6 +56,17 @@ export function testCommand(output: Output): Command {
       (text, before: readonly ReporterChoice[] = []) => [...before, reporterChoice(text)],
     )
     .option('--match <pattern>', 'only tests whose names match; may be given again', collect)
+    .option('--bail', 'end at the first failure')
+    .option(
+      '--retry <times>',
+      'run a test that fails again; one that passes then is reported as flaky',
+      whole('--retry', 1),
+      0,
+    )
+    .option('--shard <part>', 'only a part of the files, for example 2/5: the second of five', shard)
+    .option('--require <engines>', 'fail if one of these engines is missing')
+    .option('--list', 'print which tests there are, and run none')
+    .option('--merge <files...>', 'report what --report events=… of other runs has written, as one run')
     .option('--watch', 'run the tests that a change concerns, whenever a source changes')
     .option('--coverage', 'line coverage of the sources (Chromium): a table, and coverage/lcov.info')
     .option('--shuffle <seed>', 'the order of an earlier run', whole('--shuffle'))
@@ -86,6 +105,13 @@ function collect(value: string, before: readonly string[] = []): string[] {
   return [...before, value];
 }
 
+function shard(value: string): readonly [number, number] {
+  const [, part = 0, of = 0] = (/^(\d+)\/(\d+)$/.exec(value) ?? []).map(Number);
+  if (part < 1 || part > of)
+    throw new InvalidArgumentError('It takes a part and how many there are, for example --shard 2/5.');
+  return [part, of];
+}
+
 function numbers(value: string): number[] {
   if (!/^\d+(?:,\d+)*$/.test(value))
     throw new InvalidArgumentError('It takes numbers with commas, for example --order 2,5.');
@@ -101,8 +127,17 @@ function json(value: string): Record<string, unknown> {
 }
 
 async function test(root: string, patterns: readonly string[], options: Options, output: Output): Promise<number> {
+  if (options.merge) return merge(root, options);
   const configuration = await readConfiguration(root);
-  const files = await findTests(root, patterns, configuration.out);
+  const all = await findTests(root, patterns, configuration.out);
+  const [part, of] = options.shard ?? [1, 1];
+  const files = all.filter((_, at) => at % of === part - 1);
+  if (files.length === 0) {
+    output.complain(`Part ${part} of ${of} has no test file: there are ${all.length}.`);
+    return 0;
+  }
+  // It is not installed: that stops the run.
+  if (options.require !== undefined) enginesFor(options.require);
   const places = placesFor(options, output);
   const runs = new TestRuns({
     root,
@@ -111,6 +146,7 @@ async function test(root: string, patterns: readonly string[], options: Options,
     policy: configuration.testPolicy,
     coverage: options.coverage ?? false,
     atOnce: 2,
+    retry: options.retry,
     isTest: file => files.includes(file) || /\.test\.[cm]?[jt]s$/.test(file),
   });
   process.once('exit', () => void runs.end());
@@ -131,6 +167,7 @@ async function test(root: string, patterns: readonly string[], options: Options,
   };
   await runs.begin();
   try {
+    if (options.list) return await list(runs, files, plan, output);
     if (options.isolate) return await isolate(runs, files, plan, output);
     const forPeople = !reports(options).some(
       ({ name, file }) => file === undefined && /^(?:tap|junit)$|[./]/.test(name),
@@ -158,13 +195,16 @@ async function once(
   plan: RunPlan,
   options: Options,
 ): Promise<number> {
-  const report = new Report(await makeReporters(root, reports(options)), runs.options.places.length > 1);
+  const [report, tell] = await reportTo(root, options, runs.options.places.length > 1);
   let [tests, failures] = [0, 0];
   const sources = await runs.bundle(files);
   await runs.run(files, sources, plan, event => {
     if (event.type === 'start' && !event.suite) tests++;
-    if (event.type === 'end' && event.outcome === 'failed') failures++;
-    report.tell(event);
+    if (event.type === 'end' && event.outcome === 'failed') {
+      failures++;
+      if (options.bail) runs.stop();
+    }
+    tell(event);
   });
   const code = await report.end();
   if (tests > 0 || failures > 0 || code !== 0) return code;
@@ -174,6 +214,69 @@ async function once(
       ? `No test has a name that matches ${plan.match.map(pattern => `"${pattern}"`).join(' or ')}.`
       : 'No test ran.',
   );
+}
+
+/** The report, and what tells it: `--report events=…` keeps what it is told. */
+async function reportTo(
+  root: string,
+  options: Options,
+  severalEngines: boolean,
+): Promise<[Report, (event: TreeEvent) => void]> {
+  const choices = reports(options);
+  const keep = choices
+    .filter(({ name }) => name === 'events')
+    .map(({ file }) => {
+      if (file === undefined)
+        throw new ToolError(
+          'report-unknown',
+          'Name a file for the events: --report events=reports/1.jsonl.',
+          undefined,
+          undefined,
+          2,
+        );
+      return recorder(resolve(root, file));
+    });
+  const report = new Report(
+    await makeReporters(
+      root,
+      choices.filter(({ name }) => name !== 'events'),
+    ),
+    severalEngines,
+  );
+  return [
+    report,
+    event => {
+      for (const one of keep) one(event);
+      report.tell(event);
+    },
+  ];
+}
+
+/** Reports what other runs have kept. */
+async function merge(root: string, options: Options): Promise<number> {
+  const found = await glob([...options.merge!], { cwd: root, absolute: true });
+  if (found.length === 0)
+    throw new ToolError('merge-file', `No file matches ${options.merge!.join(', ')}.`, undefined, undefined, 2);
+  const events = [...mergedEvents(found.sort())];
+  const engines = events.filter(event => event.type === 'start' && event.parent === null).length;
+  const [report, tell] = await reportTo(root, options, engines > 1);
+  for (const event of events) tell(event);
+  return report.end();
+}
+
+/** Prints which tests there are. */
+async function list(runs: TestRuns, files: readonly string[], plan: RunPlan, output: Output): Promise<number> {
+  const sources = await runs.bundle(files);
+  const opener = await runs.opener();
+  let count = 0;
+  for (const file of files) {
+    const { tests } = await runs.file(opener, file, sources, plan, () => {}, '', true);
+    output.print(paint(output, 'bold', file));
+    for (const { id, name } of tests) output.print(`  ${String(id).padStart(3)}  ${name}`);
+    count += tests.length;
+  }
+  output.print(`${count} test${count === 1 ? '' : 's'} in ${files.length} file${files.length === 1 ? '' : 's'}.`);
+  return count > 0 ? 0 : 1;
 }
 
 /** Runs what a change concerns; never resolves. */

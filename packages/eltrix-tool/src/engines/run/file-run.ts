@@ -23,6 +23,8 @@ export interface FileRun {
   readonly grace: number;
   tell(event: TreeEvent): void;
   covered?(scripts: readonly ScriptCoverage[]): void;
+  /** Whether the run is to end: no further test of the file is waited for. */
+  stopped?(): boolean;
 }
 
 export interface FileOutcome {
@@ -144,6 +146,7 @@ class Visits {
       );
     });
     const watch = new Watch(() => {
+      if (run.stopped?.()) return { kind: 'finished' };
       const test = open.findLast(({ suite }) => !suite);
       const limit = test ? Math.max(test.until, last) : last + (begun ? loadTime : openTime);
       if (Date.now() < limit + run.grace) return undefined;

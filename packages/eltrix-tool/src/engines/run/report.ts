@@ -14,6 +14,8 @@ interface Entry {
   readonly began: number;
   took: number;
   end: End | undefined;
+  /** Whether its start has been reported. */
+  started: boolean;
   /** How many of its children have been reported. */
   reported: number;
   failedInside: number;
@@ -24,6 +26,17 @@ export interface ReportEvent {
   readonly type: string;
   readonly data: object;
 }
+
+/** A test that takes longer, in milliseconds, is named at the end. */
+const slowTime = 1000;
+
+/** How what had not ended ends when a run is stopped. */
+const cancelled = {
+  type: 'end',
+  outcome: 'failed',
+  diagnostics: [],
+  error: { name: 'Error', message: 'The run was stopped before it ended.', stack: '', code: 'run-stopped' },
+} as const;
 
 const kinds = ['tests', 'suites', 'pass', 'fail', 'cancelled', 'skipped', 'todo'] as const;
 
@@ -69,11 +82,10 @@ export class Report {
 
   /** All has been told. @returns the exit code. */
   async end(): Promise<number> {
-    const stopped = { name: 'Error', message: 'The run was stopped.', stack: '' };
-    for (const [id, { end }] of [...this.#entries].reverse())
-      if (!end) this.tell({ type: 'end', id, outcome: 'failed', diagnostics: [], error: stopped });
+    for (const [id, { end }] of [...this.#entries].reverse()) if (!end) this.tell({ ...cancelled, id });
     this.#plan(this.#root);
     for (const kind of kinds) this.#diagnostic(`${kind} ${this.#counts[kind]}`, 0);
+    for (const line of this.#slowest()) this.#diagnostic(line, 0);
     this.#diagnostic(`duration_ms ${performance.now() - this.#root.began}`, 0);
     await Promise.all(this.#reporters.map(reporter => reporter.end()));
     return this.#counts.fail > 0 || this.#root.failedInside > 0 ? 1 : 0;
@@ -83,11 +95,12 @@ export class Report {
   #advance(at: Entry): boolean {
     for (; at.reported < at.children.length; at.reported++) {
       const child = at.children[at.reported]!;
-      if (child.reported === 0 && !isStarted.has(child)) {
-        isStarted.add(child);
-        this.#send('test:enqueue', this.#place(child));
-        this.#send('test:dequeue', this.#place(child));
-        this.#send('test:start', this.#place(child));
+      // A test has the name of its engine if it fails: it begins when that is known.
+      if (!child.start!.suite && child.children.length === 0 && !child.end) return false;
+      if (!child.started) {
+        child.started = true;
+        const place = this.#place(child);
+        for (const type of ['test:enqueue', 'test:dequeue', 'test:start']) this.#send(type, place);
       }
       if (!this.#advance(child)) return false;
       this.#result(child);
@@ -103,10 +116,10 @@ export class Report {
     const own = error && error.code !== 'ERR_TEST_FAILURE' ? error : undefined;
     const isFailed = outcome === 'failed' || own !== undefined || at.failedInside > 0;
     if (isFailed) at.parent!.failedInside++;
-    if (!suite) this.#count(outcome, isFailed);
+    if (!suite) this.#count(at.end!, isFailed);
     else if (own && at.failedInside === 0) this.#counts.fail++;
     const data = {
-      ...this.#place(at, isFailed && !suite),
+      ...this.#place(at),
       testNumber: at.parent!.children.indexOf(at) + 1,
       details: {
         duration_ms: at.took,
@@ -120,7 +133,21 @@ export class Report {
     for (const line of diagnostics) this.#diagnostic(line, at.nesting);
   }
 
-  #count(outcome: End['outcome'], isFailed: boolean): void {
+  /** The tests that took longest, if any took long. */
+  #slowest(): string[] {
+    const slow = [...this.#entries.values()].filter(({ start, took }) => !start!.suite && took >= slowTime);
+    return slow
+      .sort((a, b) => b.took - a.took)
+      .slice(0, 5)
+      .map(({ start, took }) => `slow: ${Math.round(took)} ms ${start!.name}`);
+  }
+
+  #count(end: End, isFailed: boolean): void {
+    if (end.error?.code === cancelled.error.code) {
+      this.#counts.cancelled++;
+      return;
+    }
+    const { outcome } = end;
     const kind = outcome === 'skipped' ? 'skipped' : outcome === 'todo' ? 'todo' : isFailed ? 'fail' : 'pass';
     this.#counts[kind]++;
   }
@@ -133,11 +160,12 @@ export class Report {
     this.#send('test:diagnostic', { nesting, message, level: 'info' });
   }
 
-  #place({ start, nesting, parent }: Entry, withEngine = false) {
-    const { name, at } = start!;
+  #place({ start, nesting, parent, children, end }: Entry) {
+    const { name, at, suite } = start!;
     let top = parent;
     while (top && top.nesting > 0) top = top.parent;
-    const engine = withEngine && this.#severalEngines && nesting > 0 ? ` [${top?.start?.name}]` : '';
+    const isNamed = this.#severalEngines && !suite && children.length === 0 && end?.outcome === 'failed';
+    const engine = isNamed ? ` [${top?.start?.name}]` : '';
     return { name: name + engine, nesting, ...(at && { file: at.path, line: at.line, column: at.column }) };
   }
 
@@ -146,12 +174,20 @@ export class Report {
   }
 }
 
-/** Whether its start has been reported. */
-const isStarted = new WeakSet<Entry>();
-
 function entry(start: Start | undefined, parent: Entry | undefined, nesting: number): Entry {
   const began = performance.now();
-  return { start, parent, nesting, children: [], began, took: 0, end: undefined, reported: 0, failedInside: 0 };
+  return {
+    start,
+    parent,
+    nesting,
+    children: [],
+    began,
+    took: 0,
+    end: undefined,
+    started: false,
+    reported: 0,
+    failedInside: 0,
+  };
 }
 
 /** An error as Node's runner hands it to reporters. */
@@ -160,13 +196,15 @@ function failure({ name, message, stack, code }: TreeError): Error {
   cause.name = name;
   cause.stack = stack || `${name}: ${message}`;
   if (code) Object.assign(cause, { code });
-  return Object.assign(new Error(message, { cause }), { code: 'ERR_TEST_FAILURE', failureType: 'testCodeFailure' });
+  return wrapped(message, cause, 'testCodeFailure', cause.stack);
 }
 
 function insideFailed(count: number): Error {
   const message = `${count} subtest${count === 1 ? '' : 's'} failed`;
-  return Object.assign(new Error(message, { cause: message }), {
-    code: 'ERR_TEST_FAILURE',
-    failureType: 'subtestsFailed',
-  });
+  return wrapped(message, message, 'subtestsFailed', `Error: ${message}`);
+}
+
+/** The stack is the author's, not that of this report. */
+function wrapped(message: string, cause: unknown, failureType: string, stack: string): Error {
+  return Object.assign(new Error(message, { cause }), { code: 'ERR_TEST_FAILURE', failureType, stack });
 }

@@ -7,8 +7,9 @@ import type { Engine, Session } from '../engine.ts';
 import { SimulatedEngine } from '../simulated.ts';
 import { bundleTests, type TestBundles } from './bundle.ts';
 import { Coverage } from './coverage.ts';
-import { type FileOutcome, runFile } from './file-run.ts';
+import { type FileOutcome, type FileRun, runFile } from './file-run.ts';
 import { browserOpener, type Opener, simulatedOpener } from './opener.ts';
+import { runWithRetries } from './retry.ts';
 import { startTestServer, type TestServer } from './server.ts';
 import { Sources } from './sources.ts';
 import type { TreeError, TreeEvent } from './tree.ts';
@@ -28,6 +29,8 @@ export interface RunOptions {
   readonly coverage: boolean;
   /** How many files run at once in an engine. */
   readonly atOnce: number;
+  /** How often a test that failed is run again, in a page of its own; one that passes then is flaky. */
+  readonly retry?: number;
   readonly isTest: (file: string) => boolean;
 }
 
@@ -47,6 +50,7 @@ export class TestRuns {
   #started: Promise<Started>[] = [];
   #simulated: SimulatedEngine | undefined;
   #bundle: TestBundles | undefined;
+  #stopped = false;
 
   constructor(readonly options: RunOptions) {
     this.coverage = options.coverage ? new Coverage(options.isTest) : undefined;
@@ -84,6 +88,11 @@ export class TestRuns {
       openers: sessions.map(session => browserOpener(session, server)),
       close: async () => void (await Promise.all(sessions.map(session => session.close()))),
     };
+  }
+
+  /** Begins no further file. */
+  stop(): void {
+    this.#stopped = true;
   }
 
   /** Bundles the files anew. */
@@ -137,7 +146,7 @@ export class TestRuns {
         );
         await Promise.all(
           lanes.map(async opener => {
-            for (let file = waiting.shift(); file !== undefined; file = waiting.shift())
+            for (let file = waiting.shift(); file !== undefined && !this.#stopped; file = waiting.shift())
               outcomes.set(`${started.name} ${file}`, await this.file(opener, file, sources, plan, tell, node));
           }),
         );
@@ -163,22 +172,22 @@ export class TestRuns {
       tell({ type: 'end', id: node, outcome: 'failed', diagnostics: [], error: shownFailure(failure) });
       return { tests: [], failed: new Set(), passed: new Set(), printed: [] };
     }
-    const outcome = await runFile(
-      {
-        opener,
-        sources,
-        module: this.#bundle!.modules.get(file)!,
-        plan,
-        form: this.options.form,
-        node,
-        at: this.#at(file),
-        coverage: this.coverage !== undefined && opener.name === 'chromium',
-        grace,
-        tell,
-        covered: scripts => this.coverage?.add(scripts, sources),
-      },
-      list,
-    );
+    const given: FileRun = {
+      opener,
+      sources,
+      module: this.#bundle!.modules.get(file)!,
+      plan,
+      form: this.options.form,
+      node,
+      at: this.#at(file),
+      coverage: this.coverage !== undefined && opener.name === 'chromium',
+      grace,
+      tell,
+      covered: scripts => this.coverage?.add(scripts, sources),
+      stopped: () => this.#stopped,
+    };
+    const { retry = 0 } = this.options;
+    const outcome = retry > 0 && !list ? await runWithRetries(given, retry) : await runFile(given, list);
     const empty = outcome.tests.length === 0 && outcome.failed.size === 0;
     const error = {
       name: 'Error',
