@@ -21,7 +21,7 @@ async function bundled(code: string): Promise<string> {
     input: 'virtual:entry',
     platform: 'browser',
     external: /indexed/,
-    resolve: { conditionNames: ['production', 'browser', 'module', 'import'] },
+    resolve: { conditionNames: ['eltrix-unrendered', 'production', 'browser', 'module', 'import'] },
     transform: { target: 'es2022' },
     plugins: [
       {

@@ -132,7 +132,7 @@ describe('eltrix build', () => {
     writeFileSync(join(root, 'package.json'), '{ "type": "module", "eltrix": { "output": "x" } }');
     assert.equal(
       eltrix(root, 'build').stderr,
-      'eltrix error (config-key): package.json, "eltrix": "output" is not an option. Did you mean "out"? Options are source, out, target, budget, classic, sourcemap, testPolicy, conformance.\n',
+      'eltrix error (config-key): package.json, "eltrix": "output" is not an option. Did you mean "out"? Options are source, out, target, budget, classic, render, sourcemap, testPolicy, conformance.\n',
     );
   });
 

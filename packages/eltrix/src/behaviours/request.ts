@@ -92,24 +92,22 @@ export function request<T>(
       let stop: (() => void) | null | undefined;
       // What is asked for shows as such from the beginning, or as the answer that a server has sent.
       const first = peeked(address);
-      let known = first && state.requests?.find(String(first));
-      if (known) set({ ...asking.current, ...(known as RequestState<T>), isPending: false });
-      else if (first) set({ ...asking.current, isPending: true });
-      const { requests } = state;
+      const requests = __RENDERED__ ? state.requests : undefined;
+      let known = __RENDERED__ && first ? requests?.find(String(first)) : undefined;
+      set({ ...asking.current, isPending: !known && !!first, ...(__RENDERED__ && known) } as RequestState<T>);
       // Its first reader is being evaluated, and what it goes by may be set in the same task.
       queueMicrotask(() => {
         if (stop !== null)
           stop = effect(() => {
             const url = address();
             asking.again = () => void go(url);
-            const isKnown = known && String(url) === String(first);
-            known = undefined;
-            if (isKnown) return;
-            const answered = go(url);
-            if (url)
+            const isKnown = __RENDERED__ && known && String(url) === String(first);
+            if (__RENDERED__) known = undefined;
+            const answered = isKnown || go(url);
+            if (__RENDERED__ && url && !isKnown)
               requests?.sent?.(
                 String(url),
-                answered.then(isDone => (isDone ? asking.current : undefined)),
+                (answered as Promise<boolean>).then(isDone => (isDone ? asking.current : undefined)),
               );
           });
       });

@@ -16,7 +16,6 @@ import {
 } from '../signals/state.ts';
 import { because, trace } from '../signals/trace.ts';
 import { build } from '../view/build.ts';
-import { nameOf } from '../view/hole.ts';
 import { isMarkup, type Markup } from '../view/piece.ts';
 import { closeOf, takeOrMake, takingFrom } from '../view/taking-over.ts';
 import { type Binding, markAll, rerunAll } from '../view/template.ts';
@@ -191,7 +190,7 @@ export class Driver implements Core, Reaction {
           const node = untracked(() => build(piece as Markup, this, false, this.bindings));
           if (node) root!.appendChild(node);
         };
-        if (piece && sent) this.#takeView(sent, make);
+        if (piece && sent) takeView(this, sent, make);
         else if (piece && __RENDERED__) takingFrom(undefined, make);
         else if (piece) make();
       }
@@ -202,27 +201,6 @@ export class Driver implements Core, Reaction {
     }
     light?.update();
     if (__DEV__) checkSlotsSoon(this);
-  }
-
-  /** Connects the view that a server sent. */
-  #takeView(open: ChildNode, make: () => void): void {
-    const { root, light } = this;
-    const close = closeOf(open);
-    const { answers } = this.sent ?? {};
-    state.requests = answers && { find: address => answers[address] };
-    takeOrMake(
-      open,
-      close,
-      make,
-      () => {
-        for (const binding of this.bindings.splice(0)) binding?.dispose();
-        if (light) light.begin(false);
-        else root!.replaceChildren();
-      },
-      () => nameOf(this.host),
-    );
-    state.requests = this.sent = undefined;
-    if (light && sentView(root!)) light.taken();
   }
 
   /** The sheets for the document that the element is in. */
@@ -322,6 +300,26 @@ export class Driver implements Core, Reaction {
     }
     return piece;
   }
+}
+
+/** Connects the view that a server sent. */
+function takeView(driver: Driver, open: ChildNode, make: () => void): void {
+  const { root, light, bindings } = driver;
+  const { answers } = driver.sent ?? {};
+  state.requests = answers && { find: address => answers[address] };
+  takeOrMake(
+    open,
+    closeOf(open),
+    make,
+    () => {
+      for (const binding of bindings.splice(0)) binding?.dispose();
+      if (light) light.begin(false);
+      else root!.replaceChildren();
+    },
+    { home: driver },
+  );
+  state.requests = driver.sent = undefined;
+  if (light && sentView(root!)) light.taken!();
 }
 
 function viewAdvice(host: HTMLElement, piece: unknown): string {

@@ -23,6 +23,44 @@ class LightRoot implements LightSide {
   /** Gives the sheets back. */
   #leaveSheets: (() => void) | undefined;
 
+  declare taken?: () => void;
+  declare leaveLateView?: () => void;
+
+  // A build without rendering leaves out what stands in a condition, and no method.
+  static {
+    if (__RENDERED__) {
+      /** The view that a server sent is connected: what it sent apart is taken to where it is kept. */
+      this.prototype.taken = function (this: LightRoot) {
+        const { host } = this.#core;
+        givenTo.set(host, () => this.#given);
+        for (const slot of slotsOf(host)) {
+          this.#slots.add(slot);
+          const apart = slot.hasAttribute(givenMark) ? apartIn(slot) : undefined;
+          apart?.remove();
+          this.#fallbacks.set(slot, [...(apart ? apart.content : slot).childNodes]);
+        }
+        const rest = apartIn(host);
+        if (rest) this.#aside.append(rest.content);
+        rest?.remove();
+        for (const node of host.childNodes) this.#own.add(node);
+      };
+      /**
+       * The page was still being read when it was made, and what a server sent came afterwards, as if the page had given it:
+       * once all is there, only what the page really gave stays.
+       */
+      this.prototype.leaveLateView = function (this: LightRoot) {
+        const { document } = this.#core;
+        if (document.readyState === 'loading')
+          return document.addEventListener('DOMContentLoaded', () => this.update(), { once: true });
+        const sent = this.#given.splice(this.#given.findIndex(node => isMark(node, viewMark)));
+        const box = document.createElement('div');
+        box.append(...sent);
+        this.#given.push(...givenIn(box));
+        this.#aside.append(...this.#given);
+      };
+    }
+  }
+
   constructor(core: Core) {
     this.#core = core;
     this.#aside = core.document.createDocumentFragment();
@@ -50,22 +88,6 @@ class LightRoot implements LightSide {
     host.append(start);
   }
 
-  /** The view that a server sent is connected: what it sent apart is taken to where it is kept. */
-  taken(): void {
-    const { host } = this.#core;
-    givenTo.set(host, () => this.#given);
-    for (const slot of slotsOf(host)) {
-      this.#slots.add(slot);
-      const apart = slot.hasAttribute(givenMark) ? apartIn(slot) : undefined;
-      apart?.remove();
-      this.#fallbacks.set(slot, [...(apart ? apart.content : slot).childNodes]);
-    }
-    const rest = apartIn(host);
-    if (rest) this.#aside.append(rest.content);
-    rest?.remove();
-    for (const node of host.childNodes) this.#own.add(node);
-  }
-
   /** A view has made nodes for this element. */
   placed(node: Node): void {
     const top = node.nodeType === 11 ? [...node.childNodes] : [node];
@@ -89,28 +111,13 @@ class LightRoot implements LightSide {
     this.#observer.disconnect();
     try {
       this.#collect(host);
-      if (__RENDERED__ && this.#given.some(node => isMark(node, viewMark))) this.#leaveLateView();
+      if (__RENDERED__ && this.#given.some(node => isMark(node, viewMark))) this.leaveLateView!();
       this.#distribute(host);
     } catch (error) {
       report(error);
     }
     this.observe();
     this.#core.slots?.changed();
-  }
-
-  /**
-   * The page was still being read when it was made, and what a server sent came afterwards, as if the page had given it:
-   * once all is there, only what the page really gave stays.
-   */
-  #leaveLateView(): void {
-    const { document } = this.#core;
-    if (document.readyState === 'loading')
-      return document.addEventListener('DOMContentLoaded', () => this.update(), { once: true });
-    const sent = this.#given.splice(this.#given.findIndex(node => isMark(node, viewMark)));
-    const box = document.createElement('div');
-    box.append(...sent);
-    this.#given.push(...givenIn(box));
-    this.#aside.append(...this.#given);
   }
 
   observe(): void {

@@ -113,7 +113,7 @@ export interface LightSide {
   /** Takes what is there out of the way, before the view is put in. @param sent whether the view that is there stays. */
   begin(sent: boolean): void;
   /** The view that a server sent is connected. */
-  taken(): void;
+  taken?(): void;
   /** Puts what the page gave where it belongs, and listens for changes. */
   update(): void;
   /** What the page gave for a slot. */

@@ -59,7 +59,7 @@ export class ContentHole extends DeepHole {
   }
 
   override apply(value: unknown): void {
-    if (__RENDERED__ && this.sent !== undefined) return this.takeOver(this.sent, value);
+    if (__RENDERED__ && this.sent !== undefined) return takeOver(this, this.sent, value);
     const { content } = this;
     if (isMarkup(value)) {
       const template = value.template();
@@ -92,38 +92,11 @@ export class ContentHole extends DeepHole {
     } else (this.anchor as Text).data = text;
   }
 
-  /** Shows its first value with the nodes that a server sent for it. */
-  takeOver(open: Node, value: unknown): void {
-    const { anchor } = this;
-    this.sent = undefined;
-    takeOrMake(
-      open,
-      anchor,
-      () => this.apply(value),
-      () => {
-        this.content?.dispose();
-        this.content = undefined;
-        this.text = '';
-        removeUntil(open.nextSibling, anchor);
-      },
-      () => whereIs(this.home, this.place),
-    );
-  }
-
-  /** The text that was sent; where it is another one it is put right. */
-  takeText(text: string): void {
-    const node = nextSent() as Text;
-    if (node.nodeType !== 3) return;
-    this.text = node.data;
-    passTo(node.nextSibling);
-    if (__DEV__ && this.text !== text) tellDifference(whereIs(this.home, this.place), differs(text, node) as string);
-  }
-
   showText(value: unknown): void {
     if (__DEV__ && value !== null && !/^(?:string|number|bigint|boolean|undefined)$/.test(typeof value))
       warnOdd(this, value);
     const text = asText(value);
-    if (__RENDERED__ && nextSent()) this.takeText(text);
+    if (__RENDERED__ && nextSent()) takeText(this, text);
     this.clear(undefined, text);
   }
 
@@ -156,6 +129,33 @@ export class ContentHole extends DeepHole {
     super.dispose();
     this.content?.dispose();
   }
+}
+
+/** Shows the first value with the nodes that a server sent for it. A function, since a build cannot leave out a method. */
+function takeOver(hole: ContentHole, open: Node, value: unknown): void {
+  const { anchor } = hole;
+  hole.sent = undefined;
+  takeOrMake(
+    open,
+    anchor,
+    () => hole.apply(value),
+    () => {
+      hole.content?.dispose();
+      hole.content = undefined;
+      hole.text = '';
+      removeUntil(open.nextSibling, anchor);
+    },
+    hole,
+  );
+}
+
+/** The text that was sent; where it is another one it is put right. */
+function takeText(hole: ContentHole, text: string): void {
+  const node = nextSent() as Text;
+  if (node.nodeType !== 3) return;
+  hole.text = node.data;
+  passTo(node.nextSibling);
+  if (__DEV__ && hole.text !== text) tellDifference(hole, (differs(text, node) as Error).message);
 }
 
 function warnOdd({ home, place }: ContentHole, value: unknown): void {

@@ -3,7 +3,15 @@
  * had been made here. Where they differ, the smallest expression around is shown anew. Only builds with `render` have this,
  * so it is kept small: whatever goes wrong while nodes are paired means that they differ.
  */
+import { whereIs } from './hole.ts';
 import { closing, opening } from './sent-marks.ts';
+import type { HolePlace, Owner } from './template.ts';
+
+/** What messages name: an expression, or a view. */
+interface Where {
+  readonly home: Owner;
+  readonly place?: HolePlace | undefined;
+}
 
 /** The comment with which the view of an element without a shadow root begins. */
 export const viewMark = 'eltrix-view';
@@ -151,14 +159,14 @@ export function takingFrom<T>(from: Node | null | undefined, fn: () => T): T {
  * @param end what has to come next when all is taken.
  * @param again removes what was sent and made so far, before `take` is called to make nodes.
  */
-export function takeOrMake(open: Node, end: Node, take: () => void, again: () => void, where: () => string): void {
+export function takeOrMake(open: Node, end: Node, take: () => void, again: () => void, where: Where): void {
   try {
     takingFrom(open.nextSibling, () => {
       take();
       if (next !== end) throw differs(undefined, next);
     });
   } catch (error) {
-    if (__DEV__) tellDifference(where(), error instanceof Error ? error.message : String(error));
+    if (__DEV__) tellDifference(where, error instanceof Error ? error.message : String(error));
     again();
     takingFrom(undefined, take);
   }
@@ -216,8 +224,8 @@ function described(node: unknown): string {
 }
 
 /** Development: the author is told of what a server sent otherwise. */
-export function tellDifference(where: string, text: string): void {
+export function tellDifference({ home, place }: Where, text: string): void {
   console.warn(
-    `Warning (sent-differs): ${where}: ${text}. What differs was made anew. Render with the same data, time zone and language as the browser has, or put what only the browser knows into connected().`,
+    `Warning (sent-differs): ${whereIs(home, place)}: ${text}. What differs was made anew. Render with the same data, time zone and language as the browser has, or put what only the browser knows into connected().`,
   );
 }

@@ -2,7 +2,7 @@
  * For reports that other tools read: one suite for each file in each engine, and in it each test with the names of the suites
  * around it. Readers of JUnit's XML look for tests directly in suites.
  */
-import type { ReportEvent } from './report.ts';
+import type { ReportEvent } from './tree.ts';
 
 interface Data {
   readonly name: string;

@@ -1,6 +1,6 @@
 /** Reports a run through reporters of Node's test runner: the tree of what happens becomes the events that they take. */
 import type { Reporter } from './reporters.ts';
-import type { TreeError, TreeEvent } from './tree.ts';
+import type { ReportEvent, TreeError, TreeEvent } from './tree.ts';
 
 type Start = Extract<TreeEvent, { type: 'start' }>;
 type End = Extract<TreeEvent, { type: 'end' }>;
@@ -19,12 +19,6 @@ interface Entry {
   /** How many of its children have been reported. */
   reported: number;
   failedInside: number;
-}
-
-/** What a reporter takes, as Node has it. */
-export interface ReportEvent {
-  readonly type: string;
-  readonly data: object;
 }
 
 /** A test that takes longer, in milliseconds, is named at the end. */

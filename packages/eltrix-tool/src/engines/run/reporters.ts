@@ -7,7 +7,7 @@ import * as ofNode from 'node:test/reporters';
 import { pathToFileURL } from 'node:url';
 import { ToolError } from '../../project/tool-error.ts';
 import { flattened } from './flattened.ts';
-import type { ReportEvent } from './report.ts';
+import type { ReportEvent } from './tree.ts';
 
 export interface Reporter {
   take(event: ReportEvent): void;

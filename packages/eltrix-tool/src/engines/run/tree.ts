@@ -29,3 +29,9 @@ export interface TreeError {
   readonly stack: string;
   readonly code?: string | undefined;
 }
+
+/** What a reporter takes, as Node has it. */
+export interface ReportEvent {
+  readonly type: string;
+  readonly data: object;
+}
