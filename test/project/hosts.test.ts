@@ -96,6 +96,37 @@ describe('hosts', () => {
       const html = await (await fetch(address)).text();
       for (const text of ['>Bramble<', 'Osric &amp; Wilma, on Sunday', 'Add boxes; the limes will flower.', '>2.9<'])
         assert.ok(html.includes(text), text);
+      // Without its script the page is what a reader without scripts has.
+      const bare = await serve(
+        { '/': folder },
+        { '/': html.replace(/<script type="module"[^>]*><\/script>/, '') },
+        { 'content-security-policy': "default-src 'none'; style-src 'self'; img-src data:" },
+      );
+      for (const name of ['chromium', 'firefox', 'webkit'] as const) {
+        const still = await open(`${bare.address}/`, name);
+        if (!still) continue;
+        const seen = await still.evaluate(`({
+          name: document.querySelector('hive-card').shadowRoot.querySelector('h3').textContent,
+          frames: document.querySelector('frame-box').shadowRoot.querySelectorAll('li').length,
+          styled: getComputedStyle(document.querySelector('hive-card').shadowRoot.querySelector('.head')).display,
+          scripts: document.querySelectorAll('script').length,
+        })`);
+        assert.deepEqual(seen, { name: 'Bramble', frames: 2, styled: 'flex', scripts: 0 }, name);
+        if (name === 'chromium') assert.deepEqual(await findings(still), []);
+        await still.close();
+        const live = (await open(address, name))!;
+        await live.evaluate(until);
+        await live.evaluate(
+          "until(() => [...document.querySelectorAll('main > *')].every(e => e.matches(':defined')))",
+        );
+        const taken = await live.evaluate(`(async () => {
+          document.querySelector('hive-card').name = 'Rosemary';
+          return until(() => document.querySelector('hive-card').shadowRoot.querySelector('h3').textContent === 'Rosemary');
+        })()`);
+        assert.equal(taken, true, name);
+        await live.close();
+      }
+      bare.close();
       const page = await open(address);
       if (!page) return t.skip('Chromium is not here');
       await page.evaluate(until);

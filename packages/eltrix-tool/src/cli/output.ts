@@ -8,20 +8,28 @@ export interface Output {
   complain(text: string): void;
   /** To stderr, without the end of a line. */
   write(text: string): void;
-  /** Whether colours and progress are wanted. */
-  readonly lively: boolean;
+  /** Whether text is coloured. */
+  readonly colours: boolean;
+  /** Whether progress is shown, on a line that is written again. */
+  readonly progress: boolean;
+}
+
+function wantsColours({ FORCE_COLOR, NO_COLOR, TERM }: NodeJS.ProcessEnv, isTerminal: boolean): boolean {
+  if (FORCE_COLOR !== undefined) return FORCE_COLOR !== '0' && FORCE_COLOR !== 'false';
+  return isTerminal && !NO_COLOR && TERM !== 'dumb';
 }
 
 export const terminal: Output = {
   print: text => void process.stdout.write(`${text}\n`),
   complain: text => void process.stderr.write(`${text}\n`),
   write: text => void process.stderr.write(text),
-  lively:
-    (Boolean(process.stdout.isTTY) || Boolean(process.env['FORCE_COLOR'])) && process.env['NO_COLOR'] === undefined,
+  // As the usual variables say; FORCE_COLOR=0 switches colours off.
+  colours: wantsColours(process.env, Boolean(process.stdout.isTTY)),
+  progress: Boolean(process.stderr.isTTY) && process.env['TERM'] !== 'dumb' && !process.env['CI'],
 };
 
 export function paint(output: Output, style: Parameters<typeof styleText>[0], text: string): string {
-  return output.lively ? styleText(style, text) : text;
+  return output.colours ? styleText(style, text) : text;
 }
 
 /** Bytes as people read them: 812 B, 2.31 kB. */
@@ -77,7 +85,7 @@ export class Progress {
   }
 
   show(step: string): void {
-    if (!this.#output.lively) return;
+    if (!this.#output.progress) return;
     this.#output.write(`\r\u001b[K${step} …`);
     this.#shown = true;
   }

@@ -89,7 +89,7 @@ export const ruleGroups: readonly { readonly title: string; readonly rules: Read
     title: 'Build',
     rules: {
       'compiled-alike': 'is the same when compiled',
-      'rendered-alike': 'is the same when rendered on a server',
+      'rendered-alike': 'is the same when rendered',
       budget: 'keeps its budget',
     },
   },

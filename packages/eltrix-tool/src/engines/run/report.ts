@@ -80,7 +80,7 @@ export class Report {
     this.#plan(this.#root);
     for (const kind of kinds) this.#diagnostic(`${kind} ${this.#counts[kind]}`, 0);
     for (const line of this.#slowest()) this.#diagnostic(line, 0);
-    this.#diagnostic(`duration_ms ${performance.now() - this.#root.began}`, 0);
+    this.#diagnostic(`duration_ms ${Math.round(performance.now() - this.#root.began)}`, 0);
     await Promise.all(this.#reporters.map(reporter => reporter.end()));
     return this.#counts.fail > 0 || this.#root.failedInside > 0 ? 1 : 0;
   }
@@ -116,7 +116,8 @@ export class Report {
       ...this.#place(at),
       testNumber: at.parent!.children.indexOf(at) + 1,
       details: {
-        duration_ms: at.took,
+        // Clocks of pages are no more exact than this.
+        duration_ms: Math.round(at.took * 10) / 10,
         type: suite ? 'suite' : 'test',
         ...(isFailed && { error: own ? failure(own) : insideFailed(at.failedInside) }),
       },
