@@ -66,7 +66,13 @@ describe('what is not about the input', () => {
 
   it('a fault of the tool exits with 70 and says what to send', () => {
     const said: string[] = [];
-    const output = { print() {}, write() {}, lively: false, complain: (text: string) => void said.push(text) };
+    const output = {
+      print() {},
+      write() {},
+      colours: false,
+      progress: false,
+      complain: (text: string) => void said.push(text),
+    };
     assert.equal(complainOf(new TypeError('x is not a function'), output), 70);
     assert.match(
       said.join(),
