@@ -390,3 +390,19 @@ export function smaller(module: Module): Module[] {
     }),
   ];
 }
+
+/** The smallest that is found by leaving out; all that can be left out is tried in one build. */
+export async function shrunk<Found extends { readonly module: Module }>(
+  found: Found,
+  different: (modules: readonly Module[]) => Promise<readonly Found[]>,
+): Promise<Found> {
+  let least = found;
+  for (let round = 0; round < 8; round++) {
+    // Files are named by the tag that the pieces were made with, which stays.
+    const tries = smaller(least.module).map((module, at) => ({ ...module, tag: `${found.module.tag}-${round}-${at}` }));
+    const [first] = await different(tries).catch(() => []);
+    if (!first) break;
+    least = first;
+  }
+  return least;
+}

@@ -9,7 +9,7 @@ import { engines } from '../../packages/eltrix-tool/src/engines/index.ts';
 import { closeEngines } from '../support/project.ts';
 import { seed } from '../support/random.ts';
 import { writtenAndBuilt } from '../support/written-and-built.ts';
-import { asCase, type Module, randomModule, smaller } from './random-module.ts';
+import { asCase, type Module, randomModule, shrunk } from './random-module.ts';
 
 const count = Number(process.env['ELTRIX_MODULES'] ?? 80);
 /** As many as a build takes at once without much memory. */
@@ -24,19 +24,6 @@ async function different(modules: readonly Module[]) {
   });
 }
 
-/** The smallest that is found by leaving out; all that can be left out is tried in one build. */
-async function shrunk(found: Awaited<ReturnType<typeof different>>[number]) {
-  let least = found;
-  for (let round = 0; round < 8; round++) {
-    const tries = smaller(least.module).map((module, at) => ({ ...module, tag: `${found.module.tag}-${round}-${at}` }));
-    // Files are named by the tag that the pieces were made with, which stays.
-    const [first] = await different(tries).catch(() => []);
-    if (!first) break;
-    least = first;
-  }
-  return least;
-}
-
 after(closeEngines);
 
 it(`${count} random modules do the same as written and built`, {
@@ -49,7 +36,7 @@ it(`${count} random modules do the same as written and built`, {
     );
     const [first] = await different(modules);
     if (!first) continue;
-    const { module, expected, actual } = await shrunk(first);
+    const { module, expected, actual } = await shrunk(first, different);
     const files = Object.entries(asCase(module).files).map(([name, code]) => `// ${name}\n${code}`);
     assert.deepEqual(
       actual,

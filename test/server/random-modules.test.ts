@@ -6,7 +6,7 @@ import assert from 'node:assert/strict';
 import { after, it } from 'node:test';
 import { isDeepStrictEqual } from 'node:util';
 import { engines } from '../../packages/eltrix-tool/src/engines/index.ts';
-import { asCase, type Module, randomModule, smaller } from '../compile/random-module.ts';
+import { asCase, type Module, randomModule, shrunk } from '../compile/random-module.ts';
 import { closeEngines } from '../support/project.ts';
 import { seed } from '../support/random.ts';
 import { writtenAndBuilt } from '../support/written-and-built.ts';
@@ -25,17 +25,6 @@ async function different(modules: readonly Module[]) {
   });
 }
 
-async function shrunk(found: Awaited<ReturnType<typeof different>>[number]) {
-  let least = found;
-  for (let round = 0; round < 8; round++) {
-    const tries = smaller(least.module).map((module, at) => ({ ...module, tag: `${found.module.tag}-${round}-${at}` }));
-    const [first] = await different(tries).catch(() => []);
-    if (!first) break;
-    least = first;
-  }
-  return least;
-}
-
 after(closeEngines);
 
 it(`${count} random modules are taken over as written and as built`, {
@@ -49,7 +38,7 @@ it(`${count} random modules are taken over as written and as built`, {
     const all = await different(modules);
     const [first] = all;
     if (!first) continue;
-    const { module, way, expected, actual } = await shrunk(first);
+    const { module, way, expected, actual } = await shrunk(first, different);
     const files = Object.entries(asCase(module).files).map(([name, code]) => `// ${name}\n${code}`);
     assert.deepEqual(
       actual,
