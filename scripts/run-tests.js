@@ -41,7 +41,7 @@ async function runFile(file) {
 }
 
 const began = performance.now();
-await Promise.all([lane(busy), ...Array.from({ length: availableParallelism() }, () => lane())]);
+await Promise.all([lane(busy), ...Array.from({ length: Math.max(1, availableParallelism() - 1) }, () => lane())]);
 totals.set('duration_ms', performance.now() - began);
 for (const [name, count] of totals)
   reporter.write({ type: 'test:diagnostic', data: { nesting: 0, message: `${name} ${count}`, level: 'info' } });

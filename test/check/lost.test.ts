@@ -5,7 +5,7 @@ import { type Engine, engines } from '../../packages/eltrix-tool/src/engines/ind
 import { project } from '../support/project.ts';
 
 // The sources of the tool load those of the library, whose builds set this.
-Object.assign(globalThis, { __DEV__: true });
+Object.assign(globalThis, { __DEV__: true, __RENDERED__: true });
 const { checkElements } = await import('../../packages/eltrix-tool/src/check/elements/check.ts');
 const { discover } = await import('../../packages/eltrix-tool/src/project/discover.ts');
 

@@ -10,7 +10,7 @@ const most: Readonly<Record<string, number>> = {
   'eltrix/behaviours watchVisibilityOf': 460,
   'eltrix/store store': 420,
   'eltrix/store autosave': 790,
-  'eltrix/context ask': 370,
+  'eltrix/context ask': 385,
   'eltrix/context offer': 310,
   'eltrix/routes routes': 1510,
 };

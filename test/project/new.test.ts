@@ -50,6 +50,14 @@ describe('eltrix new', () => {
     assert.match(run('npx', ['eltrix', 'test', '--in', 'simulated'], root), /# pass \d|ℹ pass \d/);
     assert.match(run('npx', ['eltrix', 'build'], root), /step-counter\.js/);
     assert.match(run('npx', ['vite', 'build'], root), /built in/);
+    // Installed from files, as here, another project gets them from there as well.
+    run('npx', ['eltrix', 'new', 'further widgets'], root);
+    const { dependencies, devDependencies } = JSON.parse(
+      readFileSync(join(root, 'further widgets/package.json'), 'utf8'),
+    ) as Record<string, Record<string, string>>;
+    assert.match(dependencies!['eltrix']!, /^file:\.\.\/\.\.\/eltrix-0\.1\.0\.tgz$/);
+    assert.match(devDependencies!['eltrix-tool']!, /^file:\.\.\/\.\.\/eltrix-tool-0\.1\.0\.tgz$/);
+    rmSync(join(root, 'further widgets'), { recursive: true });
     const served = running(root, 'serve', '--port', '0');
     try {
       const address = /http:\S+/.exec(await served.until(/ready in/))![0];

@@ -1,11 +1,11 @@
 /** `eltrix new`: a project that works at once. */
 import { existsSync, mkdirSync, readFileSync, writeFileSync } from 'node:fs';
 import { basename, dirname, join, relative, resolve } from 'node:path';
-import { toolFile } from './library.ts';
+import { installedFrom, toolFile } from './library.ts';
 import { ToolError } from './tool-error.ts';
 
 /** The files of a new project, by their path in it. */
-export function projectFiles(name: string): Record<string, string> {
+export function projectFiles(name: string, folder: string): Record<string, string> {
   const tool = JSON.parse(readFileSync(toolFile('package.json'), 'utf8')) as {
     version: string;
     dependencies: Record<string, string>;
@@ -26,10 +26,10 @@ export function projectFiles(name: string): Record<string, string> {
           types: 'tsc',
           page: 'vite',
         },
-        dependencies: { eltrix: `^${tool.version}` },
+        dependencies: { eltrix: installedFrom('eltrix', folder) ?? `^${tool.version}` },
         devDependencies: {
           '@types/node': tool.devDependencies['@types/node'],
-          'eltrix-tool': `^${tool.version}`,
+          'eltrix-tool': installedFrom('eltrix-tool', folder) ?? `^${tool.version}`,
           typescript: tool.devDependencies['typescript'],
           vite: tool.dependencies['vite'],
         },
@@ -214,7 +214,7 @@ export function writeProject(folder: string): string[] {
     .toLowerCase()
     .replace(/[^a-z0-9._-]+/g, '-')
     .replace(/^[._-]+|-+$/g, '');
-  const files = projectFiles(name || 'elements');
+  const files = projectFiles(name || 'elements', folder);
   writeNew(folder, files);
   return Object.keys(files);
 }

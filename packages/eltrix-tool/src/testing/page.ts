@@ -2,6 +2,7 @@
 import { policy } from '../../../eltrix/src/view/trusted.ts';
 import { hearErrors } from './errors.ts';
 import { type Environment, setHost } from './host.ts';
+import { keepPage } from './keep-page.ts';
 import type { RunEvent, RunPlan } from './plan.ts';
 import { registered, run } from './runner.ts';
 import { type ReportedError, serialize } from './serialize.ts';
@@ -93,6 +94,7 @@ export async function startPage(load: () => Promise<unknown>): Promise<void> {
     },
     loadAxe: () => (axe ??= loadAxe(`${base}axe.js`)),
   });
+  keepPage();
   await carryOut(load, settings, message => worker.postMessage(message));
 }
 
