@@ -8,7 +8,13 @@ import { engines, foundEngines } from '../engines/index.ts';
 import { findDependences, planFor } from '../engines/run/isolate.ts';
 import { mergedEvents, recorder } from '../engines/run/recorded.ts';
 import { Report } from '../engines/run/report.ts';
-import { makeReporters, type ReporterChoice, reporterChoice } from '../engines/run/reporters.ts';
+import {
+  type LoadedReporter,
+  loadReporters,
+  makeReporter,
+  type ReporterChoice,
+  reporterChoice,
+} from '../engines/run/reporters.ts';
 import { type Place, TestRuns } from '../engines/run/run.ts';
 import type { TreeEvent } from '../engines/run/tree.ts';
 import { begun, onChanges } from '../project/changes.ts';
@@ -165,6 +171,7 @@ async function test(root: string, patterns: readonly string[], options: Options,
     timeout: options.timeout,
     clean: options.clean,
   };
+  const reporters = await reportersFor(root, options);
   await runs.begin();
   try {
     if (options.list) return await list(runs, files, plan, output);
@@ -174,9 +181,9 @@ async function test(root: string, patterns: readonly string[], options: Options,
     );
     const say = forPeople ? output.print : output.complain;
     if (seed !== null) say(`Order by chance, --shuffle=${seed} repeats it.`);
-    let code = await once(root, runs, files, plan, options);
+    let code = await once(root, runs, files, plan, options, reporters);
     if (runs.coverage) printCoverage(runs, root, output);
-    if (options.watch) code = await again(root, runs, files, plan, options, output);
+    if (options.watch) code = await again(root, runs, files, plan, options, reporters, output);
     return code;
   } finally {
     await runs.end();
@@ -194,8 +201,9 @@ async function once(
   files: readonly string[],
   plan: RunPlan,
   options: Options,
+  reporters: readonly LoadedReporter[],
 ): Promise<number> {
-  const [report, tell] = await reportTo(root, options, runs.options.places.length > 1);
+  const [report, tell] = reportTo(root, options, reporters, runs.options.places.length > 1);
   let [tests, failures] = [0, 0];
   const sources = await runs.bundle(files);
   await runs.run(files, sources, plan, event => {
@@ -216,31 +224,35 @@ async function once(
   );
 }
 
+/** @throws ToolError before anything is started. */
+async function reportersFor(root: string, options: Options): Promise<LoadedReporter[]> {
+  const choices = reports(options);
+  if (choices.some(({ name, file }) => name === 'events' && file === undefined))
+    throw new ToolError(
+      'report-unknown',
+      'Name a file for the events: --report events=reports/1.jsonl.',
+      undefined,
+      undefined,
+      2,
+    );
+  return loadReporters(
+    root,
+    choices.filter(({ name }) => name !== 'events'),
+  );
+}
+
 /** The report, and what tells it: `--report events=…` keeps what it is told. */
-async function reportTo(
+function reportTo(
   root: string,
   options: Options,
+  reporters: readonly LoadedReporter[],
   severalEngines: boolean,
-): Promise<[Report, (event: TreeEvent) => void]> {
-  const choices = reports(options);
-  const keep = choices
+): [Report, (event: TreeEvent) => void] {
+  const keep = reports(options)
     .filter(({ name }) => name === 'events')
-    .map(({ file }) => {
-      if (file === undefined)
-        throw new ToolError(
-          'report-unknown',
-          'Name a file for the events: --report events=reports/1.jsonl.',
-          undefined,
-          undefined,
-          2,
-        );
-      return recorder(resolve(root, file));
-    });
+    .map(({ file }) => recorder(resolve(root, file!)));
   const report = new Report(
-    await makeReporters(
-      root,
-      choices.filter(({ name }) => name !== 'events'),
-    ),
+    reporters.map(reporter => makeReporter(root, reporter)),
     severalEngines,
   );
   return [
@@ -259,7 +271,7 @@ async function merge(root: string, options: Options): Promise<number> {
     throw new ToolError('merge-file', `No file matches ${options.merge!.join(', ')}.`, undefined, undefined, 2);
   const events = [...mergedEvents(found.sort())];
   const engines = events.filter(event => event.type === 'start' && event.parent === null).length;
-  const [report, tell] = await reportTo(root, options, engines > 1);
+  const [report, tell] = reportTo(root, options, await reportersFor(root, options), engines > 1);
   for (const event of events) tell(event);
   return report.end();
 }
@@ -286,6 +298,7 @@ async function again(
   files: readonly string[],
   plan: RunPlan,
   options: Options,
+  reporters: readonly LoadedReporter[],
   output: Output,
 ): Promise<never> {
   let changed = new Set<string>();
@@ -297,7 +310,7 @@ async function again(
     const concerned = files.filter(file => [...(runs.sources.get(file) ?? [])].some(source => paths.has(source)));
     if (concerned.length === 0) return;
     try {
-      await once(root, runs, concerned, plan, options);
+      await once(root, runs, concerned, plan, options, reporters);
     } catch (error) {
       complainOf(error, output);
     }

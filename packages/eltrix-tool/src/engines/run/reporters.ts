@@ -39,18 +39,23 @@ export function reporterChoice(text: string): ReporterChoice {
   return at < 0 ? { name: text } : { name: text.slice(0, at), file: text.slice(at + 1) };
 }
 
+/** A reporter that is known, and has not begun. */
+export type LoadedReporter = ReporterChoice & { readonly made: Made };
+
 /** @throws ToolError for a reporter that is none, and for two that write to stdout. */
-export async function makeReporters(root: string, choices: readonly ReporterChoice[]): Promise<Reporter[]> {
+export async function loadReporters(root: string, choices: readonly ReporterChoice[]): Promise<LoadedReporter[]> {
   const toStdout = choices.filter(({ file }) => file === undefined);
   if (toStdout.length > 1)
     throw misuse(
       `${toStdout.map(({ name }) => `"${name}"`).join(' and ')} would both write to the terminal. Give one a file: --report ${toStdout.at(-1)!.name}=report.txt.`,
     );
-  return Promise.all(choices.map(choice => makeReporter(root, choice)));
+  return Promise.all(
+    choices.map(async choice => ({ ...choice, made: known[choice.name] ?? (await loaded(root, choice.name)) })),
+  );
 }
 
-async function makeReporter(root: string, { name, file }: ReporterChoice): Promise<Reporter> {
-  const made = known[name] ?? (await loaded(root, name));
+/** Begins a report. */
+export function makeReporter(root: string, { name, file, made }: LoadedReporter): Reporter {
   const target = file === undefined ? undefined : openFile(resolve(root, file));
   const input = new PassThrough({ objectMode: true });
   const done = run(made, input, target ?? process.stdout);
