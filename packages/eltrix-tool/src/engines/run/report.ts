@@ -118,7 +118,7 @@ export class Report {
       testNumber: at.parent!.children.indexOf(at) + 1,
       details: {
         // Clocks of pages are no more exact than this.
-        duration_ms: Math.round(at.took * 10) / 10,
+        duration_ms: Math.round(at.took * 1000) / 1000,
         type: suite ? 'suite' : 'test',
         ...(isFailed && { error: own ? failure(own) : insideFailed(at.failedInside) }),
       },
