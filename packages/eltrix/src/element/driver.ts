@@ -307,18 +307,22 @@ function takeView(driver: Driver, open: ChildNode, make: () => void): void {
   const { root, light, bindings } = driver;
   const { answers } = driver.sent ?? {};
   state.requests = answers && { find: address => answers[address] };
-  takeOrMake(
-    open,
-    closeOf(open),
-    make,
-    () => {
-      for (const binding of bindings.splice(0)) binding?.dispose();
-      if (light) light.begin(false);
-      else root!.replaceChildren();
-    },
-    { home: driver },
-  );
-  state.requests = driver.sent = undefined;
+  try {
+    takeOrMake(
+      open,
+      closeOf(open),
+      make,
+      () => {
+        for (const binding of bindings.splice(0)) binding?.dispose();
+        if (light) light.begin(false);
+        else root!.replaceChildren();
+      },
+      { home: driver },
+    );
+  } finally {
+    // A view that throws leaves nothing behind for others.
+    state.requests = driver.sent = undefined;
+  }
   if (light && sentView(root!)) light.taken!();
 }
 
