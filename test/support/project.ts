@@ -46,7 +46,9 @@ export function project(files: Record<string, string>, others: readonly string[]
 export const tool = join(repository, 'packages/eltrix-tool/dist/tool/cli/main.js');
 
 export function eltrix(root: string, ...args: string[]) {
-  const { status, stdout, stderr } = spawnSync(process.execPath, [tool, ...args], { cwd: root, encoding: 'utf8' });
+  const limits = { timeout: 180_000, killSignal: 'SIGKILL' } as const;
+  const options = { cwd: root, encoding: 'utf8', ...limits } as const;
+  const { status, stdout, stderr } = spawnSync(process.execPath, [tool, ...args], options);
   return { status, stdout, stderr };
 }
 
@@ -69,8 +71,11 @@ export function running(root: string, ...args: string[]) {
       return seen;
     },
     async end(): Promise<void> {
+      if (child.exitCode !== null || child.signalCode !== null) return;
+      const late = setTimeout(() => child.kill('SIGKILL'), 20_000);
       child.kill('SIGTERM');
-      if (child.exitCode === null) await new Promise(resolve => child.once('exit', resolve));
+      await new Promise(resolve => child.once('exit', resolve));
+      clearTimeout(late);
     },
   };
 }

@@ -95,9 +95,12 @@ it('is fine', () => {});`,
 
   it('end at the first failure with --bail', () => {
     const args = ['--in', 'chromium', '--report', 'tap', '--bail', '--no-shuffle'];
-    const { status, stdout } = eltrix(project(files), 'test', ...args);
-    assert.equal(status, 1);
-    assert.equal(figures(stdout)['fail'], 1);
+    const unloaded = `await new Promise(resolve => setTimeout(resolve, 20_000));\n${files['b.test.ts']}`;
+    for (const other of [files['b.test.ts'], unloaded]) {
+      const { status, stdout } = eltrix(project({ ...files, 'b.test.ts': other }), 'test', ...args);
+      assert.equal(status, 1);
+      assert.equal(figures(stdout)['fail'], 1, stdout);
+    }
   });
 
   for (const name of ['chromium', 'firefox', 'webkit'] as const)
