@@ -26,7 +26,7 @@ const toolEntries = [
   'project/held-guard',
 ];
 /** Packages that are bundled into the tool's files, so that their dependencies are not installed. */
-const bundledPackages = ['puppeteer-core', 'send', 'mime-types', 'css-tree'];
+const bundledPackages = ['puppeteer-core', 'send', 'mime-types', 'css-tree', 'pixelmatch', 'pngjs'];
 
 for (const { dist } of [library, tool]) rmSync(dist, { recursive: true, force: true });
 const entries = (names, source) => Object.fromEntries(names.map(name => [name, join(source, `${name}.ts`)]));

@@ -13,7 +13,13 @@ let server: TestServer;
 let base: string;
 
 const visit: Visit = {
-  settings: { plan: {} as never, list: false, environment: { engine: 'none', compiled: false, production: false } },
+  settings: {
+    plan: {} as never,
+    list: false,
+    environment: { engine: 'none', compiled: false, production: false },
+    stored: { known: {}, accept: false },
+    failurePictures: false,
+  },
   module: 'none.js',
   hear() {},
   command: async () => null,

@@ -150,7 +150,7 @@ describe('after a run', () => {
       "import { it } from 'node:test'; it('slow', () => new Promise(() => {}));",
     );
     const run = running(root, 'test', '--in', 'chromium');
-    await run.until(/Order by chance/);
+    await run.until(/Random test order/);
     const profile = await until(() => {
       const line = processes().find(
         ({ parent, command }) => parent === run.child.pid && /eltrix-chromium-/.test(command),

@@ -33,6 +33,10 @@ async function runWith(lostPages: number, begins: boolean) {
     node: '0',
     at: { path: 'x', line: 1, column: 1 },
     coverage: false,
+    stored: { known: {}, accept: false },
+    failurePictures: false,
+    picture: () => ({ attachments: [] }),
+    snapshot() {},
     grace: 0,
     tell: event => events.push(event),
   });

@@ -1,6 +1,8 @@
 /** What a file has registered: suites and tests, and which of them a plan asks for. */
+import type { TestAssert } from './context-assert.ts';
 import type { MockTracker } from './mock.ts';
 import type { RunPlan, TestOptions } from './plan.ts';
+import type { WaitOptions } from './wait-for.ts';
 
 /** What a test is given, as `node:test` has it. */
 export interface Context {
@@ -17,6 +19,12 @@ export interface Context {
     options?: TestOptions | TestFunction,
     fn?: TestFunction,
   ): Promise<void>;
+  /** The assertions of `node:assert`, counted by `plan`. */
+  readonly assert: TestAssert;
+  /** How many assertions of `t.assert`, and subtests, the test makes. */
+  plan(count: number): void;
+  /** Resolves with what a function returns once it no longer throws. */
+  waitFor<T>(condition: () => T | Promise<T>, options?: WaitOptions): Promise<T>;
   diagnostic(text: string): void;
   skip(reason?: string): void;
   todo(reason?: string): void;

@@ -1,5 +1,6 @@
 /** What runs the tests is to the helpers: a way to ask the driver, and to be told when a test ends. */
-import { onEnd } from './runner.ts';
+import { onEnd } from './running.ts';
+import type { SnapshotMessage, StoredSnapshots } from './stored.ts';
 
 /** What became of the sources before they ran. */
 export interface Form {
@@ -24,6 +25,12 @@ export interface Host {
   command(name: string, argument: unknown): Promise<unknown>;
   /** Loads axe-core into the page. */
   loadAxe(): Promise<unknown>;
+  /** Stored snapshots, where a tool keeps them. */
+  readonly stored?: StoredSnapshots & {
+    /** The name of the running test's next snapshot; undefined outside of tests. */
+    nextKey(): string | undefined;
+    tell(message: SnapshotMessage): void;
+  };
   /** Calls a function when the running test has ended. */
   onEnd(fn: () => unknown): void;
 }

@@ -3,9 +3,12 @@ import { policy } from '../../../eltrix/src/view/trusted.ts';
 import { hearErrors } from './errors.ts';
 import { type Environment, setHost } from './host.ts';
 import { keepPage } from './keep-page.ts';
+import { unwatched } from './leftovers.ts';
 import type { RunEvent, RunPlan } from './plan.ts';
 import { registered, run } from './runner.ts';
+import { runningTest } from './running.ts';
 import { type ReportedError, serialize } from './serialize.ts';
+import type { SnapshotMessage, StoredSnapshots } from './stored.ts';
 
 /** What the tool gives a page, as JSON in a data block. */
 export interface PageSettings {
@@ -16,11 +19,15 @@ export interface PageSettings {
   readonly plan: RunPlan;
   /** Only says which tests there are. */
   readonly list: boolean;
+  readonly stored: StoredSnapshots;
+  /** Whether the tool takes a picture of the page when a test fails. */
+  readonly failurePictures: boolean;
 }
 
 /** What a page tells the tool. */
 export type PageMessage =
   | RunEvent
+  | SnapshotMessage
   | { readonly type: 'opened' }
   | { readonly type: 'registered'; readonly tests: readonly { readonly id: number; readonly name: string }[] }
   | { readonly type: 'load-failed'; readonly error: ReportedError }
@@ -31,13 +38,14 @@ export async function carryOut(
   load: () => Promise<unknown>,
   { plan, list }: Pick<PageSettings, 'plan' | 'list'>,
   tell: (message: PageMessage) => void,
+  onFailure?: () => Promise<unknown>,
 ): Promise<void> {
   tell({ type: 'opened' });
   const heard = hearErrors();
   try {
     await load();
     tell({ type: 'registered', tests: registered() });
-    if (!list) await run(tell, plan, heard);
+    if (!list) await run(tell, plan, heard, onFailure);
   } catch (error) {
     const { printed } = heard.take();
     if (printed.length > 0) tell({ type: 'said', printed });
@@ -62,7 +70,13 @@ export async function startPage(load: () => Promise<unknown>): Promise<void> {
   const given = (globalThis as { [surroundingsKey]?: Surroundings })[surroundingsKey];
   if (given) {
     const { settings, tell, loadAxe } = given;
-    setHost({ environment: settings.environment, trusted: false, command: () => Promise.resolve(null), loadAxe });
+    setHost({
+      environment: settings.environment,
+      trusted: false,
+      command: () => Promise.resolve(null),
+      loadAxe,
+      stored: storedFor(settings, tell),
+    });
     return carryOut(load, settings, tell);
   }
   const block = document.getElementById('eltrix-run')!;
@@ -80,23 +94,35 @@ export async function startPage(load: () => Promise<unknown>): Promise<void> {
     await new Promise(resolve => addEventListener('load', resolve, { once: true }));
   const request = fetch.bind(globalThis);
   let axe: Promise<unknown> | undefined;
+  const tell = (message: PageMessage) => worker.postMessage(message);
+  const command = async (name: string, argument: unknown) => {
+    const response = await request(`${base}run/${id}/command`, {
+      method: 'POST',
+      body: JSON.stringify({ name, argument }),
+    });
+    const { value, problem } = (await response.json()) as { value?: unknown; problem?: string };
+    if (problem !== undefined) throw new Error(problem);
+    return value;
+  };
   setHost({
     environment,
     trusted: true,
-    async command(name, argument) {
-      const response = await request(`${base}run/${id}/command`, {
-        method: 'POST',
-        body: JSON.stringify({ name, argument }),
-      });
-      const { value, problem } = (await response.json()) as { value?: unknown; problem?: string };
-      if (problem !== undefined) throw new Error(problem);
-      return value;
-    },
+    command,
     loadAxe: () => (axe ??= loadAxe(`${base}axe.js`)),
+    stored: storedFor(settings, tell),
   });
   keepPage();
-  await carryOut(load, settings, message => worker.postMessage(message));
+  const onFailure = settings.failurePictures
+    ? () => unwatched(() => command('failure-picture', null), false)
+    : undefined;
+  await carryOut(load, settings, tell, onFailure);
 }
+
+const storedFor = ({ stored }: PageSettings, tell: (message: PageMessage) => void) => ({
+  ...stored,
+  nextKey: () => runningTest()?.nextSnapshot(),
+  tell,
+});
 
 function loadAxe(address: string): Promise<unknown> {
   const page = globalThis as { axe?: unknown };

@@ -50,5 +50,7 @@ export type RunEvent =
       readonly reason?: string;
       readonly milliseconds: number;
       readonly error?: ReportedError;
+      /** What the page showed when the test failed, as text. */
+      readonly page?: string;
       readonly diagnostics: readonly string[];
     };

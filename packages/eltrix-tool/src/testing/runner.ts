@@ -3,115 +3,25 @@
  * carries them out and tells what happens, event by event.
  */
 
-import {
-  type Context,
-  chosen,
-  Entry,
-  type Hook,
-  inOrder,
-  isUnderOnly,
-  nextId,
-  outerEntries,
-  type TestFunction,
-} from './entry.ts';
+import { type Registration, TestContext } from './context.ts';
+import { snapshot } from './deep.ts';
+import { chosen, Entry, type Hook, inOrder, isUnderOnly, nextId, outerEntries, type TestFunction } from './entry.ts';
 import type { Heard } from './errors.ts';
 import { inTime } from './in-time.ts';
 import { inspect } from './inspect.ts';
 import { allowedLeftovers, Leftovers } from './leftovers.ts';
-import { type Mock, MockTracker, mock } from './mock.ts';
+import { type Mock, mock } from './mock.ts';
 import type { RunEvent, RunPlan, TestOptions } from './plan.ts';
+import { endingsOfAll, enter, leave, runningTest } from './running.ts';
 import { serialize } from './serialize.ts';
 import { shuffled } from './shuffle.ts';
 
-type Failure = { readonly error: unknown } | undefined;
+type Failure = { readonly error: unknown /** The page at that moment, as text. */; readonly page?: string } | undefined;
 const root = new Entry('', undefined, true, {}, undefined);
 let current = root;
+root.hooks.after = endingsOfAll;
 /** Waiting for suites whose function is asynchronous. */
 const registering: Promise<unknown>[] = [];
-
-/** What cleans up after the test that runs now, last first. */
-let endings: (() => unknown)[] | undefined;
-
-/** Calls a function when the running test has ended, whatever happened. Outside a test, when all have. */
-export function onEnd(fn: () => unknown): void {
-  if (endings) endings.unshift(fn);
-  else root.hooks.after.push(fn);
-}
-
-export class TestContext implements Context {
-  readonly #entry: Entry;
-  readonly #run: Run;
-  readonly #controller = new AbortController();
-  #mock: MockTracker | undefined;
-
-  /** @internal */
-  constructor(entry: Entry, run: Run) {
-    this.#entry = entry;
-    this.#run = run;
-  }
-
-  get name(): string {
-    return this.#entry.name;
-  }
-
-  get fullName(): string {
-    return this.#entry.path.join(' > ');
-  }
-
-  get signal(): AbortSignal {
-    return this.#controller.signal;
-  }
-
-  get mock(): MockTracker {
-    return (this.#mock ??= new MockTracker());
-  }
-
-  readonly test = async (...args: Registration): Promise<void> => {
-    const entry = make(args, this.#entry, false, {});
-    if (!(await this.#run.entry(entry, entry.name)))
-      this.#run.failedSubtests.set(this.#entry, (this.#run.failedSubtests.get(this.#entry) ?? 0) + 1);
-  };
-
-  diagnostic(text: string): void {
-    this.#entry.diagnostics.push(text);
-  }
-
-  skip(reason = ''): void {
-    this.#entry.skipped = reason;
-  }
-
-  todo(reason = ''): void {
-    this.#entry.todo = reason;
-  }
-
-  before(hook: Hook): void {
-    this.#entry.hooks.before.push(hook);
-  }
-
-  after(hook: Hook): void {
-    this.#entry.hooks.after.push(hook);
-  }
-
-  beforeEach(hook: Hook): void {
-    this.#entry.hooks.beforeEach.push(hook);
-  }
-
-  afterEach(hook: Hook): void {
-    this.#entry.hooks.afterEach.push(hook);
-  }
-
-  /** @internal */
-  end(): void {
-    this.#controller.abort();
-    this.#mock?.restoreAll();
-  }
-}
-
-type Registration = [
-  name?: string | TestOptions | TestFunction,
-  options?: TestOptions | TestFunction,
-  fn?: TestFunction,
-];
 
 function make(args: Registration, parent: Entry, suite: boolean, extra: TestOptions): Entry {
   const name = args.find(arg => typeof arg === 'string') as string | undefined;
@@ -166,6 +76,8 @@ class Run {
     readonly tell: (event: RunEvent) => void,
     readonly plan: RunPlan,
     readonly heard: Heard,
+    /** Called when a test has failed, before anything is cleaned up. */
+    readonly onFailure: (() => Promise<unknown>) | undefined,
   ) {
     this.#only = root.hasOnly;
     this.#done = new Set(plan.done);
@@ -231,7 +143,7 @@ class Run {
     const timeout = entry.options.timeout ?? this.plan.timeout;
     const parent = entry.parent === root ? null : entry.parent!.id;
     this.tell({ type: 'start', id: entry.id, parent, name, suite: entry.suite, timeout, site: entry.site });
-    const context = new TestContext(entry, this);
+    const context = new TestContext(entry, args => this.subtest(entry, args));
     let failure: Failure;
     if (entry.skipped === undefined) {
       if (notRun) failure = await this.cancel(entry, notRun);
@@ -246,8 +158,15 @@ class Run {
       diagnostics: entry.diagnostics.splice(0),
       ...((skipped ?? todo) ? { reason: skipped ?? todo! } : {}),
       ...(failure ? { error: serialize(failure.error) } : {}),
+      ...(failure?.page ? { page: failure.page } : {}),
     });
     return !failure || todo !== undefined;
+  }
+
+  async subtest(parent: Entry, args: Registration): Promise<void> {
+    const entry = make(args, parent, false, {});
+    if (!(await this.entry(entry, entry.name)))
+      this.failedSubtests.set(parent, (this.failedSubtests.get(parent) ?? 0) + 1);
   }
 
   async suite(entry: Entry, context: TestContext): Promise<Failure> {
@@ -277,21 +196,21 @@ class Run {
   }
 
   async test(entry: Entry, context: TestContext, timeout: number): Promise<Failure> {
-    const outerEndings = endings;
-    const own: (() => unknown)[] = [];
-    endings = own;
-    const isSubtest = outerEndings !== undefined;
+    const isSubtest = runningTest() !== undefined;
+    const own = enter(context);
     const leftovers = this.plan.clean && !isSubtest ? new Leftovers() : undefined;
     if (!isSubtest) this.between(entry.parent!);
     let failure: Failure;
     try {
       for (const outer of outerEntries(entry)) for (const hook of outer.hooks.beforeEach) await hook(context);
       await inTime(timeout, () => call(entry.fn, context));
+      context.checkPlan();
       const failed = this.failedSubtests.get(entry) ?? 0;
       this.failedSubtests.delete(entry);
       if (failed > 0) failure = { error: new SubtestsFailed(failed) };
     } catch (error) {
-      failure = { error };
+      failure = { error, page: pageText() };
+      await this.onFailure?.().catch(() => {});
     }
     for (const outer of outerEntries(entry).reverse())
       failure = await this.hooks(outer.hooks.afterEach, context, failure);
@@ -299,7 +218,7 @@ class Run {
     entry.hooks.after.length = 0;
     context.end();
     failure = await this.hooks(own, context, failure);
-    endings = outerEndings;
+    leave();
     if (!isSubtest) {
       const { errors, printed } = this.heard.take();
       entry.diagnostics.push(...printed);
@@ -341,6 +260,14 @@ class SubtestsFailed extends Error {
   }
 }
 
+/** What the page shows beside its own scripts; long pages are cut. */
+function pageText(): string {
+  if (typeof document === 'undefined') return '';
+  const shown = [...document.body.children].filter(({ localName }) => localName !== 'script');
+  const text = shown.map(snapshot).join('\n');
+  return text.length > 4000 ? `${text.slice(0, 4000)}…` : text;
+}
+
 /** A function with a second parameter ends when that is called, as Node has it. */
 function call(fn: TestFunction | undefined, context: TestContext): unknown {
   if (!fn || fn.length < 2) return fn?.(context);
@@ -350,9 +277,14 @@ function call(fn: TestFunction | undefined, context: TestContext): unknown {
 }
 
 /** Carries out what was registered. */
-export async function run(tell: (event: RunEvent) => void, plan: RunPlan, heard: Heard): Promise<void> {
+export async function run(
+  tell: (event: RunEvent) => void,
+  plan: RunPlan,
+  heard: Heard,
+  onFailure?: () => Promise<unknown>,
+): Promise<void> {
   await Promise.all(registering);
-  const runner = new Run(tell, plan, heard);
+  const runner = new Run(tell, plan, heard, onFailure);
   const failedOutside = (name: string, failure: Failure) => {
     if (!failure) return;
     const id = nextId();

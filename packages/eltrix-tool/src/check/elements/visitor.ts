@@ -59,10 +59,11 @@ export class Visitor {
         this.timeout,
         (async () => {
           const page = await this.#open(address);
-          return Promise.race([page.evaluate<CheckOutcome>('globalThis.eltrixOutcome'), page.lost]);
+          return Promise.race([page.evaluate<CheckOutcome | null>('globalThis.eltrixOutcome ?? null'), page.lost]);
         })(),
       );
       if (outcome === undefined) return lost(`nothing came for ${this.timeout / 1000} s: the page hangs`);
+      if (outcome === null) return lost('the script of the page did not run');
       return typeof outcome === 'string' ? lost(outcome) : outcome;
     } catch (error) {
       return lost(error instanceof Error ? error.message.split('\n')[0]! : String(error));

@@ -1,11 +1,14 @@
 /** Runs one test file in one engine, whatever happens to its page. */
 import type { Form } from '../../testing/host.ts';
 import type { PageMessage } from '../../testing/page.ts';
+import type { PictureOutcome, PictureRequest } from '../../testing/picture.ts';
 import type { RunPlan } from '../../testing/plan.ts';
 import { type ReportedError, serialize } from '../../testing/serialize.ts';
+import type { SnapshotMessage, StoredSnapshots } from '../../testing/stored.ts';
 import type { ScriptCoverage } from '../engine.ts';
 import type { Opener } from './opener.ts';
 import type { Sources } from './sources.ts';
+import type { Attachment } from './stored/pictures.ts';
 import type { TreeError, TreeEvent } from './tree.ts';
 
 export interface FileRun {
@@ -19,6 +22,13 @@ export interface FileRun {
   readonly node: string;
   readonly at: NonNullable<Extract<TreeEvent, { type: 'start' }>['at']>;
   readonly coverage: boolean;
+  readonly stored: StoredSnapshots;
+  /** Whether a picture of the page is taken when a test fails. */
+  readonly failurePictures: boolean;
+  /** A test asks for a picture; the PNG shows the window. */
+  picture(request: PictureRequest, shot: Uint8Array): PictureOutcome & { readonly attachments: readonly Attachment[] };
+  /** A test has compared a snapshot. */
+  snapshot(message: SnapshotMessage): void;
   /** Milliseconds without a word after which a page is given up, beyond the time that its test has. */
   readonly grace: number;
   tell(event: TreeEvent): void;
@@ -85,6 +95,8 @@ const lostError = (message: string): TreeError => ({ name: 'Error', message, sta
 class Visits {
   readonly #done: number[] = [];
   readonly #announced = new Set<number>();
+  /** Pictures of the test that is running. */
+  #attachments: Attachment[] = [];
 
   constructor(
     readonly run: FileRun,
@@ -132,6 +144,15 @@ class Visits {
       list,
       form: run.form,
       coverage: run.coverage,
+      stored: run.stored,
+      failurePictures: run.failurePictures,
+      picture: (request, shot) => {
+        const { attachments, ...outcome } = run.picture(request, shot);
+        this.#attachments.push(...attachments);
+        return outcome;
+      },
+      failurePicture: shot =>
+        void this.#attachments.push({ name: 'when it failed', png: Buffer.from(shot).toString('base64') }),
       hear: message => {
         last = Date.now();
         begun = true;
@@ -178,6 +199,10 @@ class Visits {
         return false;
       case 'finished':
         return true;
+      case 'snapshot':
+      case 'inline-snapshot':
+        run.snapshot(message);
+        return false;
       case 'said':
         outcome.printed.push(...message.printed);
         return false;
@@ -195,7 +220,8 @@ class Visits {
         return false;
       }
       case 'end': {
-        const { id, outcome: how, reason, error, diagnostics, milliseconds } = message;
+        const { id, outcome: how, reason, error, diagnostics, milliseconds, page } = message;
+        const attachments = this.#attachments.splice(0);
         const at = open.findLastIndex(entry => entry.id === id);
         const [entry] = at >= 0 ? open.splice(at, 1) : [];
         if (entry && !entry.suite) {
@@ -209,7 +235,8 @@ class Visits {
           reason,
           milliseconds,
           diagnostics,
-          error: error && errorOf(error, run.sources),
+          error: error && { ...errorOf(error, run.sources), ...(page && { page }) },
+          ...(attachments.length > 0 && { attachments }),
         });
         return false;
       }
@@ -238,5 +265,6 @@ class Watch {
 
 function errorOf(error: ReportedError, sources: Sources): TreeError {
   const { name, message, stack, code } = serialize(sources.revive(error));
-  return { name, message, stack, code };
+  const { expected, actual } = error;
+  return { name, message, stack, code, ...(expected !== undefined && { expected, actual }) };
 }

@@ -1,7 +1,9 @@
 /** What opens the page of a test file: a browser's session, or the simulated DOM. */
 import type { Form } from '../../testing/host.ts';
 import type { PageMessage } from '../../testing/page.ts';
+import type { PictureOutcome, PictureRequest } from '../../testing/picture.ts';
 import type { RunPlan } from '../../testing/plan.ts';
+import type { StoredSnapshots } from '../../testing/stored.ts';
 import type { InputStep } from '../../testing/user.ts';
 import type { Page, ScriptCoverage, Session } from '../engine.ts';
 import type { SimulatedEngine } from '../simulated.ts';
@@ -15,7 +17,14 @@ export interface Visit {
   readonly list: boolean;
   readonly form: Form;
   readonly coverage: boolean;
+  readonly stored: StoredSnapshots;
+  /** Whether a picture of the page is taken when a test fails. */
+  readonly failurePictures: boolean;
   hear(message: PageMessage): void;
+  /** A test asks for a picture; the PNG shows the window. */
+  picture(request: PictureRequest, shot: Uint8Array): PictureOutcome;
+  /** The window when a test failed, as PNG. */
+  failurePicture(shot: Uint8Array): void;
 }
 
 export interface Opening {
@@ -30,20 +39,34 @@ export interface Opener {
   open(visit: Visit): Opening;
 }
 
-export function browserOpener(session: Session, server: TestServer): Opener {
+/** @param takesPictures whether the session can, see `Engine.picturesApart`. */
+export function browserOpener(session: Session, server: TestServer, takesPictures: boolean): Opener {
   return {
     name: session.name,
-    open({ module, plan, list, form, coverage, hear }) {
+    open(visit) {
+      const { module, plan, list, form, coverage, stored, hear } = visit;
       let page: Page | undefined;
       const visiting = server.open({
-        settings: { plan, list, environment: { engine: session.name, ...form } },
+        settings: {
+          plan,
+          list,
+          environment: { engine: session.name, ...form },
+          stored,
+          failurePictures: visit.failurePictures && takesPictures,
+        },
         module,
         hear,
         async command(name, argument) {
           // The page may ask before its load event has reached the driver.
           while (!page) await new Promise(resolve => setTimeout(resolve, 5));
-          if (name !== 'input') throw new Error(`"${name}" is not a command.`);
-          await page.input(argument as readonly InputStep[]);
+          if (name === 'input') await page.input(argument as readonly InputStep[]);
+          else if (name === 'failure-picture') visit.failurePicture(await page.screenshot());
+          else if (name === 'picture') {
+            if (takesPictures) return visit.picture(argument as PictureRequest, await page.screenshot());
+            return {
+              note: `(picture-missing): ${session.version} takes no pictures while it runs tests. npx eltrix check --pictures takes them there.`,
+            } satisfies PictureOutcome;
+          } else throw new Error(`"${name}" is not a command.`);
           return null;
         },
       });
@@ -77,9 +100,10 @@ export function browserOpener(session: Session, server: TestServer): Opener {
 export function simulatedOpener(engine: SimulatedEngine): Opener {
   return {
     name: 'simulated',
-    open({ module, plan, list, form, hear }) {
+    open({ module, plan, list, form, stored, hear }) {
       const environment = { engine: 'simulated', ...form, project: '/' };
-      return engine.open(module, { base: '/', run: '', environment, plan, list }, hear);
+      const settings = { base: '/', run: '', environment, plan, list, stored, failurePictures: false };
+      return engine.open(module, settings, hear);
     },
   };
 }

@@ -187,12 +187,20 @@ function entry(start: Start | undefined, parent: Entry | undefined, nesting: num
 }
 
 /** An error as Node's runner hands it to reporters. */
-function failure({ name, message, stack, code }: TreeError): Error {
+function failure({ name, message, stack, code, page }: TreeError): Error {
   const cause = new Error(message);
   cause.name = name;
-  cause.stack = stack || `${name}: ${message}`;
+  const shown = page ? `\n\nThe page when it failed:\n${shortened(page)}` : '';
+  cause.stack = `${stack || `${name}: ${message}`}${shown}`;
   if (code) Object.assign(cause, { code });
   return wrapped(message, cause, 'testCodeFailure', cause.stack);
+}
+
+/** For a terminal: the first lines. */
+function shortened(page: string): string {
+  const lines = page.split('\n');
+  const rest = lines.length > 12 ? [`… ${lines.length - 12} more lines`] : [];
+  return [...lines.slice(0, 12), ...rest].map(line => `  ${line}`).join('\n');
 }
 
 function insideFailed(count: number): Error {

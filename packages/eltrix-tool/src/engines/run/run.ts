@@ -12,6 +12,8 @@ import { browserOpener, type Opener, simulatedOpener } from './opener.ts';
 import { runWithRetries } from './retry.ts';
 import { startTestServer, type TestServer } from './server.ts';
 import { Sources } from './sources.ts';
+import { Pictures } from './stored/pictures.ts';
+import { Snapshots } from './stored/snapshots.ts';
 import type { TreeError, TreeEvent } from './tree.ts';
 
 /** Where tests run: an engine that the tool starts, a session of a grid, or the simulated DOM. */
@@ -31,6 +33,10 @@ export interface RunOptions {
   readonly atOnce: number;
   /** How often a test that failed is run again, in a page of its own; one that passes then is flaky. */
   readonly retry?: number;
+  /** Whether what differs from stored snapshots and pictures is stored in their place. */
+  readonly accept?: boolean;
+  /** Whether a picture of the page is taken when a test fails. */
+  readonly failurePictures?: boolean;
   readonly isTest: (file: string) => boolean;
 }
 
@@ -41,11 +47,25 @@ interface Started {
   close(): Promise<void>;
 }
 
+/** One file in one engine. */
+export interface FileCall {
+  readonly engine: { readonly name: string; readonly title: string; readonly opener: Opener };
+  readonly file: string;
+  readonly sources: Sources;
+  readonly plan: RunPlan;
+  readonly tell: (event: TreeEvent) => void;
+  /** The node of the tree in which the file stands. */
+  readonly parent: string;
+  readonly list?: boolean;
+}
+
 const grace = 3000;
 
 /** Keeps engines, server and bundle from one run to the next. */
 export class TestRuns {
   readonly coverage: Coverage | undefined;
+  readonly snapshots: Snapshots;
+  readonly pictures: Pictures;
   #server: TestServer | undefined;
   #started: Promise<Started>[] = [];
   #simulated: SimulatedEngine | undefined;
@@ -53,6 +73,8 @@ export class TestRuns {
   #stopped = false;
 
   constructor(readonly options: RunOptions) {
+    this.snapshots = new Snapshots(options.root, options.accept ?? false);
+    this.pictures = new Pictures(options.root, options.accept ?? false);
     this.coverage = options.coverage ? new Coverage(options.isTest) : undefined;
   }
 
@@ -82,10 +104,11 @@ export class TestRuns {
     }
     const make = place.kind === 'engine' ? [place.engine.start()] : Array.from({ length: place.count }, place.start);
     const sessions = await Promise.all(make);
+    const takesPictures = place.kind !== 'engine' || place.engine.picturesApart !== true;
     return {
       name: sessions[0]!.name,
       title: sessions[0]!.version,
-      openers: sessions.map(session => browserOpener(session, server)),
+      openers: sessions.map(session => browserOpener(session, server, takesPictures)),
       close: async () => void (await Promise.all(sessions.map(session => session.close()))),
     };
   }
@@ -147,24 +170,28 @@ export class TestRuns {
         await Promise.all(
           lanes.map(async opener => {
             for (let file = waiting.shift(); file !== undefined && !this.#stopped; file = waiting.shift())
-              outcomes.set(`${started.name} ${file}`, await this.file(opener, file, sources, plan, tell, node));
+              outcomes.set(
+                `${started.name} ${file}`,
+                await this.file({ engine: { ...started, opener }, file, sources, plan, tell, parent: node }),
+              );
           }),
         );
+        const problem = this.pictures.problemOf(started.name);
+        if (problem !== undefined) {
+          const id = `${node}/pictures`;
+          tell({ type: 'start', id, parent: node, name: 'pictures', suite: false, at: this.#at('pictures') });
+          const error = { name: 'Error', message: problem, stack: '' };
+          tell({ type: 'end', id, outcome: 'failed', diagnostics: [], error });
+        }
         tell({ type: 'end', id: node, outcome: 'passed', diagnostics: [] });
       }),
     );
     return outcomes;
   }
 
-  async file(
-    opener: Opener,
-    file: string,
-    sources: Sources,
-    plan: RunPlan,
-    tell: (event: TreeEvent) => void,
-    parent: string,
-    list = false,
-  ): Promise<FileOutcome> {
+  /** Runs one file in one engine. `list` only finds which tests it has. */
+  async file({ engine, file, sources, plan, tell, parent, list = false }: FileCall): Promise<FileOutcome> {
+    const { opener } = engine;
     const node = `${parent}/${file}`;
     tell({ type: 'start', id: node, parent, name: file, suite: true, at: this.#at(file) });
     const failure = this.#bundle!.failures.get(file);
@@ -181,6 +208,15 @@ export class TestRuns {
       node,
       at: this.#at(file),
       coverage: this.coverage !== undefined && opener.name === 'chromium',
+      stored: this.snapshots.forPage(file),
+      failurePictures: this.options.failurePictures ?? false,
+      picture: (request, shot) =>
+        this.pictures.compare({ name: engine.name, version: engine.title }, file, request, shot),
+      snapshot: message => {
+        if (message.type === 'snapshot') return this.snapshots.hear(engine.title, file, message.key, message.text);
+        const at = sources.site(message.site);
+        if (at) this.snapshots.hearInline(file, { ...at, text: message.text });
+      },
       grace,
       tell,
       covered: scripts => this.coverage?.add(scripts, sources),
@@ -189,6 +225,7 @@ export class TestRuns {
     const { retry = 0 } = this.options;
     const outcome = retry > 0 && !list ? await runWithRetries(given, retry) : await runFile(given, list);
     // A file of a stopped run may not have come to its tests.
+    if (!isWhole(outcome, plan) || this.#stopped) this.snapshots.partly(file);
     const empty = outcome.tests.length === 0 && outcome.failed.size === 0 && !this.#stopped;
     const error = {
       name: 'Error',
@@ -210,9 +247,27 @@ export class TestRuns {
     return { path: join(this.options.root, file), line: 1, column: 1 };
   }
 
-  /** The first page opener, for runs that look for something. */
-  async opener(): Promise<Opener> {
-    return (await this.#started[0]!).openers[0]!;
+  /**
+   * Stores what is accepted, once all has run.
+   * @returns what was done, and what of it could not be.
+   */
+  finishStored(
+    files: readonly string[],
+    outcomes: ReadonlyMap<string, FileOutcome>,
+  ): { readonly notes: readonly string[]; readonly problems: readonly string[] } {
+    const { notes, problems } = this.snapshots.finish();
+    const whole = files.filter(file =>
+      [...outcomes].every(
+        ([key, { tests, passed }]) => !key.endsWith(` ${file}`) || tests.every(({ id }) => passed.has(id)),
+      ),
+    );
+    return { notes: [...notes, ...this.pictures.notes(whole)], problems };
+  }
+
+  /** The first engine, for runs that look for something. */
+  async first(): Promise<{ readonly name: string; readonly title: string; readonly opener: Opener }> {
+    const { name, title, openers } = await this.#started[0]!;
+    return { name, title, opener: openers[0]! };
   }
 
   async end(): Promise<void> {
@@ -220,6 +275,11 @@ export class TestRuns {
     this.#server?.close();
     this.#simulated?.close();
   }
+}
+
+/** Whether each test of a file has run, so that what none of them asked for is not needed. */
+function isWhole({ tests, passed, failed }: FileOutcome, { match, order }: RunPlan): boolean {
+  return match.length === 0 && order === null && tests.every(({ id }) => passed.has(id)) && failed.size === 0;
 }
 
 /** Why a file was not bundled, with the author's own line. */

@@ -1,3 +1,5 @@
+import type { Attachment } from './stored/pictures.ts';
+
 /** What happens in a run, as a tree of tests: engine, file, suites, tests. */
 export type TreeEvent =
   | {
@@ -18,6 +20,8 @@ export type TreeEvent =
       readonly milliseconds?: number | undefined;
       readonly error?: TreeError | undefined;
       readonly diagnostics: readonly string[];
+      /** Pictures for reports that show them. */
+      readonly attachments?: readonly Attachment[] | undefined;
     }
   /** A line for people, beside the report. */
   | { readonly type: 'note'; readonly text: string };
@@ -28,6 +32,10 @@ export interface TreeError {
   readonly message: string;
   readonly stack: string;
   readonly code?: string | undefined;
+  readonly expected?: string | undefined;
+  readonly actual?: string | undefined;
+  /** What the page showed, as text. */
+  readonly page?: string | undefined;
 }
 
 /** What a reporter takes, as Node has it. */

@@ -1,0 +1,108 @@
+/** The options of `eltrix test`. */
+import { type Command, InvalidArgumentError } from 'commander';
+import { type ReporterChoice, reporterChoice } from '../engines/run/reporters.ts';
+import { whole } from './whole.ts';
+
+export interface TestOptions {
+  readonly in?: string;
+  readonly report?: readonly ReporterChoice[];
+  readonly match?: readonly string[];
+  readonly watch?: boolean;
+  readonly coverage?: boolean;
+  readonly bail?: boolean;
+  readonly retry: number;
+  readonly shard?: readonly [part: number, of: number];
+  readonly require?: string;
+  readonly list?: boolean;
+  readonly accept?: boolean;
+  readonly open?: boolean | string;
+  readonly debug?: boolean;
+  readonly merge?: readonly string[];
+  readonly shuffle: boolean | number;
+  readonly times: number;
+  readonly timeout: number;
+  readonly isolate?: boolean;
+  readonly order?: readonly number[];
+  readonly compiled?: boolean;
+  readonly production?: boolean;
+  readonly clean: boolean;
+  readonly grid?: string;
+  readonly capabilities?: Readonly<Record<string, unknown>>;
+  readonly sessions: number;
+}
+
+export function withTestOptions(command: Command): Command {
+  return command
+    .argument('[files...]', 'test files or globs (default: every *.test.ts and *.test.js)')
+    .option('--in <engines>', 'chromium, firefox, webkit, simulated; several with commas (default: all that are found)')
+    .option(
+      '--report <reporter[=file]>',
+      'spec, tap, dot, junit, html=report.html, or a module as for node --test-reporter; may be given again (default: spec)',
+      (text, before: readonly ReporterChoice[] = []) => [...before, reporterChoice(text)],
+    )
+    .option('--match <pattern>', 'only tests whose names match; may be given again', collect)
+    .option('--bail', 'end at the first failure')
+    .option(
+      '--retry <times>',
+      'run a test that fails again; one that passes then is reported as flaky',
+      whole('--retry', 1),
+      0,
+    )
+    .option('--shard <part>', 'only a part of the files, for example 2/5: the second of five', shard)
+    .option('--require <engines>', 'fail if one of these engines is missing')
+    .option('--list', 'print which tests there are, and run none')
+    .option('--merge <files...>', 'report what --report events=… of other runs has written, as one run')
+    .option('--accept', 'store the snapshots and pictures that differ, or are new')
+    .option('--open [engine]', 'show the tests as a page in a browser: run one, look at its element, set breakpoints')
+    .option('--debug', 'one engine with a window, waiting before the first test, without time limits')
+    .option('--watch', 'run the tests that a change concerns, whenever a source changes')
+    .option('--coverage', 'line coverage of the sources (Chromium): a table, and coverage/lcov.info')
+    .option('--shuffle <seed>', 'the order of an earlier run', whole('--shuffle'))
+    .option('--no-shuffle', 'in the order in which they are written')
+    .option('--times <count>', 'run each test so often', whole('--times', 1), 1)
+    .option('--timeout <milliseconds>', 'how long a test may take', whole('--timeout', 1), 20_000)
+    .option('--isolate', 'find tests whose outcome depends on what ran before them')
+    .option(
+      '--order <numbers>',
+      'only these tests of a file, by number, in this order (as --isolate prints them)',
+      numbers,
+    )
+    .option('--compiled', 'compile the elements first, as a build does it')
+    .option('--production', 'as they are shipped: compiled, with codes in place of messages')
+    .option('--no-clean', 'let tests leave things behind')
+    .option('--grid <url>', 'a WebDriver server elsewhere')
+    .option('--capabilities <json>', 'what to ask the grid for', json)
+    .option('--sessions <count>', 'how many sessions of the grid at once', whole('--sessions', 1), 1);
+}
+
+function collect(value: string, before: readonly string[] = []): string[] {
+  try {
+    new RegExp(value);
+  } catch (error) {
+    throw new InvalidArgumentError(
+      `It takes a regular expression: ${(error as Error).message}. Put a backslash before signs that are meant as they are.`,
+    );
+  }
+  return [...before, value];
+}
+
+function shard(value: string): readonly [number, number] {
+  const [, part = 0, of = 0] = (/^(\d+)\/(\d+)$/.exec(value) ?? []).map(Number);
+  if (part < 1 || part > of)
+    throw new InvalidArgumentError('It takes a part and how many there are, for example --shard 2/5.');
+  return [part, of];
+}
+
+function numbers(value: string): number[] {
+  if (!/^\d+(?:,\d+)*$/.test(value))
+    throw new InvalidArgumentError('It takes numbers with commas, for example --order 2,5.');
+  return value.split(',').map(Number);
+}
+
+function json(value: string): Record<string, unknown> {
+  try {
+    return JSON.parse(value) as Record<string, unknown>;
+  } catch (error) {
+    throw new InvalidArgumentError(`It is no JSON: ${(error as Error).message}.`);
+  }
+}

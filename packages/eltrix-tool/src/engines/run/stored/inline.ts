@@ -1,0 +1,63 @@
+/** Writes snapshots into the tests that hold them. */
+import { readFileSync, writeFileSync } from 'node:fs';
+import MagicString from 'magic-string';
+import { type Node, parseModule, walk } from '../../../project/syntax.ts';
+import { quoted } from './snapshot-file.ts';
+
+export interface InlineSnapshot {
+  /** Where the call is; line and column from 1. */
+  readonly line: number;
+  readonly column: number;
+  readonly text: string;
+}
+
+/** @returns those whose call was not found. */
+export function writeInline(path: string, snapshots: readonly InlineSnapshot[]): InlineSnapshot[] {
+  const code = readFileSync(path, 'utf8');
+  const parsed = parseModule(path, code);
+  if (!parsed) return [...snapshots];
+  const calls: Node[] = [];
+  const names = localNames(parsed.program);
+  walk(parsed.program, node => {
+    if (node.type === 'CallExpression' && node['callee'].type === 'Identifier' && names.has(node['callee'].name))
+      calls.push(node);
+  });
+  const written = new MagicString(code);
+  const missing = snapshots.filter(({ line, column, text }) => {
+    const at = offsetOf(code, line, column);
+    // Engines name the callee, or the parenthesis after it.
+    const call = calls.findLast(({ start, end }) => start <= at && at < end);
+    const [value, stored] = (call?.['arguments'] ?? []) as Node[];
+    if (!call || !value) return true;
+    const literal = indented(text, /^[ \t]*/.exec(code.slice(code.lastIndexOf('\n', call.start - 1) + 1))![0]);
+    if (stored) written.overwrite(stored.start, stored.end, literal);
+    else written.appendLeft(value.end, `, ${literal}`);
+    return false;
+  });
+  if (missing.length < snapshots.length) writeFileSync(path, written.toString());
+  return missing;
+}
+
+/** Under which names a module has imported the function. */
+function localNames(program: Node): Set<string> {
+  const names = new Set<string>();
+  for (const { type, source, specifiers } of program['body'] as Node[]) {
+    if (type !== 'ImportDeclaration' || source.value !== 'eltrix-tool/testing') continue;
+    for (const { imported, local } of specifiers)
+      if (imported?.name === 'checkInlineSnapshot') names.add(local.name as string);
+  }
+  return names;
+}
+
+function offsetOf(code: string, line: number, column: number): number {
+  let start = 0;
+  for (let at = 1; at < line; at++) start = code.indexOf('\n', start) + 1;
+  return start + column - 1;
+}
+
+/** A text of several lines stands on lines of its own, below the call. */
+function indented(text: string, indent: string): string {
+  if (!text.includes('\n')) return quoted(text);
+  const lines = text.split('\n').map(line => (line ? `${indent}  ${line}` : line));
+  return quoted(`\n${lines.join('\n')}\n${indent}`);
+}

@@ -1,0 +1,133 @@
+/** Answers to requests of the page, in place of a server. */
+import { atEnd } from './host.ts';
+
+/** A `Response`, a text, a status (three digits), or a value that is sent as JSON; or a function that makes one. */
+export type Answer = Response | string | number | object | null;
+export type Answering = Answer | ((request: Request) => Answer | Promise<Answer>);
+
+interface Rule {
+  readonly matches: (address: string) => boolean;
+  readonly answer: Answering;
+}
+
+let rules: Rule[] = [];
+let undo: (() => void) | undefined;
+
+/**
+ * Answers requests that the page makes with `fetch` or `XMLHttpRequest`, until the test ends. The answer that was given last
+ * comes first; requests to other addresses go to the network.
+ *
+ * @param url an address, relative to the page or whole, or a pattern for whole addresses.
+ * @returns the requests that came, in their order.
+ * @example respond('/api/hives', [{ name: 'Rosemary' }]);
+ * @example respond(/\/api\//, request => (request.method === 'POST' ? 201 : []));
+ */
+export function respond(url: string | URL | RegExp, answer: Answering): readonly Request[] {
+  const requests: Request[] = [];
+  const whole = url instanceof RegExp ? undefined : new URL(url, document.baseURI).href;
+  const rule: Rule = {
+    matches: address => (url instanceof RegExp ? url.test(address) : address === whole),
+    answer: async (request: Request) => {
+      requests.push(request);
+      return typeof answer === 'function' ? answer(request) : answer;
+    },
+  };
+  rules.unshift(rule);
+  undo ??= replace();
+  atEnd(() => {
+    rules = rules.filter(other => other !== rule);
+    if (rules.length > 0) return;
+    undo?.();
+    undo = undefined;
+  });
+  return requests;
+}
+
+function replace(): () => void {
+  const { fetch: realFetch, XMLHttpRequest: RealRequest } = globalThis;
+  const fetch: typeof globalThis.fetch = async (input, init) => {
+    const request = new Request(input, init);
+    const rule = rules.find(({ matches }) => matches(request.url));
+    if (!rule) return realFetch(input, init);
+    request.signal.throwIfAborted();
+    const aborted = new Promise<never>((_, reject) =>
+      request.signal.addEventListener('abort', () => reject(request.signal.reason as Error), { once: true }),
+    );
+    return Promise.race([responseOf(rule, request), aborted]);
+  };
+  Object.assign(globalThis, { fetch, XMLHttpRequest: requestClass(RealRequest) });
+  return () => Object.assign(globalThis, { fetch: realFetch, XMLHttpRequest: RealRequest });
+}
+
+async function responseOf({ answer }: Rule, request: Request): Promise<Response> {
+  const given = await (answer as (request: Request) => Promise<Answer>)(request);
+  if (given instanceof Response) return given.clone();
+  if (typeof given === 'string') return new Response(given);
+  if (typeof given !== 'number') return Response.json(given);
+  if (!Number.isInteger(given) || given < 200 || given > 599)
+    throw new RangeError(`respond() takes a status from 200 to 599, and ${given} came.`);
+  return new Response(null, { status: given });
+}
+
+/** `XMLHttpRequest` whose requests to answered addresses are made with the `fetch` above, by way of a `blob:` address. */
+function requestClass(Real: typeof XMLHttpRequest): typeof XMLHttpRequest {
+  return class extends Real {
+    #method = 'GET';
+    #address = '';
+    #headers = new Headers();
+    #answered: Response | undefined;
+
+    override open(method: string, url: string | URL, async = true, ...rest: [string?, string?]): void {
+      [this.#method, this.#address, this.#headers] = [method, new URL(url, document.baseURI).href, new Headers()];
+      this.#answered = undefined;
+      super.open(method, url, async, ...rest);
+    }
+
+    override setRequestHeader(name: string, value: string): void {
+      this.#headers.append(name, value);
+      super.setRequestHeader(name, value);
+    }
+
+    override send(body?: XMLHttpRequestBodyInit | Document | null): void {
+      const rule = rules.find(({ matches }) => matches(this.#address));
+      if (!rule) return super.send(body);
+      const hasBody = !/^(?:GET|HEAD)$/i.test(this.#method) && body && !(body instanceof Document);
+      const request = new Request(this.#address, {
+        method: this.#method,
+        headers: this.#headers,
+        ...(hasBody ? { body } : {}),
+      });
+      responseOf(rule, request).then(
+        async response => {
+          const address = URL.createObjectURL(await response.clone().blob());
+          this.#answered = response;
+          super.open('GET', address);
+          super.send();
+          URL.revokeObjectURL(address);
+        },
+        () => this.dispatchEvent(new ProgressEvent('error')),
+      );
+    }
+
+    override get status(): number {
+      return this.readyState < 2 ? 0 : (this.#answered?.status ?? super.status);
+    }
+
+    override get statusText(): string {
+      return this.#answered?.statusText ?? super.statusText;
+    }
+
+    override get responseURL(): string {
+      return this.#answered && this.readyState > 1 ? this.#address : super.responseURL;
+    }
+
+    override getResponseHeader(name: string): string | null {
+      return this.#answered ? this.#answered.headers.get(name) : super.getResponseHeader(name);
+    }
+
+    override getAllResponseHeaders(): string {
+      if (!this.#answered) return super.getAllResponseHeaders();
+      return [...this.#answered.headers].map(([name, value]) => `${name}: ${value}\r\n`).join('');
+    }
+  };
+}

@@ -1,0 +1,35 @@
+/** Waiting for a condition. */
+
+export interface WaitOptions {
+  /** Milliseconds between two attempts; 50 unless given. */
+  readonly interval?: number;
+  /** Milliseconds after which it fails; 1000 unless given. */
+  readonly timeout?: number;
+}
+
+/** Taken before a test can replace it. */
+const realTimeout = globalThis.setTimeout.bind(globalThis);
+
+/**
+ * Calls a function until it neither throws nor rejects, and resolves with what it returned.
+ *
+ * @throws Error if that takes longer than `timeout`; its cause is what the last call threw.
+ * @example await waitFor(() => assert.equal(card.state, 'ready'));
+ */
+export async function waitFor<T>(condition: () => T | Promise<T>, options: WaitOptions = {}): Promise<T> {
+  if (typeof condition !== 'function') throw new TypeError('waitFor() takes a function: waitFor(() => assert.ok(…)).');
+  const { interval = 50, timeout = 1000 } = options;
+  const end = performance.now() + timeout;
+  for (;;) {
+    try {
+      return await condition();
+    } catch (error) {
+      if (performance.now() >= end)
+        throw new Error(
+          `(wait-timeout): The condition did not pass within ${timeout} ms. The last attempt: ${error instanceof Error ? error.message : String(error)}`,
+          { cause: error },
+        );
+    }
+    await new Promise<void>(resolve => void realTimeout(resolve, interval));
+  }
+}
