@@ -47,6 +47,7 @@ await bundleTool();
 copyFileSync(fileURLToPath(import.meta.resolve('axe-core/axe.min.js')), join(tool.dist, 'axe.cjs'));
 await buildCheck(join(tool.dist, 'check'));
 await buildGallery(join(tool.dist, 'gallery'));
+await buildRunner(join(tool.dist, 'runner'));
 writeTypes();
 for (const { dist } of [library, tool]) writePages(root, dirname(dist));
 console.log(`Built packages/eltrix (${size(library.dist)}) and packages/eltrix-tool (${size(tool.dist)}).`);
@@ -140,13 +141,21 @@ async function buildGallery(dir) {
   await bundle(input, join(dir, 'library'), 'node', { __DEV__: 'true', __RENDERED__: 'true' }, { sourcemap: false }, [
     ownLibrary,
   ]);
-  for (const file of readdirSync(join(tool.source, 'gallery/page')))
-    copyFileSync(join(tool.source, 'gallery/page', file), join(dir, file));
+  await buildPages('gallery/page', dir, { app: 'gallery/app/app.ts', frame: 'gallery/frame/main.ts' });
+}
+
+/** The page of `eltrix test --open`. */
+async function buildRunner(dir) {
+  await buildPages('runner/page', dir, { app: 'runner/app/app.ts' });
+}
+
+/** Copies pages and builds their scripts, each into one file, compiled by the library itself. */
+async function buildPages(pages, dir, scripts) {
+  mkdirSync(dir, { recursive: true });
+  for (const file of readdirSync(join(tool.source, pages)))
+    copyFileSync(join(tool.source, pages, file), join(dir, file));
   const [{ build }, { eltrix }] = await Promise.all([import('vite'), import(join(tool.dist, 'tool/vite.js'))]);
-  for (const [name, file] of [
-    ['app', 'gallery/app/app.ts'],
-    ['frame', 'gallery/frame/main.ts'],
-  ])
+  for (const [name, file] of Object.entries(scripts))
     await build({
       root: join(root, 'packages/eltrix-tool'),
       configFile: false,

@@ -1,7 +1,8 @@
-import { Command, InvalidArgumentError } from 'commander';
+import { Command } from 'commander';
 import { startGallery } from '../gallery/index.ts';
 import { readConfiguration } from '../project/config.ts';
 import { complainOf, type Output, paint } from './output.ts';
+import { port } from './whole.ts';
 
 /** `eltrix serve`: the gallery. */
 export function serveCommand(output: Output): Command {
@@ -32,10 +33,4 @@ export function serveCommand(output: Output): Command {
         process.exitCode = complainOf(error, output);
       }
     });
-}
-
-function port(value: string): number {
-  const number = Number(value);
-  if (/^\d+$/.test(value) && number < 65536) return number;
-  throw new InvalidArgumentError('It takes a number up to 65535, for example --port 5180.');
 }

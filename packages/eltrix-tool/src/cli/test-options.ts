@@ -1,7 +1,7 @@
 /** The options of `eltrix test`. */
 import { type Command, InvalidArgumentError } from 'commander';
 import { type ReporterChoice, reporterChoice } from '../engines/run/reporters.ts';
-import { whole } from './whole.ts';
+import { port, whole } from './whole.ts';
 
 export interface TestOptions {
   readonly in?: string;
@@ -15,7 +15,8 @@ export interface TestOptions {
   readonly require?: string;
   readonly list?: boolean;
   readonly accept?: boolean;
-  readonly open?: boolean | string;
+  readonly open?: true | string;
+  readonly port: number;
   readonly debug?: boolean;
   readonly merge?: readonly string[];
   readonly shuffle: boolean | number;
@@ -54,6 +55,7 @@ export function withTestOptions(command: Command): Command {
     .option('--merge <files...>', 'report what --report events=… of other runs has written, as one run')
     .option('--accept', 'store the snapshots and pictures that differ, or are new')
     .option('--open [engine]', 'show the tests as a page in a browser: run one, look at its element, set breakpoints')
+    .option('--port <number>', 'with --open: the port on 127.0.0.1; 0 takes any that is free', port, 0)
     .option('--debug', 'one engine with a window, waiting before the first test, without time limits')
     .option('--watch', 'run the tests that a change concerns, whenever a source changes')
     .option('--coverage', 'line coverage of the sources (Chromium): a table, and coverage/lcov.info')

@@ -1,19 +1,22 @@
-import { join, relative } from 'node:path';
-import { watch } from 'chokidar';
+import { join } from 'node:path';
+import { createInterface } from 'node:readline';
 import { Command } from 'commander';
 import { glob } from 'tinyglobby';
+import { needDisplay } from '../engines/display.ts';
+import type { Engine } from '../engines/engine.ts';
 import { findDependences, planFor } from '../engines/run/isolate.ts';
 import { mergedEvents } from '../engines/run/recorded.ts';
-import { TestRuns } from '../engines/run/run.ts';
-import { begun, onChanges } from '../project/changes.ts';
+import { type Place, TestRuns } from '../engines/run/run.ts';
 import { readConfiguration } from '../project/config.ts';
 import { ToolError } from '../project/tool-error.ts';
 import type { RunPlan } from '../testing/plan.ts';
 import { enginesFor } from './engine-choice.ts';
 import { complainOf, type Output, paint, table } from './output.ts';
 import { findTests, placesFor } from './test-files.ts';
+import { open } from './test-open.ts';
 import { type TestOptions, withTestOptions } from './test-options.ts';
 import { TestReports } from './test-reports.ts';
+import { watchSources } from './test-watch.ts';
 
 /** `eltrix test`: the tests in real engines, reported by Node's runner. */
 export function testCommand(output: Output): Command {
@@ -50,41 +53,46 @@ async function test(root: string, patterns: readonly string[], options: TestOpti
   // It is not installed: that stops the run.
   if (options.require !== undefined) enginesFor(options.require);
   const reports = await TestReports.load(root, options.report);
-  const runs = new TestRuns({
+  const run = {
     root,
-    places: placesFor(options, output),
     form: { compiled: Boolean(options.compiled || options.production), production: options.production ?? false },
     policy: configuration.testPolicy,
-    coverage: options.coverage ?? false,
-    atOnce: 2,
-    retry: options.retry,
     accept: options.accept ?? false,
-    failurePictures: reports.hasPictures,
-    isTest: file => files.includes(file) || /\.test\.[cm]?[jt]s$/.test(file),
-  });
-  process.once('exit', () => void runs.end());
-  const seed =
-    options.shuffle === false || options.order
-      ? null
-      : typeof options.shuffle === 'number'
-        ? options.shuffle
-        : Math.floor(Math.random() * 1e6);
+    isTest: (file: string) => files.includes(file) || /\.test\.[cm]?[jt]s$/.test(file),
+  };
+  const attended = options.open !== undefined || options.debug === true;
   const plan: RunPlan = {
-    seed,
+    seed: seedOf(options, attended),
     match: options.match ?? [],
     times: options.times,
     order: options.order ?? null,
     done: [],
-    timeout: options.timeout,
+    // A breakpoint takes as long as somebody looks.
+    timeout: attended ? longest : options.timeout,
     clean: options.clean,
   };
+  if (options.open !== undefined) {
+    const find = () => findTests(root, patterns, configuration.out);
+    return open({ root, run, plan, files: find, where: options.open, port: options.port, output });
+  }
+  if (options.debug) needDisplay('--debug');
+  const runs = new TestRuns({
+    ...run,
+    places: options.debug ? [debugPlace(options, output)] : placesFor(options, output),
+    coverage: options.coverage ?? false,
+    atOnce: options.debug ? 1 : 2,
+    endless: options.debug ?? false,
+    retry: options.retry,
+    failurePictures: reports.hasPictures,
+  });
+  process.once('exit', () => void runs.end());
   const call: Call = { root, files, runs, plan, options, reports, output };
   await runs.begin();
   try {
     if (options.list) return await list(call);
     if (options.isolate) return await isolate(call);
     const say = reports.forPeople ? output.print : output.complain;
-    if (seed !== null) say(`Random test order. Repeat it with --shuffle=${seed}.`);
+    if (plan.seed !== null) say(`Random test order. Repeat it with --shuffle=${plan.seed}.`);
     let code = await once(call, files);
     if (runs.coverage) printCoverage(call);
     if (options.watch) code = await again(call);
@@ -92,6 +100,39 @@ async function test(root: string, patterns: readonly string[], options: TestOpti
   } finally {
     await runs.end();
   }
+}
+
+/** The longest time of a timer (HTML §8.6), in milliseconds. */
+const longest = 2 ** 31 - 1;
+
+/** Somebody who looks reads the tests in the order in which they are written. */
+function seedOf({ shuffle, order }: TestOptions, attended: boolean): number | null {
+  if (typeof shuffle === 'number') return shuffle;
+  return shuffle === false || order || attended ? null : Math.floor(Math.random() * 1e6);
+}
+
+/** One engine with a window: its pages wait until somebody presses Enter in the terminal. */
+function debugPlace({ in: named, grid }: TestOptions, output: Output): Place {
+  const [engine, ...others] = enginesFor(named) as Engine[];
+  if (!engine || grid !== undefined || (named !== undefined && others.length > 0))
+    throw new ToolError(
+      'debug-engine',
+      'Name one engine that is installed here: --debug --in chromium.',
+      undefined,
+      undefined,
+      2,
+    );
+  const lines = createInterface({ input: process.stdin });
+  const waits = async (when: 'begin' | 'end') => {
+    output.complain(
+      when === 'begin'
+        ? 'Set breakpoints in the developer tools of the window, then press Enter here to run the tests.'
+        : 'The tests have run; the page stays. Press Enter here to close it.',
+    );
+    await new Promise(resolve => lines.once('line', resolve).once('close', resolve));
+    if (when === 'end') lines.pause();
+  };
+  return { kind: 'engine', engine, attended: { waits } };
 }
 
 async function once({ runs, plan, options, reports, output }: Call, files: readonly string[]): Promise<number> {
@@ -175,17 +216,6 @@ async function again(call: Call): Promise<never> {
   });
   output.print('\nWatching. Press Ctrl+C to stop.');
   return new Promise(() => {});
-}
-
-/** Calls a function with the absolute path of each source that is saved. */
-export async function watchSources(root: string, onChange: (path: string) => void): Promise<void> {
-  const watcher = watch(root, {
-    ignoreInitial: true,
-    ignored: path =>
-      /[\\/](?:node_modules|\.git|dist|coverage)(?:[\\/]|$)/.test(relative(root, path) && `/${relative(root, path)}`),
-  });
-  onChanges(watcher, root, (_, path) => onChange(path));
-  await begun(watcher);
 }
 
 async function isolate({ runs, files, plan, output }: Call): Promise<number> {

@@ -11,3 +11,10 @@ export const whole =
       `${option} takes a whole number${range}, for example ${option} ${Math.max(least, 3)}.`,
     );
   };
+
+/** A port (RFC 6335 §6). */
+export function port(value: string): number {
+  const number = Number(value);
+  if (/^\d+$/.test(value) && number < 65536) return number;
+  throw new InvalidArgumentError('It takes a number up to 65535, for example --port 5180.');
+}

@@ -59,6 +59,10 @@ export interface StartOptions {
   readonly args?: readonly string[];
   /** The session is for pictures; others may be unable to take any, see `picturesApart`. */
   readonly pictures?: boolean;
+  /** The browser shows a window. */
+  readonly window?: boolean;
+  /** With the window, developer tools open where the engine allows. */
+  readonly developerTools?: boolean;
 }
 
 export interface Engine {

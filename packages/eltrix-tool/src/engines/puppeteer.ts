@@ -14,6 +14,7 @@ class PuppeteerSession implements Session {
     readonly name: EngineName,
     readonly browser: Browser,
     readonly version: string,
+    readonly window: boolean,
     readonly end: () => Promise<void>,
   ) {}
 
@@ -28,7 +29,8 @@ class PuppeteerSession implements Session {
       page.once('close', () => !closed && resolve('the page was closed'));
       this.browser.once('disconnected', () => !closed && resolve(`${this.name} ended`));
     });
-    await page.setViewport({ ...viewport });
+    // A window has the size that its reader gives it.
+    if (!this.window) await page.setViewport({ ...viewport });
     // Of several pages each behaves as the one that the reader looks at.
     if (this.name === 'chromium') {
       const client = await page.createCDPSession();
@@ -118,14 +120,19 @@ async function sendInput(page: PuppeteerPage, steps: readonly InputStep[]): Prom
   }
 }
 
-async function start(name: EngineName, options: LaunchOptions): Promise<Session> {
+async function start(name: EngineName, options: LaunchOptions, window = false): Promise<Session> {
   const { launch } = await import('puppeteer-core').then(module => module.default);
   // Whatever ends the tool ends the browser, also while it starts, and takes the profile away.
   const profile = temporaryFolder(name, true);
   try {
-    const browser = await launch({ headless: true, userDataDir: profile.folder, ...options });
+    const browser = await launch({
+      headless: !window,
+      userDataDir: profile.folder,
+      ...(window && { defaultViewport: null }),
+      ...options,
+    });
     const version = (await browser.version()).replace('/', ' ').replace(/^f/, 'F');
-    return new PuppeteerSession(name, browser, version, async () => {
+    return new PuppeteerSession(name, browser, version, window, async () => {
       // One that does not answer is ended with its processes.
       await Promise.race([browser.close().catch(() => {}), pause(10_000)]);
       profile.remove();
@@ -155,20 +162,19 @@ export const chromium: Engine = {
   find: () => findChromium() !== undefined,
   start(options = {}) {
     const root = process.getuid?.() === 0;
-    return start('chromium', {
-      executablePath: findChromium()!,
-      args: [
-        ...(root ? ['--no-sandbox'] : []),
-        '--disable-gpu',
-        '--disable-quic',
-        '--no-first-run',
-        '--disable-background-networking',
-        '--disable-component-update',
-        '--disable-sync',
-        '--js-flags=--expose-gc',
-        ...(options.args ?? []),
-      ],
-    });
+    const args = [
+      ...(root ? ['--no-sandbox'] : []),
+      '--disable-gpu',
+      '--disable-quic',
+      '--no-first-run',
+      '--disable-background-networking',
+      '--disable-component-update',
+      '--disable-sync',
+      '--js-flags=--expose-gc',
+      ...(options.args ?? []),
+    ];
+    const devtools = options.developerTools ?? false;
+    return start('chromium', { executablePath: findChromium()!, args, devtools }, options.window);
   },
 };
 
@@ -185,11 +191,12 @@ export const firefox: Engine = {
   name: 'firefox',
   install: 'On Debian: apt-get install firefox-esr. Elsewhere install Firefox, or name it in ELTRIX_FIREFOX.',
   find: () => findFirefox() !== undefined,
-  start: (options = {}) =>
-    start('firefox', {
-      args: [...(options.args ?? [])],
-      browser: 'firefox',
-      protocol: 'webDriverBiDi',
-      executablePath: findFirefox()!,
-    }),
+  start(options = {}) {
+    const args = [...(options.developerTools ? ['--devtools'] : []), ...(options.args ?? [])];
+    return start(
+      'firefox',
+      { args, browser: 'firefox', protocol: 'webDriverBiDi', executablePath: findFirefox()! },
+      options.window,
+    );
+  },
 };

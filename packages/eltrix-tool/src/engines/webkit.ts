@@ -86,14 +86,18 @@ function startDriver(children: Children, env: NodeJS.ProcessEnv): Promise<number
   return listeningPort(driver, 'WebKitWebDriver', () => printed);
 }
 
-async function start({ pictures = false }: StartOptions = {}): Promise<Session> {
+async function start({ pictures = false, window = false }: StartOptions = {}): Promise<Session> {
   const { Builder, Capabilities } = await import('selenium-webdriver').then(module => module.default ?? module);
   const children: Children = new Map();
   try {
     const display = process.env['DISPLAY'] ?? (await startDisplay(children));
     // Without a screen, pages that are run do not get their frames while layers are composed, and pictures are never ready
     // while they are not.
-    const env = { ...process.env, DISPLAY: display, ...(pictures ? {} : { WEBKIT_DISABLE_COMPOSITING_MODE: '1' }) };
+    const env = {
+      ...process.env,
+      DISPLAY: display,
+      ...(pictures || window ? {} : { WEBKIT_DISABLE_COMPOSITING_MODE: '1' }),
+    };
     const port = await startDriver(children, env);
     const capabilities = new Capabilities({
       browserName: 'MiniBrowser',

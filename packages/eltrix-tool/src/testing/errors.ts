@@ -10,7 +10,8 @@ export interface Heard {
 type Level = 'log' | 'info' | 'warn' | 'error' | 'debug';
 const levels: readonly Level[] = ['log', 'info', 'warn', 'error', 'debug'];
 
-export function hearErrors(): Heard {
+/** @param passOn whether the console shows what is printed, too. */
+export function hearErrors(passOn: boolean): Heard {
   let events: { readonly event: Event; readonly error: unknown }[] = [];
   let printed: string[] = [];
   const target = globalThis as unknown as EventTarget;
@@ -26,6 +27,7 @@ export function hearErrors(): Heard {
     const original = console[level];
     real.set(level, original);
     console[level] = (...values: unknown[]) => {
+      if (passOn) original(...values);
       printed.push(
         `console.${level}: ${values.map(value => (typeof value === 'string' ? value : inspect(value))).join(' ')}`,
       );

@@ -31,6 +31,8 @@ export interface Host {
     nextKey(): string | undefined;
     tell(message: SnapshotMessage): void;
   };
+  /** Told what a test puts on the page, where somebody looks at it afterwards. */
+  readonly staged?: (box: Element) => void;
   /** Calls a function when the running test has ended. */
   onEnd(fn: () => unknown): void;
 }

@@ -4,7 +4,7 @@ import { hearErrors } from './errors.ts';
 import { type Environment, setHost } from './host.ts';
 import { keepPage } from './keep-page.ts';
 import { unwatched } from './leftovers.ts';
-import type { RunEvent, RunPlan } from './plan.ts';
+import type { RegisteredTest, RunEvent, RunPlan } from './plan.ts';
 import { registered, run } from './runner.ts';
 import { runningTest } from './running.ts';
 import { type ReportedError, serialize } from './serialize.ts';
@@ -20,6 +20,12 @@ export interface PageSettings {
   /** Only says which tests there are. */
   readonly list: boolean;
   readonly stored: StoredSnapshots;
+  /** Whether a driver sends trusted input and takes pictures. */
+  readonly driven: boolean;
+  /** For somebody who looks: what the last test staged comes back after it, and the console shows what is printed. */
+  readonly watched: boolean;
+  /** Whether the first test waits until the tool says so. */
+  readonly waits: boolean;
   /** Whether the tool takes a picture of the page when a test fails. */
   readonly failurePictures: boolean;
 }
@@ -29,22 +35,31 @@ export type PageMessage =
   | RunEvent
   | SnapshotMessage
   | { readonly type: 'opened' }
-  | { readonly type: 'registered'; readonly tests: readonly { readonly id: number; readonly name: string }[] }
+  | { readonly type: 'registered'; readonly tests: readonly RegisteredTest[] }
   | { readonly type: 'load-failed'; readonly error: ReportedError }
   | { readonly type: 'finished' };
+
+/** What happens beside the tests of a page. */
+interface Attendance {
+  /** When a test has failed, before anything is cleaned up. */
+  readonly onFailure?: (() => Promise<unknown>) | undefined;
+  begin?(): Promise<unknown>;
+  end?(): Promise<unknown>;
+}
 
 /** Runs the tests of a file and tells each thing that happens. */
 export async function carryOut(
   load: () => Promise<unknown>,
-  { plan, list }: Pick<PageSettings, 'plan' | 'list'>,
+  { plan, list, watched }: Pick<PageSettings, 'plan' | 'list' | 'watched'>,
   tell: (message: PageMessage) => void,
-  onFailure?: () => Promise<unknown>,
+  { onFailure, begin, end }: Attendance = {},
 ): Promise<void> {
   tell({ type: 'opened' });
-  const heard = hearErrors();
+  const heard = hearErrors(watched);
   try {
     await load();
     tell({ type: 'registered', tests: registered() });
+    if (!list) await begin?.();
     if (!list) await run(tell, plan, heard, onFailure);
   } catch (error) {
     const { printed } = heard.take();
@@ -54,6 +69,7 @@ export async function carryOut(
   } finally {
     heard.stop();
   }
+  await end?.();
   tell({ type: 'finished' });
 }
 
@@ -94,6 +110,7 @@ export async function startPage(load: () => Promise<unknown>): Promise<void> {
     await new Promise(resolve => addEventListener('load', resolve, { once: true }));
   const request = fetch.bind(globalThis);
   let axe: Promise<unknown> | undefined;
+  const staged: { readonly test: unknown; readonly box: Element }[] = [];
   const tell = (message: PageMessage) => worker.postMessage(message);
   const command = async (name: string, argument: unknown) => {
     const response = await request(`${base}run/${id}/command`, {
@@ -106,16 +123,27 @@ export async function startPage(load: () => Promise<unknown>): Promise<void> {
   };
   setHost({
     environment,
-    trusted: true,
+    trusted: settings.driven,
     command,
     loadAxe: () => (axe ??= loadAxe(`${base}axe.js`)),
     stored: storedFor(settings, tell),
+    ...(settings.watched && { staged: box => void staged.push({ test: runningTest(), box }) }),
   });
   keepPage();
   const onFailure = settings.failurePictures
     ? () => unwatched(() => command('failure-picture', null), false)
     : undefined;
-  await carryOut(load, settings, tell, onFailure);
+  await carryOut(load, settings, tell, {
+    onFailure,
+    async begin() {
+      if (settings.waits) await command('wait', 'begin');
+    },
+    async end() {
+      const last = staged.at(-1)?.test;
+      for (const { test, box } of staged) if (test === last) document.body.append(box);
+      if (settings.waits) await command('wait', 'end');
+    },
+  });
 }
 
 const storedFor = ({ stored }: PageSettings, tell: (message: PageMessage) => void) => ({

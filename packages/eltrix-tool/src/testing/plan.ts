@@ -28,6 +28,14 @@ export interface RunPlan {
   readonly clean: boolean;
 }
 
+/** A test of a file, before it runs. */
+export interface RegisteredTest {
+  readonly id: number;
+  /** With the names of the suites around it. */
+  readonly name: string;
+  readonly path: readonly string[];
+}
+
 export type RunEvent =
   /** What was printed outside of all suites and tests. */
   | { readonly type: 'said'; readonly printed: readonly string[] }

@@ -11,7 +11,7 @@ import { inTime } from './in-time.ts';
 import { inspect } from './inspect.ts';
 import { allowedLeftovers, Leftovers } from './leftovers.ts';
 import { type Mock, mock } from './mock.ts';
-import type { RunEvent, RunPlan, TestOptions } from './plan.ts';
+import type { RegisteredTest, RunEvent, RunPlan, TestOptions } from './plan.ts';
 import { endingsOfAll, enter, leave, runningTest } from './running.ts';
 import { serialize } from './serialize.ts';
 import { shuffled } from './shuffle.ts';
@@ -302,8 +302,8 @@ export async function run(
 }
 
 /** The tests that a file has registered: number and full name. */
-export function registered(): { readonly id: number; readonly name: string }[] {
-  return [...root.all()].filter(({ suite }) => !suite).map(({ id, path }) => ({ id, name: path.join(' > ') }));
+export function registered(): RegisteredTest[] {
+  return [...root.all()].filter(({ suite }) => !suite).map(({ id, path }) => ({ id, name: path.join(' > '), path }));
 }
 
 export default Object.assign(test, { test, it, describe, suite, before, after, beforeEach, afterEach, mock });

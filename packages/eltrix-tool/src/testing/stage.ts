@@ -4,7 +4,7 @@ import { build } from '../../../eltrix/src/view/build.ts';
 import { isMarkup } from '../../../eltrix/src/view/piece.ts';
 import type { Owner } from '../../../eltrix/src/view/template.ts';
 import { policy } from '../../../eltrix/src/view/trusted.ts';
-import { atEnd } from './host.ts';
+import { atEnd, host } from './host.ts';
 
 /** A specimen: a `<template title>` of an element's specimen file, or its HTML. */
 export interface Specimen {
@@ -37,6 +37,7 @@ export async function stage<E extends Element = HTMLElement>(
   const box = document.createElement('div');
   box.append(nodeOf(content));
   document.body.append(box);
+  host().staged?.(box);
   atEnd(() => box.remove());
   const first = box.firstElementChild;
   if (!first)

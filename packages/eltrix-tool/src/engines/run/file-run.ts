@@ -2,7 +2,7 @@
 import type { Form } from '../../testing/host.ts';
 import type { PageMessage } from '../../testing/page.ts';
 import type { PictureOutcome, PictureRequest } from '../../testing/picture.ts';
-import type { RunPlan } from '../../testing/plan.ts';
+import type { RegisteredTest, RunPlan } from '../../testing/plan.ts';
 import { type ReportedError, serialize } from '../../testing/serialize.ts';
 import type { SnapshotMessage, StoredSnapshots } from '../../testing/stored.ts';
 import type { ScriptCoverage } from '../engine.ts';
@@ -27,6 +27,8 @@ export interface FileRun {
   readonly failurePictures: boolean;
   /** A test asks for a picture; the PNG shows the window. */
   picture(request: PictureRequest, shot: Uint8Array): PictureOutcome & { readonly attachments: readonly Attachment[] };
+  /** The file has been loaded: these are its tests. */
+  registered?(tests: readonly RegisteredTest[]): void;
   /** A test has compared a snapshot. */
   snapshot(message: SnapshotMessage): void;
   /** Milliseconds without a word after which a page is given up, beyond the time that its test has. */
@@ -38,7 +40,7 @@ export interface FileRun {
 }
 
 export interface FileOutcome {
-  tests: readonly { readonly id: number; readonly name: string }[];
+  tests: readonly RegisteredTest[];
   readonly failed: Set<number>;
   readonly passed: Set<number>;
   /** What was printed outside of all suites and tests. */
@@ -196,6 +198,7 @@ class Visits {
         return false;
       case 'registered':
         outcome.tests = message.tests;
+        run.registered?.(message.tests);
         return false;
       case 'finished':
         return true;

@@ -59,7 +59,7 @@ export class HtmlReport {
 <style>
 ${reportStyle}
 body { max-width: 1080px; }
-article pre { margin: 8px 0; padding: 10px 12px; overflow-x: auto; border-radius: 6px; background: var(--paper); font: 12.5px/1.5 ui-monospace, 'DejaVu Sans Mono', monospace; }
+article pre { margin: 8px 0; padding: 10px 12px; white-space: pre-wrap; overflow-wrap: anywhere; border-radius: 6px; background: var(--paper); font: 12.5px/1.5 ui-monospace, 'DejaVu Sans Mono', monospace; }
 article p { margin: 0 0 6px; font-size: 13px; color: var(--muted); }
 pre del { color: var(--bad); text-decoration: none; }
 pre ins { color: var(--good); text-decoration: none; }

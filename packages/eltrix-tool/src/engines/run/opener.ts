@@ -39,8 +39,16 @@ export interface Opener {
   open(visit: Visit): Opening;
 }
 
-/** @param takesPictures whether the session can, see `Engine.picturesApart`. */
-export function browserOpener(session: Session, server: TestServer, takesPictures: boolean): Opener {
+/**
+ * @param takesPictures whether the session can, see `Engine.picturesApart`.
+ * @param waits what a page waits for before its first test, and before it is closed.
+ */
+export function browserOpener(
+  session: Session,
+  server: TestServer,
+  takesPictures: boolean,
+  waits?: (when: 'begin' | 'end') => Promise<void>,
+): Opener {
   return {
     name: session.name,
     open(visit) {
@@ -53,6 +61,9 @@ export function browserOpener(session: Session, server: TestServer, takesPicture
           environment: { engine: session.name, ...form },
           stored,
           failurePictures: visit.failurePictures && takesPictures,
+          driven: true,
+          watched: waits !== undefined,
+          waits: waits !== undefined,
         },
         module,
         hear,
@@ -60,6 +71,7 @@ export function browserOpener(session: Session, server: TestServer, takesPicture
           // The page may ask before its load event has reached the driver.
           while (!page) await new Promise(resolve => setTimeout(resolve, 5));
           if (name === 'input') await page.input(argument as readonly InputStep[]);
+          else if (name === 'wait') await waits?.(argument as 'begin' | 'end');
           else if (name === 'failure-picture') visit.failurePicture(await page.screenshot());
           else if (name === 'picture') {
             if (takesPictures) return visit.picture(argument as PictureRequest, await page.screenshot());
@@ -102,7 +114,8 @@ export function simulatedOpener(engine: SimulatedEngine): Opener {
     name: 'simulated',
     open({ module, plan, list, form, stored, hear }) {
       const environment = { engine: 'simulated', ...form, project: '/' };
-      const settings = { base: '/', run: '', environment, plan, list, stored, failurePictures: false };
+      const attended = { failurePictures: false, driven: false, watched: false, waits: false };
+      const settings = { base: '/', run: '', environment, plan, list, stored, ...attended };
       return engine.open(module, settings, hear);
     },
   };

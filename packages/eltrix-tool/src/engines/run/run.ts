@@ -2,7 +2,7 @@
 import { join } from 'node:path';
 import { ToolError } from '../../project/tool-error.ts';
 import type { Form } from '../../testing/host.ts';
-import type { RunPlan } from '../../testing/plan.ts';
+import type { RegisteredTest, RunPlan } from '../../testing/plan.ts';
 import type { Engine, Session } from '../engine.ts';
 import { SimulatedEngine } from '../simulated.ts';
 import { bundleTests, type TestBundles } from './bundle.ts';
@@ -18,9 +18,17 @@ import type { TreeError, TreeEvent } from './tree.ts';
 
 /** Where tests run: an engine that the tool starts, a session of a grid, or the simulated DOM. */
 export type Place =
-  | { readonly kind: 'engine'; readonly engine: Engine }
+  | { readonly kind: 'engine'; readonly engine: Engine; readonly attended?: Attended }
   | { readonly kind: 'sessions'; readonly name: string; readonly start: () => Promise<Session>; readonly count: number }
-  | { readonly kind: 'simulated' };
+  | { readonly kind: 'simulated' }
+  /** A page that somebody has open; `opener` shows test pages in it. */
+  | { readonly kind: 'reader'; readonly name: string; opener(server: TestServer): Opener };
+
+/** An engine whose window somebody looks at. */
+export interface Attended {
+  /** What its pages wait for before their first test, and before they are closed. */
+  waits(when: 'begin' | 'end'): Promise<void>;
+}
 
 export interface RunOptions {
   readonly root: string;
@@ -29,6 +37,8 @@ export interface RunOptions {
   /** The content security policy of the pages. */
   readonly policy: string | undefined;
   readonly coverage: boolean;
+  /** Whether pages are waited for without end. */
+  readonly endless?: boolean;
   /** How many files run at once in an engine. */
   readonly atOnce: number;
   /** How often a test that failed is run again, in a page of its own; one that passes then is flaky. */
@@ -54,12 +64,14 @@ export interface FileCall {
   readonly sources: Sources;
   readonly plan: RunPlan;
   readonly tell: (event: TreeEvent) => void;
+  /** Told the tests of a file when it has been loaded. */
+  readonly registered?: ((file: string, tests: readonly RegisteredTest[]) => void) | undefined;
   /** The node of the tree in which the file stands. */
   readonly parent: string;
   readonly list?: boolean;
 }
 
-const grace = 3000;
+const usualGrace = 3000;
 
 /** Keeps engines, server and bundle from one run to the next. */
 export class TestRuns {
@@ -102,23 +114,34 @@ export class TestRuns {
         close: async () => engine.close(),
       };
     }
-    const make = place.kind === 'engine' ? [place.engine.start()] : Array.from({ length: place.count }, place.start);
+    if (place.kind === 'reader')
+      return { name: place.name, title: place.name, openers: [place.opener(server)], close: async () => {} };
+    const attended = place.kind === 'engine' ? place.attended : undefined;
+    const make =
+      place.kind === 'engine'
+        ? [place.engine.start({ window: attended !== undefined, developerTools: attended !== undefined })]
+        : Array.from({ length: place.count }, place.start);
     const sessions = await Promise.all(make);
     const takesPictures = place.kind !== 'engine' || place.engine.picturesApart !== true;
     return {
       name: sessions[0]!.name,
       title: sessions[0]!.version,
-      openers: sessions.map(session => browserOpener(session, server, takesPictures)),
+      openers: sessions.map(session => browserOpener(session, server, takesPictures, attended?.waits)),
       close: async () => void (await Promise.all(sessions.map(session => session.close()))),
     };
   }
 
-  /** Begins no further file. */
+  /** Ends the run: no further file begins. */
   stop(): void {
     this.#stopped = true;
   }
 
-  /** Bundles the files anew. */
+  /** Lets files run after `stop`. */
+  resume(): void {
+    this.#stopped = false;
+  }
+
+  /** Bundles the files again. */
   async bundle(files: readonly string[]): Promise<Sources> {
     const { root, form } = this.options;
     this.#bundle = await bundleTests(root, files, form);
@@ -135,6 +158,7 @@ export class TestRuns {
     tell: (event: TreeEvent) => void,
   ): Promise<Map<string, FileOutcome>> {
     const outcomes = new Map<string, FileOutcome>();
+    this.#stopped = false;
     await Promise.all(
       this.#started.map(async (starting, i) => {
         const node = `${i}`;
@@ -190,7 +214,7 @@ export class TestRuns {
   }
 
   /** Runs one file in one engine. `list` only finds which tests it has. */
-  async file({ engine, file, sources, plan, tell, parent, list = false }: FileCall): Promise<FileOutcome> {
+  async file({ engine, file, sources, plan, tell, registered, parent, list = false }: FileCall): Promise<FileOutcome> {
     const { opener } = engine;
     const node = `${parent}/${file}`;
     tell({ type: 'start', id: node, parent, name: file, suite: true, at: this.#at(file) });
@@ -217,10 +241,12 @@ export class TestRuns {
         const at = sources.site(message.site);
         if (at) this.snapshots.hearInline(file, { ...at, text: message.text });
       },
-      grace,
+      // Nobody knows how long somebody looks at a breakpoint.
+      grace: this.options.endless ? Number.POSITIVE_INFINITY : usualGrace,
       tell,
       covered: scripts => this.coverage?.add(scripts, sources),
       stopped: () => this.#stopped,
+      registered: tests => registered?.(file, tests),
     };
     const { retry = 0 } = this.options;
     const outcome = retry > 0 && !list ? await runWithRetries(given, retry) : await runFile(given, list);
@@ -296,5 +322,5 @@ function shownFailure({ code, message, position, excerpt }: ToolError): TreeErro
 }
 
 function nameOf(place: Place): string {
-  return place.kind === 'engine' ? place.engine.name : place.kind === 'sessions' ? place.name : 'simulated';
+  return place.kind === 'engine' ? place.engine.name : place.kind === 'simulated' ? 'simulated' : place.name;
 }

@@ -1,0 +1,1 @@
+import './runner-app.ts';

@@ -1,0 +1,56 @@
+/** Runs test files one after the other, as somebody asks for them; what is asked for last comes first. */
+import { planFor } from '../engines/run/isolate.ts';
+import type { TestRuns } from '../engines/run/run.ts';
+import type { Sources } from '../engines/run/sources.ts';
+import type { RunPlan } from '../testing/plan.ts';
+import type { RunnerMessage, RunRequest } from './model.ts';
+
+export class RunQueue {
+  readonly #runs: TestRuns;
+  readonly #plan: RunPlan;
+  readonly #tell: (message: RunnerMessage) => void;
+  #sources: Promise<Sources>;
+  #asked = 0;
+  #turn: Promise<unknown> = Promise.resolve();
+
+  constructor(runs: TestRuns, files: readonly string[], plan: RunPlan, tell: (message: RunnerMessage) => void) {
+    this.#runs = runs;
+    this.#plan = plan;
+    this.#tell = tell;
+    this.#sources = runs.bundle(files);
+  }
+
+  /** Sources have changed. */
+  bundle(files: readonly string[]): void {
+    this.#sources = this.#sources.catch(() => {}).then(() => this.#runs.bundle(files));
+  }
+
+  /** Stops what runs, then runs this. */
+  ask(request: RunRequest): void {
+    const asked = ++this.#asked;
+    this.#runs.stop();
+    this.#turn = this.#turn.then(async () => {
+      if (asked !== this.#asked) return;
+      this.#tell({ type: 'running', running: request.length > 0 });
+      this.#runs.resume();
+      for (const { file, tests } of request) {
+        if (asked !== this.#asked) return;
+        await this.#file(file, tests);
+      }
+      if (asked === this.#asked) this.#tell({ type: 'running', running: false });
+    });
+  }
+
+  async #file(file: string, tests: readonly number[] | undefined): Promise<void> {
+    if (!tests) this.#tell({ type: 'again', file });
+    await this.#runs.file({
+      engine: await this.#runs.first(),
+      file,
+      sources: await this.#sources,
+      plan: tests ? planFor(this.#plan, tests) : this.#plan,
+      parent: '',
+      tell: event => this.#tell({ type: 'event', file, event }),
+      registered: (_, registered) => this.#tell({ type: 'registered', file, tests: registered }),
+    });
+  }
+}
