@@ -36,6 +36,8 @@ export const budgets = {
   'test/server/random-modules.test.ts': 150,
   'test/server/command.test.ts': 120,
   'test/testing/reports.test.ts': 250,
+  'test/testing/open.test.ts': 200,
+  'test/testing/stored.test.ts': 150,
   'test/project/hosts.test.ts': 150,
   'test/project/killed.test.ts': 150,
   'test/check/lost.test.ts': 120,
@@ -53,4 +55,5 @@ export const alone = [
   'test/project/application.test.ts',
   'test/server/take-over.test.ts',
   'test/testing/reports.test.ts',
+  'test/testing/open.test.ts',
 ];

@@ -129,8 +129,10 @@ function debugPlace({ in: named, grid }: TestOptions, output: Output): Place {
         ? 'Set breakpoints in the developer tools of the window, then press Enter here to run the tests.'
         : 'The tests have run; the page stays. Press Enter here to close it.',
     );
-    await new Promise(resolve => lines.once('line', resolve).once('close', resolve));
-    if (when === 'end') lines.pause();
+    lines.resume();
+    // Without somebody who presses Enter nothing is waited for.
+    if (!process.stdin.readableEnded) await new Promise(resolve => lines.once('line', resolve).once('close', resolve));
+    lines.pause();
   };
   return { kind: 'engine', engine, attended: { waits } };
 }

@@ -86,7 +86,7 @@ function startDriver(children: Children, env: NodeJS.ProcessEnv): Promise<number
   return listeningPort(driver, 'WebKitWebDriver', () => printed);
 }
 
-async function start({ pictures = false, window = false }: StartOptions = {}): Promise<Session> {
+async function start({ pictures = false }: StartOptions = {}): Promise<Session> {
   const { Builder, Capabilities } = await import('selenium-webdriver').then(module => module.default ?? module);
   const children: Children = new Map();
   try {
@@ -96,7 +96,7 @@ async function start({ pictures = false, window = false }: StartOptions = {}): P
     const env = {
       ...process.env,
       DISPLAY: display,
-      ...(pictures || window ? {} : { WEBKIT_DISABLE_COMPOSITING_MODE: '1' }),
+      ...(pictures ? {} : { WEBKIT_DISABLE_COMPOSITING_MODE: '1' }),
     };
     const port = await startDriver(children, env);
     const capabilities = new Capabilities({

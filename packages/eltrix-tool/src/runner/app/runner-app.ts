@@ -43,7 +43,7 @@ export class RunnerApp extends contract('runner-app', {
 
   view() {
     return markup`
-      <div class="top">
+      <header class="top">
         <h1>${() => project.get() || 'Tests'}</h1>
         <p class="counts">
           ${() => (['passed', 'failed', 'running', 'skipped', 'todo', 'waiting'] as const).map(outcome => counts.get()[outcome] > 0 && markup`<span class=${outcome}><b>${counts.get()[outcome]}</b> ${outcome}</span>`)}
@@ -54,7 +54,7 @@ export class RunnerApp extends contract('runner-app', {
           running.get()
             ? markup`<button type="button" class="button" onclick=${() => void run()}>Stop</button>`
             : markup`<button type="button" class="button" onclick=${() => void run(...files.peek())}>Run all</button>`}
-      </div>
+      </header>
       <nav class="list" aria-label="Tests"><runner-tree></runner-tree></nav>
       <main class="content">
         <runner-test></runner-test>
