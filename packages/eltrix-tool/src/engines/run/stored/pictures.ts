@@ -12,8 +12,8 @@ export interface Attachment {
   readonly png: string;
 }
 
-/** Two colours count as one if they differ by less, from 0 to 1, as pixelmatch measures it. */
-const threshold = 0.1;
+/** Two colours count as one if they differ by less, from 0 to 1, as pixelmatch measures it: about three levels of grey. */
+const threshold = 0.02;
 
 /** Where pictures of a run lie that differ. */
 const differing = 'node_modules/.eltrix/pictures';

@@ -1,0 +1,209 @@
+/** Snapshots and pictures that are stored, answers to requests, and what `t` gives. */
+import assert from 'node:assert/strict';
+import { existsSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { describe, it } from 'node:test';
+import { engines } from '../../packages/eltrix-tool/src/engines/index.ts';
+import { eltrix, project } from '../support/project.ts';
+
+const noChromium = !engines.chromium.find() && 'no Chromium';
+const here = (['chromium', 'firefox', 'webkit'] as const).filter(name => engines[name].find());
+
+/** A test file with the helpers imported. */
+const testFile = (body: string) => `import assert from 'node:assert/strict';
+import { it } from 'node:test';
+import { checkInlineSnapshot, checkSnapshot, picture, respond, stage, waitFor } from 'eltrix-tool/testing';
+${body}
+`;
+
+const run = (root: string, ...args: string[]) =>
+  eltrix(root, 'test', '--in', 'chromium', '--report', 'tap', '--no-shuffle', ...args);
+
+describe('stored snapshots', { skip: noChromium }, () => {
+  const files = {
+    'a.test.ts': testFile(`it('keeps', async t => {
+  const box = await stage('<p class="b a">one <b>two</b></p>');
+  checkSnapshot(box);
+  checkSnapshot({ n: 1 });
+  checkInlineSnapshot(box);
+  checkInlineSnapshot('a \`b\` \${c}'); checkInlineSnapshot(2);
+  t.assert.snapshot('x\\ny');
+});`),
+  };
+
+  it('fail until they are accepted, and are written into a file and into the test', () => {
+    const root = project(files);
+    const first = run(root);
+    assert.equal(first.status, 1);
+    assert.match(first.stdout, /\(snapshot-missing\)/);
+    assert.match(first.stdout, /npx eltrix test --accept/);
+    assert.ok(!existsSync(join(root, 'a.test.ts.snapshot')));
+    const accepted = run(root, '--accept');
+    assert.equal(accepted.status, 0, accepted.stdout);
+    assert.match(
+      accepted.stderr,
+      /a\.test\.ts\.snapshot has 3 snapshots\.\na\.test\.ts has 3 snapshots written into it\./,
+    );
+    assert.equal(
+      readFileSync(join(root, 'a.test.ts.snapshot'), 'utf8'),
+      'exports[`keeps 1`] = `\n<p class="b a">\n  one\n  <b>two</b>\n</p>\n`;\n\nexports[`keeps 2`] = `\n{\n  "n": 1\n}\n`;\n\nexports[`keeps 3`] = `\n"x\\\\ny"\n`;\n',
+    );
+    const written = readFileSync(join(root, 'a.test.ts'), 'utf8');
+    assert.ok(
+      written.includes('checkInlineSnapshot(box, `\n    <p class="b a">\n      one\n      <b>two</b>\n    </p>\n  `);'),
+    );
+    assert.ok(written.includes("checkInlineSnapshot('a `b` ${c}', `a \\`b\\` \\${c}`); checkInlineSnapshot(2, `2`);"));
+    // All engines agree with what one has stored.
+    assert.equal(run(root, '--in', here.join()).status, 0);
+  });
+
+  it('show what differs, and name those that nothing uses', () => {
+    const root = project({ 'a.test.ts': testFile("it('keeps', () => checkSnapshot('one\\ntwo\\nthree'));") });
+    run(root, '--accept');
+    writeFileSync(join(root, 'a.test.ts'), testFile("it('keeps', () => checkSnapshot('one\\n2\\nthree'));"));
+    assert.match(run(root).stdout, /\(snapshot-differs\)[^]*\+ 2\n +- two/);
+    writeFileSync(join(root, 'a.test.ts'), testFile("it('is new', () => checkSnapshot('x'));"));
+    run(root, '--accept', '--match', 'nothing');
+    assert.match(readFileSync(join(root, 'a.test.ts.snapshot'), 'utf8'), /keeps 1/, 'nothing is removed by a part');
+    run(root, '--accept');
+    assert.equal(readFileSync(join(root, 'a.test.ts.snapshot'), 'utf8'), 'exports[`is new 1`] = `\nx\n`;\n');
+    writeFileSync(join(root, 'a.test.ts'), testFile("it('has none', () => {});"));
+    assert.match(run(root).stderr, /a\.test\.ts\.snapshot: "is new 1" is not used\. --accept removes it\./);
+  });
+
+  it('are rejected where engines differ, and where the file is damaged', {
+    skip: here.length < 2 && 'one engine',
+  }, () => {
+    const root = project({ 'a.test.ts': testFile("it('keeps', () => checkSnapshot(navigator.userAgent));") });
+    const { status, stderr } = run(root, '--accept', '--in', here.slice(0, 2).join());
+    assert.equal(status, 1);
+    assert.match(stderr, /\(snapshot-engines\): a\.test\.ts: "keeps 1" differs between/);
+    writeFileSync(join(root, 'a.test.ts.snapshot'), 'alert(1)');
+    assert.match(run(root).stderr, /\(snapshot-file\): a\.test\.ts\.snapshot is not a file of snapshots/);
+  });
+});
+
+describe('pictures', { skip: noChromium }, () => {
+  const body = (colour: string, options = '') =>
+    testFile(`it('looks', async () => {
+  const box = await stage('<div style="width: 60px; height: 20px; background: ${colour}"><i style="display: block; width: 10px; height: 10px; background: black"></i></div>');
+  box.animate([{ opacity: 0 }, { opacity: 1 }], { duration: 100000 });
+  await picture(box, 'box', ${options || '{}'});
+});`);
+
+  it('fail until they are accepted, then where they differ, with three pictures in the report', () => {
+    const root = project({ 'a.test.ts': body('green') });
+    assert.match(run(root).stdout, /\(picture-missing\): No picture is accepted yet: pictures\/chromium\/a\/box\.png/);
+    assert.match(run(root, '--accept').stderr, /1 picture accepted\./);
+    assert.equal(run(root).status, 0);
+    writeFileSync(join(root, 'a.test.ts'), body('darkgreen'));
+    const { status, stdout } = run(root, '--report', 'html=out/report.html');
+    assert.equal(status, 1);
+    assert.match(stdout, /\(picture-differs\): 1100 of 1200 pixels differ from pictures\/chromium\/a\/box\.png/);
+    const html = readFileSync(join(root, 'out/report.html'), 'utf8');
+    assert.deepEqual(
+      [...html.matchAll(/<figcaption>([^<]+)</g)].map(([, name]) => name),
+      ['accepted', 'taken', 'difference', 'when it failed'],
+    );
+    assert.ok(existsSync(join(root, 'node_modules/.eltrix/pictures/chromium/a/box.png')));
+    // A tolerance, a mask, and another size.
+    writeFileSync(join(root, 'a.test.ts'), body('darkgreen', '{ tolerance: 0.95 }'));
+    assert.equal(run(root).status, 0);
+    writeFileSync(join(root, 'a.test.ts'), body('green; position: relative', "{ mask: 'i' }"));
+    assert.match(run(root).stdout, /100 of 1200 pixels differ/);
+    writeFileSync(join(root, 'a.test.ts'), body('green; height: 30px'));
+    assert.match(run(root).stdout, /It is 60 by 30 pixels, and pictures\/chromium\/a\/box\.png is 60 by 20/);
+  });
+
+  it('are reported once when they were accepted with another version of the engine', () => {
+    const root = project({ 'a.test.ts': body('green') });
+    run(root, '--accept');
+    writeFileSync(join(root, 'pictures/chromium/engine.json'), '{ "version": "Chrome 1.0" }');
+    assert.equal(run(root).status, 0, 'nothing differs');
+    writeFileSync(join(root, 'a.test.ts'), body('darkgreen'));
+    const { status, stdout } = run(root);
+    assert.equal(status, 1);
+    assert.match(stdout, /ok 1 - looks/);
+    assert.match(
+      stdout,
+      /not ok 2 - pictures\n[^]*\(picture-version\): 1 picture differs from those that were accepted with Chrome 1\.0/,
+    );
+    assert.equal(run(root, '--accept').status, 0);
+    assert.equal(run(root).status, 0);
+  });
+
+  it('name those that no test uses, and what cannot be taken', () => {
+    const root = project({ 'a.test.ts': body('green') });
+    run(root, '--accept');
+    writeFileSync(join(root, 'a.test.ts'), body('green').replace("'box'", "'other'"));
+    assert.match(run(root, '--accept').stderr, /pictures\/chromium\/a\/box\.png is not used\./);
+    writeFileSync(join(root, 'a.test.ts'), body('green; display: none'));
+    assert.match(run(root).stdout, /\(picture-empty\): <div> has no size/);
+    writeFileSync(join(root, 'a.test.ts'), body('green; height: 4000px'));
+    assert.match(run(root).stdout, /\(picture-large\): <div> is larger than the window \(1280 by 800\)/);
+    rmSync(join(root, 'pictures'), { recursive: true });
+  });
+});
+
+it('requests are answered, conditions waited for, assertions counted, in each engine', {
+  skip: here.length === 0 && 'no engine',
+}, () => {
+  const root = project({
+    'a.test.ts': testFile(`it('answers', async () => {
+  const asked = respond('/api/hives?x=1', [{ name: 'Thyme' }]);
+  respond(/\\/missing$/, 404);
+  respond('/late', () => new Promise(() => {}));
+  assert.deepEqual(await (await fetch(new Request('/api/hives?x=1'))).json(), [{ name: 'Thyme' }]);
+  assert.equal((await fetch('/missing')).status, 404);
+  const ending = new AbortController();
+  const late = fetch('/late', { signal: ending.signal });
+  ending.abort();
+  await assert.rejects(late, { name: 'AbortError' });
+  const request = new XMLHttpRequest();
+  const loaded = new Promise(resolve => { request.onload = resolve; });
+  request.open('POST', '/api/hives?x=1');
+  request.setRequestHeader('x-a', '1');
+  request.send('body');
+  await loaded;
+  assert.deepEqual([request.status, request.responseText], [200, '[{"name":"Thyme"}]']);
+  assert.deepEqual([asked.length, asked[1]!.method, asked[1]!.headers.get('x-a')], [2, 'POST', '1']);
+  await respond('/api/hives?x=1', 'newer');
+  assert.equal(await (await fetch('/api/hives?x=1')).text(), 'newer');
+});
+it('is taken back', async () => {
+  assert.match(String(fetch), /native code/);
+  assert.match(String(XMLHttpRequest), /native code/);
+});
+it('waits', async t => {
+  let n = 0;
+  assert.equal(await waitFor(() => { assert.ok(++n > 3); return n; }), 4);
+  assert.equal(await t.waitFor(() => 5), 5);
+  await assert.rejects(waitFor(() => { throw new Error('never'); }, { timeout: 60, interval: 20 }), /\\(wait-timeout\\).*never/);
+});
+it('is planned', async t => {
+  t.plan(2);
+  t.assert.equal(1, 1);
+  await t.test('inner', () => {});
+});
+it('misses its plan', t => { t.plan(2); t.assert.ok(true); });
+`),
+  });
+  const { stdout } = run(root, '--in', here.join());
+  const outcomes = [...stdout.matchAll(/^ {8}(not ok|ok) \d+ - (.*)$/gm)].map(([, how, name]) => `${name}: ${how}`);
+  const expected = ['answers: ok', 'is taken back: ok', 'waits: ok', 'is planned: ok', 'misses its plan: not ok'];
+  const withEngine = (name: string) => name.replace(/ \[[^\]]+\]/, '');
+  assert.deepEqual(
+    outcomes.map(withEngine),
+    here.flatMap(() => expected),
+    stdout,
+  );
+  assert.match(stdout, /plan expected 2 assertions but received 1/);
+});
+
+it('a failure says what the page showed', { skip: noChromium }, () => {
+  const root = project({
+    'a.test.ts': testFile("it('fails', async () => { await stage('<p title=\"x\">shown</p>'); assert.equal(1, 2); });"),
+  });
+  const { stdout } = eltrix(root, 'test', '--in', 'chromium');
+  assert.match(stdout, /The page when it failed:\n +<div>\n +<p title="x">shown<\/p>/);
+});
