@@ -18,6 +18,7 @@ const shaky: Engine = {
     const session = await firefox.start(options);
     return {
       name: 'firefox',
+      takesTurns: false,
       version: session.version,
       open: async (url, how) => ({ ...(await session.open(url, how)), front: () => Promise.reject(new Error('gone')) }),
       async close() {

@@ -19,6 +19,7 @@ const visit: Visit = {
     environment: { engine: 'none', compiled: false, production: false },
     stored: { known: {}, accept: false },
     failurePictures: false,
+    careful: false,
     driven: false,
     watched: false,
     waits: false,

@@ -11,6 +11,7 @@ async function runWith(lostPages: number, begins: boolean) {
   let pages = 0;
   const opener: Opener = {
     name: 'one that loses pages',
+    deliversWhileBusy: true,
     open({ hear }) {
       const isLost = ++pages <= lostPages;
       if (!isLost || begins) hear({ type: 'opened' });

@@ -179,14 +179,20 @@ it('throws later', async () => {
   it('counts the lines that ran', () => {
     const root = project({
       'src/tidy.ts': `export function tidy(text: string) {\n  if (text === '') {\n    return 'nothing';\n  }\n  return text.trim();\n}\n`,
+      'src/unloaded.ts':
+        '// Says why.\nexport type Text = string;\nexport function never(): Text {\n  return "x";\n}\n',
       'src/tidy.test.ts': `${head}import { tidy } from './tidy.ts'; it('tidies', () => assert.equal(tidy(' a '), 'a'));`,
     });
     const { stdout } = chromium(root, '--coverage');
-    assert.match(stdout, /src\/tidy\.ts +\d+\.\d % +3/);
+    // A way of a condition that no test goes, and a source that no test loads.
+    assert.match(stdout, /src\/tidy\.ts +\d+\.\d % +0\.0 % +3\n/);
+    assert.match(stdout, /src\/unloaded\.ts +0\.0 % +- +none ran\n/);
     const lcov = readFileSync(join(root, 'coverage/lcov.info'), 'utf8');
     assert.match(lcov, /SF:src\/tidy\.ts\n/);
     assert.match(lcov, /DA:3,0\n/);
     assert.match(lcov, /DA:5,1\n/);
+    assert.match(lcov, /BRDA:2,0,0,0\nBRF:1\nBRH:0\n/);
+    assert.match(lcov, /SF:src\/unloaded\.ts\nBRF:0\nBRH:0\nDA:3,0\nDA:4,0\n/);
   });
 });
 

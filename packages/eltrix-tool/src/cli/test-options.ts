@@ -58,7 +58,7 @@ export function withTestOptions(command: Command): Command {
     .option('--port <number>', 'with --open: the port on 127.0.0.1; 0 takes any that is free', port, 0)
     .option('--debug', 'one engine with a window, waiting before the first test, without time limits')
     .option('--watch', 'run the tests that a change concerns, whenever a source changes')
-    .option('--coverage', 'line coverage of the sources (Chromium): a table, and coverage/lcov.info')
+    .option('--coverage', 'coverage of the sources by lines and branches (Chromium): a table, and coverage/lcov.info')
     .option('--shuffle <seed>', 'the order of an earlier run', whole('--shuffle'))
     .option('--no-shuffle', 'in the order in which they are written')
     .option('--times <count>', 'run each test so often', whole('--times', 1), 1)

@@ -4,10 +4,13 @@ import { Command } from 'commander';
 import { glob } from 'tinyglobby';
 import { needDisplay } from '../engines/display.ts';
 import type { Engine } from '../engines/engine.ts';
+import type { CoverageRow } from '../engines/run/coverage.ts';
 import { findDependences, planFor } from '../engines/run/isolate.ts';
 import { mergedEvents } from '../engines/run/recorded.ts';
 import { type Place, TestRuns } from '../engines/run/run.ts';
+import { runnableLines } from '../engines/run/runnable-lines.ts';
 import { readConfiguration } from '../project/config.ts';
+import { textOf } from '../project/seen.ts';
 import { ToolError } from '../project/tool-error.ts';
 import type { RunPlan } from '../testing/plan.ts';
 import { enginesFor } from './engine-choice.ts';
@@ -32,6 +35,8 @@ export function testCommand(output: Output): Command {
 /** What each run of a call shares. */
 interface Call {
   readonly root: string;
+  /** The folder of the sources. */
+  readonly source: string;
   readonly files: readonly string[];
   readonly runs: TestRuns;
   readonly plan: RunPlan;
@@ -86,7 +91,7 @@ async function test(root: string, patterns: readonly string[], options: TestOpti
     failurePictures: reports.hasPictures,
   });
   process.once('exit', () => void runs.end());
-  const call: Call = { root, files, runs, plan, options, reports, output };
+  const call: Call = { root, source: configuration.source, files, runs, plan, options, reports, output };
   await runs.begin();
   try {
     if (options.list) return await list(call);
@@ -94,7 +99,7 @@ async function test(root: string, patterns: readonly string[], options: TestOpti
     const say = reports.forPeople ? output.print : output.complain;
     if (plan.seed !== null) say(`Random test order. Repeat it with --shuffle=${plan.seed}.`);
     let code = await once(call, files);
-    if (runs.coverage) printCoverage(call);
+    if (runs.coverage) await printCoverage(call);
     if (options.watch) code = await again(call);
     return code;
   } finally {
@@ -254,20 +259,37 @@ async function isolate({ runs, files, plan, output }: Call): Promise<number> {
   return found === 0 ? 0 : 1;
 }
 
-function printCoverage({ runs, root, output }: Call): void {
+async function printCoverage({ runs, root, source, output }: Call): Promise<void> {
+  const sources = await glob([`${source}/**/*.{ts,js,mts,mjs}`], {
+    cwd: root,
+    ignore: ['**/node_modules/**', '**/*.d.ts'],
+  });
+  for (const file of sources) runs.coverage!.addUnloaded(file, runnableLines(file, textOf(join(root, file))));
   const rows = runs.coverage!.rows();
   if (rows.length === 0) {
     output.print('No coverage: it is counted in Chromium, and no source of the project ran there.');
     return;
   }
-  const percent = (covered: number, all: number) => `${((covered / all) * 100).toFixed(1)} %`;
-  const [covered, all] = [rows.reduce((sum, row) => sum + row.covered, 0), rows.reduce((sum, row) => sum + row.all, 0)];
-  const [head, ...lines] = table(
-    ['lines', 'covered', 'not run'],
-    [...rows.map(row => [row.file, percent(row.covered, row.all), row.missing]), ['all', percent(covered, all), '']],
-  );
-  output.print(`\n${paint(output, 'bold', head!)}`);
-  for (const line of lines) output.print(line);
+  const percent = (covered: number, all: number) => (all === 0 ? '-' : `${((covered / all) * 100).toFixed(1)} %`);
+  const sum = (of: (row: CoverageRow) => number) => rows.reduce((total, row) => total + of(row), 0);
+  const line = (row: CoverageRow) => [
+    row.file,
+    percent(row.covered, row.all),
+    percent(row.coveredBranches, row.allBranches),
+  ];
+  const all: CoverageRow = {
+    file: 'all',
+    covered: sum(row => row.covered),
+    all: sum(row => row.all),
+    coveredBranches: sum(row => row.coveredBranches),
+    allBranches: sum(row => row.allBranches),
+    missing: '',
+  };
+  const [head, ...lines] = table(['file', 'lines', 'branches'], [...rows, all].map(line));
+  const missing = ({ covered, missing }: CoverageRow) =>
+    covered === 0 ? 'none ran' : missing.length > 60 ? `${missing.slice(0, missing.lastIndexOf(',', 60))}, …` : missing;
+  output.print(`\n${paint(output, 'bold', `${head}   lines not run`)}`);
+  for (const [at, line] of lines.entries()) output.print(`${line}   ${rows[at] ? missing(rows[at]) : ''}`.trimEnd());
   const path = 'coverage/lcov.info';
   runs.coverage!.writeLcov(root, path);
   output.print(`\n${join('.', path)}`);

@@ -48,6 +48,8 @@ export interface Session {
   readonly name: EngineName;
   /** As the engine says it, for example `Chromium 140.0`. */
   readonly version: string;
+  /** Whether its driver does one thing at a time: a page that hangs holds up the others. */
+  readonly takesTurns: boolean;
   /** Opens an address and waits for its load event. */
   open(url: string, options?: OpenOptions): Promise<Page>;
   /** Ends the engine and everything that was started for it. */

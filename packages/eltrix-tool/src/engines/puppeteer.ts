@@ -10,6 +10,8 @@ const pause = (ms: number) => new Promise<void>(resolve => setTimeout(resolve, m
 const defaultViewport: Viewport = { width: 1280, height: 800 };
 
 class PuppeteerSession implements Session {
+  readonly takesTurns = false;
+
   constructor(
     readonly name: EngineName,
     readonly browser: Browser,

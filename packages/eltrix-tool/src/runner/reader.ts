@@ -14,12 +14,13 @@ export function readerOpener(server: TestServer, engine: () => string, show: (ad
   let shown: { close(): void } | undefined;
   return {
     name: 'reader',
+    deliversWhileBusy: true,
     open({ module, plan, list, form, stored, hear }) {
       // The page of the last file stays until another takes its place, so that it can be inspected.
       shown?.close();
       shown = undefined;
       let closed = false;
-      const attended = { failurePictures: false, driven: false, watched: true, waits: false };
+      const attended = { failurePictures: false, careful: false, driven: false, watched: true, waits: false };
       const environment = { engine: engine(), ...form };
       void server
         .open({

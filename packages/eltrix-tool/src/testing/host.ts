@@ -29,7 +29,7 @@ export interface Host {
   readonly stored?: StoredSnapshots & {
     /** The name of the running test's next snapshot; undefined outside of tests. */
     nextKey(): string | undefined;
-    tell(message: SnapshotMessage): void;
+    tell(message: SnapshotMessage): unknown;
   };
   /** Told what a test puts on the page, where somebody looks at it afterwards. */
   readonly staged?: (box: Element) => void;

@@ -24,6 +24,8 @@ export interface PageSettings {
   readonly driven: boolean;
   /** For somebody who looks: what the last test staged comes back after it, and the console shows what is printed. */
   readonly watched: boolean;
+  /** Whether a test waits until the tool knows that it runs: in WebKit a busy page holds up its workers' requests, too. */
+  readonly careful: boolean;
   /** Whether the first test waits until the tool says so. */
   readonly waits: boolean;
   /** Whether the tool takes a picture of the page when a test fails. */
@@ -37,6 +39,8 @@ export type PageMessage =
   | { readonly type: 'opened' }
   | { readonly type: 'registered'; readonly tests: readonly RegisteredTest[] }
   | { readonly type: 'load-failed'; readonly error: ReportedError }
+  /** The page is being left, for another address; with the test that runs. */
+  | { readonly type: 'left'; readonly test?: Extract<RunEvent, { type: 'start' }> | undefined }
   | { readonly type: 'finished' };
 
 /** What happens beside the tests of a page. */
@@ -51,7 +55,7 @@ interface Attendance {
 export async function carryOut(
   load: () => Promise<unknown>,
   { plan, list, watched }: Pick<PageSettings, 'plan' | 'list' | 'watched'>,
-  tell: (message: PageMessage) => void,
+  tell: (message: PageMessage) => void | Promise<void>,
   { onFailure, begin, end }: Attendance = {},
 ): Promise<void> {
   tell({ type: 'opened' });
@@ -111,7 +115,19 @@ export async function startPage(load: () => Promise<unknown>): Promise<void> {
   const request = fetch.bind(globalThis);
   let axe: Promise<unknown> | undefined;
   const staged: { readonly test: unknown; readonly box: Element }[] = [];
-  const tell = (message: PageMessage) => worker.postMessage(message);
+  const delivery = new Delivery(worker);
+  /** The test that runs, as it was reported. */
+  let test: Extract<RunEvent, { type: 'start' }> | undefined;
+  const tell = (message: PageMessage) => {
+    if (message.type === 'start' && !message.suite) test = message;
+    if (message.type === 'end' && message.id === test?.id) test = undefined;
+    const sent = delivery.send(message);
+    return settings.careful && message.type === 'start' ? sent : undefined;
+  };
+  addEventListener('pagehide', () => {
+    const left: PageMessage = { type: 'left', test };
+    navigator.sendBeacon(`${base}run/${id}/events`, JSON.stringify([left]));
+  });
   const command = async (name: string, argument: unknown) => {
     const response = await request(`${base}run/${id}/command`, {
       method: 'POST',
@@ -146,7 +162,29 @@ export async function startPage(load: () => Promise<unknown>): Promise<void> {
   });
 }
 
-const storedFor = ({ stored }: PageSettings, tell: (message: PageMessage) => void) => ({
+/** Sends messages through the worker, in their order. */
+class Delivery {
+  readonly #worker: Worker;
+  #count = 0;
+  #waiting: { readonly number: number; resolve(): void }[] = [];
+
+  constructor(worker: Worker) {
+    this.#worker = worker;
+    worker.onmessage = ({ data: sent }: MessageEvent<number>) => {
+      for (const { number, resolve } of this.#waiting) if (number <= sent) resolve();
+      this.#waiting = this.#waiting.filter(({ number }) => number > sent);
+    };
+  }
+
+  /** Resolves when the tool has it. */
+  send(message: PageMessage): Promise<void> {
+    this.#worker.postMessage(message);
+    const number = ++this.#count;
+    return new Promise(resolve => this.#waiting.push({ number, resolve }));
+  }
+}
+
+const storedFor = ({ stored }: PageSettings, tell: (message: PageMessage) => unknown) => ({
   ...stored,
   nextKey: () => runningTest()?.nextSnapshot(),
   tell,

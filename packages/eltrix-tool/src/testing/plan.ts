@@ -60,5 +60,7 @@ export type RunEvent =
       readonly error?: ReportedError;
       /** What the page showed when the test failed, as text. */
       readonly page?: string;
+      /** What nobody caught before it failed. */
+      readonly uncaught?: readonly ReportedError[];
       readonly diagnostics: readonly string[];
     };

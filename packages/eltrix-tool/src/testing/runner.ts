@@ -16,7 +16,15 @@ import { endingsOfAll, enter, leave, runningTest } from './running.ts';
 import { serialize } from './serialize.ts';
 import { shuffled } from './shuffle.ts';
 
-type Failure = { readonly error: unknown /** The page at that moment, as text. */; readonly page?: string } | undefined;
+type Failure =
+  | {
+      readonly error: unknown;
+      /** The page at that moment, as text. */
+      readonly page?: string;
+      /** What nobody caught while the test ran: it may be why it failed. */
+      readonly uncaught?: readonly unknown[];
+    }
+  | undefined;
 const root = new Entry('', undefined, true, {}, undefined);
 let current = root;
 root.hooks.after = endingsOfAll;
@@ -73,7 +81,7 @@ class Run {
   readonly #done: ReadonlySet<number>;
 
   constructor(
-    readonly tell: (event: RunEvent) => void,
+    readonly tell: (event: RunEvent) => void | Promise<void>,
     readonly plan: RunPlan,
     readonly heard: Heard,
     /** Called when a test has failed, before anything is cleaned up. */
@@ -142,7 +150,8 @@ class Run {
     const start = performance.now();
     const timeout = entry.options.timeout ?? this.plan.timeout;
     const parent = entry.parent === root ? null : entry.parent!.id;
-    this.tell({ type: 'start', id: entry.id, parent, name, suite: entry.suite, timeout, site: entry.site });
+    // Waited for where the tool has to know it before anything runs.
+    await this.tell({ type: 'start', id: entry.id, parent, name, suite: entry.suite, timeout, site: entry.site });
     const context = new TestContext(entry, args => this.subtest(entry, args));
     let failure: Failure;
     if (entry.skipped === undefined) {
@@ -159,6 +168,7 @@ class Run {
       ...((skipped ?? todo) ? { reason: skipped ?? todo! } : {}),
       ...(failure ? { error: serialize(failure.error) } : {}),
       ...(failure?.page ? { page: failure.page } : {}),
+      ...(failure?.uncaught?.length ? { uncaught: failure.uncaught.map(serialize) } : {}),
     });
     return !failure || todo !== undefined;
   }
@@ -222,7 +232,8 @@ class Run {
     if (!isSubtest) {
       const { errors, printed } = this.heard.take();
       entry.diagnostics.push(...printed);
-      if (!failure && errors.length > 0) failure = { error: errors[0] };
+      if (failure) failure = { ...failure, uncaught: errors };
+      else if (errors.length > 0) failure = { error: errors[0] };
     }
     if (leftovers) {
       const error = await leftovers.end(allowedLeftovers());
@@ -278,7 +289,7 @@ function call(fn: TestFunction | undefined, context: TestContext): unknown {
 
 /** Carries out what was registered. */
 export async function run(
-  tell: (event: RunEvent) => void,
+  tell: (event: RunEvent) => void | Promise<void>,
   plan: RunPlan,
   heard: Heard,
   onFailure?: () => Promise<unknown>,

@@ -1,6 +1,6 @@
-/** The script of the worker that sends a test page's messages, in order, as many at once as have come. */
+/** The script of the worker that sends a test page's messages, in order, as many at once as have come; it answers with how many it has sent. */
 export const workerScript = `
-let address, queue = [], sending = false;
+let address, queue = [], sending = false, sent = 0;
 onmessage = ({ data }) => {
   if (address === undefined) {
     address = data.address;
@@ -14,11 +14,13 @@ onmessage = ({ data }) => {
 async function send() {
   sending = true;
   while (queue.length > 0) {
-    const body = JSON.stringify(queue.splice(0));
+    const messages = queue.splice(0);
+    const body = JSON.stringify(messages);
     for (let tries = 0; tries < 3; tries++) {
-      const sent = await fetch(address, { method: 'POST', body }).then(response => response.ok, () => false);
-      if (sent) break;
+      const arrived = await fetch(address, { method: 'POST', body }).then(response => response.ok, () => false);
+      if (arrived) break;
     }
+    postMessage(sent += messages.length);
   }
   sending = false;
 }`;

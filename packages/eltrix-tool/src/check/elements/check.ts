@@ -11,6 +11,7 @@ import { bundleWritten } from '../../compile/written.ts';
 import type { ElementDescription } from '../../describe/description.ts';
 import { classNameOf, describeElement } from '../../describe/model.ts';
 import type { Engine } from '../../engines/index.ts';
+import { Sessions } from '../../engines/sessions.ts';
 import type { Bytes } from '../../project/config.ts';
 import type { FoundElement } from '../../project/discover.ts';
 import type { Finding } from '../../project/finding.ts';
@@ -26,7 +27,7 @@ import { compareDigests } from './compiled-alike.ts';
 import { takePictures } from './pictures.ts';
 import { type CheckServer, startCheckServer } from './server.ts';
 import type { Subject } from './subject.ts';
-import { Sessions, Visitor } from './visitor.ts';
+import { Visitor } from './visitor.ts';
 
 export interface CheckedElement {
   readonly tag: string;
@@ -236,7 +237,7 @@ export async function checkSubjects(
   /** Checks every element in one engine. @returns the engine, as it calls itself. */
   const checkIn = async (engine: Engine): Promise<string> => {
     options.progress?.(`Starting ${engine.name}`);
-    const sessions = new Sessions(engine);
+    const sessions = new Sessions(() => engine.start());
     try {
       const { version } = await sessions.current;
       let next = 0;

@@ -1,27 +1,8 @@
 /** Pages that go from element to element, whatever happens to them. */
 import { setTimeout as sleep } from 'node:timers/promises';
-import type { Engine, Page, Session } from '../../engines/index.ts';
+import type { Page, Session } from '../../engines/index.ts';
+import type { Sessions } from '../../engines/sessions.ts';
 import type { CheckOutcome, Failure, RuleResult } from '../page/model.ts';
-
-/** The session of an engine that all its visitors use, started again if it hangs. */
-export class Sessions {
-  current: Promise<Session>;
-
-  constructor(readonly engine: Engine) {
-    this.current = engine.start();
-  }
-
-  async replace(hanging: Session): Promise<void> {
-    if ((await this.current) !== hanging) return;
-    this.current = this.end().then(() => this.engine.start());
-    await this.current;
-  }
-
-  /** What was found stays true when the engine, or its start, fails at the end. */
-  async end(): Promise<void> {
-    await this.current.then(session => session.close()).catch(() => {});
-  }
-}
 
 /** One page that goes from element to element; a new one where it was lost. */
 export class Visitor {

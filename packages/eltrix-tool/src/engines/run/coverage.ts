@@ -1,15 +1,41 @@
-/** Line coverage of the author's sources, from what V8 says of bundled scripts. */
+/** Coverage of the author's sources by lines and branches, from what V8 reports of bundled scripts. */
 import { mkdirSync, writeFileSync } from 'node:fs';
 import { dirname, join } from 'node:path';
 import { decodedMappings } from '@jridgewell/trace-mapping';
 import type { ScriptCoverage } from '../engine.ts';
-import type { Sources } from './sources.ts';
+import type { SourcePosition, Sources } from './sources.ts';
 
 /** File to line to how often it ran. */
 export type LineCounts = ReadonlyMap<string, ReadonlyMap<number, number>>;
 
+/** A part of a line that may run or not: one way of a condition, a body that a loop or a function has. */
+interface Branch {
+  readonly line: number;
+  readonly column: number;
+  count: number;
+}
+
+/** What was counted in a bundled script, over all pages. */
+interface Counted {
+  readonly counts: Float64Array;
+  /** Where blocks begin that V8 counts apart in some page. */
+  readonly blocks: Set<number>;
+  readonly positionOf: (offset: number) => SourcePosition | undefined;
+}
+
+export interface CoverageRow {
+  readonly file: string;
+  readonly covered: number;
+  readonly all: number;
+  readonly coveredBranches: number;
+  readonly allBranches: number;
+  /** Lines that never ran. */
+  readonly missing: string;
+}
+
 export class Coverage {
   readonly #lines = new Map<string, Map<number, number>>();
+  readonly #scripts = new Map<string, Counted>();
 
   constructor(readonly isTest: (file: string) => boolean) {}
 
@@ -21,6 +47,7 @@ export class Coverage {
       if (!code || !map) continue;
       const counts = countByOffset(functions, code.length);
       const starts = lineStarts(code);
+      this.#count(file, code, counts, functions, starts, sources);
       const seen = new Map<string, Map<number, number>>();
       decodedMappings(map).forEach((segments, line) => {
         for (const [column] of segments) {
@@ -46,24 +73,84 @@ export class Coverage {
     }
   }
 
-  /** Files in the order of their names: covered lines, all lines, and those that never ran. */
-  rows(): { readonly file: string; readonly covered: number; readonly all: number; readonly missing: string }[] {
+  /** V8 counts a block apart only where its count differs from that of what is around it: other pages say the rest. */
+  #count(
+    file: string,
+    code: string,
+    counts: Float64Array,
+    functions: ScriptCoverage['functions'],
+    starts: readonly number[],
+    sources: Sources,
+  ): void {
+    let script = this.#scripts.get(file);
+    if (script?.counts.length !== code.length) {
+      const positionOf = (offset: number) => {
+        const line = starts.findLastIndex(start => start <= offset);
+        return sources.position(file, line + 1, offset - starts[line]! + 1);
+      };
+      this.#scripts.set(file, (script = { counts: new Float64Array(code.length), blocks: new Set(), positionOf }));
+    }
+    counts.forEach((count, offset) => {
+      script.counts[offset]! += count;
+    });
+    for (const { ranges } of functions) for (const { startOffset } of ranges.slice(1)) script.blocks.add(startOffset);
+  }
+
+  /** Sources that no test has loaded: none of their lines ran. */
+  addUnloaded(file: string, lines: Iterable<number>): void {
+    if (this.#lines.has(file) || this.isTest(file)) return;
+    this.#lines.set(file, new Map([...lines].map(line => [line, 0])));
+  }
+
+  #branches(): Map<string, Branch[]> {
+    const found = new Map<string, Map<string, Branch>>();
+    for (const { counts, blocks, positionOf } of this.#scripts.values())
+      for (const offset of blocks) {
+        const at = positionOf(offset);
+        if (!at || !this.#lines.has(at.file)) continue;
+        const ofFile = found.get(at.file) ?? new Map<string, Branch>();
+        found.set(at.file, ofFile);
+        const key = `${at.line}:${at.column}`;
+        const known = ofFile.get(key);
+        if (known) known.count = Math.max(known.count, counts[offset]!);
+        else ofFile.set(key, { line: at.line, column: at.column, count: counts[offset]! });
+      }
+    const inOrder = (a: Branch, b: Branch) => a.line - b.line || a.column - b.column;
+    return new Map([...found].map(([file, branches]) => [file, [...branches.values()].sort(inOrder)]));
+  }
+
+  /** Files in the order of their names. */
+  rows(): CoverageRow[] {
+    const branches = this.#branches();
     return [...this.#lines]
       .sort(([a], [b]) => (a < b ? -1 : 1))
       .map(([file, lines]) => {
         const missing = [...lines].filter(([, count]) => count === 0).map(([line]) => line);
-        return { file, covered: lines.size - missing.length, all: lines.size, missing: ranges(missing) };
+        const own = branches.get(file) ?? [];
+        return {
+          file,
+          covered: lines.size - missing.length,
+          all: lines.size,
+          coveredBranches: own.filter(({ count }) => count > 0).length,
+          allBranches: own.length,
+          missing: ranges(missing),
+        };
       });
   }
 
   /** Writes `lcov.info`. */
   writeLcov(root: string, path: string): void {
+    const branches = this.#branches();
     const records = [...this.#lines]
       .sort(([a], [b]) => (a < b ? -1 : 1))
       .map(([file, lines]) => {
         const sorted = [...lines].sort(([a], [b]) => a - b);
         const hit = sorted.filter(([, count]) => count > 0).length;
-        return `TN:\nSF:${file}\n${sorted.map(([line, count]) => `DA:${line},${count}\n`).join('')}LF:${lines.size}\nLH:${hit}\nend_of_record\n`;
+        const own = branches.get(file) ?? [];
+        const ofBranches =
+          own.map(({ line, count }, at) => `BRDA:${line},${at},0,${count}\n`).join('') +
+          `BRF:${own.length}\nBRH:${own.filter(({ count }) => count > 0).length}\n`;
+        return `TN:\nSF:${file}\n${ofBranches}${sorted.map(([line, count]) => `DA:${line},${count}\n`).join('')}LF:${lines.size}\nLH:${hit}\nend_of_record\n`;
       });
     const target = join(root, path);
     mkdirSync(dirname(target), { recursive: true });

@@ -61,6 +61,8 @@ type Ended =
   | {
       readonly kind: 'lost';
       readonly reason: string;
+      /** Whether it does not answer any more. */
+      readonly silent?: boolean;
       /** Whether anything of the file can have run in it. */
       readonly begun: boolean;
       readonly open: readonly Open[];
@@ -83,6 +85,11 @@ export async function runFile(run: FileRun, list = false): Promise<FileOutcome> 
     if (ended.kind === 'finished') return outcome;
     // Not the file's doing: a browser with much to do may lose a page before it is there.
     if (!ended.begun && ++unopened < mostOpenings) continue;
+    // What it said last may not have come.
+    if (ended.silent && !run.opener.deliversWhileBusy && !visits.careful) {
+      visits.careful = true;
+      continue;
+    }
     const running = ended.open.filter(({ suite }) => !suite);
     for (const { id } of running.reverse()) visits.fail(id, ended.reason);
     if (running.length > 0 && pages < mostPages) continue;
@@ -95,6 +102,8 @@ export async function runFile(run: FileRun, list = false): Promise<FileOutcome> 
 const lostError = (message: string): TreeError => ({ name: 'Error', message, stack: '', code: 'page-lost' });
 
 class Visits {
+  /** Whether tests wait until it is known that they run. */
+  careful = false;
   readonly #done: number[] = [];
   readonly #announced = new Set<number>();
   /** Pictures of the test that is running. */
@@ -148,6 +157,7 @@ class Visits {
       coverage: run.coverage,
       stored: run.stored,
       failurePictures: run.failurePictures,
+      careful: this.careful,
       picture: (request, shot) => {
         const { attachments, ...outcome } = run.picture(request, shot);
         this.#attachments.push(...attachments);
@@ -158,10 +168,21 @@ class Visits {
       hear: message => {
         last = Date.now();
         begun = true;
+        if (message.type === 'left') {
+          // What was sent before may not have arrived.
+          const { test } = message;
+          if (test && !open.some(({ id }) => id === test.id)) this.hear(test, open);
+          return finish(
+            lost(
+              `(page-lost): The page went to another address${test ? ` while "${test.name}" ran` : ''}. Prevent it in the test, for example with event.preventDefault(). The page was replaced, and the run goes on.`,
+            ),
+          );
+        }
         if (this.hear(message, open)) finish({ kind: 'finished' });
       },
     });
     const lost = (reason: string): Ended => ({ kind: 'lost', reason, begun, open: [...open] });
+    const silent = (reason: string): Ended => ({ ...lost(reason), silent: true }) as Ended;
     const gone = page.lost.then(reason => {
       const test = open.findLast(({ suite }) => !suite);
       return lost(
@@ -173,7 +194,7 @@ class Visits {
       const test = open.findLast(({ suite }) => !suite);
       const limit = test ? Math.max(test.until, last) : last + (begun ? loadTime : openTime);
       if (Date.now() < limit + run.grace) return undefined;
-      return lost(
+      return silent(
         test
           ? `(page-lost): The page did not answer any more while "${test.name}" ran: something in it does not end. The page was replaced, and the run goes on.`
           : `(page-lost): The page did not answer for ${((begun ? loadTime : openTime) + run.grace) / 1000} seconds.`,
@@ -185,13 +206,12 @@ class Visits {
       return ended;
     } finally {
       watch.end();
-      // A page that hangs may not close: the others go on.
-      await Promise.race([page.close(), new Promise(resolve => setTimeout(resolve, 2000))]);
+      await page.close();
     }
   }
 
   /** @returns whether the page has nothing more to say. */
-  hear(message: PageMessage, open: Open[]): boolean {
+  hear(message: Exclude<PageMessage, { type: 'left' }>, open: Open[]): boolean {
     const { run, outcome } = this;
     switch (message.type) {
       case 'opened':
@@ -223,7 +243,7 @@ class Visits {
         return false;
       }
       case 'end': {
-        const { id, outcome: how, reason, error, diagnostics, milliseconds, page } = message;
+        const { id, outcome: how, reason, error, diagnostics, milliseconds, page, uncaught = [] } = message;
         const attachments = this.#attachments.splice(0);
         const at = open.findLastIndex(entry => entry.id === id);
         const [entry] = at >= 0 ? open.splice(at, 1) : [];
@@ -238,7 +258,7 @@ class Visits {
           reason,
           milliseconds,
           diagnostics,
-          error: error && { ...errorOf(error, run.sources), ...(page && { page }) },
+          error: error && { ...errorOf(error, run.sources, uncaught), ...(page && { page }) },
           ...(attachments.length > 0 && { attachments }),
         });
         return false;
@@ -266,8 +286,10 @@ class Watch {
   }
 }
 
-function errorOf(error: ReportedError, sources: Sources): TreeError {
+/** @param uncaught what nobody caught before: it may be the reason. */
+function errorOf(error: ReportedError, sources: Sources, uncaught: readonly ReportedError[] = []): TreeError {
   const { name, message, stack, code } = serialize(sources.revive(error));
   const { expected, actual } = error;
-  return { name, message, stack, code, ...(expected !== undefined && { expected, actual }) };
+  const before = uncaught.map(other => `\n\nUncaught before it:\n${sources.revive(other).stack}`);
+  return { name, message, stack: stack + before.join(''), code, ...(expected !== undefined && { expected, actual }) };
 }

@@ -6,6 +6,7 @@ import type { RunPlan } from '../../testing/plan.ts';
 import type { StoredSnapshots } from '../../testing/stored.ts';
 import type { InputStep } from '../../testing/user.ts';
 import type { Page, ScriptCoverage, Session } from '../engine.ts';
+import type { Sessions } from '../sessions.ts';
 import type { SimulatedEngine } from '../simulated.ts';
 import type { TestServer } from './server.ts';
 
@@ -20,6 +21,8 @@ export interface Visit {
   readonly stored: StoredSnapshots;
   /** Whether a picture of the page is taken when a test fails. */
   readonly failurePictures: boolean;
+  /** Whether each test waits until it is known that it runs. */
+  readonly careful: boolean;
   hear(message: PageMessage): void;
   /** A test asks for a picture; the PNG shows the window. */
   picture(request: PictureRequest, shot: Uint8Array): PictureOutcome;
@@ -36,14 +39,21 @@ export interface Opening {
 
 export interface Opener {
   readonly name: string;
+  /** Whether a page that is busy delivers what it has said before. */
+  readonly deliversWhileBusy: boolean;
   open(visit: Visit): Opening;
 }
 
+/** After so many milliseconds a page that does not close is hanging. */
+const closeTime = 4000;
+
 /**
  * @param takesPictures whether the session can, see `Engine.picturesApart`.
+ * @param session the first of the sessions: it says what the engine is.
  * @param waits what a page waits for before its first test, and before it is closed.
  */
 export function browserOpener(
+  sessions: Sessions,
   session: Session,
   server: TestServer,
   takesPictures: boolean,
@@ -51,6 +61,7 @@ export function browserOpener(
 ): Opener {
   return {
     name: session.name,
+    deliversWhileBusy: session.name !== 'webkit',
     open(visit) {
       const { module, plan, list, form, coverage, stored, hear } = visit;
       let page: Page | undefined;
@@ -61,6 +72,7 @@ export function browserOpener(
           environment: { engine: session.name, ...form },
           stored,
           failurePictures: visit.failurePictures && takesPictures,
+          careful: visit.careful,
           driven: true,
           watched: waits !== undefined,
           waits: waits !== undefined,
@@ -82,7 +94,11 @@ export function browserOpener(
           return null;
         },
       });
-      const opening = visiting.then(({ address }) => session.open(address, { coverage }));
+      let used = session;
+      const opening = visiting.then(async ({ address }) => {
+        used = await sessions.current;
+        return used.open(address, { coverage });
+      });
       return {
         lost: opening.then(
           given => {
@@ -99,10 +115,13 @@ export function browserOpener(
             visit => visit.close(),
             () => {},
           );
-          await opening.then(
-            given => given.close().catch(() => {}),
-            () => {},
-          );
+          const closing = opening.then(given => given.close()).catch(() => {});
+          let late: ReturnType<typeof setTimeout> | undefined;
+          const hangs = new Promise<true>(resolve => {
+            late = setTimeout(resolve, closeTime, true);
+          });
+          if ((await Promise.race([closing, hangs])) === true && used.takesTurns) await sessions.replace(used);
+          clearTimeout(late);
         },
       };
     },
@@ -112,9 +131,10 @@ export function browserOpener(
 export function simulatedOpener(engine: SimulatedEngine): Opener {
   return {
     name: 'simulated',
+    deliversWhileBusy: true,
     open({ module, plan, list, form, stored, hear }) {
       const environment = { engine: 'simulated', ...form, project: '/' };
-      const attended = { failurePictures: false, driven: false, watched: false, waits: false };
+      const attended = { failurePictures: false, careful: false, driven: false, watched: false, waits: false };
       const settings = { base: '/', run: '', environment, plan, list, stored, ...attended };
       return engine.open(module, settings, hear);
     },

@@ -4,6 +4,7 @@ import { ToolError } from '../../project/tool-error.ts';
 import type { Form } from '../../testing/host.ts';
 import type { RegisteredTest, RunPlan } from '../../testing/plan.ts';
 import type { Engine, Session } from '../engine.ts';
+import { Sessions } from '../sessions.ts';
 import { SimulatedEngine } from '../simulated.ts';
 import { bundleTests, type TestBundles } from './bundle.ts';
 import { Coverage } from './coverage.ts';
@@ -117,17 +118,20 @@ export class TestRuns {
     if (place.kind === 'reader')
       return { name: place.name, title: place.name, openers: [place.opener(server)], close: async () => {} };
     const attended = place.kind === 'engine' ? place.attended : undefined;
-    const make =
+    const starts =
       place.kind === 'engine'
-        ? [place.engine.start({ window: attended !== undefined, developerTools: attended !== undefined })]
-        : Array.from({ length: place.count }, place.start);
-    const sessions = await Promise.all(make);
+        ? [() => place.engine.start({ window: attended !== undefined, developerTools: attended !== undefined })]
+        : Array.from({ length: place.count }, () => place.start);
+    const started = starts.map(start => new Sessions(start));
+    const sessions = await Promise.all(started.map(({ current }) => current));
     const takesPictures = place.kind !== 'engine' || place.engine.picturesApart !== true;
     return {
       name: sessions[0]!.name,
       title: sessions[0]!.version,
-      openers: sessions.map(session => browserOpener(session, server, takesPictures, attended?.waits)),
-      close: async () => void (await Promise.all(sessions.map(session => session.close()))),
+      openers: sessions.map((session, at) =>
+        browserOpener(started[at]!, session, server, takesPictures, attended?.waits),
+      ),
+      close: async () => void (await Promise.all(started.map(one => one.end()))),
     };
   }
 
