@@ -2,12 +2,14 @@ import { mkdirSync, writeFileSync } from 'node:fs';
 import { dirname, resolve } from 'node:path';
 import { type CheckedElement, type CheckResult, checkElements } from '../check/elements/check.ts';
 import { checkForeign } from '../check/elements/foreign.ts';
+import { folderOf } from '../check/elements/picture-check.ts';
 import { reportPage } from '../check/report/page.ts';
 import { ruleCodes } from '../check/report/rules.ts';
 import { sarif } from '../check/report/sarif.ts';
 import { failuresOf, verdict } from '../check/report/summary.ts';
 import type { Engine } from '../engines/index.ts';
 import { engines as allEngines } from '../engines/index.ts';
+import { Pictures } from '../engines/run/stored/pictures.ts';
 import { type ReadConfiguration, readPackage } from '../project/config.ts';
 import { discover } from '../project/discover.ts';
 import type { Finding } from '../project/finding.ts';
@@ -25,6 +27,8 @@ export interface ElementOptions {
   readonly without?: readonly string[];
   readonly timeout: number;
   readonly report?: string;
+  readonly pictures?: boolean;
+  readonly accept?: boolean;
   readonly json?: boolean;
   readonly sarif?: boolean;
   readonly manifest?: readonly string[];
@@ -68,6 +72,7 @@ export async function checkAll(
       Object.entries(configuration.conformance ?? {}).map(([tag, { exempt = {} }]) => [tag, exempt]),
     ),
     pictures: options.report !== undefined,
+    accepted: accepted(root, options),
     timeout: options.timeout,
     progress: (step: string) => progress.show(step),
   };
@@ -87,6 +92,7 @@ export async function checkAll(
     progress.end();
   }
   const took = (performance.now() - start) / 1000;
+  const { accepted: pictures } = settings;
   if (options.report !== undefined) {
     const { name } = readPackage(root);
     mkdirSync(dirname(resolve(root, options.report)), { recursive: true });
@@ -95,8 +101,24 @@ export async function checkAll(
   if (options.sarif) output.print(JSON.stringify(sarif(asFindings(result), toolVersion()), null, 2));
   else if (options.json) output.print(JSON.stringify(plain(result), null, 2));
   else print(result, took, options, output);
-  const failing = result.elements.some(element => failuresOf(element).length > 0);
+  const problems = pictures ? engines.flatMap(({ name }) => pictures.problemOf(name) ?? []) : [];
+  for (const problem of problems) output.complain(`eltrix ${paint(output, 'red', 'finding')} ${problem}`);
+  for (const note of pictures?.notes(result.elements.map(({ tag }) => folderOf(tag))) ?? []) output.complain(note);
+  const failing = problems.length > 0 || result.elements.some(element => failuresOf(element).length > 0);
   return failing || result.findings.length > 0 ? 1 : 0;
+}
+
+/** @throws ToolError for `--accept` without pictures. */
+function accepted(root: string, { pictures, accept = false }: ElementOptions): Pictures | undefined {
+  if (pictures) return new Pictures(root, accept, 'npx eltrix check --pictures');
+  if (!accept) return undefined;
+  throw new ToolError(
+    'option-alone',
+    '--accept needs --pictures: npx eltrix check --pictures --accept.',
+    undefined,
+    undefined,
+    2,
+  );
 }
 
 /** What fails, as findings in the elements' files. */
@@ -115,7 +137,23 @@ function asFindings({ elements, findings }: CheckResult): Finding[] {
 
 /** Without the pictures. */
 function plain({ elements, findings, engines }: CheckResult): object {
-  return { engines, findings, elements: elements.map(({ pictures: _, ...element }) => element) };
+  return {
+    engines,
+    findings,
+    elements: elements.map(({ pictures: _, ...element }) => ({ ...element, engines: withoutPictures(element) })),
+  };
+}
+
+function withoutPictures({ engines }: Pick<CheckedElement, 'engines'>): CheckedElement['engines'] {
+  return Object.fromEntries(
+    Object.entries(engines).map(([name, results]) => [
+      name,
+      results.map(({ failures, ...result }) => ({
+        ...result,
+        ...(failures && { failures: failures.map(({ pictures: _, ...failure }) => failure) }),
+      })),
+    ]),
+  );
 }
 
 function print(

@@ -14,6 +14,8 @@ interface Options {
   readonly in?: string;
   readonly timeout: number;
   readonly report?: string;
+  readonly pictures?: boolean;
+  readonly accept?: boolean;
   readonly fix?: boolean;
   readonly json?: boolean;
   readonly sarif?: boolean;
@@ -33,6 +35,8 @@ export function checkCommand(output: Output): Command {
     .option('--without <rules>', 'elements: leave rules out, with commas', collect)
     .option('--timeout <milliseconds>', 'elements: how long one element may take', whole('--timeout', 1), 60_000)
     .option('--report <file>', 'elements: a report as one HTML page, with pictures of each specimen in each engine')
+    .option('--pictures', 'elements: only compare pictures of each specimen with those that were accepted')
+    .option('--accept', 'with --pictures: store what differs, or is new')
     .option('--fix', 'pages: mend what has one sure answer')
     .option('--sarif', 'as SARIF 2.1.0')
     .option(

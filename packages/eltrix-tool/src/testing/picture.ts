@@ -2,6 +2,7 @@
 import { settled } from 'eltrix';
 import { host } from './host.ts';
 import { unwatched } from './leftovers.ts';
+import { stillPage, treesOf } from './still-page.ts';
 
 export interface PictureOptions {
   /** Covers what cannot be settled, for example a map: elements inside that match this selector, open shadow roots included. */
@@ -79,50 +80,5 @@ function rectOf(element: Element): Rect {
   return { x, y, width, height };
 }
 
-/** The element's shadow tree and those inside it. */
-function* treesOf(root: Element | ShadowRoot): Generator<Element | ShadowRoot> {
-  yield root;
-  if (root instanceof Element && root.shadowRoot) yield* treesOf(root.shadowRoot);
-  for (const inner of root.querySelectorAll('*')) if (inner.shadowRoot) yield* treesOf(inner.shadowRoot);
-}
-
 const matching = (root: Element, selector: string): Element[] =>
   [...treesOf(root)].flatMap(tree => [...tree.querySelectorAll(selector)]);
-
-/** Waits for fonts and images, ends animations, hides the caret. @returns what takes that back. */
-async function stillPage(): Promise<() => void> {
-  const trees = [...treesOf(document.documentElement)];
-  await document.fonts.ready;
-  const images = trees.flatMap(tree => [...tree.querySelectorAll('img')]);
-  await Promise.all(images.map(image => image.decode().catch(() => {})));
-  const animations = trees.flatMap(tree =>
-    tree instanceof Element ? tree.getAnimations({ subtree: true }) : tree.getAnimations(),
-  );
-  const running: Animation[] = [];
-  for (const animation of animations) {
-    if (animation.playState !== 'running') continue;
-    const { endTime } = animation.effect?.getComputedTiming() ?? {};
-    if (Number.isFinite(Number(endTime))) animation.finish();
-    else {
-      animation.pause();
-      animation.currentTime = 0;
-      running.push(animation);
-    }
-  }
-  let focused = document.activeElement;
-  while (focused?.shadowRoot?.activeElement) focused = focused.shadowRoot.activeElement;
-  const { style } = (focused ?? document.body) as HTMLElement;
-  const caret = style?.caretColor;
-  style?.setProperty('caret-color', 'transparent');
-  // Two frames: what was changed has been drawn. Where no frames come, the driver's picture makes one.
-  await Promise.race([
-    new Promise(resolve => requestAnimationFrame(() => requestAnimationFrame(resolve))),
-    new Promise(resolve => setTimeout(resolve, 200)),
-  ]);
-  return () => {
-    for (const animation of running) animation.play();
-    if (caret) style.caretColor = caret;
-    else style?.removeProperty('caret-color');
-    if (focused instanceof HTMLElement && focused.getAttribute('style') === '') focused.removeAttribute('style');
-  };
-}

@@ -11,6 +11,7 @@ import { bundleWritten } from '../../compile/written.ts';
 import type { ElementDescription } from '../../describe/description.ts';
 import { classNameOf, describeElement } from '../../describe/model.ts';
 import type { Engine } from '../../engines/index.ts';
+import type { Pictures } from '../../engines/run/stored/pictures.ts';
 import { Sessions } from '../../engines/sessions.ts';
 import type { Bytes } from '../../project/config.ts';
 import type { FoundElement } from '../../project/discover.ts';
@@ -24,6 +25,7 @@ import { type Vocabulary, vocabularyOf } from '../pages/vocabulary.ts';
 import { ruleCodes } from '../report/rules.ts';
 import { checkSources } from '../sources.ts';
 import { compareDigests } from './compiled-alike.ts';
+import { comparePictures } from './picture-check.ts';
 import { takePictures } from './pictures.ts';
 import { type CheckServer, startCheckServer } from './server.ts';
 import type { Subject } from './subject.ts';
@@ -49,8 +51,10 @@ export interface CheckOptions {
   readonly without: readonly string[];
   /** By tag, rules from which an element is exempt, and why. */
   readonly exempt?: Exempt | undefined;
-  /** Whether pictures are taken. */
+  /** Whether pictures are taken for the report. */
   readonly pictures: boolean;
+  /** Compares pictures of specimens, in place of all other rules. */
+  readonly accepted?: Pictures | undefined;
   /** How long an element may take, in milliseconds. */
   readonly timeout: number;
   readonly progress?: (step: string) => void;
@@ -146,12 +150,14 @@ export async function checkElements(
   return {
     ...result,
     findings,
-    elements: result.elements.map(element => ({
-      ...element,
-      engines: Object.fromEntries(
-        Object.entries(element.engines).map(([name, results]) => [name, [...results, budgets.get(element.tag)!]]),
-      ),
-    })),
+    elements: options.accepted
+      ? result.elements
+      : result.elements.map(element => ({
+          ...element,
+          engines: Object.fromEntries(
+            Object.entries(element.engines).map(([name, results]) => [name, [...results, budgets.get(element.tag)!]]),
+          ),
+        })),
   };
 }
 
@@ -248,16 +254,29 @@ export async function checkSubjects(
         for (let subject = subjects[next++]; subject; subject = subjects[next++]) {
           const { tag } = subject.description;
           const unsupported = subject.description.extends !== undefined && engine.name === 'webkit';
-          results.get(tag)![engine.name] = unsupported
-            ? []
-            : await checkOne(visitor, server, subject, compiledOf !== undefined, options);
+          results.get(tag)![engine.name] =
+            unsupported || options.accepted
+              ? []
+              : await checkOne(visitor, server, subject, compiledOf !== undefined, options);
           options.progress?.(`${engine.name}: ${++done} of ${subjects.length}`);
         }
         await visitor.close();
       };
       // WebKit gives one page at a time what it needs.
       await Promise.all(Array.from({ length: engine.name === 'webkit' ? 1 : 2 }, work));
-      if (options.pictures) {
+      if (options.accepted) {
+        options.progress?.(`${engine.name}: pictures`);
+        const compared = subjects.filter(
+          ({ description }) => !(description.extends !== undefined && engine.name === 'webkit'),
+        );
+        const found = await comparePictures(engine, await sessions.current, server, compared, options.accepted);
+        for (const [tag, result] of found) {
+          const reason = exemptions(bySubject.get(tag)!.description, options.exempt)['pictures'];
+          results.get(tag)![engine.name] = [
+            reason === undefined ? result : { rule: 'pictures', outcome: 'exempt', reason },
+          ];
+        }
+      } else if (options.pictures) {
         options.progress?.(`${engine.name}: pictures`);
         const shown = subjects.filter(({ description }) => results.get(description.tag)![engine.name]!.length > 0);
         for (const [tag, list] of await takePictures(engine, await sessions.current, server, shown))

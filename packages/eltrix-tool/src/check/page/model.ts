@@ -55,6 +55,16 @@ export interface Failure {
   readonly seen: string;
   /** What to do about it. */
   readonly fix: string;
+  /** Pictures for the report, PNG as base64. */
+  readonly pictures?: readonly { readonly name: string; readonly png: string }[];
+}
+
+/** What a picture of a specimen is to show of the window, in CSS pixels. */
+export interface Shown {
+  readonly width: number;
+  readonly height: number;
+  /** Device pixels in a CSS pixel. */
+  readonly scale: number;
 }
 
 export interface CheckOutcome {

@@ -1,15 +1,19 @@
 /** What runs in a page that is only looked at: one specimen, as a page would show it. */
-import type { CheckTask } from './model.ts';
+
+import { stillPage } from '../../testing/still-page.ts';
+import { emulate, watchPage } from './emulate.ts';
+import type { CheckTask, Shown } from './model.ts';
 import { sheetOf } from './place.ts';
 import { Stage } from './stage.ts';
 
 declare global {
-  var eltrixShown: Promise<boolean>;
+  var eltrixShown: Promise<Shown>;
 }
 
 globalThis.eltrixShown = show();
 
-async function show(): Promise<boolean> {
+async function show(): Promise<Shown> {
+  watchPage();
   const query = new URLSearchParams(location.search);
   const task = (await (await fetch(`task?${query}`)).json()) as CheckTask;
   document.head.append(Object.assign(document.createElement('base'), { href: task.base }));
@@ -20,5 +24,10 @@ async function show(): Promise<boolean> {
   }
   const stage = new Stage(task);
   await stage.play(task.specimens[Number(query.get('at'))]!, 0);
-  return true;
+  const scheme = query.get('scheme') === 'dark' ? 'dark' : 'light';
+  emulate({ scheme, rtl: query.has('rtl'), calm: false, forced: false, text: 100 });
+  await stillPage();
+  const { body } = document;
+  const height = Math.max(body.getBoundingClientRect().bottom, body.scrollHeight) + 16;
+  return { height: Math.min(innerHeight, Math.ceil(height)), width: innerWidth, scale: devicePixelRatio };
 }

@@ -43,13 +43,19 @@ function cell(element: CheckedElement, rule: string, title: string): string {
 
 function failures(element: CheckedElement): string {
   const seen = new Set<string>();
-  const lines = failuresOf(element).map(({ rule, engines, failure: { did, expected, seen: saw, fix } }) => {
-    // The matrix leads to the first of a rule.
-    const id = seen.has(rule) ? '' : ` id="${element.tag}-${rule}"`;
-    seen.add(rule);
-    return `<article${id}><h3><code>${element.tag}</code> ${escaped(rule)} <small>${escaped(engines.join(', '))}</small></h3>
-<dl><dt>Did</dt><dd>${escaped(did)}</dd><dt>Expected</dt><dd>${escaped(expected)}</dd><dt>Seen</dt><dd>${escaped(saw)}</dd><dt>To mend</dt><dd>${escaped(fix)}</dd></dl></article>`;
-  });
+  const lines = failuresOf(element).map(
+    ({ rule, engines, failure: { did, expected, seen: saw, fix, pictures: compared } }) => {
+      // The matrix leads to the first of a rule.
+      const id = seen.has(rule) ? '' : ` id="${element.tag}-${rule}"`;
+      seen.add(rule);
+      return `<article${id}><h3><code>${element.tag}</code> ${escaped(rule)} <small>${escaped(engines.join(', '))}</small></h3>
+<dl><dt>Did</dt><dd>${escaped(did)}</dd><dt>Expected</dt><dd>${escaped(expected)}</dd><dt>Seen</dt><dd>${escaped(saw)}</dd><dt>To mend</dt><dd>${escaped(fix)}</dd></dl>${
+        compared
+          ? `<div class="row">${compared.map(({ name, png }) => `<figure><img alt="${escaped(name)}" loading="lazy" src="data:image/png;base64,${png}"><figcaption>${escaped(name)}</figcaption></figure>`).join('')}</div>`
+          : ''
+      }</article>`;
+    },
+  );
   return lines.join('\n');
 }
 

@@ -91,6 +91,7 @@ export const ruleGroups: readonly { readonly title: string; readonly rules: Read
       'compiled-alike': 'is the same when compiled',
       'rendered-alike': 'is the same when rendered',
       budget: 'keeps its budget',
+      pictures: 'looks as it was accepted',
     },
   },
 ];

@@ -1,6 +1,7 @@
 /** What runs in a specimen's frame: it places the specimen, obeys the gallery's page, and tells what happens. */
 
 import { loadOnDemand } from '../../../../eltrix/src/element/on-demand.ts';
+import { emulate, rewriteSheets, watchPage } from '../../check/page/emulate.ts';
 import { nodesOf, sheetOf } from '../../check/page/place.ts';
 import { type Axe, fixOf, pathOf, without } from '../../testing/axe.ts';
 import type {
@@ -16,7 +17,6 @@ import type {
   SourceProblem,
   StandbyGiven,
 } from '../model.ts';
-import { emulate, rewriteSheets, watchPage } from './emulate.ts';
 import { keepPlace, keptPlace, placeNow, takePlace } from './keep.ts';
 import { outline } from './outline.ts';
 import { recordEvents, recordTimeline } from './record.ts';

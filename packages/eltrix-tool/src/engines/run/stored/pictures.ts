@@ -18,6 +18,16 @@ const threshold = 0.02;
 /** Where pictures of a run lie that differ. */
 const differing = 'node_modules/.eltrix/pictures';
 
+/** What came of a comparison: for a test, and in its parts for other reports. */
+export interface Compared extends PictureOutcome {
+  /** What was seen, and what to do. */
+  readonly seen?: string;
+  readonly fix?: string;
+  readonly attachments: readonly Attachment[];
+}
+
+const problem = (code: string, seen: string, fix: string) => ({ problem: `(${code}): ${seen}. ${fix}`, seen, fix });
+
 export class Pictures {
   /** Those that were asked for, by engine. */
   readonly #used = new Map<string, Set<string>>();
@@ -28,6 +38,8 @@ export class Pictures {
   constructor(
     readonly root: string,
     readonly accept: boolean,
+    /** What accepts pictures, to be typed. */
+    readonly command = 'npx eltrix test',
   ) {}
 
   /**
@@ -39,7 +51,7 @@ export class Pictures {
     file: string,
     request: PictureRequest,
     shot: Uint8Array,
-  ): PictureOutcome & { readonly attachments: readonly Attachment[] } {
+  ): Compared {
     const folder = file.replace(/\.test\.[cm]?[jt]sx?$/, '');
     const name = `${folder}/${request.name.replace(/[^\p{L}\p{N} ._-]/gu, '-')}.png`;
     let used = this.#used.get(engine.name);
@@ -61,10 +73,10 @@ export class Pictures {
     }
     if (isAlike || this.accept) return { attachments: [] };
     write(join(this.root, differing, engine.name, name), bytes);
-    const look = `Look at ${differing}/${engine.name}/${name}, or at --report html=report.html, and accept it: npx eltrix test --accept`;
+    const look = `Look at ${differing}/${engine.name}/${name}, and accept it: ${this.command} --accept`;
     if (!expected)
       return {
-        problem: `(picture-missing): No picture is accepted yet: ${shown}. ${look}`,
+        ...problem('picture-missing', `No picture is accepted yet: ${shown}`, look),
         attachments: [{ name: 'taken', png: bytes.toString('base64') }],
       };
     const attachments = [
@@ -83,7 +95,7 @@ export class Pictures {
     const what = drawn
       ? `${count} of ${actual.width * actual.height} pixels differ from ${shown}`
       : `It is ${size(actual)} pixels, and ${shown} is ${size(expected)}`;
-    return { problem: `(picture-differs): ${what}. ${look}`, attachments };
+    return { ...problem('picture-differs', what, look), attachments };
   }
 
   /** What of an engine fails once for all its pictures. */
@@ -91,7 +103,7 @@ export class Pictures {
     const of = this.#ofOtherVersion.get(engine);
     if (!of) return undefined;
     const { before, now, count } = of;
-    return `(picture-version): ${count} picture${count === 1 ? ' differs' : 's differ'} from those that were accepted with ${before}; this is ${now}. Look at them in --report html=report.html, and accept them: npx eltrix test --accept`;
+    return `(picture-version): ${count} picture${count === 1 ? ' differs' : 's differ'} from those that were accepted with ${before}; this is ${now}. Look at them in a report, and accept them: ${this.command} --accept`;
   }
 
   /** @param complete the test files that ran whole. */

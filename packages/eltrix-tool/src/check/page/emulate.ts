@@ -2,7 +2,18 @@
  * Shows a page as another reader's settings would: the conditions of its media rules are exchanged for ones that hold
  * or do not. Every engine can do that, and it reaches the sheets of shadow roots.
  */
-import type { Circumstances } from '../model.ts';
+
+/** How another reader sees a page. */
+export interface Emulated {
+  readonly scheme: 'system' | 'light' | 'dark';
+  /** Reduced motion. */
+  readonly calm: boolean;
+  /** Forced colours. */
+  readonly forced: boolean;
+  readonly rtl: boolean;
+  /** Size of text in percent. */
+  readonly text: number;
+}
 
 /** Media feature to the value that is to hold. */
 type Wanted = ReadonlyMap<string, string>;
@@ -40,7 +51,7 @@ function rewritten(query: string): string {
 }
 
 /** @returns whether the page has to start again, since its scripts have asked already. */
-export function emulate({ scheme, calm, forced, rtl, text }: Circumstances): boolean {
+export function emulate({ scheme, calm, forced, rtl, text }: Emulated): boolean {
   const { documentElement: root } = document;
   root.dir = rtl ? 'rtl' : 'ltr';
   root.style.colorScheme = scheme === 'system' ? 'light dark' : scheme;

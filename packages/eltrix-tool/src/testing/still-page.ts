@@ -1,0 +1,46 @@
+/** Brings a page to rest before a picture is taken of it. */
+
+/** A tree and the open shadow trees inside it. */
+export function* treesOf(root: Element | ShadowRoot): Generator<Element | ShadowRoot> {
+  yield root;
+  if (root instanceof Element && root.shadowRoot) yield* treesOf(root.shadowRoot);
+  for (const inner of root.querySelectorAll('*')) if (inner.shadowRoot) yield* treesOf(inner.shadowRoot);
+}
+
+/** Waits for fonts and images, ends animations, hides the caret. @returns what takes that back. */
+export async function stillPage(): Promise<() => void> {
+  const trees = [...treesOf(document.documentElement)];
+  await document.fonts.ready;
+  const images = trees.flatMap(tree => [...tree.querySelectorAll('img')]);
+  await Promise.all(images.map(image => image.decode().catch(() => {})));
+  const animations = trees.flatMap(tree =>
+    tree instanceof Element ? tree.getAnimations({ subtree: true }) : tree.getAnimations(),
+  );
+  const running: Animation[] = [];
+  for (const animation of animations) {
+    if (animation.playState !== 'running') continue;
+    const { endTime } = animation.effect?.getComputedTiming() ?? {};
+    if (Number.isFinite(Number(endTime))) animation.finish();
+    else {
+      animation.pause();
+      animation.currentTime = 0;
+      running.push(animation);
+    }
+  }
+  let focused = document.activeElement;
+  while (focused?.shadowRoot?.activeElement) focused = focused.shadowRoot.activeElement;
+  const { style } = (focused ?? document.body) as HTMLElement;
+  const caret = style?.caretColor;
+  style?.setProperty('caret-color', 'transparent');
+  // Two frames: what was changed has been drawn. Where no frames come, the driver's picture makes one.
+  await Promise.race([
+    new Promise(resolve => requestAnimationFrame(() => requestAnimationFrame(resolve))),
+    new Promise(resolve => setTimeout(resolve, 200)),
+  ]);
+  return () => {
+    for (const animation of running) animation.play();
+    if (caret) style.caretColor = caret;
+    else style?.removeProperty('caret-color');
+    if (focused instanceof HTMLElement && focused.getAttribute('style') === '') focused.removeAttribute('style');
+  };
+}
