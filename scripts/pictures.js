@@ -1,7 +1,7 @@
 // npm run pictures: takes the pictures of docs/screenshots anew, from the demonstration: terminals and pages.
-// node scripts/pictures.js server: takes those of one group only: terminals, gallery, apiary, server.
+// node scripts/pictures.js server: takes those of one group only: terminals, gallery, apiary, server, tests.
 import { spawn, spawnSync } from 'node:child_process';
-import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { copyFileSync, mkdirSync, mkdtempSync, readFileSync, rmSync, symlinkSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { pathToFileURL } from 'node:url';
@@ -136,7 +136,62 @@ const groups = {
     await server.close();
   },
   server: rendered,
+  tests,
 };
+
+/** The tests as a page, with one that fails; and a report with a picture that differs. */
+async function tests() {
+  const demo = join(folder, 'tests');
+  mkdirSync(join(demo, 'node_modules'), { recursive: true });
+  for (const name of ['eltrix', 'eltrix-tool'])
+    symlinkSync(join(root, 'packages', name), join(demo, 'node_modules', name));
+  writeFileSync(join(demo, 'package.json'), '{ "name": "bienenstand", "type": "module" }');
+  for (const name of [
+    'hive-card.ts',
+    'hive-card.specimen.html',
+    'hive-card.test.ts',
+    'weight-field.ts',
+    'weight-field.test.ts',
+  ])
+    copyFileSync(join(apiary, 'src/elements', name), join(demo, name));
+  writeFileSync(
+    join(demo, 'look.test.ts'),
+    `import { it } from 'node:test';
+import { HiveCard } from './hive-card.ts';
+import { picture, stage } from 'eltrix-tool/testing';
+
+HiveCard.define();
+
+it('looks as it did', async () => {
+  const card = await stage<HiveCard>('<hive-card name="Bramble" boxes="3" mood="busy" style="max-width: 340px"></hive-card>');
+  card.frames = [1.2, 2.4, 2.9, 1.8].map((honey, id) => ({ id, honey, capped: honey > 2 }));
+  await picture(card, 'busy');
+});
+`,
+  );
+  const run = (...args) => spawnSync(process.execPath, [tool, 'test', '--in', 'chromium', ...args], { cwd: demo });
+  run('look.test.ts', '--accept');
+  const card = join(demo, 'hive-card.ts');
+  writeFileSync(
+    card,
+    readFileSync(card, 'utf8').replace('#e2a21b', '#c8791b').replace('border-radius: 99px', 'border-radius: 6px'),
+  );
+  run('--report', 'html=report.html');
+  await shoot(pathToFileURL(join(demo, 'report.html')).href, 'test-report.png');
+  const test = join(demo, 'hive-card.test.ts');
+  writeFileSync(test, readFileSync(test, 'utf8').replace("'Rosemary'", "'Bramble'"));
+  const served = spawn(process.execPath, [tool, 'test', '--open'], { cwd: demo });
+  const address = await new Promise(resolve => {
+    served.stdout.on('data', text => {
+      const found = /http:\S+/.exec(String(text));
+      if (found) resolve(found[0]);
+    });
+  });
+  const choose =
+    "location.hash = document.querySelector('runner-app').shadowRoot.querySelector('runner-tree').shadowRoot.querySelector('.test > .failed > a').hash";
+  await shoot(address, 'tests.png', 800, { wait: 6000, before: choose });
+  served.kill();
+}
 
 /** The page of a server that renders: without scripts beside the same with scripts. */
 async function rendered() {

@@ -1,6 +1,7 @@
 /** What runs the tests is to the helpers: a way to ask the driver, and to be told when a test ends. */
+
+import type { SnapshotMessage, StoredSnapshots } from './plan.ts';
 import { onEnd } from './running.ts';
-import type { SnapshotMessage, StoredSnapshots } from './stored.ts';
 
 /** What became of the sources before they ran. */
 export interface Form {

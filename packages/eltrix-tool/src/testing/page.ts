@@ -4,11 +4,10 @@ import { hearErrors } from './errors.ts';
 import { type Environment, setHost } from './host.ts';
 import { keepPage } from './keep-page.ts';
 import { unwatched } from './leftovers.ts';
-import type { RegisteredTest, RunEvent, RunPlan } from './plan.ts';
+import type { RegisteredTest, RunEvent, RunPlan, SnapshotMessage, StoredSnapshots } from './plan.ts';
 import { registered, run } from './runner.ts';
 import { runningTest } from './running.ts';
 import { type ReportedError, serialize } from './serialize.ts';
-import type { SnapshotMessage, StoredSnapshots } from './stored.ts';
 
 /** What the tool gives a page, as JSON in a data block. */
 export interface PageSettings {

@@ -3,19 +3,6 @@ import { AssertionError } from './assert.ts';
 import { snapshot } from './deep.ts';
 import { host } from './host.ts';
 
-/** What a test page knows of stored snapshots. */
-export interface StoredSnapshots {
-  /** By the names of the tests, numbered. */
-  readonly known: Readonly<Record<string, string>>;
-  /** Whether what differs is stored in place of failing. */
-  readonly accept: boolean;
-}
-
-/** What a snapshot was, for the tool: it stores what is accepted, and knows which ones are used. */
-export type SnapshotMessage =
-  | { readonly type: 'snapshot'; readonly key: string; readonly text: string }
-  | { readonly type: 'inline-snapshot'; readonly site: string; readonly text: string };
-
 const acceptHint = 'Look at it, and accept it: npx eltrix test --accept';
 
 function store() {

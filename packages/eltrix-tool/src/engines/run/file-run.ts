@@ -2,9 +2,8 @@
 import type { Form } from '../../testing/host.ts';
 import type { PageMessage } from '../../testing/page.ts';
 import type { PictureOutcome, PictureRequest } from '../../testing/picture.ts';
-import type { RegisteredTest, RunPlan } from '../../testing/plan.ts';
+import type { RegisteredTest, RunPlan, SnapshotMessage, StoredSnapshots } from '../../testing/plan.ts';
 import { type ReportedError, serialize } from '../../testing/serialize.ts';
-import type { SnapshotMessage, StoredSnapshots } from '../../testing/stored.ts';
 import type { ScriptCoverage } from '../engine.ts';
 import type { Opener } from './opener.ts';
 import type { Sources } from './sources.ts';

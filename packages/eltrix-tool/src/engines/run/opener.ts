@@ -2,8 +2,7 @@
 import type { Form } from '../../testing/host.ts';
 import type { PageMessage } from '../../testing/page.ts';
 import type { PictureOutcome, PictureRequest } from '../../testing/picture.ts';
-import type { RunPlan } from '../../testing/plan.ts';
-import type { StoredSnapshots } from '../../testing/stored.ts';
+import type { RunPlan, StoredSnapshots } from '../../testing/plan.ts';
 import type { InputStep } from '../../testing/user.ts';
 import type { Page, ScriptCoverage, Session } from '../engine.ts';
 import type { Sessions } from '../sessions.ts';

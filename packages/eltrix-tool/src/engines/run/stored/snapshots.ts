@@ -1,7 +1,7 @@
 /** The stored snapshots of a run: what is known, what came, and what of it is accepted. */
 import { rmSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
-import type { StoredSnapshots } from '../../../testing/stored.ts';
+import type { StoredSnapshots } from '../../../testing/plan.ts';
 import { type InlineSnapshot, writeInline } from './inline.ts';
 import { printSnapshots, readSnapshots } from './snapshot-file.ts';
 
