@@ -187,8 +187,13 @@ it('looks as it did', async () => {
       if (found) resolve(found[0]);
     });
   });
-  const choose =
-    "location.hash = document.querySelector('runner-app').shadowRoot.querySelector('runner-tree').shadowRoot.querySelector('.test > .failed > a').hash";
+  const choose = `(async () => {
+    const tree = document.querySelector('runner-app').shadowRoot.querySelector('runner-tree').shadowRoot;
+    const row = tree.querySelector('.test > .failed');
+    location.hash = row.querySelector('a').hash;
+    row.querySelector('.run').click();
+    await new Promise(resolve => setTimeout(resolve, 3000));
+  })()`;
   await shoot(address, 'tests.png', 800, { wait: 6000, before: choose });
   served.kill();
 }

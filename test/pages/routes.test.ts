@@ -2,8 +2,8 @@
 import assert from 'node:assert/strict';
 import { afterEach, describe, it } from 'node:test';
 import { contract, markup, settled, text } from 'eltrix';
-import { type Router, routes } from 'eltrix/routes';
-import { environment, leaves, stage } from 'eltrix-tool/testing';
+import { currentRouter, type Route, type Router, type RouterOptions, routes } from 'eltrix/routes';
+import { atEnd, environment, leaves, stage, waitFor } from 'eltrix-tool/testing';
 
 class RouteList extends contract('route-list', {}) {
   view() {
@@ -189,4 +189,262 @@ describe('routes', () => {
     await until(() => outlet.firstElementChild?.localName === 'route-late');
     assert.equal(router!.isPending.peek(), false);
   });
+});
+
+/** A router of the given routes, at the base. */
+async function beginWith(given: readonly Route[], options: RouterOptions = {}, from = '/'): Promise<HTMLElement> {
+  const outlet = await stage<HTMLElement>('<main></main>');
+  history.replaceState(null, '', base + from);
+  router = routes(outlet, given, { base, ...options });
+  await waitFor(() => assert.ok(outlet.firstChild));
+  return outlet;
+}
+
+/** What is reported while a function runs. */
+async function reported(fn: () => unknown): Promise<string[]> {
+  const messages: string[] = [];
+  const listen = (event: ErrorEvent) => {
+    event.preventDefault();
+    messages.push((event.error as Error).message);
+  };
+  addEventListener('error', listen);
+  try {
+    await fn();
+    await new Promise(resolve => setTimeout(resolve));
+  } finally {
+    removeEventListener('error', listen);
+  }
+  return messages;
+}
+
+const list: Route = { path: '/', element: 'route-list', title: 'Hives' };
+const page: Route = { path: '/hives/:name', element: 'route-page' };
+const lost: Route = { path: '*', element: 'route-note' };
+const shown = (outlet: Element) => outlet.firstElementChild?.localName;
+/** Loads when it is told to. */
+function gate() {
+  let open!: (error?: unknown) => void;
+  const promise = new Promise<void>((resolve, reject) => {
+    open = error => (error ? reject(error as Error) : resolve());
+  });
+  return { promise, open };
+}
+
+for (const way of ['Navigation API', 'history'] as const)
+  describe(`routes, with the ${way}`, () => {
+    const skip = !supported || (way === 'Navigation API' && !('navigation' in globalThis));
+    const use = () => {
+      if (way !== 'history' || !('navigation' in globalThis)) return;
+      const before = Object.getOwnPropertyDescriptor(globalThis, 'navigation');
+      Object.defineProperty(globalThis, 'navigation', { value: undefined, configurable: true });
+      atEnd(() => {
+        if (before) Object.defineProperty(globalThis, 'navigation', before);
+        else Reflect.deleteProperty(globalThis, 'navigation');
+      });
+    };
+
+    it('keep what was shown when the reader goes back from a pending or failed route', async t => {
+      if (skip) return t.skip();
+      use();
+      const { promise } = gate();
+      const failing: Route = {
+        path: '/failing',
+        element: 'route-never',
+        load: () => Promise.reject(new Error('no line')),
+      };
+      const outlet = await beginWith(
+        [list, page, { path: '/late', element: 'route-never', load: () => promise }, failing, lost],
+        { pending: () => document.createTextNode('…'), failure: () => document.createTextNode('failed') },
+      );
+      await router!.go('/hives/Bramble');
+      const before = outlet.firstElementChild;
+      const going = router!.go('/late');
+      await waitFor(() => assert.equal(outlet.textContent, '…'));
+      assert.equal(router!.isPending.peek(), true);
+      history.back();
+      await waitFor(() => assert.equal(outlet.firstElementChild, before));
+      assert.equal(router!.isPending.peek(), false);
+      assert.equal(await going, 'superseded');
+      assert.equal(await router!.go('/failing'), 'failed');
+      assert.equal(outlet.textContent, 'failed');
+      history.back();
+      await waitFor(() => assert.equal(outlet.firstElementChild, before));
+    });
+
+    it('answer what became of go(), and refuse addresses that are none', async t => {
+      if (skip) return t.skip();
+      use();
+      let may = true;
+      await beginWith([list, { ...page, leave: () => may }, lost]);
+      assert.equal(await router!.go('/hives/Bramble'), 'arrived');
+      may = false;
+      assert.equal(await router!.go('/'), 'refused');
+      may = true;
+      assert.equal(await router!.go('/'), 'arrived');
+      for (const bad of [
+        'javascript:globalThis.ran = 1',
+        '//other.example',
+        'https://other.example/',
+        'data:text/html,x',
+      ])
+        await assert.rejects(router!.go(bad), /route-address/, bad);
+      assert.ok(!('ran' in globalThis));
+    });
+
+    it('match trailing slashes, malformed addresses, queries, and parameters that are gone', async t => {
+      if (skip) return t.skip();
+      use();
+      const outlet = await beginWith([
+        list,
+        { path: '/scores/:year?', element: 'route-page', query: ['name'] },
+        page,
+        lost,
+      ]);
+      assert.equal(router!.href('scores'), `${base}/scores`);
+      await router!.go('/scores/?name=Rosemary');
+      const scores = outlet.firstElementChild as RoutePage;
+      assert.equal(scores.localName, 'route-page');
+      assert.equal(scores.name, 'Rosemary');
+      await router!.go('/scores/1999');
+      assert.equal(scores.getAttribute('year'), '1999');
+      assert.equal(scores.name, '', 'what is gone has its default');
+      await router!.go('/scores');
+      assert.equal(outlet.firstElementChild, scores);
+      assert.equal(scores.getAttribute('year'), null);
+      await router!.go('/hives/100%');
+      assert.equal(shown(outlet), 'route-note', 'a malformed address is not found');
+      assert.deepEqual(await reported(() => router!.go('/#50%')), []);
+    });
+
+    it('ask `leave` for other parameters, and make a new element with `fresh`', async t => {
+      if (skip) return t.skip();
+      use();
+      const asked: string[] = [];
+      const outlet = await beginWith([
+        list,
+        {
+          ...page,
+          leave: (element, to) => asked.push(`${(element as RoutePage).name} ${to.pathname.slice(base.length)}`) > 0,
+          fresh: true,
+        },
+        lost,
+      ]);
+      await router!.go('/hives/a');
+      const first = outlet.firstElementChild;
+      await router!.go('/hives/a?x=1');
+      assert.equal(outlet.firstElementChild, first);
+      await router!.go('/hives/b');
+      assert.notEqual(outlet.firstElementChild, first);
+      assert.deepEqual(asked, ['a /hives/b']);
+    });
+
+    it('report what fails silently otherwise, and stay usable', async t => {
+      if (skip) return t.skip();
+      use();
+      const outlet = await beginWith([
+        list,
+        { path: '/failing', element: 'route-never', load: () => Promise.reject(new Error('no line')) },
+        {
+          path: '/untitled',
+          element: 'route-page',
+          title: () => {
+            throw new Error('no title');
+          },
+        },
+        { path: '/circle', redirect: '/circle-too' },
+        { path: '/circle-too', redirect: '/circle' },
+        { path: '/missing', redirect: '/hives/:name' },
+        { path: '/undefined', element: 'route-undefined' },
+        {
+          path: '/guarded',
+          element: 'route-note',
+          leave: () => {
+            throw new Error('no leave');
+          },
+        },
+        lost,
+      ]);
+      const cases: [string, RegExp, string][] = [
+        ['/failing', /route-load.*"\/failing".*no line/, 'failed'],
+        ['/untitled', /route-title.*"\/untitled".*no title/, 'arrived'],
+        ['/circle', /route-redirect.*circle/, 'failed'],
+        ['/missing', /route-redirect.*"\/missing".*without :name/, 'failed'],
+        ['/undefined', /route-element.*<route-undefined>/, 'arrived'],
+      ];
+      for (const [path, message, outcome] of cases) {
+        let seen: unknown;
+        const messages = await reported(async () => {
+          seen = await router!.go(path);
+        });
+        assert.equal(messages.length, 1, `${path}: ${messages}`);
+        if (!environment.production) assert.match(messages[0]!, message);
+        assert.equal(seen, outcome, path);
+      }
+      await router!.go('/guarded');
+      const messages = await reported(() => router!.go('/'));
+      assert.match(messages[0]!, /route-leave/);
+      assert.equal(shown(outlet), 'route-list');
+    });
+
+    it('keep query and fragment in redirects, and the first title where none is given', async t => {
+      if (skip) return t.skip();
+      use();
+      document.title = 'The page';
+      await beginWith([list, { path: '/old', redirect: '/hives/x' }, page, lost]);
+      assert.equal(document.title, 'Hives');
+      assert.equal(await router!.go('/old?a=1#b'), 'arrived');
+      assert.equal(location.href.slice(location.origin.length + base.length), '/hives/x?a=1#b');
+      assert.equal(document.title, 'The page');
+    });
+
+    it('replay a way back that a guard has thought about as a way back', async t => {
+      if (skip) return t.skip();
+      use();
+      let may: boolean | Promise<boolean> = true;
+      const outlet = await beginWith([list, { ...page, leave: () => may }, lost]);
+      await router!.go('/hives/a');
+      may = false;
+      history.back();
+      // Not every way back can be held: where it cannot, the element goes.
+      await new Promise(resolve => setTimeout(resolve, 500));
+      if (shown(outlet) === 'route-page') {
+        assert.ok(location.pathname.endsWith('/hives/a'));
+        may = Promise.resolve(true);
+        history.back();
+      }
+      await waitFor(() => assert.equal(shown(outlet), 'route-list'));
+      // It was no new entry: there is a way forward.
+      history.forward();
+      await waitFor(() => assert.equal(shown(outlet), 'route-page'));
+    });
+
+    it('follow the fragment, also in shadow roots', async t => {
+      if (skip) return t.skip();
+      use();
+      await beginWith([list, page, lost]);
+      await router!.go('/hives/a');
+      location.hash = 'there';
+      await waitFor(() => assert.equal(router!.place.peek().url.hash, '#there'));
+      assert.equal(currentRouter(), router);
+    });
+  });
+
+it('leaves a page that is loaded again to the engine', async t => {
+  const { navigation } = globalThis as { navigation?: EventTarget };
+  if (!supported || !navigation) return t.skip();
+  await beginWith([list, page, lost]);
+  let intercepted: unknown;
+  const event = Object.assign(new Event('navigate', { cancelable: true }), {
+    canIntercept: true,
+    hashChange: false,
+    downloadRequest: null,
+    formData: null,
+    navigationType: 'reload',
+    destination: { url: location.href, key: '' },
+    intercept: (options: unknown) => {
+      intercepted = options;
+    },
+  });
+  navigation.dispatchEvent(event);
+  assert.equal(intercepted, undefined);
 });

@@ -1,33 +1,13 @@
 /** Which element stands in an outlet for which address. Links stay plain `<a href>`. */
 import type { Readable } from '../signals/computed.ts';
 import { signal } from '../signals/signal.ts';
+import { type Match, matcher, type Route, type RouteParameters } from './match.ts';
+import { followNavigation } from './navigation.ts';
+import { type Level, type OutletOptions, Outlets, reportRoute, within } from './outlets.ts';
 
-export type RouteParameters = Readonly<Record<string, string>>;
-
-export interface Route {
-  /** A path as URLPattern has it, below that of its parent: `/hives/:name`. `*` is what no other matches. */
-  readonly path: string;
-  /** The tag of the element that stands in the outlet; its parameters become properties, else attributes. */
-  readonly element?: string;
-  /** Imports what defines the element, the first time. */
-  readonly load?: () => Promise<unknown>;
-  /** The page's title. */
-  readonly title?: string | ((parameters: RouteParameters) => string);
-  /** Goes elsewhere instead: a path with the same parameters. */
-  readonly redirect?: string;
-  /** Asked before its element goes; false stays. */
-  readonly leave?: (element: HTMLElement, to: URL) => boolean | Promise<boolean>;
-  /** What stands in the outlet of its element: the first `[data-outlet]` in it or in its shadow root. */
-  readonly children?: readonly Route[];
-}
-
-export interface RouterOptions {
+export interface RouterOptions extends OutletOptions {
   /** The path under which the application lives; `/` unless given. */
   readonly base?: string;
-  /** What stands in the outlet while an element is being loaded. */
-  readonly pending?: () => Node;
-  /** What stands there when loading failed; `again` tries anew. */
-  readonly failure?: (error: unknown, again: () => void) => Node;
 }
 
 export interface Place {
@@ -37,96 +17,36 @@ export interface Place {
   readonly routes: readonly Route[];
 }
 
+/**
+ * What became of `go()`: the element stands; a guard refused; another navigation came first; loading failed, or the route
+ * leads nowhere; the address is none of the routes, so the page is left for it.
+ */
+export type Outcome = 'arrived' | 'refused' | 'superseded' | 'failed' | 'left';
+
 export interface Router {
   /** Where the reader is; tracked. */
   readonly place: Readable<Place>;
   readonly isPending: Readable<boolean>;
-  /** Goes to a path below the base, or to an address. Resolves when its element stands, or was refused. */
-  go(to: string | URL, options?: { readonly replace?: boolean }): Promise<void>;
+  /**
+   * Goes to a path below the base, or to an address of this origin.
+   *
+   * @throws TypeError for an address of another origin, or another scheme.
+   */
+  go(to: string | URL, options?: { readonly replace?: boolean }): Promise<Outcome>;
   /** The address of a path below the base, for `href`. */
   href(path: string): string;
   /** Ends it; what stands in the outlet stays. */
   stop(): void;
 }
 
-interface Match {
-  readonly routes: readonly Route[];
-  readonly parameters: RouteParameters;
-}
+/** So many redirects lead in a circle. */
+const mostRedirects = 10;
 
-interface NavigateEventLike extends Event {
-  readonly canIntercept: boolean;
-  readonly hashChange: boolean;
-  readonly downloadRequest: string | null;
-  readonly formData: unknown;
-  readonly destination: { readonly url: string };
-  readonly navigationType: string;
-  intercept(options: { handler(): Promise<void>; focusReset: 'manual'; scroll: 'manual' }): void;
-  scroll(): void;
-}
+const active = signal<Router | undefined>(undefined);
 
-interface NavigationLike extends EventTarget {
-  navigate(url: string, options: { history: 'push' | 'replace' }): Record<'committed' | 'finished', Promise<unknown>>;
-}
-
-interface Level {
-  readonly route: Route;
-  readonly element: HTMLElement | undefined;
-}
-
-const here = () => new URL(location.href);
-const navigation = () => (globalThis as unknown as { navigation?: NavigationLike }).navigation;
-
-/** Resolves when it is over, also where a guard says no or another navigation comes between. */
-async function navigateTo({ href }: URL, replace: boolean): Promise<void> {
-  await Promise.allSettled(Object.values(navigation()!.navigate(href, { history: replace ? 'replace' : 'push' })));
-}
-
-/** The first in an element's shadow root, else among its children. */
-const within = (element: Element | undefined, selector: string): Element | null | undefined =>
-  element?.shadowRoot?.querySelector(selector) ?? element?.querySelector(selector);
-
-/** A parameter is the element's own property if it has one of the name, else an attribute. */
-function give(element: HTMLElement, parameters: RouteParameters): void {
-  for (const [name, value] of Object.entries(parameters)) {
-    if (name in element && !(name in HTMLElement.prototype))
-      (element as unknown as Record<string, unknown>)[name] = value;
-    else
-      element.setAttribute(
-        name.replace(/[A-Z]/g, letter => `-${letter.toLowerCase()}`),
-        value,
-      );
-  }
-}
-
-interface Pattern {
-  exec(input: { pathname: string }): { pathname: { groups: Record<string, string | undefined> } } | null;
-}
-
-/** A way to an element: the routes from the outermost, and the pattern of them all. */
-interface Way {
-  readonly routes: readonly Route[];
-  readonly path: string;
-  readonly pattern: Pattern;
-}
-
-/** Each route's way, those of its children first. */
-function waysOf(routes: readonly Route[], before: string, around: readonly Route[]): Way[] {
-  const { URLPattern } = globalThis as unknown as { URLPattern?: new (init: { pathname: string }) => Pattern };
-  if (!URLPattern)
-    throw new Error(
-      __DEV__
-        ? '(pattern-missing): This engine has no URLPattern. Load a script that adds it, before routes() is called.'
-        : 'pattern-missing',
-    );
-  return routes.flatMap(route => {
-    const path = `${before}/${route.path}`.replace(/\/+/g, '/').replace(/(.)\/$/, '$1');
-    const own = [...around, route];
-    return [
-      ...waysOf(route.children ?? [], path, own),
-      { routes: own, path, pattern: new URLPattern({ pathname: path }) },
-    ];
-  });
+/** The router of the page, the one that began last; tracked. For links in elements: `currentRouter()?.href('/hives')`. */
+export function currentRouter(): Router | undefined {
+  return active.get();
 }
 
 /**
@@ -140,190 +60,205 @@ function waysOf(routes: readonly Route[], before: string, around: readonly Route
  */
 export function routes(outlet: Element, routes: readonly Route[], options: RouterOptions = {}): Router {
   const base = new URL(options.base ?? '', location.origin).pathname.replace(/\/$/, '');
-  // What no other matches comes last.
-  const isLast = ({ path }: Way) => +path.endsWith('*');
-  const ways = waysOf(routes, '', []).sort((a, b) => isLast(a) - isLast(b));
-  const place = signal<Place>({ url: here(), parameters: {}, routes: [] });
+  const match = matcher(routes);
+  const place = signal<Place>({ url: new URL(location.href), parameters: {}, routes: [] });
   const isPending = signal(false);
   const control = new AbortController();
-  const { pending, failure } = options;
-  let levels: readonly Level[] = [];
-  /** Counts arrivals: what comes too late is nobody's. */
+  const outlets = new Outlets(outlet, options, pending => isPending.set(pending));
+  const usualTitle = document.title;
+  /** Counts arrivals: the result of an earlier one is dropped. */
   let visit = 0;
-  /** Where all guards let the reader go. */
-  let agreed: string | undefined;
+  /** Ends the waiting of the last arrival. */
+  let supersede: (() => void) | undefined;
+  /** By address, for who went there. */
+  const outcomes = new Map<string, Outcome>();
 
-  const href = (path: string) => base + path;
-
-  async function go(to: string | URL, { replace = false } = {}): Promise<void> {
-    const url = new URL(`${to}`.startsWith('/') ? href(`${to}`) : to, location.href);
-    if (!find(url)) return location.assign(url);
-    if (navigation()) return navigateTo(url, replace);
-    if (!(await mayLeave(url))) return;
-    history[replace ? 'replaceState' : 'pushState'](null, '', url);
-    await arrive(url, true);
-  }
-
-  // Matching.
-
-  function find({ origin, pathname }: URL): Match | undefined {
+  function find({ origin, pathname, searchParams }: URL): Match | undefined {
     if (origin !== location.origin || !`${pathname}/`.startsWith(`${base}/`)) return undefined;
-    for (const { routes, pattern } of ways) {
-      const found = pattern.exec({ pathname: pathname.slice(base.length) || '/' });
-      if (!found) continue;
-      const parameters: Record<string, string> = {};
-      for (const [name, value] of Object.entries(found.pathname.groups))
-        if (value !== undefined && Number.isNaN(+name)) parameters[name] = decodeURIComponent(value);
-      return { routes, parameters };
-    }
-    return undefined;
+    const path = pathname.slice(base.length).replace(/\/+$/, '') || '/';
+    return match(path, searchParams);
   }
 
-  /** What stands now, will go, and has a say in that. */
+  /** What stands now, will go or get other parameters, and has a say in that. */
   function guards(url: URL): Level[] {
-    const next = find(url)?.routes ?? [];
-    return levels.filter(
-      ({ route, element }) => element && route.leave && agreed !== url.href && !next.includes(route),
-    );
-  }
-
-  async function mayLeave(url: URL): Promise<boolean> {
-    for (const { route, element } of guards(url)) if (!(await route.leave!(element!, url))) return false;
-    return true;
-  }
-
-  // The Navigation API (HTML §7.2.7), and what stands in for it.
-
-  function intercept(event: NavigateEventLike): void {
-    const url = new URL(event.destination.url);
-    const { canIntercept, hashChange, downloadRequest, formData, navigationType } = event;
-    if (!canIntercept || hashChange || downloadRequest !== null || formData || !find(url)) return;
-    // A guard may think about it: the navigation is given up, and made again when all agree. The reader's own way back
-    // cannot always be held (HTML §7.2.7.1, "cancelable"); then the element goes.
-    if (guards(url).length > 0 && event.cancelable) {
-      event.preventDefault();
-      void mayLeave(url).then(may => {
-        if (!may) return;
-        agreed = url.href;
-        void navigateTo(url, navigationType === 'replace');
-      });
-      return;
-    }
-    agreed = undefined;
-    const isNew = navigationType === 'push' || navigationType === 'replace';
-    event.intercept({
-      async handler() {
-        await arrive(url, isNew);
-        if (!isNew) event.scroll();
-      },
-      focusReset: 'manual',
-      scroll: 'manual',
+    const next = find(url);
+    return outlets.levels.filter(({ route, key, element }) => {
+      if (!element || !route.leave) return false;
+      const at = next?.routes.indexOf(route) ?? -1;
+      return at < 0 || next!.keys[at] !== key;
     });
   }
 
-  function click(event: MouseEvent): void {
-    const { defaultPrevented, button, metaKey, ctrlKey, shiftKey, altKey } = event;
-    if (defaultPrevented || button || metaKey || ctrlKey || shiftKey || altKey) return;
-    const link = event
-      .composedPath()
-      .find((node): node is HTMLAnchorElement => node instanceof HTMLAnchorElement && node.href !== '');
-    if (!link || !/^(_self)?$/.test(link.target) || link.hasAttribute('download')) return;
-    const url = new URL(link.href);
-    // A fragment of the same page is the engine's own affair.
-    if ((url.hash && place.peek().url.href.split('#')[0] === url.href.split('#')[0]) || !find(url)) return;
-    event.preventDefault();
-    void go(url);
+  /** @returns what a guard answers; one that throws does not hold the reader. */
+  function ask({ route, element }: Level, url: URL): boolean | Promise<boolean> {
+    const failed = (error: unknown) => {
+      reportRoute('route-leave', route, `has a \`leave\` that throws: ${String(error)}`, error);
+      return true;
+    };
+    try {
+      const answer = route.leave!(element!, url);
+      return typeof answer === 'object' ? answer.catch(failed) : answer;
+    } catch (error) {
+      return failed(error);
+    }
   }
 
-  async function back(): Promise<void> {
-    const url = here();
-    if (await mayLeave(url)) return arrive(url, false);
-    // The reader stays: the address goes back to where the element is.
-    history.pushState(null, '', place.peek().url);
+  async function mayLeave(url: URL): Promise<boolean> {
+    for (const level of guards(url)) {
+      if (await ask(level, url)) continue;
+      outcomes.set(url.href, 'refused');
+      return false;
+    }
+    return true;
   }
 
-  // Arriving.
+  const travel = followNavigation(
+    {
+      has: url => find(url) !== undefined,
+      hasGuards: url => guards(url).length > 0,
+      mayLeave,
+      arrive: (url, isNew) => arrive(url, isNew),
+      fragment(url) {
+        place.set({ ...place.peek(), url });
+        const target = targetOf(url);
+        // Engines look for it outside of shadow roots only.
+        if (target && target.getRootNode() !== document) target.scrollIntoView();
+      },
+    },
+    control.signal,
+  );
+
+  /** The element of the address's fragment, in the document or in open shadow roots of what stands. */
+  function targetOf({ hash }: URL): HTMLElement | undefined {
+    if (hash.length < 2) return undefined;
+    let id = hash.slice(1);
+    try {
+      id = decodeURIComponent(id);
+    } catch {
+      // Malformed: it is looked for as it is written.
+    }
+    const find = (root: Document | ShadowRoot | Element): HTMLElement | null => {
+      const own = root.querySelector<HTMLElement>(`#${CSS.escape(id)}`);
+      if (own || root === document) return own;
+      for (const { shadowRoot } of root.querySelectorAll('*')) {
+        const inner = shadowRoot && find(shadowRoot);
+        if (inner) return inner;
+      }
+      return null;
+    };
+    return find(document) ?? find(outlet) ?? undefined;
+  }
 
   /** @param isNew whether the reader goes there, rather than back; undefined for where the page began. */
   async function arrive(url: URL, isNew?: boolean): Promise<void> {
     const found = find(url);
     if (!found) return;
-    const { routes, parameters } = found;
     const own = ++visit;
     const isCurrent = () => own === visit;
-    const path = routes
-      .at(-1)!
-      .redirect?.replace(/:(\w+)/g, (_, name: string) => encodeURIComponent(parameters[name] ?? ''));
-    if (path) return go(path, { replace: true });
-    const next: Level[] = [];
-    let inner: Element | null | undefined = outlet;
-    let isSame = true;
-    for (const route of routes) {
-      const before = levels[next.length];
-      isSame &&= before?.route === route;
-      let element = isSame ? before?.element : undefined;
-      if (route.element && inner) {
-        if (!element) {
-          if (!(await load(route, inner, isCurrent, () => void arrive(url, isNew)))) return;
-          element = document.createElement(route.element);
-        }
-        give(element, parameters);
-        if (!isSame) inner.replaceChildren(element);
-        inner = within(element, '[data-outlet]');
-      }
-      next.push({ route, element });
+    supersede?.();
+    const superseded = new Promise<false>(resolve => {
+      supersede = () => resolve(false);
+    });
+    if (found.routes.at(-1)!.redirect !== undefined) {
+      const to = destination(url);
+      if (to) await travel(to, true);
+      return;
     }
-    // A parent that is shown alone has nothing in its outlet.
-    if (isSame && next.length < levels.length) inner?.replaceChildren();
-    levels = next;
-    place.set({ url, parameters, routes });
-    for (const { title } of routes) if (title) document.title = typeof title === 'function' ? title(parameters) : title;
-    if (isNew !== undefined) show(url, isNew);
+    const showing = outlets.show(found, isCurrent, () => void arrive(url, isNew));
+    const stands = await Promise.race([showing, superseded]);
+    if (!stands) {
+      outcomes.set(url.href, isCurrent() ? 'failed' : 'superseded');
+      return;
+    }
+    place.set({ url, parameters: found.parameters, routes: found.routes });
+    document.title = titleOf(found);
+    outcomes.set(url.href, 'arrived');
+    if (isNew !== undefined) await settleView(url, isNew);
   }
 
-  /** @returns whether it is there, and still wanted. */
-  async function load(
-    { load, element }: Route,
-    outlet: Element,
-    isCurrent: () => boolean,
-    again: () => void,
-  ): Promise<boolean> {
-    if (!load || customElements.get(element!)) return true;
-    isPending.set(true);
-    if (pending) outlet.replaceChildren(pending());
-    try {
-      await load();
-    } catch (error) {
-      if (isCurrent()) {
-        if (!failure) throw error;
-        outlet.replaceChildren(failure(error, again));
+  /** @returns the address that redirects lead to; undefined, reported, where they lead nowhere. */
+  function destination(url: URL): URL | undefined {
+    let to = url;
+    for (let count = 0; ; count++) {
+      const { routes = [], parameters = {} } = find(to) ?? {};
+      const route = routes.at(-1);
+      if (route?.redirect === undefined) return to;
+      const missing = [...route.redirect.matchAll(/:(\w+)/g)].find(([, name]) => !(name! in parameters));
+      if (missing || count > mostRedirects) {
+        const what = missing ? `leads to "${route.redirect}" without ${missing[0]}.` : 'redirects in a circle.';
+        reportRoute('route-redirect', route, what);
+        return undefined;
       }
-      return false;
-    } finally {
-      if (isCurrent()) isPending.set(false);
+      const path = route.redirect.replace(/:(\w+)/g, (_, name: string) => encodeURIComponent(parameters[name]!));
+      const next = new URL(href(path), location.href);
+      next.search ||= to.search;
+      next.hash ||= to.hash;
+      to = next;
     }
-    return isCurrent();
+  }
+
+  function titleOf({ routes, parameters }: Match): string {
+    let found = usualTitle;
+    for (const route of routes) {
+      try {
+        const { title } = route;
+        if (title !== undefined) found = typeof title === 'function' ? title(parameters) : title;
+      } catch (error) {
+        reportRoute('route-title', route, `has a \`title\` that throws: ${String(error)}`, error);
+      }
+    }
+    return found;
   }
 
   /** As after the load of a page: at its top or its fragment, with the focus where reading begins. */
-  function show({ hash }: URL, isNew: boolean): void {
-    const target = document.getElementById(decodeURIComponent(hash.slice(1)));
+  async function settleView(url: URL, isNew: boolean): Promise<void> {
+    const { element: last, route } = outlets.levels.at(-1) ?? {};
+    const target = targetOf(url);
     if (isNew) target ? target.scrollIntoView() : scrollTo(0, 0);
-    const last = levels.at(-1)?.element;
     const heading = (target ?? within(last, 'h1') ?? last) as HTMLElement | undefined;
     if (heading && heading.tabIndex < 0) heading.tabIndex = -1;
     heading?.focus({ preventScroll: true });
+    // The position of the way back needs the height that the page had.
+    if (!isNew && last) await route?.ready?.(last);
   }
 
-  const listening = { signal: control.signal };
-  const target = navigation();
-  if (target) target.addEventListener('navigate', event => intercept(event as NavigateEventLike), listening);
-  else {
-    document.addEventListener('click', click, listening);
-    addEventListener('popstate', () => void back(), listening);
+  function href(path: string): string {
+    return `${base}/${path.replace(/^\/+/, '')}`;
   }
-  void arrive(here());
-  return {
+
+  async function go(to: string | URL, { replace = false } = {}): Promise<Outcome> {
+    const isPath = typeof to === 'string' && to.startsWith('/') && !/^\/[/\\]/.test(to);
+    const wanted = new URL(isPath ? href(to) : to, location.href);
+    if (wanted.origin !== location.origin)
+      throw new TypeError(
+        __DEV__
+          ? `(route-address): go() stays on this origin, and "${to}" leads elsewhere. Use a link, or location.assign().`
+          : 'route-address',
+      );
+    if (!find(wanted)) {
+      location.assign(wanted);
+      return 'left';
+    }
+    const url = destination(wanted);
+    if (!url) return 'failed';
+    outcomes.delete(url.href);
+    await travel(url, replace);
+    // Nothing arrived: the reader went elsewhere before.
+    const outcome = outcomes.get(url.href) ?? 'superseded';
+    outcomes.delete(url.href);
+    return outcome;
+  }
+
+  addEventListener(
+    'beforeunload',
+    event => {
+      const url = new URL(location.href);
+      for (const level of outlets.levels)
+        if (level.element && level.route.leave && ask(level, url) === false) event.preventDefault();
+    },
+    { signal: control.signal },
+  );
+  const router: Router = {
     place,
     isPending,
     go,
@@ -331,6 +266,10 @@ export function routes(outlet: Element, routes: readonly Route[], options: Route
     stop() {
       control.abort();
       visit++;
+      if (active.peek() === router) active.set(undefined);
     },
   };
+  active.set(router);
+  void arrive(new URL(location.href));
+  return router;
 }

@@ -63,7 +63,7 @@ article pre { margin: 8px 0; padding: 10px 12px; white-space: pre-wrap; overflow
 article p { margin: 0 0 6px; font-size: 13px; color: var(--muted); }
 pre del { color: var(--bad); text-decoration: none; }
 pre ins { color: var(--good); text-decoration: none; }
-figure img { width: auto; max-width: min(100%, 480px); }
+figure img { width: auto; max-width: min(100%, 310px); }
 .row figure { max-width: 100%; }
 details { margin: 2px 0; }
 details details, li { margin-inline-start: 18px; }
