@@ -46,7 +46,7 @@ export function project(files: Record<string, string>, others: readonly string[]
 export const tool = join(repository, 'packages/eltrix-tool/dist/tool/cli/main.js');
 
 export function eltrix(root: string, ...args: string[]) {
-  const limits = { timeout: 180_000, killSignal: 'SIGKILL' } as const;
+  const limits = { timeout: 400_000, killSignal: 'SIGKILL' } as const;
   const options = { cwd: root, encoding: 'utf8', ...limits } as const;
   const { status, stdout, stderr } = spawnSync(process.execPath, [tool, ...args], options);
   return { status, stdout, stderr };

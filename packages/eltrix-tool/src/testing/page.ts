@@ -123,7 +123,9 @@ export async function startPage(load: () => Promise<unknown>): Promise<void> {
     const sent = delivery.send(message);
     return settings.careful && message.type === 'start' ? sent : undefined;
   };
-  addEventListener('pagehide', () => {
+  addEventListener('pagehide', event => {
+    // Tests may send one themselves.
+    if (!event.isTrusted) return;
     const left: PageMessage = { type: 'left', test };
     navigator.sendBeacon(`${base}run/${id}/events`, JSON.stringify([left]));
   });

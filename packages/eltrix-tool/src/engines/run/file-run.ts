@@ -104,7 +104,8 @@ class Visits {
   /** Whether tests wait until it is known that they run. */
   careful = false;
   readonly #done: number[] = [];
-  readonly #announced = new Set<number>();
+  /** What has been reported to begin, and not to end. */
+  readonly #begun = new Set<number>();
   /** Pictures of the test that is running. */
   #attachments: Attachment[] = [];
 
@@ -122,6 +123,7 @@ class Visits {
   }
 
   end(id: number, reason: string): void {
+    this.#begun.delete(id);
     this.run.tell({ type: 'end', id: this.node(id), outcome: 'failed', diagnostics: [], error: lostError(reason) });
   }
 
@@ -171,16 +173,23 @@ class Visits {
           // What was sent before may not have arrived.
           const { test } = message;
           if (test && !open.some(({ id }) => id === test.id)) this.hear(test, open);
+          const isBlamed = ({ id, suite }: Open) => suite || !test || id === test.id;
           return finish(
             lost(
               `(page-lost): The page went to another address${test ? ` while "${test.name}" ran` : ''}. Prevent it in the test, for example with event.preventDefault(). The page was replaced, and the run goes on.`,
+              open.filter(isBlamed),
             ),
           );
         }
         if (this.hear(message, open)) finish({ kind: 'finished' });
       },
     });
-    const lost = (reason: string): Ended => ({ kind: 'lost', reason, begun, open: [...open] });
+    const lost = (reason: string, blamed: readonly Open[] = open): Ended => ({
+      kind: 'lost',
+      reason,
+      begun,
+      open: [...blamed],
+    });
     const silent = (reason: string): Ended => ({ ...lost(reason), silent: true }) as Ended;
     const gone = page.lost.then(reason => {
       const test = open.findLast(({ suite }) => !suite);
@@ -234,9 +243,9 @@ class Visits {
       case 'start': {
         const { id, name, parent, suite, timeout, site } = message;
         open.push({ id, name, suite, until: Date.now() + timeout });
-        // A suite goes on in the page that takes a lost one's place.
-        if (suite && this.#announced.has(id)) return false;
-        this.#announced.add(id);
+        // It goes on in the page that takes a lost one's place.
+        if (this.#begun.has(id)) return false;
+        this.#begun.add(id);
         const at = run.sources.site(site);
         run.tell({ type: 'start', id: this.node(id), parent: this.node(parent), name, suite, at });
         return false;
@@ -244,6 +253,7 @@ class Visits {
       case 'end': {
         const { id, outcome: how, reason, error, diagnostics, milliseconds, page, uncaught = [] } = message;
         const attachments = this.#attachments.splice(0);
+        this.#begun.delete(id);
         const at = open.findLastIndex(entry => entry.id === id);
         const [entry] = at >= 0 ? open.splice(at, 1) : [];
         if (entry && !entry.suite) {
