@@ -9,7 +9,7 @@ export function runnableLines(file: string, code: string): ReadonlySet<number> {
   const starts = [0];
   for (let at = code.indexOf('\n'); at >= 0; at = code.indexOf('\n', at + 1)) starts.push(at + 1);
   walk(program, node => {
-    if (isType(node) || node.type === 'ImportDeclaration') return false;
+    if (isType(node) || node['exportKind'] === 'type' || node.type === 'ImportDeclaration') return false;
     if (/Statement$|Declaration$|Definition$/.test(node.type) && node.type !== 'BlockStatement')
       lines.add(starts.findLastIndex(start => start <= node.start) + 1);
     return true;
