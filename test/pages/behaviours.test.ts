@@ -1,7 +1,7 @@
 /** Behaviours with the engines' own observers, and requests that hang, fail and come out of order. */
 import assert from 'node:assert/strict';
 import { afterEach, describe, it, mock } from 'node:test';
-import { contract, effect, markup, settled, stylesheet, text } from 'eltrix';
+import { contract, effect, markup, settled, signal, stylesheet, text } from 'eltrix';
 import {
   clock,
   lines,
@@ -18,7 +18,7 @@ import {
   watchVisibilityOf,
   within,
 } from 'eltrix/behaviours';
-import { environment, leaves, stage, user } from 'eltrix-tool/testing';
+import { environment, leaves, respond, stage, user } from 'eltrix-tool/testing';
 import { production } from './support.ts';
 
 /** Firefox lays nothing out in a page that is behind others; input brings it to the front. */
@@ -285,11 +285,11 @@ describe('requests', () => {
     const failed = new Error('no');
     const again = retry(2, { pause: 10, every: 1000 });
     assert.deepEqual(
-      [0, 1, 2, 3, 4, 5].map(tries => again(failed, tries)),
+      [0, 1, 2, 3, 4, 5].map(tries => again(failed, tries, 500)),
       [10, 20, 1000, 10, 20, 1000],
     );
-    assert.equal(again(undefined, 0), 1000);
-    assert.equal(retry(1)(undefined, 0), undefined);
+    assert.equal(again(undefined, 0, 200), 1000);
+    assert.equal(retry(1)(undefined, 0, 200), undefined);
   });
 
   it('are not asked again, nor polled, when nobody reads them any more', async () => {
@@ -389,3 +389,58 @@ describe('requests', () => {
 });
 
 leaves('globals');
+
+describe('behaviours where two things meet', () => {
+  it('sizes are those of the page, also where text runs from top to bottom', async () => {
+    const box = await stage<SizedBox>('<sized-box></sized-box>');
+    // As an attribute the page's policy refuses it.
+    Object.assign(box.style, { writingMode: 'vertical-rl', height: '30px' });
+    await until(() => box.size.get().height === 30);
+    assert.equal(box.shadowRoot!.querySelector('p')!.textContent, '120/120');
+  });
+
+  it('options of a watched tree add to what is watched', async () => {
+    const host = await stage('<div><p>a</p></div>');
+    const tree = watchTree(host, { attributeOldValue: true });
+    const seen: (string | null)[] = [];
+    const stop = effect(() => void seen.push(...tree.get().records.map(({ oldValue, type }) => `${type} ${oldValue}`)));
+    host.firstElementChild!.setAttribute('title', 'x');
+    host.append('more');
+    await until(() => seen.length === 2);
+    assert.deepEqual(seen, ['attributes null', 'childList null']);
+    stop();
+  });
+
+  it('a request says whose answer it has, why it failed, and recovers when its address can be made', async () => {
+    const place = signal<{ name: string } | undefined>(undefined);
+    respond(/\/a$/, 'A');
+    respond(/\/b$/, () => new Response('no such place', { status: 404 }));
+    const statuses: number[] = [];
+    const asked = request(() => `/${place.get()!.name}`, {
+      as: answer => answer.text(),
+      again: (_, __, status) => void statuses.push(status),
+    });
+    const states: RequestState<string>[] = [];
+    const stop = effect(() => void states.push(asked.get()));
+    await until(() => asked.peek().error instanceof TypeError);
+    place.set({ name: 'a' });
+    await until(() => asked.peek().value === 'A' && !asked.peek().isPending);
+    assert.match(asked.peek().from!, /^\/a$/);
+    assert.equal(asked.peek().error, undefined);
+    place.set({ name: 'b' });
+    await until(() => asked.peek().error !== undefined && !asked.peek().isPending);
+    const { value, from, error, status } = asked.peek();
+    assert.deepEqual([value, from, status], ['A', '/a', 404]);
+    assert.equal(await error!.answer!.text(), 'no such place');
+    assert.deepEqual(statuses, [200, 404]);
+    stop();
+  });
+
+  it('lines that come together are one list', async () => {
+    let told = 0;
+    const text = Array.from({ length: 5000 }, (_, line) => `line ${line}`).join('\n');
+    const all = await lines(new Response(text), () => void told++);
+    assert.equal(all.length, 5000);
+    assert.ok(told < 50, `${told} lists`);
+  });
+});

@@ -1,7 +1,7 @@
 /** Context by the community's protocol, among elements of whatever make; and configuration that a page writes. */
 import assert from 'node:assert/strict';
 import { afterEach, describe, it, mock } from 'node:test';
-import { contract, data, effect, integer, markup, type Scope, settled, signal, text } from 'eltrix';
+import { choice, contract, data, effect, flag, integer, markup, type Scope, settled, signal, text } from 'eltrix';
 import { ask, context, offer, readConfiguration } from 'eltrix/context';
 import { stage } from 'eltrix-tool/testing';
 import { tells } from './support.ts';
@@ -163,4 +163,85 @@ describe('configuration', () => {
     await stage('<set-card><script type="application/json">{ oops }</script></set-card>');
     tells(told[1], /\(configuration-json\)/);
   });
+});
+
+it('an answer may be ended in its first call', () => {
+  const [host, asker] = [document.createElement('div'), document.createElement('p')];
+  host.append(asker);
+  const end = offer(host, apiary, signal('x'));
+  const values: unknown[] = [];
+  asker.dispatchEvent(
+    Object.assign(new Event('context-request', { bubbles: true, composed: true }), {
+      context: apiary,
+      contextTarget: asker,
+      subscribe: true,
+      callback(value: unknown, stop: () => void) {
+        values.push(value);
+        stop();
+      },
+    }),
+  );
+  assert.deepEqual(values, ['x']);
+  end();
+});
+
+it('who asked looks further out when an offer ends', async () => {
+  const outer = await stage<ApiaryRoom>(
+    '<apiary-room name="Outer"><div><apiary-guest></apiary-guest></div></apiary-room>',
+  );
+  const [middle, guest] = [outer.querySelector('div')!, outer.querySelector('apiary-guest')!];
+  assert.equal(shown(guest), 'Outer');
+  const end = offer(middle, apiary, 'Middle');
+  await settled();
+  assert.equal(shown(guest), 'Middle');
+  end();
+  await settled();
+  assert.equal(shown(guest), 'Outer');
+  const own = document.createElement('div');
+  outer.parentElement!.append(own);
+  const last = offer(own, apiary, 'Last');
+  own.append(guest);
+  await settled();
+  assert.equal(shown(guest), 'Last');
+  last();
+  await settled();
+  assert.equal(shown(guest), 'nowhere');
+});
+
+class ShopItem extends contract('shop-item', {
+  attributes: {
+    soldOut: flag(),
+    count: integer({ default: 3 }),
+    size: choice(['small', 'large'], { invalid: 'small', missing: 'small' }),
+    name: text(),
+  },
+}) {
+  read: string[] = [];
+  connected() {
+    this.read = readConfiguration(this);
+  }
+}
+ShopItem.define();
+
+it('configuration that does not fit its property is reported, and an empty flag is true', async () => {
+  const messages: string[] = [];
+  const listen = (event: ErrorEvent) => {
+    event.preventDefault();
+    messages.push((event.error as Error).message);
+  };
+  addEventListener('error', listen);
+  const fine = await stage<ShopItem>(
+    '<shop-item data-sold-out="" data-count="7" data-size="large" data-name="12"></shop-item>',
+  );
+  assert.deepEqual([fine.soldOut, fine.count, fine.size, fine.name], [true, 7, 'large', '12']);
+  const off = await stage<ShopItem>('<shop-item data-sold-out="false"></shop-item>');
+  assert.equal(off.soldOut, false);
+  assert.deepEqual(messages, []);
+  const bad = await stage<ShopItem>(
+    '<shop-item data-count="many" data-size="huge" data-sold-out="perhaps"></shop-item>',
+  );
+  removeEventListener('error', listen);
+  assert.deepEqual([bad.soldOut, bad.count, bad.size], [false, 3, 'small']);
+  assert.equal(messages.length, 3);
+  for (const message of messages) assert.match(message, /configuration-value/);
 });

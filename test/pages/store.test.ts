@@ -148,6 +148,7 @@ describe('autosave', () => {
       const ledger = made();
       const found = problems(ledger);
       const saving = autosave(ledger, { key: 'ledger', ...options });
+      await Promise.resolve();
       assert.equal(found[0]?.code, 'saved-unreadable', text);
       assert.equal(localStorage.getItem('ledger.aside'), text);
       assert.equal(ledger.peek().jars, 0);
@@ -207,6 +208,103 @@ describe('tabs', () => {
     await new Promise(resolve => setTimeout(resolve, 30));
     assert.equal(here.peek().jars, 5);
     channel.close();
+    for (const stop of stops) stop();
+  });
+});
+
+describe('a store with history, storage and tabs', () => {
+  it('keeps the names that its changes have apart from what the library does', () => {
+    const named = store(
+      { count: 0 },
+      {
+        loaded: state => ({ count: state.count + 1 }),
+        tab: state => ({ count: state.count + 1 }),
+        history: state => ({ count: state.count + 1 }),
+      },
+    );
+    const past = history(named);
+    for (const name of ['loaded', 'tab', 'history'] as const) named.change(name);
+    assert.deepEqual(
+      past.peek().entries.map(({ label }) => label),
+      ['begin', 'loaded', 'tab', 'history'],
+    );
+    past.undo();
+    assert.equal(named.peek().count, 2);
+  });
+
+  it('goes on after a change inside a computed was refused', () => {
+    const ledger = made();
+    const heard: string[] = [];
+    ledger.addEventListener('change', ({ detail: { name, origin } }) => heard.push(`${origin} ${name}`));
+    const bad = ledger.select(() => ledger.change('fill', 1));
+    assert.throws(() => bad.get(), /set-in-computed/);
+    assert.equal(ledger.peek().jars, 0);
+    ledger.change('fill', 2);
+    assert.deepEqual(heard, ['change fill']);
+  });
+
+  it('cannot undo what was loaded, nor what another tab did', async t => {
+    localStorage.setItem('past', JSON.stringify({ version: 1, state: { jars: 5, notes: [] } }));
+    const ledger = made();
+    const past = history(ledger);
+    const saving = autosave(ledger, { key: 'past' });
+    assert.equal(ledger.peek().jars, 5);
+    assert.equal(past.canUndo, false);
+    past.undo();
+    assert.equal(ledger.peek().jars, 5);
+    await saving.stop();
+    if (typeof BroadcastChannel === 'undefined') return t.skip();
+    ledger.change('fill', 1);
+    ledger.replace({ jars: 9, notes: [] }, 'tab', 'tab');
+    assert.equal(past.canUndo, false);
+    past.stop();
+  });
+
+  it('has what was changed before a late load, defaults for missing fields, and rejects another shape', async () => {
+    const keep = autosave(made(), { key: 'late', in: 'indexed', after: 0 });
+    await keep.ready;
+    const first = made();
+    first.change('fill', 3);
+    const saving = autosave(first, { key: 'late-2', in: 'indexed', after: 0 });
+    first.change('fill', 4);
+    await saving.flush();
+    await saving.stop();
+    await keep.stop();
+    const second = made();
+    const again = autosave(second, { key: 'late-2', in: 'indexed' });
+    second.change('note', 'early');
+    await again.ready;
+    assert.deepEqual(second.peek(), { jars: 7, notes: ['early'] });
+    await again.stop();
+
+    localStorage.setItem('shape', JSON.stringify({ version: 1, state: { jars: 2 } }));
+    const lacking = made();
+    await autosave(lacking, { key: 'shape' }).stop();
+    assert.deepEqual(lacking.peek(), { jars: 2, notes: [] });
+
+    localStorage.setItem('shape', JSON.stringify({ version: 1, state: { jars: 'many' } }));
+    const wrong = made();
+    const isLedger = (state: unknown) => typeof (state as Ledger).jars === 'number';
+    const saved = autosave(wrong, { key: 'shape', check: isLedger });
+    // Who listens right after has not missed it.
+    const problem = new Promise<StoreProblem>(resolve =>
+      wrong.addEventListener('problem', event => {
+        event.preventDefault();
+        resolve(event.detail);
+      }),
+    );
+    assert.equal((await problem).code, 'saved-unreadable');
+    assert.equal(wrong.peek().jars, 0);
+    await saved.stop();
+  });
+
+  it('does not follow tabs of another version', async t => {
+    if (typeof BroadcastChannel === 'undefined') return t.skip();
+    const [old, now] = [made(), made()];
+    const stops = [followTabs(old, 'versions'), followTabs(now, 'versions', { version: 2 })];
+    old.change('fill', 1);
+    await new Promise(resolve => setTimeout(resolve, 50));
+    assert.equal(now.peek().jars, 0);
     for (const stop of stops) stop();
   });
 });

@@ -145,7 +145,7 @@ describe('hosts', () => {
       const before = frames.shadowRoot.querySelector('button');
       document.querySelector('season-calendar').month = 7;
       await until(() => document.querySelector('season-calendar').shadowRoot.querySelector('[aria-pressed=true]').textContent === 'July');
-      return { shifts, frames: frames.frames.length, same: before === frames.shadowRoot.querySelector('button'),
+      return { shifts: Math.round(shifts * 1000), frames: frames.frames.length, same: before === frames.shadowRoot.querySelector('button'),
         keeper: document.querySelector('keeper-note').keeper, sent: document.querySelector('hive-card').shadowRoot.querySelectorAll('[data-eltrix]').length };
     })()`);
     assert.deepEqual(seen, { shifts: 0, frames: 2, same: true, keeper: 'Osric & Wilma', sent: 0 });

@@ -139,7 +139,7 @@ it('fine 2', t => { t.mock.method(window, 'confirm', () => true); assert.equal(c
       [['--report', 'what'], /"what" is not a reporter\. Reporters are spec, tap, dot, junit/],
       [['--report', './none.js'], /\.\/none\.js cannot be loaded/],
       [['--report', 'tap', '--report', 'spec'], /write to the terminal\. Give one a file: --report spec=report\.txt/],
-      [['--report', 'events'], /Name a file for the events/],
+      [['--report', 'events'], /Name a file: --report events=/],
       [['--shard', '3/2'], /for example --shard 2\/5/],
       [['--require', 'opera'], /"opera" is not an engine/],
       [['--merge', 'bad.jsonl'], /bad\.jsonl is no record of a test run/],

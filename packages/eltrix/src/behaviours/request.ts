@@ -9,8 +9,10 @@ export interface RequestState<T> {
   readonly value: T | undefined;
   /** Whether an answer is awaited; also while a request that failed waits to be tried again. */
   readonly isPending: boolean;
-  /** Why the last try failed, until one succeeds. */
-  readonly error: Error | undefined;
+  /** Whose answer `value` is; undefined before there was one. */
+  readonly from: string | undefined;
+  /** Why the last try failed, until one succeeds. With a status that is no success, `answer` is the response: its body can be read. */
+  readonly error: (Error & { readonly answer?: Response }) | undefined;
   /** The HTTP status of the last answer; 0 before. */
   readonly status: number;
 }
@@ -21,8 +23,11 @@ export type Reader<T> = (answer: Response, tell: (value: T) => void) => Promise<
 /** What sends a request, as `fetch` does. */
 export type Send = (url: string | URL, init: RequestInit & { readonly signal: AbortSignal }) => Promise<Response>;
 
-/** In how many milliseconds to ask again after so many tries that failed and, if this one has, its error; undefined: not at all. */
-export type Again = (error: Error | undefined, tries: number) => number | undefined;
+/**
+ * In how many milliseconds to ask again after so many tries that failed and, if this one has, its error; undefined: not at
+ * all. `status` is that of the answer, 0 if there was none.
+ */
+export type Again = (error: Error | undefined, tries: number, status: number) => number | undefined;
 
 export interface RequestOptions<T> extends Omit<RequestInit, 'signal'> {
   /**
@@ -47,6 +52,10 @@ class Asking<T> extends Cell<RequestState<T>> implements RequestSignal<T> {
 
   get value(): T | undefined {
     return this.get().value;
+  }
+
+  get from(): string | undefined {
+    return this.get().from;
   }
 
   get isPending(): boolean {
@@ -99,7 +108,15 @@ export function request<T>(
       queueMicrotask(() => {
         if (stop !== null)
           stop = effect(() => {
-            const url = address();
+            let url: string | URL | null | undefined;
+            try {
+              url = address();
+            } catch (error) {
+              // What it has read is followed: it may have an address then.
+              void go(null);
+              set({ ...asking.current, error: error as Error });
+              return;
+            }
             asking.again = () => void go(url);
             const isKnown = __RENDERED__ && known && String(url) === String(first);
             if (__RENDERED__) known = undefined;
@@ -129,24 +146,28 @@ export function request<T>(
       // What comes too late, or was given up, is nobody's.
       if (!signal.aborted) set({ ...asking.current, ...part });
     };
-    const tell = (value: T) => say({ value, error: undefined });
+    const tell = (value: T) => say({ value, from: String(url), error: undefined });
     // Somebody may call `again()` though nobody reads it any more.
     if (!asking.targets) url = null;
     say({ isPending: !!url });
     if (!url) return false;
     let wait: number | undefined;
     let error: Error | undefined;
+    let status = 0;
     try {
       const answer = await send(url, { ...init, signal });
-      say({ status: answer.status });
+      status = answer.status;
+      say({ status });
       if (!answer.ok)
-        throw new Error(__DEV__ ? `${url} answered with status ${answer.status}.` : `HTTP ${answer.status}`);
+        throw Object.assign(new Error(__DEV__ ? `${url} answered with status ${status}.` : `HTTP ${status}`), {
+          answer,
+        });
       tell(await as(answer, tell));
     } catch (reason) {
       error = reason as Error;
     }
     try {
-      wait = again?.(error, tries);
+      wait = again?.(error, tries, status);
     } catch (reason) {
       error = reason as Error;
     }

@@ -40,7 +40,10 @@ export function watchSize(host: Element, { box = 'content' }: SizeOptions = {}):
     const tell = (entry: ResizeObserverEntry) => {
       const [{ inlineSize, blockSize }] = entry[isKnown ? field : 'contentBoxSize'] as [ResizeObserverSize];
       const scale = isKnown ? 1 : devicePixelRatio;
-      set({ width: inlineSize * scale, height: blockSize * scale });
+      const [inline, block] = [inlineSize * scale, blockSize * scale];
+      // Sizes are reported by the direction of writing (Resize Observer §2.3).
+      const isVertical = !getComputedStyle(host).writingMode.startsWith('horizontal');
+      set(isVertical ? { width: block, height: inline } : { width: inline, height: block });
     };
     return watch(host, tell, isKnown ? { box: name } : {});
   });

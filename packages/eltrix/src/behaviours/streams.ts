@@ -1,13 +1,14 @@
 /** Readers of answers that come in pieces, for `request(address, { as: lines })`. */
 
-async function* pieces(answer: Response, end: RegExp): AsyncGenerator<string> {
+/** What has come since the last time, in whole pieces. */
+async function* pieces(answer: Response, end: RegExp): AsyncGenerator<string[]> {
   const reader = answer.body!.pipeThrough(new TextDecoderStream()).getReader();
   let rest = '';
   for (;;) {
     const { done, value = '' } = await reader.read();
     const parts = (rest + value).split(end);
     rest = done ? '' : parts.pop()!;
-    yield* parts;
+    yield parts;
     if (done) return;
   }
 }
@@ -19,11 +20,14 @@ async function collected<T>(
   tell: (value: T[]) => void,
 ): Promise<T[]> {
   const list: T[] = [];
-  for await (const piece of pieces(answer, end)) {
-    const item = make(piece);
-    if (item === undefined) continue;
-    list.push(item);
-    tell([...list]);
+  for await (const come of pieces(answer, end)) {
+    const before = list.length;
+    for (const piece of come) {
+      const item = make(piece);
+      if (item !== undefined) list.push(item);
+    }
+    // Another list each time, so that its readers see a change; once for all that came together.
+    if (list.length > before) tell([...list]);
   }
   return list;
 }

@@ -8,16 +8,16 @@ export interface Tree {
   readonly records: readonly MutationRecord[];
 }
 
-/** The children that the page gave an element, kept current while something shows them. */
-export function watchTree(
-  host: Element,
-  options: MutationObserverInit = { childList: true, subtree: true, characterData: true, attributes: true },
-): Readable<Tree> {
+/**
+ * The children that the page gave an element, kept current while something shows them.
+ * @param options added to what is watched already: children, text and attributes of the whole tree.
+ */
+export function watchTree(host: Element, options: MutationObserverInit = {}): Readable<Tree> {
   const tree = (records: readonly MutationRecord[]): Tree => ({ children: [...host.children], records });
   return outside<Tree>({ children: [], records: [] }, set => {
     set(tree([]));
     const observer = new MutationObserver(records => set(tree(records)));
-    observer.observe(host, options);
+    observer.observe(host, { childList: true, subtree: true, characterData: true, attributes: true, ...options });
     return () => observer.disconnect();
   });
 }

@@ -8,11 +8,15 @@ export interface Visibility {
   readonly ratio: number;
 }
 
+/** Where nobody says otherwise `ratio` follows in steps of a twentieth. */
+const threshold = Array.from({ length: 21 }, (_, step) => step / 20);
+
 const hidden: Visibility = { isVisible: false, ratio: 0 };
 const byRoot = new WeakMap<object, Record<string, Watch<IntersectionObserverEntry>>>();
 
 /** One observer for all of the same options. */
-function observe(target: Element, options: IntersectionObserverInit, set: (seen: Visibility) => void): () => void {
+function observe(target: Element, given: IntersectionObserverInit, set: (seen: Visibility) => void): () => void {
+  const options = { threshold, ...given };
   const root = options.root ?? document;
   let watches = byRoot.get(root);
   if (!watches) byRoot.set(root, (watches = {}));
@@ -26,7 +30,7 @@ function observe(target: Element, options: IntersectionObserverInit, set: (seen:
 
 /**
  * Whether an element is seen, kept current while something shows it. Elements with the same options share an observer.
- * @param options `root`, `rootMargin` and `threshold` (Intersection Observer §2.2, IntersectionObserverInit).
+ * @param options `root`, `rootMargin` and `threshold` (in steps of a twentieth unless given; Intersection Observer §2.2, IntersectionObserverInit).
  */
 export function watchVisibility(target: Element, options: IntersectionObserverInit = {}): Readable<Visibility> {
   return outside(hidden, set => observe(target, options, set));

@@ -21,14 +21,30 @@ export function readConfiguration(host: HTMLElement): string[] {
   const set: string[] = [];
   const assign = (name: string, value: unknown) => {
     const member = members.find(member => member.name === name)!;
+    const properties = host as unknown as Record<string, unknown>;
     if (set.includes(name) || (member.attribute !== undefined && host.hasAttribute(member.attribute))) return;
     try {
-      (host as unknown as Record<string, unknown>)[name] = value;
+      const before = properties[name];
+      if (!fits(value, before)) return refuse(name, value);
+      properties[name] = value;
+      // A choice that is none gives the default.
+      if (typeof before === 'string' && properties[name] !== String(value)) {
+        properties[name] = before;
+        return refuse(name, value);
+      }
       set.push(name);
     } catch (error) {
       report(error);
     }
   };
+  const refuse = (name: string, value: unknown) =>
+    report(
+      new Error(
+        __DEV__
+          ? `(configuration-value): <${host.localName}>: ${JSON.stringify(value)} is no value for "${name}". The default stays.`
+          : 'configuration-value',
+      ),
+    );
   const find = (key: string) => members.find(({ name }) => plain(name) === plain(key))?.name;
   for (const script of host.querySelectorAll(':scope > script[type="application/json"]')) {
     for (const [key, value] of Object.entries(parsed(host, script.textContent))) {
@@ -49,7 +65,7 @@ export function readConfiguration(host: HTMLElement): string[] {
     for (const [key, text] of Object.entries((node as HTMLElement).dataset ?? {})) {
       // What stands around an element may have data for others.
       const name = find(key);
-      if (name !== undefined) assign(name, meant(text!));
+      if (name !== undefined) assign(name, meant(text!, (host as unknown as Record<string, unknown>)[name]));
     }
   return set;
 }
@@ -71,8 +87,18 @@ function parsed(host: Element, text: string): object {
   }
 }
 
-/** Text as it is written; numbers, true, false and JSON as what they mean. */
-function meant(text: string): unknown {
+/** Whether a value can stand in the place of another one: of the same type, where that is a plain one. */
+function fits(value: unknown, before: unknown): boolean {
+  const type = typeof before;
+  if (type === 'number') return typeof value === 'number';
+  return type !== 'boolean' || typeof value === 'boolean';
+}
+
+/** The value of a data attribute: as text, number or flag if the property is one, else as JSON means it. */
+function meant(text: string, before: unknown): unknown {
+  if (typeof before === 'string') return text;
+  // As the attribute of a flag: being there means true; content systems write "false".
+  if (typeof before === 'boolean') return text === '' || text === 'true' ? true : text === 'false' ? false : text;
   if (!/^(?:[[{]|true$|false$|null$|-?\d+(?:\.\d+)?$)/.test(text)) return text;
   try {
     return JSON.parse(text);

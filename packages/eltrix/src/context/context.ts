@@ -66,13 +66,15 @@ export function offer<T>(host: Element, key: Context<T>, value: T | Readable<T>)
     event.stopImmediatePropagation();
     if (!subscribe) return callback(isReadable ? (value as Readable<T>).peek() : value);
     let ended = false;
+    let stopEffect: (() => void) | undefined;
     const stop = () => {
       ended = true;
       stops.delete(stop);
       stopEffect?.();
     };
     stops.add(stop);
-    const stopEffect = effect(() => callback(read(), stop));
+    stopEffect = effect(() => callback(read(), stop));
+    // It may have been ended in its first call.
     if (ended) stopEffect();
   };
   host.addEventListener('context-request', answer);
@@ -81,6 +83,8 @@ export function offer<T>(host: Element, key: Context<T>, value: T | Readable<T>)
   return () => {
     host.removeEventListener('context-request', answer);
     for (const stop of stops) stop();
+    // Who asked may find another one further out.
+    if (host.isConnected) host.dispatchEvent(new ContextProvider(key, host));
   };
 }
 
@@ -114,6 +118,7 @@ export function ask<T>(host: Element, key: Context<T>): Readable<T | undefined> 
           true,
         );
         host.dispatchEvent(event);
+        if (!stop) set(undefined);
       };
       // Somebody who offers may come later, or nearer.
       const { ownerDocument } = host;

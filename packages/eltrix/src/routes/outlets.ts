@@ -137,7 +137,7 @@ export class Outlets {
         else {
           // The reader keeps what was there.
           outlet.replaceChildren(...before);
-          reportRoute('route-load', route, `could not be loaded: ${String(error)}`, error);
+          reportRoute('route-load', route, __DEV__ ? `could not be loaded: ${String(error)}` : '', error);
         }
         return false;
       } finally {
@@ -145,10 +145,7 @@ export class Outlets {
       }
     }
     if (element!.includes('-') && !customElements.get(element!))
-      reportRoute(
-        'route-element',
-        route,
-        `shows <${element}>, which is not defined. Define it, or load it in \`load\`.`,
+      reportRoute('route-element', route, __DEV__ ? `shows <${element}>, which is not defined. Define it, or load it in \` : ''load\`.`,
       );
     return isCurrent();
   }

@@ -1,4 +1,4 @@
-import type { Store } from './store.ts';
+import type { Store, StoreChange } from './store.ts';
 import { tellProblem } from './store.ts';
 
 export interface AutosaveOptions<S> {
@@ -10,6 +10,8 @@ export interface AutosaveOptions<S> {
   readonly version?: number;
   /** Makes a state from one that an earlier version saved. What it throws sets that aside. */
   readonly migrate?: (saved: unknown, version: number) => S;
+  /** Whether what was saved, and migrated, is a state. Fields that it lacks have their first values. */
+  readonly check?: (state: unknown) => boolean;
   /** Saves so many milliseconds after the last change; 300 unless given. */
   readonly after?: number;
 }
@@ -46,7 +48,7 @@ function storage(name: 'localStorage' | 'sessionStorage'): Keeper {
  * memory and the problem is told once until a save succeeds: as an event `problem` of the store.
  */
 export function autosave<S extends object>(store: Store<S>, options: AutosaveOptions<S>): Autosave {
-  const { key, version = 1, migrate, after = 300 } = options;
+  const { key, version = 1, migrate, check, after = 300 } = options;
   const where = options.in ?? 'local';
   const target = store as unknown as Store<object>;
   let keeper: Keeper | undefined = where === 'indexed' ? undefined : storage(`${where}Storage`);
@@ -54,6 +56,11 @@ export function autosave<S extends object>(store: Store<S>, options: AutosaveOpt
   let waiting = false;
   let told = false;
   let loading = false;
+  const first = store.peek();
+  /** What the store holds that need not be saved. */
+  let loaded = first;
+  /** Changes before anything has been loaded. */
+  const early: StoreChange<S>[] = [];
   const problem = (code: string, message: string, cause: unknown) => tellProblem(target, { code, message, cause });
 
   function take(text: string | null): void {
@@ -63,14 +70,24 @@ export function autosave<S extends object>(store: Store<S>, options: AutosaveOpt
       if (typeof saved !== 'object' || saved === null || !('state' in saved))
         throw new TypeError('It is not what a store saves.');
       const state = saved.version === version ? saved.state : migrated(saved);
-      if (typeof state !== 'object' || state === null) throw new TypeError('It is no state.');
+      if (typeof state !== 'object' || state === null || check?.(state) === false)
+        throw new TypeError('It is no state.');
       loading = true;
-      store.replace(state as S, 'loaded');
+      store.replace(withDefaults(state as S), 'load', 'load');
+      loaded = store.peek();
+      // What was changed before it had been loaded is changed in it.
+      for (const { name, args } of early.splice(0))
+        (store as unknown as Store<object>).change(name, ...(args as never[]));
     } catch (error) {
       aside(text, error);
     } finally {
       loading = false;
     }
+  }
+
+  /** A field that an earlier version did not have is what it was at first. */
+  function withDefaults(state: S): S {
+    return Array.isArray(state) || Array.isArray(first) ? state : { ...first, ...state };
   }
 
   function migrated({ state, version: from }: Saved): unknown {
@@ -124,7 +141,10 @@ export function autosave<S extends object>(store: Store<S>, options: AutosaveOpt
   };
   const leave = () => void save();
 
+  const note = ({ detail }: CustomEvent<StoreChange<S>>) => void (detail.origin === 'change' && early.push(detail));
+
   async function begin(): Promise<void> {
+    store.addEventListener('change', note);
     keeper ??= (await import('./indexed.ts')).indexedKeeper();
     try {
       const text = keeper.read(key);
@@ -137,7 +157,9 @@ export function autosave<S extends object>(store: Store<S>, options: AutosaveOpt
         error,
       );
     }
+    store.removeEventListener('change', note);
     store.addEventListener('change', changed);
+    if (store.peek() !== loaded) changed();
     globalThis.document?.addEventListener('visibilitychange', hide);
     globalThis.addEventListener?.('pagehide', leave);
   }

@@ -34,16 +34,21 @@ export interface History extends Readable<HistoryState> {
   stop(): void;
 }
 
-const travel = 'history';
-
-/** Keeps a store's states, to go back and forth in them. */
+/**
+ * Keeps a store's states, to go back and forth in them. It begins again when a saved state is loaded, and when another tab
+ * changes the state.
+ */
 export function history<S extends object>(store: Store<S>, { limit = 100, label }: HistoryOptions<S> = {}): History {
   const kept = Math.max(1, limit);
   let states: S[] = [store.peek()];
   const now = signal<HistoryState>({ entries: [{ label: 'begin', at: Date.now() }], index: 0 });
-  const hear = (event: Event) => {
-    const change = (event as CustomEvent<StoreChange<S>>).detail;
-    if (change.name === travel) return;
+  const hear = ({ detail: change }: CustomEvent<StoreChange<S>>) => {
+    if (change.origin === 'history') return;
+    // Before what was saved there was nothing; what another tab has done is not undone here.
+    if (change.origin === 'load' || change.origin === 'tab') {
+      states = [change.after];
+      return now.set({ entries: [{ label: 'begin', at: Date.now() }], index: 0 });
+    }
     const { entries, index } = now.peek();
     // What was undone before is given up.
     states = [...states.slice(0, index + 1), change.after].slice(-kept);
@@ -61,7 +66,7 @@ export function history<S extends object>(store: Store<S>, { limit = 100, label 
           : 'history-index',
       );
     now.set({ ...now.peek(), index });
-    store.replace(state, travel);
+    store.replace(state, 'history', 'history');
   };
   return {
     get: () => now.get(),

@@ -10,10 +10,14 @@ type Change<S> = (state: S, ...args: any[]) => S | undefined;
 type Changes<S> = Readonly<Record<string, Change<S>>>;
 type ArgumentsOf<F> = F extends (state: never, ...args: infer A) => unknown ? A : never;
 
-/** What a store tells after a change. */
+/** What set a state: a named change, what was saved, another tab, a step in the history, or a caller of `replace`. */
+export type StoreOrigin = 'change' | 'load' | 'tab' | 'history' | 'replace';
+
+/** The detail of a store's event `change`. */
 export interface StoreChange<S> {
-  /** The change's name, or that of what else set the state: `"undo"`, `"loaded"`, … */
+  /** The change's name, or what `replace` was given. */
   readonly name: string;
+  readonly origin: StoreOrigin;
   readonly args: readonly unknown[];
   readonly before: S;
   readonly after: S;
@@ -26,7 +30,33 @@ export interface StoreProblem {
   readonly cause: unknown;
 }
 
+/** The events of a store. */
+export interface StoreEvents<S> {
+  readonly change: CustomEvent<StoreChange<S>>;
+  readonly problem: CustomEvent<StoreProblem>;
+}
+
 export interface Store<S extends State, C extends Changes<S> = Changes<S>> extends EventTarget {
+  addEventListener<N extends keyof StoreEvents<S>>(
+    type: N,
+    listener: (event: StoreEvents<S>[N]) => void,
+    options?: boolean | AddEventListenerOptions,
+  ): void;
+  addEventListener(
+    type: string,
+    listener: EventListenerOrEventListenerObject | null,
+    options?: boolean | AddEventListenerOptions,
+  ): void;
+  removeEventListener<N extends keyof StoreEvents<S>>(
+    type: N,
+    listener: (event: StoreEvents<S>[N]) => void,
+    options?: boolean | EventListenerOptions,
+  ): void;
+  removeEventListener(
+    type: string,
+    listener: EventListenerOrEventListenerObject | null,
+    options?: boolean | EventListenerOptions,
+  ): void;
   /** The whole state; a tracked reading of all of it. */
   get(): S;
   /** The whole state, without being told of changes. */
@@ -37,8 +67,8 @@ export interface Store<S extends State, C extends Changes<S> = Changes<S>> exten
   select<T>(from: (state: Readonly<S>) => T, equals?: (a: T, b: T) => boolean): Readable<T>;
   /** Makes a named change. @throws what the change throws; the state is then as before. */
   change<N extends keyof C & string>(name: N, ...args: ArgumentsOf<C[N]>): void;
-  /** Sets the state from outside: what was saved, an earlier one, another tab's. */
-  replace(state: S, name: string): void;
+  /** Sets the state from outside. `origin` says by what, for the history and other tabs; `replace` unless given. */
+  replace(state: S, name: string, origin?: StoreOrigin): void;
 }
 
 class StateStore<S extends State> extends EventTarget implements Store<S> {
@@ -99,27 +129,35 @@ class StateStore<S extends State> extends EventTarget implements Store<S> {
           : 'change-unknown',
       );
     const after = change(this.peek(), ...args);
-    if (after !== undefined) this.#set(after, name, args);
+    if (after !== undefined) this.#set(after, name, args, 'change');
   }
 
-  replace(state: S, name: string): void {
-    this.#set(state, name, []);
+  replace(state: S, name: string, origin: StoreOrigin = 'replace'): void {
+    this.#set(state, name, [], origin);
   }
 
-  #set(after: S, name: string, args: readonly unknown[]): void {
+  #set(after: S, name: string, args: readonly unknown[], origin: StoreOrigin): void {
     const before = this.peek();
     if (Object.is(before, after)) return;
-    const change = { name, args, before, after };
+    const change = { name, origin, args, before, after };
     const untold = this.#untold;
     untold.push(change);
-    batch(() => {
+    let isSet = false;
+    const set = () => {
       this.#whole.set(frozen(after));
+      isSet = true;
       for (const [key, field] of this.#fields) {
         const value = (after as Record<PropertyKey, unknown>)[key];
         if (!Object.is(value, field.peek())) field.set(value);
       }
       if (!sameKeys(before, after)) this.#names.set(this.#names.peek() + 1);
-    });
+    };
+    try {
+      batch(set);
+    } finally {
+      // Inside a computed nothing may be set: nothing was.
+      if (!isSet) untold.splice(untold.indexOf(change), 1);
+    }
     if (untold[0] !== change) return;
     for (const detail of untold) this.dispatchEvent(new CustomEvent('change', { detail }));
     untold.length = 0;
@@ -158,8 +196,12 @@ export function store<S extends State, C extends Changes<S>>(initial: S, changes
   return new StateStore(initial, changes) as unknown as Store<S, C>;
 }
 
-/** Tells of a problem: an event `problem` with a {@link StoreProblem}, and the console where nobody listens. */
+/** Reports a problem with an event `problem`, in a microtask: also who listens right after `autosave()` hears of it. */
 export function tellProblem(target: Store<State>, problem: StoreProblem): void {
+  queueMicrotask(() => dispatchProblem(target, problem));
+}
+
+function dispatchProblem(target: Store<State>, problem: StoreProblem): void {
   const went = target.dispatchEvent(new CustomEvent('problem', { detail: problem, cancelable: true }));
   // A listener that calls preventDefault() has taken care of it.
   if (went) console.warn(`(${problem.code}): ${problem.message}`, problem.cause);

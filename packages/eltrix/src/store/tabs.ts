@@ -7,21 +7,29 @@ interface Message {
   readonly tab: string;
 }
 
+export interface TabsOptions {
+  /** Of the state's shape; 1 unless given. Tabs of another version are not followed. */
+  readonly version?: number;
+}
+
 /**
  * Makes the stores of all tabs with the same key follow each other. Of two changes that were made without knowing of each
  * other the later one counts, whole; of two in the same millisecond that of the tab with the greater name.
  *
  * @returns a function that ends it. Where there is no BroadcastChannel nothing happens.
  */
-export function followTabs<S extends object>(store: Store<S>, key: string): () => void {
+export function followTabs<S extends object>(
+  store: Store<S>,
+  key: string,
+  { version = 1 }: TabsOptions = {},
+): () => void {
   if (typeof BroadcastChannel === 'undefined') return () => {};
-  const channel = new BroadcastChannel(`eltrix.store.${key}`);
+  const channel = new BroadcastChannel(`eltrix.store.${key}.${version}`);
   const tab = Math.random().toString(36).slice(2);
   let last = { at: 0, tab };
   const isLater = (message: Message) => message.at > last.at || (message.at === last.at && message.tab > last.tab);
-  const hear = (event: Event) => {
-    const { name, after } = (event as CustomEvent<StoreChange<S>>).detail;
-    if (name === 'tab' || name === 'loaded') return;
+  const hear = ({ detail: { origin, after } }: CustomEvent<StoreChange<S>>) => {
+    if (origin === 'tab' || origin === 'load') return;
     last = { at: Math.max(Date.now(), last.at + 1), tab };
     channel.postMessage({ state: after, ...last } satisfies Message);
   };
@@ -30,7 +38,7 @@ export function followTabs<S extends object>(store: Store<S>, key: string): () =
     const message = data as Message;
     if (!isLater(message)) return;
     last = { at: message.at, tab: message.tab };
-    store.replace(message.state as S, 'tab');
+    store.replace(message.state as S, 'tab', 'tab');
   });
   return () => {
     store.removeEventListener('change', hear);
