@@ -145,7 +145,10 @@ export class Outlets {
       }
     }
     if (element!.includes('-') && !customElements.get(element!))
-      reportRoute('route-element', route, __DEV__ ? `shows <${element}>, which is not defined. Define it, or load it in \` : ''load\`.`,
+      reportRoute(
+        'route-element',
+        route,
+        __DEV__ ? `shows <${element}>, which is not defined. Define it, or load it in \`load\`.` : '',
       );
     return isCurrent();
   }

@@ -92,7 +92,7 @@ export function routes(outlet: Element, routes: readonly Route[], options: Route
   /** @returns what a guard answers; one that throws does not hold the reader. */
   function ask({ route, element }: Level, url: URL): boolean | Promise<boolean> {
     const failed = (error: unknown) => {
-      reportRoute('route-leave', route, __DEV__ ? `has a \` : ''leave\` that throws: ${String(error)}`, error);
+      reportRoute('route-leave', route, __DEV__ ? `has a \`leave\` that throws: ${String(error)}` : '', error);
       return true;
     };
     try {
@@ -185,7 +185,11 @@ export function routes(outlet: Element, routes: readonly Route[], options: Route
       if (route?.redirect === undefined) return to;
       const missing = [...route.redirect.matchAll(/:(\w+)/g)].find(([, name]) => !(name! in parameters));
       if (missing || count > mostRedirects) {
-        const what = !__DEV__ ? '' : missing ? `leads to "${route.redirect}" without ${missing[0]}.` : 'redirects in a circle.';
+        const what = !__DEV__
+          ? ''
+          : missing
+            ? `leads to "${route.redirect}" without ${missing[0]}.`
+            : 'redirects in a circle.';
         reportRoute('route-redirect', route, what);
         return undefined;
       }
@@ -204,7 +208,7 @@ export function routes(outlet: Element, routes: readonly Route[], options: Route
         const { title } = route;
         if (title !== undefined) found = typeof title === 'function' ? title(parameters) : title;
       } catch (error) {
-        reportRoute('route-title', route, __DEV__ ? `has a \` : ''title\` that throws: ${String(error)}`, error);
+        reportRoute('route-title', route, __DEV__ ? `has a \`title\` that throws: ${String(error)}` : '', error);
       }
     }
     return found;
