@@ -185,12 +185,28 @@ it('is planned', async t => {
   t.assert.equal(1, 1);
   await t.test('inner', () => {});
 });
+it('has a clock', t => {
+  const seen: number[] = [];
+  t.mock.timers.enable({ apis: ['setTimeout', 'Date', 'requestAnimationFrame' as 'Date'], now: 0 });
+  const frame = () => { seen.push(Date.now()); if (seen.length < 3) requestAnimationFrame(frame); };
+  requestAnimationFrame(frame);
+  cancelAnimationFrame(requestAnimationFrame(() => seen.push(-1)));
+  t.mock.timers.tick(100);
+  assert.deepEqual(seen, [16, 32, 48]);
+});
 it('misses its plan', t => { t.plan(2); t.assert.ok(true); });
 `),
   });
   const { stdout } = run(root, '--in', here.join());
   const outcomes = [...stdout.matchAll(/^ {8}(not ok|ok) \d+ - (.*)$/gm)].map(([, how, name]) => `${name}: ${how}`);
-  const expected = ['answers: ok', 'is taken back: ok', 'waits: ok', 'is planned: ok', 'misses its plan: not ok'];
+  const expected = [
+    'answers: ok',
+    'is taken back: ok',
+    'waits: ok',
+    'is planned: ok',
+    'has a clock: ok',
+    'misses its plan: not ok',
+  ];
   const withEngine = (name: string) => name.replace(/ \[[^\]]+\]/, '');
   assert.deepEqual(
     outcomes.map(withEngine),

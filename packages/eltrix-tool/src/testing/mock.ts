@@ -194,13 +194,16 @@ interface Timer {
   at: number;
 }
 
+/** Milliseconds between two frames. */
+const frameTime = 16;
+
 export class MockTimers {
   #now = 0;
   #next = 1;
   #timers: Timer[] = [];
   #undo: (() => void) | undefined;
 
-  /** Exchanges `setTimeout`, `setInterval` and `Date`, or some of them. */
+  /** Replaces `setTimeout`, `setInterval` and `Date`, or some of them; beyond Node, also `requestAnimationFrame`: a frame each 16 ms. */
   enable(options: { readonly apis?: readonly string[]; readonly now?: number | Date } = {}): void {
     if (this.#undo) throw new Error('The clock is exchanged already. Call reset() first.');
     const { apis = ['setTimeout', 'setInterval', 'Date'] } = options;
@@ -234,6 +237,12 @@ export class MockTimers {
     if (apis.includes('setInterval')) {
       put('setInterval', start(true));
       put('clearInterval', stop);
+    }
+    if (apis.includes('requestAnimationFrame')) {
+      put('requestAnimationFrame', (fn: FrameRequestCallback) =>
+        start(false)(() => fn(this.#now), frameTime - (this.#now % frameTime)),
+      );
+      put('cancelAnimationFrame', stop);
     }
     if (apis.includes('Date')) {
       const now = () => this.#now;

@@ -103,10 +103,13 @@ export async function idle(): Promise<void> {
     if (![...taken.values()].some(isBusy) || performance.now() > end) break;
     await new Promise<void>(resolve => real.setTimeout.call(page, resolve, 10));
   }
-  // Of these the engine tells once a frame.
-  const isSeen = ({ kind, what }: Taken) =>
-    kind === 'animation frame' || (kind === 'observer' && /Resize|Intersection/.test(what));
-  if ([...taken.values()].some(isSeen)) await frame(250);
+  // The engine reports sizes and intersections once a frame, and what hears of them may wait for the next one. A page that
+  // is always animated is not waited for.
+  const isFrame = ({ kind }: Taken) => kind === 'animation frame';
+  const isObserver = ({ kind, what }: Taken) => kind === 'observer' && /Resize|Intersection/.test(what);
+  if (![...taken.values()].some(one => isFrame(one) || isObserver(one))) return;
+  await frame(250);
+  for (let frames = 0; frames < 2 && [...taken.values()].some(isFrame); frames++) await frame(250);
 }
 
 export const real = {
