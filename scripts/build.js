@@ -147,6 +147,7 @@ async function buildGallery(dir) {
 /** The page of `eltrix test --open`. */
 async function buildRunner(dir) {
   await buildPages('runner/page', dir, { app: 'runner/app/app.ts' });
+  copyFileSync(join(tool.source, 'gallery/page/app.css'), join(dir, 'app.css'));
 }
 
 /** Copies pages and builds their scripts, each into one file, compiled by the library itself. */

@@ -23,3 +23,32 @@ figure img { display: block; width: 300px; height: auto; border: 1px solid var(-
 figcaption { font-size: 12px; color: var(--muted); }
 :focus-visible { outline: 2px solid var(--accent); outline-offset: 2px; }
 [hidden] { display: none !important; }`;
+
+/** A page that needs nothing else. */
+export function htmlPage({
+  title,
+  style,
+  body,
+}: {
+  readonly title: string;
+  readonly style: string;
+  readonly body: string;
+}): string {
+  return `<!doctype html>
+<html lang="en">
+<head>
+<meta charset="utf-8">
+<meta name="viewport" content="width=device-width, initial-scale=1">
+<link rel="icon" href="data:,">
+<title>${escaped(title)}</title>
+<style>
+${reportStyle}
+${style}
+</style>
+</head>
+<body>
+${body}
+</body>
+</html>
+`;
+}

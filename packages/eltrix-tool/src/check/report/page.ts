@@ -1,5 +1,5 @@
 /** A report as one HTML page that needs nothing else: elements by rules, filters, pictures of specimens by engine. */
-import { escaped, reportStyle } from '../../project/report-page.ts';
+import { escaped, htmlPage } from '../../project/report-page.ts';
 import type { CheckedElement, CheckResult } from '../elements/check.ts';
 import type { RuleResult } from '../page/model.ts';
 import { ruleGroups } from './rules.ts';
@@ -92,16 +92,9 @@ export function reportPage({ elements, engines }: CheckResult, project: string):
     Object.keys(rules).some(rule => elements.some(element => together(element, rule))),
   );
   const failed = elements.map(failures).join('');
-  return `<!doctype html>
-<html lang="en">
-<head>
-<meta charset="utf-8">
-<meta name="viewport" content="width=device-width, initial-scale=1">
-<link rel="icon" href="data:,">
-<title>${escaped(project)}: conformance</title>
-<style>
-${reportStyle}
-.scroll { width: fit-content; max-width: 100%; overflow-x: auto; border: 1px solid var(--line); border-radius: 10px; background: var(--raised); }
+  return htmlPage({
+    title: `${project}: conformance`,
+    style: `.scroll { width: fit-content; max-width: 100%; overflow-x: auto; border: 1px solid var(--line); border-radius: 10px; background: var(--raised); }
 table { border-collapse: collapse; font-size: 13px; }
 thead th { vertical-align: bottom; font-weight: 400; }
 thead .group { padding: 8px 6px 0; border-inline-start: 1px solid var(--line); text-align: start; font-size: 12px; font-weight: 600; color: var(--muted); }
@@ -123,11 +116,8 @@ dt { color: var(--muted); }
 dd { margin: 0; overflow-wrap: anywhere; }
 details { margin-bottom: 8px; padding: 10px 14px; border: 1px solid var(--line); border-radius: 8px; background: var(--raised); }
 summary { cursor: pointer; }
-.well { color: var(--good); font-weight: 600; }
-</style>
-</head>
-<body>
-<main>
+.well { color: var(--good); font-weight: 600; }`,
+    body: `<main>
 <h1>${escaped(project)}: conformance</h1>
 <p class="facts"><b>${elements.length}</b> element${elements.length === 1 ? '' : 's'} in ${escaped(engines.join(', '))}: ${verdict({ elements }).replace(/\d+/g, '<b>$&</b>')}; ${count({ elements }, 'not-applicable')} do not apply.</p>
 <form id="filter"><label>Element <input type="search" name="tag" placeholder="part of its tag"></label><label><input type="checkbox" name="failing"> only what fails</label></form>
@@ -161,8 +151,6 @@ const show = () => {
 };
 form.addEventListener('input', show);
 form.addEventListener('submit', event => event.preventDefault());
-</script>
-</body>
-</html>
-`;
+</script>`,
+  });
 }

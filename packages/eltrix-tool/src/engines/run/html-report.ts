@@ -1,7 +1,7 @@
 /** A report of a run as one HTML page that needs nothing else: the failures with their pictures, then all tests. */
 import { mkdirSync, writeFileSync } from 'node:fs';
 import { dirname, relative } from 'node:path';
-import { escaped, reportStyle } from '../../project/report-page.ts';
+import { escaped, htmlPage } from '../../project/report-page.ts';
 import type { Attachment } from './stored/pictures.ts';
 import type { TreeEvent } from './tree.ts';
 
@@ -49,16 +49,9 @@ export class HtmlReport {
       .filter(([outcome, count]) => count > 0 || outcome === 'passed' || outcome === 'failed')
       .map(([outcome, count]) => `<b>${count}</b> ${outcome}`);
     const engines = this.#top.map(({ start }) => start.name);
-    return `<!doctype html>
-<html lang="en">
-<head>
-<meta charset="utf-8">
-<meta name="viewport" content="width=device-width, initial-scale=1">
-<link rel="icon" href="data:,">
-<title>Tests: ${failed.length > 0 ? `${failed.length} failed` : 'passed'}</title>
-<style>
-${reportStyle}
-body { max-width: 1080px; }
+    return htmlPage({
+      title: `Tests: ${failed.length > 0 ? `${failed.length} failed` : 'passed'}`,
+      style: `body { max-width: 1080px; }
 article pre { margin: 8px 0; padding: 10px 12px; white-space: pre-wrap; overflow-wrap: anywhere; border-radius: 6px; background: var(--paper); font: 12.5px/1.5 ui-monospace, 'DejaVu Sans Mono', monospace; }
 article p { margin: 0 0 6px; font-size: 13px; color: var(--muted); }
 pre del { color: var(--bad); text-decoration: none; }
@@ -72,20 +65,15 @@ summary { cursor: pointer; padding: 2px 0; }
 li { padding: 2px 0; }
 .tests { font-size: 14px; }
 .tests small { color: var(--muted); font-variant-numeric: tabular-nums; }
-.passed { color: var(--good); } .failed { color: var(--bad); } .skipped, .todo { color: var(--muted); }
-</style>
-</head>
-<body>
-<main>
+.passed { color: var(--good); } .failed { color: var(--bad); } .skipped, .todo { color: var(--muted); }`,
+      body: `<main>
 <h1>Tests</h1>
 <p class="facts">${figures.join(', ')}, in ${escaped(engines.join(', '))}</p>
 ${failed.length > 0 ? `<h2>Failures</h2>\n${failed.map(entry => this.#failure(entry)).join('\n')}` : ''}
 <h2>All tests</h2>
 <div class="tests">${this.#top.map(entry => listed(entry)).join('\n')}</div>
-</main>
-</body>
-</html>
-`;
+</main>`,
+    });
   }
 
   #failure(entry: Entry): string {
