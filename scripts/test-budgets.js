@@ -37,11 +37,12 @@ export const budgets = {
   'test/server/command.test.ts': 120,
   'test/testing/reports.test.ts': 250,
   'test/testing/open.test.ts': 200,
-  'test/testing/stored.test.ts': 250,
+  'test/testing/stored.test.ts': 400,
   'test/testing/robust.test.ts': 200,
   'test/project/hosts.test.ts': 150,
   'test/project/killed.test.ts': 150,
   'test/check/lost.test.ts': 120,
+  'test/check/pictures.test.ts': 120,
   'test/compile/random-templates.test.ts': 120,
   'test/compile/shared.test.ts': 120,
 };

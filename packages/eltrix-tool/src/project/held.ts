@@ -3,7 +3,8 @@
  * this one, so that they also go when this one is killed and cannot clear up itself.
  */
 import { type ChildProcess, spawn } from 'node:child_process';
-import { mkdtempSync } from 'node:fs';
+import { randomBytes } from 'node:crypto';
+import { mkdirSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import type { Writable } from 'node:stream';
@@ -52,6 +53,9 @@ export function hold(held: Held): () => void {
 
 /** A folder for as long as it is needed, and at most for as long as this process lives. */
 export function temporaryFolder(name: string, hasProcesses = false): { readonly folder: string; remove(): void } {
-  const folder = mkdtempSync(join(tmpdir(), `eltrix-${name}-`));
-  return { folder, remove: hold({ folder, hasProcesses }) };
+  const folder = join(tmpdir(), `eltrix-${name}-${randomBytes(6).toString('hex')}`);
+  // Held first: a kill between the two leaves nothing.
+  const remove = hold({ folder, hasProcesses });
+  mkdirSync(folder, { mode: 0o700 });
+  return { folder, remove };
 }
