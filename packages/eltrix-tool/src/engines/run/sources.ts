@@ -15,6 +15,8 @@ export interface SourcePosition {
 
 export class Sources {
   readonly #maps = new Map<string, TraceMap | null>();
+  /** By the names that maps give them, the files of sources; undefined for those that are not there. */
+  readonly #paths = new Map<string, string | undefined>();
   readonly #own = [toolFile('dist'), join(libraryFolder(), 'dist')].map(folder => folder + sep);
 
   constructor(
@@ -38,16 +40,23 @@ export class Sources {
     if (!map) return undefined;
     const found = originalPositionFor(map, { line, column: column - 1 });
     if (found.source === null) return undefined;
-    // Sources are named from where the bundle would stand.
-    const path = resolve(this.root, found.source.replace(/^(?:\.\.\/)+(?=\w)/, ''));
-    const file_ = [
-      path,
-      resolve(this.root, 'dist', found.source),
-      resolve(this.root, 'dist/x', found.source),
-      `/${found.source.replace(/^(?:\.\.\/)+/, '')}`,
-    ].find(existsSync);
-    if (!file_) return undefined;
-    return { file: relative(this.root, file_).replaceAll('\\', '/'), line: found.line, column: found.column + 1 };
+    const path = this.#pathOf(found.source);
+    if (path === undefined) return undefined;
+    return { file: relative(this.root, path).replaceAll('\\', '/'), line: found.line, column: found.column + 1 };
+  }
+
+  /** Sources are named from where the bundle would stand. */
+  #pathOf(source: string): string | undefined {
+    if (!this.#paths.has(source)) {
+      const places = [
+        resolve(this.root, source.replace(/^(?:\.\.\/)+(?=\w)/, '')),
+        resolve(this.root, 'dist', source),
+        resolve(this.root, 'dist/x', source),
+        `/${source.replace(/^(?:\.\.\/)+/, '')}`,
+      ];
+      this.#paths.set(source, places.find(existsSync));
+    }
+    return this.#paths.get(source);
   }
 
   /** The frames of a stack of any engine that lie in the project's own sources. */
