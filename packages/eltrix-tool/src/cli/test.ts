@@ -72,7 +72,7 @@ async function test(root: string, patterns: readonly string[], options: TestOpti
     times: options.times,
     order: options.order ?? null,
     done: [],
-    // A breakpoint takes as long as somebody looks.
+    // A test may stop at a breakpoint for any time.
     timeout: attended ? longest : options.timeout,
     clean: options.clean,
   };
@@ -110,13 +110,13 @@ async function test(root: string, patterns: readonly string[], options: TestOpti
 /** The longest time of a timer (HTML §8.6), in milliseconds. */
 const longest = 2 ** 31 - 1;
 
-/** Somebody who looks reads the tests in the order in which they are written. */
+/** With --open and --debug the tests run in the order in which they are written. */
 function seedOf({ shuffle, order }: TestOptions, attended: boolean): number | null {
   if (typeof shuffle === 'number') return shuffle;
   return shuffle === false || order || attended ? null : Math.floor(Math.random() * 1e6);
 }
 
-/** One engine with a window: its pages wait until somebody presses Enter in the terminal. */
+/** One engine with a window: its pages wait for Enter in the terminal. */
 function debugPlace({ in: named, grid }: TestOptions, output: Output): Place {
   const [engine, ...others] = enginesFor(named) as Engine[];
   if (!engine || grid !== undefined || (named !== undefined && others.length > 0))
@@ -135,7 +135,7 @@ function debugPlace({ in: named, grid }: TestOptions, output: Output): Place {
         : 'The tests have run; the page stays. Press Enter here to close it.',
     );
     lines.resume();
-    // Without somebody who presses Enter nothing is waited for.
+    // stdin has ended, so Enter cannot come.
     if (!process.stdin.readableEnded) await new Promise(resolve => lines.once('line', resolve).once('close', resolve));
     lines.pause();
   };

@@ -295,7 +295,7 @@ class Watch {
   }
 }
 
-/** @param uncaught what nobody caught before: it may be the reason. */
+/** @param uncaught uncaught errors from before the failure: they may be its reason. */
 function errorOf(error: ReportedError, sources: Sources, uncaught: readonly ReportedError[] = []): TreeError {
   const { name, message, stack, code } = serialize(sources.revive(error));
   const { expected, actual } = error;
