@@ -41,8 +41,8 @@ export function watchSize(host: Element, { box = 'content' }: SizeOptions = {}):
       const [{ inlineSize, blockSize }] = entry[isKnown ? field : 'contentBoxSize'] as [ResizeObserverSize];
       const scale = isKnown ? 1 : devicePixelRatio;
       const [inline, block] = [inlineSize * scale, blockSize * scale];
-      // Sizes are reported by the direction of writing (Resize Observer §2.3).
-      const isVertical = !getComputedStyle(host).writingMode.startsWith('horizontal');
+      // Sizes are reported by the direction of writing (Resize Observer §2.3); a disconnected element has none.
+      const isVertical = /^(?:vertical|sideways)/.test(getComputedStyle(host).writingMode);
       set(isVertical ? { width: block, height: inline } : { width: inline, height: block });
     };
     return watch(host, tell, isKnown ? { box: name } : {});
