@@ -12,6 +12,8 @@ const entries = {
   store: 'eltrix/store',
   context: 'eltrix/context',
   routes: 'eltrix/routes',
+  views: 'eltrix/views',
+  language: 'eltrix/language',
   server: 'eltrix/server',
   testing: 'eltrix-tool/testing',
   vite: 'eltrix-tool/vite',

@@ -12,7 +12,7 @@ const tool = { source: join(root, 'packages/eltrix-tool/src'), dist: join(root, 
 const modes = ['development', 'production'];
 
 /** Entry points of the library for pages without a build, and those that only bundlers read. */
-const inPages = ['index', 'behaviours', 'store', 'context', 'routes'];
+const inPages = ['index', 'behaviours', 'store', 'context', 'routes', 'views', 'language'];
 const libraryEntries = [...inPages, 'compiled', 'server'];
 const testingEntries = ['testing', 'testing/page', 'testing/assert', 'testing/runner'];
 const toolEntries = [

@@ -18,6 +18,8 @@ const layers: Record<string, readonly string[]> = {
   store: ['signals'],
   context: ['element', 'signals', 'contract'],
   routes: ['view', 'signals', 'element'],
+  views: ['view', 'signals'],
+  language: ['signals'],
   server: ['view', 'signals', 'element'],
   testing: ['element', 'view', 'signals', 'contract'],
 };

@@ -260,7 +260,7 @@ function ownAddress(): Plugin {
   };
 }
 
-const entriesOfLibrary = ['behaviours', 'store', 'context', 'routes'];
+const entriesOfLibrary = ['behaviours', 'store', 'context', 'routes', 'views', 'language'];
 
 /** The entry of the library that a module stands behind; undefined for all other modules. */
 function partOfLibrary(id: string): string | undefined {

@@ -69,7 +69,7 @@ export function elementModules(root: string, elements: () => readonly FoundEleme
     resolveId(id, importer) {
       const address = id.startsWith(prefix) ? id.slice(prefix.length).replace(/\?.*$/, '') : undefined;
       if (address !== undefined && find(address)) return own + address;
-      const entry = /^eltrix(?:\/(behaviours|store|context|routes|testing|compiled))?$/.exec(id);
+      const entry = /^eltrix(?:\/(behaviours|store|context|routes|views|language|testing|compiled))?$/.exec(id);
       if (entry) return libraryFile(entry[1] ?? 'index') + version;
       if (version && id.startsWith('.') && importer?.startsWith(library()))
         return join(dirname(importer), id) + version;

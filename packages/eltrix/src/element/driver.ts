@@ -3,7 +3,7 @@ import { limit, reportCycle } from '../signals/cycle.ts';
 import { dirty } from '../signals/flags.ts';
 import { kindOf } from '../signals/kind-of.ts';
 import { needGraph } from '../signals/least.ts';
-import { report } from '../signals/report.ts';
+import { report, reportInView } from '../signals/report.ts';
 import {
   keyOf,
   type Link,
@@ -118,7 +118,7 @@ export class Driver implements Core, Reaction {
       host[name] = value;
       takenOver?.(this);
     } catch (error) {
-      report(error);
+      report(error, this.host);
     }
   }
 
@@ -197,7 +197,7 @@ export class Driver implements Core, Reaction {
       // Without a view the element's content shows.
       else if (light === undefined && !sent) root!.appendChild(this.document.createElement('slot'));
     } catch (error) {
-      report(error);
+      reportInView(error, host, host);
     }
     light?.update();
     if (__DEV__) checkSlotsSoon(this);

@@ -51,7 +51,7 @@ function callWhile(still: () => boolean, { host, plan }: Core, name: HookName, .
       // A test may have taken it away again.
       untracked(() => prototype[name]?.apply(host, args));
     } catch (error) {
-      report(error);
+      report(error, host);
     }
   }
 }

@@ -155,7 +155,7 @@ export class ConnectionScope implements Scope {
       try {
         stop();
       } catch (error) {
-        report(error);
+        report(error, this.host);
       }
     }
     this.#controller?.abort();

@@ -4,6 +4,7 @@ import type { Driver } from '../element/driver.ts';
 import type { Contract } from '../element/plan.ts';
 import type { Sent } from '../element/sent.ts';
 import { asText } from '../view/as-text.ts';
+import { onServer, type Placeable } from '../view/content.ts';
 import { Each } from '../view/each.ts';
 import { Fixed } from '../view/element-hole.ts';
 import { isMarkup, type Markup } from '../view/piece.ts';
@@ -119,6 +120,11 @@ export class Rendering {
     this.out += openMark;
     if (isMarkup(value)) yield* this.markup(value, owner) ?? [];
     else if (value instanceof Each) yield* this.#rows(value, owner);
+    else if (typeof value === 'object' && value !== null && onServer in value)
+      yield* this.content(
+        this.context.value(() => (value as Placeable)[onServer]!(), owner, ' in the markup'),
+        owner,
+      );
     else if (typeof value === 'object' && value !== null && Symbol.iterator in value)
       for (const item of value as Iterable<unknown>) {
         const shown = this.context.value(item, owner, ' in a list');

@@ -17,7 +17,7 @@ export function rerun(reaction: Reaction): void {
     try {
       reaction.react();
     } catch (error) {
-      report(error);
+      report(error, (home as { host?: object } | undefined)?.host);
     }
   } else reaction.flags &= ~check;
 }

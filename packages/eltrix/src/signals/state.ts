@@ -153,6 +153,14 @@ export interface Requests {
   sent?(address: string, answered: Promise<RequestAnswer | undefined>): void;
 }
 
+/** What is done with errors that are reported; there once something asks for them. */
+export interface Errors {
+  /** Returns true if nobody else has to be told. */
+  handle?(error: unknown, host: object | undefined): boolean;
+  /** Shows something in place of the part of a view that failed. Returns false if there is nothing to show. */
+  show?(error: unknown, host: object, at: object): boolean;
+}
+
 interface State {
   /** The target that is being evaluated and records what it reads. */
   active: Target | undefined;
@@ -161,6 +169,7 @@ interface State {
   live: Live | undefined;
   /** Where requests are answered by what a server sent with an element; and, on the server, what awaits them. */
   requests?: Requests | undefined;
+  errors?: Errors | undefined;
 }
 
 const key = Symbol.for('eltrix.state.1');

@@ -20,8 +20,13 @@ import { fill, View } from './view.ts';
 /** How what places itself is recognised (`each`), also one that another copy of this module made. */
 export const place: unique symbol = Symbol.for('eltrix.place.1') as never;
 
+/** How what places itself gives a server something to show in its stead. */
+export const onServer: unique symbol = Symbol.for('eltrix.server.1') as never;
+
 /** A value that shows itself in a text hole. */
 export interface Placeable {
+  /** What a server shows, between marks of its own. */
+  [onServer]?(): unknown;
   /** Shows itself before the anchor; what is there now comes from a like value, or is undefined. */
   [place](anchor: ChildNode, owner: Owner, present: Placed | undefined, where: HolePlace | undefined): Placed;
 }

@@ -1,7 +1,8 @@
 import { kindOf } from '../signals/kind-of.ts';
-import { report } from '../signals/report.ts';
+import { reportInView } from '../signals/report.ts';
 import { type Holder, itemKey, type Member, positionKey, read, type Source, state } from '../signals/state.ts';
 import { type Placeable, type Placed, place } from './content.ts';
+import { departing, nextStanding } from './departing.ts';
 import { placed, whereIs } from './hole.ts';
 import { firstOther, longestIncreasing, sameAtEnd } from './list-differences.ts';
 import { isMarkup, type Markup } from './piece.ts';
@@ -225,7 +226,7 @@ class Rows<T> implements Placed {
     let next: Node = this.anchor;
     for (let i = this.rows.length - 1; i >= 0; i--) {
       const { first, last } = this.rows[i]!;
-      if (last.nextSibling !== next) return false;
+      if (nextStanding(last) !== next) return false;
       next = first;
     }
     return true;
@@ -278,7 +279,7 @@ class Rows<T> implements Placed {
       else if (__RENDERED__) passTo(from);
     } catch (error) {
       if (__RENDERED__ && mark) throw error;
-      report(placed(error, owner, this.where));
+      reportInView(placed(error, owner, this.where), owner.host, this.anchor);
       node = leaveEmpty(row, owner);
     }
     // One after the other: that is faster than collecting them in a fragment.
@@ -294,7 +295,7 @@ class Rows<T> implements Placed {
   /** Takes all rows out; alone in their parent, they go in one step. */
   #empty(): void {
     const { anchor, rows } = this;
-    if (this.#inOrder() && rows[0]!.first.previousSibling === null && anchor.nextSibling === null) {
+    if (!departing.begin && this.#inOrder() && rows[0]!.first.previousSibling === null && anchor.nextSibling === null) {
       this.dispose();
       (anchor.parentNode as ParentNode & Node).replaceChildren(anchor);
     } else for (const row of rows) row.remove();

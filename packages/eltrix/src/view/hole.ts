@@ -1,5 +1,5 @@
 import { check, dirty, listening, stopped } from '../signals/flags.ts';
-import { report } from '../signals/report.ts';
+import { reportInView } from '../signals/report.ts';
 import { type Link, type Member, state } from '../signals/state.ts';
 import type { Binding, HolePlace, Owner } from './template.ts';
 
@@ -78,7 +78,7 @@ export class Hole implements Member, Binding {
 
   /** An error leaves the hole as it was; the rest of the view keeps working. */
   failed(error: unknown): void {
-    report(placed(error, this.home, this.place));
+    reportInView(placed(error, this.home, this.place), this.home.host, this.node);
   }
 
   read(fn: () => unknown): unknown {
@@ -149,6 +149,7 @@ export function placed(error: unknown, home: Owner, place: HolePlace | undefined
   const text = `(hole-failed): ${whereIs(home, place)}: ${message}. The hole keeps what it showed; the rest goes on.`;
   return Object.assign(new Error(text, { cause: error }), {
     code: 'hole-failed',
+    place: whereIs(home, place),
     hole: place?.hole,
     line: place?.line,
   });

@@ -5,6 +5,8 @@ import { type Home, type Member, state } from '../signals/state.ts';
 export interface Owner extends Home {
   /** What listeners are called with as `this`, and what messages name. */
   readonly host: object;
+  /** Where its view stands, once there is such a place. */
+  readonly root?: Node | undefined;
   /** The document that nodes are made for. */
   readonly document: Document;
   /** Nodes were made for the view, before they are put in. */

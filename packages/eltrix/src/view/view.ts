@@ -1,5 +1,6 @@
 import type { Member } from '../signals/state.ts';
 import { build } from './build.ts';
+import { takeOut } from './departing.ts';
 import type { Markup } from './piece.ts';
 import { nextSent } from './taking-over.ts';
 import { type Binding, markAll, type Owner, type Template } from './template.ts';
@@ -24,8 +25,8 @@ export abstract class Standing {
   /** Ends the bindings and takes the nodes out. */
   remove(): void {
     this.dispose();
-    if (this.first === this.last) this.first.remove();
-    else for (const node of nodesOf(this)) node.remove();
+    if (this.first === this.last) takeOut(this.first);
+    else for (const node of nodesOf(this)) takeOut(node);
   }
 }
 

@@ -1,0 +1,151 @@
+/** Texts in several languages. */
+import { report } from '../signals/report.ts';
+import { type Signal, signal } from '../signals/signal.ts';
+import { numberFormat, pluralRules } from './formats.ts';
+import { locale } from './locale.ts';
+
+/** A text with parameters in braces, or one for each plural category of `count` (CLDR: zero, one, two, few, many, other). */
+export type Message = string | ({ readonly other: string } & { readonly [K in Intl.LDMLPluralRule]?: string });
+
+/** The texts of one language. */
+export type MessageTable = Readonly<Record<string, Message>>;
+
+/** The texts of another language: the same keys. Write `export default { … } satisfies Translation<typeof en>`. */
+export type Translation<M extends MessageTable> = { readonly [K in keyof M]: Message };
+
+type NamesIn<T extends string> = T extends `${string}{${infer Name}}${infer Rest}` ? Name | NamesIn<Rest> : never;
+type TextOf<M extends Message> = M extends string
+  ? M
+  : M extends { readonly other: infer T extends string }
+    ? T
+    : never;
+type Parameters<M extends Message> =
+  | NamesIn<TextOf<M>>
+  // A plural is chosen by its count.
+  | (M extends string ? never : 'count');
+/** Without literal types nothing is known of the parameters. */
+type Given<M extends Message> =
+  string extends TextOf<M>
+    ? [parameters?: Readonly<Record<string, string | number>>]
+    : [Parameters<M>] extends [never]
+      ? []
+      : [parameters: Readonly<Record<Parameters<M>, string | number>>];
+
+/** Gives the text of a key in the language of its element; a tracked reading. Numbers are formatted in that language. */
+export type Texts<M extends MessageTable> = <K extends keyof M & string>(key: K, ...given: Given<M[K]>) => string;
+
+type Load<M extends MessageTable> = () => Promise<{ readonly default: Translation<M> } | Translation<M>>;
+
+export interface Messages<M extends MessageTable> {
+  /** The texts for an element: `text = messages(this)`, then `${() => this.text('hives', { count: 3 })}`. */
+  (host: Element): Texts<M>;
+  /** Loads every language, and returns the keys that it lacks: `{ de: ['hives'] }`. For a test. */
+  missing(): Promise<Record<string, string[]>>;
+}
+
+/**
+ * Texts in several languages. Those of the first language are there at once; another language is loaded when an element
+ * that shows a text is in it, and meanwhile the first shows. `de-AT` uses `de` if there is no module of its own.
+ *
+ * @param tag the language of `source`, a BCP 47 tag.
+ * @param languages for each tag, what loads its module.
+ * @example
+ * export const hiveTexts = messages('en', { hives: { one: '{count} hive', other: '{count} hives' } }, {
+ *   de: () => import('./texts.de.js'),
+ * });
+ */
+export function messages<const M extends MessageTable>(
+  tag: string,
+  source: M,
+  languages: Readonly<Record<string, Load<M>>> = {},
+): Messages<M> {
+  type Loaded = { readonly tag: string; readonly table: Translation<M> };
+  const first: Loaded = { tag, table: source };
+  const loaded = new Map<string, Signal<Loaded>>();
+
+  const load = async (name: string): Promise<Translation<M>> => {
+    const module = await languages[name]!();
+    return ('default' in module ? module.default : module) as Translation<M>;
+  };
+  const missingOf = (table: MessageTable) => Object.keys(source).filter(key => !Object.hasOwn(table, key));
+
+  /** The texts for a language tag, or for one that it is a variant of. */
+  const textsOf = (wanted: string): Loaded => {
+    const name = chosen(wanted, [...Object.keys(languages), tag]);
+    if (name === undefined || name === tag) return first;
+    let texts = loaded.get(name);
+    if (texts === undefined) {
+      const made = signal(first);
+      loaded.set(name, (texts = made));
+      load(name).then(
+        table => {
+          const lacks = __DEV__ ? missingOf(table) : [];
+          if (__DEV__ && lacks.length > 0)
+            console.warn(
+              `Warning (message-missing): the messages for "${name}" lack ${lacks.map(key => `"${key}"`).join(', ')}. The texts of "${tag}" show instead.`,
+            );
+          made.set({ tag: name, table });
+        },
+        error => {
+          // It may work for the next element that asks.
+          loaded.delete(name);
+          report(error);
+        },
+      );
+    }
+    return texts.get();
+  };
+
+  const texts =
+    (host: Element): Texts<M> =>
+    (key, ...[parameters]) => {
+      const { tag: found, table } = textsOf(locale(host));
+      const own = table[key];
+      return own === undefined ? fill(tag, key, source[key], parameters) : fill(found, key, own, parameters);
+    };
+  return Object.assign(texts, {
+    async missing() {
+      const result: Record<string, string[]> = {};
+      for (const name of Object.keys(languages)) {
+        const lacks = missingOf(await load(name));
+        if (lacks.length > 0) result[name] = lacks;
+      }
+      return result;
+    },
+  });
+}
+
+/** The best of the tags there are: the tag itself, or the nearest that it is a variant of (RFC 4647 §3.4, lookup). */
+function chosen(wanted: string, tags: readonly string[]): string | undefined {
+  for (let at = wanted.toLowerCase(); at; at = at.slice(0, Math.max(0, at.lastIndexOf('-')))) {
+    const found = tags.find(tag => tag.toLowerCase() === at);
+    if (found !== undefined) return found;
+  }
+  return undefined;
+}
+
+/** Puts parameters into a text. */
+function fill(
+  tag: string,
+  key: string,
+  message: Message | undefined,
+  parameters: Readonly<Record<string, string | number>> = {},
+): string {
+  if (message === undefined) {
+    if (__DEV__) console.warn(`Warning (message-unknown): there is no message "${key}". Add it to the first language.`);
+    return key;
+  }
+  const text =
+    typeof message === 'string'
+      ? message
+      : (message[pluralRules(tag).select(Number(parameters['count']))] ?? message.other);
+  return text.replace(/\{(\w+)\}/g, (whole, name: string) => {
+    const value = parameters[name];
+    if (value === undefined) {
+      if (__DEV__)
+        console.warn(`Warning (message-parameter): "${key}" needs "${name}". Write text('${key}', { ${name}: … }).`);
+      return whole;
+    }
+    return typeof value === 'number' ? numberFormat(tag).format(value) : value;
+  });
+}

@@ -1,0 +1,425 @@
+/** Long lists, of which only the rows near the viewport exist. */
+import { computed } from '../signals/computed.ts';
+import { outside } from '../signals/outside.ts';
+import { type Signal, signal } from '../signals/signal.ts';
+import { type Member, untracked } from '../signals/state.ts';
+import { piece, template } from '../view/compiled.ts';
+import { onServer, type Placeable, type Placed, place } from '../view/content.ts';
+import { Each, type RowMarkup } from '../view/each.ts';
+import { Hole } from '../view/hole.ts';
+import type { HolePlace, Owner } from '../view/template.ts';
+import { RowHeights } from './row-heights.ts';
+
+export interface InViewOptions {
+  /** The height of a row in CSS pixels until it has been measured; 40 unless given. */
+  readonly estimate?: number;
+  /** How far beyond the viewport rows exist, in CSS pixels; 400 unless given. */
+  readonly margin?: number;
+}
+
+/** A long list in a view. */
+export interface RowsInView {
+  /** Indexes of the first row in the viewport and of the one behind the last; tracked. */
+  range(): readonly [first: number, end: number];
+  /** Scrolls until a row stands at the beginning of the viewport, or the nearest that can be. */
+  scrollTo(index: number): void;
+}
+
+/** No engine scrolls further than about 17 million pixels (Firefox); beyond this height scrolling is to scale. */
+const tallest = 12_000_000;
+/** Rows that exist before anything has been measured, and that a server sends. */
+const firstRows = 30;
+
+/**
+ * As `each`, for lists of any length: only rows near the viewport exist. Heights may differ; they are measured. The row
+ * with focus or with an end of the selection stays. Rows get `aria-posinset` and `aria-setsize`, those of tables
+ * `aria-rowindex`, and the table `aria-rowcount`, so the whole count is announced.
+ *
+ * The list scrolls in its nearest ancestor with `overflow: auto` or `scroll`, or with the page. Keep it in a field and place it once: `rows = eachInView(…)`,
+ * and `<ul>${this.rows}</ul>`.
+ *
+ * @example rows = eachInView(() => this.inspections, one => one.id, one => markup`<li>${() => one().note}</li>`, { estimate: 56 });
+ */
+export function eachInView<T>(
+  items: readonly T[] | (() => readonly T[] | null | undefined),
+  key: (item: T, index: number) => unknown,
+  row: RowMarkup<T>,
+  options: InViewOptions = {},
+): RowsInView {
+  return new InView(typeof items === 'function' ? items : () => items, key, row, options);
+}
+
+class InView<T> implements RowsInView, Placeable {
+  readonly shown: Signal<readonly [number, number]> = signal<readonly [number, number]>([0, 0], {
+    equals: (a, b) => a[0] === b[0] && a[1] === b[1],
+  });
+  standing: Standing<T> | undefined;
+
+  constructor(
+    readonly items: () => readonly T[] | null | undefined,
+    readonly key: (item: T, index: number) => unknown,
+    readonly row: RowMarkup<T>,
+    readonly options: InViewOptions,
+  ) {}
+
+  range(): readonly [number, number] {
+    return this.shown.get();
+  }
+
+  scrollTo(index: number): void {
+    this.standing?.scrollTo(index);
+  }
+
+  [place](anchor: ChildNode, owner: Owner, present: Placed | undefined, where: HolePlace | undefined): Placed {
+    if (present instanceof Standing && present.list === (this as unknown)) return present;
+    this.standing = new Standing(this, anchor, owner, where);
+    untracked(() => this.standing!.begin());
+    return this.standing;
+  }
+
+  [onServer](): unknown {
+    return new Each((this.items() ?? []).slice(0, firstRows), this.key, this.row);
+  }
+}
+
+/** A row that stands, or the space of rows that do not. */
+type Entry<T> =
+  | { readonly isGap: false; readonly item: T; readonly index: number; readonly key: unknown }
+  | { readonly isGap: true; readonly number: number; readonly height: number };
+
+const isInside = (element: Element | undefined, node: Node | null | undefined): boolean => {
+  for (let at: Node | null | undefined = node; at; at = at.parentNode ?? (at as Partial<ShadowRoot>).host)
+    if (at === element) return true;
+  return false;
+};
+
+/** The element that scrolls a node, through shadow roots and slots; null for the viewport. */
+function scrollerOf(node: Node): Element | null {
+  const up = (at: Node): Node | null =>
+    (at as Element).assignedSlot ?? at.parentNode ?? (at as Partial<ShadowRoot>).host ?? null;
+  for (let at = up(node); at; at = up(at)) {
+    if (!(at instanceof Element) || at === document.body || at === document.documentElement) continue;
+    if (/auto|scroll/.test(getComputedStyle(at).overflowY)) return at;
+  }
+  return null;
+}
+
+const gapOf: Readonly<Record<string, string>> = {
+  ul: 'li',
+  ol: 'li',
+  tbody: 'tr',
+  thead: 'tr',
+  table: 'tr',
+  menu: 'li',
+};
+
+/** The space that a row takes in place of many: its height is set by script, which every policy allows. */
+const gapTemplates = new Map<string, ReturnType<typeof template>>();
+function gapTemplate(parent: Element): ReturnType<typeof template> {
+  const tag = gapOf[parent.localName] ?? 'div';
+  let made = gapTemplates.get(tag);
+  if (made === undefined) {
+    const html = tag === 'tr' ? '<table><tr></tr></table>' : `<${tag}></${tag}>`;
+    const wrapped = template(
+      html,
+      [
+        (node, owner) =>
+          new Hole(owner, node, (element: HTMLElement, height) => {
+            element.style.cssText = `display: block; height: ${height as number}px; margin: 0; padding: 0; border: 0; overflow-anchor: none; visibility: hidden`;
+            element.ariaHidden = 'true';
+          }),
+      ],
+      root => [root],
+    );
+    made = tag === 'tr' ? () => ({ ...wrapped(), root: (wrapped().root as Element).querySelector('tr')! }) : wrapped;
+    gapTemplates.set(tag, made);
+  }
+  return made;
+}
+
+class Standing<T> implements Placed {
+  readonly heights: RowHeights;
+  /** The rows, and the space between them. */
+  rows: Placed | undefined;
+  entries: readonly Entry<T>[] = [];
+  items: readonly T[] = [];
+  /** The element of each row that stands, by its key. */
+  elements = new Map<unknown, Element>();
+  /** How far the list is scrolled beyond what the engine says, where it is too tall for that. */
+  shift = 0;
+  lastTop = 0;
+  scroller: Element | null = null;
+  readonly hole: Hole;
+  /** Whether it is in a page that has been laid out since. */
+  #isLaidOut = false;
+
+  constructor(
+    readonly list: InView<T>,
+    readonly anchor: ChildNode,
+    readonly owner: Owner,
+    readonly where: HolePlace | undefined,
+  ) {
+    this.heights = new RowHeights(list.options.estimate ?? 40);
+    this.hole = new Hole(owner, anchor, (_node, value) =>
+      untracked(() => this.#take((value as readonly [readonly T[]])[0])),
+    );
+  }
+
+  /** Shows the first rows, and looks again whenever items or what is visible change, while the element is connected. */
+  begin(): void {
+    const changes = outside(0, set => this.#follow(set));
+    // Copied once a change, not once a frame: reading all of a live list is what follows it.
+    const items = computed(() => [...(this.list.items() ?? [])]);
+    this.hole.set(() => [items.get(), changes.get()]);
+  }
+
+  #take(items: readonly T[]): void {
+    if (items !== this.items) {
+      this.items = items;
+      this.heights.setKeys(items.length, index => this.list.key(items[index]!, index));
+    }
+    if (this.#isLaidOut) this.look();
+    else this.#show(items.slice(0, firstRows).map((item, index) => this.#entry(item, index)));
+  }
+
+  #entry(item: T, index: number): Entry<T> {
+    return { isGap: false, item, index, key: this.list.key(item, index) };
+  }
+
+  /** Follows scrolling and sizes, from the next frame on: before it there is no layout to ask for. */
+  #follow(set: (count: number) => void): () => void {
+    let count = 0;
+    let request = 0;
+    let observer: ResizeObserver | undefined;
+    let target: EventTarget | undefined;
+    const queue = () => {
+      request ||= requestAnimationFrame(() => {
+        request = 0;
+        if (!target) listen();
+        this.#isLaidOut = true;
+        set(++count);
+      });
+    };
+    const listen = () => {
+      this.scroller = scrollerOf(this.anchor);
+      target = this.scroller ?? window;
+      target.addEventListener('scroll', queue, { passive: true });
+      addEventListener('resize', queue);
+      observer = new ResizeObserver(queue);
+      if (this.scroller) observer.observe(this.scroller);
+    };
+    queue();
+    return () => {
+      cancelAnimationFrame(request);
+      this.#isLaidOut = false;
+      target?.removeEventListener('scroll', queue);
+      removeEventListener('resize', queue);
+      observer?.disconnect();
+    };
+  }
+
+  /** Where the list begins, in pixels above the upper edge of what is visible, and how much is visible. */
+  #measureView(): { top: number; height: number } {
+    const first = this.#firstElement();
+    const begin = first ? first.getBoundingClientRect().top : 0;
+    if (this.scroller === null) return { top: -begin, height: innerHeight };
+    const box = this.scroller.getBoundingClientRect();
+    return { top: box.top + this.scroller.clientTop - begin, height: this.scroller.clientHeight };
+  }
+
+  #firstElement(): Element | undefined {
+    const first = this.entries[0];
+    return first && this.elements.get(keyOfEntry(first));
+  }
+
+  /** Makes what is near the viewport, and lets the rest go. */
+  look(): void {
+    const { heights, list } = this;
+    const margin = list.options.margin ?? 400;
+    const count = this.items.length;
+    // Measured heights move what follows; two rounds are enough for all but rows that change while they are measured.
+    for (let round = 0; round < 3; round++) {
+      const isMeasured = this.#measureRows();
+      const view = this.#measureView();
+      const total = heights.total;
+      const scale = Math.min(total, tallest);
+      const reach = Math.max(0, scale - view.height);
+      const delta = view.top - this.lastTop;
+      if (total > tallest) {
+        // A jump goes to scale, a step by its own length.
+        if (Math.abs(delta) > view.height * 1.5) this.shift = (view.top / reach) * (total - view.height) - view.top;
+        if (view.top <= 0) this.shift = 0;
+        else if (view.top >= reach - 1) this.shift = total - scale;
+      } else this.shift = 0;
+      this.lastTop = view.top;
+      const top = Math.min(Math.max(0, view.top + this.shift), Math.max(0, total - view.height));
+      const from = heights.indexAt(top - margin);
+      const to = Math.min(count, heights.indexAt(top + view.height + margin) + 1);
+      list.shown.set([heights.indexAt(top), Math.min(count, heights.indexAt(top + view.height) + 1)]);
+      const entries = this.#entriesFor(from, to, scale);
+      if (round > 0 && !isMeasured && sameEntries(entries, this.entries)) break;
+      this.#showKeeping(entries);
+    }
+  }
+
+  /** Rows of a range and those that must stay, with the space between. */
+  #entriesFor(from: number, to: number, scale: number): Entry<T>[] {
+    const { heights, items, shift } = this;
+    const indexes = new Set<number>();
+    for (let index = from; index < to; index++) indexes.add(index);
+    for (const index of this.#held())
+      for (let i = index - 1; i <= index + 1; i++) if (items[i] !== undefined) indexes.add(i);
+    const entries: Entry<T>[] = [];
+    let number = 0;
+    let bottom = 0;
+    const space = (height: number) => entries.push({ isGap: true, number: number++, height: Math.max(0, height) });
+    for (const index of [...indexes].sort((a, b) => a - b)) {
+      const y = Math.max(0, heights.top(index) - (index >= from ? shift : 0));
+      // There is always one in front: it says where the list begins.
+      if (y > bottom + 0.01 || entries.length === 0) space(y - bottom);
+      entries.push(this.#entry(items[index]!, index));
+      bottom = Math.max(y, bottom) + heights.height(index);
+    }
+    space(scale - bottom);
+    return entries;
+  }
+
+  /** Indexes of rows with the focus or an end of the selection. */
+  *#held(): Generator<number> {
+    const root = this.anchor.getRootNode() as Document | ShadowRoot;
+    const selection = (root as Document).getSelection?.() ?? document.getSelection();
+    const nodes = [
+      root.activeElement,
+      ...(selection?.isCollapsed === false ? [selection.anchorNode, selection.focusNode] : []),
+    ];
+    for (const entry of this.entries) {
+      if (entry.isGap) continue;
+      const element = this.elements.get(entry.key);
+      // Another list may have other keys at other places.
+      if (!nodes.some(node => isInside(element, node))) continue;
+      const index = this.items[entry.index] === entry.item ? entry.index : this.items.indexOf(entry.item);
+      if (index >= 0) yield index;
+    }
+  }
+
+  #measureRows(): boolean {
+    let isChanged = false;
+    for (const entry of this.entries) {
+      if (entry.isGap || this.items[entry.index] !== entry.item) continue;
+      const element = this.elements.get(entry.key);
+      const height = element?.getBoundingClientRect().height;
+      if (height && this.heights.set(entry.index, entry.key, height)) isChanged = true;
+    }
+    return isChanged;
+  }
+
+  /** Shows entries so that what is seen stays where it is: heights above it were only estimated. */
+  #showKeeping(entries: readonly Entry<T>[]): void {
+    const before = this.#seen();
+    this.#show(entries);
+    if (before === undefined) return;
+    const moved = before.element.isConnected ? before.element.getBoundingClientRect().top - before.top : 0;
+    if (Math.abs(moved) < 1) return;
+    if (this.scroller) this.scroller.scrollTop += moved;
+    else scrollBy({ top: moved, behavior: 'instant' });
+    this.lastTop += moved;
+  }
+
+  /** The first row that is seen, and where. */
+  #seen(): { element: Element; top: number } | undefined {
+    const edge = this.scroller ? this.scroller.getBoundingClientRect().top : 0;
+    for (const entry of this.entries) {
+      if (entry.isGap) continue;
+      const element = this.elements.get(entry.key);
+      const box = element?.getBoundingClientRect();
+      if (box && box.bottom > edge && box.height > 0) return { element: element!, top: box.top };
+    }
+    return undefined;
+  }
+
+  #show(entries: readonly Entry<T>[]): void {
+    this.entries = entries;
+    const { anchor, owner, where } = this;
+    const parent = anchor.parentNode as Element;
+    const made = this.#rowMarkup(parent);
+    this.rows = new Each<Entry<T>>(entries, keyOfEntry, made)[place](anchor, owner, this.rows, where);
+    // The elements of the rows, in their order, from the anchor back.
+    this.elements = new Map();
+    let node: Node | null = anchor;
+    for (const entry of [...entries].reverse()) {
+      do node = node!.previousSibling;
+      while (node && node.nodeType !== 1);
+      if (!node) break;
+      this.elements.set(keyOfEntry(entry), node as Element);
+    }
+    this.#announce(parent);
+  }
+
+  #made: RowMarkup<Entry<T>> | undefined;
+
+  #rowMarkup(parent: Element): RowMarkup<Entry<T>> {
+    return (this.#made ??= (entry => {
+      if (entry().isGap) return piece(gapTemplate(parent), [() => (entry() as { height: number }).height]);
+      const item = () => (entry() as { item: T }).item;
+      return this.list.row(item, () => (entry() as { index: number }).index);
+    }) as RowMarkup<Entry<T>>);
+  }
+
+  /** Tells assistive technology how many rows there are, and which these are (WAI-ARIA 1.2 §6.6). */
+  #announce(parent: Element): void {
+    const isTable = /^(?:tbody|table)$/.test(parent.localName);
+    const count = String(this.items.length);
+    if (isTable) parent.closest('table')!.setAttribute('aria-rowcount', count);
+    for (const entry of this.entries) {
+      if (entry.isGap) continue;
+      const element = this.elements.get(entry.key);
+      const position = String(entry.index + 1);
+      element?.setAttribute(isTable ? 'aria-rowindex' : 'aria-posinset', position);
+      if (!isTable) element?.setAttribute('aria-setsize', count);
+    }
+  }
+
+  scrollTo(index: number): void {
+    const { heights } = this;
+    const target = Math.min(Math.max(0, index), this.items.length - 1);
+    // What is passed is measured on the way, so it is looked at again where it stands then.
+    for (let round = 0; round < 3; round++) {
+      const view = this.#measureView();
+      const y = Math.min(heights.top(target), Math.max(0, heights.total - view.height));
+      const scale = Math.min(heights.total, tallest);
+      if (heights.total > tallest) this.shift = y - (y / (heights.total - view.height)) * (scale - view.height);
+      const by = y - this.shift - view.top;
+      if (Math.abs(by) < 0.5) break;
+      if (this.scroller) this.scroller.scrollTop += by;
+      else scrollBy({ top: by, behavior: 'instant' });
+      this.lastTop = this.#measureView().top;
+      this.look();
+    }
+  }
+
+  mark(stale: number, due: Member[]): void {
+    this.hole.mark(stale, due);
+    this.rows?.mark?.(stale, due);
+  }
+
+  dispose(): void {
+    this.hole.dispose();
+    this.rows?.dispose();
+  }
+
+  remove(): void {
+    this.dispose();
+    this.rows?.remove();
+  }
+}
+
+const keyOfEntry = <T>(entry: Entry<T>): unknown => (entry.isGap ? `gap ${entry.number}` : entry.key);
+
+const sameEntries = <T>(a: readonly Entry<T>[], b: readonly Entry<T>[]): boolean =>
+  a.length === b.length &&
+  a.every((entry, i) => {
+    const other = b[i]!;
+    return entry.isGap
+      ? other.isGap && Math.abs(entry.height - other.height) < 1
+      : !other.isGap && entry.item === other.item && entry.index === other.index;
+  });

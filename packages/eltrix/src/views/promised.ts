@@ -1,0 +1,68 @@
+/** A promise in an expression. */
+import { computed } from '../signals/computed.ts';
+import { signal } from '../signals/signal.ts';
+
+/** What to show for a promise: each is live, and returns what can stand between tags. */
+export interface PromiseViews<T> {
+  /** While there is no value; `last` is the value of an earlier promise. Without it that value stays, or nothing shows. */
+  readonly pending?: (last: T | undefined) => unknown;
+  readonly fulfilled: (value: T) => unknown;
+  /** Without it the error is thrown where the expression stands: a region around it shows its fallback. */
+  readonly rejected?: (error: unknown) => unknown;
+}
+
+type Outcome<T> = { readonly value: T } | { readonly error: unknown };
+
+/**
+ * Shows a promise: what is pending, its value, or its error. If `source` is a function it is live: when something that it
+ * read changes, it is called again, and the answer of an earlier promise is dropped, however late it comes.
+ *
+ * @param source a promise, or a function that returns one; a plain value counts as fulfilled.
+ * @example
+ * ${promised(() => load(this.hive), {
+ *   pending: () => markup`<p>Loading…</p>`,
+ *   fulfilled: hive => markup`<h3>${hive.name}</h3>`,
+ *   rejected: error => markup`<p>${String(error)}</p>`,
+ * })}
+ */
+export function promised<T>(
+  source: PromiseLike<T> | (() => PromiseLike<T> | T),
+  { pending, fulfilled, rejected }: PromiseViews<T>,
+): () => unknown {
+  const current = computed(() => (typeof source === 'function' ? source() : source));
+  const outcome = signal<Outcome<T> | undefined>(undefined);
+  let followed: unknown;
+  let isPending = false;
+  let last: { value: T } | undefined;
+  const settle = (promise: unknown, settled: Outcome<T>) => {
+    // An older promise: a newer one is what counts.
+    if (promise !== followed) return;
+    isPending = false;
+    if ('value' in settled) last = settled;
+    outcome.set(settled);
+  };
+  return () => {
+    const promise = current.get();
+    const settled = outcome.get();
+    if (!isThenable(promise)) {
+      followed = promise;
+      last = { value: promise as T };
+      return fulfilled(promise as T);
+    }
+    if (promise !== followed) {
+      followed = promise;
+      isPending = true;
+      promise.then(
+        value => settle(promise, { value }),
+        error => settle(promise, { error }),
+      );
+    }
+    if (isPending) return pending ? pending(last?.value) : last && fulfilled(last.value);
+    if ('value' in settled!) return fulfilled(settled.value);
+    if (rejected) return rejected(settled!.error);
+    throw settled!.error;
+  };
+}
+
+const isThenable = (value: unknown): value is PromiseLike<never> =>
+  typeof (value as PromiseLike<unknown> | null)?.then === 'function';

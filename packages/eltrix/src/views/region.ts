@@ -1,0 +1,170 @@
+/** A part of a view with something to show in its place when it fails. */
+import { check, dirty } from '../signals/flags.ts';
+import { type Member, state, untracked } from '../signals/state.ts';
+import { ContentHole, onServer, type Placeable, type Placed, place } from '../view/content.ts';
+import { closeOf, nextSent, passTo } from '../view/taking-over.ts';
+import type { HolePlace, Owner } from '../view/template.ts';
+import { told } from './errors.ts';
+
+/** What is shown in place of what failed. `retry` makes the region's view again. */
+export type Fallback = (error: unknown, retry: () => void) => unknown;
+
+/**
+ * A part of a view that fails on its own. An error in `view`, in a live expression inside, in a row, or in the view of an
+ * element inside shows the fallback instead; the rest of the view goes on. Nested regions: the nearest one counts.
+ *
+ * The error is passed to `handleErrors`, and written to the console if no handler there has dealt with it.
+ *
+ * @param view live: returns what can stand between tags.
+ * @param fallback live: returns what to show instead.
+ * @example
+ * ${region(
+ *   () => markup`<honey-chart ${{ harvest: () => this.harvest }}></honey-chart>`,
+ *   (error, retry) => markup`<p>No chart. <button onclick=${retry}>Try again</button></p>`,
+ * )}
+ */
+export function region(view: () => unknown, fallback: Fallback): unknown {
+  return new Region(view, fallback);
+}
+
+class Region implements Placeable {
+  constructor(
+    readonly view: () => unknown,
+    readonly fallback: Fallback,
+  ) {}
+
+  [place](anchor: ChildNode, owner: Owner, present: Placed | undefined, where: HolePlace | undefined): Placed {
+    const standing = present instanceof Standing ? present : new Standing(anchor, owner, where);
+    untracked(() => standing.show(this));
+    return standing;
+  }
+
+  [onServer](): unknown {
+    return this.view();
+  }
+}
+
+/** Where each region that stands begins. */
+const beginnings = new WeakMap<Node, Standing>();
+
+/** The region that is being filled: its nodes may not be in the page yet. */
+let filling: Standing | undefined;
+
+/** The region around a node, through shadow roots. */
+function regionAround(node: Node): Standing | undefined {
+  for (let at: Node | null = node; at; at = at.parentNode ?? (at as Partial<ShadowRoot>).host ?? null) {
+    for (let before: Node | null = at; before; before = before.previousSibling) {
+      const region = beginnings.get(before);
+      if (region && (region.end === at || at.compareDocumentPosition(region.end) & Node.DOCUMENT_POSITION_FOLLOWING))
+        return region;
+    }
+  }
+  return undefined;
+}
+
+/** Shows the fallback of the nearest region that does not show it already. */
+function showFallback(error: unknown, host: object, at: object): boolean {
+  let region = filling ?? (at instanceof Node ? regionAround(at) : undefined);
+  while (region?.isFallback) region = region.outer;
+  if (region === undefined) return false;
+  if (!told(error, host)) console.error(error);
+  region.fail(error);
+  return true;
+}
+
+/** Its content, shown by an expression of its own. */
+class RegionHole extends ContentHole {
+  declare region: Standing;
+
+  override bring(value: unknown): void {
+    const outer = filling;
+    filling = this.region;
+    try {
+      super.bring(value);
+      // It failed while it was made: the fallback is shown in the same step.
+      if (this.region.hasFailed && !this.region.isFallback) super.bring(value);
+    } finally {
+      filling = outer;
+    }
+  }
+}
+
+class Standing implements Placed {
+  readonly begin: ChildNode;
+  readonly end: ChildNode;
+  readonly outer: Standing | undefined;
+  readonly hole: RegionHole;
+  hasFailed = false;
+  /** Whether the fallback is what stands there, or is being made. */
+  isFallback = false;
+  error: unknown;
+
+  constructor(
+    readonly anchor: ChildNode,
+    owner: Owner,
+    where: HolePlace | undefined,
+  ) {
+    this.outer = filling ?? regionAround(anchor);
+    const sent = __RENDERED__ ? nextSent() : undefined;
+    if (sent) {
+      this.begin = sent as ChildNode;
+      this.end = closeOf(sent);
+      passTo(this.end.nextSibling);
+    } else {
+      const { document } = owner;
+      anchor.before((this.begin = document.createTextNode('')), (this.end = document.createTextNode('')));
+      owner.placed(this.begin);
+      owner.placed(this.end);
+    }
+    beginnings.set(this.begin, this);
+    this.hole = new RegionHole(owner, this.end);
+    this.hole.region = this;
+    if (__DEV__) this.hole.place = where;
+  }
+
+  show({ view, fallback }: Region): void {
+    this.hasFailed = false;
+    this.hole.set(() => {
+      this.isFallback = this.hasFailed;
+      return this.isFallback ? fallback(this.error, this.retry) : view();
+    });
+  }
+
+  readonly retry = (): void => {
+    if (!this.hasFailed) return;
+    this.hasFailed = false;
+    this.#look();
+  };
+
+  fail(error: unknown): void {
+    if (this.hasFailed) return;
+    this.hasFailed = true;
+    this.error = error;
+    if (filling !== this) this.#look();
+  }
+
+  /** Shows what there is to show now, as soon as what goes on has come to its end. */
+  #look(): void {
+    const { hole } = this;
+    const isQueued = hole.flags & (dirty | check);
+    hole.flags |= dirty;
+    if (!isQueued) state.graph!.enqueue(hole);
+  }
+
+  mark(stale: number, due: Member[]): void {
+    this.hole.mark(stale, due);
+  }
+
+  dispose(): void {
+    this.hole.dispose();
+  }
+
+  remove(): void {
+    this.dispose();
+    this.hole.clear();
+    this.begin.remove();
+    this.end.remove();
+  }
+}
+
+(state.errors ??= {}).show = showFallback;

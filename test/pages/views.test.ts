@@ -1,0 +1,423 @@
+/** What applications show in place of what fails, comes late or leaves: `eltrix/views`. */
+import assert from 'node:assert/strict';
+import { it } from 'node:test';
+import { contract, data, each, flag, integer, live, markup, settled, signal, text } from 'eltrix';
+import { entering, fromTemplate, handleErrors, leaving, promised, type ReportedError, region } from 'eltrix/views';
+import { environment, stage, waitFor } from 'eltrix-tool/testing';
+
+const shown = (element: Element) => [...textsOf(element.shadowRoot!)].join('|');
+
+function* textsOf(root: Node): Generator<string> {
+  const walker = document.createTreeWalker(root, NodeFilter.SHOW_TEXT);
+  while (walker.nextNode()) {
+    const text = (walker.currentNode as Text).data.trim();
+    if (text) yield text;
+  }
+}
+
+/** Collects what is reported while a function runs. */
+async function reported(run: () => unknown): Promise<ReportedError[]> {
+  const list: ReportedError[] = [];
+  const stop = handleErrors(one => {
+    list.push(one);
+    return true;
+  });
+  try {
+    await run();
+    await settled();
+  } finally {
+    stop();
+  }
+  return list;
+}
+
+const level = signal(1);
+
+class ThrowingChild extends contract('throwing-child', { attributes: { broken: flag() } }) {
+  view() {
+    if (this.broken) throw new Error('no view');
+    return markup`<i>child</i>`;
+  }
+}
+ThrowingChild.define();
+
+class RegionCard extends contract('region-card', {
+  attributes: { fails: text(), name: text() },
+  properties: { rows: data<number[]>(() => [1, 2]) },
+}) {
+  view() {
+    return markup`<h3>${() => this.name}</h3>${region(
+      () => {
+        if (this.fails === 'view') throw new Error('view');
+        return markup`<p>${() => {
+          if (level.get() < 0) throw new Error('live');
+          return `level ${level.get()}`;
+        }}</p>${each(
+          () => this.rows,
+          row => row,
+          row => {
+            if (row() < 0) throw new Error('row');
+            return markup`<b>${row}</b>`;
+          },
+        )}<throwing-child broken="${() => this.fails === 'child'}"></throwing-child>`;
+      },
+      (error, retry) =>
+        markup`<button onclick=${retry}>${(error as Error).message.replace(/^.*Error: /, '').split('.')[0]}</button>`,
+    )}<footer>end</footer>`;
+  }
+}
+RegionCard.define();
+
+const retry = async (card: Element) => {
+  card.shadowRoot!.querySelector('button')!.click();
+  await settled();
+};
+
+it('shows the fallback for an error in the view of a region, and makes the view again on retry', async () => {
+  const list = await reported(async () => {
+    const card = await stage<RegionCard>('<region-card name="Rosemary" fails="view"></region-card>');
+    assert.equal(shown(card), 'Rosemary|view|end');
+    await retry(card);
+    assert.equal(shown(card), 'Rosemary|view|end', 'it fails again');
+    card.fails = '';
+    await retry(card);
+    assert.equal(shown(card), 'Rosemary|level 1|1|2|end');
+    card.name = 'Bramble';
+    await settled();
+    assert.equal(shown(card), 'Bramble|level 1|1|2|end');
+  });
+  assert.equal(list.length, 2);
+  assert.equal(list[0]!.element?.localName, 'region-card');
+});
+
+it('shows the fallback for an error in a live expression, a row and the view of an element inside', async () => {
+  const card = await stage<RegionCard>('<region-card name="Rosemary"></region-card>');
+  const list = await reported(async () => {
+    level.set(-1);
+    await settled();
+    assert.equal(shown(card), 'Rosemary|live|end');
+    level.set(2);
+    await settled();
+    assert.equal(shown(card), 'Rosemary|live|end', 'it stays until somebody tries again');
+    await retry(card);
+    assert.equal(shown(card), 'Rosemary|level 2|1|2|end');
+    card.rows = [1, -2];
+    await settled();
+    assert.equal(shown(card), 'Rosemary|row|end');
+    card.rows = [3];
+    card.fails = 'child';
+    await retry(card);
+    assert.equal(shown(card), 'Rosemary|no view|end');
+    card.fails = '';
+    await retry(card);
+    assert.equal(shown(card), 'Rosemary|level 2|3|end');
+  });
+  assert.deepEqual(
+    list.map(({ element }) => element?.localName),
+    ['region-card', 'region-card', 'throwing-child'],
+  );
+  level.set(1);
+});
+
+const inner = signal(0);
+
+class NestedRegions extends contract('nested-regions', { attributes: { shows: flag() } }) {
+  view() {
+    return markup`${region(
+      () =>
+        markup`<p>outer</p>${() =>
+          this.shows &&
+          region(
+            () =>
+              markup`${() => {
+                if (inner.get() === 1) throw new Error('inside');
+                return 'inner';
+              }}`,
+            () => {
+              if (inner.peek() === 2) throw new Error('fallback');
+              return 'inner fallback';
+            },
+          )}`,
+      () => 'outer fallback',
+    )}`;
+  }
+}
+NestedRegions.define();
+
+it('takes the nearest region, and the next one if a fallback fails', async () => {
+  const element = await stage<NestedRegions>('<nested-regions></nested-regions>');
+  await reported(async () => {
+    element.shows = true;
+    await settled();
+    assert.equal(shown(element), 'outer|inner');
+    inner.set(1);
+    await settled();
+    assert.equal(shown(element), 'outer|inner fallback');
+    element.shows = false;
+    await settled();
+    assert.equal(shown(element), 'outer', 'a region that failed can go');
+    inner.set(0);
+    element.shows = true;
+    await settled();
+    assert.equal(shown(element), 'outer|inner');
+    element.remove();
+    inner.set(1);
+    await settled();
+    document.body.append(element);
+    await settled();
+    assert.equal(shown(element), 'outer|inner fallback', 'after it was disconnected');
+    element.remove();
+  });
+  inner.set(0);
+});
+
+class HookFails extends contract('hook-fails', { attributes: { size: integer() } }) {
+  connected() {
+    throw new Error('connected');
+  }
+
+  view() {
+    return markup`<p class="${() => {
+      if (this.size > 1) throw new Error('size');
+      return 'ok';
+    }}">x</p>`;
+  }
+}
+HookFails.define();
+
+it('reports errors of hooks and expressions to handleErrors with their element', async () => {
+  const list = await reported(async () => {
+    const element = await stage<HookFails>('<hook-fails></hook-fails>');
+    element.size = 2;
+  });
+  assert.deepEqual(
+    list.map(({ error }) => ((error as Error).cause as Error | undefined)?.message ?? (error as Error).message),
+    ['connected', 'size'],
+  );
+  assert.ok(list.every(({ element }) => element?.localName === 'hook-fails'));
+});
+
+// Promises.
+
+type Asked = { resolve(value: string): void; reject(error: Error): void };
+const asked = new Map<string, Asked>();
+const ask = (key: string) =>
+  new Promise<string>((resolve, reject) => {
+    asked.set(key, { resolve, reject });
+  });
+
+class PromiseCard extends contract('promise-card', {
+  attributes: { hive: text() },
+}) {
+  view() {
+    return markup`${promised(() => ask(this.hive), {
+      pending: last => `pending after ${last}`,
+      fulfilled: value => markup`<b>${value}</b>`,
+      rejected: error => (error as Error).message,
+    })}`;
+  }
+}
+PromiseCard.define();
+
+const turn = async () => {
+  await new Promise(resolve => setTimeout(resolve));
+  await settled();
+};
+
+it('shows a promise as pending, fulfilled and rejected, and drops answers that come too late', async () => {
+  const card = await stage<PromiseCard>('<promise-card hive="a"></promise-card>');
+  assert.equal(shown(card), 'pending after undefined');
+  asked.get('a')!.resolve('A');
+  await turn();
+  assert.equal(shown(card), 'A');
+  card.hive = 'b';
+  await settled();
+  assert.equal(shown(card), 'pending after A');
+  card.hive = 'c';
+  await settled();
+  asked.get('c')!.resolve('C');
+  await turn();
+  asked.get('b')!.resolve('B');
+  await turn();
+  assert.equal(shown(card), 'C');
+  card.hive = 'd';
+  await settled();
+  asked.get('d')!.reject(new Error('no D'));
+  await turn();
+  assert.equal(shown(card), 'no D');
+  card.hive = 'e';
+  await settled();
+  card.remove();
+  asked.get('e')!.resolve('E');
+  await turn();
+  document.body.append(card);
+  await turn();
+  assert.equal(shown(card), 'E', 'an answer that came while it was disconnected');
+  card.remove();
+});
+
+class PromiseRegion extends contract('promise-region', {}) {
+  view() {
+    return markup`${region(
+      () => markup`<p>${promised(ask('region'), { fulfilled: value => value })}</p>`,
+      error => `failed: ${((error as Error).cause as Error).message}`,
+    )}`;
+  }
+}
+PromiseRegion.define();
+
+it('throws a rejection without a view where the promise stands', async () => {
+  const element = await stage<PromiseRegion>('<promise-region></promise-region>');
+  assert.equal(shown(element), '');
+  const list = await reported(async () => {
+    asked.get('region')!.reject(new Error('gone'));
+    await turn();
+    assert.equal(shown(element), 'failed: gone');
+  });
+  assert.equal(list.length, 1);
+});
+
+// Leaving and entering.
+
+const log: string[] = [];
+const ends = new Map<string, () => void>();
+const leave = leaving(element => {
+  log.push(`leaves ${element.id}`);
+  return new Promise<void>(resolve => ends.set(element.id, resolve));
+});
+const enter = entering(element => void log.push(`enters ${element.id}`));
+
+class LeavingList extends contract('leaving-list', {
+  attributes: { open: flag() },
+  properties: { rows: data<string[]>(() => ['a', 'b', 'c']) },
+}) {
+  view() {
+    return markup`<ul>${each(
+      () => this.rows,
+      row => row,
+      row => markup`<li id=${row} ${leave} ${enter}>${row}</li>`,
+    )}</ul>${() => this.open && markup`<p id="open" ${leave} ${enter}>open</p>`}`;
+  }
+}
+LeavingList.define();
+
+const reduced = globalThis.matchMedia?.('(prefers-reduced-motion: reduce)').matches;
+
+it('keeps rows and conditional markup until they have left, inert and in their places', async t => {
+  if (reduced || environment.engine === 'simulated') return t.skip();
+  const list = await stage<LeavingList>('<leaving-list></leaving-list>');
+  const ids = () => [...list.shadowRoot!.querySelectorAll('li, p')].map(({ id }) => id).join(' ');
+  log.length = 0;
+  list.rows = ['a', 'c'];
+  await settled();
+  assert.equal(ids(), 'a b c');
+  assert.deepEqual(log, ['leaves b'], 'the first view does not enter');
+  assert.equal(list.shadowRoot!.querySelector<HTMLElement>('#b')!.inert, true);
+  list.rows = ['c', 'd', 'a'];
+  await turn();
+  assert.equal(ids().replace(/ ?b/, ''), 'c d a');
+  assert.deepEqual(log, ['leaves b', 'enters d']);
+  ends.get('b')!();
+  await turn();
+  assert.equal(ids(), 'c d a');
+  list.open = true;
+  await turn();
+  list.open = false;
+  await settled();
+  assert.equal(ids(), 'c d a open');
+  list.open = true;
+  await turn();
+  assert.equal(ids(), 'c d a open open', 'it comes back before it has left');
+  ends.get('open')!();
+  await turn();
+  assert.equal(ids(), 'c d a open');
+  list.rows = [];
+  await settled();
+  assert.equal(ids(), 'c d a open');
+  list.rows = ['e'];
+  await settled();
+  for (const id of ['c', 'd', 'a']) ends.get(id)!();
+  await turn();
+  assert.equal(ids(), 'e open');
+});
+
+class FadingList extends contract('fading-list', { properties: { rows: live<string[]>(() => ['a', 'b']) } }) {
+  view() {
+    return markup`<ul>${each(
+      () => this.rows,
+      row => row,
+      row => markup`<li ${leaving([{ opacity: 1 }, { opacity: 0 }], 30)}>${row}</li>`,
+    )}</ul>`;
+  }
+}
+FadingList.define();
+
+it('waits for an animation given as keyframes, also if it is cancelled', async t => {
+  if (reduced || environment.engine === 'simulated') return t.skip();
+  const list = await stage<FadingList>('<fading-list></fading-list>');
+  const count = () => list.shadowRoot!.querySelectorAll('li').length;
+  list.rows.splice(0, 1);
+  await settled();
+  assert.equal(count(), 2);
+  await waitFor(() => assert.equal(count(), 1));
+  list.rows.splice(0, 1);
+  await settled();
+  for (const animation of list.shadowRoot!.querySelector('li')!.getAnimations()) animation.cancel();
+  await waitFor(() => assert.equal(count(), 0));
+});
+
+// Templates of the page.
+
+class GivenRows extends contract('given-rows', { properties: { hives: live<object[]>(() => []) } }) {
+  view() {
+    const template = this.querySelector('template')!;
+    return markup`${each(
+      () => this.hives,
+      (_hive, index) => index,
+      hive => fromTemplate(template, hive),
+    )}`;
+  }
+}
+GivenRows.define();
+
+it('fills a template of the page by microdata, safely and live', async () => {
+  const list = await stage<GivenRows>(`<given-rows><template>
+    <li><a itemprop="url"></a><b itemprop="name">?</b><time itemprop="opened"></time>
+    <i itemprop="frames" itemscope><u itemprop="honey"></u></i></li>
+  </template></given-rows>`);
+  list.hives = [
+    {
+      name: '<b>Rosemary</b>',
+      url: '/rosemary',
+      opened: new Date(Date.UTC(2026, 4, 3)),
+      frames: [{ honey: 2 }, { honey: 3 }],
+    },
+    { name: 'Old Tin' },
+  ];
+  await settled();
+  const [first, second] = list.shadowRoot!.querySelectorAll('li');
+  assert.equal(first!.querySelector('b')!.textContent, '<b>Rosemary</b>');
+  assert.equal(first!.querySelector('a')!.getAttribute('href'), '/rosemary');
+  assert.equal(first!.querySelector('a')!.textContent, '/rosemary');
+  assert.equal(first!.querySelector('time')!.dateTime, '2026-05-03T00:00:00.000Z');
+  assert.deepEqual(
+    [...first!.querySelectorAll('i')].map(one => one.textContent),
+    ['2', '3'],
+  );
+  assert.equal(second!.querySelector('b')!.textContent, 'Old Tin');
+  assert.equal(second!.querySelector('a')!.hasAttribute('href'), false);
+  assert.equal(second!.querySelectorAll('i').length, 0);
+  const hive = list.hives[1] as { name: string; url?: string };
+  hive.name = 'Bramble';
+  await settled();
+  assert.equal(second!.querySelector('b')!.textContent, 'Bramble');
+  const errors = await reported(async () => {
+    hive.url = 'javascript:alert(1)';
+  });
+  assert.equal(second!.querySelector('a')!.hasAttribute('href'), false);
+  assert.match(String(errors[0]!.error), /unsafe-value/);
+});
+
+it('refuses anything but a template', () => {
+  assert.throws(() => fromTemplate(document.createElement('div') as never, {}), /item-template/);
+});
