@@ -6,6 +6,7 @@ import {
   data,
   each,
   event,
+  fixed,
   json,
   live,
   type Markup,
@@ -41,6 +42,24 @@ describe('a mistake is told', () => {
       /\(listener-nothing\): <shows-it>: "onclick" got undefined, so nothing happens\. Write onclick=\$\{this\.method\} without parentheses, or null where there is none\./,
     );
     assert.equal(await told(() => markup`<button onclick=${null}></button>`), '');
+  });
+
+  it('a function with parameters as the value of a property', whileDeveloping, async () => {
+    const byName = (a: string, b: string) => a.localeCompare(b);
+    assert.match(
+      await told(() => markup`<data ${{ value: byName }}></data>`),
+      /\(live-parameters\): .* To pass it as a value write \{ value: fixed\(byName\) \}\./,
+    );
+    assert.equal(await told(() => markup`<data ${{ title: fixed(byName) }}></data>`), '');
+  });
+
+  it('semantics that no element has, and states without a condition', whileDeveloping, () => {
+    const declare = contract as (tag: string, declaration: object) => unknown;
+    assert.throws(
+      () => declare('odd-semantics', { semantics: { 'aria-label': 'x' } }),
+      /\(declaration-odd\): .*"aria-label" in "semantics" is no member of ElementInternals\. Did you mean "ariaLabel"\?/,
+    );
+    assert.throws(() => declare('odd-state', { states: { ripe: {} } }), /\(declaration-odd\): .*when: element => …/);
   });
 
   it('a name that is declared twice', whileDeveloping, () => {

@@ -6,6 +6,7 @@ export {
   type CleanUp,
   computed,
   effect,
+  liveObject,
   matches,
   plain,
   type Readable,

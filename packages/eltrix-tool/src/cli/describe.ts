@@ -31,7 +31,19 @@ export function describeCommand(output: Output): Command {
 }
 
 function text(element: ElementDescription, output: Output): string {
-  const { tag, about, file, properties, methods, events, slots, parts, cssProperties, states } = element;
+  const {
+    tag,
+    about,
+    file,
+    properties,
+    methods,
+    events,
+    slots,
+    parts,
+    cssProperties,
+    states,
+    semantics = [],
+  } = element;
   const lines = [`${paint(output, 'bold', `<${tag}>`)}  ${file}`, ...(about ? [about] : [])];
   const group = (title: string, rows: readonly (readonly [string, string, string | undefined])[]) => {
     if (rows.length === 0) return;
@@ -73,6 +85,10 @@ function text(element: ElementDescription, output: Output): string {
   group(
     'states',
     states.map(({ name, about }) => [name, '', about]),
+  );
+  group(
+    'semantics',
+    semantics.map(({ name, about }) => [name, '', about]),
   );
   return lines.join('\n');
 }

@@ -9,13 +9,15 @@ const hookParts: Readonly<Record<string, string>> = {
   adopted: 'hooksPart',
   attributeChanged: 'attributePart',
   moved: 'movePart',
+  propertyChanged: 'propertyPart',
 };
-const scopeParts = ['scopePart', 'scopeEffectsPart'] as const;
+const scopeParts = ['scopePart', 'scopeEffectsPart', 'scopeMeasurePart'] as const;
 const memberParts: Readonly<Record<(typeof usedMembers)[number], string>> = {
   emit: 'emitPart',
   internals: 'internalsPart',
   states: 'statesPart',
   slotted: 'slotsPart',
+  isFilled: 'slotsPart',
 };
 
 /** What is asked of the module that is compiled. */
@@ -47,7 +49,9 @@ export function partsOf(node: Node, module: PartsModule, sendsPlainly: boolean):
     // Without parameters it can be called without arguments just as well.
     if (fn && (fn['params'] as Node[]).length === 0 && !namesArguments(fn)) return;
     parts.add('scopePart');
-    if (!fn || mayMakeEffects(fn)) parts.add('scopeEffectsPart');
+    const used = fn && usedOfScope(fn);
+    if (!used || used.has('effect')) parts.add('scopeEffectsPart');
+    if (!used || used.has('measure')) parts.add('scopeMeasurePart');
   };
   if (node['decorators']?.length > 0) everyHook();
   for (const member of node['body']['body'] as Node[]) {
@@ -101,25 +105,27 @@ function namesArguments(fn: Node): boolean {
   return names;
 }
 
-const withoutEffects = new Set(['signal', 'on', 'every', 'after', 'frame', 'use']);
-
-/** Whether what `connected` does with its scope may make effects; only where it just calls the others it may not. */
-function mayMakeEffects(method: Node): boolean {
+/** Which members of its scope `connected` uses; undefined where it may give the scope to others. */
+function usedOfScope(method: Node): ReadonlySet<string> | undefined {
   const [scope, ...others] = method['params'] as Node[];
-  if (!scope || others.length > 0 || namesArguments(method)) return true;
-  if (scope.type === 'ObjectPattern')
-    return (scope['properties'] as Node[]).some(
-      ({ type, computed, key }) => type !== 'Property' || computed || !withoutEffects.has(key['name']),
-    );
-  if (scope.type !== 'Identifier') return true;
-  let may = false;
+  if (!scope || others.length > 0 || namesArguments(method)) return undefined;
+  const used = new Set<string>();
+  if (scope.type === 'ObjectPattern') {
+    for (const { type, computed, key } of scope['properties'] as Node[]) {
+      if (type !== 'Property' || computed) return undefined;
+      used.add(key['name'] ?? key['value']);
+    }
+    return used;
+  }
+  if (scope.type !== 'Identifier') return undefined;
+  let isKnown = true;
   walk(method['body'], (node, parents) => {
     if (node.type !== 'Identifier' || node['name'] !== scope['name']) return;
     const above = parents.at(-1)!;
-    if (above.type !== 'MemberExpression' || above['computed']) may = true;
-    else if (above['object'] === node) may ||= !withoutEffects.has(above['property']['name']);
+    if (above.type !== 'MemberExpression' || above['computed']) isKnown = false;
+    else if (above['object'] === node) used.add(above['property']['name']);
   });
-  return may;
+  return isKnown ? used : undefined;
 }
 
 /** The members that a piece of code names, however it does: `key` where something may be put there. */

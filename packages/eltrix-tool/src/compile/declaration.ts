@@ -89,7 +89,22 @@ export function statedContract(
   const saysEvents = everyEvent || flags.some(flags => !flags.endsWith('{}'));
   if (saysEvents && events.size > 0) parts.add('emitPart');
   else if (events.size > 0) parts.add(parentNode ? 'emitPart' : 'plainEmitPart');
-  if (group('states').size > 0) parts.add('statesPart');
+  const states = group('states');
+  if (states.size > 0) parts.add('statesPart');
+  const conditions = [...states].flatMap(([name, node]) => {
+    const value = bare(node['value']);
+    if (value.type === 'Literal' || value.type === 'TemplateLiteral') return [];
+    const when = fieldsOf(value)?.get('when');
+    if (!when)
+      throw new Unknowable(value, `the state "${name}" is neither a text nor an object written out with "when"`);
+    return [`${JSON.stringify(name)}: { ${text(when)} }`];
+  });
+  const semantics = [...group('semantics').values()].map(text);
+  const bound = [
+    ...(conditions.length > 0 ? [`states: { ${conditions.join(', ')} }`] : []),
+    ...(semantics.length > 0 ? [`semantics: { ${semantics.join(', ')} }`] : []),
+  ];
+  if (bound.length > 0) parts.add('boundPart');
   const form = fieldValue(fields, 'form');
   if (form && form.type !== 'Literal') throw new Unknowable(form, '"form" is not written out');
   if (form?.['value'] === true) parts.add('formPart');
@@ -104,6 +119,7 @@ export function statedContract(
     ...(saysEvents ? [`declaration: { events: {${flags.join(', ')}} }`] : []),
     ...(light ? [`shadow: 'none'`] : shadow ? [`shadow: ${text(shadow)}`] : []),
     ...(extended === undefined ? [] : [`extends: ${JSON.stringify(extended)}`]),
+    ...(bound.length > 0 ? [`bound: { ${bound.join(', ')} }`] : []),
   ];
   const surface = digest(
     JSON.stringify([

@@ -48,7 +48,7 @@ export interface LeanElement {
 
 /** Members of which each makes an element more than lean. */
 const more =
-  /^(?:assembled|connected|disconnected|moved|adopted|attributeChanged|form(?:Associated|Disabled|Reset|StateRestore|Value)|validate|internals|states|slotted|define|emit|observedAttributes|(?:connected|disconnected|adopted|attributeChanged|connectedMove)Callback|shadowRoot|attachInternals)$/;
+  /^(?:assembled|connected|disconnected|moved|adopted|(?:attribute|property)Changed|form(?:Associated|Disabled|Reset|StateRestore|Value)|validate|internals|states|slotted|isFilled|define|emit|observedAttributes|(?:connected|disconnected|adopted|attributeChanged|connectedMove)Callback|shadowRoot|attachInternals)$/;
 
 /** @returns undefined for an element that needs more. */
 export function leanElement(
@@ -60,7 +60,7 @@ export function leanElement(
   if (contract.base || contract.more) return undefined;
   if (contract.members.some(({ rule }) => rule === undefined)) return undefined;
   if ([...contract.parts].some(name => name !== 'plainEmitPart')) return undefined;
-  if (['internals', 'states', 'slotted'].some(name => module.named.has(name))) return undefined;
+  if (['internals', 'states', 'slotted', 'isFilled'].some(name => module.named.has(name))) return undefined;
   if ([...module.keys].some(name => name === 'styleSheets' || (more.test(name) && !/^(?:emit|define)$/.test(name))))
     return undefined;
   const own = ownMembers(node);

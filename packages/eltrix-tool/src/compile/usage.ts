@@ -41,7 +41,7 @@ export interface ModuleUsage extends Omit<Usage, 'extended'> {
 }
 
 /** Members that an element has only where they are used. */
-export const usedMembers = ['emit', 'internals', 'states', 'slotted'] as const;
+export const usedMembers = ['emit', 'internals', 'states', 'slotted', 'isFilled'] as const;
 
 /** What a look at the text of a file tells: most files need no syntax tree. */
 interface Look {

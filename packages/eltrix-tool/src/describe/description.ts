@@ -95,6 +95,8 @@ export interface ElementDescription {
   readonly parts: readonly Named[];
   readonly cssProperties: readonly Named[];
   readonly states: readonly Named[];
+  /** Role and ARIA values that count unless a page states others. */
+  readonly semantics?: readonly Named[];
   /** Types that the others name. */
   readonly types: readonly TypeDeclaration[];
 }

@@ -30,15 +30,35 @@ export function manifest(elements: readonly ElementDescription[]): object {
   };
 }
 
+/** The schema has no place for roles, so the description tells them. */
+function withSemantics(about: string | undefined, semantics: ElementDescription['semantics']): string | undefined {
+  if (!semantics) return about;
+  const text = semantics.map(({ name, about }) => `${name} (${about.replace(/\.$/, '').toLowerCase()})`).join(', ');
+  return `${about ? `${about} ` : ''}Default semantics: ${text}.`;
+}
+
 function declaration(element: ElementDescription): object {
-  const { tag, className, about, deprecated, properties, methods, events, slots, parts, cssProperties, states, form } =
-    element;
+  const {
+    tag,
+    className,
+    about,
+    deprecated,
+    properties,
+    methods,
+    events,
+    slots,
+    parts,
+    cssProperties,
+    states,
+    semantics,
+    form,
+  } = element;
   return {
     kind: 'class',
     customElement: true,
     tagName: tag,
     name: className,
-    ...described(about, deprecated),
+    ...described(withSemantics(about, semantics), deprecated),
     superclass: { name: 'HTMLElement', package: 'global:' },
     attributes: [
       ...properties

@@ -19,10 +19,17 @@ export function describeElement(root: string, found: FoundElement): ElementDescr
 function describeBy(found: FoundElement, source: SourceTypes): ElementDescription {
   const { contract, tag, file } = found;
   const chain = [...declarations(contract)];
-  const merged = <T>(key: 'events' | 'slots' | 'parts' | 'cssProperties' | 'states'): [string, T][] =>
+  const merged = <T>(key: 'events' | 'slots' | 'parts' | 'cssProperties' | 'states' | 'semantics'): [string, T][] =>
     Object.entries(Object.assign({}, ...chain.map(declaration => declaration[key]).reverse()) as Record<string, T>);
   const named = (key: 'parts' | 'cssProperties' | 'states') =>
-    merged<string>(key).map(([name, about]) => ({ name, about }));
+    merged<string | { about: string }>(key).map(([name, said]) => ({
+      name,
+      about: typeof said === 'string' ? said : said.about,
+    }));
+  const semantics = merged<unknown>('semantics').map(([name, value]) => ({
+    name,
+    about: typeof value === 'function' ? 'Follows the element.' : String(value),
+  }));
   return {
     tag,
     className: classNameOf(found),
@@ -61,6 +68,7 @@ function describeBy(found: FoundElement, source: SourceTypes): ElementDescriptio
     parts: named('parts'),
     cssProperties: named('cssProperties'),
     states: named('states'),
+    ...(semantics.length > 0 ? { semantics } : {}),
     types: source.declarations(),
   };
 }

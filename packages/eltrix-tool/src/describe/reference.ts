@@ -17,7 +17,20 @@ const said = (about: string | undefined, deprecated: string | undefined) =>
 
 /** One element's part of the page. */
 export function reference(element: ElementDescription): string {
-  const { tag, about, deprecated, properties, methods, events, slots, parts, cssProperties, states, form } = element;
+  const {
+    tag,
+    about,
+    deprecated,
+    properties,
+    methods,
+    events,
+    slots,
+    parts,
+    cssProperties,
+    states,
+    semantics = [],
+    form,
+  } = element;
   const [attributes, others] = [
     properties.filter(({ attribute }) => attribute !== undefined),
     properties.filter(({ attribute }) => attribute === undefined),
@@ -88,6 +101,7 @@ export function reference(element: ElementDescription): string {
         ['Parts', parts, (name: string) => `::part(${name})`],
         ['Custom properties', cssProperties, (name: string) => name],
         ['States', states, (name: string) => `:state(${name})`],
+        ['Semantics', semantics, (name: string) => name],
       ] as const
     ).map(([title, list, print]) =>
       section(

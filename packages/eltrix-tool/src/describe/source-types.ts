@@ -6,7 +6,7 @@ import { bare, fieldsOf, keyOf, type Node, parseModule, walk } from '../project/
 import type { MethodDescription, ParameterDescription, TypeDeclaration } from './description.ts';
 
 const hooks = new Set(
-  'view assembled connected disconnected moved adopted attributeChanged formAssociated formDisabled formReset formStateRestore formValue validate connectedCallback disconnectedCallback adoptedCallback attributeChangedCallback connectedMoveCallback'.split(
+  'view assembled connected disconnected moved adopted attributeChanged propertyChanged formAssociated formDisabled formReset formStateRestore formValue validate connectedCallback disconnectedCallback adoptedCallback attributeChangedCallback connectedMoveCallback'.split(
     ' ',
   ),
 );

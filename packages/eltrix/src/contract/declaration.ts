@@ -1,6 +1,7 @@
 import type { EventDeclaration } from './event.ts';
 import type { Kind } from './kind.ts';
 import type { PropertyDeclaration } from './property.ts';
+import type { Semantics, StateDeclaration } from './semantics.ts';
 import type { SlotDeclaration } from './slot.ts';
 
 // biome-ignore lint/suspicious/noExplicitAny: a record of kinds of any value each; inference narrows it.
@@ -24,8 +25,10 @@ export interface Declaration {
   readonly parts?: Readonly<Record<string, string>>;
   /** Custom property name, dashes included, to a sentence about it. */
   readonly cssProperties?: Readonly<Record<`--${string}`, string>>;
-  /** Custom state name to a sentence about it; matched by `:state(name)`. */
-  readonly states?: Readonly<Record<string, string>>;
+  /** Custom state name to a sentence about it; matched by `:state(name)`. With `when` it follows a condition. */
+  readonly states?: Readonly<Record<string, string | StateDeclaration>>;
+  /** Role and ARIA values that count unless the page states others: `{ role: 'meter', ariaValueNow: card => String(card.level) }`. */
+  readonly semantics?: Semantics;
   /** Rules of the conformance check that cannot hold for it, each with the reason: `{ exempt: { 'made-alike': 'shows the time' } }`. */
   readonly conformance?: { readonly exempt?: Readonly<Record<string, string>> };
   /** False leaves the element to the browser where pages are rendered on a server. */

@@ -16,5 +16,6 @@ export { type TokensOptions, tokens } from './kinds/tokens.ts';
 export { unsigned } from './kinds/unsigned.ts';
 export { url } from './kinds/url.ts';
 export { data, live, type PropertyDeclaration, type PropertyOptions } from './property.ts';
+export type { Semantics, StateDeclaration } from './semantics.ts';
 export { type SlotDeclaration, type SlotOptions, slot } from './slot.ts';
 export type { TokenList } from './token-list.ts';

@@ -34,7 +34,7 @@ export const live =
   (make: () => unknown): MemberMaker =>
   name => ({ name, attribute: undefined, reflects: false, accessor: liveProperty(make) });
 
-type More = Pick<Contract, 'declaration' | 'shadow' | 'extends'>;
+type More = Pick<Contract, 'declaration' | 'shadow' | 'extends' | 'bound'>;
 
 const madeOf = (members: Readonly<Record<string, MemberMaker>>) =>
   Object.keys(members).map(name => members[name]!(name));

@@ -12,6 +12,7 @@ import { kebabCase, tagProblem } from '../contract/names.ts';
 import { dataProperty, keeping, liveObject, type OwnMember, reflecting } from './accessors.ts';
 import { attributePart } from './attribute-hook.ts';
 import { builtInBase, plainBase } from './base.ts';
+import { boundOf, boundPart } from './bound.ts';
 import { contractKey } from './contract-key.ts';
 import { fingerprint } from './fingerprint.ts';
 import { formPart } from './form.ts';
@@ -23,8 +24,9 @@ import { emitPart, internalsPart, movePart, statesPart } from './members.ts';
 import { mistake, withProblem } from './messages.ts';
 import { refuseOddDeclaration } from './odd-declaration.ts';
 import type { Contract } from './plan.ts';
+import { propertyPart } from './property-hook.ts';
 import { rootPart } from './root.ts';
-import { scopeEffectsPart } from './scope-effects.ts';
+import { scopeEffectsPart, scopeMeasurePart } from './scope-effects.ts';
 import { refuseShadowing } from './shadowing.ts';
 import { sheetsPart } from './sheets.ts';
 import { slotsPart } from './slots.ts';
@@ -109,6 +111,7 @@ export function contract(tag: string, declaration: Declaration, Parent?: object)
     declaration,
     shadow: light ? ('none' as const) : shadow,
     extends: extended,
+    bound: boundOf(declaration),
     get surface() {
       return fingerprint(tag, declaration, own);
     },
@@ -124,12 +127,15 @@ const everything = [
   emitPart,
   internalsPart,
   statesPart,
+  boundPart,
   slotsPart,
   movePart,
   attributePart,
   scopePart,
   scopeEffectsPart,
+  scopeMeasurePart,
   hooksPart,
+  propertyPart,
 ];
 
 /** A declared property, by its kind. */

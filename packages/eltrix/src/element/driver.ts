@@ -53,6 +53,7 @@ export class Driver implements Core, Reaction {
   declare slots?: SlotsSide;
   declare scope?: ConnectionScope | undefined;
   declare told?: boolean;
+  declare noted?: (bits: number) => void;
   declare sent?: Sent | undefined;
   declare nameOf?: (key: number) => string;
 
@@ -240,6 +241,7 @@ export class Driver implements Core, Reaction {
   changed(bits: number): void {
     this.stale |= bits;
     this.form?.changed(bits);
+    this.noted?.(bits);
     if (!this.shown || this.flags & dirty) return;
     state.graph!.enqueue(this);
     // Not before it is queued: where that fails, the next change tries again.

@@ -13,6 +13,7 @@ export type HookName =
   | 'moved'
   | 'adopted'
   | 'attributeChanged'
+  | 'propertyChanged'
   | 'formAssociated'
   | 'formDisabled'
   | 'formReset'

@@ -141,6 +141,10 @@ class LightRoot implements LightSide {
     this.#leaveSheets = undefined;
   }
 
+  given(): readonly ChildNode[] {
+    return this.#given;
+  }
+
   assigned(name: string): Element[] {
     return this.#given.filter(
       (node): node is Element & ChildNode => node instanceof Element && slotName(node) === name,

@@ -4,13 +4,19 @@ import { mistake } from './messages.ts';
 
 /** @throws TypeError that says what to write. */
 export function refuseOddDeclaration(tag: string, declaration: Declaration): void {
-  const refuse = (text: string) => {
+  const refuse = (text: string): never => {
     throw mistake('TypeError', 'declaration-odd', tag, `<${tag}>: ${text}`);
   };
   if (!isRecord(declaration))
     refuse(
       `contract() needs what the element declares, and ${declaration === undefined ? 'nothing' : named(declaration)} was given. Write an object, empty if it declares nothing: contract('${tag}', {}).`,
     );
+  refuseOddSemantics(declaration.semantics, declaration.extends, refuse);
+  for (const [name, state] of Object.entries(declaration.states ?? {}))
+    if (typeof state !== 'string' && !(isRecord(state) && typeof state.when === 'function'))
+      refuse(
+        `the state "${name}" is ${named(state)}. Write ${name}: 'A sentence.', or ${name}: { about: 'A sentence.', when: element => … }.`,
+      );
   for (const key of ['attributes', 'properties', 'events', 'slots'] as const) {
     const record = declaration[key] as unknown;
     if (record === undefined) continue;
@@ -26,6 +32,27 @@ export function refuseOddDeclaration(tag: string, declaration: Declaration): voi
         `"${name}" in "${key}" is ${named(value)}.${kind ? ` Call it: ${name}: ${kind}().` : ` Write for example ${key}: { ${examples[key]} }.`}`,
       );
     }
+  }
+}
+
+/** @throws TypeError for what ElementInternals does not have. */
+function refuseOddSemantics(semantics: unknown, extended: string | undefined, refuse: (text: string) => never): void {
+  if (semantics === undefined) return;
+  if (!isRecord(semantics))
+    refuse(`"semantics" is ${named(semantics)}, and has to be an object. Write semantics: { role: 'meter' }.`);
+  if (extended !== undefined)
+    refuse(`an element that extends <${extended}> has that one's semantics. Take out "semantics".`);
+  const known = globalThis.ElementInternals?.prototype;
+  for (const name of Object.keys(semantics as object)) {
+    if (name === 'role' || /^aria[A-Z]/.test(name)) {
+      if (!known || name in known || !('ariaLabel' in known)) continue;
+    }
+    const aria = /^aria-/.test(name)
+      ? ` Did you mean "${name.replace(/-([a-z])/, (_, letter: string) => letter.toUpperCase()).replaceAll('-', '')}"?`
+      : '';
+    refuse(
+      `"${name}" in "semantics" is no member of ElementInternals.${aria || ' Write "role" or a name such as "ariaLabel".'}`,
+    );
   }
 }
 

@@ -2,6 +2,7 @@
 import type { Declaration, Kind, PropertyDeclaration } from '../contract/index.ts';
 import type { Holder } from '../signals/state.ts';
 import type { Binding, Owner } from '../view/template.ts';
+import type { Bound } from './bound.ts';
 import type { ConnectionScope } from './scope.ts';
 import type { StyleSource } from './styles.ts';
 
@@ -32,6 +33,8 @@ export interface Contract {
   shadow?: Partial<ShadowRootInit> | 'none' | undefined;
   /** The built-in tag that is extended. */
   extends?: string | undefined;
+  /** What its semantics and states follow. */
+  readonly bound?: Bound | undefined;
   /** In a built widget: what `fingerprint` makes of the contract. */
   readonly surface?: string;
   /** What the author wrote, and that of the parent; in a built widget only its events, if one is not sent as usual. */
@@ -97,6 +100,9 @@ export interface Core extends Owner, Holder {
   /** A property has another value. */
   wrote(index: number): void;
 
+  /** Properties have changed, by the bits of their keys. */
+  noted?: (bits: number) => void;
+
   // What parts keep.
   light?: LightSide;
   form?: FormSide;
@@ -116,7 +122,9 @@ export interface LightSide {
   taken?(): void;
   /** Puts what the page gave where it belongs, and listens for changes. */
   update(): void;
-  /** What the page gave for a slot. */
+  /** What the page gave. */
+  given(): readonly ChildNode[];
+  /** What of it is for a slot. */
   assigned(name: string): Element[];
 }
 

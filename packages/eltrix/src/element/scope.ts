@@ -32,15 +32,26 @@ export interface Scope {
   /** An effect that ends with the connection. Returns a function that stops it. */
   // biome-ignore lint/suspicious/noConfusingVoidType: an effect that returns nothing returns void.
   effect(fn: () => CleanUp | void): () => void;
+  /**
+   * An effect that measures: it runs once all changes of the DOM have been made, and again when something that it read has
+   * changed. What it sets shows before the next frame. Returns a function that stops it.
+   */
+  // biome-ignore lint/suspicious/noConfusingVoidType: an effect that returns nothing returns void.
+  measure(fn: () => CleanUp | void): () => void;
   /** Takes over a resource, and returns it. */
   use<R extends Resource>(resource: R): R;
 }
 
 /** What makes effects: it brings the graph, which a build leaves out where no scope makes any. */
 let makeEffect: typeof effect | undefined;
+let makeMeasure: typeof effect | undefined;
 
 export function giveEffects(given: typeof effect): void {
   makeEffect = given;
+}
+
+export function giveMeasures(given: typeof effect): void {
+  makeMeasure = given;
 }
 
 /** Development: what each element has taken and not given back, in words. */
@@ -113,6 +124,11 @@ export class ConnectionScope implements Scope {
   // biome-ignore lint/suspicious/noConfusingVoidType: as in the interface.
   effect(fn: () => CleanUp | void): () => void {
     return this.#ended ? () => {} : this.#take(makeEffect!(fn), __DEV__ ? 'an effect' : '');
+  }
+
+  // biome-ignore lint/suspicious/noConfusingVoidType: as in the interface.
+  measure(fn: () => CleanUp | void): () => void {
+    return this.#ended ? () => {} : this.#take(makeMeasure!(fn), __DEV__ ? 'a measuring effect' : '');
   }
 
   use<R extends Resource>(resource: R): R {

@@ -37,6 +37,33 @@ class Slots implements SlotsSide {
     return [];
   }
 
+  #observer: MutationObserver | undefined;
+
+  /** The slot that is asked for may not be in the view, and then there is no slotchange. */
+  #observe(): void {
+    if (this.#observer) return;
+    this.#observer = new MutationObserver(() => this.changed());
+    const attributeFilter = ['slot'];
+    this.#observer.observe(this.#core.host, { childList: true, characterData: true, subtree: true, attributeFilter });
+  }
+
+  /** Whether anything but white space was put into a slot. */
+  isFilled(name: string): boolean {
+    const core = this.#core;
+    read(core, slotsKey);
+    if (!core.light) this.#observe();
+    // What is assigned to slots: a child by its `slot`, text to the default one (DOM §4.2.2.3).
+    for (const node of core.light ? core.light.given() : core.host.childNodes) {
+      if (
+        node.nodeType === 1
+          ? (node as Element).slot === name
+          : name === '' && node.nodeType === 3 && /\S/.test(node.nodeValue!)
+      )
+        return true;
+    }
+    return false;
+  }
+
   /** Development: warns of required slots that are empty and of elements that a slot does not accept. */
   check(): void {
     const { host, plan, shown: isShown } = this.#core;
@@ -93,6 +120,13 @@ export const slotsPart: Part = {
     Object.defineProperty(prototype, 'slotted', {
       value(this: HasCore, name = '', options?: SlottedOptions): Element[] {
         return slotsOf(this[coreKey]).read(name, options);
+      },
+      writable: true,
+      configurable: true,
+    });
+    Object.defineProperty(prototype, 'isFilled', {
+      value(this: HasCore, name = ''): boolean {
+        return slotsOf(this[coreKey]).isFilled(name);
       },
       writable: true,
       configurable: true,

@@ -38,6 +38,8 @@ export declare abstract class ElementBase extends HTMLElement {
   readonly states: CustomStateSet;
   /** The elements that the page put into a slot (`''`, the default, is the default slot); a tracked reading. */
   slotted(name?: string, options?: SlottedOptions): Element[];
+  /** Whether the page put an element, or text in the default slot, into a slot; a tracked reading. White space does not count. */
+  isFilled(name?: string): boolean;
   connectedCallback(): void;
   disconnectedCallback(): void;
   adoptedCallback(from: Document, to: Document): void;
@@ -69,6 +71,11 @@ export interface Hooks {
   adopted?(from: Document, to: Document): void;
   /** With the attribute's own name, when the property already has the new value. */
   attributeChanged?(name: string, before: string | null, after: string | null): void;
+  /**
+   * A declared property has another value than before; from the first connection on, as soon as it has changed. For `live`
+   * properties when they are assigned, not for changes inside; not for `tokens`.
+   */
+  propertyChanged?(name: string, before: unknown, after: unknown): void;
   formAssociated?(form: HTMLFormElement | null): void;
   formDisabled?(disabled: boolean): void;
   formReset?(): void;

@@ -235,6 +235,16 @@ export function deep<T>(value: T): T {
   return standIn as T;
 }
 
+/**
+ * A list or plain object whose changes in place are followed, as those of a `live` property: for state that is not part of
+ * the contract. Write to what this returns, not to what was given.
+ *
+ * @example readonly #draft = liveObject({ notes: [] as string[] });
+ */
+export function liveObject<T extends object>(value: T): T {
+  return deep(value);
+}
+
 /** Development: what was told. */
 const told = new Set<unknown>();
 

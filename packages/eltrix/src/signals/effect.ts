@@ -9,9 +9,9 @@ import { type Home, type Link, type Reaction, state, untracked } from './state.t
 export type CleanUp = () => void;
 
 // biome-ignore lint/suspicious/noConfusingVoidType: an effect that returns nothing returns void.
-type EffectFunction = () => CleanUp | void;
+export type EffectFunction = () => CleanUp | void;
 
-class Effect implements Reaction {
+export class Effect implements Reaction {
   flags = listening;
   sources: Link | undefined = undefined;
   tail: Link | undefined = undefined;

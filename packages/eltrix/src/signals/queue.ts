@@ -9,6 +9,8 @@ interface Queue {
   /** Holes of views, and effects: what an effect measures is what the views show. */
   views: Reaction[];
   effects: Reaction[];
+  /** What measures: when all of those have run. */
+  measures: Reaction[];
   /** Reactions that are brought up to date before the change returns. */
   prompt: Reaction[];
   /** How many batches are open. */
@@ -19,12 +21,13 @@ interface Queue {
   asked: (() => void)[];
 }
 
-const key = Symbol.for('eltrix.queue.2');
+const key = Symbol.for('eltrix.queue.3');
 
 /** One for the page, so that a batch of one copy of this module holds the changes of another. */
 const queue: Queue = ((globalThis as unknown as Record<symbol, Queue>)[key] ??= {
   views: [],
   effects: [],
+  measures: [],
   prompt: [],
   depth: 0,
   scheduled: false,
@@ -44,7 +47,17 @@ export function enqueueEffect(reaction: Reaction): void {
   if (queue.depth === 0) schedule();
 }
 
-const isWaiting = () => queue.views.length > 0 || queue.effects.length > 0;
+/** The same for what measures. */
+export function enqueueMeasure(reaction: Reaction): void {
+  queue.measures.push(reaction);
+  if (queue.depth === 0) schedule();
+}
+
+const lists = ['views', 'effects', 'measures'] as const;
+
+/** What runs next. */
+const nextList = () => lists.find(name => queue[name].length > 0);
+const isWaiting = () => nextList() !== undefined;
 
 /** Sees to it that what waits runs. While changes are held together there is time: a batch runs it itself. */
 function schedule(): void {
@@ -145,10 +158,9 @@ export function flush(): void {
   queue.flushing = true;
   const runs = new Runs();
   try {
-    while (isWaiting()) {
-      const reactions = queue.views.length > 0 ? queue.views : queue.effects;
-      if (reactions === queue.views) queue.views = [];
-      else queue.effects = [];
+    for (let name = nextList(); name; name = nextList()) {
+      const reactions = queue[name];
+      queue[name] = [];
       runs.all(reactions);
     }
   } finally {

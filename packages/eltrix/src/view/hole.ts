@@ -2,6 +2,7 @@ import { check, dirty, listening, stopped } from '../signals/flags.ts';
 import { reportInView } from '../signals/report.ts';
 import { type Link, type Member, state } from '../signals/state.ts';
 import type { Binding, HolePlace, Owner } from './template.ts';
+import { warnOnce } from './warn-once.ts';
 
 /** Development: the place of the hole that is being connected. */
 let place: HolePlace | undefined;
@@ -55,6 +56,7 @@ export class Hole implements Member, Binding {
     const fn = typeof value === 'function' ? (value as () => unknown) : undefined;
     if (fn === undefined && this.fn !== undefined) this.forget();
     this.fn = fn;
+    if (__DEV__ && fn && fn.length > 0) warnOfParameters(this, fn);
     this.bring(value);
   }
 
@@ -105,6 +107,15 @@ export class Hole implements Member, Binding {
     this.forget();
     this.home.outside?.delete(this);
   }
+}
+
+/** Development: a function that takes something is probably meant as a value. */
+function warnOfParameters({ home, place, name }: Hole, fn: { readonly name: string }): void {
+  const called = fn.name || 'fn';
+  warnOnce(
+    `Warning (live-parameters): ${whereIs(home, place)}: a function with parameters was given. A function in an expression is live: it is called without arguments, and what it returns shows. ` +
+      `${name ? `To pass it as a value write { ${name}: fixed(${called}) }.` : `Write \${() => ${called}(…)}.`}`,
+  );
 }
 
 /** One that shows what is in a list or record, so that changes inside concern it. */

@@ -24,7 +24,7 @@ export class GalleryReference extends contract('gallery-reference', {
   get tables(): { title: string; heads: readonly string[]; rows: readonly Row[] }[] {
     const { element } = this;
     if (!element) return [];
-    const { properties, methods, events, slots, parts, cssProperties, states } = element;
+    const { properties, methods, events, slots, parts, cssProperties, states, semantics = [] } = element;
     return [
       {
         title: 'Attributes and properties',
@@ -67,6 +67,7 @@ export class GalleryReference extends contract('gallery-reference', {
           ['Parts', parts, (name: string) => `::part(${name})`],
           ['Custom properties', cssProperties, (name: string) => name],
           ['States', states, (name: string) => `:state(${name})`],
+          ['Semantics', semantics, (name: string) => name],
         ] as const
       ).map(([title, list, print]) => ({
         title,

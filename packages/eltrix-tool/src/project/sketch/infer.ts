@@ -41,7 +41,7 @@ export interface InferredElement {
 
 /** Members of HTMLElement, or of the library's base class, that a property must not hide. */
 const taken = new Set(
-  'after animate append attributes before blur children click closest connected contains dataset disconnected emit focus form internals labels matches moved adopted assembled normalize offset prefix prepend remove replace scroll slotted states validate validity view'.split(
+  'after animate append attributes before blur children click closest connected contains dataset disconnected emit focus form internals labels matches moved adopted assembled normalize offset prefix prepend remove replace scroll slotted isFilled states validate validity view'.split(
     ' ',
   ),
 );
