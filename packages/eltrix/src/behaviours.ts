@@ -1,5 +1,6 @@
 /** Signals for what happens around an element; each is followed while a view or an effect reads it. */
 export { clock } from './behaviours/clock.ts';
+export { debounced } from './behaviours/debounced.ts';
 export { media } from './behaviours/media.ts';
 export {
   type Again,
@@ -14,6 +15,13 @@ export { type RetryOptions, retry } from './behaviours/retry.ts';
 export { shared, within } from './behaviours/send.ts';
 export { type Size, type SizeOptions, watchSize } from './behaviours/size.ts';
 export { lines, type ServerEvent, serverEvents } from './behaviours/streams.ts';
+export {
+  type Submission,
+  type SubmissionBody,
+  type SubmissionOptions,
+  type SubmissionState,
+  submission,
+} from './behaviours/submission.ts';
 export { watchTimings } from './behaviours/timings.ts';
 export { type Tree, watchTree } from './behaviours/tree.ts';
 export { type Visibility, watchVisibility, watchVisibilityOf } from './behaviours/visibility.ts';

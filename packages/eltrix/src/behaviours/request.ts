@@ -18,7 +18,12 @@ export interface RequestState<T> {
 }
 
 /** Reads an answer. What it tells meanwhile is shown before it is complete. */
-export type Reader<T> = (answer: Response, tell: (value: T) => void) => Promise<T>;
+export interface Reader<T> {
+  /** @param last what a reader that continues had read of the same address before. */
+  (answer: Response, tell: (value: T) => void, last?: T): Promise<T>;
+  /** Headers with which the next request asks for what is missing, where the reader continues what it has read. */
+  readonly continueWith?: (last: T) => Record<string, string>;
+}
 
 /** What sends a request, as `fetch` does. */
 export type Send = (url: string | URL, init: RequestInit & { readonly signal: AbortSignal }) => Promise<Response>;
@@ -155,14 +160,20 @@ export function request<T>(
     let error: Error | undefined;
     let status = 0;
     try {
-      const answer = await send(url, { ...init, signal });
+      // What has come of a stream need not come again.
+      const { value, from } = asking.current;
+      const last = as.continueWith && from === String(url) ? value : undefined;
+      const headers = new Headers(init.headers);
+      for (const [name, text] of Object.entries(last === undefined ? {} : as.continueWith!(last)))
+        headers.set(name, text);
+      const answer = await send(url, { ...init, headers, signal });
       status = answer.status;
       say({ status });
       if (!answer.ok)
         throw Object.assign(new Error(__DEV__ ? `${url} answered with status ${status}.` : `HTTP ${status}`), {
           answer,
         });
-      tell(await as(answer, tell));
+      tell(await as(answer, tell, last));
     } catch (reason) {
       error = reason as Error;
     }
@@ -174,6 +185,9 @@ export function request<T>(
     say(error ? { error, isPending: wait! >= 0 } : { isPending: false });
     const { aborted } = signal;
     if (wait! >= 0 && !aborted) timer = setTimeout(go, wait, url, error ? tries + 1 : 0);
+    // Who asks again does so as soon as there is a network, too.
+    if (again && error && status === 0 && !aborted && globalThis.window)
+      window.addEventListener('online', () => go(url), { once: true, signal });
     return !error && !aborted;
   };
   return asking;

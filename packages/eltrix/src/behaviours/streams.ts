@@ -1,4 +1,5 @@
 /** Readers of answers that come in pieces, for `request(address, { as: lines })`. */
+import type { Reader } from './request.ts';
 
 /** What has come since the last time, in whole pieces. */
 async function* pieces(answer: Response, end: RegExp): AsyncGenerator<string[]> {
@@ -18,8 +19,9 @@ async function collected<T>(
   end: RegExp,
   make: (piece: string) => T | undefined,
   tell: (value: T[]) => void,
+  last: readonly T[] = [],
 ): Promise<T[]> {
-  const list: T[] = [];
+  const list: T[] = [...last];
   for await (const come of pieces(answer, end)) {
     const before = list.length;
     for (const piece of come) {
@@ -41,22 +43,45 @@ export interface ServerEvent {
   /** `message` unless the server says otherwise. */
   readonly type: string;
   readonly data: string;
+  /** The last event ID at that time; empty before there was one. */
   readonly id: string;
 }
 
-/** Server-sent events as they come (HTML §9.2.6). */
-export function serverEvents(answer: Response, tell: (value: ServerEvent[]) => void): Promise<ServerEvent[]> {
-  return collected(answer, /\r?\n\r?\n/, eventOf, tell);
-}
+/**
+ * Server-sent events as they come (HTML §9.2.6). With `again` a stream that ends or breaks is asked for again with the header
+ * `Last-Event-ID`, and the list goes on.
+ */
+export const serverEvents: Reader<ServerEvent[]> = /* @__PURE__ */ Object.assign(
+  (answer: Response, tell: (value: ServerEvent[]) => void, last?: ServerEvent[]) => {
+    let id = last?.at(-1)?.id ?? '';
+    const make = (block: string): ServerEvent | undefined => {
+      const event = eventOf(block, id);
+      ({ id } = event);
+      return event.data === undefined ? undefined : (event as ServerEvent);
+    };
+    return collected(answer, /\r?\n\r?\n/, make, tell, last);
+  },
+  {
+    continueWith: (last: ServerEvent[]): Record<string, string> => {
+      const id = last.at(-1)?.id;
+      return id ? { 'Last-Event-ID': id } : {};
+    },
+  },
+);
 
-function eventOf(block: string): ServerEvent | undefined {
+/** An event, also one without data: that sets the last event ID only. */
+function eventOf(block: string, lastId: string): Omit<ServerEvent, 'data'> & { readonly data: string | undefined } {
   const fields: Record<string, string[]> = {};
   for (const line of block.split(/\r?\n/)) {
-    const [, name, value] = /^([^:]+):? ?(.*)$/.exec(line) ?? [];
-    // A line that begins with a colon is a comment.
-    if (name) (fields[name] ??= []).push(value!);
+    // A field without a colon has an empty value; a line that begins with one is a comment.
+    const [, name, value = ''] = /^([^:]+):? ?(.*)$/.exec(line) ?? [];
+    if (name) (fields[name] ??= []).push(value);
   }
-  if (!fields['data']) return undefined;
   const last = (name: string) => fields[name]?.at(-1);
-  return { type: last('event') ?? 'message', data: fields['data'].join('\n'), id: last('id') ?? '' };
+  const id = last('id');
+  return {
+    type: last('event') || 'message',
+    data: fields['data']?.join('\n'),
+    id: id === undefined || id.includes('\0') ? lastId : id,
+  };
 }

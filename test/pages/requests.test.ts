@@ -1,0 +1,153 @@
+/** Requests as applications need them: debounced, changing, continued, tried again. */
+import assert from 'node:assert/strict';
+import { it } from 'node:test';
+import { contract, effect, markup, settled, signal, text } from 'eltrix';
+import { debounced, request, retry, type ServerEvent, serverEvents, submission } from 'eltrix/behaviours';
+import { respond, stage, waitFor } from 'eltrix-tool/testing';
+
+class SearchBox extends contract('search-box', { attributes: { search: text() } }) {
+  readonly wanted = debounced(() => this.search, 60);
+  readonly found = request<string[]>(() => `/found?q=${this.wanted.get()}`);
+
+  view() {
+    return markup`${() => this.found.value?.join()}`;
+  }
+}
+SearchBox.define();
+
+it('asks once for an address that changes quickly', async () => {
+  const requests = respond(/\/found/, asked => [new URL(asked.url).searchParams.get('q')]);
+  const box = await stage<SearchBox>('<search-box search="a"></search-box>');
+  await waitFor(() => assert.equal(box.shadowRoot!.textContent, 'a'));
+  for (const search of ['ab', 'abc', 'abcd']) {
+    box.search = search;
+    await settled();
+  }
+  await waitFor(() => assert.equal(box.shadowRoot!.textContent, 'abcd'));
+  assert.deepEqual(
+    requests.map(({ url }) => new URL(url).search),
+    ['?q=a', '?q=abcd'],
+  );
+});
+
+it('lets an effect wait for quiet, and begins anew for each reader', async () => {
+  const key = signal('a');
+  const quiet = debounced(() => key.get(), 30);
+  const seen: string[] = [];
+  const stop = effect(() => void seen.push(quiet.get()));
+  key.set('b');
+  await settled();
+  assert.deepEqual(seen, ['a']);
+  await waitFor(() => assert.deepEqual(seen, ['a', 'b']));
+  stop();
+  key.set('c');
+  const other = effect(() => void seen.push(quiet.get()));
+  assert.deepEqual(seen, ['a', 'b', 'c']);
+  other();
+});
+
+interface Saved {
+  readonly name: string;
+}
+
+class HiveForm extends contract('hive-form', {}) {
+  readonly saving = submission<Saved>(() => '/hives', { body: data => Object.fromEntries(data) });
+
+  view() {
+    return markup`<form onsubmit=${this.saving.submit}><input name="name" value="Rosemary"><button name="how" value="now" disabled=${() =>
+      this.saving
+        .isPending}>Save</button></form><p>${() => this.saving.error && `failed with ${this.saving.status}`}</p>`;
+  }
+}
+HiveForm.define();
+
+it('sends a form once, shows that it is pending, and what the server said', async () => {
+  const answers: (() => Response)[] = [
+    () => Response.json({ name: 'taken' }, { status: 422 }),
+    () => Response.json({ name: 'Rosemary' }),
+  ];
+  let open: (() => void) | undefined;
+  const requests = respond('/hives', async () => {
+    await new Promise<void>(resolve => {
+      open = resolve;
+    });
+    return answers.shift()!();
+  });
+  const form = await stage<HiveForm>('<hive-form></hive-form>');
+  const button = form.shadowRoot!.querySelector('button')!;
+  const send = async () => {
+    button.form!.requestSubmit(button);
+    button.form!.requestSubmit(button);
+    await settled();
+    assert.equal(button.disabled, true);
+    await waitFor(() => assert.ok(open));
+    open!();
+    open = undefined;
+    await waitFor(() => assert.equal(button.disabled, false));
+  };
+  await send();
+  assert.equal(form.shadowRoot!.querySelector('p')!.textContent, 'failed with 422');
+  assert.deepEqual(await form.saving.error!.answer!.json(), { name: 'taken' });
+  await send();
+  assert.equal(form.shadowRoot!.querySelector('p')!.textContent, '');
+  assert.deepEqual(form.saving.value, { name: 'Rosemary' });
+  assert.equal(requests.length, 2, 'a second submit while one is pending sends nothing');
+  assert.equal(requests[0]!.method, 'POST');
+  assert.equal(requests[0]!.headers.get('content-type'), 'application/json');
+  assert.deepEqual(await requests[0]!.json(), { name: 'Rosemary', how: 'now' });
+});
+
+it('sends FormData to the action of a form, and can be given up', async () => {
+  const plain = submission<string>(undefined, { as: answer => answer.text() });
+  const requests = respond(/\/notes$/, request =>
+    requests.length === 1 ? 'kept' : new Promise<never>(() => void request),
+  );
+  const form = await stage<HTMLFormElement>('<form action="/notes" method="post"><input name="note" value="a"></form>');
+  form.addEventListener('submit', plain.submit);
+  form.requestSubmit();
+  await waitFor(() => assert.equal(plain.value, 'kept'));
+  assert.equal((await requests[0]!.formData()).get('note'), 'a');
+  const second = plain.send('b', '/notes');
+  plain.abort();
+  assert.equal(await second, undefined);
+  assert.deepEqual([plain.isPending, plain.error], [false, undefined]);
+  assert.equal(await plain.send('x'), undefined);
+  assert.match(plain.error!.message, /submission-address/);
+});
+
+it('continues server-sent events where they broke', async () => {
+  const parts = ['id: 1\ndata: a\n\ndata: b\n\n', 'id: 3\n\nevent: end\ndata: c\n\n'];
+  const requests = respond('/events', () => new Response(parts.shift() ?? ''));
+  const events = request<ServerEvent[]>(() => '/events', {
+    as: serverEvents,
+    again: () => (parts.length > 0 ? 5 : undefined),
+  });
+  const stop = effect(() => void events.get());
+  await waitFor(() => assert.equal(events.peek().value?.length, 3));
+  assert.deepEqual(events.peek().value, [
+    { type: 'message', data: 'a', id: '1' },
+    { type: 'message', data: 'b', id: '1' },
+    { type: 'end', data: 'c', id: '3' },
+  ]);
+  assert.deepEqual(
+    requests.map(({ headers }) => headers.get('last-event-id')),
+    [null, '1'],
+  );
+  stop();
+});
+
+it('asks again when the network returns', async () => {
+  let isOnline = false;
+  const requests = respond('/weather', () => {
+    if (!isOnline) throw new TypeError('no network');
+    return { sky: 'clear' };
+  });
+  const weather = request<{ sky: string }>(() => '/weather', { again: retry(0) });
+  const stop = effect(() => void weather.get());
+  await waitFor(() => assert.match(weather.peek().error?.message ?? '', /network/));
+  isOnline = true;
+  dispatchEvent(new Event('online'));
+  await waitFor(() => assert.equal(weather.peek().value?.sky, 'clear'));
+  assert.equal(requests.length, 2);
+  stop();
+});
