@@ -61,8 +61,7 @@ class RegionCard extends contract('region-card', {
           },
         )}<throwing-child broken="${() => this.fails === 'child'}"></throwing-child>`;
       },
-      (error, retry) =>
-        markup`<button onclick=${retry}>${(error as Error).message.replace(/^.*Error: /, '').split('.')[0]}</button>`,
+      (error, retry) => markup`<button onclick=${retry}>${(error as Error).message}</button>`,
     )}<footer>end</footer>`;
   }
 }
@@ -260,7 +259,7 @@ class PromiseRegion extends contract('promise-region', {}) {
   view() {
     return markup`${region(
       () => markup`<p>${promised(ask('region'), { fulfilled: value => value })}</p>`,
-      error => `failed: ${((error as Error).cause as Error).message}`,
+      error => `failed: ${(error as Error).message}`,
     )}`;
   }
 }

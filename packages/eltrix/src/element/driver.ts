@@ -14,14 +14,15 @@ import {
   type Target,
   untracked,
 } from '../signals/state.ts';
-import { because, trace } from '../signals/trace.ts';
+import { because, type StaleValue, trace } from '../signals/trace.ts';
 import { build } from '../view/build.ts';
 import { isMarkup, type Markup } from '../view/piece.ts';
 import { closeOf, takeOrMake, takingFrom } from '../view/taking-over.ts';
 import { type Binding, markAll, rerunAll } from '../view/template.ts';
 import { refuseHiddenProperties } from './author-checks.ts';
 import type { BuiltSheet } from './built-sheet.ts';
-import { mistake, warn } from './messages.ts';
+import { nameFields } from './field-names.ts';
+import { mistake, viewFailed, warn } from './messages.ts';
 import type { Core, FormSide, LightSide, Member, Part, Plan, SlotsSide } from './plan.ts';
 import type { ConnectionScope } from './scope.ts';
 import type { Sent } from './sent.ts';
@@ -146,7 +147,10 @@ export class Driver implements Core, Reaction {
       this.react();
     } else {
       this.assembled = true;
+      if (__DEV__) nameFields(this.host);
+      const ended = __DEV__ ? trace({ kind: 'view', host: this.host }) : undefined;
       this.#assemble();
+      if (__DEV__) ended!();
       this.#runWhile(connection, 'assemble');
     }
     this.#runWhile(connection, 'connect');
@@ -198,7 +202,7 @@ export class Driver implements Core, Reaction {
       // Without a view the element's content shows.
       else if (light === undefined && !sent) root!.appendChild(this.document.createElement('slot'));
     } catch (error) {
-      reportInView(error, host, host);
+      reportInView(viewFailed(error, host), host, host);
     }
     light?.update();
     if (__DEV__) checkSlotsSoon(this);
@@ -272,10 +276,10 @@ export class Driver implements Core, Reaction {
   }
 
   /** Development: properties by the bits of their keys. */
-  #names(bits: number): { describe(): string }[] {
+  #names(bits: number): StaleValue[] {
     return this.plan.contract.members
       .filter(({ index }) => bits & (1 << keyOf(index)))
-      .map(({ name }) => ({ describe: () => `property "${name}"` }));
+      .map(({ name, index }) => ({ bit: 1 << keyOf(index), describe: () => `property "${name}"` }));
   }
 
   #readView(): unknown {

@@ -1,4 +1,5 @@
 export { type ContractClass, contract, type ElementOf } from './contract.ts';
+export { type LoggedChange, logChanges, markPerformance } from './debug.ts';
 export type { FormValue, ValidityProblem } from './form.ts';
 export { type Inspection, inspect } from './inspect.ts';
 export type { Problem } from './messages.ts';

@@ -6,6 +6,7 @@ import { markAll } from '../view/template.ts';
 import { coreKey, type HasCore } from './core-key.ts';
 import { type Core, declarations } from './plan.ts';
 import { takenBy } from './scope.ts';
+import { causesOf, hostOf, targetOf } from './trace-words.ts';
 
 /** What `inspect` tells, also as its result. */
 export interface Inspection {
@@ -14,7 +15,7 @@ export interface Inspection {
   readonly contract: readonly object[];
   readonly values: Readonly<Record<string, unknown>>;
   /** What was read, and who reads it. */
-  readonly signals: readonly { readonly name: string; readonly readers: readonly string[] }[];
+  readonly signals: readonly { readonly name: string; readonly value: unknown; readonly readers: readonly string[] }[];
   /** The last updates, the latest first. */
   readonly updates: readonly { readonly what: string; readonly cause: string; readonly at: number }[];
   /** What the element has taken through its scope and not given back. */
@@ -27,17 +28,15 @@ const updates = new WeakMap<object, { what: string; cause: string; at: number }[
 if (__DEV__) listenToTrace(note);
 
 function note(entry: TraceEntry): void {
-  const host = entry.kind === 'update' ? (entry.reaction.home as { host?: object } | undefined)?.host : entry.host;
+  const host = hostOf(entry);
   if (!host) return;
   const list = updates.get(host) ?? [];
   updates.set(host, list);
   const at = Math.round(performance.now());
-  if (entry.kind === 'update') {
-    const causes = entry.causes.map(source => source.describe?.() ?? (source.refresh ? 'a computed' : 'a list'));
-    list.unshift({ what: entry.reaction.describe?.() ?? 'an effect', cause: [...new Set(causes)].join(', '), at });
-  } else if (entry.kind === 'attribute')
+  if (entry.kind === 'update') list.unshift({ what: targetOf(entry), cause: causesOf(entry), at });
+  else if (entry.kind === 'attribute')
     list.unshift({ what: `attribute ${entry.name}`, cause: `${entry.before} → ${entry.after}`, at });
-  else list.unshift({ what: entry.name, cause: '', at });
+  else if (entry.kind === 'hook') list.unshift({ what: entry.name, cause: '', at });
   list.length = Math.min(list.length, kept);
 }
 
@@ -73,9 +72,14 @@ export function inspect(element: Element): Inspection | undefined {
     signals: [
       ...members.map(({ name, index }) => ({
         name: `property "${name}"`,
+        value: (element as unknown as Record<string, unknown>)[name],
         readers: [...bindingsThatRead(core, keyOf(index)), ...readersOf(core.held?.[keyOf(index)])],
       })),
-      ...[...seen].map(source => ({ name: source.describe?.() ?? 'a signal', readers: readersOf(source) })),
+      ...[...seen].map(source => ({
+        name: source.describe?.() ?? 'a signal',
+        value: currentOf(source),
+        readers: readersOf(source),
+      })),
     ].filter(({ readers }) => readers.length > 0),
     updates: [...(updates.get(element) ?? [])],
     taken: takenBy(element),
@@ -83,13 +87,15 @@ export function inspect(element: Element): Inspection | undefined {
   console.groupCollapsed(`<${contract.tag}>`, element);
   console.log('contract', ...result.contract);
   console.table(result.values);
-  for (const { name, readers } of result.signals)
-    console.log(name, readers.length > 0 ? 'is read by' : 'is read by nobody', ...readers);
+  for (const { name, value, readers } of result.signals) console.log(name, '=', value, 'read by', ...readers);
   console.table(result.updates);
   console.log('taken through scopes:', ...(result.taken.length > 0 ? result.taken : ['nothing']));
   console.groupEnd();
   return result;
 }
+
+/** What a signal holds, or what a computed had last. */
+const currentOf = (source: object) => ('current' in source ? source.current : (source as { value?: unknown }).value);
 
 const nameOf = (target: object) => (target as { describe?: () => string }).describe?.() ?? 'a computed';
 

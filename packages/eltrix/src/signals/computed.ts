@@ -137,6 +137,12 @@ class Computed<T> implements Readable<T>, Derived {
   }
 }
 
+if (__DEV__) {
+  (Computed.prototype as Source).describe = function (this: Computed<unknown>) {
+    return this.name ? `computed "${this.name}"` : 'a computed';
+  };
+}
+
 function cycle({ name, fn }: { name: string | undefined; fn: () => unknown }): Error {
   if (!__DEV__) return new Error('computed-cycle');
   return new Error(

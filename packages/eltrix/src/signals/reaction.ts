@@ -13,11 +13,12 @@ export function rerun(reaction: Reaction): void {
   if ((flags & (dirty | check)) === 0 || flags & stopped) return;
   if (home !== undefined && !home.shown && (flags & always) === 0) return;
   if (flags & dirty || state.graph!.outdated!(reaction)) {
-    if (__DEV__) traceUpdate(reaction);
+    const ended = __DEV__ ? traceUpdate(reaction) : undefined;
     try {
       reaction.react();
     } catch (error) {
       report(error, (home as { host?: object } | undefined)?.host);
     }
+    if (__DEV__) ended?.();
   } else reaction.flags &= ~check;
 }

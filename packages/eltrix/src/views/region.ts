@@ -6,7 +6,7 @@ import { closeOf, nextSent, passTo } from '../view/taking-over.ts';
 import type { HolePlace, Owner } from '../view/template.ts';
 import { told } from './errors.ts';
 
-/** What is shown in place of what failed. `retry` makes the region's view again. */
+/** What is shown in place of what failed, given what was thrown. `retry` makes the region's view again. */
 export type Fallback = (error: unknown, retry: () => void) => unknown;
 
 /**
@@ -68,7 +68,9 @@ function showFallback(error: unknown, host: object, at: object): boolean {
   while (region?.isFallback) region = region.outer;
   if (region === undefined) return false;
   if (!told(error, host)) console.error(error);
-  region.fail(error);
+  // What was thrown, without the words around it.
+  const { code, cause } = (error ?? {}) as { code?: string; cause?: unknown };
+  region.fail(code === 'hole-failed' || code === 'view-failed' ? cause : error);
   return true;
 }
 

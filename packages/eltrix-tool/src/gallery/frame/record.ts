@@ -46,7 +46,8 @@ export function recordTimeline(tell: (entries: readonly Happening[]) => void): v
         tell(waiting.slice(-200));
         waiting = [];
       }, 16);
-    waiting.push(happening(entry));
+    const one = happening(entry);
+    if (one) waiting.push(one);
   });
 }
 
@@ -54,9 +55,12 @@ function nameOf(host: object): string {
   return 'localName' in host ? `<${(host as Element).localName}>` : '';
 }
 
-function happening(entry: TraceEntry): Happening {
+function happening(entry: TraceEntry): Happening | undefined {
   const at = performance.now();
   switch (entry.kind) {
+    // The timeline has the hook.
+    case 'view':
+      return undefined;
     case 'hook':
       return { kind: 'life', element: nameOf(entry.host), what: entry.name, cause: '', at };
     case 'attribute': {

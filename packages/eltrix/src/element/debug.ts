@@ -1,0 +1,50 @@
+/** Development: what elements do, as a log and in the browser's performance timeline. */
+import { listenToTrace } from '../signals/trace.ts';
+import { causesOf, hostOf, targetOf } from './trace-words.ts';
+
+/** One line of the log. */
+export interface LoggedChange {
+  readonly element: Element;
+  /** A hook, an attribute with both its values, or an expression or effect with what caused it. */
+  readonly what: string;
+}
+
+/**
+ * Logs lifecycle, attributes and updates with their causes, of one element or of all with a tag. In production it logs nothing.
+ *
+ * @param write where to; `console.debug` unless given.
+ * @returns a function that stops it.
+ * @example logChanges('hive-card')
+ * @example logChanges($0)
+ */
+export function logChanges(
+  of: string | Element,
+  write: (change: LoggedChange) => void = ({ element, what }) => console.debug(what, element),
+): () => void {
+  return listenToTrace(entry => {
+    const element = hostOf(entry) as Element | undefined;
+    if (!element || (typeof of === 'string' ? element.localName !== of : element !== of)) return;
+    const say = (what: string) => write({ element, what: `<${element.localName}> ${what}` });
+    if (entry.kind === 'update') say(`updates ${targetOf(entry)}, because of ${causesOf(entry)}`);
+    else if (entry.kind === 'hook') say(entry.name);
+    else if (entry.kind === 'attribute')
+      say(`attribute ${entry.name}: ${JSON.stringify(entry.before)} → ${JSON.stringify(entry.after)}`);
+  });
+}
+
+/**
+ * Measures each view that is made and each update in the browser's performance timeline (User Timing), where its
+ * developer tools show them. In production it measures nothing.
+ *
+ * @returns a function that stops it.
+ */
+export function markPerformance(): () => void {
+  return listenToTrace(entry => {
+    const host = hostOf(entry) as Element | undefined;
+    if (!host || (entry.kind !== 'update' && entry.kind !== 'view')) return undefined;
+    const start = performance.now();
+    const name = `<${host.localName}> ${entry.kind}`;
+    const detail = entry.kind === 'update' ? { target: targetOf(entry), causes: causesOf(entry) } : undefined;
+    return () => void performance.measure(name, { start, detail });
+  });
+}

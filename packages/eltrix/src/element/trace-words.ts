@@ -1,0 +1,15 @@
+/** Development: what a trace entry says, in words. */
+import type { TraceEntry } from '../signals/trace.ts';
+
+type Update = Extract<TraceEntry, { kind: 'update' }>;
+
+export function hostOf(entry: TraceEntry): object | undefined {
+  return entry.kind === 'update' ? (entry.reaction.home as { host?: object } | undefined)?.host : entry.host;
+}
+
+/** What is brought up to date. */
+export const targetOf = ({ reaction }: Update): string => reaction.describe?.() ?? 'an effect';
+
+/** Why, each cause once. */
+export const causesOf = ({ causes }: Update): string =>
+  [...new Set(causes.map(source => source.describe?.() ?? 'a list'))].join(', ');
