@@ -10,10 +10,16 @@ import {
   SourceMistake,
   type Uncompiled,
 } from './compiled-module.ts';
+import { hotElements } from './hot-plugin.ts';
 
 export interface EltrixPluginOptions extends Omit<CompileOptions, 'usage'> {
   /** Told of what stays as it was written. Without it Vite's own warning tells, once a place. */
   readonly onUncompiled?: (found: Uncompiled) => void;
+  /**
+   * False reloads the page when an element changes while Vite serves. Otherwise living elements get the new class and keep
+   * properties, state, focus and scroll.
+   */
+  readonly hot?: boolean;
   /** Also while Vite serves, not only in builds. */
   readonly always?: boolean;
   /**
@@ -38,7 +44,7 @@ const library = new RegExp(`^(?:${escaped(join(libraryFolder(), 'dist'))}|${esca
  * server leaves them as they are, since they work without a build. Sheets that are files are sheets in both.
  */
 export function eltrix(options: EltrixPluginOptions = {}): Plugin[] {
-  const { onUncompiled, always, lean, compile, ...settings } = options;
+  const { onUncompiled, always, hot, lean, compile, ...settings } = options;
   let root = process.cwd();
   let mayBeLean = lean;
   let compiler: Promise<{ compile(file: string, code: string): CompiledModule | null }> | undefined;
@@ -103,5 +109,9 @@ export function eltrix(options: EltrixPluginOptions = {}): Plugin[] {
   };
   const report = (file: string, reason: string) =>
     onUncompiled!({ file: relative(root, file).replaceAll('\\', '/'), line: 1, column: 1, what: 'stylesheet', reason });
-  return [compiling, sheetModules(onUncompiled && report)];
+  return [
+    compiling,
+    ...(hot === false || always ? [] : [hotElements(id => library.test(id))]),
+    sheetModules(onUncompiled && report),
+  ];
 }

@@ -19,6 +19,9 @@ export function baseOf(Class: object): object {
 /** A stand-in where there is no DOM, so that modules can be imported. */
 export const NoElement = class {} as unknown as Constructor<HTMLElement>;
 
+/** Development: gives an element another driver, when its class is replaced. */
+export const exchangeDriver: unique symbol = Symbol('exchange driver') as never;
+
 interface BaseClass {
   new (): HTMLElement;
   readonly observedAttributes: string[];
@@ -26,8 +29,17 @@ interface BaseClass {
 
 /** Makes the base of all elements that extend one of the platform's classes. */
 function makeBase(Super: Constructor<HTMLElement> = NoElement): BaseClass {
-  return class extends Super {
-    readonly #driver: Driver;
+  const BaseElement = class extends Super {
+    #driver: Driver;
+
+    static {
+      if (__DEV__)
+        Object.defineProperty(this.prototype, exchangeDriver, {
+          value(this: InstanceType<typeof BaseElement>, driver: Driver) {
+            this.#driver = driver;
+          },
+        });
+    }
 
     constructor() {
       super();
@@ -77,6 +89,7 @@ function makeBase(Super: Constructor<HTMLElement> = NoElement): BaseClass {
         }
     }
   };
+  return BaseElement;
 }
 
 let base: BaseClass | undefined;

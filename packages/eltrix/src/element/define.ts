@@ -2,6 +2,7 @@ import { tagProblem } from '../contract/names.ts';
 import { watchOverrides } from './author-checks.ts';
 import { baseOf } from './base.ts';
 import { contractKey } from './contract-key.ts';
+import { defineHot, isHot } from './hot.ts';
 import { mistake, warn, withProblem } from './messages.ts';
 import type { Contract } from './plan.ts';
 
@@ -36,10 +37,12 @@ export function define(
   if (!present) {
     checkObserved(tag, Class);
     watchOverrides(Class, baseOf(Class));
-    registry.define(tag, Class, options);
+    if (!givenRegistry && isHot()) defineHot(Class, tag, options);
+    else registry.define(tag, Class, options);
     if (extended !== undefined) checkExtended(tag, extended, Class);
     return;
   }
+  if (!givenRegistry && isHot() && defineHot(Class, tag, options)) return;
   if (isCopy(present, Class)) {
     warn(
       'tag-copy',

@@ -63,7 +63,16 @@ export class Driver implements Core, Reaction {
   constructor(
     readonly host: HTMLElement,
     readonly plan: Plan,
-  ) {}
+    /** Development: of the driver that this one replaces. */
+    internals?: ElementInternals,
+  ) {
+    if (__DEV__) this.#internals = internals;
+  }
+
+  /** Development: what another driver of the same element needs, since it can be attached once only. */
+  get attached(): ElementInternals | undefined {
+    return this.#internals;
+  }
 
   get document(): Document {
     return this.host.ownerDocument;

@@ -1,0 +1,86 @@
+/** Hot replacement while Vite serves: a module that defines elements is evaluated again, and `define()` replaces their class. */
+import MagicString from 'magic-string';
+import type { Plugin } from 'vite';
+import { bare, type Node, parseModule, walk } from '../project/syntax.ts';
+
+/** Tells the library that elements may be defined again. */
+const announce = "globalThis[Symbol.for('eltrix.hot.1')] = true;";
+
+export interface HotModule {
+  /** Whether it can be evaluated again for itself: all that others import from it are elements that it defines. */
+  readonly accepts: boolean;
+}
+
+/** What a module has to do with hot replacement; undefined for one that defines no elements. */
+export function hotModule(file: string, code: string): HotModule | undefined {
+  if (!/\bdefine\b/.test(code)) return undefined;
+  const program = parseModule(file, code)?.program;
+  if (!program) return undefined;
+  const classes = new Set<string>();
+  const defined = new Set<string>();
+  let isWritten = false;
+  walk(program, node => {
+    if (node.type === 'ClassDeclaration' && node['superClass'] && node['id']) classes.add(node['id']['name']);
+    if (node.type === 'MetaProperty') isWritten ||= code.startsWith('.hot', node.end);
+    if (node.type !== 'CallExpression') return;
+    const callee = bare(node['callee']);
+    if (
+      callee.type === 'MemberExpression' &&
+      callee['property']['name'] === 'define' &&
+      callee['object'].type === 'Identifier'
+    )
+      defined.add(callee['object']['name']);
+  });
+  const elements = new Set([...classes].filter(name => defined.has(name)));
+  if (elements.size === 0) return undefined;
+  return { accepts: !isWritten && exportsOnly(program, elements) };
+}
+
+function exportsOnly(program: Node, elements: ReadonlySet<string>): boolean {
+  return (program['body'] as Node[]).every(node => {
+    if (node['exportKind'] === 'type') return true;
+    if (node.type === 'ExportAllDeclaration') return false;
+    if (node.type === 'ExportDefaultDeclaration') {
+      const { type, id, name } = node['declaration'] as Node;
+      return elements.has(type === 'Identifier' ? (name as string) : (id?.name as string));
+    }
+    if (node.type !== 'ExportNamedDeclaration') return true;
+    const declaration = node['declaration'] as Node | null;
+    if (declaration)
+      return (
+        /^TS(?:Interface|TypeAlias)/.test(declaration.type) ||
+        (declaration.type === 'ClassDeclaration' && elements.has(declaration['id']['name']))
+      );
+    return (
+      !node['source'] &&
+      (node['specifiers'] as Node[]).every(
+        ({ exportKind, local }) => exportKind === 'type' || elements.has(local['name']),
+      )
+    );
+  });
+}
+
+/** @param isOurs whether a module is part of the library. */
+export function hotElements(isOurs: (id: string) => boolean): Plugin {
+  return {
+    name: 'eltrix-hot',
+    apply: 'serve',
+    enforce: 'pre',
+    transform: {
+      filter: {
+        id: { include: /\.[cm]?[jt]sx?(?:\?|$)/, exclude: [/[\\/]node_modules[\\/]/, /\0/] },
+        code: /\bdefine\b/,
+      },
+      handler(code, id) {
+        if (this.environment.config.consumer === 'server' || isOurs(id)) return null;
+        const found = hotModule(id.replace(/\?.*$/, ''), code);
+        if (!found) return null;
+        const output = new MagicString(code);
+        output.prepend(announce);
+        // Vite looks for these words in the module itself.
+        if (found.accepts) output.append('\nif (import.meta.hot) import.meta.hot.accept();\n');
+        return { code: output.toString(), map: output.generateMap({ source: id, hires: 'boundary' }) };
+      },
+    },
+  };
+}

@@ -1,0 +1,273 @@
+/**
+ * Development: hot replacement. A module that is evaluated again defines its element again; the living elements then get the
+ * new class, on the same nodes.
+ *
+ * The registry keeps the first constructor that it was given, and reads callbacks and observed attributes once (HTML §4.13.4). So
+ * it is given a stand-in, which constructs whatever class is the current one.
+ */
+import { asciiLowerCase } from '../contract/convert.ts';
+import { isSignal } from '../signals/kind-of.ts';
+import { baseOf, exchangeDriver } from './base.ts';
+import { contractKey } from './contract-key.ts';
+import { coreKey } from './core-key.ts';
+import { Driver } from './driver.ts';
+import { keepPlace } from './kept-place.ts';
+import { planOf } from './make-plan.ts';
+import type { Contract } from './plan.ts';
+
+type ElementClass = CustomElementConstructor & {
+  readonly observedAttributes?: readonly string[];
+  readonly formAssociated?: boolean;
+  readonly [contractKey]: Contract;
+};
+
+type Living = HTMLElement & { readonly [coreKey]: Driver };
+type Anything = Record<PropertyKey, unknown>;
+
+interface Entry {
+  current: ElementClass;
+  /** What the registry has. */
+  readonly standIn: CustomElementConstructor;
+  /** The attributes that the registry observes. */
+  readonly observed: ReadonlySet<string>;
+  readonly elements: Set<WeakRef<Living>>;
+}
+
+const key = Symbol.for('eltrix.hot.1');
+
+/** Whether modules are exchanged while the page runs: set by the Vite plugin. */
+export const isHot = (): boolean => __DEV__ && (globalThis as Anything)[key] === true;
+
+const entries = new Map<string, Entry>();
+/** The entry of each class that was ever current. */
+const entryOf = new WeakMap<object, Entry>();
+
+/**
+ * Defines an element, or replaces the class of the one that has the tag.
+ * @returns false if the tag belongs to an element that was not defined in this way.
+ */
+export function defineHot(Class: ElementClass, tag: string, options: ElementDefinitionOptions): boolean {
+  const entry = entries.get(tag);
+  if (entry) {
+    if (entry.current !== Class) replace(tag, entry, Class);
+    return true;
+  }
+  if (customElements.get(tag)) return false;
+  register(Class, tag, options);
+  return true;
+}
+
+const callbacks =
+  'connectedCallback disconnectedCallback adoptedCallback attributeChangedCallback formAssociatedCallback formDisabledCallback formResetCallback formStateRestoreCallback connectedMoveCallback'.split(
+    ' ',
+  );
+
+/** Its prototype can be any, which that of a class cannot. */
+function Constructible() {}
+
+function register(Class: ElementClass, tag: string, options: ElementDefinitionOptions): void {
+  constructThroughStandIn((baseOf(Class) as { constructor: object }).constructor);
+  /** What the registry reads first of all: each calls the current class's. */
+  let read: object | undefined = Object.fromEntries(
+    callbacks
+      .filter(name => (Class.prototype as Anything)[name] !== undefined)
+      .map(name => [
+        name,
+        function (this: Anything, ...args: unknown[]) {
+          return (this[name] as ((...args: unknown[]) => unknown) | undefined)?.(...args);
+        },
+      ]),
+  );
+  const entry: Entry = {
+    current: Class,
+    standIn: new Proxy(Constructible as unknown as CustomElementConstructor, {
+      get(_, name) {
+        const first = read;
+        if (name !== 'prototype' || !first) return Reflect.get(entry.current, name) as unknown;
+        // From then on it is the prototype of what is constructed, elements that are upgraded at once included.
+        read = undefined;
+        return first;
+      },
+      has: (_, name) => Reflect.has(entry.current, name),
+      construct: () => Reflect.construct(entry.current, []) as object,
+      getPrototypeOf: () => Reflect.getPrototypeOf(entry.current),
+    }),
+    observed: new Set(Class.observedAttributes ?? []),
+    elements: new Set(),
+  };
+  entries.set(tag, entry);
+  entryOf.set(Class, entry);
+  customElements.define(tag, entry.standIn, options);
+}
+
+/** Bases whose instances come from the stand-in of their class. */
+const bases = new WeakSet<object>();
+
+/** `new HiveCard()` and the registry both make what the registry knows. */
+function constructThroughStandIn(Base: object): void {
+  if (bases.has(Base)) return;
+  bases.add(Base);
+  const Super = Object.getPrototypeOf(Base) as CustomElementConstructor;
+  const construct = function (this: unknown) {
+    const Class = new.target as unknown as ElementClass;
+    const entry = entryOf.get(Class);
+    const element = Reflect.construct(Super, [], entry?.standIn ?? Class) as Living;
+    entry?.elements.add(new WeakRef(element));
+    return element;
+  };
+  Object.setPrototypeOf(construct, Super);
+  Object.setPrototypeOf(Base, construct);
+}
+
+/** Why living elements cannot take another class. */
+function obstacle(tag: string, { current }: Entry, Class: ElementClass): string | undefined {
+  const [before, after] = [current[contractKey], Class[contractKey]];
+  if (Boolean(current.formAssociated) !== Boolean(Class.formAssociated))
+    return 'it is form-associated now, or no longer';
+  if (before.extends !== after.extends) return 'it extends another built-in element';
+  if ((before.shadow === 'none') !== (after.shadow === 'none')) return 'its view stands in another kind of root';
+  for (const [other, entry] of entries)
+    if (other !== tag && entry.current.prototype instanceof current) return `<${other}> is made from it`;
+  return undefined;
+}
+
+function replace(tag: string, entry: Entry, Class: ElementClass): void {
+  const reason = obstacle(tag, entry, Class);
+  if (reason !== undefined) {
+    console.info(`Eltrix: <${tag}> cannot be replaced while the page runs, since ${reason}. The page reloads.`);
+    location.reload();
+    return;
+  }
+  const old = entry.current;
+  entry.current = Class;
+  entryOf.set(Class, entry);
+  observeMore(Class, entry.observed);
+  // Other modules have the old class.
+  Object.defineProperty(old, Symbol.hasInstance, {
+    value: (value: unknown) => value instanceof entry.current,
+    configurable: true,
+  });
+  for (const ref of entry.elements) {
+    const element = ref.deref();
+    if (element === undefined) entry.elements.delete(ref);
+    else exchange(element, Class);
+  }
+}
+
+/** Attributes that the registry does not observe are, by the methods that change them. */
+function observeMore(Class: ElementClass, observed: ReadonlySet<string>): void {
+  const late = new Set((Class.observedAttributes ?? []).filter(name => !observed.has(name)));
+  if (late.size === 0) return;
+  const told = (
+    method: 'setAttribute' | 'removeAttribute' | 'toggleAttribute' | 'setAttributeNS' | 'removeAttributeNS',
+  ) => {
+    const isNS = method.endsWith('NS');
+    return function (this: Living, ...args: unknown[]) {
+      const name = asciiLowerCase(String(args[isNS ? 1 : 0]));
+      const before = this.getAttribute(name);
+      const original = HTMLElement.prototype[method] as (...args: unknown[]) => unknown;
+      const result = original.apply(this, args);
+      if (late.has(name))
+        (this as unknown as { attributeChangedCallback(...args: unknown[]): void }).attributeChangedCallback(
+          name,
+          before,
+          this.getAttribute(name),
+          null,
+        );
+      return result;
+    };
+  };
+  for (const method of [
+    'setAttribute',
+    'removeAttribute',
+    'toggleAttribute',
+    'setAttributeNS',
+    'removeAttributeNS',
+  ] as const)
+    Object.defineProperty(Class.prototype, method, { value: told(method), configurable: true, writable: true });
+}
+
+/** Gives a living element another class, and keeps what it is: node, attributes, properties, state, focus, scroll. */
+function exchange(element: Living, Class: ElementClass): void {
+  const before = element[coreKey];
+  const { isConnected } = element;
+  const restorePlace = keepPlace(before.root);
+  before.disconnect();
+  for (const binding of before.bindings.splice(0)) binding?.dispose();
+  const { light } = before;
+  if (light) element.replaceChildren(...light.given());
+  else before.root?.replaceChildren();
+  const host = element as unknown as Anything;
+  const properties = keptProperties(before, host);
+  const fields = keptFields(host);
+  const { contract } = planOf(Class);
+  Object.setPrototypeOf(element, Class.prototype as object);
+  // As if they had been set before an upgrade.
+  for (const { name } of contract.members) {
+    delete host[name];
+    if (Object.hasOwn(properties, name))
+      Object.defineProperty(host, name, {
+        value: properties[name],
+        configurable: true,
+        writable: true,
+        enumerable: true,
+      });
+  }
+  const driver = new Driver(element, planOf(Class), before.attached);
+  (host[exchangeDriver] as (driver: Driver) => void)(driver);
+  driver.construct();
+  constructOn(element, Class);
+  for (const [name, restore] of fields) restore(host[name]);
+  if (isConnected) (element as unknown as { connectedCallback(): void }).connectedCallback();
+  restorePlace(driver.root);
+}
+
+/** Values of properties that no attribute holds. */
+function keptProperties(driver: Driver, host: Anything): Anything {
+  const kept: Anything = {};
+  for (const { name, index, attribute, reflects } of driver.plan.contract.members)
+    if (attribute === undefined ? driver.values && index in driver.values : !reflects) kept[name] = host[name];
+  return kept;
+}
+
+/** State in fields: signals and plain values. Other fields are made by the new class. */
+function keptFields(host: Anything): [string, (now: unknown) => void][] {
+  return Object.entries(host).flatMap(([name, value]): [string, (now: unknown) => void][] => {
+    if (isSignal(value) && 'set' in (value as object)) {
+      const last = (value as { peek(): unknown }).peek();
+      return [
+        [
+          name,
+          now => {
+            if (isSignal(now) && 'set' in (now as object)) (now as { set(value: unknown): void }).set(last);
+          },
+        ],
+      ];
+    }
+    if (typeof value === 'object' || typeof value === 'function') return [];
+    return [
+      [
+        name,
+        now => {
+          if (typeof now === typeof value) host[name] = value;
+        },
+      ],
+    ];
+  });
+}
+
+/** Runs the constructors of a class up to the library's base on an element that is there. */
+function constructOn(element: Living, Class: ElementClass): void {
+  const Base = (baseOf(Class) as { constructor: object }).constructor;
+  let above = Class as object;
+  while (Object.getPrototypeOf(above) !== Base) above = Object.getPrototypeOf(above) as object;
+  Object.setPrototypeOf(above, function reuse(this: unknown) {
+    // Only what has a `new.target` can be constructed.
+    return new.target && element;
+  });
+  try {
+    Reflect.construct(Class, []);
+  } finally {
+    Object.setPrototypeOf(above, Base);
+  }
+}

@@ -1,0 +1,63 @@
+/** Development: where a reader is in a root whose nodes are made again: focus, selection, scroll, what was typed. */
+
+type Field = HTMLInputElement | HTMLTextAreaElement;
+type Path = readonly number[];
+
+const isField = (node: Element): node is Field => 'selectionStart' in node || /^(?:input|select)$/.test(node.localName);
+
+function pathOf(root: ParentNode & Node, element: Element): Path {
+  const path: number[] = [];
+  for (let at: Element = element; at !== (root as Node) && at.parentNode; at = at.parentNode as Element) {
+    path.unshift([...(at.parentNode as ParentNode).children].indexOf(at));
+    if (at.parentNode === root) break;
+  }
+  return path;
+}
+
+function elementAt(root: ParentNode, path: Path): Element | undefined {
+  let at: ParentNode | undefined = root;
+  for (const index of path) at = at?.children[index];
+  return at === root ? undefined : (at as Element | undefined);
+}
+
+/** @returns a function that brings a reader back to the same places of a root. */
+export function keepPlace(
+  root: ShadowRoot | HTMLElement | undefined,
+): (now: ShadowRoot | HTMLElement | undefined) => void {
+  if (!root) return () => {};
+  const steps: ((now: ParentNode) => void)[] = [];
+  const active = (root.getRootNode() as ShadowRoot | Document).activeElement;
+  for (const element of root.querySelectorAll('*')) {
+    const path = pathOf(root, element);
+    const again = (now: ParentNode) => {
+      const found = elementAt(now, path);
+      return found?.localName === element.localName ? found : undefined;
+    };
+    const { scrollTop, scrollLeft } = element;
+    if (scrollTop || scrollLeft)
+      steps.push(now => again(now)?.scrollTo({ top: scrollTop, left: scrollLeft, behavior: 'instant' }));
+    if (isField(element)) {
+      const { value, checked } = element as HTMLInputElement;
+      const isEdited =
+        value !== (element as Field).defaultValue || checked !== (element as HTMLInputElement).defaultChecked;
+      if (isEdited && (element as Field).type !== 'file')
+        steps.push(now => {
+          const field = again(now) as HTMLInputElement | undefined;
+          if (!field) return;
+          if (field.value !== value) field.value = value;
+          if (checked !== undefined) field.checked = checked;
+        });
+    }
+    if (element !== active) continue;
+    const { selectionStart, selectionEnd } = element as Field;
+    steps.push(now => {
+      const found = again(now) as HTMLElement | undefined;
+      found?.focus({ preventScroll: true });
+      if (typeof selectionStart === 'number')
+        (found as Field | undefined)?.setSelectionRange(selectionStart, selectionEnd);
+    });
+  }
+  return now => {
+    if (now) for (const step of steps) step(now);
+  };
+}
