@@ -117,6 +117,14 @@ same<BigCard['mood'], 'calm' | 'busy' | 'swarming'>(true);
 new BigCard().addEventListener('hive-open', heard => same<typeof heard.detail.name, string>(true));
 new BigCard().addEventListener('big-grow', heard => same<typeof heard.detail, number>(true));
 
+on('click', heard => same<typeof heard, PointerEvent>(true));
+on<CustomEvent<number>>('big-grow', heard => same<typeof heard.detail, number>(true));
+declare const scope: Scope;
+scope.on(window, 'resize', heard => same<typeof heard, UIEvent>(true));
+scope.on(document, 'visibilitychange', heard => same<typeof heard, Event>(true));
+scope.on(card, 'keydown', heard => same<typeof heard, KeyboardEvent>(true));
+scope.on<MessageEvent<string>>(window, 'message', heard => same<typeof heard.data, string>(true));
+
 // @ts-expect-error no hyphen
 contract('card', {});
 // @ts-expect-error capital letters

@@ -1,6 +1,7 @@
 import assert from 'node:assert/strict';
 import { describe, it } from 'node:test';
 import { contract, event, markup, settled, slot, stylesheet, sync, text } from 'eltrix';
+import { stage } from 'eltrix-tool/testing';
 import { compiled, heard, html, inside, messages, production, put, tells, warns, whileDeveloping } from './support.ts';
 
 const view = () => markup`<p>view</p><slot name="head">no head</slot><slot></slot>`;
@@ -381,4 +382,25 @@ describe('mistakes', () => {
       '(view-result): <view-text>: view() returned "<p>". Return markup`…`, or nothing for an element without a view.',
     ]);
   });
+});
+
+it('makes the elements of a view through the registry of its root', async t => {
+  if (!('customElementRegistry' in (globalThis.ShadowRoot?.prototype ?? {}))) return t.skip('no scoped registries here');
+  const registry = new CustomElementRegistry();
+  const named = (word: string) =>
+    class extends HTMLElement {
+      connectedCallback() {
+        this.textContent = word;
+      }
+    };
+  registry.define('scoped-word', named('scoped'));
+  customElements.define('scoped-word', named('global'));
+  class ScopedRoot extends contract('scoped-root', { shadow: { mode: 'open', customElementRegistry: registry } }) {
+    view() {
+      return markup`<scoped-word></scoped-word>${() => markup`<scoped-word></scoped-word>`}`;
+    }
+  }
+  ScopedRoot.define();
+  const element = await stage<HTMLElement>('<scoped-root></scoped-root>');
+  assert.equal(element.shadowRoot!.textContent, 'scopedscoped');
 });

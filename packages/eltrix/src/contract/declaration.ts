@@ -35,7 +35,10 @@ export interface Declaration {
   readonly render?: boolean;
   /** Whether the element is form-associated. */
   readonly form?: boolean;
-  /** How the shadow root is made, default open; `'none'` puts the view into the element itself. */
+  /**
+   * How the shadow root is made, default open; `'none'` puts the view into the element itself. With `customElementRegistry` the
+   * elements of the view are those of that registry, where the engine has scoped ones (HTML §4.13.4).
+   */
   readonly shadow?: Partial<ShadowRootInit> | 'none';
   /** The built-in tag that a customized built-in element extends; implies `shadow: 'none'`. */
   readonly extends?: keyof HTMLElementTagNameMap;

@@ -9,6 +9,19 @@ type DisposableObject = SymbolConstructor extends { readonly dispose: infer Disp
 /** Something that is given back: a function to call, or an object with a way to dispose of it. */
 export type Resource = (() => void) | { dispose(): void } | DisposableObject;
 
+type In<EventMap, Type> = Type extends keyof EventMap ? EventMap[Type] : Event;
+
+/** The event that a target sends of a type, where the platform's types know it. */
+type EventOf<Target, Type> = Target extends Window
+  ? In<WindowEventMap, Type>
+  : Target extends Document
+    ? In<DocumentEventMap, Type>
+    : Target extends HTMLElement | ShadowRoot
+      ? In<HTMLElementEventMap, Type>
+      : Target extends MediaQueryList
+        ? In<MediaQueryListEventMap, Type>
+        : Event;
+
 /**
  * What an element takes while it is connected. Everything taken through it is given back when the element leaves,
  * last first; an error in one does not keep the others.
@@ -17,6 +30,13 @@ export interface Scope {
   /** Aborted when the element leaves. */
   readonly signal: AbortSignal;
   /** Listens to a target. */
+  on<Target extends EventTarget, Type extends string>(
+    target: Target,
+    type: Type,
+    handler: ((event: EventOf<Target, Type>) => unknown) | EventListenerObject,
+    options?: AddEventListenerOptions | boolean,
+  ): void;
+  /** The same where the types do not know the event: `scope.on<CustomEvent<Detail>>(…)`. */
   on<E extends Event = Event>(
     target: EventTarget,
     type: string,

@@ -4,6 +4,12 @@ import type { Markup } from './piece.ts';
 import { nextSent, takeNodes } from './taking-over.ts';
 import type { Binding, Owner } from './template.ts';
 
+/** Elements inside are those of the root's registry, where roots have one (DOM §4.5, importNode). */
+function importInto({ document, root }: Owner, node: Node): Node {
+  const { customElementRegistry } = (root ?? {}) as { customElementRegistry?: CustomElementRegistry | null };
+  return document.importNode(node, (customElementRegistry ? { customElementRegistry } : true) as boolean);
+}
+
 /**
  * Makes the nodes of a piece of markup and connects them. Call it where nothing is tracked.
  *
@@ -22,7 +28,7 @@ export function build(
   let nodes: readonly Node[];
   if (__RENDERED__ && nextSent()) nodes = takeNodes(root, walk);
   else {
-    node = inDocument && root.ownerDocument === document ? root.cloneNode(true) : document.importNode(root, true);
+    node = inDocument && root.ownerDocument === document ? root.cloneNode(true) : importInto(owner, root);
     owner.placed(node);
     // The way is walked to its end before anything is connected: connecting may add nodes.
     nodes = walk(node);

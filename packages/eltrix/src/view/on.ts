@@ -5,9 +5,19 @@ import { AttachedListening, type Handler } from './listener.ts';
  * A listener with options, among an element's attributes: `<div ${on('scroll', this.moved, { passive: true })}>`.
  * It is called with the element that owns the view as `this`.
  */
+export function on<Type extends keyof HTMLElementEventMap>(
+  type: Type,
+  handler: ((event: HTMLElementEventMap[Type]) => unknown) | EventListenerObject,
+  options?: AddEventListenerOptions | boolean,
+): object;
 export function on<E extends Event = Event>(
   type: string,
   handler: ((event: E) => unknown) | EventListenerObject,
+  options?: AddEventListenerOptions | boolean,
+): object;
+export function on(
+  type: string,
+  handler: ((event: never) => unknown) | EventListenerObject,
   options?: AddEventListenerOptions | boolean,
 ): object {
   return {
