@@ -12,6 +12,8 @@ import {
   json,
   live,
   markup,
+  on,
+  type Scope,
   slot,
   stylesheet,
   text,

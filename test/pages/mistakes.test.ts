@@ -84,6 +84,18 @@ describe('a mistake is told', () => {
     );
   });
 
+  it('nothing of a live list that is changed in place', whileDeveloping, async () => {
+    class PushedLive extends contract('pushed-live', { properties: { frames: live<number[]>(() => []) } }) {}
+    PushedLive.define();
+    const { warnings } = await heard(() => {
+      const element = new PushedLive();
+      void element.frames.length;
+      element.frames.push(1);
+      void element.frames.length;
+    });
+    assert.deepEqual(warnings, []);
+  });
+
   it('a property that an element does not have', whileDeveloping, async () => {
     assert.match(
       await told(() => markup`<p ${{ textContnt: 'x' }}></p>`),

@@ -385,7 +385,8 @@ describe('mistakes', () => {
 });
 
 it('makes the elements of a view through the registry of its root', async t => {
-  if (!('customElementRegistry' in (globalThis.ShadowRoot?.prototype ?? {}))) return t.skip('no scoped registries here');
+  if (!('customElementRegistry' in (globalThis.ShadowRoot?.prototype ?? {})))
+    return t.skip('no scoped registries here');
   const registry = new CustomElementRegistry();
   const named = (word: string) =>
     class extends HTMLElement {

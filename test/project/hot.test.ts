@@ -50,7 +50,7 @@ describe('hot replacement', () => {
         configFile: false,
         plugins: [eltrix()],
         logLevel: 'silent',
-        optimizeDeps: { include: ["eltrix"] },
+        optimizeDeps: { include: ['eltrix'] },
         server: { host: '127.0.0.1', port: 0, hmr: { overlay: false } },
       });
       try {

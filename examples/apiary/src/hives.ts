@@ -75,13 +75,13 @@ const remarks = [
 ];
 const moods: readonly Mood[] = ['calm', 'calm', 'calm', 'busy', 'busy', 'swarming'];
 
-/** Several years of inspections, the latest first: the same every time. */
-export function inspections(count = 3000): Inspection[] {
+/** Many years of inspections, the latest first: the same every time. */
+export function inspections(count = 100_000): Inspection[] {
   const next = random(7);
   const day = 86_400_000;
   const last = Date.UTC(2026, 8, 20);
   return Array.from({ length: count }, (_, at) => {
-    const date = new Date(last - Math.floor(at / 4) * day * 2);
+    const date = new Date(last - Math.floor(at / 8) * day);
     const month = date.getUTCMonth();
     // Honey comes in summer.
     const season = Math.max(0, Math.sin(((month - 2) / 8) * Math.PI));

@@ -25,6 +25,7 @@ export const ledger = store(begin, {
     ...state,
     entries: [...state.entries, { id: Math.max(0, ...state.entries.map(({ id }) => id)) + 1, what, jars }],
   }),
+  clear: state => ({ ...state, entries: [] }),
   remove: (state, id: number) => ({ ...state, entries: state.entries.filter(entry => entry.id !== id) }),
 });
 

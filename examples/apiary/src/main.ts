@@ -3,6 +3,7 @@ import { effect } from 'eltrix';
 import { routes } from 'eltrix/routes';
 import { hives } from './hives.ts';
 import './pages/hives-page.ts';
+import { texts } from './texts.ts';
 
 const outlet = document.querySelector('main')!;
 const place = 'Thistlecombe apiary';
@@ -68,4 +69,20 @@ const show = () => {
 theme.addEventListener('change', show);
 show();
 
-document.querySelector('#count')!.textContent = `${hives.length} hives`;
+// English or German; the pages follow the language of the document.
+const language = document.querySelector<HTMLSelectElement>('#language')!;
+language.value = localStorage.getItem('thistlecombe.language') ?? (navigator.language.startsWith('de') ? 'de' : 'en');
+const speak = () => {
+  document.documentElement.lang = language.value;
+  localStorage.setItem('thistlecombe.language', language.value);
+};
+language.addEventListener('change', speak);
+speak();
+
+const say = texts(document.documentElement);
+effect(() => {
+  for (const [at, key] of (['hives', 'inspections', 'ledger', 'year'] as const).entries())
+    links[at]!.textContent = say(key);
+  document.querySelector('#count')!.textContent = say('count', { count: hives.length });
+  document.querySelector('#colours')!.textContent = say('colours');
+});

@@ -1,8 +1,14 @@
 import { contract, data, each, event, markup, type Scope, signal, stylesheet, text } from 'eltrix';
+import { entering, leaving } from 'eltrix/views';
 import type { Frame } from './hive-card.ts';
 
 /** What a full frame holds, in kilograms. */
 const full = 3;
+
+/** A frame that goes makes room for the others, and one that comes takes it. */
+const narrow = { flex: '0.001', opacity: 0, marginInline: '-3px' };
+const leave = leaving([{ flex: '1' }, narrow], { duration: 160, easing: 'ease-in' });
+const enter = entering([narrow, { flex: '1' }], { duration: 160, easing: 'ease-out' });
 
 /** A frame on its way: whose it was, and where it stood. */
 interface Carried {
@@ -56,7 +62,7 @@ export class FrameBox extends contract('frame-box', {
           () => this.frames,
           ({ id }) => id,
           (frame, index) => markup`
-            <li>
+            <li ${leave} ${enter}>
               <button type="button" part="frame" data-id=${() => frame().id} class=${() => ({ carried: this.#held.get() === frame().id })}
                 aria-pressed=${() => String(this.#held.get() === frame().id)}
                 aria-label=${() => `Frame ${index() + 1}, ${frame().honey.toFixed(1)} kg`}
@@ -106,7 +112,7 @@ export class FrameBox extends contract('frame-box', {
 
   /** Where a frame that is let go at a place would stand. */
   indexAt(x: number, id: number): number {
-    const others = [...this.shadowRoot!.querySelectorAll('button')].filter(
+    const others = [...this.shadowRoot!.querySelectorAll<HTMLElement>('li:not([inert]) button')].filter(
       button => Number(button.dataset['id']) !== id,
     );
     const isRtl = getComputedStyle(this).direction === 'rtl';
@@ -147,7 +153,9 @@ export class FrameBox extends contract('frame-box', {
     carry({ box: this, id }, target, to);
     target.#held.set(id);
     target.#told.set(`${target.label}, place ${to + 1} of ${target.frames.length}.`);
-    void Promise.resolve().then(() => target.shadowRoot!.querySelector<HTMLElement>(`[data-id="${id}"]`)?.focus());
+    void Promise.resolve().then(() =>
+      target.shadowRoot!.querySelector<HTMLElement>(`li:not([inert]) [data-id="${id}"]`)?.focus(),
+    );
   }
 }
 

@@ -1,17 +1,6 @@
-import {
-  choice,
-  computed,
-  contract,
-  data,
-  each,
-  event,
-  integer,
-  markup,
-  matches,
-  signal,
-  stylesheet,
-  text,
-} from 'eltrix';
+import { choice, computed, contract, data, event, integer, markup, matches, signal, stylesheet, text } from 'eltrix';
+import { formats } from 'eltrix/language';
+import { eachInView } from 'eltrix/views';
 import type { Inspection } from '../hives.ts';
 
 const orders = ['date', 'hive', 'honey'] as const;
@@ -39,7 +28,7 @@ export class HiveList extends contract('hive-list', {
       .orders button[aria-pressed='true'] { border-color: light-dark(#7a4a00, #f3c14b); background: light-dark(#7a4a00, #f3c14b); color: light-dark(#fffaf0, #201a0c); }
       p { margin: 0 0 8px; font-size: 0.9rem; color: light-dark(#6b6454, #b3ab98); }
       ol { max-height: var(--list-height, 480px); margin: 0; padding: 0; overflow: auto; border: 1px solid light-dark(#e4ddcd, #3b372e); border-radius: 12px; background: light-dark(#fffdf8, #24221d); list-style: none; }
-      li { content-visibility: auto; contain-intrinsic-size: auto 41px; border-bottom: 1px solid light-dark(#efe8d8, #322e26); }
+      li { border-bottom: 1px solid light-dark(#efe8d8, #322e26); }
       li button { display: grid; grid-template-columns: 7.5em 7em 5em 1fr; gap: 2px 14px; width: 100%; padding: 9px 14px; border: 0; background: transparent; color: inherit; font: inherit; text-align: start; cursor: pointer; }
       li button:hover { background: light-dark(#f7f0df, #2d2a22); }
       li button[aria-pressed='true'] { background: light-dark(#fdecc4, #4a3a10); }
@@ -52,6 +41,7 @@ export class HiveList extends contract('hive-list', {
     `,
   ];
 
+  readonly #format = formats(this);
   readonly #chosen = signal(0);
   readonly #isChosen = matches(this.#chosen);
 
@@ -65,6 +55,16 @@ export class HiveList extends contract('hive-list', {
     if (this.order === 'honey') found.sort((a, b) => b.honey - a.honey || b.id - a.id);
     return found;
   });
+
+  /** Only the rows that can be seen: there may be a hundred thousand. */
+  readonly #rows = eachInView(
+    () => this.#found.get(),
+    ({ id }) => id,
+    row => markup`<li><button type="button" aria-pressed=${() => String(this.#isChosen(row().id))} onclick=${() => this.choose(row().id)}>
+      <span>${() => row().date}</span><b>${() => row().hive}</b><span class="kg">${() => `${row().honey.toFixed(1)} kg`}</span><span class="note">${() => [row().mood, row().note].filter(Boolean).join('. ')}</span>
+    </button></li>`,
+    { estimate: 43 },
+  );
 
   view() {
     return markup`
@@ -83,14 +83,8 @@ export class HiveList extends contract('hive-list', {
               }}>${order}</button>`,
           )}</div>
         </div>
-        <p role="status">${() => `${this.#found.get().length} of ${this.inspections.length} inspections`}</p>
-        <ol aria-label="Inspections" tabindex="0">${each(
-          () => this.#found.get(),
-          ({ id }) => id,
-          row => markup`<li><button type="button" aria-pressed=${() => String(this.#isChosen(row().id))} onclick=${() => this.choose(row().id)}>
-            <span>${() => row().date}</span><b>${() => row().hive}</b><span class="kg">${() => `${row().honey.toFixed(1)} kg`}</span><span class="note">${() => [row().mood, row().note].filter(Boolean).join('. ')}</span>
-          </button></li>`,
-        )}${() => this.#found.get().length === 0 && markup`<li class="none">Nothing was written down that says that.</li>`}</ol>
+        <p role="status">${() => `${this.#format.number(this.#found.get().length)} of ${this.#format.number(this.inspections.length)} inspections`}</p>
+        <ol aria-label="Inspections" tabindex="0">${this.#rows}${() => this.#found.get().length === 0 && markup`<li class="none">Nothing was written down that says that.</li>`}</ol>
       </div>`;
   }
 

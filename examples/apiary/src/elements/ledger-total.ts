@@ -1,5 +1,14 @@
 import { contract, markup, stylesheet } from 'eltrix';
+import { formats, messages } from 'eltrix/language';
 import { jars } from '../ledger.ts';
+
+const texts = messages(
+  'en',
+  { jars: { one: 'jar', other: 'jars' } },
+  {
+    de: async () => ({ jars: { one: 'Glas', other: 'Gläser' } }),
+  },
+);
 
 /** What the ledger adds up to, wherever it stands. */
 export class LedgerTotal extends contract('ledger-total', {
@@ -13,8 +22,11 @@ export class LedgerTotal extends contract('ledger-total', {
     `,
   ];
 
+  readonly #text = texts(this);
+  readonly #format = formats(this);
+
   view() {
-    return markup`<b>${() => jars.get()}</b> jars`;
+    return markup`<b>${() => this.#format.number(jars.get())}</b> ${() => this.#text('jars', { count: jars.get() })}`;
   }
 }
 

@@ -1,5 +1,7 @@
 import { computed, contract, each, live, markup, signal, stylesheet, text } from 'eltrix';
 import '../elements/frame-box.ts';
+import '../elements/hive-menu.ts';
+import type { FrameBox } from '../elements/frame-box.ts';
 import '../elements/honey-gauge.ts';
 import '../elements/inspection-form.ts';
 import type { InspectionDraft } from '../elements/inspection-form.ts';
@@ -7,6 +9,7 @@ import '../elements/keeper-note.ts';
 import '../elements/yield-chart.ts';
 import { hives } from '../hives.ts';
 import { records } from '../records.ts';
+import { texts } from '../texts.ts';
 import { pageStyle } from './style.ts';
 
 const months = ['Jan', 'Feb', 'Mar', 'Apr', 'May', 'Jun', 'Jul', 'Aug', 'Sep', 'Oct', 'Nov', 'Dec'];
@@ -19,13 +22,20 @@ export class HivePage extends contract('hive-page', {
   static styleSheets = [
     pageStyle,
     stylesheet`
-      header { display: flex; gap: 18px; align-items: center; justify-content: space-between; }
+      header { display: flex; gap: 18px; align-items: center; }
+      hive-menu { margin-inline-start: auto; }
       .boxes, .notes { display: grid; gap: 14px; }
       .saved { margin: 12px 0 0; font-size: 0.9rem; }
     `,
   ];
 
+  readonly #text = texts(this);
   readonly #saved = signal('');
+
+  readonly #actions = computed(() => [
+    { value: 'sort', label: this.#text('frames-sort') },
+    { value: 'harvest', label: this.#text('frames-take') },
+  ]);
 
   readonly #hive = computed(() => hives.find(({ name }) => name === this.name));
 
@@ -50,23 +60,24 @@ export class HivePage extends contract('hive-page', {
       return markup`
         <header>
           <div><h1>${hive.name}</h1><p class="lead">${hive.note}</p></div>
+          <hive-menu label=${() => this.#text('frames')} ${{ items: () => this.#actions.get() }} onmenu-choose=${this.act}></hive-menu>
           <honey-gauge value=${honey} max="24"></honey-gauge>
         </header>
         <div class="two"><div>
           <section class="panel boxes" aria-label="Boxes">
-            <h2>Boxes</h2>
+            <h2>${() => this.#text('boxes')}</h2>
             <frame-box label="Upper box" ${{ frames: hive.frames.slice(0, 5) }}></frame-box>
             <frame-box label="Lower box" ${{ frames: hive.frames.slice(5) }}></frame-box>
           </section>
           <section class="panel" aria-label="Yield"><yield-chart caption="Honey in the hive, kilograms a month" ${{ yields: () => this.#yields.get() }}></yield-chart></section>
         </div><div>
           <section class="panel" aria-label="New inspection">
-            <h2>New inspection</h2>
+            <h2>${() => this.#text('new-inspection')}</h2>
             <inspection-form hive=${hive.name} today="2026-09-21" oninspection-save=${this.save}></inspection-form>
             <p class="saved" role="status">${() => this.#saved.get()}</p>
           </section>
           <section class="panel notes" aria-label="Notes">
-            <h2>Notes</h2>
+            <h2>${() => this.#text('notes')}</h2>
             ${each(
               () => this.notes,
               (_, index) => index,
@@ -77,6 +88,14 @@ export class HivePage extends contract('hive-page', {
           </section>
         </div></div>`;
     }}`;
+  }
+
+  act({ detail }: CustomEvent<{ value: string }>): void {
+    for (const box of this.shadowRoot!.querySelectorAll<FrameBox>('frame-box'))
+      box.frames =
+        detail.value === 'sort'
+          ? [...box.frames].sort((a, b) => b.honey - a.honey)
+          : box.frames.filter(({ honey }) => honey < 2.5);
   }
 
   save({ detail }: CustomEvent<InspectionDraft>): void {

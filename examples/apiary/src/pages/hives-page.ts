@@ -2,6 +2,7 @@ import { contract, each, markup, signal, stylesheet } from 'eltrix';
 import '../elements/hive-card.ts';
 import '../elements/weather-strip.ts';
 import { hives } from '../hives.ts';
+import { texts } from '../texts.ts';
 import { pageStyle } from './style.ts';
 
 const services = [
@@ -22,12 +23,13 @@ export class HivesPage extends contract('hives-page', { about: 'All hives at a g
     `,
   ];
 
+  readonly #text = texts(this);
   readonly #mode = signal('');
 
   view() {
     return markup`
-      <h1>Hives</h1>
-      <p class="lead">Four hives at the foot of the orchard.</p>
+      <h1>${() => this.#text('hives')}</h1>
+      <p class="lead">${() => this.#text('hives-lead')}</p>
       <div class="weather">
         <weather-strip place="Thistlecombe" service=${() => `/weather${this.#mode.get() && `/${this.#mode.get()}`}`}></weather-strip>
         <div class="switch" role="radiogroup" aria-label="The weather service is">The weather service is ${services.map(

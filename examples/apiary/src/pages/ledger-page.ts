@@ -1,7 +1,12 @@
 import { contract, each, handle, markup, type Scope, signal, stylesheet } from 'eltrix';
 import { autosave, followTabs, type StoreProblem } from 'eltrix/store';
+import '../elements/ask-dialog.ts';
 import '../elements/ledger-total.ts';
+import '../elements/toast-list.ts';
+import type { AskDialog } from '../elements/ask-dialog.ts';
+import type { ToastList } from '../elements/toast-list.ts';
 import { ledger, past } from '../ledger.ts';
+import { texts } from '../texts.ts';
 import { pageStyle } from './style.ts';
 
 export class LedgerPage extends contract('ledger-page', { about: 'What was filled and sold, with a way back.' }) {
@@ -20,17 +25,21 @@ export class LedgerPage extends contract('ledger-page', { about: 'What was fille
     `,
   ];
 
+  readonly #text = texts(this);
   readonly #problem = signal('');
   readonly #form = handle<HTMLFormElement>();
+  readonly #question = handle<AskDialog>();
+  readonly #toasts = handle<ToastList>();
 
   view() {
     return markup`
-      <h1>Honey ledger</h1>
-      <p class="lead"><ledger-total></ledger-total> on the shelf. Kept in this browser, and the same in every tab.</p>
+      <h1>${() => this.#text('ledger-title')}</h1>
+      <p class="lead"><ledger-total></ledger-total> ${() => this.#text('ledger-lead')}</p>
       <section class="panel history" aria-label="History">
-        <button type="button" class="plain" ${{ disabled: () => !past.canUndo }} onclick=${() => past.undo()}>Undo</button>
-        <button type="button" class="plain" ${{ disabled: () => !past.canRedo }} onclick=${() => past.redo()}>Redo</button>
-        <label>${() => `Step ${past.get().index + 1} of ${past.get().entries.length}: ${past.get().entries[past.get().index]?.label}`}
+        <button type="button" class="plain" ${{ disabled: () => !past.canUndo }} onclick=${() => past.undo()}>${() => this.#text('undo')}</button>
+        <button type="button" class="plain" ${{ disabled: () => !past.canRedo }} onclick=${() => past.redo()}>${() => this.#text('redo')}</button>
+        <button type="button" class="plain" ${{ disabled: () => ledger.state.entries.length === 0 }} onclick=${() => this.#question.element!.open()}>${() => this.#text('clear')}</button>
+        <label>${() => this.step()}
           <input type="range" min="0" max=${() => past.get().entries.length - 1} ${{
             value: () => String(past.get().index),
             oninput: (event: Event) => past.jump(Number((event.target as HTMLInputElement).value)),
@@ -38,23 +47,47 @@ export class LedgerPage extends contract('ledger-page', { about: 'What was fille
       </section>
       <section class="panel" aria-label="Entries">
         <table>
-          <thead><tr><th scope="col">What</th><th scope="col" class="jars">Jars</th><td></td></tr></thead>
+          <thead><tr><th scope="col">${() => this.#text('what')}</th><th scope="col" class="jars">${() => this.#text('jars')}</th><td></td></tr></thead>
           <tbody>${each(
             () => ledger.state.entries,
             ({ id }) => id,
             entry =>
-              markup`<tr><td>${() => entry().what}</td><td class="jars">${() => entry().jars}</td><td class="jars"><button type="button" class="plain" aria-label=${() => `Remove ${entry().what}`} onclick=${() => ledger.change('remove', entry().id)}>Remove</button></td></tr>`,
+              markup`<tr><td>${() => entry().what}</td><td class="jars">${() => entry().jars}</td><td class="jars"><button type="button" class="plain" aria-label=${() => `${this.#text('remove')} ${entry().what}`} onclick=${() => this.removeEntry(entry().id, entry().what)}>${() => this.#text('remove')}</button></td></tr>`,
           )}</tbody>
         </table>
       </section>
       <section class="panel" aria-label="New entry">
         <form ${this.#form} onsubmit=${this.add}>
-          <label>What<input name="what" required maxlength="60"></label>
-          <label>Jars<input name="jars" type="number" required value="12"></label>
-          <button type="submit" class="plain">Add</button>
+          <label>${() => this.#text('what')}<input name="what" required maxlength="60"></label>
+          <label>${() => this.#text('jars')}<input name="jars" type="number" required value="12"></label>
+          <button type="submit" class="plain">${() => this.#text('add')}</button>
         </form>
         ${() => this.#problem.get() && markup`<p class="problem" role="alert">${() => this.#problem.get()}</p>`}
-      </section>`;
+      </section>
+      <ask-dialog ${this.#question} question=${() => this.#text('clear-question')} yes=${() => this.#text('clear-yes')} no=${() => this.#text('clear-no')} onask-answer=${this.answered}>
+        <p>${() => this.#text('clear-more')}</p>
+      </ask-dialog>
+      <toast-list ${this.#toasts}></toast-list>`;
+  }
+
+  /** Which step of the history shows, and what was done in it. */
+  step(): string {
+    const { entries, index } = past.get();
+    const label = entries[index]?.label ?? '';
+    const did = `did-${label}`;
+    const what = did === 'did-begin' || did === 'did-remove' || did === 'did-clear' ? this.#text(did) : label;
+    return this.#text('step', { at: index + 1, all: entries.length, what });
+  }
+
+  removeEntry(id: number, what: string): void {
+    ledger.change('remove', id);
+    this.#toasts.element!.show(this.#text('removed', { what }), this.#text('undo'), () => past.undo());
+  }
+
+  answered({ detail }: CustomEvent<{ isYes: boolean }>): void {
+    if (!detail.isYes) return;
+    ledger.change('clear');
+    this.#toasts.element!.show(this.#text('cleared'), this.#text('undo'), () => past.undo());
   }
 
   connected(scope: Scope): void {

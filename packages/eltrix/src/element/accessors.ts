@@ -185,7 +185,7 @@ export function liveObject(name: string, attribute: string, rule: Rule<unknown>,
 
 /** A property that is replaced as a whole. `make` runs when its value is needed and not before. */
 export const dataProperty =
-  (make: () => unknown) =>
+  (make: () => unknown, isLive = false) =>
   ({ index, name }: Member): Accessor => ({
     get() {
       const core = this[coreKey];
@@ -193,7 +193,7 @@ export const dataProperty =
       read(core, keyOf(index));
       // What the author's function reads is no reading of this property; one that throws is called again.
       if (!(index in values)) values[index] = untracked(make);
-      if (__DEV__) checkLength(this, name, values[index]);
+      if (__DEV__ && !isLive) checkLength(this, name, values[index]);
       return values[index];
     },
     set(value) {

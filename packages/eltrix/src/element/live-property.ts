@@ -6,7 +6,7 @@ import type { Member } from './plan.ts';
 export const liveProperty =
   (make: () => unknown) =>
   (member: Member): Accessor => {
-    const { get, set } = dataProperty(make)(member);
+    const { get, set } = dataProperty(make, true)(member);
     showLive();
     return {
       get() {
