@@ -48,10 +48,15 @@ export const entries = {
     'media',
     'clock',
     'request',
+    'debounced',
+    'submission',
+    'serverEvents',
   ],
   store: ['store', 'history', 'autosave', 'followTabs'],
   context: ['ask', 'offer', 'readConfiguration'],
   routes: ['routes'],
+  views: ['region', 'promised', 'leaving', 'entering', 'eachInView', 'fromTemplate', 'handleErrors'],
+  language: ['locale', 'direction', 'formats', 'messages'],
 } as const;
 
 /** @returns the core's bytes, and those that each name adds, as `eltrix/store store`. */

@@ -1,6 +1,7 @@
 import { join } from 'node:path';
 import MagicString from 'magic-string';
 import { createBuilder, type InlineConfig, type Plugin, type ViteBuilder } from 'vite';
+import { bundlerConfig, bundlerVersion } from '../project/bundler.ts';
 import type { ElementPlace } from '../project/discover.ts';
 import { refuseUnknownSyntax } from '../project/engine-syntax.ts';
 import { readableModules } from '../project/readable-modules.ts';
@@ -58,17 +59,23 @@ export async function bundleElements(
   entries.set('on-demand', `import { loadOnDemand } from 'eltrix/compiled';\nloadOnDemand({\n${loaders.join('')}});\n`);
   entries.set('all', elements.map(({ tag }) => `export * from '${entryPrefix}${tag}';\n`).join(''));
   const common = {
-    root,
-    configFile: false as const,
-    logLevel: 'silent' as const,
-    publicDir: false as const,
     // From any folder, and under a policy that allows no data: addresses.
     base: './',
     worker: { format: 'es' as const, rolldownOptions: { output: { entryFileNames: 'worker/[name]-[hash].js' } } },
     resolve: { conditions: ['production', 'browser', 'module'] },
   } satisfies InlineConfig;
   const { target, classic, sourcemap, render, context, changed, watch } = options;
-  const key = JSON.stringify([root, target, classic, sourcemap, render, context, watch, [...entries]]);
+  const key = JSON.stringify([
+    root,
+    bundlerVersion(root),
+    target,
+    classic,
+    sourcemap,
+    render,
+    context,
+    watch,
+    [...entries],
+  ]);
   // A classic script and one for servers have everything in one file.
   const rechunker = watch && !classic && !render ? rechunkerOf(key) : undefined;
   const { compile } = options;
@@ -102,7 +109,7 @@ export async function bundleElements(
         ...(options.compile && { compile: (file, code) => slot.listener.compile!(file, code) }),
       }),
     ];
-    slot.builder ??= createBuilder({ ...common, plugins, build: build(slot) });
+    slot.builder ??= bundlerConfig(root, { ...common, plugins, build: build(slot) }).then(createBuilder);
     return output(slot.builder).catch((error: unknown) => {
       throw sourceError(error, root);
     });

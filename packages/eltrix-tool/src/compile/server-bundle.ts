@@ -1,6 +1,7 @@
 /** `server.js`: the elements as they were written, with what renders them, and the style sheets that it links. */
 import { join } from 'node:path';
 import { build, type Rolldown } from 'vite';
+import { bundlerConfig } from '../project/bundler.ts';
 import type { ElementPlace } from '../project/discover.ts';
 import { readableModules } from '../project/readable-modules.ts';
 import { sheetModules } from '../project/sheet-modules.ts';
@@ -34,44 +35,42 @@ export async function serverBundle(
     ...lines,
   ].join('');
   try {
-    const { output } = (await build({
-      root,
-      configFile: false,
-      logLevel: 'silent',
-      publicDir: false,
-      base,
-      // Without "browser": where there is no document, a package gives what needs none.
-      resolve: { conditions: ['production', 'module'] },
-      plugins: [
-        {
-          name: 'eltrix-server-entry',
-          enforce: 'pre',
-          resolveId: id => (id === entry ? join(root, entry) : undefined),
-          load: id => (id === join(root, entry) ? { code, moduleType: 'js' as const } : undefined),
-        },
-        readableModules(root),
-        refuseNode(root),
-        refusePlainCss(root),
-        sheetModules(() => {}),
-      ],
-      build: {
-        write: false,
-        target: 'es2022',
-        minify: false,
-        assetsInlineLimit: 0,
-        modulePreload: false,
-        rolldownOptions: {
-          input: entry,
-          preserveEntrySignatures: 'strict',
-          output: {
-            format: 'esm',
-            entryFileNames: serverFile,
-            assetFileNames: '[name]-[hash][extname]',
-            codeSplitting: false,
+    const { output } = (await build(
+      await bundlerConfig(root, {
+        base,
+        // Without "browser": where there is no document, a package gives what needs none.
+        resolve: { conditions: ['production', 'module'] },
+        plugins: [
+          {
+            name: 'eltrix-server-entry',
+            enforce: 'pre',
+            resolveId: id => (id === entry ? join(root, entry) : undefined),
+            load: id => (id === join(root, entry) ? { code, moduleType: 'js' as const } : undefined),
+          },
+          readableModules(root),
+          refuseNode(root),
+          refusePlainCss(root),
+          sheetModules(() => {}),
+        ],
+        build: {
+          write: false,
+          target: 'es2022',
+          minify: false,
+          assetsInlineLimit: 0,
+          modulePreload: false,
+          rolldownOptions: {
+            input: entry,
+            preserveEntrySignatures: 'strict',
+            output: {
+              format: 'esm',
+              entryFileNames: serverFile,
+              assetFileNames: '[name]-[hash][extname]',
+              codeSplitting: false,
+            },
           },
         },
-      },
-    })) as Rolldown.RolldownOutput;
+      }),
+    )) as Rolldown.RolldownOutput;
     const script = output.find(file => file.type === 'chunk')!;
     const address = `data:text/javascript,${encodeURIComponent(script.code)}`;
     const { styleFiles } = (await import(address)) as { styleFiles(): Record<string, string> };

@@ -1,6 +1,7 @@
 /** Elements as they are written, not compiled, and specimens' scripts: modules with the library's development messages. */
 
 import { build } from 'vite';
+import { bundlerConfig } from '../project/bundler.ts';
 import type { FoundElement } from '../project/discover.ts';
 import { readableModules } from '../project/readable-modules.ts';
 import { sheetModules } from '../project/sheet-modules.ts';
@@ -21,33 +22,31 @@ export async function bundleWritten(
       ...specimens.flatMap(({ slug, scripts }) => scripts.map((_, index) => scriptAddress(element.tag, slug, index))),
     ];
   });
-  const { output } = (await build({
-    root,
-    configFile: false,
-    logLevel: 'silent',
-    publicDir: false,
-    base: './',
-    worker: { format: 'es' },
-    resolve: { conditions: ['development', 'browser', 'module'] },
-    plugins: [elementModules(root, () => elements), sheetModules(), readableModules(root)],
-    build: {
-      write: false,
-      target,
-      minify: 'oxc',
-      assetsInlineLimit: 0,
-      modulePreload: false,
-      rolldownOptions: {
-        input: Object.fromEntries(addresses.map(address => [address.replace(/\.js$/, ''), prefix + address])),
-        preserveEntrySignatures: false,
-        output: {
-          format: 'esm',
-          entryFileNames: '[name].js',
-          chunkFileNames: 'parts/[name]-[hash].js',
-          assetFileNames: 'parts/[name]-[hash][extname]',
+  const { output } = (await build(
+    await bundlerConfig(root, {
+      base: './',
+      worker: { format: 'es' },
+      resolve: { conditions: ['development', 'browser', 'module'] },
+      plugins: [elementModules(root, () => elements), sheetModules(), readableModules(root)],
+      build: {
+        write: false,
+        target,
+        minify: 'oxc',
+        assetsInlineLimit: 0,
+        modulePreload: false,
+        rolldownOptions: {
+          input: Object.fromEntries(addresses.map(address => [address.replace(/\.js$/, ''), prefix + address])),
+          preserveEntrySignatures: false,
+          output: {
+            format: 'esm',
+            entryFileNames: '[name].js',
+            chunkFileNames: 'parts/[name]-[hash].js',
+            assetFileNames: 'parts/[name]-[hash][extname]',
+          },
         },
       },
-    },
-  }).catch((error: unknown) => {
+    }),
+  ).catch((error: unknown) => {
     throw sourceError(error, root);
   })) as unknown as {
     output: ({ fileName: string } & (

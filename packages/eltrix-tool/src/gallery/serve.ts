@@ -4,6 +4,7 @@ import { existsSync } from 'node:fs';
 import { dirname, join, resolve } from 'node:path';
 import { createServer } from 'vite';
 import { elementModules } from '../compile/element-modules.ts';
+import { bundlerConfig } from '../project/bundler.ts';
 import { toolFile } from '../project/library.ts';
 import { sheetModules } from '../project/sheet-modules.ts';
 import { ToolError } from '../project/tool-error.ts';
@@ -34,29 +35,32 @@ export async function startGallery(root: string, options: GalleryOptions): Promi
   const state = new ServedProject(root, options);
   await state.discoverAll();
   const folders = [root, toolFile('dist'), ...packageFolders(root)];
-  const vite = await createServer({
-    root,
-    configFile: false,
-    envFile: false,
-    logLevel: 'silent',
-    clearScreen: false,
-    appType: 'custom',
-    publicDir: existsSync(join(root, 'public')) ? 'public' : false,
-    cacheDir: join(root, 'node_modules/.eltrix'),
-    resolve: { conditions: ['development', 'browser', 'module'] },
-    server: {
-      // Vite looks for a free port and binds it later; a server of our own binds port 0 at once.
-      middlewareMode: true,
-      hmr: false,
-      ws: false,
-      watch: { ignored: [`${resolve(root, options.out)}/**`, '**/coverage/**'] },
-      // Who may ask is decided before.
-      cors: false,
-      fs: { strict: true, allow: folders },
-    },
-    optimizeDeps: { entries: state.elements.map(({ file }) => file), exclude: ['eltrix'] },
-    plugins: [elementModules(root, () => state.elements), sheetModules()],
-  });
+  const vite = await createServer(
+    await bundlerConfig(
+      root,
+      {
+        envFile: false,
+        clearScreen: false,
+        appType: 'custom',
+        publicDir: existsSync(join(root, 'public')) ? 'public' : false,
+        cacheDir: join(root, 'node_modules/.eltrix'),
+        resolve: { conditions: ['development', 'browser', 'module'] },
+        server: {
+          // Vite looks for a free port and binds it later; a server of our own binds port 0 at once.
+          middlewareMode: true,
+          hmr: false,
+          ws: false,
+          watch: { ignored: [`${resolve(root, options.out)}/**`, '**/coverage/**'] },
+          // Who may ask is decided before.
+          cors: false,
+          fs: { strict: true, allow: folders },
+        },
+        optimizeDeps: { entries: state.elements.map(({ file }) => file), exclude: ['eltrix'] },
+        plugins: [elementModules(root, () => state.elements), sheetModules()],
+      },
+      'serve',
+    ),
+  );
   let server: LocalServer;
   try {
     server = await startLocalServer({

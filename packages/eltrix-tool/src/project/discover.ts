@@ -206,39 +206,38 @@ async function load(root: string, files: readonly string[], maps: boolean): Prom
   const { folder: outDir, remove } = temporaryFolder('discover');
   // It takes long to load, and is seldom needed.
   const { build } = await import('vite');
+  const { bundlerConfig } = await import('./bundler.ts');
   const { refuseUnknownSyntax } = await import('./engine-syntax.ts');
   const { sheetModules } = await import('./sheet-modules.ts');
   const { readableModules } = await import('./readable-modules.ts');
   try {
-    await build({
-      root,
-      configFile: false,
-      logLevel: 'silent',
-      publicDir: false,
-      // Everything goes into one module, the library with its messages in full.
-      ssr: { noExternal: true, resolve: { conditions: ['development', 'module'] } },
-      build: {
-        ssr: true,
-        outDir,
-        minify: false,
-        sourcemap: maps && 'inline',
-        target: 'node20',
-        rolldownOptions: {
-          input: entry,
-          output: { entryFileNames: 'elements.mjs', chunkFileNames: '[name]-[hash].mjs' },
+    await build(
+      await bundlerConfig(root, {
+        // Everything goes into one module, the library with its messages in full.
+        ssr: { noExternal: true, resolve: { conditions: ['development', 'module'] } },
+        build: {
+          ssr: true,
+          outDir,
+          minify: false,
+          sourcemap: maps && 'inline',
+          target: 'node20',
+          rolldownOptions: {
+            input: entry,
+            output: { entryFileNames: 'elements.mjs', chunkFileNames: '[name]-[hash].mjs' },
+          },
         },
-      },
-      plugins: [
-        {
-          name: 'eltrix-discover',
-          resolveId: id => (id === entry ? `\0${entry}` : undefined),
-          load: id => (id === `\0${entry}` ? code : undefined),
-        },
-        readableModules(root),
-        sheetModules(),
-        refuseUnknownSyntax(root),
-      ],
-    });
+        plugins: [
+          {
+            name: 'eltrix-discover',
+            resolveId: id => (id === entry ? `\0${entry}` : undefined),
+            load: id => (id === `\0${entry}` ? code : undefined),
+          },
+          readableModules(root),
+          sheetModules(),
+          refuseUnknownSyntax(root),
+        ],
+      }),
+    );
     // Each thread has its own setting.
     if (maps) process.setSourceMapsEnabled(true);
     const address = pathToFileURL(join(outDir, 'elements.mjs'));

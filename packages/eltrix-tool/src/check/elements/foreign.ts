@@ -4,6 +4,7 @@ import { basename, relative, resolve } from 'node:path';
 import { build } from 'vite';
 import type { ElementDescription, PropertyDescription } from '../../describe/description.ts';
 import type { Engine } from '../../engines/index.ts';
+import { bundlerConfig } from '../../project/bundler.ts';
 import { sheetModules } from '../../project/sheet-modules.ts';
 import { sourceError } from '../../project/source-error.ts';
 import { parseSpecimens } from '../../project/specimens.ts';
@@ -131,36 +132,34 @@ async function bundle(root: string, modules: readonly string[]): Promise<Map<str
     return `import ${JSON.stringify(existsSync(resolve(root, module)) ? resolve(root, module) : module)};`;
   };
   try {
-    const { output } = (await build({
-      root,
-      configFile: false,
-      logLevel: 'silent',
-      publicDir: false,
-      base: './',
-      plugins: [
-        sheetModules(),
-        {
-          name: 'eltrix-foreign',
-          resolveId(id, importer) {
-            if (id.startsWith(entry)) return `\0${id}`;
-            return importer?.startsWith(`\0${entry}`) && !id.startsWith('/')
-              ? this.resolve(id, resolve(root, 'package.json'), { skipSelf: true })
-              : undefined;
+    const { output } = (await build(
+      await bundlerConfig(root, {
+        base: './',
+        plugins: [
+          sheetModules(),
+          {
+            name: 'eltrix-foreign',
+            resolveId(id, importer) {
+              if (id.startsWith(entry)) return `\0${id}`;
+              return importer?.startsWith(`\0${entry}`) && !id.startsWith('/')
+                ? this.resolve(id, resolve(root, 'package.json'), { skipSelf: true })
+                : undefined;
+            },
+            load: id => (id.startsWith(`\0${entry}`) ? codeOf(Number(id.slice(entry.length + 1))) : undefined),
           },
-          load: id => (id.startsWith(`\0${entry}`) ? codeOf(Number(id.slice(entry.length + 1))) : undefined),
+        ],
+        build: {
+          write: false,
+          minify: false,
+          modulePreload: false,
+          rolldownOptions: {
+            input: Object.fromEntries(modules.map((_, at) => [foreignName(at), entry + at])),
+            treeshake: false,
+            output: { entryFileNames: '[name].js', chunkFileNames: '[name]-[hash].js' },
+          },
         },
-      ],
-      build: {
-        write: false,
-        minify: false,
-        modulePreload: false,
-        rolldownOptions: {
-          input: Object.fromEntries(modules.map((_, at) => [foreignName(at), entry + at])),
-          treeshake: false,
-          output: { entryFileNames: '[name].js', chunkFileNames: '[name]-[hash].js' },
-        },
-      },
-    })) as unknown as {
+      }),
+    )) as unknown as {
       output: ({ fileName: string } & (
         | { type: 'chunk'; code: string }
         | { type: 'asset'; source: string | Uint8Array }

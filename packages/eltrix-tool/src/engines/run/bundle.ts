@@ -3,6 +3,7 @@
 import { join } from 'node:path';
 import { build } from 'vite';
 import { eltrix } from '../../compile/plugin.ts';
+import { bundlerConfig } from '../../project/bundler.ts';
 import { toolFile } from '../../project/library.ts';
 import { readableModules } from '../../project/readable-modules.ts';
 import { sheetModules } from '../../project/sheet-modules.ts';
@@ -57,64 +58,66 @@ async function bundle(root: string, tests: readonly string[], form: Form): Promi
   const sources = new Map<string, ReadonlySet<string>>();
   const entry = (file: string) =>
     `import { startPage } from ${JSON.stringify(join(testing, 'page.js'))};\nvoid startPage(() => import(${JSON.stringify(join(root, file))}));\n`;
-  const { output } = (await build({
-    root,
-    configFile: false,
-    logLevel: 'silent',
-    publicDir: false,
-    mode,
-    base: './',
-    worker: { format: 'es' },
-    define: { 'process.env.NODE_ENV': JSON.stringify(mode) },
-    resolve: {
-      conditions: [mode, 'browser', 'module'],
-      alias: {
-        'node:test': join(testing, 'runner.js'),
-        'node:assert/strict': join(testing, 'assert.js'),
-        'node:assert': join(testing, 'assert.js'),
-      },
-    },
-    plugins: [
-      readableModules(root),
-      ...(form.compiled
-        ? eltrix({ always: true, lean: true, places: true, leaveMistakes: true, onUncompiled: () => {} })
-        : [sheetModules()]),
-      {
-        name: 'eltrix-tests',
-        enforce: 'pre',
-        resolveId: id => (id.startsWith(prefix) ? `\0${id}` : undefined),
-        load: id => (id.startsWith(`\0${prefix}`) ? entry(id.slice(prefix.length + 1)) : undefined),
-        generateBundle() {
-          for (const file of tests) {
-            const seen = new Set<string>();
-            const visit = (id: string) => {
-              if (seen.has(id)) return;
-              seen.add(id);
-              const info = this.getModuleInfo(id);
-              for (const other of [...(info?.importedIds ?? []), ...(info?.dynamicallyImportedIds ?? [])]) visit(other);
-            };
-            visit(`\0${prefix}${file}`);
-            sources.set(file, new Set([...seen].filter(id => !id.startsWith('\0')).map(id => id.replace(/\?.*$/, ''))));
-          }
+  const { output } = (await build(
+    await bundlerConfig(root, {
+      mode,
+      base: './',
+      worker: { format: 'es' },
+      define: { 'process.env.NODE_ENV': JSON.stringify(mode) },
+      resolve: {
+        conditions: [mode, 'browser', 'module'],
+        alias: {
+          'node:test': join(testing, 'runner.js'),
+          'node:assert/strict': join(testing, 'assert.js'),
+          'node:assert': join(testing, 'assert.js'),
         },
       },
-    ],
-    build: {
-      write: false,
-      minify: false,
-      target: 'es2022',
-      modulePreload: false,
-      sourcemap: true,
-      rolldownOptions: {
-        input: Object.fromEntries(tests.map((file, i) => [`test-${i}`, prefix + file])),
-        output: {
-          entryFileNames: '[name].js',
-          chunkFileNames: 'part-[hash].js',
-          assetFileNames: '[name]-[hash][extname]',
+      plugins: [
+        readableModules(root),
+        ...(form.compiled
+          ? eltrix({ always: true, lean: true, places: true, leaveMistakes: true, onUncompiled: () => {} })
+          : [sheetModules()]),
+        {
+          name: 'eltrix-tests',
+          enforce: 'pre',
+          resolveId: id => (id.startsWith(prefix) ? `\0${id}` : undefined),
+          load: id => (id.startsWith(`\0${prefix}`) ? entry(id.slice(prefix.length + 1)) : undefined),
+          generateBundle() {
+            for (const file of tests) {
+              const seen = new Set<string>();
+              const visit = (id: string) => {
+                if (seen.has(id)) return;
+                seen.add(id);
+                const info = this.getModuleInfo(id);
+                for (const other of [...(info?.importedIds ?? []), ...(info?.dynamicallyImportedIds ?? [])])
+                  visit(other);
+              };
+              visit(`\0${prefix}${file}`);
+              sources.set(
+                file,
+                new Set([...seen].filter(id => !id.startsWith('\0')).map(id => id.replace(/\?.*$/, ''))),
+              );
+            }
+          },
+        },
+      ],
+      build: {
+        write: false,
+        minify: false,
+        target: 'es2022',
+        modulePreload: false,
+        sourcemap: true,
+        rolldownOptions: {
+          input: Object.fromEntries(tests.map((file, i) => [`test-${i}`, prefix + file])),
+          output: {
+            entryFileNames: '[name].js',
+            chunkFileNames: 'part-[hash].js',
+            assetFileNames: '[name]-[hash][extname]',
+          },
         },
       },
-    },
-  })) as unknown as {
+    }),
+  )) as unknown as {
     output: {
       fileName: string;
       code?: string;
