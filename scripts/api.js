@@ -17,6 +17,7 @@ const entries = {
   server: 'eltrix/server',
   testing: 'eltrix-tool/testing',
   vite: 'eltrix-tool/vite',
+  config: 'eltrix-tool/config',
 };
 
 /** Name to the file that declares it, through re-exports. */

@@ -2,7 +2,7 @@
 import { execFileSync } from 'node:child_process';
 import { chmodSync, copyFileSync, mkdirSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { dirname, join, relative } from 'node:path';
-import { fileURLToPath } from 'node:url';
+import { fileURLToPath, pathToFileURL } from 'node:url';
 import { rolldown } from 'rolldown';
 import { writePages } from './package-pages.js';
 
@@ -17,6 +17,7 @@ const libraryEntries = [...inPages, 'compiled', 'server'];
 const testingEntries = ['testing', 'testing/page', 'testing/assert', 'testing/runner'];
 const toolEntries = [
   'vite',
+  'config',
   'simulated',
   'cli/main',
   'engines/index',
@@ -45,6 +46,8 @@ await bundle(entries([...inPages, 'compiled'], library.source), join(library.dis
 });
 await bundleTool();
 copyFileSync(fileURLToPath(import.meta.resolve('axe-core/axe.min.js')), join(tool.dist, 'axe.cjs'));
+const { configurationSchema } = await import(pathToFileURL(join(tool.dist, 'tool/config.js')));
+writeFileSync(join(tool.dist, 'configuration.schema.json'), `${JSON.stringify(configurationSchema(), null, 2)}\n`);
 await buildCheck(join(tool.dist, 'check'));
 await buildGallery(join(tool.dist, 'gallery'));
 await buildRunner(join(tool.dist, 'runner'));

@@ -5,6 +5,7 @@ import { Reading } from '../check/reading/reading.ts';
 import type { BuiltFile } from '../compile/sizes.ts';
 import { begun, onChanges } from '../project/changes.ts';
 import { readConfiguration } from '../project/config.ts';
+import { configurationFiles } from '../project/place.ts';
 import type { BuildDone, BuildSettings } from './build-steps.ts';
 import { bytes, complainOf, type Output, paint, table } from './output.ts';
 
@@ -133,7 +134,7 @@ async function rebuild(
 ): Promise<never> {
   const configuration = await readConfiguration(root, options.source);
   const source = resolve(root, configuration.source);
-  const configurations = ['eltrix.config.js', 'package.json'].map(file => join(root, file));
+  const configurations = [...configurationFiles, 'package.json'].map(file => join(root, file));
   const out = resolve(root, options.out ?? configuration.out);
   const { watch } = await import('chokidar');
   const ignored = (path: string) =>

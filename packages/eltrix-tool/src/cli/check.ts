@@ -1,5 +1,7 @@
-import { Command } from 'commander';
+import { Command, Option } from 'commander';
 import { readConfiguration } from '../project/config.ts';
+import { fromProject } from '../project/place.ts';
+import { ToolError } from '../project/tool-error.ts';
 import { checkAll } from './check-elements.ts';
 import { checkPages } from './check-pages.ts';
 import { complainOf, type Output } from './output.ts';
@@ -30,34 +32,60 @@ export function checkCommand(output: Output): Command {
       '[pages...]',
       'HTML and CSS files, folders or globs, or - for stdin (default: check the elements themselves)',
     )
-    .option('--in <engines>', 'elements: chromium, firefox, webkit; several with commas (default: all that are found)')
-    .option('--element <tags>', 'elements: only these, with commas', collect)
-    .option('--without <rules>', 'elements: leave rules out, with commas', collect)
-    .option('--timeout <milliseconds>', 'elements: how long one element may take', whole('--timeout', 1), 60_000)
-    .option('--report <file>', 'elements: a report as one HTML page, with pictures of each specimen in each engine')
-    .option('--pictures', 'elements: only compare pictures of each specimen with those that were accepted')
-    .option('--accept', 'with --pictures: store what differs, or is new')
-    .option('--fix', 'pages: mend what has one sure answer')
-    .option('--sarif', 'as SARIF 2.1.0')
+    .optionsGroup('For elements:')
+    .option('--in <engines>', 'chromium, firefox, webkit; several with commas (default: all that are found)')
+    .option('--element <tags>', 'only these elements, with commas', collect)
+    .option('--without <rules>', 'leave rules out, with commas', collect)
+    .option('--timeout <milliseconds>', 'how long one element may take', whole('--timeout', 1), 60_000)
+    .option('--report <file>', 'a report as one HTML page, with pictures of each specimen in each engine')
+    .option('--pictures', 'only compare pictures of each specimen with the accepted ones')
+    .option('--accept', 'with --pictures: store pictures that differ or are new')
+    .option('--module <files>', 'with --manifest: the modules that define the elements', collect)
+    .optionsGroup('For pages:')
+    .option('--fix', 'fix findings that have exactly one fix')
+    .optionsGroup('For both:')
     .option(
       '--manifest <files>',
       'a custom-elements.json, or several with commas, in place of this project’s own elements',
       collect,
     )
-    .option('--module <files>', 'elements: with --manifest, the modules that define them', collect)
     .option('--source <folder>', 'the folder of the sources (default: "src")')
-    .option('--json', 'as JSON')
-    .action(async (pages: string[], options: Options) => {
+    .addOption(new Option('--sarif', 'print SARIF 2.1.0').conflicts('json'))
+    .option('--json', 'print JSON')
+    .optionsGroup('Options:')
+    .action(async (pages: string[], options: Options, command: Command) => {
       try {
+        refuseOthers(pages.length > 0, command);
         const root = process.cwd();
         const configuration = await readConfiguration(root, options.source);
         const all = { ...options, source: configuration.source, out: configuration.out };
         process.exitCode =
           pages.length > 0
-            ? await checkPages(root, pages, all, output)
+            ? await checkPages(
+                root,
+                pages.map(page => fromProject(page)),
+                all,
+                output,
+              )
             : await checkAll(root, configuration, all, output);
       } catch (error) {
         process.exitCode = complainOf(error, output);
       }
     });
+}
+
+const forElements = ['in', 'without', 'timeout', 'report', 'pictures', 'accept', 'module'];
+
+/** @throws ToolError for an option of elements with pages, or of pages without any. */
+function refuseOthers(arePages: boolean, command: Command): void {
+  const given = (arePages ? forElements : ['fix']).find(name => command.getOptionValueSource(name) === 'cli');
+  const refuse = (message: string) => new ToolError('option-value', message, undefined, undefined, 2);
+  if (given !== undefined)
+    throw refuse(
+      arePages
+        ? `--${given} is for the check of elements, and pages are named. Leave it out, or the pages.`
+        : '--fix is for pages. Name them, for example eltrix check "site/**/*.html" --fix.',
+    );
+  if (!arePages && command.getOptionValue('accept') && !command.getOptionValue('pictures'))
+    throw refuse('--accept stores pictures. Write eltrix check --pictures --accept.');
 }

@@ -1,4 +1,4 @@
-import { Command } from 'commander';
+import { Command, Option } from 'commander';
 import type { ElementDescription } from '../describe/description.ts';
 import { describeElement } from '../describe/model.ts';
 import { reference, referencePage } from '../describe/reference.ts';
@@ -13,7 +13,7 @@ export function describeCommand(output: Output): Command {
     .argument('[tag]', 'one element (default: all of them)')
     .option('--source <folder>', 'the folder of the sources (default: "src")')
     .option('--json', 'as JSON')
-    .option('--page', 'as a reference page in Markdown')
+    .addOption(new Option('--page', 'as a reference page in Markdown').conflicts('json'))
     .action(async (tag: string | undefined, options: { source?: string; json?: boolean; page?: boolean }) => {
       try {
         const root = process.cwd();

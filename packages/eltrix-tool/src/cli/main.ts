@@ -2,10 +2,19 @@
 import { Command } from 'commander';
 import { toolVersion } from '../project/library.ts';
 import { commandsFor } from './commands.ts';
-import { complainOfFault, terminal } from './output.ts';
+import { globalHelp, takeGlobalOptions } from './global-options.ts';
+import { complainOf, complainOfFault, settings, terminal } from './output.ts';
 
 // Stacks lead to the user's TypeScript.
 process.setSourceMapsEnabled(true);
+
+let args: string[] = [];
+try {
+  args = takeGlobalOptions(process.argv.slice(2));
+} catch (error) {
+  process.exit(complainOf(error, terminal));
+}
+if (settings.verbose) terminal.complain(`eltrix-tool ${toolVersion()}, Node ${process.version}, in ${process.cwd()}`);
 
 const program = new Command('eltrix')
   .description('Author, see, test, prove and build standards-based custom elements.')
@@ -13,7 +22,7 @@ const program = new Command('eltrix')
   .configureHelp({ subcommandTerm: command => `${command.name()} ${command.usage()}`.trimEnd() })
   .showHelpAfterError('Run eltrix --help for what there is.')
   .exitOverride(error => process.exit(error.exitCode === 0 ? 0 : 2));
-for (const command of await commandsFor(process.argv.slice(2), terminal))
+for (const command of await commandsFor(args, terminal))
   program.addCommand(command.exitOverride(error => process.exit(error.exitCode === 0 ? 0 : 2)));
 
 // Whoever reads a pipe may have read enough.
@@ -31,7 +40,8 @@ for (const [signal, code] of [
 ] as const)
   process.on(signal, () => process.exit(code));
 
-await program.parseAsync();
+program.addHelpText('after', globalHelp);
+await program.parseAsync(args, { from: 'user' });
 // What was printed into a pipe may still be on its way.
 for (const stream of [process.stdout, process.stderr]) await new Promise(resolve => stream.write('', resolve));
 // Bundlers leave workers behind; the work is done.

@@ -6,19 +6,34 @@ import { complainOf, type Output, paint } from './output.ts';
 /** A path as a shell takes it. */
 const quoted = (path: string) => (/^[\w@%+=:,./-]+$/.test(path) ? path : `'${path.replaceAll("'", "'\\''")}'`);
 
+/** What each package manager calls installing, and running a command of an installed package. */
+const managers: Readonly<Record<string, readonly [install: string, run: string]>> = {
+  npm: ['npm install', 'npx eltrix'],
+  pnpm: ['pnpm install', 'pnpm exec eltrix'],
+  yarn: ['yarn', 'yarn eltrix'],
+  bun: ['bun install', 'bunx eltrix'],
+};
+
+/** The package manager that called the tool; it says so in its user agent. */
+const manager = (): string => /^(\w+)\//.exec(process.env['npm_config_user_agent'] ?? '')?.[1] ?? 'npm';
+
 /** `eltrix new`: a ready project. */
 export function newCommand(output: Output): Command {
-  return new Command('new').argument('<folder>', 'where to make it').action((folder: string) => {
-    try {
-      const path = resolve(folder);
-      const files = writeProject(path);
-      output.print(`${paint(output, 'bold', relative(process.cwd(), path) || '.')}/`);
-      for (const file of files) output.print(`  ${file}`);
-      output.print('\nGo on with:');
-      for (const command of [`cd ${quoted(relative(process.cwd(), path) || '.')}`, 'npm install', 'npx eltrix serve'])
-        output.print(`  ${paint(output, 'cyan', command)}`);
-    } catch (error) {
-      process.exitCode = complainOf(error, output);
-    }
-  });
+  return new Command('new')
+    .argument('<folder>', 'where to make it')
+    .option('--js', 'in JavaScript in place of TypeScript')
+    .action((folder: string, options: { js?: boolean }) => {
+      try {
+        const path = resolve(folder);
+        const files = writeProject(path, options.js === true);
+        output.print(`${paint(output, 'bold', relative(process.cwd(), path) || '.')}/`);
+        for (const file of files) output.print(`  ${file}`);
+        output.print('\nNext:');
+        const [install, run] = managers[manager()] ?? managers['npm']!;
+        for (const command of [`cd ${quoted(relative(process.cwd(), path) || '.')}`, install, `${run} serve`])
+          output.print(`  ${paint(output, 'cyan', command)}`);
+      } catch (error) {
+        process.exitCode = complainOf(error, output);
+      }
+    });
 }

@@ -14,18 +14,34 @@ export interface Output {
   readonly progress: boolean;
 }
 
+/** What the options of every command say. */
+export const settings: { quiet: boolean; verbose: boolean; json: boolean; colours: boolean | undefined } = {
+  quiet: false,
+  verbose: false,
+  json: false,
+  colours: undefined,
+};
+
 function wantsColours({ FORCE_COLOR, NO_COLOR, TERM }: NodeJS.ProcessEnv, isTerminal: boolean): boolean {
+  if (settings.colours !== undefined) return settings.colours;
   if (FORCE_COLOR !== undefined) return FORCE_COLOR !== '0' && FORCE_COLOR !== 'false';
   return isTerminal && !NO_COLOR && TERM !== 'dumb';
 }
 
 export const terminal: Output = {
-  print: text => void process.stdout.write(`${text}\n`),
+  print(text) {
+    // What a machine asked for is printed all the same.
+    if (!settings.quiet || settings.json) process.stdout.write(`${text}\n`);
+  },
   complain: text => void process.stderr.write(`${text}\n`),
   write: text => void process.stderr.write(text),
-  // As the usual variables say; FORCE_COLOR=0 switches colours off.
-  colours: wantsColours(process.env, Boolean(process.stdout.isTTY)),
-  progress: Boolean(process.stderr.isTTY) && process.env['TERM'] !== 'dumb' && !process.env['CI'],
+  // As the options and the usual variables say; FORCE_COLOR=0 switches colours off.
+  get colours() {
+    return wantsColours(process.env, Boolean(process.stdout.isTTY));
+  },
+  get progress() {
+    return Boolean(process.stderr.isTTY) && process.env['TERM'] !== 'dumb' && !process.env['CI'] && !settings.quiet;
+  },
 };
 
 export function paint(output: Output, style: Parameters<typeof styleText>[0], text: string): string {
@@ -67,11 +83,13 @@ export function complainOfFault(error: unknown, output: Output): number {
 export function complainOf(error: unknown, output: Output): number {
   if (!(error instanceof ToolError)) return complainOfFault(error, output);
   const { position, code, message, excerpt } = error;
+  if (settings.json) output.print(JSON.stringify({ error: { code, message, ...position } }, null, 2));
   const where = position
     ? [position.file, position.line, position.column].filter(part => part !== undefined).join(':')
     : 'eltrix';
   output.complain(`${where} ${paint(output, 'red', 'error')} (${code}): ${message}`);
   if (excerpt) output.complain(`\n${excerpt}`);
+  if (settings.verbose && error.stack) output.complain(`\n${error.stack}`);
   return error.exitCode;
 }
 

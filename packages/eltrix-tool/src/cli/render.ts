@@ -2,6 +2,7 @@ import { relative, resolve, sep } from 'node:path';
 import { Command, Option } from 'commander';
 import { begun, onChanges } from '../project/changes.ts';
 import { readConfiguration } from '../project/config.ts';
+import { fromProject } from '../project/place.ts';
 import { complainOf, type Output, Progress, paint } from './output.ts';
 import type { RenderDone } from './render-steps.ts';
 import { whole } from './whole.ts';
@@ -31,8 +32,9 @@ export function renderCommand(output: Output): Command {
     .option('--wait <milliseconds>', 'await answers to requests, and send them along', whole('--wait'))
     .option('--watch', 'render again whenever a page or a source changes')
     .option('--json', 'print the pages and findings as JSON')
-    .action(async (pages: string[], options: Options) => {
+    .action(async (given: string[], options: Options) => {
       const root = process.cwd();
+      const pages = given.map(page => fromProject(page));
       const once = async () => {
         const progress = new Progress(output);
         try {

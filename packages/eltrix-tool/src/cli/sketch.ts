@@ -6,6 +6,7 @@ import { vocabularyOf } from '../check/pages/vocabulary.ts';
 import { describeElement } from '../describe/model.ts';
 import { readConfiguration } from '../project/config.ts';
 import { discover, type FoundElement } from '../project/discover.ts';
+import { fromProject } from '../project/place.ts';
 import { writeNew } from '../project/scaffold.ts';
 import { type InferredElement, inferElement } from '../project/sketch/infer.ts';
 import { readUsage } from '../project/sketch/usage.ts';
@@ -28,7 +29,7 @@ export function sketchCommand(output: Output): Command {
     .option('--preview', 'print the files instead of writing them')
     .action(async (file: string, options: Options) => {
       try {
-        process.exitCode = await sketch(process.cwd(), file, options, output);
+        process.exitCode = await sketch(process.cwd(), fromProject(file), options, output);
       } catch (error) {
         process.exitCode = complainOf(error, output);
       }

@@ -1,5 +1,5 @@
 /** The options of `eltrix test`. */
-import { type Command, InvalidArgumentError } from 'commander';
+import { type Command, InvalidArgumentError, Option } from 'commander';
 import { type ReporterChoice, reporterChoice } from '../engines/run/reporters.ts';
 import { port, whole } from './whole.ts';
 
@@ -35,46 +35,68 @@ export interface TestOptions {
 export function withTestOptions(command: Command): Command {
   return command
     .argument('[files...]', 'test files or globs (default: every *.test.ts and *.test.js)')
+    .optionsGroup('Which tests:')
+    .option('--match <pattern>', 'only tests whose names match; may be given again', collect)
+    .option('--shard <part>', 'only a part of the files, for example 2/5: the second of five', shard)
+    .option('--order <numbers>', 'only these tests of a file, by number, in this order (printed by --isolate)', numbers)
+    .option('--list', 'print the tests, and run none')
+    .option('--shuffle <seed>', 'repeat the random order of an earlier run', whole('--shuffle'))
+    .option('--no-shuffle', 'run tests in the order in which they are written')
+    .optionsGroup('Where they run:')
     .option('--in <engines>', 'chromium, firefox, webkit, simulated; several with commas (default: all that are found)')
+    .option('--require <engines>', 'fail if one of these engines is missing')
+    .option('--compiled', 'compile the elements first, as a build does')
+    .option('--production', 'compiled, with codes in place of messages, as a build ships them')
+    .option('--grid <url>', 'a WebDriver server elsewhere')
+    .option('--capabilities <json>', 'the capabilities to request from the grid', json)
+    .option('--sessions <count>', 'how many sessions of the grid at once', whole('--sessions', 1), 1)
+    .optionsGroup('How they run:')
+    .option('--bail', 'stop at the first failure')
+    .option(
+      '--retry <times>',
+      'run a failed test again; one that passes then is reported as flaky',
+      whole('--retry', 1),
+      0,
+    )
+    .option('--times <count>', 'run each test several times', whole('--times', 1), 1)
+    .option('--timeout <milliseconds>', 'how long a test may take', whole('--timeout', 1), 20_000)
+    .addOption(
+      new Option('--isolate', 'find tests whose outcome depends on what ran before them').conflicts(['watch', 'merge']),
+    )
+    .option('--no-clean', 'allow tests to leave things behind')
+    .option('--accept', 'store snapshots and pictures that differ or are new')
+    .optionsGroup('Watching and debugging:')
+    .addOption(
+      new Option('--watch', 'run the tests that a change concerns, whenever a source changes').conflicts([
+        'list',
+        'merge',
+        'shard',
+      ]),
+    )
+    .addOption(
+      new Option(
+        '--open [engine]',
+        'show the tests as a page in a browser: run one, inspect its element, set breakpoints',
+      ).conflicts(['watch', 'debug', 'list', 'merge', 'isolate', 'grid', 'coverage', 'shard']),
+    )
+    .option('--port <number>', 'with --open: the port on 127.0.0.1; 0 takes any that is free', port, 0)
+    .addOption(
+      new Option('--debug', 'one engine with a window, waiting before the first test, without time limits').conflicts([
+        'list',
+        'merge',
+        'grid',
+        'coverage',
+      ]),
+    )
+    .optionsGroup('Reports:')
     .option(
       '--report <reporter[=file]>',
       'spec, tap, dot, junit, html=report.html, or a module as for node --test-reporter; may be given again (default: spec)',
       (text, before: readonly ReporterChoice[] = []) => [...before, reporterChoice(text)],
     )
-    .option('--match <pattern>', 'only tests whose names match; may be given again', collect)
-    .option('--bail', 'end at the first failure')
-    .option(
-      '--retry <times>',
-      'run a test that fails again; one that passes then is reported as flaky',
-      whole('--retry', 1),
-      0,
-    )
-    .option('--shard <part>', 'only a part of the files, for example 2/5: the second of five', shard)
-    .option('--require <engines>', 'fail if one of these engines is missing')
-    .option('--list', 'print which tests there are, and run none')
     .option('--merge <files...>', 'report what --report events=… of other runs has written, as one run')
-    .option('--accept', 'store the snapshots and pictures that differ, or are new')
-    .option('--open [engine]', 'show the tests as a page in a browser: run one, look at its element, set breakpoints')
-    .option('--port <number>', 'with --open: the port on 127.0.0.1; 0 takes any that is free', port, 0)
-    .option('--debug', 'one engine with a window, waiting before the first test, without time limits')
-    .option('--watch', 'run the tests that a change concerns, whenever a source changes')
     .option('--coverage', 'coverage of the sources by lines and branches (Chromium): a table, and coverage/lcov.info')
-    .option('--shuffle <seed>', 'the order of an earlier run', whole('--shuffle'))
-    .option('--no-shuffle', 'in the order in which they are written')
-    .option('--times <count>', 'run each test so often', whole('--times', 1), 1)
-    .option('--timeout <milliseconds>', 'how long a test may take', whole('--timeout', 1), 20_000)
-    .option('--isolate', 'find tests whose outcome depends on what ran before them')
-    .option(
-      '--order <numbers>',
-      'only these tests of a file, by number, in this order (as --isolate prints them)',
-      numbers,
-    )
-    .option('--compiled', 'compile the elements first, as a build does it')
-    .option('--production', 'as they are shipped: compiled, with codes in place of messages')
-    .option('--no-clean', 'let tests leave things behind')
-    .option('--grid <url>', 'a WebDriver server elsewhere')
-    .option('--capabilities <json>', 'what to ask the grid for', json)
-    .option('--sessions <count>', 'how many sessions of the grid at once', whole('--sessions', 1), 1);
+    .optionsGroup('Options:');
 }
 
 function collect(value: string, before: readonly string[] = []): string[] {

@@ -10,6 +10,7 @@ import { mergedEvents } from '../engines/run/recorded.ts';
 import { type Place, TestRuns } from '../engines/run/run.ts';
 import { runnableLines } from '../engines/run/runnable-lines.ts';
 import { readConfiguration } from '../project/config.ts';
+import { fromProject } from '../project/place.ts';
 import { textOf } from '../project/seen.ts';
 import { ToolError } from '../project/tool-error.ts';
 import type { RunPlan } from '../testing/plan.ts';
@@ -25,7 +26,12 @@ import { watchSources } from './test-watch.ts';
 export function testCommand(output: Output): Command {
   return withTestOptions(new Command('test')).action(async (patterns: string[], options: TestOptions) => {
     try {
-      process.exitCode = await test(process.cwd(), patterns, options, output);
+      process.exitCode = await test(
+        process.cwd(),
+        patterns.map(pattern => fromProject(pattern)),
+        options,
+        output,
+      );
     } catch (error) {
       process.exitCode = complainOf(error, output);
     }

@@ -1,3 +1,4 @@
+import { isIP } from 'node:net';
 import { InvalidArgumentError } from 'commander';
 
 /** Reads the value of an option that takes a whole number. */
@@ -17,4 +18,10 @@ export function port(value: string): number {
   const number = Number(value);
   if (/^\d+$/.test(value) && number < 65536) return number;
   throw new InvalidArgumentError('It takes a number up to 65535, for example --port 5180.');
+}
+
+/** An address to listen on: IPv4, IPv6, or localhost. */
+export function host(value: string): string {
+  if (value === 'localhost' || isIP(value)) return value;
+  throw new InvalidArgumentError('It takes an IP address, for example --host 0.0.0.0.');
 }

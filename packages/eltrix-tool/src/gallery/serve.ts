@@ -19,6 +19,8 @@ export interface GalleryOptions extends ServedFolders {
   readonly out: string;
   /** 0 takes any that is free. */
   readonly port: number;
+  /** The address to listen on; 127.0.0.1 unless given. */
+  readonly host?: string;
 }
 
 export interface Gallery {
@@ -65,6 +67,7 @@ export async function startGallery(root: string, options: GalleryOptions): Promi
   try {
     server = await startLocalServer({
       port: options.port,
+      ...(options.host !== undefined && { host: options.host }),
       answer(asked) {
         if (isOwn(asked.path)) return answer(vite, state, asked);
         if (

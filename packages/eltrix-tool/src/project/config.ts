@@ -1,50 +1,14 @@
 import { existsSync, readFileSync, statSync } from 'node:fs';
-import { join, posix, resolve, sep } from 'node:path';
+import { join, posix, relative, resolve, sep } from 'node:path';
 import { setTimeout as sleep } from 'node:timers/promises';
 import { pathToFileURL } from 'node:url';
+import { type Configuration, options } from './config-options.ts';
 import { nearest } from './nearest.ts';
+import { configurationFiles, place } from './place.ts';
 import { sourceError } from './source-error.ts';
 import { excerptOf, ToolError } from './tool-error.ts';
 
-/** Bytes: a number, or text such as `"3 kB"`. */
-export type Bytes = number | string;
-
-/** What `eltrix` in package.json or the default export of eltrix.config.js may say. */
-export interface Configuration {
-  /** The folder of the sources, from the project's; `src` unless given. */
-  readonly source?: string;
-  /** The folder that `eltrix build` writes, from the project's; `dist` unless given. */
-  readonly out?: string;
-  /** The oldest language that the output may need, as Vite's `build.target`; `es2022` unless given. */
-  readonly target?: string;
-  /** What an element may weigh in brotli with all that it loads: for every element, or by tag (`*` for the others). */
-  readonly budget?: Bytes | Readonly<Record<string, Bytes>>;
-  /** Whether `eltrix build` also writes `classic.js`, for pages that cannot load modules. */
-  readonly classic?: boolean;
-  /**
-   * Whether elements take over views that a server has rendered, and `eltrix build` writes `server.js`, which renders them;
-   * false unless given. A text is the address at which pages find the built files, `/` unless given.
-   */
-  readonly render?: boolean | string;
-  /** Whether `eltrix build` writes source maps; true unless given. */
-  readonly sourcemap?: boolean;
-  /** The content security policy of the pages in which `eltrix test` runs tests; none unless given. */
-  readonly testPolicy?: string;
-  /** By tag, rules of the conformance check from which an element is exempt, each with the reason. */
-  readonly conformance?: Readonly<Record<string, { readonly exempt?: Readonly<Record<string, string>> }>>;
-}
-
-const known: Record<keyof Configuration, readonly string[]> = {
-  source: ['string'],
-  out: ['string'],
-  target: ['string'],
-  budget: ['string', 'number', 'object'],
-  classic: ['boolean'],
-  render: ['boolean', 'string'],
-  sourcemap: ['boolean'],
-  testPolicy: ['string'],
-  conformance: ['object'],
-};
+export type { Bytes, Configuration } from './config-options.ts';
 
 export type ReadConfiguration = Required<Omit<Configuration, 'budget' | 'testPolicy' | 'conformance'>> &
   Pick<Configuration, 'budget' | 'conformance'> & { readonly testPolicy: string | undefined };
@@ -54,16 +18,16 @@ export type ReadConfiguration = Required<Omit<Configuration, 'budget' | 'testPol
  * @throws ToolError for a key or value that cannot be.
  */
 export async function readConfiguration(root: string, option?: string): Promise<ReadConfiguration> {
-  const file = join(root, 'eltrix.config.js');
+  const file = configurationOf(root);
   let from = 'package.json, "eltrix"';
   let given: unknown = {};
-  if (existsSync(file)) {
-    from = 'eltrix.config.js';
-    const module = await loadConfiguration(root, file);
+  if (file) {
+    from = relative(root, file).replaceAll('\\', '/') || file;
+    const module = await loadConfiguration(root, file, from);
     if (!('default' in module))
       throw new ToolError(
         'config-value',
-        "eltrix.config.js has no default export, so it says nothing. Write export default { source: 'src' };",
+        `${from} has no default export, so it says nothing. Write export default { source: 'src' };`,
         { file: from },
       );
     given = module.default;
@@ -71,16 +35,18 @@ export async function readConfiguration(root: string, option?: string): Promise<
   if (typeof given !== 'object' || given === null || Array.isArray(given))
     throw new ToolError(
       'config-value',
-      `${from}: ${describe(given)} is no object of options. Write ${from.startsWith('package') ? '"eltrix": { "source": "src" }' : "export default { source: 'src' };"}`,
+      `${from}: ${describe(given)} is no object of options. Write ${from.startsWith('package') ? '"eltrix": { "source": "src" }' : from.endsWith('json') ? '{ "source": "src" }' : "export default { source: 'src' };"}`,
       { file: from.replace(/,.*$/, '') },
     );
   for (const [key, value] of Object.entries(given)) {
-    const kinds = (known as Record<string, readonly string[]>)[key];
+    // Where editors find the schema.
+    if (key === '$schema') continue;
+    const kinds = (options as Readonly<Record<string, { readonly types: readonly string[] }>>)[key]?.types;
     if (!kinds) {
-      const near = nearest(key, Object.keys(known));
+      const near = nearest(key, Object.keys(options));
       throw new ToolError(
         'config-key',
-        `${from}: "${key}" is not an option.${near ? ` Did you mean "${near}"?` : ''} Options are ${Object.keys(known).join(', ')}.`,
+        `${from}: "${key}" is not an option.${near ? ` Did you mean "${near}"?` : ''} Options are ${Object.keys(options).join(', ')}.`,
       );
     }
     if (!kinds.includes(typeof value) || value === null)
@@ -107,32 +73,73 @@ export async function readConfiguration(root: string, option?: string): Promise<
 /** How long a configuration may take to load, in milliseconds. */
 const patience = 10_000;
 
-async function loadConfiguration(root: string, file: string): Promise<{ readonly default?: unknown }> {
+/** The file of `--config`, or the one in the project's folder. @throws ToolError if there are several. */
+export function configurationOf(root: string): string | undefined {
+  const { configuration } = place;
+  if (configuration !== undefined) {
+    if (existsSync(configuration)) return configuration;
+    throw new ToolError(
+      'config-missing',
+      `There is no file ${configuration}. Name the configuration with --config, for example --config eltrix.config.ts.`,
+      undefined,
+      undefined,
+      2,
+    );
+  }
+  const found = configurationFiles.filter(name => existsSync(join(root, name)));
+  if (found.length > 1)
+    throw new ToolError(
+      'config-twice',
+      `There are several configurations: ${found.join(' and ')}. Keep one of them, or name one with --config.`,
+      undefined,
+      undefined,
+      2,
+    );
+  return found[0] && join(root, found[0]);
+}
+
+async function loadConfiguration(root: string, file: string, name: string): Promise<{ readonly default?: unknown }> {
+  if (name.endsWith('.json')) return { default: readJson(file, name) };
   const late = new AbortController();
   const tooLate = sleep(patience, undefined, { signal: late.signal }).then(() => {
     throw new ToolError(
       'config-hangs',
-      `eltrix.config.js has not loaded within ${patience / 1000} s: it waits at its top level for what does not come.`,
-      { file: 'eltrix.config.js' },
+      `${name} has not loaded within ${patience / 1000} s: it waits at its top level for what does not come.`,
+      { file: name },
     );
   });
   try {
-    // A module is kept for good by its address: what was saved since is another one.
-    const address = `${pathToFileURL(file).href}?${statSync(file).mtimeMs}`;
-    const module = (await Promise.race([import(address), tooLate])) as { readonly default?: unknown };
+    const module = (await Promise.race([load(root, file), tooLate])) as { readonly default?: unknown };
     return 'default' in module ? { default: await Promise.race([module.default, tooLate]) } : {};
   } catch (error) {
     const code = readFileSync(file, 'utf8');
     // The parser is needed for this only.
     const { syntaxError } = await import('./syntax.ts');
-    const wrong = error instanceof SyntaxError ? syntaxError(file, code) : undefined;
+    const wrong = error instanceof ToolError ? undefined : syntaxError(file, code);
     if (!wrong) throw sourceError(error, root);
     const { message, line, column } = wrong;
-    const position = { file: 'eltrix.config.js', line, column };
-    throw new ToolError('source-error', message, position, excerptOf(code, line, column));
+    throw new ToolError('source-error', message, { file: name, line, column }, excerptOf(code, line, column));
   } finally {
     tooLate.catch(() => {});
     late.abort();
+  }
+}
+
+/** Evaluates a configuration; one in TypeScript is bundled first, with what it imports. */
+async function load(root: string, file: string): Promise<{ readonly default?: unknown }> {
+  // A module is kept for good by its address: what was saved since is another one.
+  if (!/\.m?ts$/.test(file)) return import(`${pathToFileURL(file).href}?${statSync(file).mtimeMs}`);
+  const { loadConfigFromFile } = await import('vite');
+  const found = await loadConfigFromFile({ command: 'build', mode: 'production' }, file, root, 'silent');
+  return found ? { default: found.config } : {};
+}
+
+function readJson(file: string, name: string): unknown {
+  const text = readFileSync(file, 'utf8').replace(/^\uFEFF/, '');
+  try {
+    return JSON.parse(text);
+  } catch (error) {
+    throw new ToolError('config-value', `${name} is no JSON: ${(error as Error).message}.`, { file: name });
   }
 }
 
@@ -165,14 +172,7 @@ function refuseSource(root: string, source: string, from: string): void {
 export function readPackage(root: string): Record<string, unknown> {
   const file = join(root, 'package.json');
   if (!existsSync(file)) return {};
-  let read: unknown;
-  try {
-    read = JSON.parse(readFileSync(file, 'utf8').replace(/^\uFEFF/, ''));
-  } catch (error) {
-    throw new ToolError('config-value', `package.json is no JSON: ${(error as Error).message}.`, {
-      file: 'package.json',
-    });
-  }
+  const read = readJson(file, 'package.json');
   if (typeof read === 'object' && read !== null && !Array.isArray(read)) return read as Record<string, unknown>;
   throw new ToolError(
     'config-value',

@@ -204,17 +204,42 @@ describe('a step counter', () => {
   };
 }
 
+/** The same project without types: sources end with `.js`, and say nothing of types. */
+function inJavaScript(files: Readonly<Record<string, string>>): Record<string, string> {
+  const kept = Object.entries(files).filter(([file]) => file !== 'tsconfig.json');
+  return Object.fromEntries(
+    kept.map(([file, text]) => {
+      if (file === 'package.json') {
+        const { scripts, devDependencies, ...rest } = JSON.parse(text) as Record<string, Record<string, string>>;
+        const { types, ...otherScripts } = scripts!;
+        const { typescript, '@types/node': node, ...others } = devDependencies!;
+        return [file, `${JSON.stringify({ ...rest, scripts: otherScripts, devDependencies: others }, null, 2)}\n`];
+      }
+      const plain = text
+        .replace(/^import type .*\n/gm, '')
+        .replace(/\ndeclare global \{\n[^]*?\n\}\n/, '')
+        .replace('event<{ value: number }>', 'event')
+        .replace('step(amount: number): void', 'step(amount)')
+        .replaceAll('stage<StepCounter>', 'stage')
+        .replace('| `npm run types` | checks the types |\n', '')
+        .replaceAll(/\b(step-counter(?:\.test)?|vite\.config)\.ts\b/g, '$1.js');
+      return [file.replace(/\.ts$/, '.js'), plain];
+    }),
+  );
+}
+
 /**
  * Writes a new project.
  * @returns the paths of its files, from its folder.
  * @throws ToolError where a file would be written over; then nothing is written.
  */
-export function writeProject(folder: string): string[] {
+export function writeProject(folder: string, isJavaScript = false): string[] {
   const name = basename(folder)
     .toLowerCase()
     .replace(/[^a-z0-9._-]+/g, '-')
     .replace(/^[._-]+|-+$/g, '');
-  const files = projectFiles(name || 'elements', folder);
+  const typed = projectFiles(name || 'elements', folder);
+  const files = isJavaScript ? inJavaScript(typed) : typed;
   writeNew(folder, files);
   return Object.keys(files);
 }

@@ -4,7 +4,7 @@
  */
 import { randomBytes } from 'node:crypto';
 import { createServer, type IncomingMessage, type ServerResponse } from 'node:http';
-import type { AddressInfo } from 'node:net';
+import { type AddressInfo, isIP } from 'node:net';
 import { basename } from 'node:path';
 import { contentType } from 'mime-types';
 import { sendFile } from './project-files.ts';
@@ -28,6 +28,8 @@ export interface Asked {
 export interface LocalServerOptions {
   /** 0, as by default, takes any that is free. */
   readonly port?: number;
+  /** Where it listens, 127.0.0.1 unless given. Beyond this machine it answers to any name that is an IP address. */
+  readonly host?: string;
   /** Whether only those may ask who know a secret part of the address; who does may come from a page without an origin. */
   readonly secret?: boolean;
   /** What may be posted to; nothing unless given. */
@@ -44,6 +46,8 @@ export interface LocalServer {
 
 /** @throws what `listen` does, for example EADDRINUSE. */
 export async function startLocalServer(options: LocalServerOptions): Promise<LocalServer> {
+  const { host = '127.0.0.1' } = options;
+  const isOpen = !/^(?:127\.|localhost$|::1$)/.test(host);
   const secret = options.secret === true ? randomBytes(16).toString('hex') : undefined;
   const server = createServer((request, response) => {
     response.setHeader('x-content-type-options', 'nosniff');
@@ -54,7 +58,7 @@ export async function startLocalServer(options: LocalServerOptions): Promise<Loc
       if (status === 405) response.setHeader('allow', 'GET, HEAD');
       response.writeHead(status, { 'content-type': 'text/plain; charset=utf-8' }).end();
     };
-    const looked = look(request, { ...options, port: request.socket.localPort!, secret });
+    const looked = look(request, { ...options, port: request.socket.localPort!, secret, isOpen });
     if (typeof looked === 'number') return refuse(looked);
     if (!secret) {
       response.setHeader('cross-origin-resource-policy', 'same-origin');
@@ -80,13 +84,11 @@ export async function startLocalServer(options: LocalServerOptions): Promise<Loc
       failed(error);
     }
   });
-  await new Promise<void>((resolve, reject) =>
-    server.once('error', reject).listen(options.port ?? 0, '127.0.0.1', resolve),
-  );
+  await new Promise<void>((resolve, reject) => server.once('error', reject).listen(options.port ?? 0, host, resolve));
   const { port } = server.address() as AddressInfo;
   return {
     port,
-    address: `http://127.0.0.1:${port}/${secret ? `${secret}/` : ''}`,
+    address: `http://${/^(?:0\.0\.0\.0|::|localhost)$/.test(host) ? '127.0.0.1' : host.includes(':') ? `[${host}]` : host}:${port}/${secret ? `${secret}/` : ''}`,
     close: () =>
       new Promise(resolve => {
         server.close(() => resolve());
@@ -98,17 +100,21 @@ export async function startLocalServer(options: LocalServerOptions): Promise<Loc
 interface Rules {
   readonly port: number;
   readonly secret: string | undefined;
+  readonly isOpen: boolean;
   readonly posts?: (path: string) => boolean;
 }
 
 /** What is asked for, or the status that it is refused with. */
 function look(
   request: IncomingMessage,
-  { port, secret, posts }: Rules,
+  { port, secret, posts, isOpen }: Rules,
 ): Pick<Asked, 'method' | 'path' | 'query'> | number {
   const { host, origin } = request.headers;
   // A page of another site can make a browser ask here, under a name of its own (DNS rebinding).
-  if (host !== `127.0.0.1:${port}` && (secret !== undefined || host !== `localhost:${port}`)) return 421;
+  const isName = host === `127.0.0.1:${port}` || (secret === undefined && host === `localhost:${port}`);
+  // An address is no name that another site could have.
+  const isAddress = isOpen && isIP((host ?? '').replace(/:\d+$/, '').replace(/^\[|\]$/g, '')) !== 0;
+  if (!isName && !isAddress) return 421;
   const isOwn = origin === undefined || origin === `http://${host}` || (secret !== undefined && origin === 'null');
   if (!isOwn || (secret === undefined && comesFromElsewhere(request))) return 403;
   const { method = '', url = '' } = request;
