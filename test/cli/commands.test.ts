@@ -94,6 +94,19 @@ describe('the command line', () => {
   });
 });
 
+it('a build carries the licence and the README of the project', () => {
+  const root = project({
+    'src/a-card.js': card,
+    LICENSE: 'Do as you like.',
+    'README.md': '# Cards',
+    'readme-notes.md': 'no',
+  });
+  assert.equal(eltrix(root, 'build', '--no-look').status, 0);
+  assert.equal(readFileSync(join(root, 'dist/LICENSE'), 'utf8'), 'Do as you like.');
+  assert.equal(readFileSync(join(root, 'dist/README.md'), 'utf8'), '# Cards');
+  assert.ok(!existsSync(join(root, 'dist/readme-notes.md')));
+});
+
 describe('eltrix add', () => {
   it('writes an element that is found, in the language of the others', () => {
     const root = project({ 'src/a-card.js': card });

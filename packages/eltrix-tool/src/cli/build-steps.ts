@@ -1,5 +1,6 @@
 /** The steps of `eltrix build`, in their order. Loading this loads the bundler. */
-import { resolve } from 'node:path';
+import { readdirSync, readFileSync } from 'node:fs';
+import { join, resolve } from 'node:path';
 import type { ReadElements } from '../check/reading/messages.ts';
 import type { Reading } from '../check/reading/reading.ts';
 import { type BuildResult, buildElements, sizesBefore } from '../compile/build.ts';
@@ -96,7 +97,10 @@ export async function build(task: BuildTask, output: Output): Promise<BuildDone>
       begun: { places, bundle },
       out,
       className: classNameOf,
-      companions: scripts => reading.companions(readPackage(root), scripts),
+      companions: async scripts => ({
+        ...(await reading.companions(readPackage(root), scripts)),
+        ...documentsOf(root),
+      }),
       ...(engine ? { inspect } : {}),
       progress: step => progress.show(step),
     });
@@ -161,4 +165,10 @@ function refuseBroken(loaded: Awaited<ReturnType<typeof loadAlone>>, engine: str
     `Loaded alone in an empty page of ${engine}, ${broken.length === 1 ? 'a file does' : `${broken.length} files do`} not work: ${list.join('. ')}. ` +
       'The old output stays. Mend it, or build with --no-look to write it all the same.',
   );
+}
+
+/** The licence and the README of a project, which go with what is published. */
+function documentsOf(root: string): Record<string, string> {
+  const names = readdirSync(root).filter(name => /^(?:licen[cs]e|copying|notice|readme)(?:\.(?:md|txt))?$/i.test(name));
+  return Object.fromEntries(names.map(name => [name, readFileSync(join(root, name), 'utf8')]));
 }

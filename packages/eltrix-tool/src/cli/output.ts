@@ -45,7 +45,8 @@ export const terminal: Output = {
 };
 
 export function paint(output: Output, style: Parameters<typeof styleText>[0], text: string): string {
-  return output.colours ? styleText(style, text) : text;
+  // Whether colours are wanted has been decided.
+  return output.colours ? styleText(style, text, { validateStream: false }) : text;
 }
 
 /** Bytes as people read them: 812 B, 2.31 kB. */
