@@ -6,7 +6,7 @@ import type { Frame } from './hive-card.ts';
 const full = 3;
 
 /** A frame that goes makes room for the others, and one that comes takes it. */
-const narrow = { flex: '0.001', opacity: 0, marginInline: '-3px' };
+const narrow = { flex: '0.001', marginInline: '-3px' };
 const leave = leaving([{ flex: '1' }, narrow], { duration: 160, easing: 'ease-in' });
 const enter = entering([narrow, { flex: '1' }], { duration: 160, easing: 'ease-out' });
 

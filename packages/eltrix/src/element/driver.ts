@@ -55,6 +55,7 @@ export class Driver implements Core, Reaction {
   declare scope?: ConnectionScope | undefined;
   declare told?: boolean;
   declare noted?: (bits: number) => void;
+  declare registry?: CustomElementRegistry | undefined;
   declare sent?: Sent | undefined;
   declare nameOf?: (key: number) => string;
 

@@ -89,6 +89,7 @@ export interface Core extends Owner, Holder {
   /** What stands behind properties that are more than an attribute's text, by index. */
   values?: unknown[];
   root: ShadowRoot | HTMLElement | undefined;
+  registry?: CustomElementRegistry | undefined;
   /** Whether its view has been made. */
   readonly assembled: boolean;
   /** Counts connections: what is called may remove the element and put it back. */

@@ -9,6 +9,7 @@ export const rootPart: Part = {
     // Attaching to a declarative root would empty it (DOM §4.9, "attach a shadow root").
     const sent = __RENDERED__ && init.mode === 'closed' ? core.getInternals().shadowRoot : null;
     core.root = sent ?? core.openRoot(init);
+    core.registry = init.customElementRegistry ?? undefined;
     // Only internals lead to a closed root. Another document may not know the element: they are attached while it can.
     if ((init as ShadowRootInit).mode === 'closed') core.getInternals();
   },

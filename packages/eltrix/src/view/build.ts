@@ -4,10 +4,9 @@ import type { Markup } from './piece.ts';
 import { nextSent, takeNodes } from './taking-over.ts';
 import type { Binding, Owner } from './template.ts';
 
-/** Elements inside are those of the root's registry, where roots have one (DOM §4.5, importNode). */
-function importInto({ document, root }: Owner, node: Node): Node {
-  const { customElementRegistry } = (root ?? {}) as { customElementRegistry?: CustomElementRegistry | null };
-  return document.importNode(node, (customElementRegistry ? { customElementRegistry } : true) as boolean);
+/** Elements inside are those of the owner's scoped registry, if it has one (DOM §4.5, importNode). */
+function importInto({ document, registry }: Owner, node: Node): Node {
+  return document.importNode(node, (registry ? { customElementRegistry: registry } : true) as boolean);
 }
 
 /**

@@ -7,6 +7,8 @@ export interface Owner extends Home {
   readonly host: object;
   /** Where its view stands, once there is such a place. */
   readonly root?: Node | undefined;
+  /** The scoped registry of its root, if it was given one. */
+  readonly registry?: CustomElementRegistry | undefined;
   /** The document that nodes are made for. */
   readonly document: Document;
   /** Nodes were made for the view, before they are put in. */
