@@ -27,7 +27,17 @@ const toolEntries = [
   'project/held-guard',
 ];
 /** Packages that are bundled into the tool's files, so that their dependencies are not installed. */
-const bundledPackages = ['puppeteer-core', 'send', 'mime-types', 'css-tree', 'pixelmatch', 'pngjs'];
+const bundledPackages = [
+  'puppeteer-core',
+  'send',
+  'mime-types',
+  'css-tree',
+  'pixelmatch',
+  'pngjs',
+  'vscode-languageserver',
+  'vscode-languageserver-textdocument',
+  'vscode-html-languageservice',
+];
 
 for (const { dist } of [library, tool]) rmSync(dist, { recursive: true, force: true });
 const entries = (names, source) => Object.fromEntries(names.map(name => [name, join(source, `${name}.ts`)]));
@@ -185,6 +195,8 @@ async function bundle(input, dir, platform, define, options = {}, plugins = []) 
     input,
     platform,
     plugins,
+    // The other form of some packages loads its parts by a way that no bundler follows.
+    ...(platform === 'node' ? { resolve: { mainFields: ['module', 'main'] } } : {}),
     // Other packages stay imports, but for those that stand in the tool and what those import.
     external: (id, importer) =>
       /^(?:@[\w-]+\/)?[\w-]/.test(id) &&

@@ -79,6 +79,12 @@ const entries: Readonly<Record<string, Entry>> = {
     about: 'print what this machine and project have, and what they lack',
     load: async () => (await import('./doctor.ts')).doctorCommand,
   },
+  'language-server': {
+    usage: '[options]',
+    about: 'complete, explain and check elements in an editor, by the Language Server Protocol',
+    examples: ['eltrix language-server --stdio'],
+    load: async () => (await import('./language-server.ts')).languageServerCommand,
+  },
   completion: {
     usage: '<shell>',
     about: 'print what bash, zsh or fish needs to complete commands and options',

@@ -1,0 +1,82 @@
+/** What the language server knows of one project: its elements, and those of installed packages. */
+import { getLanguageService, type LanguageService, newHTMLDataProvider } from 'vscode-html-languageservice';
+import { packageVocabulary } from '../check/pages/package-vocabulary.ts';
+import { type Vocabulary, vocabularyOf } from '../check/pages/vocabulary.ts';
+import type { ElementDescription } from '../describe/description.ts';
+import { editorData } from '../describe/editor-data.ts';
+import { describeElement } from '../describe/model.ts';
+import { readConfiguration } from '../project/config.ts';
+import { discover } from '../project/discover.ts';
+
+export class EditorProject {
+  elements: readonly ElementDescription[] = [];
+  vocabulary: Vocabulary = new Map();
+  html: LanguageService = getLanguageService();
+  out = 'dist';
+  /** Why the elements could not be read, the last time; they are those of the time before then. */
+  problem: string | undefined;
+  #reading: Promise<void> | undefined;
+  #isStale = false;
+
+  /** @param root the project's folder. */
+  constructor(readonly root: string) {}
+
+  /** Reads contracts and manifests again; calls that come meanwhile are answered by one further reading. */
+  refresh(): Promise<void> {
+    this.#isStale = true;
+    this.#reading ??= this.#read().finally(() => {
+      this.#reading = undefined;
+    });
+    return this.#reading;
+  }
+
+  async #read(): Promise<void> {
+    while (this.#isStale) {
+      this.#isStale = false;
+      try {
+        const { source, out } = await readConfiguration(this.root);
+        const found = await discover(this.root, source);
+        this.elements = found.map(element => describeElement(this.root, element));
+        this.out = out;
+        this.problem = undefined;
+      } catch (error) {
+        // While somebody types, sources do not parse; what was known stays.
+        this.problem = (error as Error).message;
+      }
+      try {
+        this.vocabulary = new Map([...packageVocabulary(this.root), ...vocabularyOf(this.elements)]);
+      } catch (error) {
+        this.problem ??= (error as Error).message;
+        this.vocabulary = vocabularyOf(this.elements);
+      }
+      this.html = getLanguageService({
+        customDataProviders: [newHTMLDataProvider('eltrix', this.#data())],
+      });
+    }
+  }
+
+  /** Also what is known of the elements of packages only by their manifest. */
+  #data(): Parameters<typeof newHTMLDataProvider>[1] {
+    const own = editorData(this.elements) as Parameters<typeof newHTMLDataProvider>[1];
+    const known = new Set(this.elements.map(({ tag }) => tag));
+    const others = [...this.vocabulary.values()].filter(({ tag }) => !known.has(tag));
+    return {
+      ...own,
+      tags: [
+        ...(own.tags ?? []),
+        ...others.map(({ tag, attributes }) => ({
+          name: tag,
+          attributes: [...attributes.values()].map(({ name, kind, values }) => ({
+            name,
+            ...(kind === 'flag' ? { valueSet: 'v' } : {}),
+            ...(values.length > 0 ? { values: values.map(value => ({ name: value })) } : {}),
+          })),
+        })),
+      ],
+    };
+  }
+
+  element(tag: string): ElementDescription | undefined {
+    return this.elements.find(element => element.tag === tag);
+  }
+}

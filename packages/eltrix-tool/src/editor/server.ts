@@ -1,0 +1,178 @@
+/** The language server: LSP 3.17 over stdio, for several projects at once. */
+import { dirname } from 'node:path';
+import { fileURLToPath } from 'node:url';
+import {
+  CodeActionKind,
+  type Connection,
+  createConnection,
+  FileChangeType,
+  ProposedFeatures,
+  StreamMessageReader,
+  StreamMessageWriter,
+  TextDocumentSyncKind,
+  TextDocuments,
+} from 'vscode-languageserver/node.js';
+import { TextDocument } from 'vscode-languageserver-textdocument';
+import { toolVersion } from '../project/library.ts';
+import { projectFolder } from '../project/place.ts';
+import { complete, define, diagnose, fixes, hover, refer } from './features.ts';
+import { EditorProject } from './project.ts';
+import { isPage, isSheet, regionAt } from './regions.ts';
+
+/** How long typing has to rest before a document is checked, in milliseconds. */
+const rest = 80;
+
+/** Runs until the client ends it, or is gone. */
+export function serveEditor(): Promise<void> {
+  const connection = createConnection(
+    ProposedFeatures.all,
+    new StreamMessageReader(process.stdin),
+    new StreamMessageWriter(process.stdout),
+  );
+  const server = new EditorServer(connection);
+  server.listen();
+  return server.ended;
+}
+
+class EditorServer {
+  readonly #documents = new TextDocuments(TextDocument);
+  readonly #projects = new Map<string, EditorProject>();
+  readonly #timers = new Map<string, ReturnType<typeof setTimeout>>();
+  readonly ended: Promise<void>;
+
+  constructor(readonly connection: Connection) {
+    this.ended = new Promise(resolve => {
+      connection.onExit(() => resolve());
+      process.stdin.once('end', () => resolve());
+    });
+  }
+
+  listen(): void {
+    const { connection } = this;
+    const documents = this.#documents;
+    connection.onInitialize(() => ({
+      serverInfo: { name: 'eltrix', version: toolVersion() },
+      capabilities: {
+        textDocumentSync: TextDocumentSyncKind.Incremental,
+        completionProvider: { triggerCharacters: ['<', ' ', '"', "'", '=', '-', '(', ':'] },
+        hoverProvider: true,
+        definitionProvider: true,
+        referencesProvider: true,
+        codeActionProvider: { codeActionKinds: [CodeActionKind.QuickFix] },
+        documentSymbolProvider: true,
+        foldingRangeProvider: true,
+        linkedEditingRangeProvider: true,
+        workspace: { workspaceFolders: { supported: true } },
+      },
+    }));
+    connection.onCompletion(({ textDocument, position }) =>
+      this.#ask(textDocument.uri, [], (project, document) => complete(project, document, position)),
+    );
+    connection.onHover(({ textDocument, position }) =>
+      this.#ask(textDocument.uri, null, (project, document) => hover(project, document, position)),
+    );
+    connection.onDefinition(({ textDocument, position }) =>
+      this.#ask(textDocument.uri, null, (project, document) => define(project, document, position)),
+    );
+    connection.onReferences(({ textDocument, position }) =>
+      this.#ask(textDocument.uri, [], (project, document) =>
+        refer(project, document, position, uri => documents.get(uri)),
+      ),
+    );
+    connection.onCodeAction(({ textDocument, range }) =>
+      this.#ask(textDocument.uri, [], (project, document) =>
+        fixes(project, document, range).map(({ finding, diagnostic, edits }) => ({
+          title: `Fix: ${finding.message}`.slice(0, 100),
+          kind: CodeActionKind.QuickFix,
+          diagnostics: [diagnostic],
+          isPreferred: true,
+          edit: { changes: { [textDocument.uri]: edits } },
+        })),
+      ),
+    );
+    connection.onDocumentSymbol(({ textDocument }) =>
+      this.#ask(textDocument.uri, [], ({ html }, document) =>
+        isPage(textDocument.uri) ? html.findDocumentSymbols2(document, html.parseHTMLDocument(document)) : [],
+      ),
+    );
+    connection.onFoldingRanges(({ textDocument }) =>
+      this.#ask(textDocument.uri, [], ({ html }, document) =>
+        isPage(textDocument.uri) ? html.getFoldingRanges(document) : [],
+      ),
+    );
+    connection.languages.onLinkedEditingRange(({ textDocument, position }) =>
+      this.#ask(textDocument.uri, null, ({ html }, document) => {
+        const region = regionAt(textDocument.uri, document.getText(), document.offsetAt(position));
+        if (!region) return null;
+        const inner = TextDocument.create(textDocument.uri, 'html', 0, region.text);
+        const ranges = html.findLinkedEditingRanges(inner, position, html.parseHTMLDocument(inner));
+        return ranges && { ranges };
+      }),
+    );
+    documents.onDidChangeContent(({ document }) => this.#checkSoon(document.uri));
+    documents.onDidSave(({ document }) => this.#saved(document.uri));
+    documents.onDidClose(({ document }) => void connection.sendDiagnostics({ uri: document.uri, diagnostics: [] }));
+    connection.onDidChangeWatchedFiles(({ changes }) => {
+      for (const { uri, type } of changes) if (type === FileChangeType.Deleted || !documents.get(uri)) this.#saved(uri);
+    });
+    documents.listen(connection);
+    connection.listen();
+  }
+
+  /** Answers for a document; a mistake of this server costs one answer, not the session. */
+  async #ask<T>(
+    uri: string,
+    nothing: T,
+    answer: (project: EditorProject, document: TextDocument) => T | Promise<T>,
+  ): Promise<T> {
+    const document = this.#documents.get(uri);
+    if (!document?.uri.startsWith('file:')) return nothing;
+    try {
+      return await answer(await this.#projectOf(uri), document);
+    } catch (error) {
+      this.connection.console.error(`${uri}: ${(error as Error).stack ?? error}`);
+      return nothing;
+    }
+  }
+
+  /** The project of a file, read when it is asked for the first time. */
+  async #projectOf(uri: string): Promise<EditorProject> {
+    const root = projectFolder(dirname(fileURLToPath(uri)));
+    let project = this.#projects.get(root);
+    if (!project) {
+      project = new EditorProject(root);
+      this.#projects.set(root, project);
+      await this.#read(project);
+    }
+    return project;
+  }
+
+  async #read(project: EditorProject): Promise<void> {
+    const before = project.problem;
+    await project.refresh();
+    if (project.problem && project.problem !== before) this.connection.console.warn(project.problem);
+  }
+
+  /** What is saved may declare something: contracts are read again, and every open document is checked. */
+  async #saved(uri: string): Promise<void> {
+    if (!uri.startsWith('file:') || isPage(uri) || isSheet(uri)) return;
+    try {
+      await this.#read(await this.#projectOf(uri));
+    } catch (error) {
+      this.connection.console.error(String(error));
+    }
+    for (const document of this.#documents.all()) this.#checkSoon(document.uri);
+  }
+
+  #checkSoon(uri: string): void {
+    clearTimeout(this.#timers.get(uri));
+    this.#timers.set(
+      uri,
+      setTimeout(async () => {
+        this.#timers.delete(uri);
+        const diagnostics = await this.#ask(uri, [], diagnose);
+        if (this.#documents.get(uri)) await this.connection.sendDiagnostics({ uri, diagnostics });
+      }, rest),
+    );
+  }
+}

@@ -1,0 +1,278 @@
+/** The language server, asked by a bare client of its protocol. */
+import assert from 'node:assert/strict';
+import { existsSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { after, before, describe, it } from 'node:test';
+import { project } from '../support/project.ts';
+import { random, seed } from '../support/random.ts';
+import { Client, marked, type Position } from './client.ts';
+
+const card = `import { choice, contract, event, flag, markup, slot, text } from 'eltrix';
+
+export class HiveCard extends contract('hive-card', {
+  about: 'One hive at a glance.',
+  attributes: {
+    name: text({ about: 'Painted on the front.' }),
+    mood: choice(['calm', 'busy'], { missing: 'calm', invalid: 'calm' }),
+    compact: flag(),
+  },
+  events: { 'hive-open': event<{ name: string }>({ about: 'It was opened.' }) },
+  slots: { '': slot('Notes.'), badge: slot('Stands in for the mood.') },
+  parts: { gauge: 'The gauge.' },
+  states: { ripe: 'Every frame is capped.' },
+  cssProperties: { '--hive-accent': 'Colour of the gauge.' },
+}) {
+  view() {
+    return markup\`<b part="gauge">\${() => this.name}</b><slot name="badge"></slot><slot></slot>\`;
+  }
+}
+HiveCard.define();
+`;
+const list = `import { contract, markup } from 'eltrix';
+import './hive-card.ts';
+
+export class HiveList extends contract('hive-list', { about: 'All hives.' }) {
+  view() {
+    return markup\`<ul>\${() => [1].map(n => markup\`<li><hive-card name=\${n} mood="calm"><i slot="badge">!</i></hive-card></li>\`)}</ul>\`;
+  }
+
+  open() {}
+}
+HiveList.define();
+`;
+const page = `<!doctype html>
+<title>Hives</title>
+<script type="module" src="/dist/hive-card.js"></script>
+<hive-card name="Rosemary" mood="calm"><b slot="badge">!</b></hive-card>
+`;
+const root = project({ 'src/hive-card.ts': card, 'src/hive-list.ts': list, 'site/index.html': page });
+const client = new Client(root);
+
+interface Item {
+  readonly label: string;
+  readonly textEdit?: { readonly newText: string };
+}
+
+let opened = 0;
+/** Opens a document with a mark, and asks there. */
+async function ask<T>(method: string, text: string, file = `site/page-${++opened}.html`): Promise<T> {
+  const { text: plain, position } = marked(text);
+  client.open(file, plain);
+  return client.at<T>(method, file, position, method === 'references' ? { context: { includeDeclaration: true } } : {});
+}
+
+const labels = async (text: string, file?: string) => {
+  const found = await ask<Item[] | { items: Item[] }>('completion', text, file);
+  return (Array.isArray(found) ? found : found.items).map(({ label }) => label);
+};
+
+describe('the language server', () => {
+  before(async () => {
+    const { capabilities } = await client.begin();
+    for (const one of [
+      'completionProvider',
+      'hoverProvider',
+      'definitionProvider',
+      'referencesProvider',
+      'codeActionProvider',
+    ])
+      assert.ok(capabilities[one], one);
+  });
+  after(() => void client.child.kill());
+
+  it('completes tags, attributes, values, slots, parts, states and custom properties', async () => {
+    assert.ok((await labels('<p><hive-|')).includes('hive-card'));
+    const attributes = await labels('<hive-card |></hive-card>');
+    for (const name of ['name', 'mood', 'compact']) assert.ok(attributes.includes(name), name);
+    assert.deepEqual(await labels('<hive-card mood="|"></hive-card>'), ['calm', 'busy']);
+    assert.deepEqual(await labels('<hive-card><b slot="|">x</b></hive-card>'), ['badge']);
+    assert.deepEqual(await labels('hive-card::part(|', 'site/a.css'), ['gauge']);
+    assert.deepEqual(await labels('hive-card:state(|', 'site/b.css'), ['ripe']);
+    assert.deepEqual(await labels('p { --hi|', 'site/c.css'), ['--hive-accent']);
+  });
+
+  it('completes in markup of a source, also in nested templates', async () => {
+    assert.deepEqual(await labels(list.replace('mood="calm"', 'mood="|"'), 'src/x.ts'), ['calm', 'busy']);
+    assert.ok((await labels(list.replace('mood="calm"', 'mood="calm" on|'), 'src/y.ts')).includes('onhive-open'));
+    assert.deepEqual(await labels(list.replace('slot="badge"', 'slot="|"'), 'src/z.ts'), ['badge']);
+    assert.deepEqual(await labels(list.replace('open() {}', 'open() { | }'), 'src/w.ts'), [], 'not in code');
+  });
+
+  it('explains tags, attributes and slots', async () => {
+    const text = async (marked: string) => {
+      const found = await ask<{ contents: { value: string } } | null>('hover', marked);
+      return found?.contents.value ?? '';
+    };
+    assert.match(await text('<hive-|card></hive-card>'), /One hive at a glance\..*badge.*hive-open/s);
+    assert.match(await text('<hive-card na|me="x"></hive-card>'), /Painted on the front/);
+    assert.match(await text('<hive-card><b slot="ba|dge"></b></hive-card>'), /Stands in for the mood/);
+    assert.equal(await text('<p>no|thing</p>'), '');
+  });
+
+  it('reports what is wrong, and offers the fix', async () => {
+    client.open(
+      'site/wrong.html',
+      page.replace('mood="calm"', 'moood="calm" compact="false"').replace('"badge"', '"bagde"'),
+    );
+    const found = await client.diagnostics('site/wrong.html', list => list.length >= 3);
+    const codes = found.map(({ code }) => code);
+    for (const code of ['attribute-unknown', 'flag-false', 'slot-unknown'])
+      assert.ok(
+        codes.some(one => one.includes(code.split('-')[0]!)),
+        `${code}: ${codes.join()}`,
+      );
+    const unknown = found.find(({ message }) => message.includes('moood'))!;
+    assert.deepEqual(unknown.range.start, { line: 3, character: 27 });
+    const actions = await client.ask<{ title: string; edit: { changes: Record<string, { newText: string }[]> } }[]>(
+      'textDocument/codeAction',
+      { textDocument: { uri: client.uri('site/wrong.html') }, range: unknown.range, context: { diagnostics: [] } },
+    );
+    assert.ok(
+      actions.some(({ edit }) => JSON.stringify(edit).includes('"newText":"mood"')),
+      JSON.stringify(actions),
+    );
+    client.change('site/wrong.html', page);
+    await client.diagnostics('site/wrong.html', list => list.length === 0);
+  });
+
+  it('reports what is wrong in markup of a source', async () => {
+    client.open('src/hive-list.ts', list.replace('slot="badge"', 'slot="bagde"'));
+    const [found] = await client.diagnostics('src/hive-list.ts', found => found.length > 0);
+    assert.match(found!.message, /bagde/);
+    assert.equal(found!.range.start.line, 5);
+    client.change('src/hive-list.ts', list);
+    await client.diagnostics('src/hive-list.ts', found => found.length === 0);
+  });
+
+  it('goes to the class, an attribute, a slot and an event', async () => {
+    const to = async (marked: string, file?: string) => {
+      const found = await ask<{ uri: string; range: { start: Position } } | null>('definition', marked, file);
+      return found && [found.uri.split('/').at(-1), card.split('\n')[found.range.start.line]!.trim()];
+    };
+    assert.deepEqual(await to('<hive-|card></hive-card>'), ['hive-card.ts', card.split('\n')[2]]);
+    assert.match((await to('<hive-card mo|od="calm"></hive-card>'))![1]!, /^mood: choice/);
+    assert.match((await to('<hive-card><b slot="bad|ge"></b></hive-card>'))![1]!, /^slots:/);
+    assert.match((await to(list.replace('mood="calm"', 'onhive-o|pen=${this.open}'), 'src/v.ts'))![1]!, /^events:/);
+  });
+
+  it('finds every use, in pages and in markup', async () => {
+    const uses = async (marked: string) => {
+      const found = await ask<{ uri: string; range: { start: Position } }[]>('references', marked);
+      return found.map(({ uri, range }) => `${uri.slice(client.uri('').length)}:${range.start.line + 1}`).sort();
+    };
+    assert.deepEqual(await uses('<hive-|card></hive-card>'), [
+      'site/index.html:4',
+      'site/index.html:4',
+      'src/hive-list.ts:6',
+      'src/hive-list.ts:6',
+    ]);
+    assert.deepEqual(await uses('<hive-card na|me="x"></hive-card>'), ['site/index.html:4', 'src/hive-list.ts:6']);
+    assert.deepEqual(await uses('<hive-card><b slot="bad|ge"></b></hive-card>'), [
+      'site/index.html:4',
+      'src/hive-list.ts:6',
+    ]);
+  });
+
+  it('follows what is saved, and keeps what it knew while a source does not parse', async () => {
+    const file = join(root, 'src/hive-card.ts');
+    const save = (text: string) => {
+      writeFileSync(file, text);
+      client.notify('workspace/didChangeWatchedFiles', { changes: [{ uri: client.uri('src/hive-card.ts'), type: 2 }] });
+    };
+    client.open('site/new.html', '<hive-card colour="red"></hive-card>');
+    await client.diagnostics('site/new.html', found => found.some(({ message }) => message.includes('colour')));
+    save(card.replace('compact: flag(),', 'compact: flag(),\n    colour: text(),'));
+    await client.diagnostics('site/new.html', found => !found.some(({ message }) => message.includes('colour')));
+    save(card.replace('compact: flag(),', 'compact: flag('));
+    await client.diagnostics('site/new.html', found => !found.some(({ message }) => message.includes('colour')));
+    assert.ok((await labels('<hive-|')).includes('hive-card'));
+    save(card);
+    await client.diagnostics('site/new.html', found => found.some(({ message }) => message.includes('colour')));
+  });
+
+  it('answers for a deleted element, a project without elements, and documents that are no files', async () => {
+    const other = project({ 'site/one.html': '<p></p>' });
+    const uri = new URL(`file://${other}/site/one.html`).href;
+    client.notify('textDocument/didOpen', { textDocument: { uri, languageId: 'html', version: 1, text: '<p></p>' } });
+    const place = { textDocument: { uri }, position: { line: 0, character: 1 } };
+    assert.ok(await client.ask('textDocument/completion', place));
+    assert.equal(await client.ask('textDocument/definition', place), null);
+    client.notify('textDocument/didOpen', {
+      textDocument: { uri: 'untitled:1', languageId: 'html', version: 1, text: '<p' },
+    });
+    assert.deepEqual(
+      await client.ask('textDocument/completion', { ...place, textDocument: { uri: 'untitled:1' } }),
+      [],
+    );
+    const extra = join(root, 'src/old-card.ts');
+    writeFileSync(extra, card.replaceAll('hive-card', 'old-card').replaceAll('HiveCard', 'OldCard'));
+    client.notify('workspace/didChangeWatchedFiles', { changes: [{ uri: client.uri('src/old-card.ts'), type: 1 }] });
+    client.open('site/old.html', '<old-card nme="x"></old-card>');
+    await client.diagnostics('site/old.html', found => found.some(({ message }) => message.includes('nme')));
+    rmSync(extra);
+    client.notify('workspace/didChangeWatchedFiles', { changes: [{ uri: client.uri('src/old-card.ts'), type: 3 }] });
+    await client.diagnostics('site/old.html', found => !found.some(({ message }) => message.includes('nme')));
+    assert.ok(!existsSync(extra));
+  });
+
+  it('survives 1,000 random edits with requests in between, cancelled ones, and a document of 2 MB', async () => {
+    const next = random(seed);
+    const words = [
+      '<hive-card ',
+      'mood="',
+      '">',
+      '</hive-card>',
+      '<b slot="badge">',
+      '<',
+      '"',
+      '\n',
+      '${',
+      '}',
+      '`',
+      'é',
+      '😀',
+      '<!--',
+      'x',
+    ];
+    let text = page;
+    client.open('site/random.html', text);
+    for (let step = 0; step < 1000; step++) {
+      const at = next(text.length + 1);
+      const end = Math.min(text.length, at + next(12));
+      text = text.slice(0, at) + (next(4) > 0 ? words[next(words.length)]! : '') + text.slice(end);
+      if (text.length > 4000) text = page;
+      client.change('site/random.html', text);
+      const before = text.slice(0, next(text.length + 1)).split('\n');
+      const position = { line: before.length - 1, character: before.at(-1)!.length };
+      const method = ['completion', 'hover', 'definition', 'documentSymbol', 'foldingRange', 'linkedEditingRange'][
+        next(6)
+      ]!;
+      const params = { textDocument: { uri: client.uri('site/random.html') }, position };
+      if (step % 10 === 0) await client.cancelled(`textDocument/${method}`, params);
+      else {
+        const answer = await client.ask<unknown>(`textDocument/${method}`, params);
+        // What is elsewhere has the places of another document.
+        if (method === 'definition') continue;
+        const lines = text.split('\n');
+        for (const [, line, character] of JSON.stringify(answer ?? '').matchAll(/"line":(\d+),"character":(\d+)/g))
+          assert.ok(
+            Number(line) < lines.length && Number(character) <= lines[Number(line)]!.length + 1,
+            `${method} ${step}`,
+          );
+      }
+    }
+    client.open('site/long.html', page + '<p>word</p>\n'.repeat(170_000));
+    assert.ok(await client.at('hover', 'site/long.html', { line: 3, character: 3 }));
+    assert.equal(client.logged.filter(line => /\n\s+at /.test(line)).join('\n'), '');
+  });
+
+  it('ends when it is asked to, and when its client is gone', async () => {
+    assert.equal(await client.end(), 0);
+    const gone = new Client(root);
+    await gone.begin();
+    const ended = new Promise(resolve => gone.child.once('exit', resolve));
+    gone.child.stdin.end();
+    await ended;
+    assert.ok(readFileSync(join(root, 'src/hive-card.ts'), 'utf8') === card);
+  });
+});
