@@ -212,7 +212,7 @@ export class Driver implements Core, Reaction {
       // Without a view the element's content shows.
       else if (light === undefined && !sent) root!.appendChild(this.document.createElement('slot'));
     } catch (error) {
-      reportInView(viewFailed(error, host), host, host);
+      reportInView(error, host, host);
     }
     light?.update();
     if (__DEV__) checkSlotsSoon(this);
@@ -294,7 +294,13 @@ export class Driver implements Core, Reaction {
 
   #readView(): unknown {
     const { host } = this;
-    const view = () => (host as unknown as { view(): unknown }).view();
+    const view = () => {
+      try {
+        return (host as unknown as { view(): unknown }).view();
+      } catch (error) {
+        throw viewFailed(error, host);
+      }
+    };
     if (!__DEV__) return untracked(view);
     const watch: Reading = {
       flags: 0,

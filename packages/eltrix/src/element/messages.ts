@@ -49,8 +49,6 @@ export function shown(value: unknown): string {
 
 /** An error of `view()` with the element that it belongs to; the original is its cause. */
 export function viewFailed(error: unknown, { localName }: HTMLElement): unknown {
-  // What is told already names its place.
-  if (error instanceof Error && ('problem' in error || 'code' in error)) return error;
   const message = error instanceof Error ? `${error.name}: ${error.message}` : String(error);
   const text = __DEV__
     ? `(view-failed): <${localName}>: view() threw ${message}. The element shows nothing.`
