@@ -147,7 +147,7 @@ export async function run() {
     const errors = new Set();
     const caught = event => { errors.add(String(event.error ?? event.message)); event.preventDefault(); };
     addEventListener('error', caught);
-    const members = Object.keys(Object.getOwnPropertyDescriptors(Object.getPrototypeOf(Made.prototype))).filter(name => !/^(?:constructor|emit|internals|states|slotted)$|Callback$/.test(name));
+    const members = Object.keys(Object.getOwnPropertyDescriptors(Object.getPrototypeOf(Made.prototype))).filter(name => !/^(?:constructor|emit|internals|states|slotted|isFilled)$|Callback$/.test(name));
     const kebab = name => name.replace(/[A-Z]/g, letter => '-' + letter.toLowerCase());
     const one = document.createElement('made-' + index);
     const put = (name, value) => { try { one[name] = value; } catch (error) { tell('refused', error.name); } };

@@ -24,7 +24,18 @@ const layers: Record<string, readonly string[]> = {
   testing: ['element', 'view', 'signals', 'contract'],
 };
 /** In the tool's half each may import the browser half's types and what stands before it here. */
-const toolOrder = ['project', 'serving', 'compile', 'describe', 'engines', 'check', 'gallery', 'runner', 'editor', 'cli'];
+const toolOrder = [
+  'project',
+  'serving',
+  'compile',
+  'describe',
+  'engines',
+  'check',
+  'gallery',
+  'runner',
+  'editor',
+  'cli',
+];
 
 function imports(file: string): string[] {
   const { module } = parseSync(file, readFileSync(file, 'utf8'));

@@ -8,7 +8,7 @@ const wellKnown = new Set(
   ),
 );
 const ours = new Set(
-  'view emit states internals slotted define assembled connected disconnected moved adopted attributeChanged formAssociated formDisabled formReset formStateRestore formValue validate'.split(
+  'view emit states internals slotted isFilled define assembled connected disconnected moved adopted attributeChanged propertyChanged formAssociated formDisabled formReset formStateRestore formValue validate'.split(
     ' ',
   ),
 );
