@@ -52,6 +52,8 @@ const browsers = [
   { name: 'Firefox', packages: ['firefox-esr'], commands: ['firefox-esr', 'firefox'] },
   { name: 'ChromeDriver', packages: ['chromium-driver'], commands: ['chromedriver'] },
   { name: 'WebKitGTK', packages: ['webkit2gtk-driver', 'xvfb'], commands: ['WebKitWebDriver'] },
+  // An editor, which the language server is tried with.
+  { name: 'Neovim', packages: ['neovim'], commands: ['nvim'] },
 ];
 
 const has = command => spawnSync('sh', ['-c', `command -v ${command}`]).status === 0;
