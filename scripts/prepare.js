@@ -53,25 +53,27 @@ const browsers = [
   { name: 'ChromeDriver', packages: ['chromium-driver'], commands: ['chromedriver'] },
   { name: 'WebKitGTK', packages: ['webkit2gtk-driver', 'xvfb'], commands: ['WebKitWebDriver'] },
   // An editor, which the language server is tried with.
-  { name: 'Neovim', packages: ['neovim'], commands: ['nvim'] },
+  { name: 'Neovim', packages: ['neovim'], commands: ['nvim'], isOptional: true },
 ];
 
 const has = command => spawnSync('sh', ['-c', `command -v ${command}`]).status === 0;
 
-/** What of them is not installed. */
-export const missingBrowsers = () => browsers.filter(({ commands }) => !commands.some(has));
+const missing = () => browsers.filter(({ commands }) => !commands.some(has));
+
+/** What of them is not installed, and tests cannot do without. */
+export const missingBrowsers = () => missing().filter(({ isOptional }) => !isOptional);
 
 /** Installs missing browsers with apt-get, as root on Debian. Elsewhere it does nothing. */
 export function installBrowsers() {
-  const missing = missingBrowsers();
-  if (missing.length === 0) return;
+  const wanted = missing();
+  if (wanted.length === 0) return;
   if (process.getuid?.() !== 0 || !existsSync('/etc/debian_version') || !has('apt-get')) return;
-  console.log(`Installing ${missing.map(({ name }) => name).join(', ')} with apt-get …`);
+  console.log(`Installing ${wanted.map(({ name }) => name).join(', ')} with apt-get …`);
   const options = {
     stdio: ['ignore', 'ignore', 'inherit'],
     env: { ...process.env, DEBIAN_FRONTEND: 'noninteractive' },
   };
   run('apt-get', ['update', '-qq'], options);
-  const packages = missing.flatMap(({ packages }) => packages);
+  const packages = wanted.flatMap(({ packages }) => packages);
   run('apt-get', ['install', '-y', '-qq', '--no-install-recommends', ...packages, 'fonts-dejavu-core'], options);
 }
