@@ -54,6 +54,7 @@ export class Driver implements Core, Reaction {
   declare slots?: SlotsSide;
   declare scope?: ConnectionScope | undefined;
   declare told?: boolean;
+  declare filled?: ReadonlySet<string>;
   declare noted?: (bits: number) => void;
   declare registry?: CustomElementRegistry | undefined;
   declare sent?: Sent | undefined;

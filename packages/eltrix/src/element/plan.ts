@@ -101,6 +101,8 @@ export interface Core extends Owner, Holder {
   /** A property has another value. */
   wrote(index: number): void;
 
+  /** On a server: the slots that the page fills. */
+  filled?: ReadonlySet<string>;
   /** Properties have changed, by the bits of their keys. */
   noted?: (bits: number) => void;
 

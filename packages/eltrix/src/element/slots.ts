@@ -50,6 +50,7 @@ class Slots implements SlotsSide {
   /** Whether anything but white space was put into a slot. */
   isFilled(name: string): boolean {
     const core = this.#core;
+    if (__RENDERED__ && core.filled) return core.filled.has(name);
     read(core, slotsKey);
     if (!core.light) this.#observe();
     // What is assigned to slots: a child by its `slot`, text to the default one (DOM §4.2.2.3).

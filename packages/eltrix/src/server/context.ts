@@ -47,9 +47,15 @@ export interface Owner {
 export interface Child {
   readonly slot: string;
   readonly isElement: boolean;
+  /** Whether it is nothing but white space. */
+  readonly isBlank: boolean;
   /** @param parent the element that it stands in. */
   write(parent: object | undefined): Writing | undefined;
 }
+
+/** Whether parts of HTML are white space only; what is more than text counts. */
+export const areBlank = (parts: readonly unknown[]): boolean =>
+  parts.every(part => typeof part === 'string' && /^\s*$/.test(part));
 
 /** Writes, and yields what there is from time to time where something takes it. */
 export type Writing = Generator<string, void, undefined>;

@@ -1,7 +1,7 @@
 /** One element, or a piece of markup, as HTML. */
 import { contractKey } from '../element/contract-key.ts';
 import { isMarkup, type Markup } from '../view/piece.ts';
-import type { Child, Owner, RenderOptions, Writing } from './context.ts';
+import { areBlank, type Child, type Owner, type RenderOptions, type Writing } from './context.ts';
 import type { ElementClass } from './host.ts';
 import type { Rendering } from './rendering.ts';
 import { childrenOf } from './steps.ts';
@@ -54,6 +54,7 @@ function childrenFrom(rendering: Rendering, content: Markup | string): Child[] {
       {
         slot: '',
         isElement: false,
+        isBlank: areBlank([String(content)]),
         write: () => rendering.text(String(content)),
       },
     ];
@@ -61,6 +62,7 @@ function childrenFrom(rendering: Rendering, content: Markup | string): Child[] {
   return childrenOf(content).map(({ slot, tag, steps }) => ({
     slot,
     isElement: tag !== undefined,
+    isBlank: areBlank(steps),
     write: parent => rendering.steps(steps, values, { ...noOwner, parent }),
   }));
 }

@@ -6,7 +6,7 @@ import { type Contract, declarations } from '../element/plan.ts';
 import type { Sent } from '../element/sent.ts';
 import { untracked } from '../signals/state.ts';
 import { isMarkup, type Markup } from '../view/piece.ts';
-import type { RenderContext } from './context.ts';
+import type { Child, RenderContext } from './context.ts';
 import { type ElementClass, makeHost } from './host.ts';
 import { renderError } from './render-error.ts';
 
@@ -26,6 +26,7 @@ export function makeElement(
   attributes: Map<string, string>,
   properties: Readonly<Record<string, unknown>>,
   parent: object | undefined,
+  children: readonly Child[],
 ): MadeElement | undefined {
   const contract = Class[contractKey]!;
   const said = [...declarations(contract)].find(({ render }) => render !== undefined);
@@ -35,6 +36,7 @@ export function makeElement(
     const driver = (host as HasCore)[coreKey] as Driver;
     const sent = assign(host, contract, properties);
     driver.shown = true;
+    driver.filled = new Set(children.flatMap(({ slot, isBlank }) => (isBlank ? [] : [slot])));
     let piece: unknown;
     if ('view' in host) piece = untracked(() => (host as unknown as { view(): unknown }).view());
     if (piece && !isMarkup(piece)) throw new TypeError('view() has to return markup`…`, or nothing');

@@ -2,7 +2,7 @@
 
 import { viewMark } from '../view/taking-over.ts';
 import { decodeReferences } from './character-references.ts';
-import type { Child, Writing } from './context.ts';
+import { areBlank, type Child, type Writing } from './context.ts';
 import type { Rendering } from './rendering.ts';
 import { parseTree, type TreeElement, type TreeNode } from './tree.ts';
 
@@ -43,6 +43,7 @@ function* element(rendering: Rendering, node: TreeElement, parent: object | unde
     (child): Child => ({
       slot: decodeReferences(child.slot, true),
       isElement: child.tag !== undefined,
+      isBlank: areBlank(child.nodes),
       write: parent => nodes(rendering, child.nodes, parent),
     }),
   );

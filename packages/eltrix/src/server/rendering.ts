@@ -14,7 +14,7 @@ import { Sync } from '../view/sync.ts';
 import { givenMark, viewMark } from '../view/taking-over.ts';
 import { join } from '../view/text-hole.ts';
 import { attributeText, evaluated } from './attribute-values.ts';
-import type { Child, Owner, RenderContext, Writing } from './context.ts';
+import { areBlank, type Child, type Owner, type RenderContext, type Writing } from './context.ts';
 import { escapeAttribute, escapeJson, escapeText } from './escape.ts';
 import { type FieldRecord, fieldOf, selectOptions, synced } from './fields.ts';
 import type { ElementClass } from './host.ts';
@@ -181,6 +181,7 @@ export class Rendering {
       (child): Child => ({
         slot: child.slot,
         isElement: child.tag !== undefined,
+        isBlank: areBlank(child.steps),
         write: parent => this.steps(child.steps, values, parent === owner.parent ? owner : { ...owner, parent }),
       }),
     );
@@ -302,7 +303,7 @@ export class Rendering {
         `<${tag}> stands inside ${deepest} others. If it contains itself, give the recursion an end.`,
       );
     this.#depth++;
-    const made = makeElement(this.context, Class, tag, attributes, properties, parent);
+    const made = makeElement(this.context, Class, tag, attributes, properties, parent, children);
     if (open !== undefined) this.out += open;
     else this.#startTag(tag, attributes);
     if (made) {
