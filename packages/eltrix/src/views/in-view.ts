@@ -148,6 +148,8 @@ class Standing<T> implements Placed {
   /** How far the list is scrolled beyond what the engine says, where it is too tall for that. */
   shift = 0;
   lastTop = 0;
+  /** Of what scrolls, when rows were measured. */
+  width = 0;
   scroller: Element | null = null;
   readonly hole: Hole;
   /** Whether it is in a page that has been laid out since. */
@@ -237,6 +239,9 @@ class Standing<T> implements Placed {
     const { heights, list } = this;
     const margin = list.options.margin ?? 400;
     const count = this.items.length;
+    const { clientWidth } = this.scroller ?? document.documentElement;
+    if (clientWidth !== this.width) this.heights.forget();
+    this.width = clientWidth;
     // Measured heights move what follows; two rounds are enough for all but rows that change while they are measured.
     for (let round = 0; round < 3; round++) {
       const isMeasured = this.#measureRows();

@@ -25,6 +25,12 @@ export class RowHeights {
     }
   }
 
+  /** Rows have another width, and so perhaps other heights: all are estimated again. */
+  forget(): void {
+    this.#measured.clear();
+    this.setKeys(this.#count, index => index);
+  }
+
   /** @returns whether it is another height than before. */
   set(index: number, key: unknown, height: number): boolean {
     if (Math.abs(this.height(index) - height) < 0.5) return false;
