@@ -126,6 +126,8 @@ function gapTemplate(parent: Element): ReturnType<typeof template> {
         (node, owner) =>
           new Hole(owner, node, (element: HTMLElement, height) => {
             element.style.cssText = `display: block; height: ${height as number}px; margin: 0; padding: 0; border: 0; overflow-anchor: none; visibility: hidden`;
+            // Its height comes from measuring, so a check does not compare it.
+            element.setAttribute('data-eltrix', 'gap');
             element.ariaHidden = 'true';
           }),
       ],

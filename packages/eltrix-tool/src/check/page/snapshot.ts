@@ -22,7 +22,10 @@ class Print {
   constructor(readonly noise: Noise) {}
 
   element(element: Element, path: string, depth: number, whole: boolean): void {
+    // The space of rows that do not exist is as high as the others were measured.
+    const isGap = element.getAttribute('data-eltrix') === 'gap';
     const attributes = [...element.attributes]
+      .filter(({ name }) => !(isGap && name === 'style'))
       .map(({ name, value }) => {
         const text = name === 'style' ? (element as HTMLElement).style.cssText : value;
         return this.#value(`${path}@${name}`, `${name}=`, JSON.stringify(text.replace(copied, '')));
