@@ -240,7 +240,7 @@ function writeTypes() {
     for (const [, from] of readFileSync(file, 'utf8').matchAll(/(?:from|import)\s*\(?\s*'(\.[^']*)\.[tj]s'/g))
       copy(join(dirname(file), `${from}.d.ts`));
   };
-  for (const name of ['testing', 'simulated', 'vite']) copy(join(emitted, 'eltrix-tool/src', `${name}.d.ts`));
+  for (const name of ['testing', 'simulated', 'vite', 'config']) copy(join(emitted, 'eltrix-tool/src', `${name}.d.ts`));
   rmSync(emitted, { recursive: true });
   // Declarations name their neighbours as the browser modules do.
   for (const dist of [library.dist, tool.dist])
