@@ -135,7 +135,7 @@ describe('the output of eltrix build', () => {
       .digest('base64');
     assert.equal(integrity['hive-card.js']!.integrity, `sha384-${hash}`);
     assert.ok(integrity['hive-card.js']!.script.includes(hash));
-    assert.match(read('undefined.css'), /is\(frame-box, hive-card, .*, yield-chart\):not\(:defined\)/);
+    assert.match(read('undefined.css'), /is\(ask-dialog, frame-box, .*, yield-chart\):not\(:defined\)/);
     assert.match(
       read('REFERENCE.md'),
       /\| `mood` \| `mood` \| `'calm' \\\| 'busy' \\\| 'swarming'` \| `"calm"` \| How the bees are\. \|/,
