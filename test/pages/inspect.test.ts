@@ -20,7 +20,8 @@ const outside = signal(1, { name: 'outside' });
 
 class LookedAt extends contract('looked-at', { attributes: { name: text() } }) {
   readonly frames = signal(3);
-  readonly double = computed(() => this.frames.get() * 2);
+  readonly #factor = signal(2);
+  readonly double = computed(() => this.frames.get() * this.#factor.get());
 
   connected(scope: Scope) {
     scope.on(document, 'looked', () => {});
@@ -95,6 +96,25 @@ it('measures views and updates in the performance timeline', async t => {
   const names = performance.getEntriesByType('measure').map(({ name }) => name);
   performance.clearMeasures();
   assert.deepEqual(names, ['<looked-at> view', '<looked-at> update']);
+});
+
+class PrivateSignal extends contract('private-signal', {}) {
+  readonly #level = signal(5);
+
+  view() {
+    return markup`${() => this.#level.get()}`;
+  }
+}
+PrivateSignal.define();
+
+it('names signals in private fields', async t => {
+  if (environment.compiled) return t.skip('a built element has nothing to tell');
+  for (const name of ['groupCollapsed', 'log', 'table', 'groupEnd'] as const) t.mock.method(console, name, () => {});
+  const element = await stage<PrivateSignal>('<private-signal></private-signal>');
+  assert.deepEqual(
+    inspect(element)!.signals.map(({ name, value }) => [name, value]),
+    [['signal "level"', 5]],
+  );
 });
 
 class FailingView extends contract('failing-view', {}) {

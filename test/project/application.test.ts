@@ -146,6 +146,17 @@ describe('the application', () => {
     await ask("until(() => deep('ledger-total').shadowRoot.textContent.startsWith('115'))");
   });
 
+  it('is loaded again in place', async t => {
+    if (!page) return t.skip('Chromium is not here');
+    await go('inspections');
+    await ask("until(() => deep('hive-list'))");
+    await ask('(globalThis.isOld = true)');
+    await ask('(setTimeout(() => location.reload()), 0)');
+    await new Promise(resolve => setTimeout(resolve, 1500));
+    await ask(reach);
+    await ask("until(() => !globalThis.isOld && deep('hive-list'))");
+  });
+
   it('is found faultless by the audit, light and dark, wide and narrow', async t => {
     if (!page) return t.skip('Chromium is not here');
     const axe = readFileSync(createRequire(import.meta.url).resolve('axe-core/axe.min.js'), 'utf8');

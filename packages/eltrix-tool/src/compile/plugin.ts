@@ -11,6 +11,7 @@ import {
   type Uncompiled,
 } from './compiled-module.ts';
 import { hotElements } from './hot-plugin.ts';
+import { signalNames } from './signal-names.ts';
 
 export interface EltrixPluginOptions extends Omit<CompileOptions, 'usage'> {
   /** Told of what stays as it was written. Without it Vite's own warning tells, once a place. */
@@ -112,6 +113,7 @@ export function eltrix(options: EltrixPluginOptions = {}): Plugin[] {
   return [
     compiling,
     ...(hot === false || always ? [] : [hotElements(id => library.test(id))]),
+    ...(always ? [] : [{ ...signalNames(), apply: 'serve' as const }]),
     sheetModules(onUncompiled && report),
   ];
 }

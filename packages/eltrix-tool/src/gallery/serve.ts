@@ -4,6 +4,7 @@ import { existsSync } from 'node:fs';
 import { dirname, join, resolve } from 'node:path';
 import { createServer } from 'vite';
 import { elementModules } from '../compile/element-modules.ts';
+import { signalNames } from '../compile/signal-names.ts';
 import { bundlerConfig } from '../project/bundler.ts';
 import { toolFile } from '../project/library.ts';
 import { sheetModules } from '../project/sheet-modules.ts';
@@ -58,7 +59,7 @@ export async function startGallery(root: string, options: GalleryOptions): Promi
           fs: { strict: true, allow: folders },
         },
         optimizeDeps: { entries: state.elements.map(({ file }) => file), exclude: ['eltrix'] },
-        plugins: [elementModules(root, () => state.elements), sheetModules()],
+        plugins: [elementModules(root, () => state.elements), sheetModules(), signalNames()],
       },
       'serve',
     ),

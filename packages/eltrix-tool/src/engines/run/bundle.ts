@@ -3,6 +3,7 @@
 import { join } from 'node:path';
 import { build } from 'vite';
 import { eltrix } from '../../compile/plugin.ts';
+import { signalNames } from '../../compile/signal-names.ts';
 import { bundlerConfig } from '../../project/bundler.ts';
 import { toolFile } from '../../project/library.ts';
 import { readableModules } from '../../project/readable-modules.ts';
@@ -76,7 +77,7 @@ async function bundle(root: string, tests: readonly string[], form: Form): Promi
         readableModules(root),
         ...(form.compiled
           ? eltrix({ always: true, lean: true, places: true, leaveMistakes: true, onUncompiled: () => {} })
-          : [sheetModules()]),
+          : [sheetModules(), signalNames()]),
         {
           name: 'eltrix-tests',
           enforce: 'pre',

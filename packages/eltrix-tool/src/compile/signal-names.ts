@@ -1,0 +1,54 @@
+/** Development: signals and computeds are called as the fields and constants that hold them, private ones included. */
+import MagicString from 'magic-string';
+import type { Plugin } from 'vite';
+import { bare, type Node, parseModule, walk } from '../project/syntax.ts';
+
+const makers = new Set(['signal', 'computed']);
+
+/** Gives each call that makes a signal the name of what holds it, where its author gave it no options. */
+export function nameSignals(file: string, code: string, output: MagicString): boolean {
+  if (!/\b(?:signal|computed)\b/.test(code)) return false;
+  const program = parseModule(file, code)?.program;
+  if (!program) return false;
+  const imported = new Set<string>();
+  for (const node of program['body'] as Node[]) {
+    if (node.type !== 'ImportDeclaration' || node['source'].value !== 'eltrix') continue;
+    for (const { type, imported: name, local } of node['specifiers'] as Node[])
+      if (type === 'ImportSpecifier' && makers.has(name.name)) imported.add(local.name);
+  }
+  let isChanged = false;
+  walk(program, node => {
+    const holder =
+      node.type === 'PropertyDefinition' && !node['computed']
+        ? node['key'].name
+        : node.type === 'VariableDeclarator'
+          ? node['id'].name
+          : undefined;
+    const call = holder && (node['value'] ?? node['init']) ? bare(node['value'] ?? node['init']) : undefined;
+    if (call?.type !== 'CallExpression' || !imported.has(bare(call['callee'])['name'])) return;
+    const given = call['arguments'] as Node[];
+    if (given.length !== 1 || given[0]!.type === 'SpreadElement') return;
+    output.appendLeft(given[0]!.end, `, { name: ${JSON.stringify(holder)} }`);
+    isChanged = true;
+  });
+  return isChanged;
+}
+
+/** For servers and bundles of modules as they are written. */
+export function signalNames(): Plugin {
+  return {
+    name: 'eltrix-signal-names',
+    enforce: 'pre',
+    transform: {
+      filter: {
+        id: { include: /\.[cm]?[jt]sx?(?:\?|$)/, exclude: [/[\\/]node_modules[\\/]/, /\0/] },
+        code: /\beltrix\b/,
+      },
+      handler(code, id) {
+        const output = new MagicString(code);
+        if (!nameSignals(id.replace(/\?.*$/, ''), code, output)) return null;
+        return { code: output.toString(), map: output.generateMap({ source: id, hires: 'boundary' }) };
+      },
+    },
+  };
+}
