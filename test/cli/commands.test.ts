@@ -46,7 +46,7 @@ describe('the command line', () => {
       [['describe', '--page', '--json'], /cannot be used with option/],
       [['check', 'page.html', '--in', 'chromium'], /--in is for the check of elements/],
       [['check', '--fix'], /--fix is for pages/],
-      [['check', '--accept'], /eltrix check --pictures --accept/],
+      [['check', '--accept'], /--accept needs --pictures/],
     ] as const) {
       const { status, stderr } = eltrix(root, ...args);
       assert.match(stderr, message);

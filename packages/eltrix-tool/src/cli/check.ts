@@ -86,6 +86,4 @@ function refuseOthers(arePages: boolean, command: Command): void {
         ? `--${given} is for the check of elements, and pages are named. Leave it out, or the pages.`
         : '--fix is for pages. Name them, for example eltrix check "site/**/*.html" --fix.',
     );
-  if (!arePages && command.getOptionValue('accept') && !command.getOptionValue('pictures'))
-    throw refuse('--accept stores pictures. Write eltrix check --pictures --accept.');
 }
