@@ -3,13 +3,7 @@ import type { Declaration, StateDeclaration } from '../contract/index.ts';
 import { Hole } from '../view/hole.ts';
 import type { Binding } from '../view/template.ts';
 import { atRoot } from './part.ts';
-import type { Contract, Core, Part } from './plan.ts';
-
-/** What of a contract is bound to the element: kept by a build. */
-export interface Bound {
-  readonly states?: Readonly<Record<string, Pick<StateDeclaration, 'when'>>>;
-  readonly semantics?: Declaration['semantics'];
-}
+import type { Bound, Contract, Core, Part } from './plan.ts';
 
 export function boundOf({ states, semantics }: Declaration): Bound | undefined {
   const conditional = Object.entries(states ?? {}).filter(

@@ -1,8 +1,7 @@
 /** What is known of an element class once, for all its instances; and of an instance, for all parts of its class. */
-import type { Declaration, Kind, PropertyDeclaration } from '../contract/index.ts';
+import type { Declaration, Kind, PropertyDeclaration, StateDeclaration } from '../contract/index.ts';
 import type { Holder } from '../signals/state.ts';
 import type { Binding, Owner } from '../view/template.ts';
-import type { Bound } from './bound.ts';
 import type { ConnectionScope } from './scope.ts';
 import type { StyleSource } from './styles.ts';
 
@@ -22,6 +21,12 @@ export interface Member {
   /** What was declared; a built widget does not have it. */
   readonly kind?: Kind<unknown> | undefined;
   readonly property?: PropertyDeclaration<unknown> | undefined;
+}
+
+/** What of a contract is bound to the element: kept by a build. */
+export interface Bound {
+  readonly states?: Readonly<Record<string, Pick<StateDeclaration, 'when'>>>;
+  readonly semantics?: Declaration['semantics'];
 }
 
 /** A contract, joined with that of its parents. */
