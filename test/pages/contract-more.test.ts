@@ -2,7 +2,10 @@
 import assert from 'node:assert/strict';
 import { it } from 'node:test';
 import { contract, data, flag, integer, live, liveObject, markup, settled, signal, slot, text } from 'eltrix';
-import { environment, stage, waitFor } from 'eltrix-tool/testing';
+import { environment, stage, waitFor as waits } from 'eltrix-tool/testing';
+
+/** A busy machine may need its time. */
+const waitFor = (check: () => void) => waits(check, { timeout: 8000 });
 
 const limit = signal(10);
 

@@ -3,7 +3,10 @@ import assert from 'node:assert/strict';
 import { it } from 'node:test';
 import { contract, data, markup, settled, stylesheet } from 'eltrix';
 import { eachInView } from 'eltrix/views';
-import { environment, stage, waitFor } from 'eltrix-tool/testing';
+import { environment, stage, waitFor as waits } from 'eltrix-tool/testing';
+
+/** A busy machine may need its time. */
+const waitFor = (check: () => void) => waits(check, { timeout: 8000 });
 
 interface Inspection {
   readonly id: number;

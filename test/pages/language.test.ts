@@ -3,7 +3,10 @@ import assert from 'node:assert/strict';
 import { it } from 'node:test';
 import { contract, integer, markup, settled } from 'eltrix';
 import { direction, formats, locale, messages } from 'eltrix/language';
-import { stage, waitFor } from 'eltrix-tool/testing';
+import { stage, waitFor as waits } from 'eltrix-tool/testing';
+
+/** A busy machine may need its time. */
+const waitFor = (check: () => void) => waits(check, { timeout: 8000 });
 
 let loads = 0;
 const texts = messages(

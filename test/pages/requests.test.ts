@@ -3,7 +3,10 @@ import assert from 'node:assert/strict';
 import { it } from 'node:test';
 import { contract, effect, markup, settled, signal, text } from 'eltrix';
 import { debounced, request, retry, type ServerEvent, serverEvents, submission } from 'eltrix/behaviours';
-import { respond, stage, waitFor } from 'eltrix-tool/testing';
+import { respond, stage, waitFor as waits } from 'eltrix-tool/testing';
+
+/** A busy machine may need its time. */
+const waitFor = (check: () => void) => waits(check, { timeout: 8000 });
 
 class SearchBox extends contract('search-box', { attributes: { search: text() } }) {
   readonly wanted = debounced(() => this.search, 60);
