@@ -8,7 +8,7 @@ interface Toast {
   readonly run: (() => void) | undefined;
 }
 
-const hidden = { opacity: 0, transform: 'translateY(8px)' };
+const below = { transform: 'translateY(12px)' };
 
 /** Short messages at the lower edge of the page, each for some seconds. */
 export class ToastList extends contract('toast-list', {
@@ -33,7 +33,7 @@ export class ToastList extends contract('toast-list', {
       () => this.toasts,
       ({ id }) => id,
       toast =>
-        markup`<p part="toast" ${entering([hidden, {}])} ${leaving([{}, hidden])}>${() => toast().text}${() =>
+        markup`<p part="toast" ${entering([below, {}])} ${leaving([{}, { ...below, opacity: 0 }])}>${() => toast().text}${() =>
           toast().run &&
           markup`<button type="button" onclick=${() => {
             toast().run!();

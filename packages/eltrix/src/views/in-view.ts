@@ -154,6 +154,8 @@ class Standing<T> implements Placed {
   width = 0;
   scroller: Element | null = null;
   readonly hole: Hole;
+  /** The list that came last. */
+  #given: readonly T[] | undefined;
   /** Whether it is in a page that has been laid out since. */
   #isLaidOut = false;
 
@@ -178,12 +180,19 @@ class Standing<T> implements Placed {
   }
 
   #take(items: readonly T[]): void {
-    if (items !== this.items) {
+    // The same list comes with each frame that scrolls, and an equal one after the element was moved.
+    const isNew =
+      items !== this.#given &&
+      (items.length !== this.items.length || items.some((item, at) => item !== this.items[at]));
+    this.#given = items;
+    if (isNew) {
       this.items = items;
       this.heights.setKeys(items.length, index => this.list.key(items[index]!, index));
     }
     if (this.#isLaidOut) this.look();
-    else this.#show(items.slice(0, firstRows).map((item, index) => this.#entry(item, index)));
+    // What stood before the element was moved stays until there is a layout again.
+    else if (isNew || this.rows === undefined)
+      this.#show(items.slice(0, firstRows).map((item, index) => this.#entry(item, index)));
   }
 
   #entry(item: T, index: number): Entry<T> {
