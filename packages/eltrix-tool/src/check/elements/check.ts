@@ -329,13 +329,22 @@ async function checkOne(
     return [...(visitor.known?.results ?? []), { rule: 'page-runs', outcome: 'fails', failures: [outcome] }];
   const results = [...outcome.results];
   if (!withCompiled) return results;
+  const address = `${server.base}page?${query}`;
   query.set('compiled', '');
   const compiled = await visitor.outcome(`${server.base}page?${query}`);
   if ('results' in compiled) results.push(...compiled.results);
   const reason = exemptions(description, exempt)['compiled-alike'];
   if (reason !== undefined) results.push({ rule: 'compiled-alike', outcome: 'exempt', reason });
-  else if (!without.includes('compiled-alike'))
-    results.push(compareDigests(outcome.digest, compiled, specimens.length));
+  else if (!without.includes('compiled-alike')) {
+    let alike = compareDigests(outcome.digest, compiled, specimens.length);
+    if (alike.outcome === 'fails' && 'results' in compiled) {
+      // Sizes that a busy engine reports late are no difference of the code: both are looked at once more.
+      const written = await visitor.outcome(address);
+      const again = await visitor.outcome(`${server.base}page?${query}`);
+      if ('results' in written) alike = compareDigests(written.digest, again, specimens.length);
+    }
+    results.push(alike);
+  }
   return results;
 }
 
