@@ -13,7 +13,7 @@ Options of every command:
   --config <file>     the configuration, in place of eltrix.config.* or package.json
   --quiet             print nothing but errors; the exit code tells the outcome
   --verbose           also print the project, its configuration, and stacks of errors
-  --color, --no-color colours, whatever the output is
+  --color, --no-color colours always, or never
 
 Exit codes: 0 fine, 1 findings or failures, 2 misuse, 70 a fault of the tool, 130 and 143 interrupted.`;
 

@@ -40,7 +40,7 @@ export class EditorProject {
         this.out = out;
         this.problem = undefined;
       } catch (error) {
-        // While somebody types, sources do not parse; what was known stays.
+        // While somebody types, sources do not parse; the last contracts that did are kept.
         this.problem = (error as Error).message;
       }
       try {

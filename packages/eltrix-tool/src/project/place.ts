@@ -26,7 +26,7 @@ const saysSomething = (folder: string): boolean => {
   try {
     return 'eltrix' in JSON.parse(readFileSync(join(folder, 'package.json'), 'utf8'));
   } catch {
-    // What is wrong in it is told when it is read.
+    // Its faults are reported when it is read.
     return false;
   }
 };

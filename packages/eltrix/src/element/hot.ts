@@ -3,7 +3,7 @@
  * new class, on the same nodes.
  *
  * The registry keeps the first constructor that it was given, and reads callbacks and observed attributes once (HTML §4.13.4). So
- * it is given a stand-in, which constructs whatever class is the current one.
+ * it is given a stand-in, which constructs the current class.
  */
 import { asciiLowerCase } from '../contract/convert.ts';
 import { isSignal } from '../signals/kind-of.ts';
@@ -158,7 +158,7 @@ function replace(tag: string, entry: Entry, Class: ElementClass): void {
 function observeMore(Class: ElementClass, observed: ReadonlySet<string>): void {
   const late = new Set((Class.observedAttributes ?? []).filter(name => !observed.has(name)));
   if (late.size === 0) return;
-  const told = (
+  const forwarded = (
     method: 'setAttribute' | 'removeAttribute' | 'toggleAttribute' | 'setAttributeNS' | 'removeAttributeNS',
   ) => {
     const isNS = method.endsWith('NS');
@@ -184,7 +184,7 @@ function observeMore(Class: ElementClass, observed: ReadonlySet<string>): void {
     'setAttributeNS',
     'removeAttributeNS',
   ] as const)
-    Object.defineProperty(Class.prototype, method, { value: told(method), configurable: true, writable: true });
+    Object.defineProperty(Class.prototype, method, { value: forwarded(method), configurable: true, writable: true });
 }
 
 /** Gives a living element another class, and keeps what it is: node, attributes, properties, state, focus, scroll. */

@@ -5,7 +5,7 @@ import type { Match, Route, RouteParameters } from './match.ts';
 export interface OutletOptions {
   /** What stands in the outlet while an element is being loaded. */
   readonly pending?: (() => Node) | undefined;
-  /** What stands there when loading failed; `again` tries anew. */
+  /** What stands there when loading failed; `again` loads once more. */
   readonly failure?: ((error: unknown, again: () => void) => Node) | undefined;
   /** Changes of the outermost element that changes are view transitions (CSS View Transitions 1), unless less motion is preferred. */
   readonly transitions?: boolean | undefined;

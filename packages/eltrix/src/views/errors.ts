@@ -34,7 +34,7 @@ export function told(error: unknown, host: object | undefined): boolean {
 
 /**
  * Calls a function for every error that Eltrix reports: in views, live expressions, rows, hooks, effects, forms. Errors
- * that a region shows are passed on, too. Whatever a listener of the page throws is not among them: listen to `error` for that.
+ * that a region shows are passed on, too. Errors thrown by listeners of the page are not among them: listen to `error` for those.
  *
  * @param handler returns true if the error is dealt with: `reportError` is not called then.
  * @returns a function that ends it.
