@@ -429,7 +429,9 @@ class Standing<T> implements Placed {
   }
 }
 
-const keyOfEntry = <T>(entry: Entry<T>): unknown => (entry.isGap ? `gap ${entry.number}` : entry.key);
+/** The keys of gaps by their number: symbols, as any text may be the key of a row. */
+const gapKeys: symbol[] = [];
+const keyOfEntry = <T>(entry: Entry<T>): unknown => (entry.isGap ? (gapKeys[entry.number] ??= Symbol()) : entry.key);
 
 const sameEntries = <T>(a: readonly Entry<T>[], b: readonly Entry<T>[]): boolean =>
   a.length === b.length &&
