@@ -6,13 +6,20 @@ export interface Output {
   readonly code: string;
 }
 
-/** Bundles modules as they are shipped: compiled, with the production build. ELTRIX_BENCH=as-written leaves them as they are. */
+export interface Options {
+  readonly minify?: boolean;
+  /** False: elements without signals are compiled like the others. */
+  readonly lean?: boolean;
+  /** Modules stay as they are written. */
+  readonly asWritten?: boolean;
+}
+
+/** Bundles modules as they are shipped: compiled, with the production build. */
 export async function bundle(
   root: string,
   input: string | Record<string, string>,
   output: Record<string, unknown> = {},
-  minify = true,
-  lean = true,
+  { minify = true, lean = true, asWritten = false }: Options = {},
 ): Promise<Output[]> {
   const result = (await build({
     root,
@@ -21,7 +28,7 @@ export async function bundle(
     publicDir: false,
     resolve: { conditions: ['production', 'browser', 'module'] },
     // By hand there is nothing that it changes.
-    plugins: process.env['ELTRIX_BENCH'] === 'as-written' ? [] : [eltrix({ lean })],
+    plugins: asWritten ? [] : [eltrix({ lean })],
     build: {
       write: false,
       minify,

@@ -27,5 +27,6 @@ export async function libraryWeight(way: Way, count: number): Promise<number> {
 
 /** A card of three attributes, two slots, an event and a sheet, whole. */
 export async function cardWeight(way: Way, lean = true): Promise<number> {
-  return packed((await bundle(suites, `${suites}cards-${way}.ts`, {}, true, lean))[0]!.code);
+  const file = way === 'hand' ? 'cards-hand' : 'cards-plain';
+  return packed((await bundle(suites, `${suites}${file}.ts`, {}, { lean }))[0]!.code);
 }

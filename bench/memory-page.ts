@@ -1,6 +1,6 @@
 /** Cards in one of the two ways, made and dropped when told to. */
 const way = new URLSearchParams(location.search).get('way');
-const ready = way === 'hand' ? import('./suites/cards-hand.ts') : import('./suites/cards-eltrix.ts');
+const ready = way === 'hand' ? import('./suites/cards-hand.ts') : import('./suites/cards-plain.ts');
 
 const host = document.createElement('div');
 document.body.append(host);

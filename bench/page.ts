@@ -1,37 +1,44 @@
 /** What a benchmark page runs: one suite in one way, named in its address. */
 import { cards } from './suites/cards.ts';
-import { time } from './suites/suite.ts';
+import { first, type Suite, type Timing, time } from './suites/suite.ts';
 import { table } from './suites/table.ts';
 import { tree } from './suites/tree.ts';
+import { cards as cardWays, nestedCards, tables, trees } from './suites/ways.ts';
 
 const query = new URLSearchParams(location.search);
 const way = query.get('way')!;
-const warm = Number(query.get('warm'));
-const times = Number(query.get('times'));
 
-const suites = {
+const suites: Record<string, () => Promise<Suite>> = {
   async table() {
-    const { make } = way === 'hand' ? await import('./suites/table-hand.ts') : await import('./suites/table-eltrix.ts');
-    return table(make);
+    const { make } = await tables[way]!();
+    return table(make, query.get('temperature') === 'cold' ? 1 : 20);
   },
   async cards() {
-    await (way === 'hand' ? import('./suites/cards-hand.ts') : import('./suites/cards-eltrix.ts'));
+    await cardWays[way]!();
+    return cards();
+  },
+  async 'nested cards'() {
+    await nestedCards[way]!();
     return cards();
   },
   async tree() {
-    await (way === 'hand' ? import('./suites/tree-hand.ts') : import('./suites/tree-eltrix.ts'));
+    await trees[way]!();
     return tree();
   },
 };
 
-const suite = suites[query.get('suite') as keyof typeof suites]();
 const only = new RegExp(query.get('only') ?? '');
-const operations = suite.then(({ operations }) => operations.filter(({ name }) => only.test(name)));
+const operations = suites[query.get('suite')!]!().then(({ operations }) =>
+  operations.filter(({ name }) => only.test(name)),
+);
 Object.assign(globalThis, {
   names: operations.then(list => list.map(({ name }) => name)),
-  /** Runs one of them. */
-  async timing(index: number) {
-    const [timing] = await time({ operations: [(await operations)[index]!] }, warm, times);
-    return timing;
+  /** Runs an operation until it is warm, then some times more. */
+  async timing(index: number): Promise<Timing> {
+    return time((await operations)[index]!, Number(query.get('warm')), Number(query.get('times')));
+  },
+  /** Runs an operation once, as on a first visit. */
+  async firstTiming(index: number): Promise<Timing> {
+    return first((await operations)[index]!);
   },
 });

@@ -4,7 +4,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { fileURLToPath, pathToFileURL } from 'node:url';
 import { engines } from '../packages/eltrix-tool/src/engines/index.ts';
-import type { Row } from './run.ts';
+import type { Row } from './rows.ts';
 
 const root = fileURLToPath(new URL('..', import.meta.url));
 const rows = JSON.parse(readFileSync(join(root, 'bench/results.json'), 'utf8')) as Row[];

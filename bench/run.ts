@@ -1,18 +1,27 @@
 /**
- * npm run bench: every suite in fresh pages, hand-written against Eltrix in the same run, taking turns at each operation.
- * Options: --suites table,cards,tree  --in chromium,firefox  --rounds 5  --only 'in 1,000'  --json file
+ * npm run bench: every suite in fresh pages, hand-written code against each way of writing it with Eltrix, in turns.
+ * Cold: an operation runs once in a fresh page, as on a first visit. Warm: it has run before.
+ *
+ * Options: --suites table,cards  --ways objects,live  --temperatures cold,warm  --built compiled,written
+ * --in chromium,firefox  --rounds 5  --only 'in 1,000'  --json file (adds to what the file has)
  */
-import { writeFileSync } from 'node:fs';
+import { existsSync, readFileSync, writeFileSync } from 'node:fs';
 import { parseArgs } from 'node:util';
-import { type EngineName, engines, type Page, type Session } from '../packages/eltrix-tool/src/engines/index.ts';
+import { type EngineName, engines, type Session } from '../packages/eltrix-tool/src/engines/index.ts';
+import { mean, median, merge, type Row, type Sample } from './rows.ts';
 import { servePages } from './serve.ts';
 import type { Timing } from './suites/suite.ts';
+import { ways } from './suites/ways.ts';
 
 const { values: options } = parseArgs({
   options: {
-    suites: { type: 'string', default: 'table,cards,tree' },
+    suites: { type: 'string', default: Object.keys(ways).join() },
+    /** Other ways than by hand; all by default. */
+    ways: { type: 'string' },
+    temperatures: { type: 'string', default: 'cold,warm' },
+    built: { type: 'string', default: 'compiled' },
     in: { type: 'string', default: 'chromium' },
-    rounds: { type: 'string', default: '4' },
+    rounds: { type: 'string', default: '5' },
     warm: { type: 'string', default: '2' },
     times: { type: 'string', default: '3' },
     /** Only operations whose names match. */
@@ -21,93 +30,128 @@ const { values: options } = parseArgs({
   },
 });
 
-const ways = ['hand', 'eltrix'] as const;
-type Way = (typeof ways)[number];
+type Temperature = Row['temperature'];
 
-export interface Row {
-  readonly suite: string;
-  readonly engine: string;
-  readonly operation: string;
-  /** Median milliseconds by hand and with Eltrix, and how many times the one the other is. */
-  readonly script: readonly [hand: number, eltrix: number, ratio: number];
-  readonly layout: readonly [hand: number, eltrix: number, ratio: number];
-}
-
-const median = (numbers: readonly number[]) => {
-  const sorted = [...numbers].sort((a, b) => a - b);
-  return sorted.length % 2
-    ? sorted[(sorted.length - 1) / 2]!
-    : (sorted[sorted.length / 2 - 1]! + sorted[sorted.length / 2]!) / 2;
-};
-export const mean = (ratios: readonly number[]): number =>
-  Math.exp(ratios.reduce((sum, ratio) => sum + Math.log(ratio), 0) / ratios.length);
-
-interface Collected {
-  readonly script: number[];
-  readonly layout: number[];
-  result: string;
-}
-
-const empty = (): Collected => ({ script: [], layout: [], result: '' });
-
-async function measure(session: Session, address: string, suite: string): Promise<Row[]> {
+/** Opens a page of one way and runs operations there: all when warm, one when cold. */
+async function timings(
+  session: Session,
+  address: string,
+  suite: string,
+  way: string,
+  temperature: Temperature,
+): Promise<Timing[]> {
   const { warm, times, only } = options;
-  const collected = new Map<string, Record<Way, Collected>>();
-  for (let round = 0; round < Number(options.rounds); round++) {
-    const query = (way: Way) => `?${new URLSearchParams({ suite, way, warm, times, only })}`;
-    const open = (way: Way): Promise<Page> => session.open(`${address}/${query(way)}`);
-    const pages: Record<Way, Page> = { hand: await open('hand'), eltrix: await open('eltrix') };
-    const names = await pages.hand.evaluate<string[]>('globalThis.names');
-    await pages.eltrix.evaluate('globalThis.names');
-    // The machine has good minutes and bad ones: both ways are measured in the same.
-    for (const [index, name] of names.entries()) {
-      const own = collected.get(name) ?? { hand: empty(), eltrix: empty() };
-      collected.set(name, own);
-      for (const way of round % 2 ? ways : [...ways].reverse()) {
-        const { script, layout, result } = await pages[way].evaluate<Timing>(`globalThis.timing(${index})`);
-        own[way].script.push(...script);
-        own[way].layout.push(...layout);
-        own[way].result = result;
-      }
+  const open = () => session.open(`${address}/?${new URLSearchParams({ suite, way, temperature, warm, times, only })}`);
+  let page = await open();
+  try {
+    const names = await page.evaluate<string[]>('globalThis.names');
+    const results: Timing[] = [];
+    for (const index of names.keys()) {
+      results.push(
+        await page.evaluate<Timing>(`globalThis.${temperature === 'cold' ? 'firstTiming' : 'timing'}(${index})`),
+      );
+      if (temperature === 'warm' || index === names.length - 1) continue;
+      await page.close();
+      page = await open();
+      await page.evaluate('globalThis.names');
     }
-    await pages.hand.close();
-    await pages.eltrix.close();
+    return results;
+  } finally {
+    await page.close();
   }
-  return [...collected].map(([operation, { hand, eltrix }]) => {
-    if (hand.result !== eltrix.result)
-      throw new Error(`${suite}, ${operation}: by hand ${hand.result}, with Eltrix ${eltrix.result}`);
-    const compare = (kind: 'script' | 'layout') => {
-      const [a, b] = [median(hand[kind]), median(eltrix[kind])];
-      return [a, b, b / a] as const;
-    };
-    return { suite, engine: session.name, operation, script: compare('script'), layout: compare('layout') };
-  });
 }
 
-const server = await servePages('bench/page.ts');
-const rows: Row[] = [];
-for (const name of options.in.split(',') as EngineName[]) {
-  const session = await engines[name].start();
-  try {
-    for (const suite of options.suites.split(',')) {
-      const measured = await measure(session, server.address, suite);
-      rows.push(...measured);
-      console.log(
-        `\n${suite} in ${session.version}`.padEnd(36),
-        'script: hand  Eltrix  ratio     script + layout: hand  Eltrix  ratio',
-      );
-      for (const { operation, script, layout } of measured) {
-        const cells = [script, layout].map(
-          ([a, b, ratio]) => `${a.toFixed(2).padStart(12)}${b.toFixed(2).padStart(8)}${ratio.toFixed(2).padStart(7)}`,
-        );
-        console.log(operation.padEnd(34), cells.join('              '));
+async function measure(
+  session: Session,
+  addresses: Readonly<Record<string, string>>,
+  suite: string,
+  temperature: Temperature,
+): Promise<Row[]> {
+  const wanted = options.ways?.split(',');
+  const measured = ways[suite]!.filter(way => way !== 'hand' && (!wanted || wanted.includes(way))).flatMap(way =>
+    Object.entries(addresses).map(([built, address]) => ({ way, built: built as Row['built'], address })),
+  );
+  const samples = new Map<string, { row: Omit<Row, 'script' | 'layout'>; script: Sample[]; layout: Sample[] }>();
+  // The machine has good minutes and bad ones: each round compares what was measured within it.
+  for (let round = 0; round < Number(options.rounds); round++) {
+    const byHand = await timings(session, Object.values(addresses)[0]!, suite, 'hand', temperature);
+    for (const { way, built, address } of round % 2 ? measured : measured.toReversed()) {
+      for (const [index, timing] of (await timings(session, address, suite, way, temperature)).entries()) {
+        const hand = byHand[index]!;
+        if (hand.result !== timing.result)
+          throw new Error(`${suite}, ${way}, ${hand.name}: by hand ${hand.result}, with Eltrix ${timing.result}`);
+        const row = { suite, way, built, temperature, engine: session.name, operation: hand.name };
+        const id = JSON.stringify(row);
+        const collected = samples.get(id) ?? { row, script: [], layout: [] };
+        samples.set(id, collected);
+        for (const kind of ['script', 'layout'] as const)
+          collected[kind].push([median(hand[kind]), median(timing[kind])]);
       }
-      const means = (['script', 'layout'] as const).map(kind => mean(measured.map(row => row[kind][2])).toFixed(2));
-      console.log('geometric mean'.padEnd(54), means[0]!.padStart(7), means[1]!.padStart(40));
     }
-  } finally {
-    await session.close();
   }
+  return [...samples.values()].map(({ row, script, layout }) => ({
+    ...row,
+    script: compare(script),
+    layout: compare(layout),
+  }));
 }
-server.close();
-if (options.json) writeFileSync(options.json, `${JSON.stringify(rows, null, 2)}\n`);
+
+/** Medians of the two ways, and of the ratios within each round. */
+function compare(pairs: readonly Sample[]): Row['script'] {
+  const usable = pairs.filter(([hand]) => hand > 0);
+  return [
+    median(pairs.map(([hand]) => hand)),
+    median(pairs.map(([, eltrix]) => eltrix)),
+    usable.length > 0 ? median(usable.map(([hand, eltrix]) => eltrix / hand)) : 1,
+  ];
+}
+
+const kindOf = ({ way, built }: Row) => `${way}, ${built}`;
+
+function print(title: string, rows: readonly Row[]): void {
+  console.log(`\n${title.padEnd(58)} script: hand  Eltrix  ratio     with layout: hand  Eltrix  ratio`);
+  for (const { operation, script, layout } of rows) {
+    const cells = [script, layout].map(
+      ([hand, eltrix, ratio]) =>
+        `${hand.toFixed(2).padStart(11)}${eltrix.toFixed(2).padStart(8)}${ratio.toFixed(2).padStart(7)}`,
+    );
+    console.log(`  ${operation.padEnd(56)}${cells.join('           ')}`);
+  }
+  const means = (['script', 'layout'] as const).map(kind => mean(rows.map(row => row[kind][2])).toFixed(2));
+  console.log(`  ${'geometric mean'.padEnd(75)}${means[0]!.padStart(7)}${means[1]!.padStart(37)}`);
+}
+
+const servers = Object.fromEntries(
+  await Promise.all(
+    options.built
+      .split(',')
+      .map(async built => [built, await servePages('bench/page.ts', { asWritten: built === 'written' })] as const),
+  ),
+);
+const addresses = Object.fromEntries(Object.entries(servers).map(([built, { address }]) => [built, address]));
+const rows: Row[] = [];
+try {
+  for (const name of options.in.split(',') as EngineName[]) {
+    const session = await engines[name].start();
+    try {
+      for (const suite of options.suites.split(','))
+        for (const temperature of options.temperatures.split(',') as Temperature[]) {
+          const measured = await measure(session, addresses, suite, temperature);
+          rows.push(...measured);
+          for (const kind of new Set(measured.map(kindOf)))
+            print(
+              `${suite} (${kind}), ${temperature}, ${session.version}`,
+              measured.filter(row => kindOf(row) === kind),
+            );
+        }
+    } finally {
+      await session.close();
+    }
+  }
+} finally {
+  for (const { close } of Object.values(servers)) close();
+}
+if (options.json) {
+  const before = existsSync(options.json) ? (JSON.parse(readFileSync(options.json, 'utf8')) as Row[]) : [];
+  writeFileSync(options.json, `${JSON.stringify(merge(before, rows), null, 2)}\n`);
+}

@@ -1,13 +1,13 @@
 import { createServer } from 'node:http';
 import { fileURLToPath } from 'node:url';
-import { bundle } from './bundle.ts';
+import { bundle, type Options } from './bundle.ts';
 
 const root = fileURLToPath(new URL('..', import.meta.url));
 
 /** Bundles a benchmark's page with the production build and serves it, isolated from other origins. */
-export async function servePages(entry: string, minify = true): Promise<{ address: string; close(): void }> {
+export async function servePages(entry: string, options: Options = {}): Promise<{ address: string; close(): void }> {
   const names = { entryFileNames: 'page.js', chunkFileNames: '[name]-[hash].js' };
-  const output = await bundle(root, root + entry, names, minify);
+  const output = await bundle(root, root + entry, names, options);
   const files = new Map(output.map(({ fileName, code }) => [`/${fileName}`, code ?? '']));
   const server = createServer((request, response) => {
     // Isolated from other origins, a page has a finer clock.

@@ -13,7 +13,8 @@ const root = fileURLToPath(new URL('suites/', import.meta.url));
 const ways = ['hand', 'eltrix'] as const;
 
 const scripts = new Map<string, string>();
-for (const way of ways) scripts.set(`/${way}.js`, (await bundle(root, `${root}cards-${way}.ts`))[0]!.code);
+for (const way of ways)
+  scripts.set(`/${way}.js`, (await bundle(root, `${root}cards-${way === 'hand' ? way : 'plain'}.ts`))[0]!.code);
 const server = createServer((request, response) => {
   const code = scripts.get(request.url!);
   if (code !== undefined) return response.setHeader('content-type', 'text/javascript').end(code);

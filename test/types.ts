@@ -54,7 +54,9 @@ class HiveCard extends contract('hive-card', {
   readonly box: Handle<HTMLDivElement> = handle<HTMLDivElement>();
 
   view() {
-    return markup`<div ${this.box}>${() => this.name}</div>`;
+    // A listener need not name the type of its event, and anything may be a value.
+    const some: unknown = 1;
+    return markup`<div ${this.box} onclick=${event => event.type} title=${some}>${() => this.name}</div>`;
   }
 
   open() {

@@ -40,33 +40,41 @@ function nextTask(): Promise<void> {
   });
 }
 
-/** Runs every operation `warm` times unseen and `times` times timed, what repeats and what is small more often. */
-export async function time({ operations }: Suite, fewWarm: number, fewTimes: number): Promise<Timing[]> {
-  const timings: Timing[] = [];
-  for (const operation of operations) {
-    const timing: Timing = { name: operation.name, script: [], layout: [], result: '' };
-    const { repeats, small } = operation;
-    const more = repeats ? 6 : small ? 4 : 1;
-    const [warm, times] = [fewWarm * more, fewTimes * more];
-    for (let i = -warm; i < times; i++) {
-      if (!repeats || i === -warm) operation.before?.();
-      void document.body.offsetHeight;
-      await nextTask();
-      (globalThis as { gc?: () => void }).gc?.();
-      const start = performance.now();
-      operation.run();
-      const scripted = performance.now();
-      void document.body.offsetHeight;
-      const laidOut = performance.now();
-      if (i >= 0) {
-        timing.script.push(scripted - start);
-        timing.layout.push(laidOut - start);
-      }
-      const last = i === times - 1;
-      if (last) Object.assign(timing, { result: operation.result() });
-      if (last || !repeats) operation.after?.();
-    }
-    timings.push(timing);
+/** Runs an operation `warm` times unseen and `times` times timed, what repeats and what is small more often. */
+export async function time(operation: Operation, fewWarm: number, fewTimes: number): Promise<Timing> {
+  const timing: Timing = { name: operation.name, script: [], layout: [], result: '' };
+  const { repeats, small } = operation;
+  const more = repeats ? 6 : small ? 4 : 1;
+  const [warm, times] = [fewWarm * more, fewTimes * more];
+  for (let i = -warm; i < times; i++) {
+    if (!repeats || i === -warm) operation.before?.();
+    void document.body.offsetHeight;
+    await nextTask();
+    (globalThis as { gc?: () => void }).gc?.();
+    runOnce(operation, i >= 0 ? timing : undefined);
+    const last = i === times - 1;
+    if (last) Object.assign(timing, { result: operation.result() });
+    if (last || !repeats) operation.after?.();
   }
-  return timings;
+  return timing;
+}
+
+/** Runs an operation once, in a page where nothing has run before but what brings it into its state. */
+export async function first(operation: Operation): Promise<Timing> {
+  const timing: Timing = { name: operation.name, script: [], layout: [], result: '' };
+  operation.before?.();
+  void document.body.offsetHeight;
+  await nextTask();
+  runOnce(operation, timing);
+  return { ...timing, result: operation.result() };
+}
+
+function runOnce(operation: Operation, timing: Timing | undefined): void {
+  const start = performance.now();
+  operation.run();
+  const scripted = performance.now();
+  void document.body.offsetHeight;
+  const laidOut = performance.now();
+  timing?.script.push(scripted - start);
+  timing?.layout.push(laidOut - start);
 }

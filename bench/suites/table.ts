@@ -1,11 +1,12 @@
 import type { Operation, Suite } from './suite.ts';
 import { entries, restart, type TableView } from './table-data.ts';
 
-/** Operations of some microseconds are done so often that their sum is a time one can measure. */
-const often = 20;
-
-/** The keyed table in a shadow root. */
-export function table(make: () => TableView & HTMLElement): Suite {
+/**
+ * The keyed table in a shadow root.
+ *
+ * @param often how often operations of some microseconds are done, so that their sum is a time that a clock can measure.
+ */
+export function table(make: () => TableView & HTMLElement, often: number): Suite {
   let view!: TableView & HTMLElement;
   const result = () => {
     const body = view.root.querySelector('tbody')!;

@@ -75,6 +75,12 @@ export const faults: Readonly<Record<string, Fault>> = {
     declares: "attributes: { name: text() }, slots: { '': slot('All of it.') }",
     body: "view() { return markup`${() => markup`<div title=${this.name}><slot></slot></div>`}`; } attributeChanged() { for (const child of [...this.children]) if (child.localName === 'span') child.remove(); }",
   },
+  'semantics-kept': {
+    declares:
+      "attributes: { count: integer() }, states: { ripe: { about: 'More than one.', when: host => host.count > 1 } }",
+    body: `${view} attributeChanged() { this.states.delete('ripe'); }`,
+    specimen: '<TAG count="0"></TAG>',
+  },
   'custom-properties': { declares: "cssProperties: { '--bee-colour': 'Its colour.' }", body: view },
   'no-doubling': {
     body: `${view} connected() { const p = document.createElement('p'); p.textContent = 'again'; if (this.times++ > 0) this.shadowRoot.append(p); } times = 0;`,

@@ -1,7 +1,8 @@
 import assert from 'node:assert/strict';
 import { describe, it } from 'node:test';
-import { each, markup, settled, signal } from 'eltrix';
-import { heard, messages, place, warns } from './support.ts';
+import { contract, data, each, markup, settled, signal } from 'eltrix';
+import { region } from 'eltrix/views';
+import { heard, messages, place, put, warns } from './support.ts';
 
 const tick = () => new Promise(resolve => setTimeout(resolve));
 
@@ -151,4 +152,52 @@ describe('each', () => {
     });
     assert.match(messages(errors)[0]!, /row two/);
   });
+
+  it('what stands in rows follows the properties of the element, however deep and whenever it came', async () => {
+    const root = put<RowReader>('<row-reader></row-reader>');
+    const shown = () => [...root.shadowRoot!.querySelectorAll('li')].map(row => row.textContent).join(' ');
+    await settled();
+    assert.equal(shown(), '1a-a[a]{} 2a-a[a]{}');
+    root.word = 'b';
+    await settled();
+    assert.equal(shown(), '1b-b[b]{} 2b-b[b]{}');
+    // What comes later, inside a row that stands already.
+    root.more = true;
+    await settled();
+    assert.equal(shown(), '1b-b[b]{b} 2b-b[b]{b}');
+    root.word = 'c';
+    await settled();
+    assert.equal(shown(), '1c-c[c]{c} 2c-c[c]{c}');
+    // And what has changed while it was away.
+    const { parentNode } = root;
+    root.remove();
+    root.word = 'd';
+    rowSource.set('!');
+    parentNode!.append(root);
+    assert.equal(shown(), '1d-d[d]{d!} 2d-d[d]{d!}');
+    rowSource.set('');
+  });
 });
+
+const rowSource = signal('');
+
+class RowReader extends contract('row-reader', {
+  properties: { word: data(() => 'a'), more: data(() => false), ids: data(() => [1, 2]) },
+}) {
+  view() {
+    return markup`<ul>${each(
+      () => this.ids,
+      id => id,
+      id =>
+        markup`<li>${id()}${() => this.word}-${each(
+          [1],
+          one => one,
+          () => markup`${() => this.word}`,
+        )}${() => [markup`[${() => this.word}]`]}${region(
+          () => markup`{${() => this.more && markup`${() => this.word}${() => rowSource.get()}`}}`,
+          () => 'failed',
+        )}</li>`,
+    )}</ul>`;
+  }
+}
+RowReader.define();

@@ -10,8 +10,9 @@ import { describeElement } from '../describe/model.ts';
 import { discover } from '../project/discover.ts';
 import { byPlace, edited, type Finding } from '../project/finding.ts';
 import { toolVersion } from '../project/library.ts';
-import { excerptOf, noElements, ToolError } from '../project/tool-error.ts';
-import { type Output, paint } from './output.ts';
+import { noElements, ToolError } from '../project/tool-error.ts';
+import { counted, printFindings } from './findings.ts';
+import type { Output } from './output.ts';
 
 export interface PageOptions {
   readonly source: string;
@@ -37,7 +38,7 @@ export async function checkPages(
   const pages = isPiped ? [stdin] : await findPages(root, patterns, options.out);
   const findings: Finding[] = [];
   const texts = new Map<string, string>();
-  let mended = 0;
+  let fixed = 0;
   for (const page of pages) {
     const read = readPage(isPiped ? 0 : join(root, page));
     let { text } = read;
@@ -47,13 +48,13 @@ export async function checkPages(
     if (kept !== undefined)
       found.push({
         code: 'page-kept',
-        message: `Nothing was mended: ${kept}`,
+        message: `Nothing was fixed: ${kept}`,
         file: page,
         line: 1,
         column: 1,
       });
     else if (edits.length > 0) {
-      mended += found.filter(({ edits }) => edits).length;
+      fixed += found.filter(({ edits }) => edits).length;
       text = edited(text, edits);
       if (!isPiped) writePage(join(root, page), read.bytesOf(text));
       found = checkPage(page, text, vocabulary);
@@ -63,11 +64,11 @@ export async function checkPages(
     findings.push(...found);
   }
   findings.sort(byPlace);
-  // What is mended goes where the page came from, so the rest goes elsewhere.
+  // What is fixed goes where the page came from, so the rest goes elsewhere.
   const print = isPiped && options.fix ? output.complain : output.print;
   if (options.sarif) print(JSON.stringify(sarif(findings, toolVersion()), null, 2));
-  else if (options.json) print(JSON.stringify({ pages: pages.length, mended, findings }, null, 2));
-  else printFindings(findings, texts, pages.length, mended, print, output);
+  else if (options.json) print(JSON.stringify({ pages: pages.length, fixed, findings }, null, 2));
+  else printFindings(findings, texts, counted(pages.length, 'page'), print, output, fixed);
   return findings.length > 0 ? 1 : 0;
 }
 
@@ -119,37 +120,4 @@ async function findPages(root: string, patterns: readonly string[], out: string)
     undefined,
     2,
   );
-}
-
-/** Findings for people: place, code, words, and the lines around. */
-export function printFindings(
-  findings: readonly Finding[],
-  texts: ReadonlyMap<string, string>,
-  pages: number,
-  mended: number,
-  print: (text: string) => void,
-  output: Output,
-): void {
-  for (const { code, message, file, line, column, edits } of findings) {
-    const sure = edits ? ' [--fix mends it]' : '';
-    print(`${file}:${line}:${column} ${paint(output, 'red', 'finding')} (${code}): ${message}${sure}`);
-    const text = texts.get(file);
-    if (text) print(paint(output, 'dim', shortExcerpt(text, line, column)));
-  }
-  const counted = `${pages} page${pages === 1 ? '' : 's'}`;
-  const mend = mended > 0 ? ` ${mended} mended.` : '';
-  print(
-    findings.length === 0
-      ? `${counted}, nothing to find.${mend}`
-      : `\n${counted}, ${findings.length} finding${findings.length === 1 ? '' : 's'}.${mend}`,
-  );
-}
-
-/** The line itself and the mark under it; lines of machines are cut. */
-function shortExcerpt(text: string, line: number, column: number): string {
-  const own = text.split('\n')[line - 1] ?? '';
-  const from = Math.max(0, column - 60);
-  return excerptOf(own.slice(from, from + 110), 1, column - from)
-    .replace(/^> 1 /gm, `> ${line} `)
-    .replace(/^ {3} \|/gm, `${' '.repeat(String(line).length + 2)} |`);
 }

@@ -4,6 +4,7 @@ import { fromProject } from '../project/place.ts';
 import { ToolError } from '../project/tool-error.ts';
 import { checkAll } from './check-elements.ts';
 import { checkPages } from './check-pages.ts';
+import { checkMarkupTypes } from './check-types.ts';
 import { complainOf, type Output } from './output.ts';
 import { whole } from './whole.ts';
 
@@ -19,6 +20,7 @@ interface Options {
   readonly pictures?: boolean;
   readonly accept?: boolean;
   readonly fix?: boolean;
+  readonly types?: boolean;
   readonly json?: boolean;
   readonly sarif?: boolean;
 }
@@ -43,7 +45,9 @@ export function checkCommand(output: Output): Command {
     .option('--module <files>', 'with --manifest: the modules that define the elements', collect)
     .optionsGroup('For pages:')
     .option('--fix', 'fix findings that have exactly one fix')
-    .optionsGroup('For both:')
+    .optionsGroup('For sources:')
+    .option('--types', 'only check the types of expressions in markup, by the TypeScript of the project')
+    .optionsGroup('For all:')
     .option(
       '--manifest <files>',
       'a custom-elements.json, or several with commas, in place of this project’s own elements',
@@ -55,12 +59,13 @@ export function checkCommand(output: Output): Command {
     .optionsGroup('Options:')
     .action(async (pages: string[], options: Options, command: Command) => {
       try {
-        refuseOthers(pages.length > 0, command);
+        refuseOthers(pages, options, command);
         const root = process.cwd();
         const configuration = await readConfiguration(root, options.source);
         const all = { ...options, source: configuration.source, out: configuration.out };
-        process.exitCode =
-          pages.length > 0
+        process.exitCode = options.types
+          ? await checkMarkupTypes(root, all, output)
+          : pages.length > 0
             ? await checkPages(
                 root,
                 pages.map(page => fromProject(page)),
@@ -74,15 +79,23 @@ export function checkCommand(output: Output): Command {
     });
 }
 
-const forElements = ['in', 'without', 'timeout', 'report', 'pictures', 'accept', 'module'];
+const forElements = ['in', 'element', 'without', 'timeout', 'report', 'pictures', 'accept', 'module'];
 
-/** @throws ToolError for an option of elements with pages, or of pages without any. */
-function refuseOthers(arePages: boolean, command: Command): void {
-  const given = (arePages ? forElements : ['fix']).find(name => command.getOptionValueSource(name) === 'cli');
+/** @throws ToolError for options and pages that do not go together. */
+function refuseOthers(pages: readonly string[], { types }: Options, command: Command): void {
+  const firstOf = (names: readonly string[]) => names.find(name => command.getOptionValueSource(name) === 'cli');
   const refuse = (message: string) => new ToolError('option-value', message, undefined, undefined, 2);
+  if (types && pages.length > 0)
+    throw refuse('--types checks sources, and pages are named. Leave out --types, or the pages.');
+  const forOthers = firstOf([...forElements, 'fix']);
+  if (types && forOthers !== undefined)
+    throw refuse(
+      `--${forOthers} and --types do not go together: --types checks only the types of markup. Leave one out.`,
+    );
+  const given = firstOf(pages.length > 0 ? forElements.filter(name => name !== 'element') : ['fix']);
   if (given !== undefined)
     throw refuse(
-      arePages
+      pages.length > 0
         ? `--${given} is for the check of elements, and pages are named. Leave it out, or the pages.`
         : '--fix is for pages. Name them, for example eltrix check "site/**/*.html" --fix.',
     );

@@ -17,12 +17,14 @@ import {
 import { TextDocument } from 'vscode-languageserver-textdocument';
 import { checkPage } from '../check/pages/check-page.ts';
 import { checkSource, sourceFacts } from '../check/source.ts';
-import type { ElementDescription } from '../describe/description.ts';
 import type { Finding } from '../project/finding.ts';
+import { classPlace, type FilePlace } from './class-place.ts';
+import { type ContractName, isSame, type Sighting } from './contract-name.ts';
 import { type HtmlPlace, placeAt } from './html-place.ts';
-import { type ContractGroup, placeOf } from './places.ts';
+import { aboutOf, problemOfName } from './name-rules.ts';
+import { nameAt, namesIn } from './names.ts';
 import type { EditorProject } from './project.ts';
-import { isPage, isSheet, isSource, type Region, regionAt, regionsOf } from './regions.ts';
+import { isPage, isSheet, isSource, type Region, regionAt } from './regions.ts';
 
 type Position = Range['start'];
 
@@ -129,132 +131,115 @@ function completeSheet(project: EditorProject, document: TextDocument, position:
 
 export function hover(project: EditorProject, document: TextDocument, position: Position): Hover | null {
   const at = lookAt(project, document, position);
-  if (!at) return null;
-  const { place } = at;
-  const target = place && targetOf(project, place);
-  if (target && place?.attribute && target.group && target.group !== 'attributes') {
-    const { element, group, name } = target;
-    const list = element[group] as readonly { name?: string; type?: string; about?: string }[];
-    const found = list.find(one => (one.name ?? one.type) === name);
-    return found
-      ? { contents: { kind: 'markdown', value: `\`${name}\` of \`<${element.tag}>\`\n\n${found.about ?? ''}` } }
-      : null;
-  }
+  const name = nameUnder(project, document, position);
+  const about = name && name.kind !== 'tag' && name.kind !== 'attribute' ? aboutOf(name) : undefined;
+  if (about !== undefined)
+    return { contents: { kind: 'markdown', value: `\`${name!.name}\` of \`<${name!.element.tag}>\`\n\n${about}` } };
   const { html } = project;
-  return html.doHover(at.document, position, html.parseHTMLDocument(at.document));
+  return at ? html.doHover(at.document, position, html.parseHTMLDocument(at.document)) : null;
 }
 
-// What a place stands for.
+// Names of contracts: where they are declared and used.
 
-interface Target {
-  readonly element: ElementDescription;
-  readonly group?: ContractGroup;
-  /** As the contract names it: a property for an attribute. */
-  readonly name?: string;
-  /** As HTML writes it. */
-  readonly written?: string;
-}
-
-function targetOf(project: EditorProject, { tag, parent, attribute, value, node }: HtmlPlace): Target | undefined {
-  const element = project.element(tag);
-  if (attribute?.name === 'slot' && value) {
-    const around = parent === undefined ? undefined : project.element(parent);
-    return around && { element: around, group: 'slots', name: value.text, written: value.text };
-  }
-  if (!element) return undefined;
-  if (!attribute) return node.attributes ? { element } : { element };
-  if (attribute.name.startsWith('on')) {
-    const name = attribute.name.slice(2);
-    return element.events.some(({ type }) => type === name)
-      ? { element, group: 'events', name, written: name }
-      : undefined;
-  }
-  const property = element.properties.find(one => one.attribute === attribute.name.toLowerCase());
-  return property && { element, group: 'attributes', name: property.name, written: attribute.name };
-}
-
+/** The place of a declaration, or the class for a tag and for what a parent declares. */
 export function define(project: EditorProject, document: TextDocument, position: Position): Location | null {
-  const place = lookAt(project, document, position)?.place;
-  const target = place && targetOf(project, place);
-  const found = target && placeOf(project.root, target.element, target.group, target.name);
+  const name = nameUnder(project, document, position);
+  const found = name && declarationOf(project, name);
   if (!found) return null;
   const file = TextDocument.create('file:///x', 'x', 0, found.text);
-  return {
-    uri: pathToFileURL(join(project.root, found.file)).href,
-    range: rangeOf(file, found.start, found.end),
-  };
+  return { uri: uriOf(project, found.file), range: rangeOf(file, found.start, found.end) };
 }
 
-/** Pages, specimens, sheets and sources of a project. */
-async function filesOf({ root, out }: EditorProject, endings: string): Promise<string[]> {
-  return (await glob([`**/*.{${endings}}`], { cwd: root, ignore: ['**/node_modules/**', `${out}/**`] })).sort();
+const uriOf = ({ root }: EditorProject, file: string) => pathToFileURL(join(root, file)).href;
+
+function nameUnder(project: EditorProject, document: TextDocument, position: Position): Sighting | undefined {
+  return nameAt(project, fileOf(project, document.uri), document.getText(), document.offsetAt(position));
 }
 
-/** Every use of what stands at a place: of a tag, of an attribute of that element, of a slot or an event. */
+function declarationOf(project: EditorProject, name: ContractName): FilePlace | undefined {
+  const { file } = name.element;
+  if (name.kind !== 'tag') {
+    const text = readFileSync(join(project.root, file), 'utf8');
+    const found = namesIn(project, file, text).find(one => one.isDeclaration && isSame(one, name));
+    if (found) return { file, text, start: found.start, end: found.end };
+  }
+  return classPlace(project.root, name.element);
+}
+
+/** A file of the project, with what an editor has of it where it is open. */
+interface ProjectFile {
+  readonly uri: string;
+  readonly document: TextDocument;
+  readonly sightings: readonly Sighting[];
+}
+
+/** Every place where a name is written: in pages, specimens, sheets and sources. */
+async function sightingsOf(
+  project: EditorProject,
+  name: ContractName,
+  open: (uri: string) => TextDocument | undefined,
+): Promise<ProjectFile[]> {
+  const { root, out } = project;
+  const files = await glob('**/*.{html,htm,css,ts,js,mts,mjs,tsx,jsx}', {
+    cwd: root,
+    ignore: ['**/node_modules/**', `${out}/**`],
+  });
+  return [...new Set([...files, name.element.file])].sort().flatMap(file => {
+    const uri = uriOf(project, file);
+    const text = open(uri)?.getText() ?? readFileSync(join(root, file), 'utf8');
+    // An attribute is declared as its property, whose name is another one.
+    if (!text.includes(name.name) && file !== name.element.file) return [];
+    const sightings = namesIn(project, file, text).filter(one => isSame(one, name));
+    return sightings.length > 0 ? [{ uri, document: TextDocument.create(uri, 'x', 0, text), sightings }] : [];
+  });
+}
+
 export async function refer(
   project: EditorProject,
   document: TextDocument,
   position: Position,
+  isDeclarationWanted: boolean,
   open: (uri: string) => TextDocument | undefined,
 ): Promise<Location[]> {
-  const place = lookAt(project, document, position)?.place;
-  const target = place && targetOf(project, place);
-  if (!target) return [];
-  const found: Location[] = [];
-  for (const file of await filesOf(project, 'html,htm,ts,js,mts,mjs,tsx,jsx')) {
-    const uri = pathToFileURL(join(project.root, file)).href;
-    const text = open(uri)?.getText() ?? readFileSync(join(project.root, file), 'utf8');
-    if (!text.includes(target.element.tag) && target.group !== 'slots') continue;
-    for (const region of regionsOf(file, text)) {
-      const html = TextDocument.create(uri, 'html', 0, region.text);
-      for (const [start, end] of usesIn(project, html, region, target))
-        found.push({ uri, range: rangeOf(html, start, end) });
-    }
-  }
-  return found;
+  const name = nameUnder(project, document, position);
+  if (!name) return [];
+  return (await sightingsOf(project, name, open)).flatMap(({ uri, document, sightings }) =>
+    sightings
+      .filter(({ isDeclaration }) => isDeclarationWanted || !isDeclaration)
+      .map(({ start, end }) => ({ uri, range: rangeOf(document, start, end) })),
+  );
 }
 
-function usesIn(project: EditorProject, document: TextDocument, region: Region, target: Target): [number, number][] {
-  const parsed = project.html.parseHTMLDocument(document);
-  const found: [number, number][] = [];
-  const visit = (node: HtmlPlace['node'], parent: string | undefined) => {
-    const { tag } = node;
-    if (tag !== undefined && node.start >= region.start - 1) {
-      const isElement = tag === target.element.tag;
-      if (target.group === undefined) {
-        if (isElement) {
-          found.push([node.start + 1, node.start + 1 + tag.length]);
-          if (node.endTagStart !== undefined) found.push([node.endTagStart + 2, node.endTagStart + 2 + tag.length]);
-        }
-      } else
-        for (const [name, value] of Object.entries(node.attributes ?? {})) {
-          const isUse =
-            target.group === 'slots'
-              ? name === 'slot' && parent === target.element.tag && value?.replace(/^["']|["']$/g, '') === target.name
-              : isElement && name === (target.group === 'events' ? `on${target.written}` : target.written);
-          if (!isUse) continue;
-          const at = attributePlace(project, document, node, name);
-          if (at)
-            found.push(target.group === 'slots' && at.value ? [at.value.start, at.value.end] : [at.start, at.end]);
-        }
-    }
-    for (const child of node.children) visit(child, tag ?? parent);
-  };
-  for (const node of parsed.roots) visit(node, undefined);
-  return found;
+/** What can be renamed at a place: its range, and the name that it has. */
+export function renameable(
+  project: EditorProject,
+  document: TextDocument,
+  position: Position,
+): { range: Range; placeholder: string } | null {
+  const name = nameUnder(project, document, position);
+  return name ? { range: rangeOf(document, name.start, name.end), placeholder: name.name } : null;
 }
 
-function attributePlace(project: EditorProject, document: TextDocument, node: HtmlPlace['node'], name: string) {
-  const parsed = project.html.parseHTMLDocument(document);
-  const text = document.getText().slice(node.start, node.startTagEnd ?? node.end);
-  for (let at = text.indexOf(name); at >= 0; at = text.indexOf(name, at + 1)) {
-    const place = placeAt(project.html, document, parsed, node.start + at);
-    if (place?.attribute?.name !== name || place.value) continue;
-    const { start, end } = place.attribute;
-    const value = placeAt(project.html, document, parsed, end + 2)?.value;
-    return { start, end, value };
-  }
-  return undefined;
+/** @returns the changes of each document, or why the name cannot be given. */
+export async function rename(
+  project: EditorProject,
+  document: TextDocument,
+  position: Position,
+  given: string,
+  open: (uri: string) => TextDocument | undefined,
+): Promise<{ [uri: string]: TextEdit[] } | string> {
+  const name = nameUnder(project, document, position);
+  if (!name)
+    return 'There is no name of a contract here. Rename a tag, attribute, slot, part, state, event or custom property.';
+  const problem = problemOfName(project, name, given);
+  if (problem) return problem;
+  const changes: { [uri: string]: TextEdit[] } = {};
+  for (const { uri, document, sightings } of await sightingsOf(project, name, open))
+    changes[uri] = sightings.map(({ start, end, edit }) => {
+      const made = edit?.(given) ?? { start, end, text: given };
+      return { range: rangeOf(document, made.start, made.end), newText: made.text };
+    });
+  return changes;
 }
 
 // Findings.
@@ -271,7 +256,10 @@ export function findingsOf(project: EditorProject, document: TextDocument): Find
     );
   if (!isSource(file)) return [];
   const elements = project.elements.filter(element => element.file === file);
-  return checkSource(file, sourceFacts(file, text, elements), project.vocabulary);
+  return [
+    ...checkSource(file, sourceFacts(file, text, elements), project.vocabulary),
+    ...project.types.findingsOf(file, text),
+  ];
 }
 
 export function diagnose(project: EditorProject, document: TextDocument): Diagnostic[] {

@@ -6,12 +6,16 @@ import type { ElementDescription } from '../describe/description.ts';
 import { editorData } from '../describe/editor-data.ts';
 import { describeElement } from '../describe/model.ts';
 import { readConfiguration } from '../project/config.ts';
-import { discover } from '../project/discover.ts';
+import { discover, type FoundElement } from '../project/discover.ts';
+import { MarkupTypes } from './markup-types.ts';
 
 export class EditorProject {
   elements: readonly ElementDescription[] = [];
+  /** The same elements, as they were found. */
+  found: readonly FoundElement[] = [];
   vocabulary: Vocabulary = new Map();
   html: LanguageService = getLanguageService();
+  readonly types: MarkupTypes;
   out = 'dist';
   /** Why the elements could not be read, the last time; they are those of the time before then. */
   problem: string | undefined;
@@ -19,7 +23,9 @@ export class EditorProject {
   #isStale = false;
 
   /** @param root the project's folder. */
-  constructor(readonly root: string) {}
+  constructor(readonly root: string) {
+    this.types = new MarkupTypes(root);
+  }
 
   /** Reads contracts and manifests again; calls that come meanwhile are answered by one further reading. */
   refresh(): Promise<void> {
@@ -37,6 +43,7 @@ export class EditorProject {
         const { source, out } = await readConfiguration(this.root);
         const found = await discover(this.root, source);
         this.elements = found.map(element => describeElement(this.root, element));
+        this.found = found;
         this.out = out;
         this.problem = undefined;
       } catch (error) {

@@ -5,8 +5,10 @@ import {
   CodeActionKind,
   type Connection,
   createConnection,
+  ErrorCodes,
   FileChangeType,
   ProposedFeatures,
+  ResponseError,
   StreamMessageReader,
   StreamMessageWriter,
   TextDocumentSyncKind,
@@ -15,7 +17,7 @@ import {
 import { TextDocument } from 'vscode-languageserver-textdocument';
 import { toolVersion } from '../project/library.ts';
 import { projectFolder } from '../project/place.ts';
-import { complete, define, diagnose, fixes, hover, refer } from './features.ts';
+import { complete, define, diagnose, fixes, hover, refer, rename, renameable } from './features.ts';
 import { EditorProject } from './project.ts';
 import { isPage, isSheet, regionAt } from './regions.ts';
 
@@ -58,6 +60,7 @@ class EditorServer {
         hoverProvider: true,
         definitionProvider: true,
         referencesProvider: true,
+        renameProvider: { prepareProvider: true },
         codeActionProvider: { codeActionKinds: [CodeActionKind.QuickFix] },
         documentSymbolProvider: true,
         foldingRangeProvider: true,
@@ -74,11 +77,20 @@ class EditorServer {
     connection.onDefinition(({ textDocument, position }) =>
       this.#ask(textDocument.uri, null, (project, document) => define(project, document, position)),
     );
-    connection.onReferences(({ textDocument, position }) =>
+    connection.onReferences(({ textDocument, position, context }) =>
       this.#ask(textDocument.uri, [], (project, document) =>
-        refer(project, document, position, uri => documents.get(uri)),
+        refer(project, document, position, context.includeDeclaration, uri => documents.get(uri)),
       ),
     );
+    connection.onPrepareRename(({ textDocument, position }) =>
+      this.#ask(textDocument.uri, null, (project, document) => renameable(project, document, position)),
+    );
+    connection.onRenameRequest(async ({ textDocument, position, newName }) => {
+      const changes = await this.#ask(textDocument.uri, {}, (project, document) =>
+        rename(project, document, position, newName, uri => documents.get(uri)),
+      );
+      return typeof changes === 'string' ? new ResponseError(ErrorCodes.InvalidParams, changes) : { changes };
+    });
     connection.onCodeAction(({ textDocument, range }) =>
       this.#ask(textDocument.uri, [], (project, document) =>
         fixes(project, document, range).map(({ finding, diagnostic, edits }) => ({
@@ -143,6 +155,7 @@ class EditorServer {
       project = new EditorProject(root);
       this.#projects.set(root, project);
       await this.#read(project);
+      void this.#checkTypes(project);
     }
     return project;
   }
@@ -157,11 +170,25 @@ class EditorServer {
   async #saved(uri: string): Promise<void> {
     if (!uri.startsWith('file:') || isPage(uri) || isSheet(uri)) return;
     try {
-      await this.#read(await this.#projectOf(uri));
+      const project = await this.#projectOf(uri);
+      await this.#read(project);
+      void this.#checkTypes(project);
     } catch (error) {
       this.connection.console.error(String(error));
     }
     for (const document of this.#documents.all()) this.#checkSoon(document.uri);
+  }
+
+  /** A project without TypeScript has no such errors. */
+  async #checkTypes(project: EditorProject): Promise<void> {
+    const { out, found, vocabulary } = project;
+    try {
+      await project.types.check(out, found, vocabulary);
+    } catch (error) {
+      this.connection.console.log(`Types in markup are not checked: ${(error as Error).message}`);
+      return;
+    }
+    for (const { uri } of this.#documents.all()) this.#checkSoon(uri);
   }
 
   #checkSoon(uri: string): void {

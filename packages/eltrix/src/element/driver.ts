@@ -16,6 +16,7 @@ import {
 } from '../signals/state.ts';
 import { because, type StaleValue, trace } from '../signals/trace.ts';
 import { build } from '../view/build.ts';
+import { inList } from '../view/hole.ts';
 import { isMarkup, type Markup } from '../view/piece.ts';
 import { closeOf, takeOrMake, takingFrom } from '../view/taking-over.ts';
 import { type Binding, markAll, rerunAll } from '../view/template.ts';
@@ -57,6 +58,7 @@ export class Driver implements Core, Reaction {
   declare filled?: ReadonlySet<string>;
   declare noted?: (bits: number) => void;
   declare registry?: CustomElementRegistry | undefined;
+  declare looksAtAll?: boolean;
   declare sent?: Sent | undefined;
   declare nameOf?: (key: number) => string;
 
@@ -155,7 +157,9 @@ export class Driver implements Core, Reaction {
     if (this.assembled) {
       // Current values are shown before anything else is told.
       this.light?.update();
+      this.looksAtAll = true;
       this.react();
+      this.looksAtAll = false;
     } else {
       this.assembled = true;
       if (__DEV__) nameFields(this.host);
@@ -203,7 +207,8 @@ export class Driver implements Core, Reaction {
             ? mistake('TypeError', 'view-result', host.localName, viewAdvice(host, piece))
             : new TypeError('view-result');
         const make = () => {
-          const node = untracked(() => build(piece as Markup, this, false, this.bindings));
+          // It may be connected while a list of another element's view is made.
+          const node = inList(undefined, () => untracked(() => build(piece as Markup, this, false, this.bindings)));
           if (node) root!.appendChild(node);
         };
         if (piece && sent) takeView(this, sent, make);

@@ -32,8 +32,8 @@ export type Site = Place &
         readonly foreign: boolean;
         readonly statics: readonly string[];
       }
-    | { readonly kind: 'listener'; readonly type: string }
-    | { readonly kind: 'element' }
+    | { readonly kind: 'listener'; readonly type: string; readonly tag: string }
+    | { readonly kind: 'element'; readonly tag: string }
     /** The text inside `<textarea>` or `<title>`. */
     | { readonly kind: 'text'; readonly statics: readonly string[] }
     /** A `style` attribute without holes: set through CSSOM, since a strict policy refuses the attribute. */
@@ -189,7 +189,7 @@ export function analyse(strings: readonly string[], namespace: Namespace = 'html
         sites.push({ kind: 'content', ...place(nodes++, hole, 1) });
         break;
       case 'attributes':
-        sites.push({ kind: 'element', ...place(markElement(), hole, 1) });
+        sites.push({ kind: 'element', tag: tag.toLowerCase(), ...place(markElement(), hole, 1) });
         break;
       case 'before value':
       case 'value':
@@ -221,7 +221,7 @@ export function analyse(strings: readonly string[], namespace: Namespace = 'html
             __DEV__ ? `"${name}" takes a function, and text stands beside it. Write ${name}=\${…} alone.` : '',
           );
         }
-        sites.push({ kind: 'listener', type: name.slice(2), ...where });
+        sites.push({ kind: 'listener', type: name.slice(2), tag: tag.toLowerCase(), ...where });
       } else
         sites.push({ kind: 'attribute', name, tag: tag.toLowerCase(), foreign: foreign(), statics: texts, ...where });
     } else if (name.toLowerCase() === 'style' && !closing) {

@@ -1,7 +1,7 @@
 import { isSignal, kindOf } from '../signals/kind-of.ts';
 import type { Member } from '../signals/state.ts';
 import { asText } from './as-text.ts';
-import { DeepHole, type Show, whereIs } from './hole.ts';
+import { currentList, DeepHole, inList, type ListReadings, type Show, whereIs } from './hole.ts';
 import { isMarkup } from './piece.ts';
 import {
   closeOf,
@@ -184,6 +184,7 @@ class Nodes implements Placed {
 /** A list without keys: the values show one after the other, each in a hole of its own. */
 class List implements Placed {
   readonly holes: ContentHole[] = [];
+  readonly readings: ListReadings = { mask: 0, around: currentList() };
 
   constructor(
     readonly owner: Owner,
@@ -198,16 +199,12 @@ class List implements Placed {
       if (__RENDERED__ && !hole && nextSent()) {
         const close = closeOf(nextSent()!);
         passTo(close.nextSibling);
-        hole = new ContentHole(this.owner, close);
-        if (__DEV__) hole.place = this.where;
-        this.holes.push(hole);
+        hole = this.#make(close);
       } else if (!hole) {
         const anchor = this.owner.document.createTextNode('');
         this.owner.placed(anchor);
         this.anchor.before(anchor);
-        hole = new ContentHole(this.owner, anchor);
-        if (__DEV__) hole.place = this.where;
-        this.holes.push(hole);
+        hole = this.#make(anchor);
       }
       hole.set(value);
       count++;
@@ -215,8 +212,15 @@ class List implements Placed {
     for (const hole of this.holes.splice(count)) removeHole(hole);
   }
 
+  #make(anchor: ChildNode): ContentHole {
+    const hole = inList(this.readings, () => new ContentHole(this.owner, anchor));
+    if (__DEV__) hole.place = this.where;
+    this.holes.push(hole);
+    return hole;
+  }
+
   mark(stale: number, due: Member[]): void {
-    markAll(this.holes, stale, due);
+    if (stale & this.readings.mask || this.owner.looksAtAll) markAll(this.holes, stale, due);
   }
 
   dispose(): void {

@@ -3,7 +3,7 @@ import { reportInView } from '../signals/report.ts';
 import { type Holder, itemKey, type Member, positionKey, read, type Source, state } from '../signals/state.ts';
 import { type Placeable, type Placed, place } from './content.ts';
 import { departing, nextStanding } from './departing.ts';
-import { placed, whereIs } from './hole.ts';
+import { currentList, inList, type ListReadings, placed, whereIs } from './hole.ts';
 import { firstOther, longestIncreasing, sameAtEnd } from './list-differences.ts';
 import { isMarkup, type Markup } from './piece.ts';
 import { row as rowOfList } from './sent-marks.ts';
@@ -117,6 +117,7 @@ class Rows<T> implements Placed {
   rows: Row<T>[] = [];
   /** The items that the rows show. */
   items: T[] = [];
+  readonly readings: ListReadings = { mask: 0, around: currentList() };
 
   constructor(
     readonly anchor: ChildNode,
@@ -226,7 +227,7 @@ class Rows<T> implements Placed {
     let next: Node = this.anchor;
     for (let i = this.rows.length - 1; i >= 0; i--) {
       const { first, last } = this.rows[i]!;
-      if (nextStanding(last) !== next) return false;
+      if (last.nextSibling !== next && nextStanding(last) !== next) return false;
       next = first;
     }
     return true;
@@ -274,7 +275,7 @@ class Rows<T> implements Placed {
           __DEV__ ? `(row-markup): a row returned ${kindOf(piece)}. Return markup\`…\`.` : 'row-markup',
         );
       if (__RENDERED__ && from) passTo(mark?.nextSibling);
-      node = fill(row, piece, owner, false);
+      node = inList(this.readings, () => fill(row, piece, owner, false));
       if (__RENDERED__ && mark) row.first = mark as ChildNode;
       else if (__RENDERED__) passTo(from);
     } catch (error) {
@@ -302,7 +303,7 @@ class Rows<T> implements Placed {
   }
 
   mark(stale: number, due: Member[]): void {
-    for (const row of this.rows) row.mark(stale, due);
+    if (stale & this.readings.mask || this.owner.looksAtAll) for (const row of this.rows) row.mark(stale, due);
   }
 
   dispose(): void {

@@ -15,6 +15,30 @@ export function currentPlace(): HolePlace | undefined {
   return place;
 }
 
+/** What the bindings inside a list have read of their element: a change of anything else passes the list by. */
+export interface ListReadings {
+  /** A bit for each key; those of lists inside are in it. */
+  mask: number;
+  readonly around: ListReadings | undefined;
+}
+
+let list: ListReadings | undefined;
+
+/** Runs a function that makes bindings inside a list. */
+export function inList<T>(inner: ListReadings | undefined, fn: () => T): T {
+  const outer = list;
+  list = inner;
+  try {
+    return fn();
+  } finally {
+    list = outer;
+  }
+}
+
+export function currentList(): ListReadings | undefined {
+  return list;
+}
+
 /** How a value is shown at a node. @param name of the attribute or property, if it is one. */
 export type Show = (node: never, value: unknown, name: string, hole: Hole) => void;
 
@@ -29,6 +53,7 @@ export class Hole implements Member, Binding {
   tail: Link | undefined = undefined;
   fn: (() => unknown) | undefined = undefined;
   last: unknown = nothing;
+  readonly list = list;
   /** Only in development. */
   declare place?: HolePlace | undefined;
   declare describe?: () => string;
@@ -71,11 +96,18 @@ export class Hole implements Member, Binding {
 
   /** Shows a value, or what a function returns. */
   bring(value: unknown): void {
+    const outer = list;
+    // What is made meanwhile stands in the same list.
+    list = this.list;
     try {
       this.apply(value === this.fn && value !== undefined ? this.read(value as () => unknown) : value);
     } catch (error) {
       this.failed(error);
+    } finally {
+      list = outer;
     }
+    const { mask } = this;
+    for (let { list } = this; list !== undefined && (list.mask & mask) !== mask; list = list.around) list.mask |= mask;
   }
 
   /** An error leaves the hole as it was; the rest of the view keeps working. */

@@ -19,12 +19,17 @@ class Piece implements Markup {
   }
 }
 
+/** Anything. A listener that is written in markup need not name the type of its event; `eltrix check --types` knows it. */
+// biome-ignore lint/suspicious/noExplicitAny: the event of any listener.
+// biome-ignore lint/complexity/noBannedTypes: with null and undefined it is what `unknown` is.
+type Value = ((event: any) => unknown) | {} | null | undefined;
+
 interface MarkupTag {
-  (strings: TemplateStringsArray, ...values: unknown[]): Markup;
+  (strings: TemplateStringsArray, ...values: Value[]): Markup;
   /** For a fragment that stands inside `<svg>`. */
-  svg(strings: TemplateStringsArray, ...values: unknown[]): Markup;
+  svg(strings: TemplateStringsArray, ...values: Value[]): Markup;
   /** For a fragment that stands inside `<math>`. */
-  math(strings: TemplateStringsArray, ...values: unknown[]): Markup;
+  math(strings: TemplateStringsArray, ...values: Value[]): Markup;
 }
 
 /**

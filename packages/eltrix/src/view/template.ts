@@ -7,6 +7,8 @@ export interface Owner extends Home {
   readonly host: object;
   /** Where its view stands, once there is such a place. */
   readonly root?: Node | undefined;
+  /** Set while it is connected again: what has changed meanwhile was not queued, and lists look at each row. */
+  readonly looksAtAll?: boolean;
   /** The scoped registry of its root, if it was given one. */
   readonly registry?: CustomElementRegistry | undefined;
   /** The document that nodes are made for. */

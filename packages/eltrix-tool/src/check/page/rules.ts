@@ -9,6 +9,7 @@ import { quietRules } from './rules/quiet.ts';
 import { reflectionRules } from './rules/reflection.ts';
 import { renderedRules } from './rules/rendered.ts';
 import type { Rule } from './rules/rule.ts';
+import { semanticsRules } from './rules/semantics.ts';
 import { structureRules } from './rules/structure.ts';
 
 /** Quiet comes first: what the others do is not what a page would do. */
@@ -18,6 +19,7 @@ export const rules: readonly Rule[] = [
   ...reflectionRules,
   ...eventRules,
   ...structureRules,
+  ...semanticsRules,
   ...lifeRules,
   ...isolationRules,
   ...formRules,

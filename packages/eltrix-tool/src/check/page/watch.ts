@@ -149,6 +149,7 @@ export function watchPage(): void {
   watchObservers();
   watchRequests();
   watchSheets();
+  watchInternals();
   EventTarget.prototype.dispatchEvent = function (event) {
     sent.push({ target: this, event });
     return real.dispatchEvent.call(this, event);
@@ -307,6 +308,23 @@ function watchSheets(): void {
   prototype.insertRule = function (rule, index) {
     sheetTexts.set(this, `${sheetTexts.get(this) ?? ''}\n${rule}`);
     return insertRule.call(this, rule, index);
+  };
+}
+
+const internals = new WeakMap<Element, ElementInternals>();
+
+/** What an element has attached; nobody else can ask for it. */
+export function internalsOf(element: Element): ElementInternals | undefined {
+  return internals.get(element);
+}
+
+function watchInternals(): void {
+  const { prototype } = HTMLElement;
+  const { attachInternals } = prototype;
+  prototype.attachInternals = function () {
+    const attached = attachInternals.call(this);
+    internals.set(this, attached);
+    return attached;
   };
 }
 

@@ -42,6 +42,7 @@ export const ruleGroups: readonly { readonly title: string; readonly rules: Read
       'slot-fallback': 'shows the fallback of an empty slot',
       'slot-kept': 'keeps slotted content over updates',
       'custom-properties': 'declares the properties it uses',
+      'semantics-kept': 'keeps its roles, names and states',
     },
   },
   {

@@ -1,0 +1,144 @@
+/**
+ * A source in which each expression of markup stands where TypeScript can check it: as the argument of a function that
+ * takes what its place takes (`declarations.ts`). All else stays as it is, so that places lead back to the source.
+ */
+import { originalPositionFor, TraceMap } from '@jridgewell/trace-mapping';
+import MagicString from 'magic-string';
+import { analyse, MarkupError, type Namespace, type Site } from '../../../../eltrix/src/view/analyse.ts';
+import { bare, type Node, parseModule, walk } from '../../project/syntax.ts';
+
+/** What the functions are called; no module of an author has the name. */
+export const checker = '$eltrixMarkup';
+
+export interface TypedSource {
+  readonly code: string;
+  /** The place in the source that an error is about, from 1; undefined for one that is not in markup. */
+  placeOf(line: number, column: number): { readonly line: number; readonly column: number } | undefined;
+}
+
+/** @returns undefined for a source without expressions in markup, and for one that does not parse. */
+export function typedSource(file: string, code: string): TypedSource | undefined {
+  if (!code.includes('eltrix')) return undefined;
+  const program = parseModule(file, code)?.program;
+  if (!program) return undefined;
+  const names = libraryNames(program);
+  const output = new MagicString(code);
+  const templates: { start: number; end: number; expressions: readonly Node[] }[] = [];
+  walk(program, node => {
+    if (node.type !== 'TaggedTemplateExpression') return;
+    const namespace = namespaceOf(node['tag'] as Node, names);
+    if (!namespace) return;
+    const { quasis, expressions } = node['quasi'] as { quasis: Node[]; expressions: Node[] } & Node;
+    if (expressions.length === 0) return;
+    const sites = sitesOf(quasis, namespace);
+    if (!sites) return;
+    templates.push({ start: node.start, end: node.end, expressions });
+    rewrite(output, node, expressions, sites, names);
+  });
+  if (templates.length === 0) return undefined;
+  const map = new TraceMap(JSON.parse(output.generateMap({ hires: true }).toString()));
+  const starts = [...code.matchAll(/^/gm)].map(({ index }) => index);
+  return {
+    code: output.toString(),
+    placeOf(line, column) {
+      const { line: at, column: from } = originalPositionFor(map, { line, column: column - 1 });
+      if (at === null) return undefined;
+      const offset = starts[at - 1]! + from;
+      const template = templates.findLast(({ start, end }) => start <= offset && offset < end);
+      // What is reported at a function that was put in is about the expression that it was put in for.
+      const start = template?.expressions.find(({ end }) => offset < end)?.start;
+      if (start === undefined) return undefined;
+      const place = Math.max(start, offset);
+      const found = starts.findLastIndex(begin => begin <= place);
+      return { line: found + 1, column: place - starts[found]! + 1 };
+    },
+  };
+}
+
+/** What a module calls the library's exports. */
+function libraryNames(program: Node): Map<string, string> {
+  const names = new Map<string, string>();
+  for (const node of program['body'] as Node[]) {
+    if (node.type !== 'ImportDeclaration' || node['source'].value !== 'eltrix') continue;
+    for (const { type, imported, local } of node['specifiers'] as Node[])
+      if (type === 'ImportSpecifier') names.set(local.name, imported.name ?? imported.value);
+  }
+  return names;
+}
+
+function namespaceOf(tag: Node, names: ReadonlyMap<string, string>): Namespace | undefined {
+  const nameOf = (node: Node) => (node.type === 'Identifier' ? names.get(node['name']) : undefined);
+  if (nameOf(tag) === 'markup') return 'html';
+  if (tag.type !== 'MemberExpression' || tag['computed'] || nameOf(tag['object']) !== 'markup') return undefined;
+  const { name } = tag['property'] as Node & { name: string };
+  return name === 'svg' || name === 'math' ? name : undefined;
+}
+
+/** The site of each expression; undefined for markup with a mistake, which the other checks report. */
+function sitesOf(quasis: readonly Node[], namespace: Namespace): Map<number, Site> | undefined {
+  const strings = quasis.map(part => part['value']['cooked'] as string | null);
+  if (strings.includes(null)) return undefined;
+  try {
+    const { sites } = analyse(strings as string[], namespace);
+    return new Map(sites.flatMap(site => Array.from({ length: site.count }, (_, i) => [site.hole + i, site] as const)));
+  } catch (error) {
+    if (error instanceof MarkupError) return undefined;
+    throw error;
+  }
+}
+
+function rewrite(
+  output: MagicString,
+  { start, end }: Node,
+  expressions: readonly Node[],
+  sites: ReadonlyMap<number, Site>,
+  names: ReadonlyMap<string, string>,
+): void {
+  const calls = expressions.map((node, at) => callFor(output, sites.get(at), bare(node), names));
+  output.overwrite(start, expressions[0]!.start, `${checker}.markup(${calls[0]!.open}`);
+  for (let i = 1; i < expressions.length; i++)
+    output.overwrite(expressions[i - 1]!.end, expressions[i]!.start, `${calls[i - 1]!.close}, ${calls[i]!.open}`);
+  output.overwrite(expressions.at(-1)!.end, end, `${calls.at(-1)!.close})`);
+}
+
+interface Call {
+  readonly open: string;
+  readonly close: string;
+}
+
+const call = (open: string): Call => ({ open: `${checker}.${open}(`, close: ')' });
+
+/** The call that checks an expression. */
+function callFor(output: MagicString, site: Site | undefined, node: Node, names: ReadonlyMap<string, string>): Call {
+  const text = JSON.stringify;
+  switch (site?.kind) {
+    case 'attribute':
+      return site.statics.some(Boolean)
+        ? call('part')
+        : call(`attribute<${text(site.foreign ? `svg ${site.tag}` : site.tag)}, ${text(site.name)}>()`);
+    case 'listener': {
+      const { open } = call(`element<${text(site.tag)}>().addEventListener`);
+      // Only a function that is written here takes the type of its event from here.
+      return /Function/.test(node.type)
+        ? { open: `${open}${text(site.type)}, `, close: ')' }
+        : { open: `${open}${text(site.type)}, ${checker}.handler(`, close: '))' };
+    }
+    case 'element':
+      return elementCall(output, site.tag, node, names);
+    default:
+      return call('content');
+  }
+}
+
+function elementCall(output: MagicString, tag: string, node: Node, names: ReadonlyMap<string, string>): Call {
+  const name = JSON.stringify(tag);
+  if (node.type === 'ObjectExpression') return call(`properties<${name}>()`);
+  const library =
+    node.type === 'CallExpression' && node['callee'].type === 'Identifier' && names.get(node['callee'].name);
+  const [argument] = (library ? node['arguments'] : []) as Node[];
+  if (library === 'sync' && argument && argument.type !== 'SpreadElement') {
+    output.appendLeft(argument.start, `${checker}.synced<${name}>()(`);
+    output.appendRight(argument.end, ')');
+  }
+  return library === 'sync' || library === 'on' ? call('content') : call(`attached<${name}>()`);
+}

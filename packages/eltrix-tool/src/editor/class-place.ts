@@ -1,0 +1,33 @@
+/** Where the class of an element stands. */
+import { readFileSync } from 'node:fs';
+import { join } from 'node:path';
+import type { ElementDescription } from '../describe/description.ts';
+import { type Node, parseModule, walk } from '../project/syntax.ts';
+
+/** A stretch of a file, as offsets. */
+export interface FilePlace {
+  /** From the project's folder. */
+  readonly file: string;
+  readonly text: string;
+  readonly start: number;
+  readonly end: number;
+}
+
+/** The name of an element's class; undefined where it is not written there. */
+export function classPlace(root: string, { file, className }: ElementDescription): FilePlace | undefined {
+  let text: string;
+  try {
+    text = readFileSync(join(root, file), 'utf8');
+  } catch {
+    return undefined;
+  }
+  const program = parseModule(file, text)?.program;
+  if (!program) return undefined;
+  let found: Node | undefined;
+  walk(program, node => {
+    if (found) return false;
+    if (/^Class/.test(node.type) && node['id']?.name === className) found = node['id'] as Node;
+    return !found;
+  });
+  return found && { file, text, start: found.start, end: found.end };
+}

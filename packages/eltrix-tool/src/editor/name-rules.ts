@@ -1,0 +1,64 @@
+/** What a name may be, and what its contract says of it. */
+import { tagProblem } from '../../../eltrix/src/contract/names.ts';
+import type { ContractName } from './contract-name.ts';
+import type { EditorProject } from './project.ts';
+
+/** The sentence of the contract. */
+export function aboutOf({ element, kind, name }: ContractName): string | undefined {
+  switch (kind) {
+    case 'tag':
+      return element.about;
+    case 'attribute':
+      return element.properties.find(({ attribute }) => attribute === name)?.about;
+    case 'event':
+      return element.events.find(({ type }) => type === name)?.about ?? '';
+    case 'slot':
+      return element.slots.find(slot => slot.name === name)?.about;
+    case 'part':
+      return element.parts.find(part => part.name === name)?.about;
+    case 'state':
+      return element.states.find(state => state.name === name)?.about;
+    case 'property':
+      return element.cssProperties.find(property => property.name === name)?.about;
+  }
+}
+
+/** The names that an element has of a kind. */
+function namesOf({ element, kind }: ContractName, project: EditorProject): string[] {
+  const lists = {
+    tag: () => project.elements.map(({ tag }) => tag),
+    attribute: () => element.properties.flatMap(({ attribute }) => attribute ?? []),
+    event: () => element.events.map(({ type }) => type),
+    slot: () => element.slots.map(({ name }) => name),
+    part: () => element.parts.map(({ name }) => name),
+    state: () => element.states.map(({ name }) => name),
+    property: () => element.cssProperties.map(({ name }) => name),
+  };
+  return lists[kind]();
+}
+
+/** Why another name cannot be given; undefined if it can. */
+export function problemOfName(project: EditorProject, name: ContractName, given: string): string | undefined {
+  const { kind, element } = name;
+  const written = JSON.stringify(given);
+  if (given !== name.name && namesOf(name, project).includes(given))
+    return kind === 'tag'
+      ? `<${given}> is another element of the project. Choose a tag that no element has.`
+      : `<${element.tag}> has the ${kind} ${written} already. Choose a name that is not in use.`;
+  switch (kind) {
+    case 'tag':
+      return tagProblem(given)?.message.replace(/^\([a-z-]+\): /, '');
+    case 'attribute':
+      return /^[a-z][a-z0-9-]*$/.test(given)
+        ? undefined
+        : `${written} cannot be an attribute. Use lower-case letters, digits and hyphens, for example "queen-age".`;
+    case 'property':
+      return /^--[\w-]+$/.test(given)
+        ? undefined
+        : `${written} is not a custom property. It begins with two hyphens, for example "--hive-accent".`;
+    default:
+      return /^[A-Za-z_][\w-]*$/.test(given)
+        ? undefined
+        : `${written} cannot be a ${kind}. Use letters, digits and hyphens, for example "badge".`;
+  }
+}

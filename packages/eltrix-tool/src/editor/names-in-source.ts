@@ -1,0 +1,175 @@
+import { hole } from '../check/pages/check-page.ts';
+import type { ElementDescription } from '../describe/description.ts';
+import { bare, fieldsOf, type Node, parseModule, walk } from '../project/syntax.ts';
+import type { ContractName, Sighting } from './contract-name.ts';
+import { cssNames } from './names-in-css.ts';
+import { htmlNames } from './names-in-html.ts';
+import type { EditorProject } from './project.ts';
+
+/** Names of contracts in a source: where they are declared, in markup and sheets, and in calls that are given one. */
+export function sourceNames(project: EditorProject, file: string, text: string): Sighting[] {
+  const program = parseModule(file, text)?.program;
+  if (!program) return [];
+  const found: Sighting[] = [];
+  const names = new LibraryNames(program);
+  walk(program, (node, parents) => {
+    const Class = parents.findLast(({ type }) => /^Class(?:Declaration|Expression)$/.test(type));
+    const owner = project.elements.find(
+      element => element.file === file && element.className === (Class?.['id']?.name as string | undefined),
+    );
+    switch (node.type) {
+      case 'CallExpression':
+        if (names.of(node['callee']) === 'contract') found.push(...declared(project, file, node, parents));
+        else found.push(...called(project, node, owner, names));
+        break;
+      case 'TaggedTemplateExpression': {
+        const { tag, quasi } = node as Node & { tag: Node; quasi: Node };
+        const inner = tag.type === 'MemberExpression' ? (tag['object'] as Node) : tag;
+        const name = names.of(inner);
+        if (name === 'markup')
+          found.push(...inside(quasi, htmlNames(project, file, masked(text, quasi, hole), owner, true)));
+        else if (name === 'stylesheet')
+          found.push(...inside(quasi, cssNames(project, masked(text, quasi, 'x'), 0, owner)));
+        break;
+      }
+      case 'TSPropertySignature': {
+        // declare global { interface HTMLElementTagNameMap { 'hive-card': HiveCard } }
+        const isMap = parents.at(-2)?.['id']?.name === 'HTMLElementTagNameMap';
+        const element = isMap && project.element(node['key'].value as string);
+        if (element) found.push(literal(element, 'tag', node['key']));
+        break;
+      }
+    }
+  });
+  return found;
+}
+
+/** What a module calls the library's exports. */
+class LibraryNames {
+  readonly #names = new Map<string, string>();
+
+  constructor(program: Node) {
+    for (const node of program['body'] as Node[]) {
+      if (node.type !== 'ImportDeclaration' || !/^eltrix(?:-tool)?(?:\/|$)/.test(node['source'].value)) continue;
+      for (const { type, imported, local } of node['specifiers'] as Node[])
+        if (type === 'ImportSpecifier') this.#names.set(local.name, imported.name ?? imported.value);
+    }
+  }
+
+  of(node: Node): string | undefined {
+    return node.type === 'Identifier' ? this.#names.get(node['name']) : undefined;
+  }
+}
+
+const inside = ({ start, end }: Node, sightings: readonly Sighting[]) =>
+  sightings.filter(sighting => sighting.start > start && sighting.end < end);
+
+/** A template alone, with the same places. */
+function masked(text: string, { start, end, quasis }: Node, filler: string): string {
+  const blank = (part: string, by: string) => part.replace(/[^\r\n]/g, by);
+  let result = blank(text.slice(0, start + 1), ' ');
+  let done = start + 1;
+  for (const quasi of quasis as Node[]) {
+    const raw = quasi['value'].raw as string;
+    const from = text.indexOf(raw, done);
+    result += blank(text.slice(done, from), filler) + raw;
+    done = from + raw.length;
+  }
+  return result + blank(text.slice(done, end), ' ');
+}
+
+/** A string literal that is a name as a whole. */
+function literal(element: ElementDescription, kind: Sighting['kind'], { start, end, value }: Node): Sighting {
+  return { element, kind, name: value as string, start: start + 1, end: end - 1 };
+}
+
+const groups = { events: 'event', slots: 'slot', parts: 'part', states: 'state', cssProperties: 'property' } as const;
+
+/** What a contract declares. */
+function declared(project: EditorProject, file: string, call: Node, parents: readonly Node[]): Sighting[] {
+  const [tag, given] = call['arguments'] as Node[];
+  const element =
+    tag?.type === 'Literal'
+      ? project.elements.find(one => one.file === file && one.tag === (tag['value'] as string))
+      : undefined;
+  if (!element || parents.length === 0) return [];
+  const found: Sighting[] = [{ ...literal(element, 'tag', tag!), isDeclaration: true }];
+  const declaration = given && fieldsOf(bare(given));
+  for (const [group, kind] of Object.entries(groups))
+    for (const [name, member] of membersOf(declaration?.get(group)))
+      found.push(keySighting({ element, kind, name }, member['key']));
+  for (const [name, member] of membersOf(declaration?.get('attributes'))) {
+    const attribute = element.properties.find(property => property.name === name)?.attribute;
+    if (attribute !== undefined) found.push(attributeSighting({ element, kind: 'attribute', name: attribute }, member));
+  }
+  return found;
+}
+
+function membersOf(group: Node | undefined): [string, Node][] {
+  const fields = group && fieldsOf(bare(group['value']));
+  return fields ? [...fields] : [];
+}
+
+function keySighting(name: ContractName, { start, end }: Node): Sighting {
+  const write = (key: string) => (/^[A-Za-z_$][\w$]*$/.test(key) ? key : `'${key}'`);
+  return { ...name, start, end, isDeclaration: true, edit: key => ({ start, end, text: write(key) }) };
+}
+
+/**
+ * An attribute has its property's name, or the one that its kind says. Another name is written there, so that the property
+ * stays what it is.
+ */
+function attributeSighting(name: ContractName, { key, value }: Node): Sighting {
+  const kind = bare(value);
+  const args = kind.type === 'CallExpression' ? (kind['arguments'] as Node[]) : [];
+  const options = args.map(bare).findLast(({ type }) => type === 'ObjectExpression');
+  const said = options && fieldsOf(options)?.get('attribute');
+  if (said?.['value'].type === 'Literal')
+    return { ...literal(name.element, name.kind, said['value']), isDeclaration: true };
+  const option = (given: string) => `attribute: '${given}'`;
+  const at = options ? options.start + 1 : kind.end - 1;
+  const text = (given: string) => {
+    if (!options) return `${args.length > 0 ? ', ' : ''}{ ${option(given)} }`;
+    return ` ${option(given)}${(options['properties'] as Node[]).length > 0 ? ',' : ' '}`;
+  };
+  const { start, end } = key as Node;
+  return { ...name, start, end, isDeclaration: true, edit: given => ({ start: at, end: at, text: text(given) }) };
+}
+
+/** Calls that are given a name: of the element itself (`emit`, `slotted`, states), and of tags. */
+function called(
+  project: EditorProject,
+  { callee, arguments: args }: Node,
+  owner: ElementDescription | undefined,
+  names: LibraryNames,
+): Sighting[] {
+  const first = (args as Node[])[0];
+  const isText = (node: Node | undefined): node is Node =>
+    node?.type === 'Literal' && typeof node['value'] === 'string';
+  const method = callee.type === 'MemberExpression' && !callee.computed ? (callee.property.name as string) : undefined;
+  const isOwn = method !== undefined && callee.object.type === 'ThisExpression';
+  if (owner && isOwn && isText(first)) {
+    const value = first['value'] as string;
+    if (method === 'emit' && owner.events.some(({ type }) => type === value)) return [literal(owner, 'event', first)];
+    if ((method === 'slotted' || method === 'isFilled') && owner.slots.some(({ name }) => name === value))
+      return [literal(owner, 'slot', first)];
+  }
+  const isStates =
+    callee.type === 'MemberExpression' &&
+    callee.object.type === 'MemberExpression' &&
+    callee.object.object.type === 'ThisExpression' &&
+    callee.object.property.name === 'states';
+  if (owner && isStates && isText(first) && owner.states.some(({ name }) => name === first['value']))
+    return [literal(owner, 'state', first)];
+  const takesTag = method !== undefined && /^(?:createElement|whenDefined)$/.test(method);
+  if ((takesTag || names.of(callee) === 'standIn') && isText(first)) {
+    const element = project.element(first['value'] as string);
+    if (element) return [literal(element, 'tag', first)];
+  }
+  // Any element may be listened to, so the name has to be that of one element alone.
+  const isListening = names.of(callee) === 'on' || /^(?:add|remove)EventListener$/.test(method ?? '');
+  const type = isListening ? first : method === 'on' ? (args as Node[])[1] : undefined;
+  if (!isText(type)) return [];
+  const senders = project.elements.filter(({ events }) => events.some(event => event.type === type['value']));
+  return senders.length === 1 ? [literal(senders[0]!, 'event', type)] : [];
+}

@@ -1,0 +1,230 @@
+/** Renaming what a contract names: in the contract, in sources, pages, specimens and sheets. */
+import assert from 'node:assert/strict';
+import { readFileSync, writeFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { after, before, describe, it } from 'node:test';
+import { eltrix, project } from '../support/project.ts';
+import { Client, type Position } from './client.ts';
+
+const files: Record<string, string> = {
+  'src/hive-card.ts': `import { choice, contract, event, markup, slot, stylesheet, text } from 'eltrix';
+
+export class HiveCard extends contract('hive-card', {
+  attributes: { queenAge: text(), mood: choice(['calm', 'busy'], { about: 'Its mood.' }), note: text({ attribute: 'remark' }) },
+  events: { 'hive-open': event<{ name: string }>() },
+  slots: { badge: slot('Stands in for the mood.') },
+  parts: { gauge: 'The gauge.' },
+  states: { ripe: 'Capped.' },
+  cssProperties: { '--hive-accent': 'Colour of the gauge.' },
+}) {
+  static styleSheets = [stylesheet\`:host([mood="busy"]) b, :host(:state(ripe)) { color: var(--hive-accent) }\`];
+  view() {
+    return markup\`<b part="gauge">\${() => this.mood}</b><slot name="badge"></slot>\`;
+  }
+  connected() {
+    this.states.add('ripe');
+    if (this.isFilled('badge')) this.emit('hive-open', { name: this.slotted('badge')[0]!.localName });
+  }
+}
+HiveCard.define();
+declare global { interface HTMLElementTagNameMap { 'hive-card': HiveCard } }
+`,
+  'src/hive-list.ts': `import { contract, markup, stylesheet } from 'eltrix';
+import './hive-card.ts';
+export class HiveList extends contract('hive-list', {}) {
+  static styleSheets = [stylesheet\`hive-card::part(gauge) { --hive-accent: red } hive-card:state(ripe) { color: \${'red'} }\`];
+  view() {
+    return markup\`\${() => markup\`<hive-card mood="calm" onhive-open=\${this.opened}><i slot="badge">!</i></hive-card>\`}\`;
+  }
+  opened() {
+    this.addEventListener('hive-open', () => {});
+    return document.createElement('hive-card');
+  }
+}
+HiveList.define();
+`,
+  'src/hive-card.specimen.html': `<template title="One"><hive-card queen-age="2" remark="x"><b slot="badge">!</b></hive-card></template>
+`,
+  'site/index.html': `<!doctype html><title>Hives</title><script type="module" src="/dist/all.js"></script>
+<style>hive-card[mood=calm]::part(gauge) { color: red } .badge, .ripe, .mood { --hive-accent: red }</style>
+<p>hive-card, badge, mood</p>
+<hive-card mood="calm" style="--hive-accent: blue"><b slot="badge" class="badge">!</b></hive-card>
+`,
+  'site/page.css': 'hive-card:not([mood]) :is(hive-card:state(ripe)) { color: red }\n',
+};
+const root = project(files);
+const client = new Client(root);
+
+interface Edit {
+  readonly range: { readonly start: Position; readonly end: Position };
+  readonly newText: string;
+}
+
+/** The place of a text in a file, or of its nth occurrence. */
+function positionIn(file: string, text: string): Position {
+  const before = files[file]!.slice(0, files[file]!.indexOf(text) + 1).split('\n');
+  return { line: before.length - 1, character: before.at(-1)!.length };
+}
+
+function applied(text: string, edits: readonly Edit[]): string {
+  const offset = ({ line, character }: Position) =>
+    text
+      .split('\n')
+      .slice(0, line)
+      .reduce((sum, one) => sum + one.length + 1, character);
+  return [...edits]
+    .sort((a, b) => offset(b.range.start) - offset(a.range.start))
+    .reduce(
+      (done, { range, newText }) => done.slice(0, offset(range.start)) + newText + done.slice(offset(range.end)),
+      text,
+    );
+}
+
+async function renamed(file: string, at: string, newName: string): Promise<Record<string, string>> {
+  const { changes } = await client.at<{ changes: Record<string, Edit[]> }>('rename', file, positionIn(file, at), {
+    newName,
+  });
+  return Object.fromEntries(
+    Object.entries(files).map(([name, text]) => [name, applied(text, changes[client.uri(name)] ?? [])]),
+  );
+}
+
+describe('renaming in an editor', () => {
+  before(async () => {
+    await client.begin();
+    for (const [file, text] of Object.entries(files)) client.open(file, text);
+  });
+  after(() => void client.child.kill());
+
+  /** Kind: where the name stands, its new name, and how often that is written afterwards. */
+  const cases: readonly (readonly [
+    places: readonly [file: string, at: string][],
+    from: string,
+    to: string,
+    count: number,
+  ])[] = [
+    [
+      [
+        ['site/index.html', 'hive-card mood'],
+        ['src/hive-card.ts', "hive-card', {"],
+        ['site/page.css', 'hive-card:state'],
+      ],
+      'hive-card',
+      'bee-hive',
+      14,
+    ],
+    [
+      [
+        ['site/index.html', 'mood="calm"'],
+        ['src/hive-card.ts', 'mood: choice'],
+        ['site/page.css', 'mood]'],
+      ],
+      'mood',
+      'temper',
+      6,
+    ],
+    [
+      [
+        ['src/hive-list.ts', 'hive-open'],
+        ['src/hive-card.ts', 'hive-open'],
+      ],
+      'hive-open',
+      'hive-shown',
+      4,
+    ],
+    [
+      [
+        ['site/index.html', 'badge" class'],
+        ['src/hive-card.ts', 'badge: slot'],
+        ['src/hive-card.ts', 'badge"></slot'],
+      ],
+      'badge',
+      'mark',
+      7,
+    ],
+    [
+      [
+        ['site/index.html', 'gauge)'],
+        ['src/hive-card.ts', 'gauge: '],
+        ['src/hive-card.ts', 'gauge">'],
+      ],
+      'gauge',
+      'meter',
+      4,
+    ],
+    [
+      [
+        ['site/page.css', 'ripe'],
+        ['src/hive-card.ts', 'ripe: '],
+        ['src/hive-card.ts', "ripe');"],
+      ],
+      'ripe',
+      'capped',
+      5,
+    ],
+    [
+      [
+        ['site/index.html', '--hive-accent: blue'],
+        ['src/hive-card.ts', '-hive-accent'],
+      ],
+      '--hive-accent',
+      '--tint',
+      5,
+    ],
+  ];
+  for (const [places, from, to, count] of cases)
+    it(`${from} becomes ${to} wherever it is written, and nowhere else`, async () => {
+      const results = [];
+      for (const [file, at] of places) results.push(await renamed(file, at, to));
+      for (const result of results) assert.deepEqual(result, results[0]);
+      const text = Object.values(results[0]!).join('');
+      assert.equal(text.split(to).length - 1, count, text);
+      // Words that are no names of the contract stay.
+      const page = results[0]!['site/index.html']!;
+      assert.match(page, /<p>hive-card, badge, mood<\/p>/);
+      assert.match(page, /\.badge, \.ripe, \.mood/);
+      // What was right before is right afterwards.
+      const other = project(results[0]!);
+      const { status, stdout, stderr } = eltrix(other, 'check', 'site', 'src/*.html');
+      assert.equal(status, 0, stdout + stderr);
+      const source = results[0]!['src/hive-card.ts']!;
+      if (from === 'mood') assert.match(source, /mood: choice\(\['calm', 'busy'\], \{ attribute: 'temper', about: /);
+      else assert.ok(!source.includes(from) || from === 'gauge', source);
+    });
+
+  it('an attribute with a name of another property keeps its property', async () => {
+    const age = await renamed('src/hive-card.specimen.html', 'queen-age', 'years');
+    assert.match(age['src/hive-card.ts']!, /queenAge: text\(\{ attribute: 'years' \}\)/);
+    assert.match(age['src/hive-card.specimen.html']!, /<hive-card years="2"/);
+    const note = await renamed('src/hive-card.specimen.html', 'remark', 'hint');
+    assert.match(note['src/hive-card.ts']!, /note: text\(\{ attribute: 'hint' \}\)/);
+  });
+
+  it('names that cannot be given are refused with a reason, and code has no names', async () => {
+    const refused = (file: string, at: string, name: string) =>
+      client.at('rename', file, positionIn(file, at), { newName: name }).then(
+        () => assert.fail('renamed'),
+        (error: Error) => error.message,
+      );
+    assert.match(await refused('site/index.html', 'hive-card mood', 'card'), /has no hyphen/);
+    assert.match(await refused('site/index.html', 'hive-card mood', 'hive-list'), /is another element/);
+    assert.match(await refused('site/index.html', 'mood="calm"', 'remark'), /has the attribute "remark" already/);
+    assert.match(await refused('site/index.html', 'mood="calm"', 'Mood'), /lower-case/);
+    assert.match(await refused('site/page.css', 'color', 'x'), /no name of a contract/);
+    const place = await client.at<{ placeholder: string } | null>(
+      'prepareRename',
+      'site/index.html',
+      positionIn('site/index.html', 'mood="calm"'),
+    );
+    assert.equal(place?.placeholder, 'mood');
+    assert.equal(await client.at('prepareRename', 'site/index.html', positionIn('site/index.html', 'Hives')), null);
+  });
+
+  it('what is typed and not saved counts', async () => {
+    writeFileSync(join(root, 'site/index.html'), '<p></p>');
+    const result = await renamed('src/hive-card.ts', 'mood: choice', 'temper');
+    assert.match(result['site/index.html']!, /temper="calm"/);
+    writeFileSync(join(root, 'site/index.html'), files['site/index.html']!);
+    assert.equal(readFileSync(join(root, 'site/index.html'), 'utf8'), files['site/index.html']);
+  });
+});
