@@ -51,7 +51,9 @@ for (const way of ['hand', options.way ?? ways[suite]![1]!]) {
     await client.send('Profiler.enable');
     await client.send('Profiler.setSamplingInterval', { interval: 50 });
     await page.goto(`${server.address}/?${new URLSearchParams({ suite, only, temperature, times, way, warm: '1' })}`);
-    const count = await page.evaluate<[], () => Promise<number>>('globalThis.names.then(names => names.length)' as never);
+    const count = await page.evaluate<[], () => Promise<number>>(
+      'globalThis.names.then(names => names.length)' as never,
+    );
     await client.send('Profiler.start');
     for (let index = 0; index < (temperature === 'cold' ? 1 : count); index++)
       await page.evaluate(`globalThis.${temperature === 'cold' ? 'firstTiming' : 'timing'}(${index})`);

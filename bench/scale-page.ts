@@ -30,7 +30,7 @@ const timed = (fn: () => void) => {
   return performance.now() - start;
 };
 
-/** Each returns milliseconds for a number of rows; layout is left out, since it is the browser's own. */
+/** Each returns milliseconds for a number of rows; layout is not counted, since it is the browser's own. */
 const measures: Record<string, (count: number) => number> = {
   'rows that ask for one signal: come'(count) {
     const list = new ScaleList();

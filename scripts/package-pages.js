@@ -18,7 +18,7 @@ export function writePages(root, folder) {
   }
 }
 
-/** Examples and pictures are not published: a link to one becomes its text, a picture is left out. */
+/** Examples and pictures are not published: a link to one becomes its text, a picture is omitted. */
 function withoutLostLinks(text, from) {
   return text
     .replace(/!\[[^\]]*\]\((?!https?:)[^)]*\)\n?/g, '')

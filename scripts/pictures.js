@@ -1,4 +1,4 @@
-// npm run pictures: takes the pictures of docs/screenshots anew, from the demonstration: terminals and pages.
+// npm run pictures: takes the pictures of docs/screenshots, from the demonstration: terminals and pages.
 // node scripts/pictures.js server: takes those of one group only: terminals, gallery, apiary, server, tests.
 import { spawn, spawnSync } from 'node:child_process';
 import { copyFileSync, mkdirSync, mkdtempSync, readFileSync, rmSync, symlinkSync, writeFileSync } from 'node:fs';

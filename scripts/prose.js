@@ -1,51 +1,68 @@
-// Words that our prose does not use, and what to write in their place. The check reads README, docs, CHANGELOG and CONTRIBUTING.
+// Words that we do not write, and what to write in their place: in README, docs, CHANGELOG and CONTRIBUTING, and in the
+// comments and messages of all sources.
+import { execFileSync } from 'node:child_process';
 import { existsSync, readdirSync, readFileSync } from 'node:fs';
+import { createRequire } from 'node:module';
 import { join } from 'node:path';
+
+const { parseSync, Visitor } = createRequire(createRequire(import.meta.url).resolve('vite'))('rolldown/utils');
 
 /** A word or phrase, and what says it plainly. */
 const words = [
   [/\bmend(?:s|ed|ing)?\b/i, 'fix'],
   [/\b(?:told|tells?)\b/i, 'reports, logs, notifies or returns'],
-  [/\b(?:made|make[s]?) anew\b/i, 'rebuilt, recreated'],
+  [/\b(?:made|make[s]?|made it) anew\b/i, 'rebuilt, recreated'],
   [/\bgiv(?:e|es|en) back\b/i, 'released, cleaned up'],
   [/\bof other makes\b/i, 'third-party'],
   [/\bby chance\b/i, 'random'],
   [/\bput together\b/i, 'bundle'],
-  [/\bweigh(?:s|ed)?\b/i, 'compressed size'],
-  [/\bnobody's\b/i, 'a sentence with a subject'],
+
+  [/\bnobody\b/i, 'a sentence with a subject'],
   [/\bin so many words\b/i, 'explicitly'],
-  [/\bholes?\b/i, 'expression'],
+  [/(?<!-)\bholes?\b(?!-)/i, 'expression'],
   [/\bparked\b/i, 'queued, suspended'],
   [/\bwhatever\b/i, 'a noun'],
-  [/\bof its own\b/i, 'its own …'],
+  [/\bof (?:its|their) own\b/i, 'its own …, a separate …'],
   [/\bby itself\b/i, 'a noun, or nothing'],
   [/\b(?:rules?|conditions?) (?:hold|holds)\b/i, 'passes, fails'],
 ];
 
-/** What a page says, without code, addresses and headings. Lines stay where they are. */
-function prose(text) {
-  const blank = match => match.replace(/[^\n]/g, ' ');
-  return text
-    .replace(/^```[^]*?^```/gm, blank)
-    .replace(/`[^`\n]*`/g, blank)
-    .replace(/\]\([^)]*\)/g, blank)
-    .replace(/^#.*$/gm, blank);
+/** @returns findings of a text without code, as `file:line  "word": write …`. */
+function findings(file, text, firstLine = 1) {
+  return text.split('\n').flatMap((line, at) =>
+    words.flatMap(([word, instead]) => {
+      const found = word.exec(line);
+      return found ? [`${file}:${firstLine + at}  "${found[0]}": write ${instead}`] : [];
+    }),
+  );
 }
 
-/** @returns findings of a text, as `file:line  "word": write …`. */
+const blank = match => match.replace(/[^\n]/g, ' ');
+const withoutCode = text => text.replace(/`[^`\n]*`/g, blank);
+
+/** Findings of a page: not in code, addresses and headings. */
 export function proseFindings(file, text) {
-  return prose(text)
-    .split('\n')
-    .flatMap((line, at) =>
-      words.flatMap(([word, instead]) => {
-        const found = word.exec(line);
-        return found ? [`${file}:${at + 1}  "${found[0]}": write ${instead}`] : [];
-      }),
-    );
+  const prose = withoutCode(text.replace(/^```[^]*?^```/gm, blank))
+    .replace(/\]\([^)]*\)/g, blank)
+    .replace(/^#.*$/gm, blank);
+  return findings(file, prose);
+}
+
+/** Findings of a source: in its comments, and in texts of several words. */
+export function sourceFindings(file, code) {
+  const lineOf = offset => code.slice(0, offset).split('\n').length;
+  const { program, comments } = parseSync(file, code);
+  const texts = comments.map(({ value, start }) => ({ value: withoutCode(value), start }));
+  const put = (value, start) => /\S \S/.test(value) && texts.push({ value, start });
+  new Visitor({
+    Literal: ({ value, start }) => typeof value === 'string' && put(value, start),
+    TemplateElement: ({ value, start }) => put(value.raw.replace(/\\n/g, '  '), start),
+  }).visit(program);
+  return texts.flatMap(({ value, start }) => findings(file, value, lineOf(start)));
 }
 
 /** The pages that people read. The API reference is made from sources, performance has its own tables. */
-export function prosePages(root) {
+function pages(root) {
   const docs = readdirSync(join(root, 'docs')).filter(
     name => name.endsWith('.md') && !/^(?:api|performance)\.md$/.test(name),
   );
@@ -54,5 +71,21 @@ export function prosePages(root) {
   );
 }
 
-export const checkProse = root =>
-  prosePages(root).flatMap(file => proseFindings(file, readFileSync(join(root, file), 'utf8')));
+function sources(root) {
+  const files = execFileSync('git', ['ls-files', 'packages/*/src/**', 'scripts', 'examples'], {
+    cwd: root,
+    encoding: 'utf8',
+  });
+  return files
+    .split('\n')
+    .filter(file => /\.(?:ts|js)$/.test(file) && !file.includes('/widgets/') && file !== 'scripts/prose.js')
+    .filter(file => existsSync(join(root, file)));
+}
+
+export function checkProse(root) {
+  const read = file => readFileSync(join(root, file), 'utf8');
+  return [
+    ...pages(root).flatMap(file => proseFindings(file, read(file))),
+    ...sources(root).flatMap(file => sourceFindings(file, read(file))),
+  ];
+}

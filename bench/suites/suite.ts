@@ -1,7 +1,7 @@
 /** One benchmark: the same operations in two ways, with what they must have made. */
 export interface Operation {
   readonly name: string;
-  /** Whether it can be repeated on what it left, without making everything anew; then it is, and more often. */
+  /** Whether it can be repeated on what it left, without rebuilding everything; then it is, and more often. */
   readonly repeats?: boolean;
   /** Whether it is small, so that it needs more repetitions to be warm and to be measured. */
   readonly small?: boolean;

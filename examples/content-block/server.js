@@ -18,7 +18,7 @@ const policy =
 const escaped = text =>
   String(text).replaceAll('&', '&amp;').replaceAll('<', '&lt;').replaceAll('>', '&gt;').replaceAll('"', '&quot;');
 
-/** What an editor put together. */
+/** Content by an editor. */
 const blocks = [
   { kind: 'text', text: 'The week at the apiary.' },
   {

@@ -189,7 +189,7 @@ export const cases: readonly Case[] = [
     { steps: ["return getComputedStyle(el.shadowRoot.querySelector('p'), '::before').content"] },
   ),
   one(
-    'a sequence in a hole',
+    'a sequence in an expression',
     (tag, Name) => `export class ${Name} extends contract('${tag}', { ${text} }) {
     view() { return markup\`<p>\${(note('a'), 'b')}</p><i>\${'c', 'd'}</i><b title=\${'e', 'f'}></b>\`; } }`,
   ),

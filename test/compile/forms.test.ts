@@ -56,9 +56,9 @@ const left: Record<string, [source: string, says: RegExp]> = {
     element(plain, `static styleSheets = [stylesheet\`p { color: red; } @unknown? } \`]; ${view}`),
     /this stylesheet .*: it is kept as written: /,
   ],
-  'a hole in a selector': [
+  'an expression in a selector': [
     element(plain, `static styleSheets = [stylesheet\`\${name} { color: red }\`]; ${view}`, "const name = 'p';"),
-    /it has a hole that is more than a part of a value/,
+    /it has an expression that is more than a part of a value/,
   ],
   'a foreign element inside select': [
     element(plain, 'view() { return markup`<select><img></select>`; }'),
@@ -73,7 +73,7 @@ const compiled: Record<string, string> = {
   'types around it': element("contract('bee-form', { attributes: { label: text() } } as const)"),
   parentheses: element("(contract('bee-form', { attributes: { label: (text()) } }))"),
   'other names': `import { contract as c, text as t, markup as m } from 'eltrix';\nexport class BeeForm extends c('bee-form', { attributes: { label: t() } }) { view() { return m\`<p>\${() => this.label}</p>\`; } }\n`,
-  'text as tag in a template literal without holes': element(
+  'text as tag in a template literal without expressions': element(
     "contract('bee-form', { 'attributes': { 'label': text({}) } })",
   ),
   'a part of a value in CSS': element(

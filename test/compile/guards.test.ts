@@ -84,13 +84,13 @@ describe('eltrix build refuses', () => {
     );
   });
 
-  it('a hole that can never work, with its place', () => {
+  it('an expression that can never work, with its place', () => {
     const root = project({ 'src/a.ts': card('markup`<p>ok</p>\n  <style>${this.name}</style>`') });
     const { status, stderr } = eltrix(root, 'build');
     assert.equal(status, 1);
     assert.match(
       stderr,
-      /^src\/a\.ts:6:12 error \(hole-in-style\): In line 2 of the markup, hole 1: A value cannot stand in <style>\./,
+      /^src\/a\.ts:6:12 error \(hole-in-style\): In line 2 of the markup, expression 1: A value cannot stand in <style>\./,
     );
   });
 

@@ -28,7 +28,7 @@ const heads = (i: number) => [
   `const limit = 1, word = 'w', loud = (s: string) => s;`,
   `import { own${i % 3} as word } from './own${i % 3}.ts'; import { limit, loud } from './shared/c.ts';`,
 ];
-const holes = [
+const expressions = [
   '${() => this.name}',
   '${() => loud(this.name)}',
   '${() => limit}',
@@ -47,7 +47,7 @@ const element = (
     properties: { items: data<string[]>(() => []) }, events: { 'x-go': event() } }) {
     static styleSheets = [stylesheet\`b { color: rgb(${next(200)} 2 3) }\`];
     ${pick(members)}
-    view() { return markup\`<p>${Array.from({ length: 1 + next(4) }, () => pick(holes)).join(' ')}</p>\`; }
+    view() { return markup\`<p>${Array.from({ length: 1 + next(4) }, () => pick(expressions)).join(' ')}</p>\`; }
   }`;
 
 /** A source with something else in it. */

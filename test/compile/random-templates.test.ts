@@ -9,9 +9,9 @@ const tags = ['p', 'div', 'ul', 'b', 'section', 'svg', 'table', 'select', 'templ
 const attributes = ['title', 'class', 'style', 'data-x', 'hidden', 'href', 'aria-label', 'xlink:href', 'STYLE'];
 const texts = ['a', ' ', '\n    ', ' b  c ', '&amp;', '&nbsp;', '&lt;x', '<!-- note -->', 'é', '1 < 2'];
 
-/** The source of a template whose holes read `s0` to `s4` in all the ways there are. */
+/** The source of a template whose expressions read `s0` to `s4` in all the ways there are. */
 function template(next: (below: number) => number, depth = 0): string {
-  const hole = () => {
+  const expression = () => {
     const n = next(5);
     const ways = [
       `\${() => s${n}.get()}`,
@@ -45,7 +45,7 @@ function template(next: (below: number) => number, depth = 0): string {
         source += texts[next(texts.length)];
         break;
       case 1:
-        source += hole();
+        source += expression();
         break;
       default: {
         if (depth > 3) break;

@@ -84,7 +84,7 @@ describe('a bundle after a change', () => {
     ['a module that two elements share', 'src/words.ts', 'HUM', 'BZZ', 'all'],
     ['an element that another imports', 'src/bee-name.ts', '<u>', '<u class="b">', 'all'],
     ['a picture', 'src/bee.svg', 'svg x', 'svg width="8" x', 'all'],
-    ['a hole more', 'src/bee-badge.ts', 'markup`<', 'markup`${[]}<', 'all'],
+    ['an expression more', 'src/bee-badge.ts', 'markup`<', 'markup`${[]}<', 'all'],
   ];
   for (const [title, file, from, to, expected] of cases)
     it(`makes ${expected === 'all' ? 'everything' : 'one file'} anew: ${title}`, async () => {

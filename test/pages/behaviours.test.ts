@@ -52,7 +52,7 @@ SizedBox.define();
 afterEach(() => mock.restoreAll());
 
 describe('sizes', () => {
-  it('follow the element, wake only the hole that shows them, and are let go', async () => {
+  it('follow the element, wake only the expression that shows them, and are let go', async () => {
     const box = await stage<SizedBox>('<sized-box></sized-box>');
     box.style.padding = '10px';
     const shown = () => box.shadowRoot!.querySelector('p')!.textContent;

@@ -52,7 +52,7 @@ it('tells contract, values, readers, updates with their cause, and what was take
       told.signals.map(({ value }) => value),
       ['Rue', 2, 6],
     );
-    assert.match(told.signals[0]!.readers[0]!, /^<looked-at>, line 1 of the markup, hole 1/);
+    assert.match(told.signals[0]!.readers[0]!, /^<looked-at>, line 1 of the markup, expression 1/);
     assert.equal(told.updates[0]!.cause, 'signal "outside"');
     assert.deepEqual(told.taken, ['on looked', 'every 10000 ms']);
     assert.equal(inspect(document.body), undefined);

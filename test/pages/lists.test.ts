@@ -62,7 +62,7 @@ describe('each', () => {
       ['1a', '1b', '2'],
     );
     warns(warnings.slice(0, 1), [
-      /^Warning \(duplicate-key\): <markup-\d+>, line 1 of the markup, hole 1 .*: two items have the key 1\./,
+      /^Warning \(duplicate-key\): <markup-\d+>, line 1 of the markup, expression 1 .*: two items have the key 1\./,
     ]);
     await heard(() => list.set([{ id: 2 }, { id: 1, label: 'b' }, { id: 1, label: 'c' }]));
     assert.deepEqual(

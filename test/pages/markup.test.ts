@@ -7,7 +7,7 @@ import { compiled, heard, messages, place, tells, warns } from './support.ts';
 const seen = (text: string) => (compiled ? text.replace(/<!--[^]*?-->/g, '') : text);
 const shows = (view: Markup, expected: string) => assert.equal(seen(place(() => view).innerHTML), seen(expected));
 
-describe('holes in text', () => {
+describe('expressions in text', () => {
   it('take text, numbers, nodes, markup, lists, templates and nothing', () => {
     const node = document.createElement('i');
     const template = document.createElement('template');
@@ -60,12 +60,12 @@ describe('holes in text', () => {
   it('show an odd object as text, with a warning', async () => {
     const { warnings } = await heard(() => shows(markup`<p>${{ a: 1 }}</p>`, '<p>[object Object]</p>'));
     warns(warnings, [
-      /^Warning \(odd-value\): <markup-\d+>, line 1 of the markup, hole 1 \(<p>\$\{…\}<\/p>\): an object was given where text/,
+      /^Warning \(odd-value\): <markup-\d+>, line 1 of the markup, expression 1 \(<p>\$\{…\}<\/p>\): an object was given where text/,
     ]);
   });
 });
 
-describe('holes in attributes', () => {
+describe('expressions in attributes', () => {
   it('set, set empty, remove, and stand in a text', async () => {
     shows(
       markup`<p a=${'x'} b="${1}" c='${true}' d=${false} e=${null} f="1${2}3${4}5" g="&amp;${'&amp;'}" h="${'a'}${'b'}"></p>`,
@@ -216,7 +216,7 @@ describe('markup of every kind', () => {
 });
 
 describe('mistakes and errors', () => {
-  it('a hole where none can work is refused at once, with its line', async () => {
+  it('an expression where none can work is refused at once, with its line', async () => {
     const refused: [Markup, string][] = [
       [markup`<p>\n<${'b'}>`, 'hole-in-tag'],
       [markup`<p ${'a'}=1>`, 'element-hole'],
@@ -241,7 +241,7 @@ describe('mistakes and errors', () => {
     );
   });
 
-  it('an error in a hole says where, leaves the rest alive and recovers', async () => {
+  it('an error in an expression says where, leaves the rest alive and recovers', async () => {
     const good = signal(true);
     let root!: ShadowRoot;
     const { errors } = await heard(async () => {
@@ -257,7 +257,7 @@ describe('mistakes and errors', () => {
     assert.equal(errors.length, 1);
     tells(
       messages(errors)[0],
-      /^\(hole-failed\): <markup-\d+>, line 2 of the markup, hole 2 \(.*\$\{…\}<\/b>\): RangeError: bad day\. The hole keeps what it showed; the rest goes on\.$/,
+      /^\(hole-failed\): <markup-\d+>, line 2 of the markup, expression 2 \(.*\$\{…\}<\/b>\): RangeError: bad day\. The expression keeps what it showed; the rest goes on\.$/,
     );
     const { code, cause } = errors[0] as Error & { code: string };
     assert.equal(code, 'hole-failed');

@@ -171,7 +171,7 @@ describe('other properties', () => {
 });
 
 describe('reading in view()', () => {
-  it('earns a warning outside a live hole, and none when untracked', async () => {
+  it('earns a warning outside a live expression, and none when untracked', async () => {
     const { warnings, errors } = await heard(() => {
       class FixedRead extends contract('fixed-read', { attributes: { name: text() } }) {
         view() {
@@ -183,7 +183,7 @@ describe('reading in view()', () => {
     });
     assert.deepEqual(messages(errors), []);
     warns(warnings, [
-      'Warning (fixed-reading): <fixed-read>: view() reads "name" outside a live hole, so it will not follow changes. Write ${() => this.name}, or untracked(() => this.name) if it is meant to be fixed.',
+      'Warning (fixed-reading): <fixed-read>: view() reads "name" outside a live expression, so it will not follow changes. Write ${() => this.name}, or untracked(() => this.name) if it is meant to be fixed.',
     ]);
   });
 });

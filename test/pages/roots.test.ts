@@ -218,7 +218,7 @@ describe('styles', () => {
       ({ message }: Error) => {
         tells(
           message,
-          '(stylesheet-hole): hole 1 of a stylesheet takes CSS as text, a number or another stylesheet, and null came. What changes goes through a custom property: var(--name).',
+          '(stylesheet-hole): expression 1 of a stylesheet takes CSS as text, a number or another stylesheet, and null came. What changes goes through a custom property: var(--name).',
         );
         return true;
       },
@@ -364,7 +364,7 @@ describe('mistakes', () => {
     assert.equal(messages(errors).length, 1);
     tells(
       messages(errors)[0],
-      /^\(update-cycle\): <round-trip>, line 1 of the markup, hole 1 \(<p>\$\{…\}<\/p>\) → <round-trip>/,
+      /^\(update-cycle\): <round-trip>, line 1 of the markup, expression 1 \(<p>\$\{…\}<\/p>\) → <round-trip>/,
     );
   });
 

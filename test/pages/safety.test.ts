@@ -147,8 +147,8 @@ function place(view: () => Markup, home = document): ShadowRoot {
   return element.shadowRoot!;
 }
 
-/** Every kind of hole. `p` is the data. */
-const holes: Record<string, (p: string) => Markup> = {
+/** Every kind of expression. `p` is the data. */
+const expressions: Record<string, (p: string) => Markup> = {
   text: p => markup`<p>${p}</p>${[p]}${() => p}`,
   'quoted attributes': p => markup`<p title="${p}" class='${p}' data-x=${p} aria-label="a ${p} b" style=${p}></p>`,
   'class and style records': p => markup`<p class=${{ [p]: true }} style=${{ [p]: p, color: p, '--x': p }}></p>`,
@@ -177,7 +177,7 @@ const holes: Record<string, (p: string) => Markup> = {
 const hasFrames = new Set(['frames', 'property values']);
 
 describe('injection', () => {
-  for (const [kind, view] of Object.entries(holes)) {
+  for (const [kind, view] of Object.entries(expressions)) {
     it(`through ${kind}`, async t => {
       const violations: string[] = [];
       const listen = (event: SecurityPolicyViolationEvent) => {
@@ -234,7 +234,7 @@ describe('injection', () => {
     });
     tells(
       (errors[0] as Error).message,
-      /^\(unsafe-value\): <safe-host>, line 1 of the markup, hole 1 .*: "href" of <a> would run a script: "javascript:1"\. Nothing was set\.$/,
+      /^\(unsafe-value\): <safe-host>, line 1 of the markup, expression 1 .*: "href" of <a> would run a script: "javascript:1"\. Nothing was set\.$/,
     );
     assert.equal(root.querySelector('a')!.outerHTML, '<a title="t">x</a>');
     await heard(() => url.set('/hives'));

@@ -9,8 +9,8 @@ it('pages use plain words', () => {
 });
 
 it('would notice a word that is not plain, with its line, and not in code', () => {
-  assert.deepEqual(proseFindings('a.md', '# Holes\n\nThe hole is mended.\n`hole`\n```ts\nhole\n```\n'), [
-    'a.md:3  "mended": write fix',
-    'a.md:3  "hole": write expression',
-  ]);
+  assert.deepEqual(
+    proseFindings('a.md', '# Expressions\n\nThe expression is mended.\n`expression`\n```ts\nexpression\n```\n'),
+    ['a.md:3  "mended": write fix', 'a.md:3  "expression": write expression'],
+  );
 });

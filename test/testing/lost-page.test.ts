@@ -39,7 +39,7 @@ async function runWith(lostPages: number, begins: boolean) {
     picture: () => ({ attachments: [] }),
     snapshot() {},
     grace: 0,
-    tell: event => events.push(event),
+    report: event => events.push(event),
   });
   return { pages, events, failed: outcome.failed.size };
 }

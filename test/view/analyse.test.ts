@@ -6,8 +6,8 @@ type Analyse = typeof import('../../packages/eltrix/src/view/analyse.ts').analys
 const built = new URL('../../packages/eltrix/dist/development/view/analyse.js', import.meta.url).href;
 const { analyse } = (await import(built)) as { analyse: Analyse };
 
-/** What each hole of a template is, briefly. */
-const holes = (strings: TemplateStringsArray) =>
+/** What each expression of a template is, briefly. */
+const expressions = (strings: TemplateStringsArray) =>
   analyse(strings).sites.map(site => {
     const detail = site.kind === 'attribute' ? site.name : site.kind === 'listener' ? site.type : '';
     return `${site.kind}${detail && ` ${detail}`}${site.count === 1 ? '' : ` ×${site.count}`}`;
@@ -18,7 +18,7 @@ const template = (strings: TemplateStringsArray, ..._: unknown[]) => strings;
 const plain = (...strings: string[]) => Object.assign(strings, { raw: strings }) as TemplateStringsArray;
 
 describe('analysis', () => {
-  it('says what each hole is', () => {
+  it('says what each expression is', () => {
     const cases: [TemplateStringsArray, string[]][] = [
       [template`${0}`, ['content']],
       [template`<p>${0}${0}</p>`, ['content', 'content']],
@@ -37,7 +37,7 @@ describe('analysis', () => {
       [template`a < b ${0}`, ['content']],
       [template`<br/><svg/>${0}<textarea/>`, ['content']],
     ];
-    for (const [strings, expected] of cases) assert.deepEqual(holes(strings), expected, strings.join('${}'));
+    for (const [strings, expected] of cases) assert.deepEqual(expressions(strings), expected, strings.join('${}'));
   });
 
   it('marks nodes and leaves the rest of the HTML as it was', () => {
@@ -57,7 +57,7 @@ describe('analysis', () => {
         code: 'hole-in-comment',
         line: 3,
         message:
-          '(hole-in-comment): In line 3 of the markup, hole 1: A value cannot stand in a comment. Take the value out, or the comment away from around it.',
+          '(hole-in-comment): In line 3 of the markup, expression 1: A value cannot stand in a comment. Take the value out, or the comment away from around it.',
       },
     );
   });

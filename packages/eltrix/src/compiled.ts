@@ -20,7 +20,7 @@ export { BuiltSheet } from './element/built-sheet.ts';
 export { attribute, data, element, elementFrom, keptAttribute, live, liveAttribute } from './element/compiled.ts';
 export { formPart } from './element/form.ts';
 export { hooksPart, scopePart } from './element/hooks.ts';
-export { leanHole, leanListen, leanStyles, refuseScript } from './element/lean/holes.ts';
+export { leanExpression, leanListen, leanStyles, refuseScript } from './element/lean/expressions.ts';
 export { lean } from './element/lean/lean.ts';
 export { lightPart } from './element/light.ts';
 export { emitPart, internalsPart, movePart, plainEmitPart, statesPart } from './element/members.ts';
@@ -48,6 +48,6 @@ export {
 export { classText } from './view/class-text.ts';
 export { foreignTemplate, piece, template } from './view/compiled.ts';
 export { bindContent } from './view/content.ts';
-export { bindAttached, bindElement, bindFieldProperty, bindProperty, bindRecord } from './view/element-hole.ts';
+export { bindAttached, bindElement, bindFieldProperty, bindProperty, bindRecord } from './view/element-expression.ts';
 export { bindFunction, bindListener } from './view/listener.ts';
-export { bindStaticStyle, bindText, textBinder } from './view/text-hole.ts';
+export { bindStaticStyle, bindText, textBinder } from './view/text-expression.ts';

@@ -16,7 +16,7 @@ interface Carried {
   readonly id: number;
 }
 
-/** One frame is carried at a time, from whatever box to whatever box. */
+/** One frame is dragged at a time, from any box to any box. */
 let carried: Carried | undefined;
 
 /** A box of frames, which are moved by pointer or keyboard. */
@@ -46,13 +46,13 @@ export class FrameBox extends contract('frame-box', {
       button:focus-visible { outline: 2px solid light-dark(#8a5a00, #f3c14b); outline-offset: 2px; }
       .carried { opacity: 0.55; cursor: grabbing; border-style: dashed; }
       .empty { align-self: center; margin: auto; font-size: 0.85rem; color: light-dark(#6b6454, #b3ab98); }
-      .told { position: absolute; width: 1px; height: 1px; overflow: hidden; clip-path: inset(50%); white-space: nowrap; }
+      .announced { position: absolute; width: 1px; height: 1px; overflow: hidden; clip-path: inset(50%); white-space: nowrap; }
     `,
   ];
 
   readonly #held = signal<number | undefined>(undefined);
   readonly #over = signal(false);
-  readonly #told = signal('');
+  readonly #announcement = signal('');
 
   view() {
     return markup`
@@ -72,7 +72,7 @@ export class FrameBox extends contract('frame-box', {
               </button>
             </li>`,
         )}${() => this.frames.length === 0 && markup`<li class="empty">Empty</li>`}</ol>
-      <p class="told" role="status">${() => this.#told.get()}</p>`;
+      <p class="announced" role="status">${() => this.#announcement.get()}</p>`;
   }
 
   connected(scope: Scope): void {
@@ -130,7 +130,7 @@ export class FrameBox extends contract('frame-box', {
     if (event.key === ' ' || event.key === 'Enter') {
       event.preventDefault();
       this.#held.set(isHeld ? undefined : id);
-      this.#told.set(isHeld ? 'Put down.' : 'Taken. The arrow keys carry it, up and down to other boxes.');
+      this.#announcement.set(isHeld ? 'Put down.' : 'Taken. The arrow keys carry it, up and down to other boxes.');
       return;
     }
     if (!isHeld) return;
@@ -152,7 +152,7 @@ export class FrameBox extends contract('frame-box', {
     this.#held.set(undefined);
     carry({ box: this, id }, target, to);
     target.#held.set(id);
-    target.#told.set(`${target.label}, place ${to + 1} of ${target.frames.length}.`);
+    target.#announcement.set(`${target.label}, place ${to + 1} of ${target.frames.length}.`);
     void Promise.resolve().then(() =>
       target.shadowRoot!.querySelector<HTMLElement>(`li:not([inert]) [data-id="${id}"]`)?.focus(),
     );

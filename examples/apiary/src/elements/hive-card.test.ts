@@ -13,7 +13,7 @@ describe('a hive card', () => {
     assert.equal(deep('h3', card).textContent, 'Unnamed hive');
   });
 
-  it('tells that it was opened', async () => {
+  it('sends an event when it is opened', async () => {
     const card = await stage<HiveCard>('<hive-card name="Bramble"></hive-card>');
     const log = recordEvents(card, 'hive-open');
     await user.click(deep('button', card));

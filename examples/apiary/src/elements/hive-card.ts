@@ -88,7 +88,7 @@ export class HiveCard extends contract('hive-card', {
     return this.frames.reduce((sum, frame) => sum + frame.honey, 0);
   }
 
-  /** Tells the page that the keeper wants to look inside. */
+  /** Asks the page to open the hive. */
   open(): void {
     this.emit('hive-open', { name: this.name });
   }

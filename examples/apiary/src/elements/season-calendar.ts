@@ -26,7 +26,7 @@ const work = [
   'Narrow the entrances against wasps.',
   'Feed the last syrup.',
   'Guard against mice.',
-  'Mend frames in the warm.',
+  'Repair frames in the warm.',
 ];
 
 /** The keeper's year. */

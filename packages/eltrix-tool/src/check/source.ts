@@ -3,7 +3,7 @@ import { type DefaultTreeAdapterTypes, parseFragment } from 'parse5';
 import type { ElementDescription } from '../describe/description.ts';
 import { byPlace, type Finding } from '../project/finding.ts';
 import { bare, keyOf, type Node, parseModule, walk } from '../project/syntax.ts';
-import { checkFragment, hole } from './pages/check-page.ts';
+import { checkFragment, placeholder } from './pages/check-page.ts';
 import type { Vocabulary } from './pages/vocabulary.ts';
 
 type Element = DefaultTreeAdapterTypes.Element;
@@ -30,7 +30,7 @@ const labelable = new Set(['button', 'input', 'meter', 'output', 'progress', 'se
 /** What checking needs of a source, without its syntax tree. */
 export interface SourceFacts {
   readonly code: string;
-  /** What is wrong whatever else there is. */
+  /** Findings that do not depend on other files. */
   readonly findings: readonly Finding[];
   readonly classes: readonly {
     readonly element: ElementDescription | undefined;
@@ -54,8 +54,8 @@ export function sourceFacts(file: string, code: string, elements: readonly Eleme
   const place = placesIn(code);
   const found = (parsed ? classes(parsed.program) : []).map(statement => {
     const element = elements.find(({ className }) => className === statement['id']?.['name']);
-    const tell: Tell = (code, message, offset) => findings.push({ code, message, file, ...place(offset) });
-    if (element) checkEvents(statement, element, code, tell);
+    const report: Report = (code, message, offset) => findings.push({ code, message, file, ...place(offset) });
+    if (element) checkEvents(statement, element, code, report);
     return { element, templates: templates(statement).map(node => ({ text: masked(code, node), start: node.start })) };
   });
   return { code, findings, classes: found };
@@ -101,7 +101,7 @@ function placesIn(code: string): (offset: number) => { line: number; column: num
   };
 }
 
-type Tell = (code: string, message: string, offset: number) => void;
+type Report = (code: string, message: string, offset: number) => void;
 
 function classes(program: Node): Node[] {
   const found: Node[] = [];
@@ -119,7 +119,7 @@ function templates(root: Node): Node[] {
   return found;
 }
 
-/** A template as a fragment of the same length as in the source, so that places stay what they are; holes are marked. */
+/** A template as a fragment of the same length as in the source, so that places stay what they are; placeholders are marked. */
 function masked(code: string, { start, end, quasis }: Node): string {
   const blank = (text: string, by: string) => text.replace(/[^\n]/g, by);
   let text = '';
@@ -128,15 +128,15 @@ function masked(code: string, { start, end, quasis }: Node): string {
     // A quasi's own range may or may not hold its delimiters.
     const raw = quasi['value']['raw'] as string;
     const from = code.indexOf(raw, done);
-    text += blank(code.slice(done, from), done === start ? ' ' : hole) + raw;
+    text += blank(code.slice(done, from), done === start ? ' ' : placeholder) + raw;
     done = from + raw.length;
   }
   return text + blank(code.slice(done, end), ' ');
 }
 
 const attribute = (element: Element, name: string) => element.attrs.find(attr => attr.name === name)?.value;
-/** A hole among the attributes may bring any of them. */
-const isOpen = (element: Element) => element.attrs.some(({ name }) => name.includes(hole));
+/** A placeholder among the attributes may bring any of them. */
+const isOpen = (element: Element) => element.attrs.some(({ name }) => name.includes(placeholder));
 
 function* elementsIn(parent: Parent): Generator<Element> {
   for (const node of parent.childNodes) {
@@ -150,39 +150,39 @@ function checkMarkup(
   root: Parent,
   element: ElementDescription | undefined,
   ids: ReadonlySet<string | undefined>,
-  tell: Tell,
+  report: Report,
 ): void {
   const all = [...elementsIn(root)];
   for (const node of all) {
     const at = node.sourceCodeLocation?.startOffset ?? 0;
     const { tagName: tag } = node;
-    if (tag === 'slot' && element) checkSlot(node, element, at, tell);
+    if (tag === 'slot' && element) checkSlot(node, element, at, report);
     if (tag === 'img' && attribute(node, 'alt') === undefined && !isOpen(node))
-      tell('name-role', 'This <img> has no alternative text. Write alt="…", or alt="" if it only decorates.', at);
-    if (tag === 'label') checkLabel(node, ids, at, tell);
+      report('name-role', 'This <img> has no alternative text. Write alt="…", or alt="" if it only decorates.', at);
+    if (tag === 'label') checkLabel(node, ids, at, report);
     const clicks = attribute(node, 'onclick') !== undefined;
-    if (clicks && !usable.has(tag) && !tag.includes('-') && !isOpen(node)) checkReach(node, at, tell);
+    if (clicks && !usable.has(tag) && !tag.includes('-') && !isOpen(node)) checkReach(node, at, report);
   }
 }
 
-function checkSlot(node: Element, { tag, slots, shadow }: ElementDescription, at: number, tell: Tell): void {
+function checkSlot(node: Element, { tag, slots, shadow }: ElementDescription, at: number, report: Report): void {
   const name = attribute(node, 'name') ?? '';
-  if (shadow === 'none' || name.includes(hole) || isOpen(node) || slots.some(slot => slot.name === name)) return;
+  if (shadow === 'none' || name.includes(placeholder) || isOpen(node) || slots.some(slot => slot.name === name)) return;
   // A slot that hands content on to an element inside belongs to both.
-  tell(
+  report(
     'slots-there',
     `<${tag}> does not declare ${name ? `the slot "${name}"` : 'a default slot'}, which stands in its markup. Declare it: slots: { '${name}': slot('…') }.`,
     at,
   );
 }
 
-function checkLabel(node: Element, ids: ReadonlySet<string | undefined>, at: number, tell: Tell): void {
+function checkLabel(node: Element, ids: ReadonlySet<string | undefined>, at: number, report: Report): void {
   const target = attribute(node, 'for');
-  if (isOpen(node) || target?.includes(hole)) return;
+  if (isOpen(node) || target?.includes(placeholder)) return;
   if (target !== undefined) {
-    const open = [...ids].some(id => id?.includes(hole));
+    const open = [...ids].some(id => id?.includes(placeholder));
     if (!ids.has(target) && !open)
-      tell(
+      report(
         'name-role',
         `This <label> is for "${target}", and no element of the same view has that id. Labels do not reach over shadow roots.`,
         at,
@@ -190,10 +190,14 @@ function checkLabel(node: Element, ids: ReadonlySet<string | undefined>, at: num
     return;
   }
   const inside = [...elementsIn(node)];
-  const hasHole = JSON.stringify(inside.map(({ attrs }) => attrs)).includes(hole) || textOf(node).includes(hole);
-  if (hasHole || inside.some(({ tagName }) => labelable.has(tagName) || tagName.includes('-') || tagName === 'slot'))
+  const hasPlaceholder =
+    JSON.stringify(inside.map(({ attrs }) => attrs)).includes(placeholder) || textOf(node).includes(placeholder);
+  if (
+    hasPlaceholder ||
+    inside.some(({ tagName }) => labelable.has(tagName) || tagName.includes('-') || tagName === 'slot')
+  )
     return;
-  tell(
+  report(
     'name-role',
     'This <label> labels nothing. Put the field into it, or write for="…" with the id of the field.',
     at,
@@ -206,22 +210,22 @@ function textOf(parent: Parent): string {
     .join('');
 }
 
-function checkReach(node: Element, at: number, tell: Tell): void {
+function checkReach(node: Element, at: number, report: Report): void {
   const keys = ['onkeydown', 'onkeyup', 'onkeypress'].some(name => attribute(node, name) !== undefined);
   if (attribute(node, 'tabindex') !== undefined && (keys || attribute(node, 'role') !== undefined)) return;
-  // One that hears the clicks of what stands in it needs no way of its own.
+  // An element that handles clicks of its content need not be focusable.
   const inside = [...elementsIn(node)].some(
     ({ tagName }) => usable.has(tagName) || tagName === 'slot' || tagName.includes('-'),
   );
-  if (inside || textOf(node).trim() === hole) return;
-  tell(
+  if (inside || textOf(node).trim() === placeholder) return;
+  report(
     'keyboard-reach',
     `This <${node.tagName}> can only be clicked. Make it a <button type="button">, or give it a role, tabindex="0" and a key handler.`,
     at,
   );
 }
 
-function checkEvents(statement: Node, { tag, events }: ElementDescription, code: string, tell: Tell): void {
+function checkEvents(statement: Node, { tag, events }: ElementDescription, code: string, report: Report): void {
   const sent = new Set<string>();
   let open = false;
   walk(statement, node => {
@@ -236,7 +240,7 @@ function checkEvents(statement: Node, { tag, events }: ElementDescription, code:
     const type = first['value'] as string;
     sent.add(type);
     if (node['callee']['object'].type === 'ThisExpression' && !events.some(event => event.type === type))
-      tell(
+      report(
         'event-declared',
         `<${tag}> does not declare the event "${type}" that is sent here. Declare it: events: { '${type}': event() }.`,
         first.start,
@@ -247,10 +251,10 @@ function checkEvents(statement: Node, { tag, events }: ElementDescription, code:
   const { superClass } = statement as unknown as { superClass: Node | null };
   const body = superClass ? code.slice(0, superClass.start) + code.slice(superClass.end) : code;
   for (const { type } of events) {
-    // It may be sent in a way of its own, by that name.
+    // It may be sent in its own way, by that name.
     if (sent.has(type) || body.includes(`'${type}'`) || body.includes(`"${type}"`)) continue;
     const at = code.indexOf(type, statement.start);
-    tell(
+    report(
       'event-unsent',
       `<${tag}> declares the event "${type}" and never sends it. Call this.emit('${type}', …), or take it out.`,
       at < 0 ? statement.start : Math.max(0, at - 1),

@@ -79,7 +79,7 @@ export async function build(task: BuildTask, output: Output): Promise<BuildDone>
       watch,
     };
     const bundle = bundleElements(root, places, classNameOf, { ...bundling, changed });
-    // What is wrong is told by what reads the elements, or by the build itself.
+    // Mistakes are reported by the reader of elements, or by the build.
     underWay = bundle.catch(() => {});
     // Packing takes long, and goes on in other threads.
     sizesBefore(resolve(root, out));
@@ -163,7 +163,7 @@ function refuseBroken(loaded: Awaited<ReturnType<typeof loadAlone>>, engine: str
   throw new ToolError(
     'load-failed',
     `Loaded alone in an empty page of ${engine}, ${broken.length === 1 ? 'a file does' : `${broken.length} files do`} not work: ${list.join('. ')}. ` +
-      'The old output stays. Mend it, or build with --no-look to write it all the same.',
+      'The old output stays. Fix the elements, or build with --no-look to write the output without this check.',
   );
 }
 

@@ -23,7 +23,7 @@ export function buildCommand(output: Output): Command {
     .option('--classic', 'write classic.js as well, for pages that cannot load modules')
     .option(
       '--render [address]',
-      'have elements take over what a server renders, and write server.js, which renders them; the address is where pages find the files (default: "/")',
+      'let elements adopt views rendered by a server, and write server.js, which renders them; the address is where pages find the files (default: "/")',
     )
     .option('--gallery [folder]', 'write the gallery as a static site as well (default: "gallery")')
     .option('--watch', 'build again whenever a source changes')
@@ -106,7 +106,7 @@ function print(done: BuildDone, options: Options, output: Output, again: boolean
   output.print(`\n${elements} element${elements === 1 ? '' : 's'}, no imports beyond ${out}/.${loaded}`);
   if (done.gallery) output.print(`The gallery stands in ${done.gallery}/: put it on any server, in any folder.`);
   const which = anew.length > 0 ? `Only ${anew.join(' and ')} was` : 'Nothing was';
-  const made = isPart ? `${which} made anew. ` : '';
+  const made = isPart ? `${which} rebuilt. ` : '';
   output.print(`${made}${(took / 1000).toFixed(2)} s, at most ${Math.round(memory / 1e6)} MB of memory.`);
   if (packages.length > 0)
     output.print(

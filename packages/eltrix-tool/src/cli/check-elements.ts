@@ -126,7 +126,7 @@ function asFindings({ elements, findings }: CheckResult): Finding[] {
   const failures = elements.flatMap(element =>
     failuresOf(element).map(({ rule, engines, failure: { did, expected, seen, fix } }) => ({
       code: rule,
-      message: `<${element.tag}> in ${engines.join(', ')}: ${did}. Expected: ${expected}. Seen: ${seen}. To mend it: ${fix}`,
+      message: `<${element.tag}> in ${engines.join(', ')}: ${did}. Expected: ${expected}. Seen: ${seen}. Fix: ${fix}`,
       file: element.file,
       line: 1,
       column: 1,
@@ -168,7 +168,7 @@ function print(
     if (results.length === 0) return 'not there';
     const of = (outcome: string) => results.filter(result => result.outcome === outcome).length;
     const fails = of('fails');
-    return `${of('holds')} hold${fails > 0 ? `, ${fails} fail` : ''}`;
+    return `${of('passes')} passed${fails > 0 ? `, ${fails} failed` : ''}`;
   };
   const [head, ...rows] = table(
     ['', ...names],
@@ -184,7 +184,7 @@ function print(
       output.print(`  did       ${failure.did}`);
       output.print(`  expected  ${failure.expected}`);
       output.print(`  seen      ${failure.seen}`);
-      output.print(`  to mend   ${failure.fix}`);
+      output.print(`  fix       ${failure.fix}`);
     }
   }
   for (const { file, line, column, code, message } of findings)

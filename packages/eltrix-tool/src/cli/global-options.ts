@@ -11,7 +11,7 @@ export const globalHelp = `
 Options of every command:
   --cwd <folder>      the folder to work in, in place of this one
   --config <file>     the configuration, in place of eltrix.config.* or package.json
-  --quiet             print nothing but errors; the exit code tells the outcome
+  --quiet             print only errors; the exit code is the result
   --verbose           also print the project, its configuration, and stacks of errors
   --color, --no-color colours always, or never
 

@@ -80,7 +80,7 @@ export function complainOfFault(error: unknown, output: Output): number {
   return faulty;
 }
 
-/** Tells of an error as its kind deserves, and returns the exit code. */
+/** Prints an error by its kind, and returns the exit code. */
 export function complainOf(error: unknown, output: Output): number {
   if (!(error instanceof ToolError)) return complainOfFault(error, output);
   const { position, code, message, excerpt } = error;

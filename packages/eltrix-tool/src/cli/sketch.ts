@@ -124,7 +124,7 @@ function summary({ uses, attributes, slots, events }: InferredElement): string {
 function compare(root: string, file: string, text: string, known: readonly FoundElement[], output: Output): number {
   let differing = 0;
   for (const element of known) {
-    // A fragment says nothing of scripts, and only what differs from the contract is told.
+    // A fragment needs no scripts: only differences from the contract are reported.
     const findings = checkPage(file, text, vocabularyOf([describeElement(root, element)])).filter(
       ({ code }) => code !== 'script-missing' && code !== 'tag-unknown',
     );

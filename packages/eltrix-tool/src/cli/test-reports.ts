@@ -65,7 +65,7 @@ export class TestReports {
     return {
       take(event) {
         for (const take of takers) take(event);
-        report.tell(event);
+        report.report(event);
       },
       end() {
         for (const page of pages) page.write();

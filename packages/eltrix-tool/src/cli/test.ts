@@ -194,7 +194,7 @@ async function list({ runs, files, plan, output }: Call): Promise<number> {
   const engine = await runs.first();
   let count = 0;
   for (const file of files) {
-    const { tests } = await runs.file({ engine, file, sources, plan, tell: () => {}, parent: '', list: true });
+    const { tests } = await runs.file({ engine, file, sources, plan, report: () => {}, parent: '', list: true });
     output.print(paint(output, 'bold', file));
     for (const { id, name } of tests) output.print(`  ${String(id).padStart(3)}  ${name}`);
     count += tests.length;
@@ -242,7 +242,7 @@ async function isolate({ runs, files, plan, output }: Call): Promise<number> {
         file,
         sources,
         plan: planFor(plan, order),
-        tell: () => {},
+        report: () => {},
         parent: '',
         list: order === null,
       });

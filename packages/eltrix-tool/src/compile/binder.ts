@@ -1,4 +1,4 @@
-/** Chooses the binding of a hole: the least that can show what may come. */
+/** Chooses the binding of an expression: the least that can show what may come. */
 
 import { showClass, showFor, showPlain, showPrefixed, showStyle } from '../../../eltrix/src/view/attribute.ts';
 import { isGuarded } from '../../../eltrix/src/view/safety.ts';
@@ -22,7 +22,7 @@ export function binderCode(
   module: BinderModule,
 ): string {
   const use = (name: string) => module.use(name);
-  const values = expressions.slice(site.hole, site.hole + site.count);
+  const values = expressions.slice(site.expression, site.expression + site.count);
   const plain = values.every(value => isPlain(value, known));
   switch (site.kind) {
     case 'content':
@@ -52,7 +52,7 @@ export function binderCode(
 }
 
 /**
- * The properties of a record that stands among an element's attributes, if each can be bound by itself: all written out,
+ * The properties of a record that stands among an element's attributes, if each can be bound separately: all written out,
  * none that could act.
  */
 export function splitRecord(expression: Node, tag: string): ReadonlyMap<string, Node> | undefined {

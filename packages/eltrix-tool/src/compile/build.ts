@@ -33,7 +33,7 @@ export interface BuildOptions extends BundleOptions {
   readonly companions: (scripts: readonly string[]) => Promise<Readonly<Record<string, string>>>;
   /** Looks at the new folder before it takes the old one's place; what it throws keeps the old one. */
   readonly inspect?: (folder: string, files: readonly BuiltFile[]) => Promise<void>;
-  /** Told of what is being done. */
+  /** Called with each step. */
   readonly progress?: (step: string) => void;
 }
 
@@ -43,9 +43,9 @@ export interface BuildResult {
   readonly before: Readonly<Record<string, number>>;
   readonly packages: readonly BundledPackage[];
   readonly uncompiled: readonly Uncompiled[];
-  /** The scripts that were made anew, where a build before made the others. */
+  /** The scripts that were rebuilt; a build before wrote the others. */
   readonly anew: readonly string[];
-  /** The files of all modules that went into it, absolute, those of packages left out. */
+  /** The files of all modules that went into it, absolute, without those of packages. */
   readonly sources: readonly string[];
 }
 
@@ -77,7 +77,7 @@ export async function buildElements(
     const writing: Promise<void>[] = [];
     const add = (file: string, content: string | Uint8Array) => {
       const written = output.write(file, content);
-      // What fails is told when all are waited for.
+      // Failures are reported when all have ended.
       written.catch(() => {});
       writing.push(written);
     };

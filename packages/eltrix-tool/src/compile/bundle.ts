@@ -145,13 +145,13 @@ export async function bundleElements(
       );
       return { files, uncompiled: [...uncompiled] };
     };
-    // What is wrong is told by the whole bundle.
+    // Errors are reported by the whole bundle.
     const bundle = await rechunker.again(root, changed, apart).catch(() => undefined);
     if (bundle) return { ...bundle, uncompiled: distinct(bundle.uncompiled) };
     uncompiled.length = 0;
   }
   // The bundler splits shared modules by which elements import them, and only those elements load them. Only the
-  // library's own modules, which do nothing by themselves, are put together, so that they are few files: what lean elements
+  // library's own modules, which have no side effects, are bundled into few files: what lean elements
   // need, what most of the others do, and what some do, an entry each.
   const most = Math.max(2, Math.ceil(elements.length * 0.6));
   const shared = ({ basis }: Slot): CodeSplitting => ({
@@ -296,7 +296,7 @@ function leanChunk(basis: Set<string>): Plugin {
   };
 }
 
-/** A resolved configuration, which a watched build uses again: what its plugins tell is told to the build that is on. */
+/** A resolved configuration, which a watched build uses again: messages of its plugins go to the current build. */
 interface Slot {
   listener: Listener;
   /** The modules of the last build that lean elements need, if there are any. */

@@ -1,4 +1,4 @@
-/** Markup: each template becomes its static HTML, the way to its nodes, and the binding of each hole. */
+/** Markup: each template becomes its static HTML, the way to its nodes, and the binding of each expression. */
 import { analyse, MarkupError, type Namespace } from '../../../eltrix/src/view/analyse.ts';
 import type { Node } from '../project/syntax.ts';
 import { SourceMistake } from './compiled-module.ts';
@@ -69,7 +69,7 @@ function knownAt(module: ModuleCode, parents: readonly Node[]): Known {
 }
 
 function mistake(module: ModuleCode, error: MarkupError, quasis: readonly Node[]): SourceMistake {
-  const part = quasis[Math.min(error.hole, quasis.length - 1)]!;
+  const part = quasis[Math.min(error.expression, quasis.length - 1)]!;
   return new SourceMistake(error.code, error.message.replace(/^\([a-z-]+\): /, ''), {
     file: module.file,
     line: module.position(part.end).line,

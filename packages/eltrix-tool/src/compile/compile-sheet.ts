@@ -2,7 +2,7 @@
 import { lead, listedSheet, sheetImports } from '../project/sheet-modules.ts';
 import { bare, keyOf, type Node, walk } from '../project/syntax.ts';
 import type { ModuleCode } from './module-code.ts';
-import { cssOf, looseHole, minifyCss, minifyPieces, templateText } from './stylesheet.ts';
+import { cssOf, looseExpression, minifyCss, minifyPieces, templateText } from './stylesheet.ts';
 
 /** Sheets that are files, and of which nothing is asked but to be listed. */
 export function readSheets(module: ModuleCode): void {
@@ -52,7 +52,7 @@ export function compileSheet(module: ModuleCode, node: Node, parents: readonly N
         const [from, to] = [start + before, end - (after && (tail ? 1 : 2))];
         if (from < to) module.output.overwrite(from, to, templateText(small[at]!));
       }
-    } else module.leave(node, 'stylesheet', looseHole);
+    } else module.leave(node, 'stylesheet', looseExpression);
     if (!stays) return;
     const { start, end } = node['tag'] as Node;
     module.output.overwrite(start, end, `new ${module.use('BuiltSheet')}(${module.use('sheetText')}`);

@@ -14,7 +14,7 @@ export interface Uncompiled {
   readonly reason: string;
 }
 
-/** A mistake that the template's author has to mend. */
+/** A mistake of the template's author. */
 export class SourceMistake extends Error {
   constructor(
     readonly code: string,
@@ -32,7 +32,7 @@ export interface CompiledModule {
 }
 
 export interface CompileOptions {
-  /** Whether messages should say where a hole stands, as they do without a build. */
+  /** Whether messages should say where an expression stands, as they do without a build. */
   readonly places?: boolean;
   /** Whether templates that can never work are left to say so when they are placed; else they stop the build. */
   readonly leaveMistakes?: boolean;

@@ -1,4 +1,4 @@
-/** The contract that a call states in so many words: what a build keeps of it. */
+/** The contract that a call states explicitly: what a build keeps of it. */
 import { kebabCase } from '../../../eltrix/src/contract/names.ts';
 import { digest } from '../../../eltrix/src/element/fingerprint.ts';
 import { bare, fieldsOf, type Node, walk } from '../project/syntax.ts';
@@ -144,7 +144,7 @@ export function statedContract(
   };
 }
 
-/** What is compiled itself is written anew, and so cannot stand inside what is taken over as text. */
+/** Code that is itself compiled is written again, so it cannot be copied as text. */
 function refuseInside(declaration: Node, nameOf: (identifier: string) => string | undefined): void {
   walk(declaration, node => {
     if (node.type === 'TaggedTemplateExpression') throw new Unknowable(node, 'a template stands inside it');
@@ -230,7 +230,7 @@ function attributeMember(
 
 const numeric = new Set('integer nonNegative positive unsigned clamped decimal positiveDecimal'.split(' '));
 
-/** In the order of a rule's parameters; what comes last and is not said is left out. */
+/** In the order of a rule's parameters; trailing defaults are omitted. */
 function numericOptions(missing: string | undefined, fallback: string | undefined): string[] {
   if (fallback !== undefined) return [missing ?? 'undefined', fallback];
   return missing === undefined ? [] : [missing];

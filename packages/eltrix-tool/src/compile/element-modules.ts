@@ -1,4 +1,4 @@
-/** A Vite plugin: modules that nobody wrote (an element's definition, a specimen's script), and the library beside them. */
+/** A Vite plugin: generated modules (an element's definition, a specimen's script), and the library beside them. */
 import { createHash } from 'node:crypto';
 import { readdirSync, readFileSync } from 'node:fs';
 import { dirname, join } from 'node:path';

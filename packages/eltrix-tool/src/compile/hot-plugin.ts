@@ -3,7 +3,7 @@ import MagicString from 'magic-string';
 import type { Plugin } from 'vite';
 import { bare, type Node, parseModule, walk } from '../project/syntax.ts';
 
-/** Tells the library that elements may be defined again. */
+/** Lets the library define elements again. */
 const announce = "globalThis[Symbol.for('eltrix.hot.1')] = true;";
 
 export interface HotModule {

@@ -1,6 +1,6 @@
 /**
- * Elements whose view shows nothing but their own attributes: what each hole reads is known, so the element needs neither
- * the graph of readings nor anything else of the core. Where one thing cannot be told, the element is compiled as others are.
+ * Elements whose view shows nothing but their own attributes: what each expression reads is known, so the element needs neither
+ * the graph of readings nor anything else of the core. If anything is unknown, the element is compiled like the others.
  */
 
 import { analyse, type Site } from '../../../eltrix/src/view/analyse.ts';
@@ -12,14 +12,14 @@ import type { StatedContract } from './declaration.ts';
 import { isFunction, type Known } from './infer.ts';
 import { decodeAttribute, disputed, type PlacedSite, type StaticHtml, staticHtml } from './markup-html.ts';
 import { isFlag, isNothing, mayThrow, onlyReturn, ownMembers, pure, type Scope } from './pure.ts';
-import { cssOf, looseHole, minifyCss, minifyPieces, templateText } from './stylesheet.ts';
+import { cssOf, looseExpression, minifyCss, minifyPieces, templateText } from './stylesheet.ts';
 
 /** What is asked of the module that is compiled. */
 export interface LeanModule {
   readonly code: string;
   readonly program: Node;
   readonly bound: ReadonlyMap<string, readonly Range[]>;
-  /** The members that its code names, of whatever. */
+  /** The members that its code names, of any object. */
   readonly named: ReadonlySet<string>;
   /** Those among them to which something may be given. */
   readonly keys: ReadonlySet<string>;
@@ -152,16 +152,16 @@ function sheetOf(node: Node, module: LeanModule): Sheet | undefined | null {
   return problem ? null : { member, template, code: JSON.stringify(css) };
 }
 
-/** The template of a sheet with holes, small where that can be. */
+/** The template of a sheet with expressions, small where that can be. */
 function sheetCode(template: Node, module: LeanModule): string {
   const quasi = template['quasi'] as Node;
   const small = minifyPieces((quasi['quasis'] as Node[]).map(cssOf));
   if (!small) {
-    module.leave(template, 'stylesheet', looseHole);
+    module.leave(template, 'stylesheet', looseExpression);
     return module.code.slice(quasi.start, quasi.end);
   }
-  const holes = (quasi['expressions'] as Node[]).map(({ start, end }) => `\${${module.code.slice(start, end)}}`);
-  return `\`${small.map((text, at) => templateText(text) + (holes[at] ?? '')).join('')}\``;
+  const expressions = (quasi['expressions'] as Node[]).map(({ start, end }) => `\${${module.code.slice(start, end)}}`);
+  return `\`${small.map((text, at) => templateText(text) + (expressions[at] ?? '')).join('')}\``;
 }
 
 /** The markup that a view is, if it is nothing else. */
@@ -201,18 +201,18 @@ function bindView(view: Node, tagged: Node, scope: Scope, known: Known, module: 
   const made = parsed(strings as string[]);
   if (!made) return undefined;
   const expressions = tagged['quasi']['expressions'] as Node[];
-  const writer = new HoleWriter(expressions, scope, known, module);
+  const writer = new ExpressionWriter(expressions, scope, known, module);
   const before: string[] = [];
-  const holes: (readonly (string | Node)[])[] = [];
-  for (const placed of made.sites.toSorted((a, b) => a.site.hole - b.site.hole)) {
+  const codes: (readonly (string | Node)[])[] = [];
+  for (const placed of made.sites.toSorted((a, b) => a.site.expression - b.site.expression)) {
     const { site, index } = placed;
     if (site.kind === 'style') {
       before.push(`$[${index}].style.cssText = ${JSON.stringify(decodeAttribute(site.text))};`);
       continue;
     }
-    const hole = writer.hole(placed);
-    if (!hole) return undefined;
-    holes.push(hole);
+    const code = writer.codeOf(placed);
+    if (!code) return undefined;
+    codes.push(code);
   }
   const fn = view['value'] as Node;
   const [statement] = fn['body']['body'] as Node[];
@@ -221,7 +221,7 @@ function bindView(view: Node, tagged: Node, scope: Scope, known: Known, module: 
     edits: [
       { start: fn.start + 1, end: fn.start + 1, parts: ['$'] },
       { start: statement!.start, end: statement!.start, parts: [before.join(' ')] },
-      { start: tagged.start, end: tagged.end, parts: ['[', ...holes.flatMap(hole => [...hole, ', ']), ']'] },
+      { start: tagged.start, end: tagged.end, parts: ['[', ...codes.flatMap(code => [...code, ', ']), ']'] },
       ...writer.edits,
     ],
   };
@@ -234,13 +234,13 @@ function parsed(strings: readonly string[]): StaticHtml | undefined {
     // What is in a template's content is not among the nodes of a copy.
     return made?.html.includes('<template') ? undefined : made;
   } catch {
-    // It is compiled as others are, and told of there.
+    // It is compiled like the others, which report it.
     return undefined;
   }
 }
 
-/** The code of holes, with their expressions kept. */
-class HoleWriter {
+/** The code of each expression; what it reads stays as it was written. */
+class ExpressionWriter {
   readonly edits: Edit[] = [];
 
   constructor(
@@ -250,12 +250,12 @@ class HoleWriter {
     readonly module: LeanModule,
   ) {}
 
-  hole({ site, index, tag }: PlacedSite): readonly (string | Node)[] | undefined {
-    const expression = this.expressions[(site as { hole: number }).hole]!;
+  codeOf({ site, index, tag }: PlacedSite): readonly (string | Node)[] | undefined {
+    const expression = this.expressions[(site as { expression: number }).expression]!;
     const use = (name: string) => this.module.use(name);
     switch (site.kind) {
       case 'content':
-        return this.#read(expression) && [`${use('leanHole')}($[${index}], `, expression, ')'];
+        return this.#read(expression) && [`${use('leanExpression')}($[${index}], `, expression, ')'];
       case 'listener':
         if (!isFunction(expression, this.known)) return undefined;
         return [`${use('leanListen')}($[${index}], ${JSON.stringify(site.type)}, `, expression, ', this)'];
@@ -267,14 +267,14 @@ class HoleWriter {
         if (!value) return undefined;
         if (name === 'style') return [`${use('leanStyles')}($[${index}], `, ...value, ')'];
         const last = isGuarded(tag, name) ? `, ${use('refuseScript')})` : ')';
-        return [`${use('leanHole')}($[${index}], `, ...value, `, ${JSON.stringify(name)}${last}`];
+        return [`${use('leanExpression')}($[${index}], `, ...value, `, ${JSON.stringify(name)}${last}`];
       }
       default:
         return undefined;
     }
   }
 
-  /** What a live hole returns, if all that it reads is known. */
+  /** What a live expression returns, if all that it reads is known. */
   #read(expression: Node): Node | undefined {
     const result = returned(expression);
     return result && pure(result, this.scope) !== undefined ? result : undefined;
@@ -292,12 +292,12 @@ class HoleWriter {
     return pure(result, this.scope) === undefined ? undefined : [expression];
   }
 
-  /** Several holes, or text around one: one text. */
-  #joined({ hole, name }: Site & { kind: 'attribute' }, texts: readonly string[]) {
+  /** Several expressions, or text around one: one text. */
+  #joined({ expression, name }: Site & { kind: 'attribute' }, texts: readonly string[]) {
     if (name === 'style') return undefined;
     const parts: (string | Node)[] = [`() => \`${escaped(texts[0]!)}`];
     for (const [i, text] of texts.slice(1).entries()) {
-      const result = this.#read(this.expressions[hole + i]!);
+      const result = this.#read(this.expressions[expression + i]!);
       const value = result && pure(result, this.scope);
       if (!result || value === undefined || value & (isFlag | isNothing | mayThrow)) return undefined;
       parts.push('${', result, `}${escaped(text)}`);
@@ -326,7 +326,7 @@ class HoleWriter {
   }
 }
 
-/** What a live hole returns. */
+/** What a live expression returns. */
 function returned(expression: Node): Node | undefined {
   const fn = bare(expression);
   if (fn.type !== 'ArrowFunctionExpression' || fn['async'] || fn['params'].length > 0) return undefined;

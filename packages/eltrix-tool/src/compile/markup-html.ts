@@ -1,6 +1,12 @@
 /** The static HTML of a template without its comments, and the way to each node that has a binding. */
 import { type DefaultTreeAdapterMap, html as names, parseFragment } from 'parse5';
-import { commentMark, elementMark, lostHole, type Namespace, type Site } from '../../../eltrix/src/view/analyse.ts';
+import {
+  commentMark,
+  elementMark,
+  lostExpression,
+  type Namespace,
+  type Site,
+} from '../../../eltrix/src/view/analyse.ts';
 
 type Tree = DefaultTreeAdapterMap;
 type TreeNode = Tree['childNode'];
@@ -179,7 +185,7 @@ function findMarked(tree: TreeParent, original: TreeParent, fits: boolean): Tree
 /** As `pathTo` in `view/prepare.ts` has it. */
 function locate(tree: TreeParent, original: TreeParent, sites: readonly Site[], fits: boolean) {
   const marked = findMarked(tree, original, fits);
-  for (const site of sites) if (!marked[site.node]) throw lostHole(site);
+  for (const site of sites) if (!marked[site.node]) throw lostExpression(site);
   const children = childrenOf(tree);
   // A first node that content goes in front of would not stay the first: a comment stands before it.
   const [first] = children;

@@ -141,7 +141,7 @@ export class ModuleCode {
     return this.options.usage?.names.has(name) ?? true;
   }
 
-  /** Whether all sheets of a class are written where they are listed, so that nobody can change them. */
+  /** Whether all sheets of a class are written where they are listed, so that nothing else can change them. */
   sheetsStay(value: Node | null): boolean {
     if (!value) return true;
     const list = bare(value);

@@ -14,7 +14,7 @@ import { hotElements } from './hot-plugin.ts';
 import { signalNames } from './signal-names.ts';
 
 export interface EltrixPluginOptions extends Omit<CompileOptions, 'usage'> {
-  /** Told of what stays as it was written. Without it Vite's own warning tells, once a place. */
+  /** Called for code that stays as it was written. Without it the plugin warns through Vite, once a place. */
   readonly onUncompiled?: (found: Uncompiled) => void;
   /**
    * False reloads the page when an element changes while Vite serves. Otherwise living elements get the new class and keep
@@ -79,7 +79,7 @@ export function eltrix(options: EltrixPluginOptions = {}): Plugin[] {
       },
     },
     transform: {
-      // What the bundler can tell by itself it need not ask, from another thread.
+      // What the bundler can decide without a call need not cross threads.
       filter: {
         id: { include: /\.[cm]?[jt]sx?(?:\?|$)/, exclude: [/[\\/]node_modules[\\/]/, /\0/, library] },
         code: concerned,

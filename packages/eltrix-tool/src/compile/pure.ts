@@ -1,5 +1,5 @@
 /**
- * What an expression reads and gives, where that can be told: a value made of nothing but literals and the element's own
+ * What an expression reads and gives, where that is known: a value made of nothing but literals and the element's own
  * attributes, by operators and functions of the language that always give the same for the same.
  */
 import { bare, keyOf, type Node, thisMember } from '../project/syntax.ts';
@@ -66,7 +66,7 @@ const numberFunctions = /^is(?:Finite|Integer|NaN|SafeInteger)$/;
 
 const kinds: Readonly<Record<string, number>> = { text: isText, choice: isText, url: isText, flag: isFlag };
 
-/** @returns undefined where it cannot be told. */
+/** @returns undefined where it is unknown. */
 export function pure(expression: Node, scope: Scope): number | undefined {
   return new Reader(scope).value(expression);
 }
@@ -229,7 +229,7 @@ export function onlyReturn(body: Node): Node | undefined {
   return (statement['argument'] as Node | null) ?? undefined;
 }
 
-/** The members that a class writes itself, by name; undefined if some have no name that can be told. */
+/** The members that a class writes itself, by name; undefined if a name is computed. */
 export function ownMembers(classNode: Node): Map<string, Node> | undefined {
   const own = new Map<string, Node>();
   for (const member of classNode['body']['body'] as Node[]) {

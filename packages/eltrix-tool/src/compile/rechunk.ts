@@ -1,5 +1,5 @@
 /**
- * Makes the file of one element anew after a change that touches no other file. The bundler is given only
+ * Rebuilds the file of one element after a change that touches no other file. The bundler is given only
  * the modules of that file, with stand-ins for those that it imports from others; what the file imports from where is
  * taken over from before. Whether that gives what the whole bundle gives is not supposed but seen: first the old file is
  * made in the same way, and has to come out byte for byte. If it does not, the modules themselves are taken in place of
@@ -28,7 +28,7 @@ interface Input {
   readonly compiled?: CompiledModule | null;
 }
 
-/** What becomes of modules that other files hold: stand-ins, or themselves in a file that nobody needs. */
+/** What becomes of modules that other files hold: stand-ins, or themselves in a file that is not needed. */
 type Way = 'stand-ins' | 'themselves';
 const ways: readonly Way[] = ['stand-ins', 'themselves'];
 
@@ -48,13 +48,13 @@ interface Job {
 /** Makes the file of one element, by a bundler that has the plugin for files apart. */
 export type MakeApart = (tag: string, way: Way) => Promise<Omit<Bundle, 'anew'>>;
 
-/** Of one bundle: what is needed to make some of its files anew. */
+/** Of one bundle: what is needed to rebuild some of its files. */
 export class Rechunker {
   readonly #made = new Map<string, Made>();
   readonly #inputs = new Map<string, Input>();
   /** All modules, and what each exports. */
   readonly #graph = new Map<string, readonly string[]>();
-  /** The modules that some file holds; others only lead on, or nobody needs them. */
+  /** The modules that some file holds; others only re-export, or are not needed. */
   readonly #held = new Set<string>();
   #bundle: Bundle | undefined;
   #job: Job | undefined;
@@ -196,7 +196,7 @@ export class Rechunker {
     return { ...this.#bundle, anew: [...concerned] };
   }
 
-  /** Whether modules of a file import different things by one name, so that the name alone does not tell which. */
+  /** Whether modules of a file import different things by one name, so that the name alone is ambiguous. */
   #isAmbiguous({ modules }: Made): boolean {
     const origins = new Map<string, string>();
     for (const id of modules)
@@ -261,7 +261,7 @@ const headOf = (code: string) => /^(?:import\b[^\n]*;\n)*/.exec(code)![0];
 const importsIn = (code = '') =>
   (code.match(/\bimport\b[^'"]*['"][^'"]*['"]|\bexport\b[^'";]*\bfrom\s*['"][^'"]*['"]/g) ?? []).join('\n');
 
-/** What is imported, in an order of its own: the bundler calls everything after what it is called where it stands. */
+/** What is imported, in its own order: the bundler calls everything after what it is called where it stands. */
 function importedBy(head: string, way: Way): string {
   const statements = head.split('\n').map(statement => {
     const [, names = '', from = ''] = /^import\s*(.*?)\s*(?:\bfrom\s*)?(["'][^"']*["']);$/.exec(statement) ?? [];

@@ -7,7 +7,7 @@ import { excerptOf, ToolError } from '../project/tool-error.ts';
 
 const ofNode = new RegExp(`^(?:node:)?(?:${builtinModules.join('|')})$`);
 
-/** Vite puts an empty module in place of Node's own; a page would fail later, where nobody sees why. */
+/** Vite puts an empty module in place of Node's own; a page would fail later, where the reason is not visible. */
 export function refuseNode(root: string): Plugin {
   return {
     name: 'eltrix-no-node',

@@ -5,7 +5,7 @@ import { bare, type Node, parseModule, walk } from '../project/syntax.ts';
 
 const makers = new Set(['signal', 'computed']);
 
-/** Gives each call that makes a signal the name of what holds it, where its author gave it no options. */
+/** Gives each call that makes a signal the name of its field or constant, where its author gave it no options. */
 export function nameSignals(file: string, code: string, output: MagicString): boolean {
   if (!/\b(?:signal|computed)\b/.test(code)) return false;
   const program = parseModule(file, code)?.program;

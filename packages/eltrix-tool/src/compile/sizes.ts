@@ -9,7 +9,7 @@ import { nearest } from '../project/nearest.ts';
 import { ToolError } from '../project/tool-error.ts';
 import type { Bundled } from './bundled.ts';
 
-/** `shared` is loaded with others; `extra` is not loaded by itself. */
+/** `shared` is loaded with others; `extra` is only loaded on request. */
 export type Role = 'element' | 'shared' | 'asset' | 'all' | 'on-demand' | 'classic' | 'server';
 
 export interface BuiltFile {

@@ -18,7 +18,7 @@ export function minifyCss(css: string): { readonly css: string; readonly problem
       errorRecovery: true,
     });
     const [warning] = warnings;
-    // What is not understood would be left out.
+    // Unknown syntax would be lost.
     if (warning) return { css, problem: warning.message };
     return { css: code.toString() };
   } catch (error) {
@@ -26,14 +26,15 @@ export function minifyCss(css: string): { readonly css: string; readonly problem
   }
 }
 
-const holeName = '--eltrix-hole-';
-const hole = (at: number) => `var(${holeName}${at})`;
+const expressionName = '--eltrix-expression-';
+const expression = (at: number) => `var(${expressionName}${at})`;
 
 /** Why a sheet stays as it is of which `minifyPieces` makes nothing. */
-export const looseHole = 'it has a hole that is more than a part of a value, so its text is as long as it was written';
+export const looseExpression =
+  'it has an expression that is more than a part of a value, so its text is as long as it was written';
 
 /**
- * CSS with holes made small, in as many pieces as before; undefined where a hole is more than a part of a declaration's
+ * CSS with expressions made small, in as many pieces as before; undefined where an expression is more than a part of a declaration's
  * value, since what comes there may be anything.
  */
 export function minifyPieces(pieces: readonly string[]): readonly string[] | undefined {
@@ -42,18 +43,18 @@ export function minifyPieces(pieces: readonly string[]): readonly string[] | und
     const after = pieces.slice(at).join(' x ');
     if (!isInValue(before, after)) return undefined;
   }
-  const { css, problem } = minifyCss(pieces.reduce((text, piece, at) => text + hole(at - 1) + piece));
+  const { css, problem } = minifyCss(pieces.reduce((text, piece, at) => text + expression(at - 1) + piece));
   if (problem) return undefined;
   const small: string[] = [];
   let rest = css;
   for (let at = 0; at < pieces.length - 1; at++) {
-    const place = rest.indexOf(hole(at));
+    const place = rest.indexOf(expression(at));
     if (place < 0) return undefined;
     small.push(rest.slice(0, place));
-    rest = rest.slice(place + hole(at).length);
+    rest = rest.slice(place + expression(at).length);
   }
   small.push(rest);
-  if (small.some(piece => piece.includes(holeName))) return undefined;
+  if (small.some(piece => piece.includes(expressionName))) return undefined;
   // `${size}px` is one word, and has to stay one.
   const joined = (texts: readonly string[]) =>
     texts

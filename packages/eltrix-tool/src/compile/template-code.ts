@@ -11,7 +11,7 @@ export interface WrittenTemplate {
   readonly strings: readonly string[];
   readonly expressions: readonly Node[];
   readonly namespace: Namespace;
-  /** Whether messages say where a hole stands. */
+  /** Whether messages say where an expression stands. */
   readonly places: boolean;
 }
 
@@ -27,17 +27,17 @@ export function templateCode(
   known: Known,
   module: BinderModule,
 ): TemplateCode {
-  // A record of properties becomes its values, each with a binding of its own.
+  // A record of properties becomes its values, each with its own binding.
   const records = new Map<number, ReadonlyMap<string, Node>>();
   for (const { site, tag } of sites) {
-    const record = site.kind === 'element' ? splitRecord(expressions[site.hole]!, tag) : undefined;
-    if (record) records.set(site.hole, record);
+    const record = site.kind === 'element' ? splitRecord(expressions[site.expression]!, tag) : undefined;
+    if (record) records.set(site.expression, record);
   }
-  const recordAt = ({ site }: PlacedSite) => (site.kind === 'element' ? records.get(site.hole) : undefined);
+  const recordAt = ({ site }: PlacedSite) => (site.kind === 'element' ? records.get(site.expression) : undefined);
   const values: Node[] = [];
-  const starts = expressions.map((expression, hole) => {
+  const starts = expressions.map((expression, at) => {
     const start = values.length;
-    const record = records.get(hole);
+    const record = records.get(at);
     values.push(...(record ? [...record.values()].map(field => field['value'] as Node) : [expression]));
     return start;
   });
@@ -47,7 +47,7 @@ export function templateCode(
     return [...record].map(([key, field]) => propertyCode(key, field['value'], known, module));
   });
   const firsts = sites.flatMap(placed => {
-    const start = starts[placed.site.hole] ?? 0;
+    const start = starts[placed.site.expression] ?? 0;
     return Array.from({ length: recordAt(placed)?.size ?? 1 }, (_, i) => start + i);
   });
   const perBinding = <T>(of: (placed: PlacedSite) => T): T[] =>
@@ -64,7 +64,7 @@ export function templateCode(
     ),
     ...(more || imported || places ? [more ? `[${firsts.join(', ')}]` : 'undefined'] : []),
     ...(imported || places ? [imported ? '1' : '0'] : []),
-    ...(places ? [JSON.stringify({ strings, marks: perBinding(({ site }) => [site.hole, site.line]) })] : []),
+    ...(places ? [JSON.stringify({ strings, marks: perBinding(({ site }) => [site.expression, site.line]) })] : []),
   ];
   const maker = module.use(namespace === 'html' ? 'template' : 'foreignTemplate');
   return { code: `${maker}(${args.join(', ')})`, values };

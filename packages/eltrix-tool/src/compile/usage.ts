@@ -9,7 +9,7 @@ import { globSync } from 'tinyglobby';
 import { bare, isType, type Node, namesOf, parseModule, walk } from '../project/syntax.ts';
 
 /**
- * What one module tells. A name after a dot is that of a member, of a namespace for example; one before a dot is that of
+ * The facts of one module. A name after a dot is that of a member, of a namespace for example; one before a dot is that of
  * something of which a member is taken.
  */
 interface Facts {
@@ -43,7 +43,7 @@ export interface ModuleUsage extends Omit<Usage, 'extended'> {
 /** Members that an element has only where they are used. */
 export const usedMembers = ['emit', 'internals', 'states', 'slotted', 'isFilled'] as const;
 
-/** What a look at the text of a file tells: most files need no syntax tree. */
+/** What the text of a file shows: most files need no syntax tree. */
 interface Look {
   readonly time: number;
   readonly words: ReadonlySet<string>;
@@ -53,7 +53,7 @@ interface Look {
   readonly usesLibrary: boolean;
   /** Whether it names its own classes only to define them, and exports them by their names. */
   readonly isPlain: boolean;
-  /** Whether it imports something by a name that tells nothing: a default. */
+  /** Whether it imports something by a name without meaning: a default. */
   readonly takesDefault: boolean;
   /** From the syntax tree, where that was needed. */
   facts?: Facts | 'unreadable';
@@ -153,7 +153,7 @@ const definitions = new RegExp(`(${word})\\.define\\(`, 'g');
 const defaults = new RegExp(`\\bimport\\s+(?!type\\b)${word}|\\bdefault\\b`);
 
 function lookInto(text: string, time: number): Look {
-  // What TypeScript is told of a tag is no use of the class.
+  // A type in HTMLElementTagNameMap does not use the class.
   const code = text.replace(/\binterface\s+HTMLElementTagNameMap\s*\{[^{}]*\}/g, '');
   const counts = new Map<string, number>();
   for (const name of code.match(words) ?? []) counts.set(name, (counts.get(name) ?? 0) + 1);

@@ -61,7 +61,7 @@ export function elementDeclarations(element: ElementDescription): string {
     '}\n\n',
     extended === undefined
       ? `declare global {\n  interface HTMLElementTagNameMap {\n    ${JSON.stringify(tag)}: ${className};\n  }\n}\n`
-      : // Its tag is that of the built-in element, and `is` tells it apart.
+      : // Its tag is that of the built-in element, and `is` distinguishes it.
         `declare global {\n  interface Document {\n    createElement(tagName: ${JSON.stringify(extended)}, options: { is: ${JSON.stringify(tag)} }): ${className};\n  }\n}\n`,
   ].join('');
 }
@@ -129,7 +129,7 @@ function jsxProperties(element: ElementDescription): string {
 }
 
 /**
- * Types that several elements name alike: the same one is imported once, and different ones under names of their own.
+ * Types that several elements name alike: the same one is imported once, and different ones under their own names.
  * `named` writes the properties of an element with the names that its types have here.
  */
 function namedOnce(elements: readonly ElementDescription[]): {

@@ -16,7 +16,7 @@ export interface PropertyDescription {
   readonly type: string;
   readonly about: string | undefined;
   readonly deprecated?: string | undefined;
-  /** As JSON or a word for people; undefined if there is none to tell. */
+  /** As JSON or a word for people; undefined if there is none. */
   readonly default: string | undefined;
   readonly reflects: boolean;
   /** The words of a choice, and the tokens that `supports` knows. */

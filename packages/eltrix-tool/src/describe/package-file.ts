@@ -31,7 +31,7 @@ export function packageFile(
     },
     types: './all.d.ts',
     customElements: 'custom-elements.json',
-    // Each element's module registers it; what they share does nothing by itself.
+    // Each element's module registers it; shared chunks have no side effects.
     sideEffects: [...elements.map(({ tag }) => `./${tag}.js`), './all.js', './on-demand.js', './classic.js', '*.css'],
   };
 }

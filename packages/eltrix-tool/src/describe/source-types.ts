@@ -1,4 +1,4 @@
-/** The types that an element's source states in so many words: of its properties, events and public methods. */
+/** The types that an element's source states explicitly: of its properties, events and public methods. */
 import { existsSync } from 'node:fs';
 import { dirname, join } from 'node:path';
 import { textOf } from '../project/seen.ts';
@@ -71,7 +71,7 @@ export class SourceTypes {
     return base;
   }
 
-  /** The type of a property whose kind does not tell. */
+  /** The type of a property whose kind does not determine it. */
   propertyType(name: string): string {
     const node = this.#entry('properties', name) ?? this.#entry('attributes', name);
     if (!node && this.#base) return this.#base.propertyType(name);
@@ -209,7 +209,7 @@ export class SourceTypes {
     const found = [...this.#found].filter(([, code]) => code !== '');
     const own = [
       ...imports,
-      // A namespace is imported, and nobody's to export.
+      // A namespace is imported and cannot be exported.
       ...found.map(([name, code]) => ({ name: code.startsWith('import') ? '' : name, code })),
     ];
     const isOwn = ({ name, code }: TypeDeclaration) =>

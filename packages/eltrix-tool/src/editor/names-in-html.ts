@@ -45,7 +45,7 @@ function readElement(
   const location = node.sourceCodeLocation;
   if (!location) return;
   const put = (element: ElementDescription, kind: Sighting['kind'], name: string, start: number) => {
-    // Where the parser has made something of its own, the text is another one.
+    // Elements that the parser added have no text there.
     if (text.slice(start, start + name.length).toLowerCase() === name.toLowerCase())
       found.push({ element, kind, name, start, end: start + name.length });
   };

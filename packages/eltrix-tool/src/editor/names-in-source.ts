@@ -1,4 +1,4 @@
-import { hole } from '../check/pages/check-page.ts';
+import { placeholder } from '../check/pages/check-page.ts';
 import type { ElementDescription } from '../describe/description.ts';
 import { bare, fieldsOf, type Node, parseModule, walk } from '../project/syntax.ts';
 import type { ContractName, Sighting } from './contract-name.ts';
@@ -27,7 +27,7 @@ export function sourceNames(project: EditorProject, file: string, text: string):
         const inner = tag.type === 'MemberExpression' ? (tag['object'] as Node) : tag;
         const name = names.of(inner);
         if (name === 'markup')
-          found.push(...inside(quasi, htmlNames(project, file, masked(text, quasi, hole), owner, true)));
+          found.push(...inside(quasi, htmlNames(project, file, masked(text, quasi, placeholder), owner, true)));
         else if (name === 'stylesheet')
           found.push(...inside(quasi, cssNames(project, masked(text, quasi, 'x'), 0, owner)));
         break;

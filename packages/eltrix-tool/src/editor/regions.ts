@@ -1,5 +1,5 @@
 /** Where HTML stands in a document: the whole page, or the markup in a source. */
-import { hole } from '../check/pages/check-page.ts';
+import { placeholder } from '../check/pages/check-page.ts';
 import { type Node, parseModule, walk } from '../project/syntax.ts';
 
 /** HTML with the places of the document that it stands in: what is not HTML is blank. */
@@ -37,7 +37,7 @@ export function regionsOf(file: string, text: string): Region[] {
 /** The region of an offset: the innermost template around it. */
 export function regionAt(file: string, text: string, offset: number): Region | undefined {
   return regionsOf(file, text).findLast(
-    region => region.start <= offset && offset <= region.end && region.text[offset] !== hole,
+    region => region.start <= offset && offset <= region.end && region.text[offset] !== placeholder,
   );
 }
 
@@ -59,7 +59,7 @@ function region(text: string, { start, end, quasis }: Node): Region {
     // A quasi's own range may or may not hold its delimiters.
     const raw = quasi['value'].raw as string;
     const from = text.indexOf(raw, done);
-    html += blank(text.slice(done, from), hole) + raw;
+    html += blank(text.slice(done, from), placeholder) + raw;
     done = from + raw.length;
   }
   return { start: start + 1, end: end - 1, text: html + blank(text.slice(done)), isSource: true };

@@ -28,9 +28,9 @@ export interface Page {
   front(): Promise<void>;
   /** Sends trusted input, as a person would: the page comes to the front for it. */
   input(steps: readonly InputStep[]): Promise<void>;
-  /** Resolves, with the reason, when the page is gone though nobody closed it. */
+  /** Resolves, with the reason, when the page is gone without being closed. */
   readonly lost: Promise<string>;
-  /** Which parts of the page's scripts have run since it was opened; only where the engine can tell. */
+  /** Which parts of the page's scripts have run since it was opened; undefined where the engine does not know. */
   coverage?(): Promise<readonly ScriptCoverage[]>;
   close(): Promise<void>;
 }

@@ -15,16 +15,16 @@ const policy =
 /** Stands in each page before the element's module, and hears everything. */
 const probe = `
 const problems = [];
-const tell = text => problems.push(String(text).slice(0, 300));
-for (const level of ['log', 'info', 'warn', 'error', 'debug']) console[level] = (...values) => tell('console.' + level + ': ' + values.join(' '));
-addEventListener('error', event => tell(event.message || 'a file could not be loaded'), true);
-addEventListener('unhandledrejection', event => tell('unhandled: ' + event.reason));
-addEventListener('securitypolicyviolation', event => tell('the policy refused ' + event.violatedDirective + ' ' + event.blockedURI));
+const report = text => problems.push(String(text).slice(0, 300));
+for (const level of ['log', 'info', 'warn', 'error', 'debug']) console[level] = (...values) => report('console.' + level + ': ' + values.join(' '));
+addEventListener('error', event => report(event.message || 'a file could not be loaded'), true);
+addEventListener('unhandledrejection', event => report('unhandled: ' + event.reason));
+addEventListener('securitypolicyviolation', event => report('the policy blocked ' + event.violatedDirective + ' ' + event.blockedURI));
 const tag = document.currentScript.dataset.tag;
 addEventListener('load', async () => {
   await Promise.race([customElements.whenDefined(tag), new Promise(resolve => setTimeout(resolve, 1000))]);
   await new Promise(resolve => setTimeout(resolve, 30));
-  for (const { name } of performance.getEntriesByType('resource')) if (new URL(name).origin !== location.origin) tell('asks another host: ' + name);
+  for (const { name } of performance.getEntriesByType('resource')) if (new URL(name).origin !== location.origin) report('requests another host: ' + name);
   parent.postMessage({ tag, defined: !!customElements.get(tag), problems }, location.origin);
 });`;
 

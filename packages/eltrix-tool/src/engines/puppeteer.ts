@@ -124,7 +124,7 @@ async function sendInput(page: PuppeteerPage, steps: readonly InputStep[]): Prom
 
 async function start(name: EngineName, options: LaunchOptions, window = false): Promise<Session> {
   const { launch } = await import('puppeteer-core').then(module => module.default);
-  // Whatever ends the tool ends the browser, also while it starts, and takes the profile away.
+  // The browser ends with the tool, also while it starts, and its profile is removed.
   const profile = temporaryFolder(name, true);
   try {
     const browser = await launch({

@@ -53,7 +53,7 @@ export function installSimulatedDom(): { readonly version: string } {
       writable: true,
       value: (window[name] as () => void).bind(window),
     });
-  // jsdom has no layout and does not report errors that nobody catches as a browser does.
+  // jsdom has no layout and does not report uncaught errors as a browser does.
   const { ErrorEvent } = dom.window;
   Object.assign(globalThis, {
     reportError(error: unknown) {

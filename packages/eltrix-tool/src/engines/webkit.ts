@@ -62,7 +62,7 @@ async function stop(children: Children): Promise<void> {
   );
 }
 
-/** A display of its own for pictures and focus, unless the machine has one. Returns what to set DISPLAY to. */
+/** Its own display for pictures and focus, unless the machine has one. Returns what to set DISPLAY to. */
 export function startDisplay(children: Children): Promise<string> {
   return new Promise((resolve, reject) => {
     const program = findProgram(['Xvfb']);

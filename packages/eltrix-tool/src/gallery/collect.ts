@@ -53,7 +53,7 @@ export function collectElement(
   return {
     description,
     file: read?.file,
-    // An element that nobody has written a specimen for is shown as it is made.
+    // An element without a specimen is shown as it is created.
     specimens:
       specimens.length > 0
         ? specimens

@@ -1,4 +1,4 @@
-/** What the gallery's server, page and frames tell each other. Types only: it goes into all three. */
+/** What the gallery's server, page and frames exchange. Types only: all three import it. */
 import type { ElementDescription } from '../describe/description.ts';
 import type { Finding } from '../project/finding.ts';
 
@@ -6,7 +6,7 @@ import type { Finding } from '../project/finding.ts';
 export interface GalleryData {
   /** The project's name. */
   readonly project: string;
-  /** Whether a server stands behind it, that tells of changes. */
+  /** Whether a server sends changes. */
   readonly live: boolean;
   readonly elements: readonly GalleryEntry[];
   /** What is wrong with specimen files that belong to no element. */
@@ -28,7 +28,7 @@ export interface GalleryElement {
   readonly file: string | undefined;
   readonly specimens: readonly GallerySpecimen[];
   readonly problems: readonly Finding[];
-  /** What its built file and all that this loads weigh, in bytes of brotli; a server tells it later. */
+  /** What its built file and all that this loads weigh, in bytes of brotli; a server sends it later. */
   readonly size: ElementSize | undefined;
 }
 
@@ -132,7 +132,7 @@ export type FrameOrder =
   | { readonly type: 'outline'; readonly of: { readonly kind: 'slot' | 'part'; readonly name: string } | null }
   | { readonly type: 'audit' }
   /**
-   * These elements' modules are other ones now; null: start again in any case. With a standby it tells its place, and stays
+   * These elements' modules are other ones now; null: start again in any case. With a standby it sends its place, and stays
    * until the other has taken it.
    */
   | { readonly type: 'again'; readonly tags: readonly string[] | null; readonly standby: boolean }

@@ -16,7 +16,7 @@ import { mayServe } from './served-files.ts';
 import { type ServedFolders, ServedProject } from './served-project.ts';
 
 export interface GalleryOptions extends ServedFolders {
-  /** The folder that a build writes: what happens there is nobody's change. */
+  /** The folder that a build writes: changes there are ignored. */
   readonly out: string;
   /** 0 takes any that is free. */
   readonly port: number;
@@ -28,7 +28,7 @@ export interface Gallery {
   /** `http://127.0.0.1:port/`. */
   readonly address: string;
   readonly count: number;
-  /** What does not parse, if anything, as it was told when the gallery began. */
+  /** What does not parse, if anything, as it was reported when the gallery started. */
   readonly problem: SourceProblem | null;
   close(): Promise<void>;
 }

@@ -13,7 +13,7 @@ export function mayServe(path: string, folders: readonly string[], isModule: (fi
   const isAbsolute = path.startsWith('@fs/');
   const given = isAbsolute ? [path.slice('@fs'.length)] : [join(root!, path), join(root!, 'public', path)];
   const found = given.filter(file => existsSync(file));
-  // What is no file is made by the bundler, under a name of its own.
+  // What is no file is made by the bundler, under its own name.
   if (found.length === 0) return !isAbsolute && !isHidden(path);
   return found.every(file => {
     const real = realpathSync(file);

@@ -1,4 +1,4 @@
-/** A project that is served: what is known of it, and who is told of its changes. */
+/** A project that is served: what is known of it, and who is notified of changes. */
 import { existsSync, readFileSync } from 'node:fs';
 import type { ServerResponse } from 'node:http';
 import { join, relative } from 'node:path';
@@ -23,10 +23,10 @@ export interface ServedFolders {
   readonly target: string;
 }
 
-/** What the server knows of the project, and whom it tells. */
+/** What the server knows of the project, and its listeners. */
 export class ServedProject {
   elements: readonly FoundElement[] = [];
-  /** When frames were told last that something is new, in milliseconds; 0 before. */
+  /** When frames were last notified of a change, in milliseconds; 0 before. */
   changedAt = 0;
   /** Of the gallery's own files. */
   readonly version = versionOf(toolFile('dist/gallery'));
@@ -34,7 +34,7 @@ export class ServedProject {
   #edits = 0;
   readonly #listeners = new Set<ServerResponse>();
   readonly #problems = new Map<string, SourceProblem>();
-  /** What specimens an element had when it was last told of. */
+  /** What specimens an element had when it was last reported. */
   readonly #slugs = new Map<string, string>();
   readonly #sizes = new Map<string, Promise<ElementSize>>();
   #later: ReturnType<typeof setTimeout> | undefined;
@@ -57,7 +57,7 @@ export class ServedProject {
       this.#problems.clear();
       return true;
     } catch (error) {
-      // What it read may have been mended meanwhile.
+      // The source may have been fixed meanwhile.
       if (edits !== this.#edits) return this.discoverAll();
       const problem = this.#problemOf(error);
       this.#problems.set(problem.file, problem);
@@ -88,7 +88,7 @@ export class ServedProject {
     response.on('close', () => this.#listeners.delete(response));
   }
 
-  tell(message: ServerMessage): void {
+  report(message: ServerMessage): void {
     for (const response of this.#listeners) response.write(`data: ${JSON.stringify(message)}\n\n`);
   }
 
@@ -99,7 +99,7 @@ export class ServedProject {
     onChanges(vite.watcher, this.root, (event, path) => {
       if (event === 'addDir' || event === 'unlinkDir') return;
       void this.#changed(vite, path, event === 'change').catch(error => {
-        this.tell({ type: 'problem', problem: this.#problemOf(error) });
+        this.report({ type: 'problem', problem: this.#problemOf(error) });
       });
     });
   }
@@ -124,11 +124,11 @@ export class ServedProject {
         if (addressOf(module.id ?? '')?.startsWith('specimens/'))
           vite.environments.client.moduleGraph.invalidateModule(module, undefined, Date.now(), true);
       const names = tags.map(tag => this.#slugs.get(tag)).join();
-      this.#tellChanged(vite, tags);
+      this.#notifyChanged(vite, tags);
       const data: ServerMessage = { type: 'data', tags: still ? tags : undefined };
       // Frames come first, unless there are to be others.
-      if (names === tags.map(tag => this.#slugs.get(tag)).join()) setTimeout(() => this.tell(data), 400);
-      else this.tell(data);
+      if (names === tags.map(tag => this.#slugs.get(tag)).join()) setTimeout(() => this.report(data), 400);
+      else this.report(data);
       return;
     }
     const tags = affected(vite, path);
@@ -143,21 +143,21 @@ export class ServedProject {
     const had = this.problem;
     if (still && isSource) {
       const problem = await this.#look(vite, file);
-      if (problem) return this.tell({ type: 'problem', problem: this.problem });
-      if (had && !this.problem) this.tell({ type: 'problem', problem: null });
+      if (problem) return this.report({ type: 'problem', problem: this.problem });
+      if (had && !this.problem) this.report({ type: 'problem', problem: null });
     } else this.#problems.delete(file);
-    if (tags.length > 0) this.#tellChanged(vite, tags);
+    if (tags.length > 0) this.#notifyChanged(vite, tags);
     if (inSource && isSource) this.#readAgain(file, still);
   }
 
-  #tellChanged(vite: ViteDevServer, tags: readonly string[]): void {
+  #notifyChanged(vite: ViteDevServer, tags: readonly string[]): void {
     const few = tags.length > 3 ? [] : this.elements.filter(({ tag }) => tags.includes(tag));
     const elements = few.map(element => ({
       element: this.collect(element),
       url: definitionOf(vite, this.root, element),
     }));
     this.changedAt = Date.now();
-    this.tell({ type: 'changed', tags, time: this.changedAt, elements });
+    this.report({ type: 'changed', tags, time: this.changedAt, elements });
   }
 
   /** Whether a source parses, as Vite would serve it. */
@@ -191,17 +191,17 @@ export class ServedProject {
             const found = element.file === file && read.find(({ exportName }) => exportName === element.exportName);
             return found ? { ...element, contract: found.contract } : element;
           });
-          this.tell({ type: 'data', tags: own.map(({ tag }) => tag) });
+          this.report({ type: 'data', tags: own.map(({ tag }) => tag) });
           return;
         }
       }
       const before = describe(this.elements.filter(element => existsSync(join(this.root, element.file))));
       const count = this.elements.length;
       const [had, well] = [this.problem, await this.discoverAll()];
-      if (!well || had) this.tell({ type: 'problem', problem: this.problem });
+      if (!well || had) this.report({ type: 'problem', problem: this.problem });
       if (!well) return;
       if (count !== this.elements.length || before !== describe(this.elements))
-        this.tell({ type: 'data', tags: undefined });
+        this.report({ type: 'data', tags: undefined });
     }, 250);
   }
 

@@ -7,7 +7,7 @@ import { isType, type Node, parseModule, walk } from './syntax.ts';
 
 /**
  * Those that mention `contract`, and those with a class that is made from something that they import from one of these, by
- * whatever name and over however many modules; in the order of their names.
+ * any name and over any number of modules; in the order of their names.
  */
 export function candidates(root: string, source: string): string[] {
   // What a build wrote below the sources is no source.
@@ -40,7 +40,7 @@ function follow(root: string, left: readonly string[], found: Set<string>): void
       if (!isMade && !passed.some(from => leads(file, from, sources))) continue;
       seen.add(file);
       known(file);
-      // What only exports on has no class of its own.
+      // A module that only re-exports declares no class.
       if (isMade) found.add(file);
     }
   }

@@ -1,4 +1,4 @@
-/** What was saved: each time once, also where the watcher tells of it twice, or not at all. */
+/** Reports each saved file once, also where the watcher reports it twice or not at all. */
 import { createHash } from 'node:crypto';
 import { readFileSync, statSync } from 'node:fs';
 import { resolve } from 'node:path';
@@ -25,13 +25,13 @@ export async function begun(watcher: Watcher): Promise<void> {
 const passing = /(?:^|[\\/])[^.\\/]*$|~$|\.(?:tmp|bak|sw[a-z])$/;
 
 /**
- * Tells of each file that comes, goes or changes; paths are absolute. A watcher (chokidar) leaves out what is saved
- * within 50 ms of what it told of, as by an editor that formats after it saved, so files are looked at again then; a
- * slow machine may tell of one saving twice, so what stands in them is compared.
+ * Reports each file that is added, removed or changed; paths are absolute. A watcher (chokidar) leaves out what is saved
+ * within 50 ms of what it reported, as by an editor that formats after it saved, so files are looked at again then; a
+ * slow machine may report one save twice, so what stands in them is compared.
  */
-export function onChanges(watcher: Watcher, root: string, tell: (event: string, path: string) => void): void {
-  /** What stood in files when they were told of. */
-  const told = new Map<string, string>();
+export function onChanges(watcher: Watcher, root: string, report: (event: string, path: string) => void): void {
+  /** The texts of files when they were last reported. */
+  const contents = new Map<string, string>();
   const looks = new Map<string, ReturnType<typeof setTimeout>>();
   const later = (path: string, milliseconds: number, look: () => void) => {
     looks.set(path, setTimeout(look, milliseconds).unref());
@@ -40,20 +40,20 @@ export function onChanges(watcher: Watcher, root: string, tell: (event: string, 
     clearTimeout(looks.get(path));
     looks.delete(path);
     if (event !== 'add' && event !== 'change') {
-      told.delete(path);
-      tell(event, path);
+      contents.delete(path);
+      report(event, path);
       return;
     }
     const content = contentOf(path);
-    // That it has gone is told by itself.
+    // Its removal is reported separately.
     if (content === undefined) return;
     if (content === '' && !mayBeEmpty) return later(path, writing, () => heard(event, path, true));
     later(path, blind + 10, () => {
-      if (contentOf(path) !== told.get(path)) heard('change', path);
+      if (contentOf(path) !== contents.get(path)) heard('change', path);
     });
-    if (event === 'change' && told.get(path) === content) return;
-    told.set(path, content);
-    tell(event, path);
+    if (event === 'change' && contents.get(path) === content) return;
+    contents.set(path, content);
+    report(event, path);
   };
   watcher.on('all', (event, path) => {
     if (event.endsWith('Dir') || !passing.test(path)) heard(event, resolve(root, path));

@@ -56,7 +56,7 @@ export const options: Readonly<Record<keyof Configuration, Option>> = {
   render: {
     types: ['boolean', 'string'],
     about:
-      'Elements take over views rendered on a server, and "eltrix build" writes server.js. A text is the address of the built files. Default: false.',
+      'Elements adopt views rendered on a server, and "eltrix build" writes server.js. A text is the address of the built files. Default: false.',
     example: true,
   },
   sourcemap: { types: ['boolean'], about: 'Write source maps. Default: true.', example: false },

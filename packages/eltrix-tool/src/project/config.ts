@@ -176,7 +176,7 @@ export function readPackage(root: string): Record<string, unknown> {
   if (typeof read === 'object' && read !== null && !Array.isArray(read)) return read as Record<string, unknown>;
   throw new ToolError(
     'config-value',
-    `package.json holds ${describe(read)}, and has to be an object: { "type": "module" }`,
+    `package.json contains ${describe(read)}, and it has to be an object: { "type": "module" }`,
     {
       file: 'package.json',
     },

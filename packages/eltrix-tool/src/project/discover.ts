@@ -26,12 +26,12 @@ export interface FoundElement {
 
 type ElementClass = { readonly prototype: object; readonly name: string } & Record<symbol, Contract>;
 
-/** A declaration that cannot work is told each time, since the promise is kept as it is. */
+/** A declaration that cannot work is reported each time, since the promise is kept as it is. */
 const readBefore = new Remembered<ReturnType<typeof readContracts>>();
 
 /**
  * Every exported class made by `contract()` in the source folder, by tag.
- * @param onLoad told when modules have to be loaded to know them.
+ * @param onLoad called when modules have to be loaded to know them.
  * @throws ToolError for a source that does not parse or load, and for two elements of one tag.
  */
 export async function discover(root: string, source: string, onLoad?: () => void): Promise<FoundElement[]> {
@@ -44,11 +44,11 @@ export async function discover(root: string, source: string, onLoad?: () => void
   }
   if (unread.length > 0) {
     onLoad?.();
-    let loaded = await loadOrTell(root, unread);
+    let loaded = await loadOrReport(root, unread);
     // A class that only inherits its contract has the tag of its base: which is made from which is seen when both are loaded.
     const bases = filesOfSameTag(found.values(), loaded);
     if (bases.size > 0) {
-      loaded = await loadOrTell(root, [...unread, ...bases]);
+      loaded = await loadOrReport(root, [...unread, ...bases]);
       for (const [key, { file }] of found) if (bases.has(file)) found.delete(key);
     }
     for (const [file, exports] of loaded) {
@@ -88,7 +88,7 @@ function isReadElsewhere(found: Iterable<FoundElement>, exportName: string, { ta
   );
 }
 
-/** The elements that a module states in so many words; undefined if it has to be loaded to know them. */
+/** The elements that a module states explicitly; undefined if it has to be loaded to know them. */
 export function contractsIn(root: string, file: string): ReturnType<typeof readContracts> {
   const path = join(root, file);
   const text = textOf(path);
@@ -135,7 +135,7 @@ function distinct(found: ReadonlyMap<object, FoundElement>): FoundElement[] {
   return [...byTag.values()].map(Class => found.get(Class)!).sort((a, b) => (a.tag < b.tag ? -1 : 1));
 }
 
-/** What a page has and Node has not is missed where nobody would think of Node. */
+/** A name that a page has and Node lacks: the error says that Node reads contracts. */
 function withReason(error: ToolError): ToolError {
   const [, name] = /^(\w+) is not defined$/.exec(error.message) ?? [];
   if (!name) return error;
@@ -188,7 +188,7 @@ async function hanging(root: string, files: readonly string[]): Promise<ToolErro
 }
 
 /** Source maps cost time, so they are made only to say where something is wrong. */
-async function loadOrTell(root: string, files: readonly string[]): Promise<[string, Exports][]> {
+async function loadOrReport(root: string, files: readonly string[]): Promise<[string, Exports][]> {
   try {
     return await load(root, files, false);
   } catch (error) {

@@ -16,7 +16,7 @@ const ways: Readonly<Record<string, readonly [what: string, instead: string]>> =
 /** Modules that may have any; most have none, and are not parsed again for it. */
 const perhaps = /\baccessor\s+[\w#$["']|^[ \t]*@[\w$.]+(?:\(.*\))?\s*(?:$|[\w#$["'])/m;
 
-/** @param tell is given the error, since a bundler makes those that are thrown its own. */
+/** @param report gets the error, since a bundler wraps errors that are thrown. */
 export function refuseUnknownSyntax(root: string): Plugin {
   return {
     name: 'eltrix-engine-syntax',

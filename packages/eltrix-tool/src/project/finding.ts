@@ -9,7 +9,7 @@ export interface Finding {
   /** From 1. */
   readonly line: number;
   readonly column: number;
-  /** Changes of the text that mend it for certain. */
+  /** Changes of the text that fix it, if there is exactly one fix. */
   readonly edits?: readonly Edit[];
 }
 

@@ -39,7 +39,7 @@ function kill(pid: number): void {
 }
 
 /**
- * The descendants of a process. A process group of its own would be simpler, but WebKitGTK pages hung more often when their
+ * The descendants of a process. Its own process group would be simpler, but WebKitGTK pages hung more often when their
  * driver was started in one; the cause is unknown.
  */
 function startedBy(first: number): number[] {

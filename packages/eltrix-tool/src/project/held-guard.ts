@@ -1,4 +1,4 @@
-/** A process of its own: it is told what is held, and ends that when the pipe from the tool ends. */
+/** A separate process: it knows what the tool holds, and ends it when the pipe from the tool closes. */
 import { createInterface } from 'node:readline';
 import { endOf, type Held } from './held-end.ts';
 

@@ -15,8 +15,8 @@ const all = new Map<number, Held>();
 let count = 0;
 let guard: ChildProcess | undefined;
 
-/** Tells the guard; it hears of all that is held once it has started. */
-function tell(message: object): void {
+/** Sends a message to the guard, which learns of everything held once it has started. */
+function report(message: object): void {
   const pipe = guard?.stdin as (Writable & { unref?(): void }) | null | undefined;
   pipe?.write(`${JSON.stringify(message)}\n`);
 }
@@ -26,7 +26,7 @@ function start(): void {
   process.once('exit', () => {
     for (const held of all.values()) endOf(held);
   });
-  // A group of its own: what ends the group of this process is to leave it.
+  // Its own group: what ends the group of this process is to leave it.
   guard = spawn(process.execPath, [toolFile('dist/tool/project/held-guard.js')], {
     detached: true,
     stdio: ['pipe', 'ignore', 'ignore'],
@@ -43,11 +43,11 @@ export function hold(held: Held): () => void {
   start();
   const id = ++count;
   all.set(id, held);
-  tell({ id, held });
+  report({ id, held });
   return () => {
     if (!all.delete(id)) return;
     endOf(held);
-    tell({ id });
+    report({ id });
   };
 }
 

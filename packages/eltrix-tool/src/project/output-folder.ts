@@ -148,7 +148,7 @@ export class OutputFolder {
     const target = real(given);
     if (root === target || root.startsWith(target + sep))
       throw this.#misuse(
-        `The output folder "${this.#out}" holds the project itself, and it is exchanged whole. Name one inside the project, for example ${this.#option} dist.`,
+        `The output folder "${this.#out}" contains the project itself, and a build replaces it as a whole. Name one inside the project, for example ${this.#option} dist.`,
       );
     if (!existsSync(target)) return target;
     if (!statSync(target).isDirectory())
@@ -177,7 +177,7 @@ export class OutputFolder {
       );
     }
     throw this.#misuse(
-      `The output folder "${this.#out}" holds files that ${mark ? 'another command' : 'eltrix build'} ${mark ? 'wrote' : 'did not write'}, and it is exchanged whole. Name another folder, for example ${this.#option} widgets, or empty this one.`,
+      `The output folder "${this.#out}" contains files that ${mark ? 'another command' : 'eltrix build'} ${mark ? 'wrote' : 'did not write'}, and it is replaced as a whole. Name another folder, for example ${this.#option} widgets, or empty this one.`,
     );
   }
 }

@@ -1,4 +1,4 @@
-/** Elements whose contract stands in the source in so many words: it is read without loading the module. */
+/** Elements whose contract stands in the source explicitly: it is read without loading the module. */
 import * as contracts from '../../../eltrix/src/contract/index.ts';
 import { contract } from '../../../eltrix/src/element/contract.ts';
 import { contractKey } from '../../../eltrix/src/element/contract-key.ts';
@@ -79,7 +79,7 @@ function evaluate(call: Node, code: string, imported: ReadonlyMap<string, string
   }
 }
 
-/** Whether an expression begins something that only a module can: that fails later, where nobody would catch it. */
+/** Whether an expression begins something that only a module can: which fails later, uncaught. */
 function runsElsewhere(expression: Node): boolean {
   let runs = false;
   walk(expression, ({ type }) => {

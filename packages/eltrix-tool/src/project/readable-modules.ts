@@ -5,7 +5,7 @@ import { fileURLToPath } from 'node:url';
 import type { Plugin } from 'vite';
 import { excerptOf, ToolError } from './tool-error.ts';
 
-/** Brackets inside each other: no parser has been seen to fail below, and nobody writes so many. */
+/** Brackets inside each other: no parser has been seen to fail below, and no source has so many. */
 const usual = 1500;
 
 /** @throws ToolError for a source that the parser does not survive. */
@@ -27,7 +27,7 @@ new Worker(\`import('node:worker_threads').then(async ({ workerData }) => { cons
   });
 }
 
-/** How many brackets are open at most, whatever they stand in. */
+/** The deepest nesting of brackets, strings and comments included. */
 function depthOf(code: string): number {
   let depth = 0;
   let most = 0;

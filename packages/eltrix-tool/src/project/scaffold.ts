@@ -150,7 +150,7 @@ export class StepCounter extends contract('step-counter', {
       <slot name="note"></slot>\`;
   }
 
-  /** Counts by an amount, and tells. */
+  /** Adds an amount and sends an event. */
   step(amount: number): void {
     this.value += amount;
     this.emit('step-change', { value: this.value });
@@ -182,7 +182,7 @@ import type { StepCounter } from './step-counter.ts';
 import './step-counter.ts';
 
 describe('a step counter', () => {
-  it('counts up, and tells', async () => {
+  it('counts up and sends an event', async () => {
     const counter = await stage<StepCounter>('<step-counter label="Jars" value="3"></step-counter>');
     const log = recordEvents(counter, 'step-change');
     await user.click(deep('[aria-label="More"]', counter));

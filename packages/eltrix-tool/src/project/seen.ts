@@ -1,6 +1,6 @@
 /**
- * What was seen of a folder of sources, for as long as nobody says that it has changed: a watched build is told what has,
- * and need not look for the rest. Until `lookAgain` is called, and outside that folder, everything is looked at anew.
+ * What was seen of a folder of sources, until it changes: a watched build knows what has changed,
+ * and need not look for the rest. Until `lookAgain` is called, and outside that folder, everything is read again.
  */
 import { readFileSync } from 'node:fs';
 import { relative, resolve, sep } from 'node:path';

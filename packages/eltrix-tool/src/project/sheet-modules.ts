@@ -107,7 +107,7 @@ function placeOf(id: string): [kind: string, file: string] {
   return [`?${rest.slice(0, end)}`, rest.slice(end + 1)];
 }
 
-/** The file that a module stands for: itself, or the sheet that it was made of; undefined if nobody wrote it. */
+/** The file that a module stands for: itself, or the sheet that it was made of; undefined for a generated module. */
 export function fileOf(id: string): string | undefined {
   if (id.startsWith(prefix)) return placeOf(id)[1];
   return id.startsWith('\0') ? undefined : id.replace(/\?.*$/, '');

@@ -17,7 +17,7 @@ interface BundlerError {
 export function sourceError(error: unknown, root: string): ToolError {
   const given = error as BundlerError;
   const inner = given?.errors?.[0] ?? given;
-  // A bundler keeps what a plugin throws, and writes a code of its own over it.
+  // A bundler keeps what a plugin throws, and writes its own code over it.
   if (inner instanceof ToolError)
     return inner.pluginCode === undefined
       ? inner
@@ -118,11 +118,11 @@ function firstLine(message: string): string {
     .split('\n')
     .map(line => line.trim())
     .filter(Boolean);
-  const telling =
+  const cause =
     lines.find(
       line => !/^(?:\[?PARSE_ERROR\]?\s*$|Transform failed|Build failed|Error:?\s*Build failed)/i.test(line),
     ) ??
     lines[0] ??
     'unknown error';
-  return telling.replace(/^\[[\w:-]+\]:?\s*(?:(?:Error|Warning):\s*)?/, '');
+  return cause.replace(/^\[[\w:-]+\]:?\s*(?:(?:Error|Warning):\s*)?/, '');
 }

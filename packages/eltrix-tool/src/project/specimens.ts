@@ -61,7 +61,7 @@ export async function orphanSpecimens(
       );
       return {
         code: 'specimen-orphan',
-        message: `There is no element <${name}> beside it, so nobody sees these specimens. ${near ? `Did you mean ${near}.specimen.html?` : 'Name the file after its element, for example hive-card.specimen.html.'}`,
+        message: `There is no element <${name}> beside it, so these specimens are not shown. ${near ? `Did you mean ${near}.specimen.html?` : 'Name the file after its element, for example hive-card.specimen.html.'}`,
         file,
         line: 1,
         column: 1,
@@ -69,18 +69,18 @@ export async function orphanSpecimens(
     });
 }
 
-/** Reads the text of a specimen file; what is wrong is told and the rest is used. */
+/** Reads the text of a specimen file; findings are reported and the rest is used. */
 export function parseSpecimens(file: string, text: string, tag: string): SpecimenFile {
   const problems: Finding[] = [];
   const specimens: Specimen[] = [];
-  const tell = (code: string, message: string, at: { startLine: number; startCol: number } | null | undefined) =>
+  const report = (code: string, message: string, at: { startLine: number; startCol: number } | null | undefined) =>
     problems.push({ code, message, file, line: at?.startLine ?? 1, column: at?.startCol ?? 1 });
   const page = parse(text, {
     sourceCodeLocationInfo: true,
     onParseError: ({ code, startLine, startCol }) => {
       // Fragments have no doctype, and need none.
       if (code === 'missing-doctype') return;
-      tell('specimen-html', `The HTML is not well formed: ${code.replaceAll('-', ' ')}.`, { startLine, startCol });
+      report('specimen-html', `The HTML is not well formed: ${code.replaceAll('-', ' ')}.`, { startLine, startCol });
     },
   });
   const root = page.childNodes.find((node): node is Element => node.nodeName === 'html')!;
@@ -93,14 +93,14 @@ export function parseSpecimens(file: string, text: string, tag: string): Specime
     else if (isModule(node)) shared.scripts.push(textOf(node as Element));
     else if (node.nodeName === 'style') shared.styles.push(textOf(node as Element));
     else if (node.nodeName === 'script')
-      tell(
+      report(
         'specimen-script',
-        'Only module scripts run in a specimen. Write <script type="module">. It was left out.',
+        'Only module scripts run in a specimen. Write <script type="module">. It was ignored.',
         at,
       );
     else if (node.nodeName === '#text' && !(node as { value: string }).value.trim()) continue;
     else if (node.nodeName !== '#comment')
-      tell(
+      report(
         'specimen-loose',
         `${node.nodeName === '#text' ? 'This text' : `<${node.nodeName}>`} stands outside a template, so it is not shown. Put it into one: <template title="A busy hive">…</template>.`,
         at,
@@ -111,7 +111,7 @@ export function parseSpecimens(file: string, text: string, tag: string): Specime
     let title = template.attrs.find(({ name }) => name === 'title')?.value.trim() ?? '';
     if (!title) {
       title = `Specimen ${specimens.length + 1}`;
-      tell(
+      report(
         'specimen-untitled',
         `This template has no title. Write <template title="…">; until then it is called "${title}".`,
         at,
@@ -119,10 +119,14 @@ export function parseSpecimens(file: string, text: string, tag: string): Specime
     }
     if (specimens.some(other => other.title === title)) {
       const free = `${title} (${specimens.length + 1})`;
-      tell('specimen-title-taken', `Another specimen here is called "${title}". It is called "${free}" meanwhile.`, at);
+      report(
+        'specimen-title-taken',
+        `Another specimen here is called "${title}". It is called "${free}" meanwhile.`,
+        at,
+      );
       title = free;
     }
-    if (!at.endTag) tell('specimen-html', 'The template is not closed. Write </template> after it.', at);
+    if (!at.endTag) report('specimen-html', 'The template is not closed. Write </template> after it.', at);
     const scripts = [...shared.scripts];
     const styles = [...shared.styles];
     const { content } = template;
@@ -130,16 +134,16 @@ export function parseSpecimens(file: string, text: string, tag: string): Specime
       if (isModule(node)) scripts.push(textOf(node as Element));
       else if (node.nodeName === 'style') styles.push(textOf(node as Element));
       else if (node.nodeName === 'script')
-        tell(
+        report(
           'specimen-script',
-          'Only module scripts run in a specimen. Write <script type="module">. It was left out.',
+          'Only module scripts run in a specimen. Write <script type="module">. It was ignored.',
           node.sourceCodeLocation,
         );
       else return true;
       return false;
     });
     if (!mentions(content, tag))
-      tell('specimen-without-element', `There is no <${tag}> in "${title}", and it is one of its specimens.`, at);
+      report('specimen-without-element', `There is no <${tag}> in "${title}", and it is one of its specimens.`, at);
     specimens.push({
       title,
       slug: slugOf(title, specimens),
@@ -150,7 +154,7 @@ export function parseSpecimens(file: string, text: string, tag: string): Specime
     });
   }
   if (templates.length === 0)
-    tell(
+    report(
       'specimen-none',
       'There is no specimen in this file. Write one: <template title="A busy hive">…</template>.',
       null,
@@ -196,7 +200,7 @@ export function dedent(text: string): string {
   return lines.map(line => line.slice(Number.isFinite(depth) ? depth : 0)).join('\n');
 }
 
-/** An element that nobody has written a specimen for, as it is made. */
+/** An element without a specimen, as it is created. */
 export function plainHtml({ tag, contract }: FoundElement): string {
   return contract.extends === undefined
     ? `<${tag}></${tag}>`

@@ -8,15 +8,15 @@ import type { RunnerMessage, RunRequest } from './model.ts';
 export class RunQueue {
   readonly #runs: TestRuns;
   readonly #plan: RunPlan;
-  readonly #tell: (message: RunnerMessage) => void;
+  readonly #report: (message: RunnerMessage) => void;
   #sources: Promise<Sources>;
   #asked = 0;
   #turn: Promise<unknown> = Promise.resolve();
 
-  constructor(runs: TestRuns, files: readonly string[], plan: RunPlan, tell: (message: RunnerMessage) => void) {
+  constructor(runs: TestRuns, files: readonly string[], plan: RunPlan, report: (message: RunnerMessage) => void) {
     this.#runs = runs;
     this.#plan = plan;
-    this.#tell = tell;
+    this.#report = report;
     this.#sources = runs.bundle(files);
   }
 
@@ -31,26 +31,26 @@ export class RunQueue {
     this.#runs.stop();
     this.#turn = this.#turn.then(async () => {
       if (asked !== this.#asked) return;
-      this.#tell({ type: 'running', running: request.length > 0 });
+      this.#report({ type: 'running', running: request.length > 0 });
       this.#runs.resume();
       for (const { file, tests } of request) {
         if (asked !== this.#asked) return;
         await this.#file(file, tests);
       }
-      if (asked === this.#asked) this.#tell({ type: 'running', running: false });
+      if (asked === this.#asked) this.#report({ type: 'running', running: false });
     });
   }
 
   async #file(file: string, tests: readonly number[] | undefined): Promise<void> {
-    if (!tests) this.#tell({ type: 'again', file });
+    if (!tests) this.#report({ type: 'again', file });
     await this.#runs.file({
       engine: await this.#runs.first(),
       file,
       sources: await this.#sources,
       plan: tests ? planFor(this.#plan, tests) : this.#plan,
       parent: '',
-      tell: event => this.#tell({ type: 'event', file, event }),
-      registered: (_, registered) => this.#tell({ type: 'registered', file, tests: registered }),
+      report: event => this.#report({ type: 'event', file, event }),
+      registered: (_, registered) => this.#report({ type: 'registered', file, tests: registered }),
     });
   }
 }

@@ -39,7 +39,7 @@ export async function startRunner({ run, plan, files: findFiles, port }: RunnerO
 
   const write = (reader: ServerResponse, message: RunnerMessage) =>
     void reader.write(`data: ${JSON.stringify(message)}\n\n`);
-  const tell = (message: RunnerMessage) => {
+  const report = (message: RunnerMessage) => {
     if (message.type === 'frame') frame = message;
     if (message.type === 'again') known.set(message.file, []);
     if (message.type === 'registered' || message.type === 'event') known.get(message.file)?.push(message);
@@ -60,13 +60,13 @@ export async function startRunner({ run, plan, files: findFiles, port }: RunnerO
           readerOpener(
             server,
             () => engine,
-            address => tell({ type: 'frame', address }),
+            address => report({ type: 'frame', address }),
           ),
       },
     ],
   });
   await runs.begin();
-  const queue = new RunQueue(runs, files, plan, tell);
+  const queue = new RunQueue(runs, files, plan, report);
 
   async function answer({ request, response, path, send, refuse }: Asked): Promise<unknown> {
     response.setHeader('cache-control', 'no-cache');
@@ -102,7 +102,7 @@ export async function startRunner({ run, plan, files: findFiles, port }: RunnerO
       const added = now.filter(file => !files.includes(file));
       if (concerned.size === 0 && added.length === 0 && now.length === files.length) return;
       files = now;
-      tell(project());
+      report(project());
       queue.bundle(files);
       queue.ask(files.filter(file => concerned.has(file) || added.includes(file)).map(file => ({ file })));
     },

@@ -1,5 +1,5 @@
 /**
- * The only way in which the tool serves anything: to this machine, under the server's own name, to pages of its own, and
+ * The only way in which the tool serves anything: to this machine, under the server's own name, to its own pages, and
  * reading only. What does not fit is refused before anybody looks at it, and nothing that is sent can end the process.
  */
 import { randomBytes } from 'node:crypto';
@@ -51,7 +51,7 @@ export async function startLocalServer(options: LocalServerOptions): Promise<Loc
   const secret = options.secret === true ? randomBytes(16).toString('hex') : undefined;
   const server = createServer((request, response) => {
     response.setHeader('x-content-type-options', 'nosniff');
-    // Errors of a connection that is gone are nobody's.
+    // Errors of a closed connection are ignored.
     response.on('error', () => {});
     const refuse = (status: number) => {
       if (response.headersSent) return void response.destroy();
@@ -110,7 +110,7 @@ function look(
   { port, secret, posts, isOpen }: Rules,
 ): Pick<Asked, 'method' | 'path' | 'query'> | number {
   const { host, origin } = request.headers;
-  // A page of another site can make a browser ask here, under a name of its own (DNS rebinding).
+  // A page of another site can make a browser ask here, under its own name (DNS rebinding).
   const isName = host === `127.0.0.1:${port}` || (secret === undefined && host === `localhost:${port}`);
   // An address is no name that another site could have.
   const isAddress = isOpen && isIP((host ?? '').replace(/:\d+$/, '').replace(/^\[|\]$/g, '')) !== 0;
@@ -138,7 +138,7 @@ function look(
   return { method: method as Asked['method'], path, query };
 }
 
-/** Whether nobody reads a path otherwise than it looks: no control characters, no empty part but the last, no dots for one. */
+/** Whether every reader understands a path in the same way: no control characters, no empty part but the last, no dots for one. */
 function isPlain(path: string): boolean {
   const parts = path.split('/');
   const isOdd = (part: string, at: number) =>

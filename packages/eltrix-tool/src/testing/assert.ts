@@ -149,9 +149,9 @@ export function fail(message: Message = 'Failed'): never {
 
 export function ifError(value: unknown): void {
   if (value === null || value === undefined) return;
-  const told = value instanceof Error ? value.message : inspect(value);
+  const text = value instanceof Error ? value.message : inspect(value);
   const error = new AssertionError({
-    message: `ifError got unwanted exception: ${told}`,
+    message: `ifError got unwanted exception: ${text}`,
     actual: value,
     expected: null,
     operator: 'ifError',

@@ -15,7 +15,7 @@ export interface AuditFinding {
 }
 
 export interface AuditOptions {
-  /** Rules that are left out. */
+  /** Rules that are skipped. */
   readonly without?: readonly string[];
 }
 

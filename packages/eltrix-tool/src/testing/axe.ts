@@ -1,4 +1,4 @@
-/** How what axe-core finds is told. */
+/** How findings of axe-core are reported. */
 
 interface NodeResult {
   readonly target: readonly (string | readonly string[])[];

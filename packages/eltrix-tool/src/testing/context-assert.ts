@@ -12,7 +12,7 @@ export type TestAssert = typeof assert & {
   snapshot(value: unknown, options?: SnapshotOptions): void;
 };
 
-/** As Node does it unless told otherwise. */
+/** As Node does it by default. */
 const usual: NonNullable<SnapshotOptions['serializers']> = [value => JSON.stringify(value, null, 2)];
 
 export function testAssert(count: () => void): TestAssert {

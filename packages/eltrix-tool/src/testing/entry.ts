@@ -39,7 +39,7 @@ export type Hook = (t?: Context) => unknown;
 
 let count = 0;
 
-/** The number of what is registered next, or told of besides. */
+/** The number of what is registered next, or reported besides. */
 export const nextId = (): number => count++;
 
 /** A suite or a test. */

@@ -1,4 +1,4 @@
-/** What a page prints, and errors that nobody catches, belong to the test that is running. */
+/** Output and uncaught errors of a page belong to the running test. */
 import { inspect } from './inspect.ts';
 
 export interface Heard {

@@ -1,4 +1,4 @@
-/** What runs the tests is to the helpers: a way to ask the driver, and to be told when a test ends. */
+/** What the helpers need of the runner: requests to the driver, and a callback when a test ends. */
 
 import type { SnapshotMessage, StoredSnapshots } from './plan.ts';
 import { onEnd } from './running.ts';
@@ -30,9 +30,9 @@ export interface Host {
   readonly stored?: StoredSnapshots & {
     /** The name of the running test's next snapshot; undefined outside of tests. */
     nextKey(): string | undefined;
-    tell(message: SnapshotMessage): unknown;
+    report(message: SnapshotMessage): unknown;
   };
-  /** Told what a test puts on the page, where somebody looks at it afterwards. */
+  /** Called with the nodes that a test puts on the page, where they are inspected afterwards. */
   readonly staged?: (box: Element) => void;
   /** Calls a function when the running test has ended. */
   onEnd(fn: () => unknown): void;
@@ -72,7 +72,7 @@ export const environment: Environment = {
   },
 };
 
-/** Calls a function when the running test has ended, whatever happened. */
+/** Calls a function when the running test has ended, passed or failed. */
 export function atEnd(fn: () => unknown): void {
   host().onEnd(fn);
 }

@@ -2,7 +2,7 @@
 
 type Call = (...args: unknown[]) => unknown;
 
-/** Dialogs wait for somebody to answer, and there is nobody; a closed page has no further tests. */
+/** Dialogs would wait for an answer for ever; a closed page runs no further tests. */
 const refused = ['alert', 'confirm', 'prompt', 'print', 'close'] as const;
 
 export function keepPage(): void {
@@ -10,7 +10,7 @@ export function keepPage(): void {
   for (const name of refused) {
     if (typeof page[name] !== 'function') continue;
     page[name] = () => {
-      const what = name === 'close' ? 'closes the page of the tests' : 'waits for an answer, and nobody is there';
+      const what = name === 'close' ? 'closes the page of the tests' : 'waits for an answer from a person';
       throw new Error(
         `(page-stopped): ${name}() ${what}. Write t.mock.method(window, '${name}', () => {}) before what calls it.`,
       );

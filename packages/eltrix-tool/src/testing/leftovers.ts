@@ -1,4 +1,4 @@
-/** What a test leaves behind in its page: found when it ends, told, and taken away. */
+/** What a test leaves behind in its page: found when it ends, reported and removed. */
 
 /** What can be left. */
 export type Leftover = 'nodes' | 'listeners' | 'timers' | 'frames' | 'storage' | 'globals';
@@ -7,7 +7,7 @@ const declared = new Set<Leftover>();
 let declaredNow = new Set<Leftover>();
 
 /**
- * Says that tests may leave something behind: `leaves('timers')`. Inside a test it holds for that test, at the top of a
+ * Says that tests may leave something behind: `leaves('timers')`. Inside a test it applies to that test, at the top of a
  * file for all of them.
  */
 export function leaves(...kinds: Leftover[]): void {
@@ -24,7 +24,7 @@ export function allowedLeftovers(): ReadonlySet<Leftover> {
 let watching: Leftovers | undefined;
 
 /**
- * Does something that is not the test's own: what it leaves is nobody's fault.
+ * Does something that is not the test's own: what it leaves fails no test.
  * @param all false: only new globals do not count, since drivers leave some; what the page's handlers do is the test's.
  */
 export async function unwatched<T>(fn: () => Promise<T>, all = true): Promise<T> {

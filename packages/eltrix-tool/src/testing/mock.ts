@@ -102,7 +102,7 @@ export interface MethodOptions extends MockOptions {
   readonly setter?: boolean;
 }
 
-/** Functions come first and options last; either may be left out. */
+/** Functions come first and options last; either may be omitted. */
 function parts<O extends MockOptions>(
   first: AnyFunction | O | undefined,
   second: AnyFunction | O | undefined,

@@ -1,4 +1,4 @@
-/** What a test page runs: it loads the tests, carries them out, and tells the tool what happens. */
+/** What a test page runs: it loads the tests, runs them, and reports to the tool. */
 import { policy } from '../../../eltrix/src/view/trusted.ts';
 import { hearErrors } from './errors.ts';
 import { type Environment, setHost } from './host.ts';
@@ -31,7 +31,7 @@ export interface PageSettings {
   readonly failurePictures: boolean;
 }
 
-/** What a page tells the tool. */
+/** What a page reports to the tool. */
 export type PageMessage =
   | RunEvent
   | SnapshotMessage
@@ -50,36 +50,36 @@ interface Attendance {
   end?(): Promise<unknown>;
 }
 
-/** Runs the tests of a file and tells each thing that happens. */
+/** Runs the tests of a file and reports each event. */
 export async function carryOut(
   load: () => Promise<unknown>,
   { plan, list, watched }: Pick<PageSettings, 'plan' | 'list' | 'watched'>,
-  tell: (message: PageMessage) => void | Promise<void>,
+  report: (message: PageMessage) => void | Promise<void>,
   { onFailure, begin, end }: Attendance = {},
 ): Promise<void> {
-  tell({ type: 'opened' });
+  report({ type: 'opened' });
   const heard = hearErrors(watched);
   try {
     await load();
-    tell({ type: 'registered', tests: registered() });
+    report({ type: 'registered', tests: registered() });
     if (!list) await begin?.();
-    if (!list) await run(tell, plan, heard, onFailure);
+    if (!list) await run(report, plan, heard, onFailure);
   } catch (error) {
     const { printed } = heard.take();
-    if (printed.length > 0) tell({ type: 'said', printed });
-    tell({ type: 'load-failed', error: serialize(error) });
+    if (printed.length > 0) report({ type: 'said', printed });
+    report({ type: 'load-failed', error: serialize(error) });
     return;
   } finally {
     heard.stop();
   }
   await end?.();
-  tell({ type: 'finished' });
+  report({ type: 'finished' });
 }
 
 /** What stands in for a page's surroundings where there is no page. */
 export interface Surroundings {
   readonly settings: PageSettings;
-  tell(message: PageMessage): void;
+  report(message: PageMessage): void;
   loadAxe(): Promise<unknown>;
 }
 
@@ -88,15 +88,15 @@ export const surroundingsKey: unique symbol = Symbol.for('eltrix.surroundings.1'
 export async function startPage(load: () => Promise<unknown>): Promise<void> {
   const given = (globalThis as { [surroundingsKey]?: Surroundings })[surroundingsKey];
   if (given) {
-    const { settings, tell, loadAxe } = given;
+    const { settings, report, loadAxe } = given;
     setHost({
       environment: settings.environment,
       trusted: false,
       command: () => Promise.resolve(null),
       loadAxe,
-      stored: storedFor(settings, tell),
+      stored: storedFor(settings, report),
     });
-    return carryOut(load, settings, tell);
+    return carryOut(load, settings, report);
   }
   const block = document.getElementById('eltrix-run')!;
   const settings = JSON.parse(block.textContent!) as PageSettings;
@@ -117,7 +117,7 @@ export async function startPage(load: () => Promise<unknown>): Promise<void> {
   const delivery = new Delivery(worker);
   /** The test that runs, as it was reported. */
   let test: Extract<RunEvent, { type: 'start' }> | undefined;
-  const tell = (message: PageMessage) => {
+  const report = (message: PageMessage) => {
     if (message.type === 'start' && !message.suite) test = message;
     if (message.type === 'end' && message.id === test?.id) test = undefined;
     const sent = delivery.send(message);
@@ -143,14 +143,14 @@ export async function startPage(load: () => Promise<unknown>): Promise<void> {
     trusted: settings.driven,
     command,
     loadAxe: () => (axe ??= loadAxe(`${base}axe.js`)),
-    stored: storedFor(settings, tell),
+    stored: storedFor(settings, report),
     ...(settings.watched && { staged: box => void staged.push({ test: runningTest(), box }) }),
   });
   keepPage();
   const onFailure = settings.failurePictures
     ? () => unwatched(() => command('failure-picture', null), false)
     : undefined;
-  await carryOut(load, settings, tell, {
+  await carryOut(load, settings, report, {
     onFailure,
     async begin() {
       if (settings.waits) await command('wait', 'begin');
@@ -185,10 +185,10 @@ class Delivery {
   }
 }
 
-const storedFor = ({ stored }: PageSettings, tell: (message: PageMessage) => unknown) => ({
+const storedFor = ({ stored }: PageSettings, report: (message: PageMessage) => unknown) => ({
   ...stored,
   nextKey: () => runningTest()?.nextSnapshot(),
-  tell,
+  report,
 });
 
 function loadAxe(address: string): Promise<unknown> {

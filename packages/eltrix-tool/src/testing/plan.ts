@@ -1,4 +1,4 @@
-/** What a run of tests is asked to do, and what it tells. */
+/** The input and the events of a test run. */
 import type { ReportedError } from './serialize.ts';
 
 export interface TestOptions {
@@ -12,7 +12,7 @@ export interface TestOptions {
 
 /** What a run is to do. */
 export interface RunPlan {
-  /** Orders the tests by chance, the same for the same number; null leaves them as written. */
+  /** Seed of the random order; null keeps the order as written. */
   readonly seed: number | null;
   /** Only tests whose names, or whose suites' names, match one of these patterns. */
   readonly match: readonly string[];
@@ -60,7 +60,7 @@ export type RunEvent =
       readonly error?: ReportedError;
       /** What the page showed when the test failed, as text. */
       readonly page?: string;
-      /** What nobody caught before it failed. */
+      /** Uncaught errors before it failed. */
       readonly uncaught?: readonly ReportedError[];
       readonly diagnostics: readonly string[];
     };

@@ -1,6 +1,6 @@
 /**
  * `node:test` for pages: the same calls with the same meaning. Tests register while their file is loaded; `run`
- * carries them out and tells what happens, event by event.
+ * runs them and reports event by event.
  */
 
 import { type Registration, TestContext } from './context.ts';
@@ -21,7 +21,7 @@ type Failure =
       readonly error: unknown;
       /** The page at that moment, as text. */
       readonly page?: string;
-      /** What nobody caught while the test ran: it may be why it failed. */
+      /** Uncaught errors while the test ran: they may be why it failed. */
       readonly uncaught?: readonly unknown[];
     }
   | undefined;
@@ -81,7 +81,7 @@ class Run {
   readonly #done: ReadonlySet<number>;
 
   constructor(
-    readonly tell: (event: RunEvent) => void | Promise<void>,
+    readonly report: (event: RunEvent) => void | Promise<void>,
     readonly plan: RunPlan,
     readonly heard: Heard,
     /** Called when a test has failed, before anything is cleaned up. */
@@ -99,15 +99,15 @@ class Run {
     return failure ?? (errors.length > 0 ? { error: errors[0] } : undefined);
   }
 
-  /** What came when nothing ran any more is told of, and fails nothing: whose it is cannot be known. */
+  /** Errors after the last test are reported and fail no test: their origin is unknown. */
   between(suite: Entry): void {
     const { errors, printed } = this.heard.take();
-    this.say(suite, [...printed, ...errors.map(error => `after a test had ended, nobody caught: ${inspect(error)}`)]);
+    this.say(suite, [...printed, ...errors.map(error => `uncaught after a test had ended: ${inspect(error)}`)]);
   }
 
   say(suite: Entry, printed: readonly string[]): void {
     if (suite !== root) suite.diagnostics.push(...printed);
-    else if (printed.length > 0) this.tell({ type: 'said', printed });
+    else if (printed.length > 0) this.report({ type: 'said', printed });
   }
 
   /** Those that are to run, in their order. */
@@ -151,7 +151,7 @@ class Run {
     const timeout = entry.options.timeout ?? this.plan.timeout;
     const parent = entry.parent === root ? null : entry.parent!.id;
     // Waited for where the tool has to know it before anything runs.
-    await this.tell({ type: 'start', id: entry.id, parent, name, suite: entry.suite, timeout, site: entry.site });
+    await this.report({ type: 'start', id: entry.id, parent, name, suite: entry.suite, timeout, site: entry.site });
     const context = new TestContext(entry, args => this.subtest(entry, args));
     let failure: Failure;
     if (entry.skipped === undefined) {
@@ -159,7 +159,7 @@ class Run {
       else failure = entry.suite ? await this.suite(entry, context) : await this.test(entry, context, timeout);
     }
     const { skipped, todo } = entry;
-    this.tell({
+    this.report({
       type: 'end',
       id: entry.id,
       outcome: skipped !== undefined ? 'skipped' : todo !== undefined ? 'todo' : failure ? 'failed' : 'passed',
@@ -289,22 +289,22 @@ function call(fn: TestFunction | undefined, context: TestContext): unknown {
 
 /** Carries out what was registered. */
 export async function run(
-  tell: (event: RunEvent) => void | Promise<void>,
+  report: (event: RunEvent) => void | Promise<void>,
   plan: RunPlan,
   heard: Heard,
   onFailure?: () => Promise<unknown>,
 ): Promise<void> {
   await Promise.all(registering);
-  const runner = new Run(tell, plan, heard, onFailure);
+  const runner = new Run(report, plan, heard, onFailure);
   const failedOutside = (name: string, failure: Failure) => {
     if (!failure) return;
     const id = nextId();
-    tell({ type: 'start', id, parent: null, name, suite: false, timeout: plan.timeout, site: '' });
-    tell({ type: 'end', id, outcome: 'failed', milliseconds: 0, diagnostics: [], error: serialize(failure.error) });
+    report({ type: 'start', id, parent: null, name, suite: false, timeout: plan.timeout, site: '' });
+    report({ type: 'end', id, outcome: 'failed', milliseconds: 0, diagnostics: [], error: serialize(failure.error) });
   };
   const hooks = async (hooks: readonly Hook[]) =>
     runner.ofHooks(root, await runner.hooks(hooks, undefined as never, undefined));
-  // What nobody caught while the file was loaded is told of as well.
+  // Uncaught errors while the file was loading are reported, too.
   failedOutside('before all tests', await hooks(root.hooks.before));
   await runner.children(root);
   runner.between(root);

@@ -13,7 +13,7 @@ export const endingsOfAll: (() => unknown)[] = [];
 
 export const runningTest = (): RunningTest | undefined => running.at(-1)?.test;
 
-/** Calls a function when the running test has ended, whatever happened. Outside a test, when all have. */
+/** Calls a function when the running test has ended, passed or failed. Outside a test, when all have. */
 export function onEnd(fn: () => unknown): void {
   const now = running.at(-1);
   if (now) now.endings.unshift(fn);

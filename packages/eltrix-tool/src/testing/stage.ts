@@ -25,7 +25,7 @@ const owner = (): Owner => ({
 
 /**
  * Puts markup, HTML, a specimen or a node on the page, waits until its custom elements are defined and everything has
- * settled, and clears it after the test, whatever happened.
+ * settled, and removes it after the test, passed or failed.
  *
  * @returns the first element of what was staged.
  * @throws TypeError if there is no element in it; Error if a tag is not defined within two seconds.

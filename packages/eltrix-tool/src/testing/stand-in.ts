@@ -20,7 +20,7 @@ export function standIn(tag: string, implementation: object = {}): void {
     atEnd(undo);
     return;
   }
-  // Nobody has the tag: it stays defined, as an element without anything of its own, until the page goes.
+  // The tag was free: it stays defined, as an empty element, until the page is closed.
   class StandIn extends HTMLElement {}
   Object.defineProperties(StandIn.prototype, Object.getOwnPropertyDescriptors(implementation));
   customElements.define(tag, StandIn);

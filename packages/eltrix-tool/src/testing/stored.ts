@@ -13,10 +13,10 @@ function store() {
 
 /** Compares a text with the stored one of the running test; each call in a test has a number. */
 export function checkStored(text: string): void {
-  const { known, accept, nextKey, tell } = store();
+  const { known, accept, nextKey, report } = store();
   const key = nextKey();
   if (key === undefined) throw new Error('(no-snapshots): A stored snapshot belongs to a test, and none is running.');
-  tell({ type: 'snapshot', key, text });
+  report({ type: 'snapshot', key, text });
   if (accept) return;
   compare(text, Object.hasOwn(known, key) ? known[key] : undefined);
 }
@@ -63,11 +63,11 @@ export function checkSnapshot(value: unknown): void {
  * @example checkInlineSnapshot(card, `<hive-card name="Rosemary"></hive-card>`);
  */
 export function checkInlineSnapshot(value: unknown, stored?: string): void {
-  const { accept, tell } = store();
+  const { accept, report } = store();
   const text = textOf(value);
   if (accept) {
     if (stored === undefined || withoutIndent(stored) !== text)
-      tell({ type: 'inline-snapshot', site: new Error().stack ?? '', text });
+      report({ type: 'inline-snapshot', site: new Error().stack ?? '', text });
     return;
   }
   compare(text, stored === undefined ? undefined : withoutIndent(stored));

@@ -16,14 +16,14 @@ export type InputStep =
   | { readonly kind: 'key'; readonly key: string; readonly holding: readonly string[] }
   | { readonly kind: 'text'; readonly text: string };
 
-let told = false;
+let warned = false;
 
 /** Sends steps to the driver, or returns false where there is none, saying so once. */
 async function trusted(steps: readonly InputStep[]): Promise<boolean> {
   const present = host();
   if (!present.trusted) {
-    if (!told) {
-      told = true;
+    if (!warned) {
+      warned = true;
       console.info(
         '(user-imitated): this engine has no driver, so user.click, type, press and drag only send events; isTrusted is false.',
       );
@@ -40,7 +40,7 @@ function middle(element: Element): { x: number; y: number } {
   const { left, top, width, height } = element.getBoundingClientRect();
   if (host().trusted && (width === 0 || height === 0)) {
     throw new Error(
-      `(user-unseen): <${element.localName}> has no size, so nobody could point at it. Show it first, or look at its styles.`,
+      `(user-unseen): <${element.localName}> has no size, so a pointer cannot reach it. Show it first, or check its styles.`,
     );
   }
   const inside = (low: number, size: number, limit: number) => (Math.max(0, low) + Math.min(limit, low + size)) / 2;

@@ -8,9 +8,9 @@ import { outside } from '../signals/outside.ts';
 export function media(query: string): Readable<boolean> {
   return outside(false, set => {
     const list = matchMedia(query);
-    const tell = () => set(list.matches);
-    tell();
-    list.addEventListener('change', tell);
-    return () => list.removeEventListener('change', tell);
+    const report = () => set(list.matches);
+    report();
+    list.addEventListener('change', report);
+    return () => list.removeEventListener('change', report);
   });
 }

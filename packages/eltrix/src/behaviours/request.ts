@@ -17,10 +17,10 @@ export interface RequestState<T> {
   readonly status: number;
 }
 
-/** Reads an answer. What it tells meanwhile is shown before it is complete. */
+/** Reads an answer. It may report values before the answer is complete. */
 export interface Reader<T> {
   /** @param last what a reader that continues had read of the same address before. */
-  (answer: Response, tell: (value: T) => void, last?: T): Promise<T>;
+  (answer: Response, report: (value: T) => void, last?: T): Promise<T>;
   /** Headers with which the next request asks for what is missing, where the reader continues what it has read. */
   readonly continueWith?: (last: T) => Record<string, string>;
 }
@@ -76,7 +76,7 @@ class Asking<T> extends Cell<RequestState<T>> implements RequestSignal<T> {
   }
 }
 
-/** The address before anything has happened; what throws tells so when it is asked for in earnest. */
+/** The first address; an error is reported later, when the request is made. */
 function peeked(address: () => string | URL | null | undefined): string | URL | null | undefined {
   try {
     return untracked(address);
@@ -102,7 +102,7 @@ export function request<T>(
   const set = follow(
     asking,
     set => {
-      /** Stops; null once nobody reads it any more. */
+      /** Stops; null once nothing reads it any more. */
       let stop: (() => void) | null | undefined;
       // What is asked for shows as such from the beginning, or as the answer that a server has sent.
       const first = peeked(address);
@@ -148,11 +148,11 @@ export function request<T>(
     control?.abort();
     const { signal } = (control = new AbortController());
     const say = (part: Partial<RequestState<T>>) => {
-      // What comes too late, or was given up, is nobody's.
+      // A newer request has started, or this one was stopped: drop the result.
       if (!signal.aborted) set({ ...asking.current, ...part });
     };
-    const tell = (value: T) => say({ value, from: String(url), error: undefined });
-    // Somebody may call `again()` though nobody reads it any more.
+    const report = (value: T) => say({ value, from: String(url), error: undefined });
+    // `again()` may be called when nothing reads it any more.
     if (!asking.targets) url = null;
     say({ isPending: !!url });
     if (!url) return false;
@@ -173,7 +173,7 @@ export function request<T>(
         throw Object.assign(new Error(__DEV__ ? `${url} answered with status ${status}.` : `HTTP ${status}`), {
           answer,
         });
-      tell(await as(answer, tell, last));
+      report(await as(answer, report, last));
     } catch (reason) {
       error = reason as Error;
     }

@@ -13,7 +13,7 @@ export interface RetryOptions {
  */
 export function retry(times: number, { pause = 500, every }: RetryOptions = {}): Again {
   return (error, tries) => {
-    // What is asked again after the last try begins anew.
+    // A request after the last try counts from the beginning.
     const nth = tries % (times + 1);
     return error && nth < times ? pause * 2 ** nth : every;
   };

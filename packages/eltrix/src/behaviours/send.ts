@@ -12,7 +12,7 @@ const flights = new Map<string, Flight>();
 
 /**
  * Sends equal requests that are on their way at the same time once; each asker has a copy of the answer. One with a body
- * is sent by itself. It is aborted when nobody waits for it any more.
+ * is sent separately. It is aborted when nothing waits for it any more.
  */
 export const shared: Send = (url, { signal, ...init }) => {
   if (init.body) return fetch(url, { ...init, signal });
@@ -46,7 +46,7 @@ export function within(ms: number, send: Send = fetch): Send {
   return (url, init) => {
     const control = new AbortController();
     init.signal.addEventListener('abort', () => control.abort(init.signal.reason));
-    // Unlike a timer's, nobody has to end it.
+    // Unlike a timer, it need not be cleared.
     AbortSignal.timeout(ms).addEventListener('abort', () =>
       control.abort(new Error(`${url} gave no answer in ${ms} ms.`)),
     );

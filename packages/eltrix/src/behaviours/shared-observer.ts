@@ -4,29 +4,29 @@ interface Observer {
 }
 
 /** Watches an element until the returned function is called. */
-export type Watch<E> = (target: Element, tell: (entry: E) => void, options?: object) => () => void;
+export type Watch<E> = (target: Element, report: (entry: E) => void, options?: object) => () => void;
 
 /**
  * One observer for all elements that are watched alike, each by as many as want to. It stays when nothing is watched any
  * more: idle it costs nothing.
- * @param make makes the observer, which tells the given function.
+ * @param make makes the observer, which calls the given function.
  */
 export function shareObserver<E extends { readonly target: Element }>(
-  make: (tell: (entries: readonly E[]) => void) => Observer,
+  make: (report: (entries: readonly E[]) => void) => Observer,
 ): Watch<E> {
   const watchers = new Map<Element, Set<(entry: E) => void>>();
   const observer = make(entries => {
-    for (const entry of entries) watchers.get(entry.target)?.forEach(tell => void tell(entry));
+    for (const entry of entries) watchers.get(entry.target)?.forEach(report => void report(entry));
   });
-  return (target, tell, options) => {
+  return (target, report, options) => {
     let own = watchers.get(target);
     if (!own) watchers.set(target, (own = new Set()));
-    own.add(tell);
-    // One that is watched already tells nothing more by itself.
+    own.add(report);
+    // A target that is observed already gets no further first entry.
     observer.unobserve(target);
     observer.observe(target, options);
     return () => {
-      own.delete(tell);
+      own.delete(report);
       if (own.size > 0) return;
       watchers.delete(target);
       observer.unobserve(target);

@@ -22,9 +22,11 @@ const boxes = {
 /** One observer a box, for all that are watched. */
 const watches: Partial<Record<keyof typeof boxes, Watch<ResizeObserverEntry>>> = {};
 
-/** Tells a frame later: what an observer changes in its own turn it would be told of again (Resize Observer, §3.4). */
+/** Reports in the next frame: a change made inside an observer's callback would call it again (Resize Observer, §3.4). */
 const watchBox = () =>
-  shareObserver<ResizeObserverEntry>(tell => new ResizeObserver(entries => requestAnimationFrame(() => tell(entries))));
+  shareObserver<ResizeObserverEntry>(
+    report => new ResizeObserver(entries => requestAnimationFrame(() => report(entries))),
+  );
 
 /**
  * The size of an element, kept current while something shows it; 0 by 0 before it was measured. All elements share one
@@ -37,7 +39,7 @@ export function watchSize(host: Element, { box = 'content' }: SizeOptions = {}):
     // WebKit does not know of device pixels.
     const isKnown = field in ResizeObserverEntry.prototype;
     const watch = (watches[box] ??= watchBox());
-    const tell = (entry: ResizeObserverEntry) => {
+    const report = (entry: ResizeObserverEntry) => {
       const [{ inlineSize, blockSize }] = entry[isKnown ? field : 'contentBoxSize'] as [ResizeObserverSize];
       const scale = isKnown ? 1 : devicePixelRatio;
       const [inline, block] = [inlineSize * scale, blockSize * scale];
@@ -45,6 +47,6 @@ export function watchSize(host: Element, { box = 'content' }: SizeOptions = {}):
       const isVertical = /^(?:vertical|sideways)/.test(getComputedStyle(host).writingMode);
       set(isVertical ? { width: block, height: inline } : { width: inline, height: block });
     };
-    return watch(host, tell, isKnown ? { box: name } : {});
+    return watch(host, report, isKnown ? { box: name } : {});
   });
 }

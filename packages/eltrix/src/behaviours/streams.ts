@@ -18,7 +18,7 @@ async function collected<T>(
   answer: Response,
   end: RegExp,
   make: (piece: string) => T | undefined,
-  tell: (value: T[]) => void,
+  report: (value: T[]) => void,
   last: readonly T[] = [],
 ): Promise<T[]> {
   const list: T[] = [...last];
@@ -29,14 +29,14 @@ async function collected<T>(
       if (item !== undefined) list.push(item);
     }
     // Another list each time, so that its readers see a change; once for all that came together.
-    if (list.length > before) tell([...list]);
+    if (list.length > before) report([...list]);
   }
   return list;
 }
 
-/** Lines of text as they come; empty ones are left out. */
-export function lines(answer: Response, tell: (value: string[]) => void): Promise<string[]> {
-  return collected(answer, /\r?\n/, line => line || undefined, tell);
+/** Lines of text as they come; empty lines are omitted. */
+export function lines(answer: Response, report: (value: string[]) => void): Promise<string[]> {
+  return collected(answer, /\r?\n/, line => line || undefined, report);
 }
 
 export interface ServerEvent {
@@ -52,14 +52,14 @@ export interface ServerEvent {
  * `Last-Event-ID`, and the list goes on.
  */
 export const serverEvents: Reader<ServerEvent[]> = /* @__PURE__ */ Object.assign(
-  (answer: Response, tell: (value: ServerEvent[]) => void, last?: ServerEvent[]) => {
+  (answer: Response, report: (value: ServerEvent[]) => void, last?: ServerEvent[]) => {
     let id = last?.at(-1)?.id ?? '';
     const make = (block: string): ServerEvent | undefined => {
       const event = eventOf(block, id);
       ({ id } = event);
       return event.data === undefined ? undefined : (event as ServerEvent);
     };
-    return collected(answer, /\r?\n\r?\n/, make, tell, last);
+    return collected(answer, /\r?\n\r?\n/, make, report, last);
   },
   {
     continueWith: (last: ServerEvent[]): Record<string, string> => {

@@ -31,7 +31,7 @@ export interface SubmissionOptions<T> extends Omit<RequestInit, 'body' | 'signal
 export interface Submission<T> extends Readable<SubmissionState<T>>, SubmissionState<T> {
   /**
    * Sends. While an answer is awaited it sends nothing and returns the promise of that answer.
-   * @returns the answer as it was read; undefined if it failed: `error` tells why.
+   * @returns the answer as it was read; undefined if it failed; see `error`.
    */
   send(body?: SubmissionBody, address?: string | URL): Promise<T | undefined>;
   /** Listener for `submit`: sends the form's data in place of the browser. `<form onsubmit=${this.saving.submit}>` */
@@ -139,7 +139,7 @@ async function read<T>(answer: Response): Promise<T> {
 }
 
 /**
- * Sends something that changes the server's data, and shows how it goes. It sends nothing by itself, goes on when the element is
+ * Sends something that changes the server's data, and shows how it goes. It sends only on request, goes on when the element is
  * disconnected, and sends nothing twice while an answer is awaited.
  *
  * @param address where to; without it a form's `action`.

@@ -8,7 +8,7 @@ export interface Visibility {
   readonly ratio: number;
 }
 
-/** Where nobody says otherwise `ratio` follows in steps of a twentieth. */
+/** By default `ratio` follows in steps of a twentieth. */
 const threshold = Array.from({ length: 21 }, (_, step) => step / 20);
 
 const hidden: Visibility = { isVisible: false, ratio: 0 };
@@ -21,7 +21,7 @@ function observe(target: Element, given: IntersectionObserverInit, set: (seen: V
   let watches = byRoot.get(root);
   if (!watches) byRoot.set(root, (watches = {}));
   const watch = (watches[`${options.rootMargin} ${options.threshold}`] ??= shareObserver(
-    tell => new IntersectionObserver(tell, options),
+    report => new IntersectionObserver(report, options),
   ));
   return watch(target, ({ isIntersecting, intersectionRatio }) =>
     set({ isVisible: isIntersecting, ratio: intersectionRatio }),
@@ -49,7 +49,7 @@ export function watchVisibilityOf(
     const roots = [host, host.shadowRoot ?? host];
     const stops = new Map<Element, () => void>();
     const seen = new Map<Element, Visibility>();
-    const tell = () => set(new Map(seen));
+    const report = () => set(new Map(seen));
     const look = () => {
       const found = new Set(roots.flatMap(root => [...root.querySelectorAll(selector)]));
       for (const [element, stop] of stops) if (!found.has(element)) stop();
@@ -57,19 +57,19 @@ export function watchVisibilityOf(
         if (stops.has(element)) continue;
         const stop = observe(element, options, visibility => {
           seen.set(element, visibility);
-          tell();
+          report();
         });
         stops.set(element, () => {
           stop();
           stops.delete(element);
           seen.delete(element);
-          tell();
+          report();
         });
       }
     };
     const observer = new MutationObserver(look);
     for (const root of roots) observer.observe(root, { childList: true, subtree: true, attributes: true });
-    // The view is being made when its first hole reads this.
+    // The view is being made when its first expression reads this.
     queueMicrotask(look);
     return () => {
       observer.disconnect();

@@ -55,7 +55,7 @@ export function readConfiguration(host: HTMLElement): string[] {
         report(
           new Error(
             `(configuration-key): <${host.localName}>: "${key}" in its JSON is no declared property; it was looked for as "${plain(key)}". ` +
-              `There are ${names || 'none'}; words may be joined as apiUrl, api-url or api_url. It was left out.`,
+              `There are ${names || 'none'}; words may be joined as apiUrl, api-url or api_url. It was ignored.`,
           ),
         );
       } else report(new Error('configuration-key'));
@@ -79,7 +79,7 @@ function parsed(host: Element, text: string): object {
     report(
       new SyntaxError(
         __DEV__
-          ? `(configuration-json): <${host.localName}>: the JSON among its children cannot be read: ${(error as Error).message}. Write { "apiUrl": "…" }. It was left out.`
+          ? `(configuration-json): <${host.localName}>: the JSON among its children cannot be read: ${(error as Error).message}. Write { "apiUrl": "…" }. It was ignored.`
           : 'configuration-json',
       ),
     );

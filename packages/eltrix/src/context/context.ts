@@ -31,7 +31,7 @@ class ContextRequest<T> extends Event {
   }
 }
 
-/** The event with which somebody tells that it offers from now on. */
+/** The event that announces a new provider. */
 class ContextProvider extends Event {
   constructor(
     readonly context: unknown,
@@ -61,7 +61,7 @@ export function offer<T>(host: Element, key: Context<T>, value: T | Readable<T>)
   const read = () => (isReadable ? (value as Readable<T>).get() : (value as T));
   const answer = (event: Event) => {
     const { context: asked, callback, subscribe, contextTarget } = event as RequestEvent;
-    // Nobody answers itself.
+    // An element does not answer its own request.
     if (asked !== key || !callback || (contextTarget ?? event.composedPath()[0]) === host) return;
     event.stopImmediatePropagation();
     if (!subscribe) return callback(isReadable ? (value as Readable<T>).peek() : value);
@@ -89,8 +89,8 @@ export function offer<T>(host: Element, key: Context<T>, value: T | Readable<T>)
 }
 
 /**
- * The value that the nearest ancestor offers, kept current while something shows it; undefined while nobody does. It asks
- * anew when its element is moved, and when somebody nearer offers.
+ * The value that the nearest ancestor offers, kept current while something shows it; undefined without a provider. It asks
+ * again when its element is moved, and when a nearer provider appears.
  *
  * @example apiary = ask(this, apiaryContext);  // in the view: ${() => this.apiary.get()?.name}
  */
@@ -135,7 +135,7 @@ export function ask<T>(host: Element, key: Context<T>): Readable<T | undefined> 
         ownerDocument?.removeEventListener('context-provider', again);
         stay();
         if (stop) untracked(stop);
-        // Without a home there is nobody above.
+        // Without an element there is no provider above.
         set(undefined);
       };
     },

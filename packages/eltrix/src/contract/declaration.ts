@@ -29,7 +29,7 @@ export interface Declaration {
   readonly states?: Readonly<Record<string, string | StateDeclaration>>;
   /** Role and ARIA values that count unless the page states others: `{ role: 'meter', ariaValueNow: card => String(card.level) }`. */
   readonly semantics?: Semantics;
-  /** Rules of the conformance check that cannot hold for it, each with the reason: `{ exempt: { 'made-alike': 'shows the time' } }`. */
+  /** Rules of the conformance check that it cannot pass, each with the reason: `{ exempt: { 'made-alike': 'shows the time' } }`. */
   readonly conformance?: { readonly exempt?: Readonly<Record<string, string>> };
   /** False leaves the element to the browser where pages are rendered on a server. */
   readonly render?: boolean;
@@ -44,7 +44,7 @@ export interface Declaration {
   readonly extends?: keyof HTMLElementTagNameMap;
 }
 
-/** A custom element name as far as a type can tell: lower case, with a hyphen. */
+/** A custom element name as far as a type can check it: lower case, with a hyphen. */
 export type TagName<Tag extends string> = Tag extends `${infer _}-${infer _}` ? Lowercase<Tag> : `${Tag}-element`;
 
 /** What inference lets through: keys that a declaration does not have, custom properties without their hyphens, one name twice. */

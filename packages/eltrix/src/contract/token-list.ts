@@ -20,7 +20,7 @@ function refuseEmpty(tokens: readonly string[]): void {
 function refuseBlank(token: string): void {
   if (/[\t\n\f\r ]/.test(token)) {
     throw new DOMException(
-      `The token ${JSON.stringify(token)} has whitespace. Give each token as an argument of its own.`,
+      `The token ${JSON.stringify(token)} has whitespace. Pass each token as a separate argument.`,
       'InvalidCharacterError',
     );
   }

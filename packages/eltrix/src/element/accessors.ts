@@ -15,7 +15,7 @@ export interface OwnMember extends Omit<Member, 'index'> {
   accessor(member: Member): Accessor;
 }
 
-/** Writes an attribute's text. The attribute in no namespace is meant, whatever others of the name there are. */
+/** Writes an attribute's text. It is the attribute in no namespace, also beside others of the name. */
 function writeText(host: HTMLElement, attribute: string, text: string | null): void {
   if (text === null) host.removeAttributeNS(null, attribute);
   else host.setAttributeNS(null, attribute, text);
@@ -47,7 +47,7 @@ interface Kept {
   text?: string | null | undefined;
   /** The text that `value` was read from, for kinds that remember; undefined: none yet. */
   known?: string | null;
-  /** The attribute's callback is under way that tells of the time before the property was set, before the upgrade. */
+  /** The queued attribute callback is from before the property was set, before the upgrade. */
   isEarly?: boolean;
 }
 
@@ -83,7 +83,7 @@ export function keeping(name: string, attribute: string, rule: Rule<unknown>, re
       kept.value = rule.read(text, this);
     } catch (error) {
       if (isFirst) kept.value = lastResort(rule, this);
-      if (__DEV__) tellUnreadable(this, name, attribute, text, error, isFirst);
+      if (__DEV__) reportUnreadable(this, name, attribute, text, error, isFirst);
     }
     return kept.value;
   }
@@ -92,7 +92,7 @@ export function keeping(name: string, attribute: string, rule: Rule<unknown>, re
     attribute,
     reflects,
     ...(reflects ? {} : unreflected(attribute, () => index)),
-    // Each text is read when it comes: the last good one counts, also if nobody has asked for it.
+    // Each text is read when it comes: the last valid one counts, also if it was never read.
     ...(reflects && rule.remembers && { attributeChanged: core => untracked(() => get.call(core.host as HasCore)) }),
     accessor(member) {
       ({ index } = member);
@@ -119,7 +119,7 @@ export function keeping(name: string, attribute: string, rule: Rule<unknown>, re
   };
 }
 
-function tellUnreadable(
+function reportUnreadable(
   host: HTMLElement,
   name: string,
   attribute: string,

@@ -1,6 +1,6 @@
 /**
  * `attributeChanged`, and attributes and properties that meet while an element is upgraded: callbacks that the platform
- * queued before the constructor took over a property tell of older times.
+ * queued before the constructor took over a property are out of date.
  */
 import { callHook } from './hooks.ts';
 import { atAttributes } from './part.ts';
@@ -15,7 +15,7 @@ interface Early {
 /** By attribute name, those of properties that were set early and for whom no callback has come yet. */
 const early = new WeakMap<Core, Map<string, Early>>();
 
-/** Attributes that were written in the constructor have no callback of their own. */
+/** Attributes that were written in the constructor have no their own callback. */
 function deliver(core: Core): void {
   const waiting = early.get(core);
   for (const [name, { queued, reflects }] of waiting ?? []) {

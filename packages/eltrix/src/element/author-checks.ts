@@ -20,7 +20,7 @@ export function noteReached(name: string): void {
   reached?.add(name);
 }
 
-/** Wraps callbacks that a class overrides directly: one that does not call `super` is told so. */
+/** Wraps callbacks that a class overrides directly: a warning names one that does not call `super`. */
 export function watchOverrides(Class: CustomElementConstructor, base: object): void {
   for (const name of callbacks) {
     for (
@@ -66,7 +66,7 @@ let lastMade: WeakRef<HTMLElement> | undefined;
 
 /**
  * Remembers the element whose constructor runs. If the platform then refuses it (DOM §4.9, "create an element": no
- * attributes, no children), that is told with the element and what it added.
+ * attributes, no children), a warning names the element and what it added.
  */
 export function noteConstruction(host: HTMLElement): void {
   lastMade = new WeakRef(host);

@@ -1,6 +1,6 @@
 /** Semantics and states of a contract, kept current through ElementInternals. */
 import type { Declaration, StateDeclaration } from '../contract/index.ts';
-import { Hole } from '../view/hole.ts';
+import { Expression } from '../view/expression.ts';
 import type { Binding } from '../view/template.ts';
 import { atRoot } from './part.ts';
 import type { Bound, Contract, Core, Part } from './plan.ts';
@@ -52,9 +52,9 @@ export const boundPart: Part = {
         internals[key] = value;
       },
       (fn, show) => {
-        const hole = new Hole(core, core.host, (_node, value) => show(value));
-        hole.set(() => fn(core.host));
-        (core.bindings as Binding[]).push(hole);
+        const expression = new Expression(core, core.host, (_node, value) => show(value));
+        expression.set(() => fn(core.host));
+        (core.bindings as Binding[]).push(expression);
       },
     );
   },

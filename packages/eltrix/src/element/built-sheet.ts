@@ -1,4 +1,4 @@
-/** A sheet whose text a build has written, and that nobody changes. */
+/** A sheet whose text a build has written, and that never changes. */
 export class BuiltSheet {
   readonly #made = new WeakMap<Document, CSSStyleSheet>();
 

@@ -9,7 +9,7 @@ import type { Contract, Part } from './plan.ts';
 /** How a member is made, once its name is known. */
 type MemberMaker = (name: string) => OwnMember;
 
-/** A property that reflects the attribute of its own name, or of another. */
+/** A property that reflects the attribute of its name, or another one. */
 export const attribute =
   (rule: Rule<unknown>, attribute?: string): MemberMaker =>
   name => ({ name, attribute: attribute ?? name, reflects: true, accessor: reflecting(rule) });

@@ -73,7 +73,7 @@ function checkObserved(tag: string, Class: ElementClass): void {
     'TypeError',
     'observed-attributes',
     tag,
-    `<${tag}>: ${Class.name}.observedAttributes leaves out ${list(missing, '"')}. The contract observes what it declares; ` +
+    `<${tag}>: ${Class.name}.observedAttributes does not contain ${list(missing, '"')}. The contract observes what it declares; ` +
       `write [...super.observedAttributes${names.size > 0 ? `, ${list(names, "'")}` : ''}] to observe more.`,
   );
 }
@@ -84,7 +84,7 @@ function checkExtended(tag: string, extended: string, Class: ElementClass): void
   warn(
     'extends-unsupported',
     `<${extended} is="${tag}">: this engine has no customized built-in elements, so it stays a plain <${extended}>. ` +
-      `Make it an element of its own without "extends", or load a script that adds them, before this one.`,
+      `Make it an autonomous element without "extends", or load a script that adds them, before this one.`,
   );
 }
 

@@ -16,7 +16,7 @@ import {
 } from '../signals/state.ts';
 import { because, type StaleValue, trace } from '../signals/trace.ts';
 import { build } from '../view/build.ts';
-import { inList } from '../view/hole.ts';
+import { inList } from '../view/expression.ts';
 import { isMarkup, type Markup } from '../view/piece.ts';
 import { closeOf, takeOrMake, takingFrom } from '../view/taking-over.ts';
 import { type Binding, markAll, rerunAll } from '../view/template.ts';
@@ -54,7 +54,7 @@ export class Driver implements Core, Reaction {
   declare form?: FormSide;
   declare slots?: SlotsSide;
   declare scope?: ConnectionScope | undefined;
-  declare told?: boolean;
+  declare calledConnected?: boolean;
   declare filled?: ReadonlySet<string>;
   declare noted?: (bits: number) => void;
   declare registry?: CustomElementRegistry | undefined;
@@ -124,7 +124,7 @@ export class Driver implements Core, Reaction {
     }
   }
 
-  /** A property that was set before the upgrade (HTML §4.13.1.1 tells why). */
+  /** A property that was set before the upgrade (HTML §4.13.1.1 explains why). */
   #takeOver({ name, takenOver }: Member): void {
     const host = this.host as unknown as Record<string, unknown>;
     const value = host[name];
@@ -155,7 +155,7 @@ export class Driver implements Core, Reaction {
     if (__DEV__)
       trace({ kind: 'hook', host: this.host, name: this.assembled ? 'reconnected' : 'connected for the first time' });
     if (this.assembled) {
-      // Current values are shown before anything else is told.
+      // Current values are shown before hooks are called.
       this.light?.update();
       this.looksAtAll = true;
       this.react();
@@ -322,7 +322,7 @@ export class Driver implements Core, Reaction {
     for (const { name } of read) {
       warn(
         'fixed-reading',
-        `<${host.localName}>: view() reads "${name}" outside a live hole, so it will not follow changes. ` +
+        `<${host.localName}>: view() reads "${name}" outside a live expression, so it will not follow changes. ` +
           `Write \${() => this.${name}}, or untracked(() => this.${name}) if it is meant to be fixed.`,
       );
     }

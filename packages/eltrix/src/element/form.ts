@@ -14,7 +14,7 @@ export type FormValue = string | File | FormData | null;
 export interface ValidityProblem {
   /** Which of the standard's flags are set, for example `{ valueMissing: true }`. */
   readonly flags: ValidityStateFlags;
-  /** What the user is told; it may not be empty. */
+  /** The message for the user; it may not be empty. */
   readonly message: string;
   /** The element inside the view that the browser points at; a handle does as well. */
   readonly anchor?: HTMLElement | { readonly element: Element | null } | null;

@@ -63,13 +63,13 @@ export const hooksPart: Part = {
   assemble: core => callHook(core, 'assembled'),
   connect(core) {
     const { connections } = core;
-    core.told = true;
+    core.calledConnected = true;
     callWhile(() => core.shown && core.connections === connections, core, 'connected', core.scope);
   },
   adopt: (core, from, to) => callHook(core, 'adopted', from, to),
   disconnect(core) {
-    if (core.told) callHook(core, 'disconnected');
-    core.told = false;
+    if (core.calledConnected) callHook(core, 'disconnected');
+    core.calledConnected = false;
   },
 };
 

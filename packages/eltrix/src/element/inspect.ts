@@ -8,7 +8,7 @@ import { type Core, declarations } from './plan.ts';
 import { takenBy } from './scope.ts';
 import { causesOf, hostOf, targetOf } from './trace-words.ts';
 
-/** What `inspect` tells, also as its result. */
+/** What `inspect` prints and returns. */
 export interface Inspection {
   readonly tag: string;
   /** What the class declares, nearest first. */
@@ -18,7 +18,7 @@ export interface Inspection {
   readonly signals: readonly { readonly name: string; readonly value: unknown; readonly readers: readonly string[] }[];
   /** The last updates, the latest first. */
   readonly updates: readonly { readonly what: string; readonly cause: string; readonly at: number }[];
-  /** What the element has taken through its scope and not given back. */
+  /** What the element has taken through its scope and not released. */
   readonly taken: readonly string[];
 }
 

@@ -2,7 +2,7 @@
 import { coreKey, type HasCore } from './core-key.ts';
 import { dispatch } from './events.ts';
 import { callHook } from './hooks.ts';
-import { tellMoved } from './moved.ts';
+import { notifyMoved } from './moved.ts';
 import { atRoot, members } from './part.ts';
 import { declarations, type Part } from './plan.ts';
 
@@ -59,7 +59,7 @@ export const statesPart: Part = {
 
 function moveCallback(this: HasCore): void {
   const core = this[coreKey];
-  tellMoved(this);
+  notifyMoved(this);
   for (const part of core.plan.parts) part.move?.(core);
   callHook(core, 'moved');
 }

@@ -1,4 +1,4 @@
-/** How mistakes are told: thrown where code is wrong, warned of once where a page is. */
+/** How mistakes are reported: mistakes in code throw, mistakes in a page warn once. */
 
 /** What an error carries beside its text. */
 export interface Problem {
@@ -31,13 +31,13 @@ export function mistake(
   return withProblem(error, { code, tag });
 }
 
-const told = new Set<string>();
+const warned = new Set<string>();
 
 /** A mistake in HTML: said once a text; the element goes along so that it can be clicked. Development only. */
 export function warn(code: string, text: string, ...about: unknown[]): void {
   const message = `Warning (${code}): ${text}`;
-  if (told.has(message)) return;
-  told.add(message);
+  if (warned.has(message)) return;
+  warned.add(message);
   console.warn(message, ...about);
 }
 

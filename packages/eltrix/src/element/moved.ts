@@ -8,6 +8,6 @@ export function onMoved(host: object, fn: () => void): () => void {
   return () => void all.delete(fn);
 }
 
-export function tellMoved(host: object): void {
+export function notifyMoved(host: object): void {
   for (const fn of [...(followers.get(host) ?? [])]) fn();
 }

@@ -8,7 +8,7 @@ const pauses = [1000, 4000];
 
 /**
  * Watches the document, and open shadow roots in it, for the tags of these loaders. Each is imported once. A download
- * that fails is told with `console.error`, tried again twice, and sent as an `error` event to the element.
+ * that fails is reported with `console.error`, tried twice more, and sent as an `error` event to the element.
  *
  * @returns a function that stops watching.
  */

@@ -117,7 +117,7 @@ export interface Core extends Owner, Holder {
   slots?: SlotsSide;
   scope?: ConnectionScope | undefined;
   /** Whether `connected` has been called for this connection, and `disconnected` has to be. */
-  told?: boolean;
+  calledConnected?: boolean;
 }
 
 /** The element itself as the root of its view. */

@@ -1,4 +1,4 @@
-/** `propertyChanged`: told of each declared property that has another value. */
+/** `propertyChanged`: called for each declared property whose value has changed. */
 import { keyOf, untracked } from '../signals/state.ts';
 import { callHook } from './hooks.ts';
 import { atHooks } from './part.ts';

@@ -6,7 +6,7 @@ type DisposableObject = SymbolConstructor extends { readonly dispose: infer Disp
   ? { readonly [key in Dispose]: () => void }
   : never;
 
-/** Something that is given back: a function to call, or an object with a way to dispose of it. */
+/** Something that is released: a function to call, or an object with a way to dispose of it. */
 export type Resource = (() => void) | { dispose(): void } | DisposableObject;
 
 type In<EventMap, Type> = Type extends keyof EventMap ? EventMap[Type] : Event;
@@ -23,7 +23,7 @@ type EventOf<Target, Type> = Target extends Window
         : Event;
 
 /**
- * What an element takes while it is connected. Everything taken through it is given back when the element leaves,
+ * What an element takes while it is connected. Everything taken through it is released when the element is disconnected,
  * last first; an error in one does not keep the others.
  */
 export interface Scope {
@@ -74,7 +74,7 @@ export function giveMeasures(given: typeof effect): void {
   makeMeasure = given;
 }
 
-/** Development: what each element has taken and not given back, in words. */
+/** Development: what each element has taken and not released, in words. */
 const taken = new WeakMap<object, Set<{ readonly what: string }>>();
 
 export function takenBy(host: object): string[] {
@@ -163,13 +163,13 @@ export class ConnectionScope implements Scope {
     return resource;
   }
 
-  /** It has happened, so there is nothing to give back. */
+  /** It has happened, so there is nothing to release. */
   #done(stop: () => void): void {
     if (!__DEV__) return void this.#taken.delete(stop);
     stop();
   }
 
-  /** Keeps a way to give back. After the end it is given back at once. */
+  /** Keeps a release function. After the end it is called at once. */
   #take(giveBack: () => void, what: string): () => void {
     const noted = __DEV__ ? { what } : undefined;
     const stop = () => {

@@ -31,7 +31,7 @@ export function removeSentStyles(open: ChildNode): void {
 
 /**
  * While a page is read, an element that is defined already has its root before the sent one is read: that one stays a
- * plain `<template>`, which nobody needs.
+ * plain `<template>`, which is not needed.
  */
 export function removeLateRoot(host: HTMLElement): void {
   const { ownerDocument } = host;

@@ -1,7 +1,7 @@
 import { kindOf } from '../signals/kind-of.ts';
 
 /**
- * The CSS of a style sheet with holes.
+ * The CSS of a style sheet with expressions.
  * @throws TypeError for what is no CSS as its author wrote it, no number and no other sheet.
  */
 export function sheetText(
@@ -16,7 +16,7 @@ export function sheetText(
       if (typeof value?.text === 'string') return value.text;
       throw new TypeError(
         __DEV__
-          ? `(stylesheet-hole): hole ${index + 1} of a stylesheet takes CSS as text, a number or another stylesheet, and ${kindOf(value)} came. What changes goes through a custom property: var(--name).`
+          ? `(stylesheet-hole): expression ${index + 1} of a stylesheet takes CSS as text, a number or another stylesheet, and ${kindOf(value)} came. What changes goes through a custom property: var(--name).`
           : 'stylesheet-hole',
       );
     }),

@@ -58,10 +58,10 @@ export class StyleText {
 export type StyleSource = StyleText | BuiltSheet | CSSStyleSheet;
 
 /**
- * A style sheet of an element: `static styleSheets = [stylesheet`:host { display: block }`]`. Holes take CSS as its
+ * A style sheet of an element: `static styleSheets = [stylesheet`:host { display: block }`]`. Expressions take CSS as its
  * author wrote it (a string), numbers and other sheets, and are fixed; what changes goes through custom properties,
  * states and attributes.
- * @throws TypeError for any other value in a hole.
+ * @throws TypeError for any other value in an expression.
  */
 export function stylesheet(strings: TemplateStringsArray, ...values: (string | number | StyleText)[]): StyleText {
   return new StyleText(sheetText(strings, ...values));

@@ -17,7 +17,7 @@ export interface Listeners<Details> {
   ): void;
 }
 
-/** `emit` for declared events: the detail may be left out where it is null or may be undefined. */
+/** `emit` for declared events: the detail may be omitted where it is null or may be undefined. */
 export interface Emits<Details> {
   /** Sends a declared event. Returns false if a listener cancelled it. @throws TypeError if it is not declared. */
   emit<Type extends keyof Details & string>(
@@ -59,11 +59,11 @@ export interface FormMembers {
 
 /** The methods that an element may have; the library calls them. `define()` checks that they fit. */
 export interface Hooks {
-  /** Once an instance, at its first connection, synchronously; live holes keep it current afterwards. */
+  /** Once an instance, at its first connection, synchronously; live expressions keep it current afterwards. */
   view?(): unknown;
   /** Once, when the tree stands: handles point at their elements. */
   assembled?(): void;
-  /** Each time it is put into a document; everything taken through `scope` is given back when it leaves. */
+  /** Each time it is put into a document; everything taken through `scope` is released when it is disconnected. */
   connected?(scope: Scope): void;
   disconnected?(): void;
   /** A move that keeps state (DOM §4.2.6). An element without it is disconnected and connected. */

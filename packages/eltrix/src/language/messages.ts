@@ -45,7 +45,7 @@ export interface Messages<M extends MessageTable> {
 
 /**
  * Texts in several languages. Those of the first language are there at once; another language is loaded when an element
- * that shows a text is in it, and meanwhile the first shows. `de-AT` uses `de` if there is no module of its own.
+ * that shows a text is in it, and meanwhile the first shows. `de-AT` uses `de` if it has no module.
  *
  * @param tag the language of `source`, a BCP 47 tag.
  * @param languages for each tag, what loads its module.

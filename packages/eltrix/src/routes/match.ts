@@ -32,7 +32,7 @@ export interface Match {
   /** The routes that matched, from the outermost. */
   readonly routes: readonly Route[];
   readonly parameters: RouteParameters;
-  /** By route: its path parameters and those around it, as one text. Elements are told apart by it. */
+  /** By route: its path parameters and those around it, as one text. It distinguishes elements. */
   readonly keys: readonly string[];
 }
 

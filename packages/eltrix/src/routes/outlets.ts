@@ -47,7 +47,7 @@ function give(element: HTMLElement, parameters: RouteParameters, before: RoutePa
 export class Outlets {
   readonly #outlet: Element;
   readonly #options: OutletOptions;
-  /** Told whether an element is being loaded. */
+  /** Called when an element begins or ends to load. */
   readonly #onPending: (isPending: boolean) => void;
   /** Outlets of elements that have something of ours in them: others keep what their author put there. */
   readonly #filled = new WeakSet<Element>();
@@ -102,7 +102,7 @@ export class Outlets {
         inner = within(element, '[data-outlet]');
       }
       next.push({ route, key, element });
-      // What is shown so far holds, whatever becomes of the rest.
+      // What is shown so far stays, also if the rest fails.
       this.#levels = next;
       this.#given = parameters;
     }

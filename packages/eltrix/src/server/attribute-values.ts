@@ -3,7 +3,7 @@ import { asText } from '../view/as-text.ts';
 import { cssName } from '../view/attribute.ts';
 import { classText } from '../view/class-text.ts';
 import { danger, steady } from '../view/safety.ts';
-import { join } from '../view/text-hole.ts';
+import { join } from '../view/text-expression.ts';
 import type { Owner, RenderContext } from './context.ts';
 import type { AttributeSite } from './steps.ts';
 
@@ -14,9 +14,9 @@ export function evaluated(
   values: readonly unknown[],
   owner: Owner,
 ): readonly unknown[] {
-  const { hole, count } = site;
+  const { expression, count } = site;
   const given: unknown[] = [];
-  for (let i = 0; i < count; i++) given.push(context.value(values[hole + i], owner, site));
+  for (let i = 0; i < count; i++) given.push(context.value(values[expression + i], owner, site));
   return given;
 }
 

@@ -13,7 +13,7 @@ export interface RenderOptions extends StyleOptions {
   readonly elements?: RenderedElements;
   /**
    * Takes what went wrong: the expression shows nothing then, and an element without a view is left to the browser.
-   * Without it the first error is thrown. A value that would run code never is: it is left out, and logged.
+   * Without it the first error is thrown. A value that would run code never throws: it is omitted and logged.
    */
   readonly onError?: (error: Error) => void;
   /**
@@ -79,7 +79,7 @@ export class RenderContext {
     onError(error);
   }
 
-  /** Data must not end a response: what would run code is left out and logged. */
+  /** Data must not end a response: values that would run code are omitted and logged. */
   refused({ tag }: Owner, reason: string): void {
     const error = new RenderError('unsafe-value', tag, `<${tag || 'markup'}>: ${reason} Nothing was written.`);
     const { onError } = this.options;

@@ -6,13 +6,13 @@ import type { Sent } from '../element/sent.ts';
 import { asText } from '../view/as-text.ts';
 import { onServer, type Placeable } from '../view/content.ts';
 import { Each } from '../view/each.ts';
-import { Fixed } from '../view/element-hole.ts';
+import { Fixed } from '../view/element-expression.ts';
 import { isMarkup, type Markup } from '../view/piece.ts';
 import { danger } from '../view/safety.ts';
 import { closeMark, openMark, rowMark, separator } from '../view/sent-marks.ts';
 import { Sync } from '../view/sync.ts';
 import { givenMark, viewMark } from '../view/taking-over.ts';
-import { join } from '../view/text-hole.ts';
+import { join } from '../view/text-expression.ts';
 import { attributeText, evaluated } from './attribute-values.ts';
 import { areBlank, type Child, type Owner, type RenderContext, type Writing } from './context.ts';
 import { escapeAttribute, escapeJson, escapeText } from './escape.ts';
@@ -84,7 +84,7 @@ export class Rendering {
       const step = steps[at]!;
       if (typeof step === 'string') this.out += step;
       else if (step.kind === 'content') {
-        const value = context.value(values[step.hole], owner, step);
+        const value = context.value(values[step.expression], owner, step);
         if (typeof value === 'object' && value !== null) {
           this.#value = value;
           return at;
@@ -190,7 +190,7 @@ export class Rendering {
     return this.#plain(step, values, owner, attributes, properties, children);
   }
 
-  /** An element of the platform, or a custom one that nobody knows here. */
+  /** An element of the platform, or an unknown custom element. */
   *#plain(
     step: ElementStep,
     values: readonly unknown[],
@@ -205,7 +205,9 @@ export class Rendering {
       site &&
       join(
         site.statics,
-        values.slice(site.hole, site.hole + site.count).map(value => this.context.value(value, owner, ' in its text')),
+        values
+          .slice(site.expression, site.expression + site.count)
+          .map(value => this.context.value(value, owner, ' in its text')),
       );
     const field = tag.includes('-') ? undefined : fieldOf(tag, attributes, properties);
     for (const [name, value] of field?.attributes ?? []) {
@@ -230,7 +232,7 @@ export class Rendering {
     const properties: Record<string, unknown> = {};
     for (const site of sites) {
       if (site.kind === 'style') attributes.set('style', site.text);
-      else if (site.kind === 'element') this.#record(values[site.hole], owner, properties, tag, attributes);
+      else if (site.kind === 'element') this.#record(values[site.expression], owner, properties, tag, attributes);
       else if (site.kind === 'attribute') {
         const { lower, property } = site;
         const given = evaluated(this.context, site, values, owner);

@@ -37,7 +37,7 @@ export interface StepChild {
 
 export type Step =
   | string
-  | { readonly kind: 'content'; readonly hole: number; readonly line: number }
+  | { readonly kind: 'content'; readonly expression: number; readonly line: number }
   | AttributeSite
   | Extract<Site, { kind: 'style' }>
   | ElementStep;
@@ -51,7 +51,7 @@ export function stepsOf(strings: readonly string[], namespace: Namespace): reado
   return steps;
 }
 
-/** What stands at the top of a piece of markup, each by itself: the children of the element that it is put into. */
+/** The top-level nodes of a piece of markup, one by one: the children of the element that it is put into. */
 export function childrenOf(piece: object): readonly StepChild[] {
   const { strings, namespace } = piece as { readonly strings: readonly string[]; readonly namespace: Namespace };
   let children = tops.get(strings);
@@ -94,8 +94,8 @@ function makeSteps({ html, sites, namespace, nodes }: Analysis): readonly Step[]
       if (mark.index > at) found.push(text.slice(at, mark.index));
       at = mark.index + mark[0].length;
       if (mark[1] !== undefined) {
-        const { hole, line } = byNode[+mark[1]]![0]!;
-        found.push({ kind: 'content', hole, line });
+        const { expression, line } = byNode[+mark[1]]![0]!;
+        found.push({ kind: 'content', expression, line });
       } else
         for (const site of byNode[+mark[2]!]!.map(prepared))
           if (site?.kind === 'attribute' || site?.kind === 'style') found.push(site);

@@ -5,9 +5,9 @@ import { type Home, type Link, type Source, type Target, untracked } from './sta
 
 /** Something that can be read and tracked. */
 export interface Readable<T> {
-  /** The value; a computed, effect or live hole that calls this is told of changes. */
+  /** The value; a computed, effect or live expression that calls this runs again after a change. */
   get(): T;
-  /** The value, without being told of changes. */
+  /** The value, without tracking it. */
   peek(): T;
 }
 
@@ -20,7 +20,7 @@ export interface SignalOptions<T> {
 
 /** A computed: what it read is above it, what read it below. */
 export interface Derived extends Source, Target {
-  /** The epoch in which it was last known to be up to date, while nobody listens. */
+  /** The epoch in which it was last known to be up to date, while nothing listens. */
   checked: number;
 }
 

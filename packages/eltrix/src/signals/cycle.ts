@@ -5,7 +5,7 @@ import type { Reaction } from './state.ts';
 /** How often a reaction may run before what is shown is at rest. */
 export const limit = 100;
 
-/** Tells of reactions that set what they read, and leaves them as they are. */
+/** Reports reactions that set what they read, and leaves them as they are. */
 export function reportCycle(reactions: readonly Reaction[]): void {
   for (const reaction of reactions) reaction.flags &= ~(dirty | check);
   if (!__DEV__) return report(new Error('update-cycle'));

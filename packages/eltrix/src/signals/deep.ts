@@ -14,7 +14,7 @@ class Field implements Source {
     readonly key?: unknown,
   ) {}
 
-  /** Nobody follows it any more; a computed that read it without being followed looks again. */
+  /** Nothing follows it any more; a computed that read it without being followed looks again. */
   unwatched(): void {
     if (!this.fields?.delete(this.key)) return;
     state.graph!.changed(this);
@@ -50,7 +50,7 @@ class Tracker implements ProxyHandler<object> {
   }
 
   set(target: object, key: PropertyKey, given: unknown, receiver: unknown): boolean {
-    // An object that was made from this one has fields of its own.
+    // An object that inherits from this one has its own fields.
     if (originals.get(receiver as object) !== target) return Reflect.set(target, key, given, receiver);
     const value = original(given);
     const own = Object.getOwnPropertyDescriptor(target, key);
@@ -217,7 +217,7 @@ function trackable(value: unknown): value is object {
 
 /**
  * The tracked stand-in of an array or plain object, the same one each time; anything else (dates, elements, class
- * instances, frozen objects) is given back as it is.
+ * instances, frozen objects) is returned as it is.
  */
 export function deep<T>(value: T): T {
   if (!trackable(value)) {
@@ -245,15 +245,15 @@ export function liveObject<T extends object>(value: T): T {
   return deep(value);
 }
 
-/** Development: what was told. */
-const told = new Set<unknown>();
+/** Development: the warnings given so far. */
+const warned = new Set<unknown>();
 
 /** Nodes, functions and promises are referred to, not looked into. */
 function warnUntracked(value: unknown): void {
   if (typeof value !== 'object' || value === null || 'nodeType' in value || value instanceof Promise) return;
   const { name } = value.constructor as { name?: string };
-  if (Object.isFrozen(value) || told.has(name)) return;
-  told.add(name);
+  if (Object.isFrozen(value) || warned.has(name)) return;
+  warned.add(name);
   console.warn(
     `Warning (live-untracked): A ${name || 'class instance'} in a live value is given as it is: what changes inside it does not show. ` +
       'Replace it as a whole, or keep plain objects, lists, Map and Set.',

@@ -157,7 +157,7 @@ export function changedUnwatched(source: Source): void {
   else mark(link);
 }
 
-/** Marks the targets in a source's list dirty and whatever hangs below them `check`, without recursion. */
+/** Marks the targets in a source's list dirty and everything below them `check`, without recursion. */
 function mark(first: Link): void {
   let link: Link | undefined = first;
   let level = dirty;

@@ -9,8 +9,8 @@ function follow(source: Followed): void {
   (source.followers ??= new Set()).add((active.home.weak ??= new WeakRef(active.home)));
 }
 
-/** Tells those who began to follow while there was no more than this. */
-export function tell(source: Followed): void {
+/** Notifies followers from before the whole graph was loaded. */
+export function notify(source: Followed): void {
   const { followers } = source;
   if (followers === undefined) return;
   source.followers = undefined;
@@ -40,16 +40,16 @@ const least: Graph = {
   enqueue: reaction => queueMicrotask(() => run(reaction)),
   prompt: run,
   read: follow,
-  wrote: tell,
+  wrote: notify,
   track: follow,
-  changed: tell,
+  changed: notify,
   together: fn => fn(),
   unlink() {},
   leave() {},
   refuseInComputed() {},
 };
 
-/** For whoever needs some graph. */
+/** For code that needs a graph. */
 export function needGraph(): Graph {
   return (state.graph ??= least);
 }

@@ -6,12 +6,12 @@ import { Cell } from './signal.ts';
 
 /**
  * Begins to follow, and returns a function that stops. What is set before it returns is there for the first reader.
- * Neither reads a signal: that would be a reading of whoever reads the cell.
+ * Neither reads a signal: that would be tracked for the reader of the cell.
  */
 type Follow<T> = (set: (value: T) => void) => () => void;
 
 /**
- * Lets a cell follow something while an effect or a live hole of a connected element reads it.
+ * Lets a cell follow something while an effect or a live expression of a connected element reads it.
  * @param everywhere whether it can be followed where there is no page.
  * @returns what sets it. Unlike a signal's it may be called while a computed is evaluated: that may be what began it.
  */

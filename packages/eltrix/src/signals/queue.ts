@@ -1,12 +1,12 @@
 import { limit, reportCycle } from './cycle.ts';
 import { dirty, outside, running, stopped } from './flags.ts';
 import { changed, evaluate, refuseInComputed, track, unlink } from './graph.ts';
-import { tell } from './least.ts';
+import { notify } from './least.ts';
 import { rerun } from './reaction.ts';
 import { type Graph, type Link, type Reaction, type Source, state } from './state.ts';
 
 interface Queue {
-  /** Holes of views, and effects: what an effect measures is what the views show. */
+  /** Expressions of views, and effects: what an effect measures is what the views show. */
   views: Reaction[];
   effects: Reaction[];
   /** What measures: when all of those have run. */
@@ -35,7 +35,7 @@ const queue: Queue = ((globalThis as unknown as Record<symbol, Queue>)[key] ??= 
   asked: [],
 });
 
-/** Queues a hole of a view for the microtask after this task. */
+/** Queues an expression of a view for the microtask after this task. */
 export function enqueue(reaction: Reaction): void {
   queue.views.push(reaction);
   if (queue.depth === 0) schedule();
@@ -102,7 +102,7 @@ const whole: Graph = {
     track(source);
   },
   wrote(holder, key) {
-    tell(holder);
+    notify(holder);
     const source = holder.held?.[key];
     if (source === undefined) return;
     changed(source);
@@ -110,7 +110,7 @@ const whole: Graph = {
   },
   track,
   changed(source) {
-    tell(source);
+    notify(source);
     changed(source);
     afterChange();
   },
@@ -232,7 +232,7 @@ function hold<T>(fn: () => T, end: () => void): T {
   }
 }
 
-/** Resolves when no effect and no hole of a view waits to be brought up to date. */
+/** Resolves when no effect and no expression of a view waits to be brought up to date. */
 export function settled(): Promise<void> {
   if (!isWaiting() && !queue.flushing) return Promise.resolve();
   schedule();

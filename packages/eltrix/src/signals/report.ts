@@ -1,7 +1,7 @@
 import { state } from './state.ts';
 
 /**
- * Reports an error that nobody can catch, as the page's own uncaught exceptions are (HTML §8.1.4.6, reportError).
+ * Reports an uncaught error like the page's own uncaught exceptions (HTML §8.1.4.6, reportError).
  * @param host the element that it concerns, where that is known.
  */
 export function report(error: unknown, host?: object): void {

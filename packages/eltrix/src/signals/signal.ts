@@ -9,7 +9,7 @@ export interface Signal<T> extends Readable<T> {
   set(value: T): void;
 }
 
-/** What holds a value and tells who read it. */
+/** Keeps a value and notifies those that read it. */
 export class Cell<T> implements Signal<T>, Source {
   /** Development: what messages call it. */
   declare describe?: () => string;

@@ -55,7 +55,7 @@ export interface Reaction extends Target {
   describe?(): string;
 }
 
-/** What belongs to an element: it knows by itself which of the element's values it has read. */
+/** What belongs to an element: it notes which of the element's values it has read. */
 export interface Member extends Reaction {
   readonly home: Home;
   /** A bit for each value of its home that was read in the last run, by `Holder` key. */
@@ -155,7 +155,7 @@ export interface Requests {
 
 /** What is done with errors that are reported; there once something asks for them. */
 export interface Errors {
-  /** Returns true if nobody else has to be told. */
+  /** Returns true if the error is handled and need not be reported. */
   handle?(error: unknown, host: object | undefined): boolean;
   /** Shows something in place of the part of a view that failed. Returns false if there is nothing to show. */
   show?(error: unknown, host: object, at: object): boolean;
@@ -183,7 +183,7 @@ export const state: State = ((globalThis as unknown as Record<symbol, State>)[ke
 
 /** Notes that the active target reads a value. */
 export function read(holder: Holder, key: number): void {
-  // Whoever is no holder is told so, also where nobody follows.
+  // Throws for an object that is no holder, also when nothing is tracked.
   const { home } = holder;
   const active = state.active as Member | undefined;
   if (active === undefined) return;
@@ -191,7 +191,7 @@ export function read(holder: Holder, key: number): void {
   else state.graph!.read(holder, key);
 }
 
-/** Runs a function whose readings nobody records. */
+/** Runs a function without tracking what it reads. */
 export function untracked<T>(fn: () => T): T {
   const { active } = state;
   state.active = undefined;

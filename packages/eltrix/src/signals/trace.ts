@@ -1,4 +1,4 @@
-/** Development: what happens in elements, told to whoever listens (the gallery's timeline, `inspect`). */
+/** Development: events in the life of elements, for listeners such as the gallery's timeline and `inspect`. */
 import type { Member, Reaction } from './state.ts';
 
 export type TraceEntry =
@@ -31,7 +31,7 @@ const listeners: Set<TraceListener> | undefined = __DEV__
   : undefined;
 
 /**
- * Tells of what happens; in production nobody hears.
+ * Reports an event to the listeners; does nothing in production.
  * @returns a function to call when it has ended.
  */
 export function trace(entry: TraceEntry): () => void {
@@ -61,7 +61,7 @@ export function because(causes: readonly StaleValue[], run: () => void): void {
   stale = before;
 }
 
-/** Tells that a reaction is about to run, and why. @returns a function to call when it has run. */
+/** Reports that a reaction is about to run, and why. @returns a function to call when it has run. */
 export function traceUpdate(reaction: Reaction): (() => void) | undefined {
   if (listeners!.size === 0) return undefined;
   const { mask = 0 } = reaction as Partial<Member>;

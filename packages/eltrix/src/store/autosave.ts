@@ -1,5 +1,5 @@
 import type { Store, StoreChange } from './store.ts';
-import { tellProblem } from './store.ts';
+import { reportProblem } from './store.ts';
 
 export interface AutosaveOptions<S> {
   /** Under which name. */
@@ -36,7 +36,7 @@ interface Saved {
   readonly state: unknown;
 }
 
-/** Storage that is not there, or not allowed, is a problem that is told when something is to be saved. */
+/** Storage that is not there, or not allowed, is reported as a problem when something is to be saved. */
 function storage(name: 'localStorage' | 'sessionStorage'): Keeper {
   const area = () => (globalThis as unknown as Record<string, Storage>)[name]!;
   return { read: key => area().getItem(key), write: (key, text) => area().setItem(key, text) };
@@ -44,8 +44,8 @@ function storage(name: 'localStorage' | 'sessionStorage'): Keeper {
 
 /**
  * Loads what was saved, and saves each change a little later; when the page is hidden at once. What cannot be read is
- * set aside under `<key>.aside` and told, not lost. Where nothing can be saved (no storage, no room), the store goes on in
- * memory and the problem is told once until a save succeeds: as an event `problem` of the store.
+ * set aside under `<key>.aside` and reported, not lost. Where nothing can be saved (no storage, no room), the store goes on in
+ * memory and the store sends one `problem` event until a save succeeds.
  */
 export function autosave<S extends object>(store: Store<S>, options: AutosaveOptions<S>): Autosave {
   const { key, version = 1, migrate, check, after = 300 } = options;
@@ -54,14 +54,14 @@ export function autosave<S extends object>(store: Store<S>, options: AutosaveOpt
   let keeper: Keeper | undefined = where === 'indexed' ? undefined : storage(`${where}Storage`);
   let timer: ReturnType<typeof setTimeout> | undefined;
   let waiting = false;
-  let told = false;
+  let reported = false;
   let loading = false;
   const first = store.peek();
   /** What the store holds that need not be saved. */
   let loaded = first;
   /** Changes before anything has been loaded. */
   const early: StoreChange<S>[] = [];
-  const problem = (code: string, message: string, cause: unknown) => tellProblem(target, { code, message, cause });
+  const problem = (code: string, message: string, cause: unknown) => reportProblem(target, { code, message, cause });
 
   function take(text: string | null): void {
     if (text === null) return;
@@ -104,7 +104,7 @@ export function autosave<S extends object>(store: Store<S>, options: AutosaveOpt
     }
     problem(
       'saved-unreadable',
-      `What was saved under "${key}" cannot be used: ${(error as Error).message} ${kept} The store begins anew.`,
+      `What was saved under "${key}" cannot be used: ${(error as Error).message} ${kept} The store begins with its initial state.`,
       error,
     );
   }
@@ -117,11 +117,11 @@ export function autosave<S extends object>(store: Store<S>, options: AutosaveOpt
       // Storage of the page is written before this returns, so also while the page is being left.
       const done = keeper!.write(key, JSON.stringify({ version, state: store.peek() } satisfies Saved));
       if (done) await done;
-      told = false;
+      reported = false;
     } catch (error) {
       waiting = true;
-      if (told) return;
-      told = true;
+      if (reported) return;
+      reported = true;
       problem(
         'save-failed',
         `"${key}" cannot be saved: ${(error as Error).message} The store goes on in memory, and tries again with the next change.`,
@@ -150,7 +150,7 @@ export function autosave<S extends object>(store: Store<S>, options: AutosaveOpt
       const text = keeper.read(key);
       take(text instanceof Promise ? await text : text);
     } catch (error) {
-      told = true;
+      reported = true;
       problem(
         'save-failed',
         `"${key}" cannot be read: ${(error as Error).message} The store goes on in memory.`,

@@ -59,9 +59,9 @@ export interface Store<S extends State, C extends Changes<S> = Changes<S>> exten
   ): void;
   /** The whole state; a tracked reading of all of it. */
   get(): S;
-  /** The whole state, without being told of changes. */
+  /** The whole state, without tracking it. */
   peek(): S;
-  /** The fields of the state; each reading is tracked by itself. */
+  /** The fields of the state; each is tracked separately. */
   readonly state: Readonly<S>;
   /** Something made from the state; its readers are woken when it differs. */
   select<T>(from: (state: Readonly<S>) => T, equals?: (a: T, b: T) => boolean): Readable<T>;
@@ -76,8 +76,8 @@ class StateStore<S extends State> extends EventTarget implements Store<S> {
   readonly #whole: Signal<S>;
   readonly #fields = new Map<PropertyKey, Signal<unknown>>();
   readonly #names = signal(0);
-  /** What is being told, and what a listener or an effect has changed meanwhile, in its order. */
-  readonly #untold: StoreChange<S>[] = [];
+  /** The change whose listeners are being called, and later changes by listeners and effects, in order. */
+  readonly #pending: StoreChange<S>[] = [];
   readonly state: Readonly<S>;
 
   constructor(initial: S, changes: Changes<S>) {
@@ -140,8 +140,8 @@ class StateStore<S extends State> extends EventTarget implements Store<S> {
     const before = this.peek();
     if (Object.is(before, after)) return;
     const change = { name, origin, args, before, after };
-    const untold = this.#untold;
-    untold.push(change);
+    const pending = this.#pending;
+    pending.push(change);
     let isSet = false;
     const set = () => {
       this.#whole.set(frozen(after));
@@ -156,11 +156,11 @@ class StateStore<S extends State> extends EventTarget implements Store<S> {
       batch(set);
     } finally {
       // Inside a computed nothing may be set: nothing was.
-      if (!isSet) untold.splice(untold.indexOf(change), 1);
+      if (!isSet) pending.splice(pending.indexOf(change), 1);
     }
-    if (untold[0] !== change) return;
-    for (const detail of untold) this.dispatchEvent(new CustomEvent('change', { detail }));
-    untold.length = 0;
+    if (pending[0] !== change) return;
+    for (const detail of pending) this.dispatchEvent(new CustomEvent('change', { detail }));
+    pending.length = 0;
   }
 }
 
@@ -174,7 +174,7 @@ function sameKeys(a: object, b: object): boolean {
   return more === 0;
 }
 
-/** Development: a change that writes into the state in place would be seen by nobody, so it throws. */
+/** Development: a change that writes into the state in place would not be noticed, so it throws. */
 function frozen<T>(value: T): T {
   if (!__DEV__ || typeof value !== 'object' || value === null || Object.isFrozen(value)) return value;
   const prototype: unknown = Object.getPrototypeOf(value);
@@ -197,7 +197,7 @@ export function store<S extends State, C extends Changes<S>>(initial: S, changes
 }
 
 /** Reports a problem with an event `problem`, in a microtask: also who listens right after `autosave()` hears of it. */
-export function tellProblem(target: Store<State>, problem: StoreProblem): void {
+export function reportProblem(target: Store<State>, problem: StoreProblem): void {
   queueMicrotask(() => dispatchProblem(target, problem));
 }
 

@@ -1,5 +1,5 @@
 /**
- * Reads the static strings of a template and says what each hole is. No DOM is needed: this half runs in Node as well,
+ * Reads the static strings of a template and says what each expression is. No DOM is needed: this half runs in Node as well,
  * at build time. It follows the tokenization stage of HTML's parser (§13.2.5) as far as a template can lead it.
  */
 
@@ -8,16 +8,16 @@ export type Namespace = 'html' | 'svg' | 'math';
 interface Place {
   /** Which marked node it concerns. */
   readonly node: number;
-  /** The index of its first hole among the template's holes. */
-  readonly hole: number;
-  /** How many holes it takes. */
+  /** The index of its first expression among the template's expressions. */
+  readonly expression: number;
+  /** How many expressions it takes. */
   readonly count: number;
   /** The line of the markup that it stands in, from 1. */
   readonly line: number;
 }
 
 /**
- * One binding that a template needs. `statics` are the texts around its holes, one more than there are holes, with
+ * One binding that a template needs. `statics` are the texts around its expressions, one more than there are expressions, with
  * character references as written.
  */
 export type Site = Place &
@@ -36,7 +36,7 @@ export type Site = Place &
     | { readonly kind: 'element'; readonly tag: string }
     /** The text inside `<textarea>` or `<title>`. */
     | { readonly kind: 'text'; readonly statics: readonly string[] }
-    /** A `style` attribute without holes: set through CSSOM, since a strict policy refuses the attribute. */
+    /** A `style` attribute without expressions: set through CSSOM, since a strict policy refuses the attribute. */
     | { readonly kind: 'style'; readonly text: string }
   );
 
@@ -59,20 +59,22 @@ export class MarkupError extends SyntaxError {
     message: string,
     /** The line of the markup, from 1. */
     readonly line: number,
-    /** The index of the hole, from 0. */
-    readonly hole: number,
+    /** The index of the expression, from 0. */
+    readonly expression: number,
   ) {
-    super(__DEV__ ? `(${code}): In line ${line} of the markup, hole ${hole + 1}: ${message}` : code);
+    super(__DEV__ ? `(${code}): In line ${line} of the markup, expression ${expression + 1}: ${message}` : code);
   }
 }
 
-/** The error for a hole that the parser of HTML has dropped with its element. */
-export function lostHole({ hole, line }: Pick<Site, 'hole' | 'line'>): MarkupError {
+/** The error for an expression that the parser of HTML has dropped with its element. */
+export function lostExpression({ expression, line }: Pick<Site, 'expression' | 'line'>): MarkupError {
   return new MarkupError(
     'hole-lost',
-    __DEV__ ? 'HTML does not allow its element there and drops it, with the hole. Write it where it may stand.' : '',
+    __DEV__
+      ? 'HTML does not allow its element there and drops it, with the expression. Write it where it may stand.'
+      : '',
     line,
-    hole,
+    expression,
   );
 }
 
@@ -120,7 +122,7 @@ const patterns = {
 };
 
 /**
- * @throws MarkupError for a hole where none can work, and for markup that ends inside a tag.
+ * @throws MarkupError for an expression where none can work, and for markup that ends inside a tag.
  */
 export function analyse(strings: readonly string[], namespace: Namespace = 'html'): Analysis {
   const sites: Site[] = [];
@@ -132,7 +134,7 @@ export function analyse(strings: readonly string[], namespace: Namespace = 'html
   let html = '';
   let nodes = 0;
   let line = 1;
-  let hole = 0;
+  let expression = 0;
   let state: State = 'data';
 
   // The tag that is being read, and its attribute.
@@ -142,11 +144,11 @@ export function analyse(strings: readonly string[], namespace: Namespace = 'html
   let element = -1;
   let name = '';
   let quote = '';
-  /** The value, or the text of a text-only element, since the last hole. */
+  /** The value, or the text of a text-only element, since the last expression. */
   let value = '';
-  /** The texts before each hole in the present value. */
+  /** The texts before each expression in the present value. */
   let statics: string[] = [];
-  let firstHole = 0;
+  let firstExpression = 0;
 
   let input = '';
   let at = 0;
@@ -157,8 +159,8 @@ export function analyse(strings: readonly string[], namespace: Namespace = 'html
     for (let i = found.indexOf('\n'); i >= 0; i = found.indexOf('\n', i + 1)) line++;
     return found;
   };
-  const refuse = (code: string, message: string) => new MarkupError(code, message, line, hole);
-  const place = (node: number, hole: number, count: number): Place => ({ node, hole, count, line });
+  const refuse = (code: string, message: string) => new MarkupError(code, message, line, expression);
+  const place = (node: number, expression: number, count: number): Place => ({ node, expression, count, line });
   const inCode = () => open.at(-1) === 'script' || open.at(-1) === 'style';
   const foreign = () => {
     const around = inCode() ? open.at(-2) : open.at(-1);
@@ -180,21 +182,21 @@ export function analyse(strings: readonly string[], namespace: Namespace = 'html
           __DEV__ ? `A value cannot stand in <${tag}>: it would become code. Use a listener, or set a property.` : '',
         );
 
-  const meetHole = () => {
+  const meetExpression = () => {
     switch (state) {
       case 'data':
         if (inCode()) throw refuseCode(open.at(-1)!);
         if (input.endsWith('<')) throw refuse('hole-in-tag', __DEV__ ? tagAdvice : '');
         html += `<!--${commentMark}${nodes}-->`;
-        sites.push({ kind: 'content', ...place(nodes++, hole, 1) });
+        sites.push({ kind: 'content', ...place(nodes++, expression, 1) });
         break;
       case 'attributes':
-        sites.push({ kind: 'element', tag: tag.toLowerCase(), ...place(markElement(), hole, 1) });
+        sites.push({ kind: 'element', tag: tag.toLowerCase(), ...place(markElement(), expression, 1) });
         break;
       case 'before value':
       case 'value':
       case 'text only':
-        if (statics.length === 0) firstHole = hole;
+        if (statics.length === 0) firstExpression = expression;
         statics.push(value);
         value = '';
         if (state === 'before value') state = 'value';
@@ -213,7 +215,7 @@ export function analyse(strings: readonly string[], namespace: Namespace = 'html
   const endAttribute = () => {
     if (statics.length > 0) {
       const texts = [...statics, value];
-      const where = place(markElement(), firstHole, statics.length);
+      const where = place(markElement(), firstExpression, statics.length);
       if (/^on./i.test(name)) {
         if (texts.some(Boolean)) {
           throw refuse(
@@ -225,7 +227,7 @@ export function analyse(strings: readonly string[], namespace: Namespace = 'html
       } else
         sites.push({ kind: 'attribute', name, tag: tag.toLowerCase(), foreign: foreign(), statics: texts, ...where });
     } else if (name.toLowerCase() === 'style' && !closing) {
-      sites.push({ kind: 'style', text: value, ...place(markElement(), hole, 0) });
+      sites.push({ kind: 'style', text: value, ...place(markElement(), expression, 0) });
     } else html += quote ? ` ${name}=${quote}${value}${quote}` : ` ${name}="${value.replaceAll('"', '&quot;')}"`;
     statics = [];
     value = '';
@@ -256,7 +258,7 @@ export function analyse(strings: readonly string[], namespace: Namespace = 'html
         markElement();
         html += '>';
       }
-      sites.push({ kind: 'text', statics: [...statics, value], ...place(element, firstHole, statics.length) });
+      sites.push({ kind: 'text', statics: [...statics, value], ...place(element, firstExpression, statics.length) });
     } else html += value;
     statics = [];
     value = '';
@@ -350,9 +352,9 @@ export function analyse(strings: readonly string[], namespace: Namespace = 'html
 
   for (let i = 0; i < strings.length; i++) {
     if (i > 0) {
-      hole = i - 1;
+      expression = i - 1;
       // The end of a string ends an unquoted value only if blank space or a tag's end follows, so the state is kept.
-      meetHole();
+      meetExpression();
     }
     input = strings[i]!;
     at = 0;

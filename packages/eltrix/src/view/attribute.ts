@@ -1,9 +1,9 @@
 import { asText } from './as-text.ts';
 import { classText } from './class-text.ts';
-import { DeepHole, Hole, type Show } from './hole.ts';
+import { DeepExpression, Expression, type Show } from './expression.ts';
 import { danger, isGuarded, refusal, steady, vetted } from './safety.ts';
 import type { Binder } from './template.ts';
-import { join, Pieces } from './text-hole.ts';
+import { join, Pieces } from './text-expression.ts';
 
 /** String or number sets it, true sets it empty, false, null and undefined remove it. */
 export const showValue: Show = (element: Element, value, name) => {
@@ -12,9 +12,9 @@ export const showValue: Show = (element: Element, value, name) => {
 };
 
 /** As a value; an object is meant for a property of a custom element. */
-export const showPlain: Show = (element: Element, value, name, hole) => {
+export const showPlain: Show = (element: Element, value, name, expression) => {
   if (typeof value !== 'object' || value === null || !setProperty(element, name, value))
-    showValue(element as never, value, name, hole);
+    showValue(element as never, value, name, expression);
 };
 
 const namespaces: Record<string, string> = {
@@ -30,8 +30,8 @@ export const showPrefixed: Show = (element: Element, value, name) => {
 };
 
 /** Text, a list whose falsy items do not count, or a record of names and conditions. */
-export const showClass: Show = (element, value, name, hole) => {
-  showPlain(element, typeof value === 'object' && value !== null ? classText(value) : value, name, hole);
+export const showClass: Show = (element, value, name, expression) => {
+  showPlain(element, typeof value === 'object' && value !== null ? classText(value) : value, name, expression);
 };
 
 const styled = new WeakMap<Element, readonly string[]>();
@@ -88,14 +88,14 @@ export function showFor(name: string, foreign: boolean): Show {
   return showPlain;
 }
 
-/** An attribute with one hole and nothing beside it. */
+/** An attribute with one expression and nothing beside it. */
 export function bindAttribute(name: string, show: Show): Binder {
-  return (node, owner) => new Hole(owner, node, show, name);
+  return (node, owner) => new Expression(owner, node, show, name);
 }
 
 /** The same for a class or style that may be a list or record. */
 export function bindDeepAttribute(name: string, show: Show): Binder {
-  return (node, owner) => new DeepHole(owner, node, show, name);
+  return (node, owner) => new DeepExpression(owner, node, show, name);
 }
 
 /** The same where a value could act: it is looked at first. */
@@ -103,7 +103,7 @@ export function bindGuardedAttribute(name: string, show: Show, tag: string): Bin
   return bindAttribute(name, guard(show, tag));
 }
 
-/** An attribute whose value has several holes, or text around one. */
+/** An attribute whose value has several expressions, or text around one. */
 export function bindAttributeText(
   name: string,
   show: Show,
@@ -112,7 +112,7 @@ export function bindAttributeText(
 ): Binder {
   return (node, owner) => {
     const pieces: Pieces = new Pieces(statics, node, owner, texts =>
-      show(node as never, join(statics, texts, print), name, pieces.holes[0]!),
+      show(node as never, join(statics, texts, print), name, pieces.expressions[0]!),
     );
     return pieces;
   };
@@ -124,16 +124,16 @@ export function bindGuardedAttributeText(name: string, show: Show, tag: string, 
 }
 
 function guard(show: Show, tag: string): Show {
-  return (element: Element, given, name, hole) => {
+  return (element: Element, given, name, expression) => {
     const value = steady(tag, name, given);
     const reason = danger(tag, name, value);
-    if (reason === undefined) return show(element as never, vetted(tag, name, value), name, hole);
+    if (reason === undefined) return show(element as never, vetted(tag, name, value), name, expression);
     element.removeAttribute(name);
-    throw refusal(reason, hole.home, hole.place);
+    throw refusal(reason, expression.home, expression.place);
   };
 }
 
-/** An attribute with one hole or several, resolved once for its template. */
+/** An attribute with one expression or several, resolved once for its template. */
 export function attributeBinder(name: string, element: Element, statics: readonly string[]): Binder {
   const show = showFor(name, element.namespaceURI !== 'http://www.w3.org/1999/xhtml');
   const tag = element.localName;

@@ -1,5 +1,5 @@
 /** Copies the nodes of a template and connects them. */
-import { setPlace } from './hole.ts';
+import { setPlace } from './expression.ts';
 import type { Markup } from './piece.ts';
 import { nextSent, takeNodes } from './taking-over.ts';
 import type { Binding, Owner } from './template.ts';

@@ -17,7 +17,7 @@ export function piece(template: () => Template, values: readonly unknown[]): Mar
  * @param walk as in `Template`.
  * @param values as in `Template`; each has one value, in their order, unless given.
  * @param imported whether a copy has to be imported, since custom elements are in it.
- * @param places in development: the strings, and for each its hole among them and its line.
+ * @param places in development: the strings, and for each its expression among them and its line.
  */
 export function template(
   html: string,
@@ -25,7 +25,10 @@ export function template(
   walk: Template['walk'],
   values: readonly number[] = binders.map((_, i) => i),
   imported?: 0 | 1,
-  places?: { readonly strings: readonly string[]; readonly marks: readonly (readonly [hole: number, line: number])[] },
+  places?: {
+    readonly strings: readonly string[];
+    readonly marks: readonly (readonly [expression: number, line: number])[];
+  },
   read = parse,
 ): () => Template {
   let made: Template | undefined;
@@ -39,7 +42,7 @@ export function template(
     made = { root, inDocument: !imported, walk, binders, values };
     if (__DEV__ && places) {
       const { strings, marks } = places;
-      made = { ...made, places: marks.map(([hole, line]) => ({ strings, hole, line })) };
+      made = { ...made, places: marks.map(([expression, line]) => ({ strings, expression, line })) };
     }
     return made;
   };

@@ -1,7 +1,7 @@
 import { isSignal, kindOf } from '../signals/kind-of.ts';
 import type { Member } from '../signals/state.ts';
 import { asText } from './as-text.ts';
-import { currentList, DeepHole, inList, type ListReadings, type Show, whereIs } from './hole.ts';
+import { currentList, DeepExpression, inList, type ListReadings, type Show, whereIs } from './expression.ts';
 import { isMarkup } from './piece.ts';
 import {
   closeOf,
@@ -10,28 +10,28 @@ import {
   opens,
   passTo,
   removeUntil,
+  reportDifference,
   showSentText,
   takeOrMake,
-  tellDifference,
 } from './taking-over.ts';
-import { type Binder, type HolePlace, markAll, type Owner } from './template.ts';
+import { type Binder, type ExpressionPlace, markAll, type Owner } from './template.ts';
 import { fill, View } from './view.ts';
 
 /** How what places itself is recognised (`each`), also one that another copy of this module made. */
 export const place: unique symbol = Symbol.for('eltrix.place.1') as never;
 
-/** How what places itself gives a server something to show in its stead. */
+/** How what places itself gives a server something to show instead. */
 export const onServer: unique symbol = Symbol.for('eltrix.server.1') as never;
 
-/** A value that shows itself in a text hole. */
+/** A value that shows itself in a text expression. */
 export interface Placeable {
-  /** What a server shows, between marks of its own. */
+  /** What a server shows, between its own marks. */
   [onServer]?(): unknown;
   /** Shows itself before the anchor; what is there now comes from a like value, or is undefined. */
-  [place](anchor: ChildNode, owner: Owner, present: Placed | undefined, where: HolePlace | undefined): Placed;
+  [place](anchor: ChildNode, owner: Owner, present: Placed | undefined, where: ExpressionPlace | undefined): Placed;
 }
 
-/** What a text hole shows, if it is more than text. */
+/** What a text expression shows, if it is more than text. */
 export interface Placed {
   /** As that of a binding, for those inside. */
   mark?(stale: number, due: Member[]): void;
@@ -41,11 +41,11 @@ export interface Placed {
   remove(): void;
 }
 
-/** Never called: a content hole shows by itself. */
+/** Never called: a content expression has its own `apply`. */
 const show: Show = () => {};
 
-/** A hole between nodes. The anchor is an empty text node behind what it shows; it holds the text itself. */
-export class ContentHole extends DeepHole {
+/** An expression between nodes. The anchor is an empty text node behind what it shows; it holds the text itself. */
+export class ContentExpression extends DeepExpression {
   text = '';
   content: Placed | undefined = undefined;
   /** The mark in front of what a server sent for it, until that is taken over. */
@@ -137,33 +137,33 @@ export class ContentHole extends DeepHole {
 }
 
 /** Shows the first value with the nodes that a server sent for it. A function, since a build cannot leave out a method. */
-function takeOver(hole: ContentHole, open: Node, value: unknown): void {
-  const { anchor } = hole;
-  hole.sent = undefined;
+function takeOver(expression: ContentExpression, open: Node, value: unknown): void {
+  const { anchor } = expression;
+  expression.sent = undefined;
   takeOrMake(
     open,
     anchor,
-    () => hole.apply(value),
+    () => expression.apply(value),
     () => {
-      hole.content?.dispose();
-      hole.content = undefined;
-      hole.text = '';
+      expression.content?.dispose();
+      expression.content = undefined;
+      expression.text = '';
       removeUntil(open.nextSibling, anchor);
     },
-    hole,
+    expression,
   );
 }
 
 /** The text that was sent; where it is another one it is put right. */
-function takeText(hole: ContentHole, text: string): void {
+function takeText(expression: ContentExpression, text: string): void {
   const node = nextSent() as Text;
   if (node.nodeType !== 3) return;
-  hole.text = node.data;
+  expression.text = node.data;
   passTo(node.nextSibling);
-  if (__DEV__ && hole.text !== text) tellDifference(hole, (differs(text, node) as Error).message);
+  if (__DEV__ && expression.text !== text) reportDifference(expression, (differs(text, node) as Error).message);
 }
 
-function warnOdd({ home, place }: ContentHole, value: unknown): void {
+function warnOdd({ home, place }: ContentExpression, value: unknown): void {
   console.warn(
     `Warning (odd-value): ${whereIs(home, place)}: ${kindOf(value)} was given where text, nodes, markup or a list can stand. ` +
       `Showing ${JSON.stringify(String(value).slice(0, 60))}. ${isSignal(value) ? 'Write ${() => name.get()}.' : 'Read the field that you mean, or pass the value as a property: <x-y ${{ name: value }}>.'}`,
@@ -181,61 +181,61 @@ class Nodes implements Placed {
   }
 }
 
-/** A list without keys: the values show one after the other, each in a hole of its own. */
+/** A list without keys: the values show one after the other, each in its own expression. */
 class List implements Placed {
-  readonly holes: ContentHole[] = [];
+  readonly expressions: ContentExpression[] = [];
   readonly readings: ListReadings = { mask: 0, around: currentList() };
 
   constructor(
     readonly owner: Owner,
     readonly anchor: ChildNode,
-    readonly where: HolePlace | undefined,
+    readonly where: ExpressionPlace | undefined,
   ) {}
 
   show(values: Iterable<unknown>): void {
     let count = 0;
     for (const value of values) {
-      let hole = this.holes[count];
-      if (__RENDERED__ && !hole && nextSent()) {
+      let expression = this.expressions[count];
+      if (__RENDERED__ && !expression && nextSent()) {
         const close = closeOf(nextSent()!);
         passTo(close.nextSibling);
-        hole = this.#make(close);
-      } else if (!hole) {
+        expression = this.#make(close);
+      } else if (!expression) {
         const anchor = this.owner.document.createTextNode('');
         this.owner.placed(anchor);
         this.anchor.before(anchor);
-        hole = this.#make(anchor);
+        expression = this.#make(anchor);
       }
-      hole.set(value);
+      expression.set(value);
       count++;
     }
-    for (const hole of this.holes.splice(count)) removeHole(hole);
+    for (const expression of this.expressions.splice(count)) removeExpression(expression);
   }
 
-  #make(anchor: ChildNode): ContentHole {
-    const hole = inList(this.readings, () => new ContentHole(this.owner, anchor));
-    if (__DEV__) hole.place = this.where;
-    this.holes.push(hole);
-    return hole;
+  #make(anchor: ChildNode): ContentExpression {
+    const expression = inList(this.readings, () => new ContentExpression(this.owner, anchor));
+    if (__DEV__) expression.place = this.where;
+    this.expressions.push(expression);
+    return expression;
   }
 
   mark(stale: number, due: Member[]): void {
-    if (stale & this.readings.mask || this.owner.looksAtAll) markAll(this.holes, stale, due);
+    if (stale & this.readings.mask || this.owner.looksAtAll) markAll(this.expressions, stale, due);
   }
 
   dispose(): void {
-    for (const hole of this.holes) hole.dispose();
+    for (const expression of this.expressions) expression.dispose();
   }
 
   remove(): void {
-    for (const hole of this.holes) removeHole(hole);
+    for (const expression of this.expressions) removeExpression(expression);
   }
 }
 
-function removeHole(hole: ContentHole): void {
-  hole.dispose();
-  hole.clear();
-  hole.anchor.remove();
+function removeExpression(expression: ContentExpression): void {
+  expression.dispose();
+  expression.clear();
+  expression.anchor.remove();
 }
 
-export const bindContent: Binder = (node, owner) => new ContentHole(owner, node as ChildNode);
+export const bindContent: Binder = (node, owner) => new ContentExpression(owner, node as ChildNode);

@@ -3,12 +3,12 @@ import { reportInView } from '../signals/report.ts';
 import { type Holder, itemKey, type Member, positionKey, read, type Source, state } from '../signals/state.ts';
 import { type Placeable, type Placed, place } from './content.ts';
 import { departing, nextStanding } from './departing.ts';
-import { currentList, inList, type ListReadings, placed, whereIs } from './hole.ts';
+import { currentList, inList, type ListReadings, placed, whereIs } from './expression.ts';
 import { firstOther, longestIncreasing, sameAtEnd } from './list-differences.ts';
 import { isMarkup, type Markup } from './piece.ts';
 import { row as rowOfList } from './sent-marks.ts';
 import { isMark, nextSent, passTo, removeUntil } from './taking-over.ts';
-import type { HolePlace, Owner } from './template.ts';
+import type { ExpressionPlace, Owner } from './template.ts';
 import { rerunAll } from './template.ts';
 import { fill, leaveEmpty, nodesOf, Standing } from './view.ts';
 
@@ -40,12 +40,12 @@ export class Each<T> implements Placeable {
     readonly key: (item: T, index: number) => unknown,
     readonly row: RowMarkup<T>,
   ) {
-    // Reading a live array is part of the hole's evaluation, so that changes inside it are noticed.
+    // Reading a live array is part of the expression's evaluation, so that changes inside it are noticed.
     const { live } = state;
     this.items = Array.isArray(items) && (live === undefined || live.original(items) === items) ? items : [...items];
   }
 
-  [place](anchor: ChildNode, owner: Owner, present: Placed | undefined, where: HolePlace | undefined): Placed {
+  [place](anchor: ChildNode, owner: Owner, present: Placed | undefined, where: ExpressionPlace | undefined): Placed {
     const rows =
       present instanceof Rows && present.make === this.row
         ? (present as Rows<T>)
@@ -123,7 +123,7 @@ class Rows<T> implements Placed {
     readonly anchor: ChildNode,
     readonly owner: Owner,
     readonly make: RowMarkup<T>,
-    readonly where: HolePlace | undefined,
+    readonly where: ExpressionPlace | undefined,
   ) {}
 
   show(items: readonly T[], keyOf: (item: T, index: number) => unknown): void {
@@ -255,7 +255,7 @@ class Rows<T> implements Placed {
     this.items = this.rows.map(({ item }) => item);
   }
 
-  /** Makes a row and puts it in; one whose markup cannot be made is told of, and stands empty. */
+  /** Makes a row and puts it in; a row whose markup fails is reported, and stays empty. */
   #make(item: T, key: unknown, index: number, next: Node): Row<T> {
     const { owner, make } = this;
     const row = new Row(owner, key, item);

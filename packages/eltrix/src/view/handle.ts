@@ -1,4 +1,4 @@
-import { type Attachable, type Attached, attach } from './element-hole.ts';
+import { type Attachable, type Attached, attach } from './element-expression.ts';
 
 /** Points at an element of the view. */
 export interface Handle<E extends Element = HTMLElement> {

@@ -1,9 +1,9 @@
 import { kindOf } from '../signals/kind-of.ts';
-import { nameOf } from './hole.ts';
+import { nameOf } from './expression.ts';
 import type { Binder, Binding, Owner } from './template.ts';
 import { warnOnce } from './warn-once.ts';
 
-/** What an `on…` hole takes: called with the element that owns the view as `this`. */
+/** What an `on…` expression takes: called with the element that owns the view as `this`. */
 export type Handler = ((event: Event) => unknown) | EventListenerObject | null | undefined | false;
 
 /** Listens for the life of its view. */
@@ -62,7 +62,7 @@ export class AttachedListening extends RecordListening {
   ): AttachedListening {
     const stays =
       present instanceof AttachedListening && present.type === type && sameOptions(present.options, options);
-    // What is no handler is told of before anything listens.
+    // A value that is no handler is reported before anything listens.
     checked(handler, type, owner);
     const listening = stays ? present : new AttachedListening(target, type, owner, options);
     listening.update([handler], 0);

@@ -33,8 +33,8 @@ interface MarkupTag {
 }
 
 /**
- * HTML with holes. Text is never parsed as HTML; a function in a hole is live: it runs again when a signal or
- * property that it read changes, and only that hole is touched.
+ * HTML with expressions. Text is never parsed as HTML; a function in an expression is live: it runs again when a signal or
+ * property that it read changes, and only that expression is touched.
  *
  * @example markup`<h3 class=${() => this.mood}>${() => this.name}</h3>`
  * @throws TypeError when it is not called as a template.

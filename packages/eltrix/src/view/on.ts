@@ -1,4 +1,4 @@
-import { type Attachable, attach } from './element-hole.ts';
+import { type Attachable, attach } from './element-expression.ts';
 import { AttachedListening, type Handler } from './listener.ts';
 
 /**

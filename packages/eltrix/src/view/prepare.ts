@@ -1,11 +1,19 @@
 /** Turns an analysed template into nodes to copy and the way to each node that has a binding. */
-import { type Analysis, analyse, commentMark, elementMark, lostHole, type Namespace, type Site } from './analyse.ts';
+import {
+  type Analysis,
+  analyse,
+  commentMark,
+  elementMark,
+  lostExpression,
+  type Namespace,
+  type Site,
+} from './analyse.ts';
 import { attributeBinder } from './attribute.ts';
 import { bindContent } from './content.ts';
-import { bindElement } from './element-hole.ts';
+import { bindElement } from './element-expression.ts';
 import { bindListener } from './listener.ts';
 import type { Binder, Template } from './template.ts';
-import { bindStaticStyle, textBinder } from './text-hole.ts';
+import { bindStaticStyle, textBinder } from './text-expression.ts';
 import { parse, parseForeign } from './trusted.ts';
 
 /** The template element of a template's content, to find the way up. */
@@ -40,7 +48,7 @@ function prepare(analysis: Analysis, strings: readonly string[]): Template {
   const { html, namespace } = analysis;
   const content = namespace === 'html' ? parse(html) : parseForeign(html, namespace);
   const marked = findMarked(content);
-  for (const site of analysis.sites) if (!marked[site.node]) throw lostHole(site);
+  for (const site of analysis.sites) if (!marked[site.node]) throw lostExpression(site);
   // A first node that content goes in front of would not stay the first: a fixed one stands before it.
   if (content.firstChild === null || (content.firstChild instanceof Text && marked.includes(content.firstChild)))
     content.prepend('');
@@ -57,8 +65,8 @@ function prepare(analysis: Analysis, strings: readonly string[]): Template {
   const sorted = analysis.sites.toSorted((a, b) => last(a) - last(b));
   const steps = sorted.map(site => order.get(marked[site.node]!)!);
   const binders = sorted.map(site => binderOf(site, marked[site.node]!));
-  const values = sorted.map(site => site.hole);
-  const places = __DEV__ ? sorted.map(({ hole, line }) => ({ strings, hole, line })) : undefined;
+  const values = sorted.map(site => site.expression);
+  const places = __DEV__ ? sorted.map(({ expression, line }) => ({ strings, expression, line })) : undefined;
   const walk = (root: Node) => {
     const nodes = follow(root, path);
     return steps.map(step => nodes[step]!);

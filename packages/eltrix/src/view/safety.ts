@@ -1,8 +1,8 @@
 /** What data may never become: markup, code, or the address of code. */
 import { kindOf } from '../signals/kind-of.ts';
-import { whereIs } from './hole.ts';
+import { whereIs } from './expression.ts';
 import { isScript, spelt } from './script-address.ts';
-import type { HolePlace, Owner } from './template.ts';
+import type { ExpressionPlace, Owner } from './template.ts';
 import { policy } from './trusted.ts';
 
 /** Attributes and properties that hold a URL, or in SVG's animations a value that may become one. */
@@ -49,7 +49,7 @@ export function danger(tag: string, name: string, value: unknown): string | unde
     if (value === null || value === undefined || value === false) return undefined;
     if (typeof trusted === 'function' && value instanceof trusted) return undefined;
     return __DEV__
-      ? `"${name}" of <${tag}> takes markup or code. Use text or markup in a hole, or give a ${sink} value.`
+      ? `"${name}" of <${tag}> takes markup or code. Use text or markup in an expression, or give a ${sink} value.`
       : 'sink';
   }
   if (/^__proto__$/i.test(name)) return __DEV__ ? 'a property record has the key "__proto__".' : 'key';
@@ -76,11 +76,11 @@ export function vetted(tag: string, name: string, value: unknown): unknown {
 }
 
 /** The error for a refused value; the attribute or property is left unset. */
-export function refusal(reason: string, home: Owner, place: HolePlace | undefined): Error {
+export function refusal(reason: string, home: Owner, place: ExpressionPlace | undefined): Error {
   const message = __DEV__
     ? `(unsafe-value): ${whereIs(home, place)}: ${reason} Nothing was set.`
     : `unsafe-value: ${reason}`;
-  return Object.assign(new TypeError(message), { code: 'unsafe-value', hole: place?.hole });
+  return Object.assign(new TypeError(message), { code: 'unsafe-value', expression: place?.expression });
 }
 
 export function shorten(text: string): string {

@@ -1,8 +1,8 @@
 import { stopped } from '../signals/flags.ts';
 import { kindOf } from '../signals/kind-of.ts';
 import { untracked } from '../signals/state.ts';
-import { type Attachable, type Attached, attach } from './element-hole.ts';
-import { Hole } from './hole.ts';
+import { type Attachable, type Attached, attach } from './element-expression.ts';
+import { Expression } from './expression.ts';
 import { nextSent, takeField } from './taking-over.ts';
 import type { Owner } from './template.ts';
 
@@ -131,7 +131,7 @@ function undefinedYet(element: Element): Promise<void> | undefined {
     .then(() => customElements.upgrade(element));
 }
 
-class SyncHole extends Hole implements EventListenerObject {
+class SyncExpression extends Expression implements EventListenerObject {
   field: Field;
   observer: MutationObserver | undefined;
 
@@ -187,7 +187,7 @@ class SyncHole extends Hole implements EventListenerObject {
  * element with a `value` property that.
  * @throws TypeError for something that has no `get` and `set`.
  */
-// biome-ignore lint/suspicious/noExplicitAny: a signal of whatever the field gives.
+// biome-ignore lint/suspicious/noExplicitAny: a signal of any type that a field gives.
 export function sync(source: Settable<any>): object {
   if (typeof source?.get !== 'function' || typeof source.set !== 'function') {
     throw new TypeError(
@@ -204,6 +204,8 @@ export class Sync implements Attachable {
 
   [attach](element: Element, owner: Owner, present?: Attached): Attached {
     const { source } = this;
-    return present instanceof SyncHole && present.source === source ? present : new SyncHole(owner, element, source);
+    return present instanceof SyncExpression && present.source === source
+      ? present
+      : new SyncExpression(owner, element, source);
   }
 }

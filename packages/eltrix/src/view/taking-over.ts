@@ -1,16 +1,16 @@
 /**
  * Takes over a view that a server has rendered: its nodes are paired with those of the template, and connected as if they
- * had been made here. Where they differ, the smallest expression around is shown anew. Only builds with `render` have this,
- * so it is kept small: whatever goes wrong while nodes are paired means that they differ.
+ * had been made here. Where they differ, the smallest expression around is rebuilt. Only builds with `render` have this,
+ * so it is kept small: every error while nodes are paired counts as a difference.
  */
-import { whereIs } from './hole.ts';
+import { whereIs } from './expression.ts';
 import { closing, opening } from './sent-marks.ts';
-import type { HolePlace, Owner } from './template.ts';
+import type { ExpressionPlace, Owner } from './template.ts';
 
 /** What messages name: an expression, or a view. */
 interface Where {
   readonly home: Owner;
-  readonly place?: HolePlace | undefined;
+  readonly place?: ExpressionPlace | undefined;
 }
 
 /** The comment with which the view of an element without a shadow root begins. */
@@ -154,7 +154,7 @@ export function takingFrom<T>(from: Node | null | undefined, fn: () => T): T {
 }
 
 /**
- * Takes something over, or makes it anew if it differs.
+ * Adopts something, or rebuilds it if it differs.
  *
  * @param end what has to come next when all is taken.
  * @param again removes what was sent and made so far, before `take` is called to make nodes.
@@ -166,7 +166,7 @@ export function takeOrMake(open: Node, end: Node, take: () => void, again: () =>
       if (next !== end) throw differs(undefined, next);
     });
   } catch (error) {
-    if (__DEV__) tellDifference(where, error instanceof Error ? error.message : String(error));
+    if (__DEV__) reportDifference(where, error instanceof Error ? error.message : String(error));
     again();
     takingFrom(undefined, take);
   }
@@ -189,7 +189,7 @@ type Field = Omit<HTMLInputElement, 'type'> & { readonly type: string; readonly 
 
 /**
  * A field whose value a server has sent as an attribute. What a reader has typed or chosen before the script came stays,
- * and whoever listens is told of it; else it gets the value as its property, which is all that it has when it is made here.
+ * and its listeners are called; else it gets the value as its property, which is all that it has when it is made here.
  */
 export function takeField(element: Element, write: () => void): void {
   const { type, checked, defaultChecked, value, defaultValue, options } = element as unknown as Field;
@@ -223,9 +223,9 @@ function described(node: unknown): string {
   return JSON.stringify((data ?? '').slice(0, 60));
 }
 
-/** Development: the author is told of what a server sent otherwise. */
-export function tellDifference({ home, place }: Where, text: string): void {
+/** Development: warns of content that a server sent differently. */
+export function reportDifference({ home, place }: Where, text: string): void {
   console.warn(
-    `Warning (sent-differs): ${whereIs(home, place)}: ${text}. What differs was made anew. Render with the same data, time zone and language as the browser has, or put what only the browser knows into connected().`,
+    `Warning (sent-differs): ${whereIs(home, place)}: ${text}. The part that differs was rebuilt. Render with the same data, time zone and language as the browser has, or put what only the browser knows into connected().`,
   );
 }

@@ -17,11 +17,11 @@ export interface Owner extends Home {
   placed(node: Node): void;
 }
 
-/** Where a hole stands in its template, for messages. */
-export interface HolePlace {
+/** Where an expression stands in its template, for messages. */
+export interface ExpressionPlace {
   readonly strings: readonly string[];
   /** From 0. */
-  readonly hole: number;
+  readonly expression: number;
   /** From 1. */
   readonly line: number;
 }
@@ -70,5 +70,5 @@ export interface Template {
   /** The index of its first value, of each. */
   readonly values: readonly number[];
   /** In development, where each stands. */
-  readonly places?: readonly HolePlace[] | undefined;
+  readonly places?: readonly ExpressionPlace[] | undefined;
 }

@@ -5,7 +5,7 @@ import type { Markup } from './piece.ts';
 import { nextSent } from './taking-over.ts';
 import { type Binding, markAll, type Owner, type Template } from './template.ts';
 
-/** Connected nodes. They stand from `first` to `last`, whatever comes between. */
+/** Connected nodes. They stand from `first` to `last`, with anything between. */
 export abstract class Standing {
   declare first: ChildNode;
   declare last: ChildNode;

@@ -15,7 +15,7 @@ type Handler = (reported: ReportedError) => unknown;
 const handlers = new Set<Handler>();
 
 /** Calls the handlers. @returns whether one of them has dealt with it. */
-export function told(error: unknown, host: object | undefined): boolean {
+export function isHandled(error: unknown, host: object | undefined): boolean {
   let isDone = false;
   const element = host && 'localName' in host ? (host as Element) : null;
   const { place } = (error ?? {}) as { place?: string };
@@ -42,7 +42,7 @@ export function told(error: unknown, host: object | undefined): boolean {
  */
 export function handleErrors(handler: (reported: ReportedError) => unknown): () => void {
   handlers.add(handler);
-  errors.handle = told;
+  errors.handle = isHandled;
   return () => {
     handlers.delete(handler);
   };

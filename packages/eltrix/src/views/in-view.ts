@@ -6,8 +6,8 @@ import { type Member, untracked } from '../signals/state.ts';
 import { piece, template } from '../view/compiled.ts';
 import { onServer, type Placeable, type Placed, place } from '../view/content.ts';
 import { Each, type RowMarkup } from '../view/each.ts';
-import { Hole } from '../view/hole.ts';
-import type { HolePlace, Owner } from '../view/template.ts';
+import { Expression } from '../view/expression.ts';
+import type { ExpressionPlace, Owner } from '../view/template.ts';
 import { RowHeights } from './row-heights.ts';
 
 export interface InViewOptions {
@@ -70,7 +70,7 @@ class InView<T> implements RowsInView, Placeable {
     this.standing?.scrollTo(index);
   }
 
-  [place](anchor: ChildNode, owner: Owner, present: Placed | undefined, where: HolePlace | undefined): Placed {
+  [place](anchor: ChildNode, owner: Owner, present: Placed | undefined, where: ExpressionPlace | undefined): Placed {
     if (present instanceof Standing && present.list === (this as unknown)) return present;
     this.standing = new Standing(this, anchor, owner, where);
     untracked(() => this.standing!.begin());
@@ -124,7 +124,7 @@ function gapTemplate(parent: Element): ReturnType<typeof template> {
       html,
       [
         (node, owner) =>
-          new Hole(owner, node, (element: HTMLElement, height) => {
+          new Expression(owner, node, (element: HTMLElement, height) => {
             element.style.cssText = `display: block; height: ${height as number}px; margin: 0; padding: 0; border: 0; overflow-anchor: none; visibility: hidden`;
             // Its height comes from measuring, so a check does not compare it.
             element.setAttribute('data-eltrix', 'gap');
@@ -153,7 +153,7 @@ class Standing<T> implements Placed {
   /** Of what scrolls, when rows were measured. */
   width = 0;
   scroller: Element | null = null;
-  readonly hole: Hole;
+  readonly expression: Expression;
   /** The list that came last. */
   #given: readonly T[] | undefined;
   /** Whether it is in a page that has been laid out since. */
@@ -163,10 +163,10 @@ class Standing<T> implements Placed {
     readonly list: InView<T>,
     readonly anchor: ChildNode,
     readonly owner: Owner,
-    readonly where: HolePlace | undefined,
+    readonly where: ExpressionPlace | undefined,
   ) {
     this.heights = new RowHeights(list.options.estimate ?? 40);
-    this.hole = new Hole(owner, anchor, (_node, value) =>
+    this.expression = new Expression(owner, anchor, (_node, value) =>
       untracked(() => this.#take((value as readonly [readonly T[]])[0])),
     );
   }
@@ -176,7 +176,7 @@ class Standing<T> implements Placed {
     const changes = outside(0, set => this.#follow(set));
     // Copied once a change, not once a frame: reading all of a live list is what follows it.
     const items = computed(() => [...(this.list.items() ?? [])]);
-    this.hole.set(() => [items.get(), changes.get()]);
+    this.expression.set(() => [items.get(), changes.get()]);
   }
 
   #take(items: readonly T[]): void {
@@ -381,7 +381,7 @@ class Standing<T> implements Placed {
     }) as RowMarkup<Entry<T>>);
   }
 
-  /** Tells assistive technology how many rows there are, and which these are (WAI-ARIA 1.2 §6.6). */
+  /** Exposes to assistive technology how many rows there are, and which these are (WAI-ARIA 1.2 §6.6). */
   #announce(parent: Element): void {
     const isTable = /^(?:tbody|table)$/.test(parent.localName);
     const count = String(this.items.length);
@@ -414,12 +414,12 @@ class Standing<T> implements Placed {
   }
 
   mark(stale: number, due: Member[]): void {
-    this.hole.mark(stale, due);
+    this.expression.mark(stale, due);
     this.rows?.mark?.(stale, due);
   }
 
   dispose(): void {
-    this.hole.dispose();
+    this.expression.dispose();
     this.rows?.dispose();
   }
 

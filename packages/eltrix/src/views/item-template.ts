@@ -3,8 +3,8 @@ import type { Member } from '../signals/state.ts';
 import { asText } from '../view/as-text.ts';
 import { attributeBinder } from '../view/attribute.ts';
 import { piece } from '../view/compiled.ts';
-import { ContentHole } from '../view/content.ts';
-import { Hole, type Show } from '../view/hole.ts';
+import { ContentExpression } from '../view/content.ts';
+import { Expression, type Show } from '../view/expression.ts';
 import type { Markup } from '../view/piece.ts';
 import type { Binder, Binding, Owner, Template } from '../view/template.ts';
 
@@ -105,7 +105,7 @@ const get = (item: unknown, name: string) => (item as Record<string, unknown> | 
 function field(name: string, attribute: string, show: Show | undefined): Binder {
   return (node, owner) => {
     const inner = show
-      ? new Hole(owner, node, show)
+      ? new Expression(owner, node, show)
       : attributeBinder(attribute, node as Element, ['', ''])(node, owner)!;
     return reading(inner, item => (show ? get(item, name) : plainOf(get(item, name))));
   };
@@ -122,7 +122,7 @@ function nested(element: Element, name: string): [Node, Binder] {
   return [
     anchor,
     (node: Node, owner: Owner) =>
-      reading(new ContentHole(owner, node as ChildNode), item => {
+      reading(new ContentExpression(owner, node as ChildNode), item => {
         const value = get(item, name);
         if (value === null || value === undefined) return undefined;
         const list = Array.isArray(value) ? [...value] : [value];

@@ -2,7 +2,7 @@
 import { report } from '../signals/report.ts';
 import { untracked } from '../signals/state.ts';
 import { departing } from '../view/departing.ts';
-import { type Attachable, type Attached, attach } from '../view/element-hole.ts';
+import { type Attachable, type Attached, attach } from '../view/element-expression.ts';
 import { nextSent } from '../view/taking-over.ts';
 
 /**

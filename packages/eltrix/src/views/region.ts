@@ -1,10 +1,10 @@
 /** A part of a view with something to show in its place when it fails. */
 import { check, dirty } from '../signals/flags.ts';
 import { type Member, state, untracked } from '../signals/state.ts';
-import { ContentHole, onServer, type Placeable, type Placed, place } from '../view/content.ts';
+import { ContentExpression, onServer, type Placeable, type Placed, place } from '../view/content.ts';
 import { closeOf, nextSent, passTo } from '../view/taking-over.ts';
-import type { HolePlace, Owner } from '../view/template.ts';
-import { told } from './errors.ts';
+import type { ExpressionPlace, Owner } from '../view/template.ts';
+import { isHandled } from './errors.ts';
 
 /** What is shown in place of what failed, given what was thrown. `retry` makes the region's view again. */
 export type Fallback = (error: unknown, retry: () => void) => unknown;
@@ -33,7 +33,7 @@ class Region implements Placeable {
     readonly fallback: Fallback,
   ) {}
 
-  [place](anchor: ChildNode, owner: Owner, present: Placed | undefined, where: HolePlace | undefined): Placed {
+  [place](anchor: ChildNode, owner: Owner, present: Placed | undefined, where: ExpressionPlace | undefined): Placed {
     const standing = present instanceof Standing ? present : new Standing(anchor, owner, where);
     untracked(() => standing.show(this));
     return standing;
@@ -67,15 +67,15 @@ function showFallback(error: unknown, host: object, at: object): boolean {
   let region = filling ?? (at instanceof Node ? regionAround(at) : undefined);
   while (region?.isFallback) region = region.outer;
   if (region === undefined) return false;
-  if (!told(error, host)) console.error(error);
+  if (!isHandled(error, host)) console.error(error);
   // What was thrown, without the words around it.
   const { code, cause } = (error ?? {}) as { code?: string; cause?: unknown };
   region.fail(code === 'hole-failed' || code === 'view-failed' ? cause : error);
   return true;
 }
 
-/** Its content, shown by an expression of its own. */
-class RegionHole extends ContentHole {
+/** Its content, shown by its own expression. */
+class RegionExpression extends ContentExpression {
   declare region: Standing;
 
   override bring(value: unknown): void {
@@ -95,7 +95,7 @@ class Standing implements Placed {
   readonly begin: ChildNode;
   readonly end: ChildNode;
   readonly outer: Standing | undefined;
-  readonly hole: RegionHole;
+  readonly expression: RegionExpression;
   hasFailed = false;
   /** Whether the fallback is what stands there, or is being made. */
   isFallback = false;
@@ -104,7 +104,7 @@ class Standing implements Placed {
   constructor(
     readonly anchor: ChildNode,
     owner: Owner,
-    where: HolePlace | undefined,
+    where: ExpressionPlace | undefined,
   ) {
     this.outer = filling ?? regionAround(anchor);
     const sent = __RENDERED__ ? nextSent() : undefined;
@@ -119,14 +119,14 @@ class Standing implements Placed {
       owner.placed(this.end);
     }
     beginnings.set(this.begin, this);
-    this.hole = new RegionHole(owner, this.end);
-    this.hole.region = this;
-    if (__DEV__) this.hole.place = where;
+    this.expression = new RegionExpression(owner, this.end);
+    this.expression.region = this;
+    if (__DEV__) this.expression.place = where;
   }
 
   show({ view, fallback }: Region): void {
     this.hasFailed = false;
-    this.hole.set(() => {
+    this.expression.set(() => {
       this.isFallback = this.hasFailed;
       return this.isFallback ? fallback(this.error, this.retry) : view();
     });
@@ -147,23 +147,23 @@ class Standing implements Placed {
 
   /** Shows what there is to show now, as soon as what goes on has come to its end. */
   #look(): void {
-    const { hole } = this;
-    const isQueued = hole.flags & (dirty | check);
-    hole.flags |= dirty;
-    if (!isQueued) state.graph!.enqueue(hole);
+    const { expression } = this;
+    const isQueued = expression.flags & (dirty | check);
+    expression.flags |= dirty;
+    if (!isQueued) state.graph!.enqueue(expression);
   }
 
   mark(stale: number, due: Member[]): void {
-    this.hole.mark(stale, due);
+    this.expression.mark(stale, due);
   }
 
   dispose(): void {
-    this.hole.dispose();
+    this.expression.dispose();
   }
 
   remove(): void {
     this.dispose();
-    this.hole.clear();
+    this.expression.clear();
     this.begin.remove();
     this.end.remove();
   }

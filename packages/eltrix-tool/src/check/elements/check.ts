@@ -47,7 +47,7 @@ export interface CheckOptions {
   /** Whether elements are rendered on a server, as in the configuration. */
   readonly render?: boolean | string;
   readonly budget?: Bytes | Readonly<Record<string, Bytes>> | undefined;
-  /** Rules that are left out. */
+  /** Rules that are skipped. */
   readonly without: readonly string[];
   /** By tag, rules from which an element is exempt, and why. */
   readonly exempt?: Exempt | undefined;
@@ -369,7 +369,7 @@ async function budgetResults(
     results.set(
       tag,
       weight <= limit
-        ? { rule, outcome: 'holds' }
+        ? { rule, outcome: 'passes' }
         : {
             rule,
             outcome: 'fails',

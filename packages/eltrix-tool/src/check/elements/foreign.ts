@@ -124,7 +124,7 @@ function specimensOf(root: string, manifest: string, tag: string) {
     : undefined;
 }
 
-/** Each module in a file of its own: `foreign-0.js`, `foreign-1.js`, … */
+/** Each module in its own file: `foreign-0.js`, `foreign-1.js`, … */
 async function bundle(root: string, modules: readonly string[]): Promise<Map<string, string | Uint8Array>> {
   const entry = 'virtual:eltrix-foreign-';
   const codeOf = (at: number) => {

@@ -74,7 +74,7 @@ async function compareIn(
       tag,
       failed.length > 0
         ? { rule: 'pictures', outcome: 'fails', failures: failed }
-        : { rule: 'pictures', outcome: 'holds' },
+        : { rule: 'pictures', outcome: 'passes' },
     ]),
   );
 }

@@ -18,13 +18,13 @@ export interface CheckServer {
 /** Those who go from page to page, by their names. */
 export interface Visitors {
   front(visitor: string): Promise<void>;
-  /** Is told what a page has found so far, and which rule it begins. */
+  /** Receives what a page has found so far, and which rule it begins. */
   known(visitor: string, known: { readonly results: readonly RuleResult[]; readonly next: string }): void;
 }
 
 /**
  * @param files by name, as they are asked for below the base.
- * @param enforced whether the policy refuses, or only tells.
+ * @param enforced whether the policy is enforced, or only reported.
  * @param taskOf what a page with this query is to do.
  */
 export async function startCheckServer(
@@ -34,7 +34,7 @@ export async function startCheckServer(
   enforced: boolean,
   visitors: Visitors,
 ): Promise<CheckServer> {
-  // What was not made for a strict policy is told what it would be refused, and goes on.
+  // Elements that were not made for a strict policy get reports, and go on.
   const policyHeader = enforced ? 'content-security-policy' : 'content-security-policy-report-only';
   const waiting = new Map<string, () => void>();
   const own = (name: string) => readFileSync(name === 'axe.js' ? axeFile() : toolFile(`dist/check/${name}`));

@@ -1,4 +1,4 @@
-/** Pages that go from element to element, whatever happens to them. */
+/** Pages that go from element to element, and are opened again when they are lost. */
 import { setTimeout as sleep } from 'node:timers/promises';
 import type { Page, Session } from '../../engines/index.ts';
 import type { Sessions } from '../../engines/sessions.ts';
@@ -15,7 +15,7 @@ export class Visitor {
     readonly id: string,
   ) {}
 
-  /** What the page has told before it was lost, and the rule that it began then. */
+  /** What the page reported before it was lost, and the rule that it began then. */
   known: { readonly results: readonly RuleResult[]; readonly next: string } | undefined;
 
   /** What the page of an address found. An engine may lose a page that is not to blame, so a lost one is tried again. */
@@ -62,8 +62,8 @@ export class Visitor {
 
   /** A page that is in front has the focus. */
   async front(): Promise<void> {
-    // Chromium is told to behave as if each page were in front.
-    // A page that is just being lost has nothing to be in front of: its visitor notices by itself.
+    // Chromium emulates focus for each page.
+    // A page that is just being lost has nothing to be in front of: its visitor notices.
     if (this.#session?.name === 'firefox') await this.#page?.front().catch(() => {});
   }
 

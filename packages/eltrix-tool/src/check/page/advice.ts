@@ -1,6 +1,6 @@
 /** What to do about a failure where the element is not made with Eltrix: in terms of the platform. */
 export const platformAdvice: Readonly<Record<string, string>> = {
-  'console-quiet': 'Mend what it tells of; take out what was for looking only.',
+  'console-quiet': 'Fix what the message reports, and remove calls that were for debugging.',
   'policy-kept':
     'Use constructed style sheets (adoptedStyleSheets), CSSOM for single styles, and DOM methods in place of innerHTML, or a Trusted Types policy.',
   'own-host': 'Take the address from the page, by an attribute, or bundle what is needed.',
@@ -13,20 +13,20 @@ export const platformAdvice: Readonly<Record<string, string>> = {
   'attribute-order': 'Read each attribute when it is needed, not when attributeChangedCallback() happens to be called.',
   'event-declared': 'Name it in the manifest: "events": [{ "name": "…" }].',
   'event-detail': 'Put plain data into the detail: no functions, no nodes.',
-  'slots-there': 'Keep the slot in the shadow root whatever is shown, or correct the manifest: "slots".',
+  'slots-there': 'Keep the slot in the shadow root at all times, or correct the manifest: "slots".',
   'parts-there': 'Write part="…" on an element of the shadow root, or correct the manifest: "cssParts".',
   'slot-kept':
-    'Change what stands around a slot without making the slot anew, and leave the children of the element alone.',
+    'Change what is around a slot without creating the slot again, and do not change the children of the element.',
   'custom-properties': 'Use it: var(--name, …), or correct the manifest: "cssProperties".',
   'no-doubling':
     'Make the view once, in the constructor or behind a check in connectedCallback(), which is called each time the element is put somewhere.',
   'gives-back':
-    'Give it back in disconnectedCallback(): removeEventListener() or an AbortController’s signal, clearInterval(), observer.disconnect().',
+    'Release it in disconnectedCallback(): removeEventListener() or an AbortController’s signal, clearInterval(), observer.disconnect().',
   'not-kept-alive':
-    'Something outside holds them: a list, a closure on window or document, a global registry. Let go of it in disconnectedCallback().',
+    'Something outside references them: a list, a closure on window or document, a global registry. Remove the reference in disconnectedCallback().',
   'state-kept': 'Set initial values in the constructor, not in connectedCallback(), which is called each time.',
   adoption:
-    'Make constructed sheets anew for another document (adoptedCallback()), and ask for this.ownerDocument when it is needed.',
+    'Create constructed sheets again for another document (adoptedCallback()), and read this.ownerDocument when it is needed.',
   'instances-apart':
     'Make objects in the constructor, and keep state in the instance, not in the module or on the prototype.',
   'ids-apart': 'Give each element of the view its own id; in light DOM, make it from something of the instance.',

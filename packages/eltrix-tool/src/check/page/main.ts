@@ -38,7 +38,7 @@ async function check(): Promise<CheckOutcome> {
   const stage = new Stage(task);
   const digest = task.foreign ? [] : await digestOf(stage);
   const results: RuleResult[] = [];
-  /** Tells the tool what is known, before a rule with which the page may hang. */
+  /** Sends the results so far to the tool, before a rule that may hang the page. */
   const report = (next: string) =>
     void real.fetch.call(window, new URL(`known${location.search}`, import.meta.url), {
       method: 'POST',
@@ -67,11 +67,11 @@ async function carryOut(rule: (typeof rules)[number], stage: Stage): Promise<Rul
     const reason = rule.applies?.(stage);
     if (reason !== undefined) return { rule: code, outcome: 'not-applicable', reason };
     const found = [(await rule.run(stage)) ?? []].flat();
-    return found.length > 0 ? failed(found) : { rule: code, outcome: 'holds' };
+    return found.length > 0 ? failed(found) : { rule: code, outcome: 'passes' };
   } catch (error) {
     if (error instanceof Unsaid) return { rule: code, outcome: 'not-applicable', reason: error.message };
     const seen = error instanceof Error ? `${error.name}: ${error.message}` : String(error);
-    return failed([{ did: 'carried out the rule', expected: 'no error', seen, fix: 'Mend what throws.' }]);
+    return failed([{ did: 'ran the rule', expected: 'no error', seen, fix: 'Fix the code that throws.' }]);
   } finally {
     for (const node of [...document.body.children]) node.remove();
     document.adoptedStyleSheets = [];

@@ -1,4 +1,4 @@
-/** What the check's page and the tool tell each other. Types only. */
+/** Messages between the check's page and the tool. Types only. */
 import type { ElementDescription } from '../../describe/description.ts';
 
 /** What a manifest may leave out. */
@@ -10,7 +10,7 @@ export interface CheckSpecimen {
   readonly styles: readonly string[];
   /** Addresses of its module scripts. */
   readonly scripts: readonly string[];
-  /** Its HTML as a server renders it, or why it does not; undefined where nobody renders. */
+  /** Its HTML as a server renders it, or why it does not; undefined without server rendering. */
   readonly rendered?: string | { readonly error: string };
 }
 
@@ -18,21 +18,21 @@ export interface CheckSpecimen {
 export interface CheckTask {
   readonly description: ElementDescription;
   readonly specimens: readonly CheckSpecimen[];
-  /** The module that defines it; where nobody knows which, several to try in order. */
+  /** The module that defines it; if unknown, several to try in order. */
   readonly modules: readonly string[];
   /** The other elements of the project, and their modules. */
   readonly others: Readonly<Record<string, string>>;
   /** Where relative addresses in specimens lead, from the page's own. */
   readonly base: string;
-  /** It is the compiled file: only what it is compared by, and what only it can tell. */
+  /** It is the compiled file: only the comparison, and the rules that need it. */
   readonly digestOnly: boolean;
   /** The contract is not Eltrix's own: less is known. */
   readonly foreign: boolean;
-  /** Rules that are left out. */
+  /** Rules that are skipped. */
   readonly without: readonly string[];
   /** Rules from which the element is exempt, and why. */
   readonly exempt: Readonly<Record<string, string>>;
-  /** Of what nobody says anything: then nothing is asked. */
+  /** What the manifest does not describe: rules about it do not apply. */
   readonly unsaid: readonly Said[];
   /** All elements that are checked: a module may define several. */
   readonly tags: readonly string[];
@@ -42,7 +42,7 @@ export interface CheckTask {
 export interface RuleResult {
   /** The rule's code. */
   readonly rule: string;
-  readonly outcome: 'holds' | 'fails' | 'not-applicable' | 'exempt';
+  readonly outcome: 'passes' | 'fails' | 'not-applicable' | 'exempt';
   /** Why it does not apply, or why the element is exempt. */
   readonly reason?: string;
   readonly failures?: readonly Failure[];

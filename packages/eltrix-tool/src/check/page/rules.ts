@@ -1,4 +1,4 @@
-/** All rules, in the order in which they are told. */
+/** All rules, in the order of reports. */
 import { accessRules } from './rules/access.ts';
 import { creationRules } from './rules/creation.ts';
 import { eventRules } from './rules/events.ts';

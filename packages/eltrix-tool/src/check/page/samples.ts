@@ -6,7 +6,7 @@ import { nodesOf } from './place.ts';
 export interface Sample {
   /** The attribute's text. */
   readonly text: string;
-  /** What the property then is; undefined where nobody can say. */
+  /** What the property then is; undefined if unknown. */
   readonly value?: unknown;
 }
 

@@ -1,7 +1,7 @@
 /** What an element looks like as text, and how two such texts are compared. */
 import { frame, isActive, quiet, real } from './watch.ts';
 
-/** What is left out of comparisons: places in the tree, as paths, with all that is below them. */
+/** What comparisons ignore: places in the tree, as paths, with all that is below them. */
 export type Noise = ReadonlySet<string>;
 
 /** Ids that were changed to stand beside the same ones. */

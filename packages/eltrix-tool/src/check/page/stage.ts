@@ -4,7 +4,7 @@ import { apart, nodesOf, sheetOf } from './place.ts';
 import { type Noise, noiseOf, snapshot } from './snapshot.ts';
 import { frame, idle, quiet } from './watch.ts';
 
-/** The element that a rule works with, in a place of its own. */
+/** The element that a rule works with, in its own place. */
 export interface Staged {
   readonly box: HTMLElement;
   readonly element: HTMLElement;
@@ -18,12 +18,12 @@ export class Stage {
 
   constructor(readonly task: CheckTask) {}
 
-  /** What an element shows that is made like others in every way: compared with their noise left out. */
+  /** What an element shows, without the differences between elements that are created in the same way. */
   async show(element: Element): Promise<string> {
     return snapshot(element, await this.noise());
   }
 
-  /** What differs between elements that are made alike, or changes by itself: ids that are counted, clocks. */
+  /** What differs between elements that are created in the same way, or changes over time: counted ids, clocks. */
   noise(): Promise<Noise> {
     this.#noise ??= noiseOf(async () => {
       const { box, element } = await this.stage();
@@ -84,7 +84,7 @@ export class Stage {
   /** Puts a fresh one where a specimen has its own: with what is around it there. */
   async place(fresh: HTMLElement, specimen: CheckSpecimen = this.first): Promise<Staged> {
     const box = this.box();
-    // Whatever is in there is not on the page yet.
+    // Its nodes are not on the page yet.
     const nodes = apart(nodesOf(specimen.html));
     this.find(nodes).replaceWith(fresh);
     box.append(nodes);

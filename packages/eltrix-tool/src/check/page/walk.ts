@@ -1,4 +1,4 @@
-/** Every specimen is shown, looked at and used once, and several rules tell what came of it. */
+/** Every specimen is shown, looked at and used once, and several rules read the results. */
 import { provoke } from './provoke.ts';
 import { samplesOf } from './samples.ts';
 import { type Stage, viewElements } from './stage.ts';

@@ -2,7 +2,7 @@
 
 export type TakenKind = 'listener' | 'timer' | 'animation frame' | 'observer' | 'request';
 
-/** Something that has not been given back. */
+/** Something that has not been released. */
 export interface Taken {
   readonly kind: TakenKind;
   readonly what: string;
@@ -10,7 +10,7 @@ export interface Taken {
   acts?(): boolean;
 }
 
-/** The CSS that sheets were given, as it was written: what engines give back leaves out what they have put together. */
+/** The CSS that sheets were given, as it was written: engines serialize sheets without declarations that they merged. */
 export const sheetTexts = new WeakMap<CSSStyleSheet, string>();
 
 export interface Sent {
@@ -32,7 +32,7 @@ export function takenNow(): ReadonlyMap<unknown, Taken> {
   return new Map(taken);
 }
 
-/** What was taken since, and is not given back. */
+/** What was taken since and not released. */
 export function leftSince(before: ReadonlyMap<unknown, Taken>): Taken[] {
   return [...taken].filter(([key, { acts }]) => !before.has(key) && (acts?.() ?? true)).map(([, what]) => what);
 }
@@ -48,7 +48,7 @@ export async function errorsIn(fn: () => unknown): Promise<string[]> {
   } finally {
     errors = before;
   }
-  // What comes wherever it is shown is told of as such.
+  // Errors of every showing are reported once, by another rule.
   return found.filter(error => !said.some(({ text }) => text === error));
 }
 
@@ -65,7 +65,7 @@ channel.port1.onmessage = () => {
   for (const resolve of waiting) resolve();
 };
 
-/** A task of its own, without the pause that nested timers have. */
+/** Its own task, without the pause that nested timers have. */
 function turn(): Promise<void> {
   return new Promise(resolve => {
     resume.push(resolve);
@@ -123,16 +123,16 @@ export const real = {
   fetch: page.fetch,
 };
 
-const tell = (kind: 'console' | 'policy' | 'request', text: unknown) =>
+const report = (kind: 'console' | 'policy' | 'request', text: unknown) =>
   said.push({ kind, text: String(text).slice(0, 300) });
 
 export function watchPage(): void {
   for (const level of ['log', 'info', 'warn', 'error', 'debug'] as const) {
-    console[level] = (...values: unknown[]) => tell('console', `console.${level}: ${values.map(String).join(' ')}`);
+    console[level] = (...values: unknown[]) => report('console', `console.${level}: ${values.map(String).join(' ')}`);
   }
-  const error = (text: string) => (errors ? errors.push(text) : tell('console', text));
+  const error = (text: string) => (errors ? errors.push(text) : report('console', text));
   page.addEventListener('error', event => {
-    // It says that a size was changed while it was told of: the observer is told again in the next frame.
+    // A size changed inside the observer's callback: the observer runs again in the next frame.
     if (/^ResizeObserver loop/.test(event.message)) return event.preventDefault();
     error(event.message || `could not be loaded: ${(event.target as HTMLScriptElement | null)?.src ?? ''}`);
     event.preventDefault();
@@ -142,7 +142,7 @@ export function watchPage(): void {
     event.preventDefault();
   });
   page.document.addEventListener('securitypolicyviolation', event =>
-    tell('policy', `${event.violatedDirective} ${event.blockedURI}${event.sample ? ` (${event.sample})` : ''}`),
+    report('policy', `${event.violatedDirective} ${event.blockedURI}${event.sample ? ` (${event.sample})` : ''}`),
   );
   watchListeners();
   watchTimers();
@@ -313,7 +313,7 @@ function watchSheets(): void {
 
 const internals = new WeakMap<Element, ElementInternals>();
 
-/** What an element has attached; nobody else can ask for it. */
+/** The internals of an element, which can be attached only once. */
 export function internalsOf(element: Element): ElementInternals | undefined {
   return internals.get(element);
 }
@@ -370,7 +370,7 @@ function watchRequests(): void {
 }
 
 function foreign(url: URL): void {
-  if (url.host && url.host !== location.host) tell('request', url.href);
+  if (url.host && url.host !== location.host) report('request', url.href);
 }
 
 /** Pictures, sheets and fonts ask other hosts too. */

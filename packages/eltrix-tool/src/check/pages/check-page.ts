@@ -11,7 +11,7 @@ import { checkEnd, checkIs, checkOddities, checkTag, checkUse } from './rules/ta
 import { definedTags, loadedTags } from './scripts.ts';
 import type { KnownElement, Vocabulary } from './vocabulary.ts';
 
-export { hole } from './rules/attributes.ts';
+export { placeholder } from './rules/attributes.ts';
 
 /**
  * @param file what findings call it; the name of a style sheet ends in `.css`.
@@ -117,7 +117,7 @@ class PageCheck {
   /** Only a shadow tree has parts (CSS Shadow Parts §3). */
   checkPartAttribute(element: Element): void {
     if (!element.attrs.some(({ name }) => name === 'part')) return;
-    this.page.tell(
+    this.page.report(
       'part-unused',
       `part does nothing here: it names what stands in a shadow tree. Use a class, or style a part of the element from a sheet: ${this.#used.keys().next().value ?? 'my-card'}::part(name).`,
       this.page.attribute(element, 'part').start,
@@ -136,7 +136,7 @@ class PageCheck {
     if (!loaded) return;
     for (const [tag, element] of this.#used) {
       if (loaded.has(tag)) continue;
-      page.tell(
+      page.report(
         'script-missing',
         `No script of this page defines <${tag}>. Add <script type="module" src="${tag}.js"></script>, with the path of the built file.`,
         page.start(element),

@@ -5,7 +5,7 @@ import { dirname, join } from 'node:path';
 import { readPackage } from '../../project/config.ts';
 import { type Vocabulary, vocabularyOfManifest } from './vocabulary.ts';
 
-/** `customElements` in package.json leads to it; what cannot be read is left out. */
+/** `customElements` in package.json leads to it; unreadable manifests are ignored. */
 export function packageVocabulary(root: string): Vocabulary {
   const { resolve } = createRequire(join(root, 'package.json'));
   const all = readPackage(root);

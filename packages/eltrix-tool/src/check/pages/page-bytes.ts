@@ -1,11 +1,11 @@
-/** Reading and writing pages so that every byte stays which nobody means to change. */
+/** Reading and writing pages so that all other bytes stay unchanged. */
 import { chmodSync, readFileSync, realpathSync, renameSync, rmSync, statSync, writeFileSync } from 'node:fs';
 import { basename, dirname, join } from 'node:path';
 import type { Edit } from '../../project/finding.ts';
 
 export interface PageBytes {
   readonly text: string;
-  /** Why the page cannot be mended without harm, if it cannot. */
+  /** Why the page cannot be fixed without losing bytes, if it cannot. */
   whyKept(edits: readonly Edit[]): string | undefined;
   bytesOf(text: string): Uint8Array;
 }
@@ -13,7 +13,7 @@ export interface PageBytes {
 const utf8 = new TextDecoder('utf-8', { fatal: true, ignoreBOM: true });
 
 /**
- * The encodings that are told apart: UTF-8; UTF-16 by its mark; and those of one byte a letter, of which ASCII is a part, so
+ * The encodings that are distinguished: UTF-8; UTF-16 by its mark; and those of one byte a letter, of which ASCII is a part, so
  * that a page of them can be read and written without knowing which it is.
  * @param file a path, or 0 for stdin.
  */

@@ -58,7 +58,7 @@ export class PageText {
     return known && known.extends === (is === undefined ? undefined : tagName) ? known : undefined;
   }
 
-  tell(code: string, message: string, offset: number, edits?: readonly Edit[]): void {
+  report(code: string, message: string, offset: number, edits?: readonly Edit[]): void {
     const lines = this.#starts();
     let [low, high] = [0, lines.length - 1];
     while (low < high) {

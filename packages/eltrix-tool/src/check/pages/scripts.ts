@@ -1,4 +1,4 @@
-/** Which elements the scripts of a page define, as far as it can be told from their names. */
+/** Which elements the scripts of a page define, as far as their names show. */
 import type { DefaultTreeAdapterTypes } from 'parse5';
 
 type Element = DefaultTreeAdapterTypes.Element;

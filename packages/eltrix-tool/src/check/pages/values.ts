@@ -30,7 +30,7 @@ export function valueProblem(attribute: KnownAttribute, text: string): ValueProb
       if (text === '' || text.toLowerCase() === name || text === 'true') return undefined;
       return {
         code: 'flag-value',
-        message: `${name}=${quoted(text)}: a flag has no value, and it is true whatever stands there. Write ${name} alone, or leave it out.`,
+        message: `${name}=${quoted(text)}: a boolean attribute is true with any value. Write ${name} alone, or remove it.`,
       };
     case 'integer':
     case 'nonNegative':

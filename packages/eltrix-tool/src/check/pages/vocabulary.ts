@@ -41,7 +41,7 @@ export interface KnownElement {
   readonly extends: string | undefined;
   readonly form: boolean;
   readonly attributes: ReadonlyMap<string, KnownAttribute>;
-  /** Undefined where nobody says: then nothing is said of slots. */
+  /** Undefined if unknown: then slots are not checked. */
   readonly slots: ReadonlyMap<string, KnownSlot> | undefined;
   readonly events: ReadonlyMap<string, { readonly deprecated?: string | undefined }>;
   /** Names, with the dashes of custom properties. */
@@ -107,7 +107,7 @@ interface ManifestElement {
   readonly deprecated?: boolean | string;
 }
 
-/** Stands for names that nobody has listed. */
+/** Stands for names that are not listed. */
 const anything: ReadonlySet<string> = new (class extends Set<string> {
   override has(): boolean {
     return true;
@@ -124,7 +124,7 @@ export function vocabularyOfManifest(text: string, file: string): Vocabulary {
         {
           tag: tagName!,
           extends: undefined,
-          // Nobody says, so what forms give is let be.
+          // Unknown, so attributes of form fields are allowed.
           form: true,
           attributes: new Map(
             attributes.map(attribute => [
@@ -143,7 +143,7 @@ export function vocabularyOfManifest(text: string, file: string): Vocabulary {
           events: new Map(
             events.flatMap(event => (event.name === undefined ? [] : [[event.name, { deprecated: oldText(event) }]])),
           ),
-          // Nobody says of what there is none.
+          // An empty list may mean that it was not written.
           parts: cssParts ? namesOf(cssParts) : anything,
           states: cssStates ? namesOf(cssStates) : anything,
           properties: namesOf(cssProperties),

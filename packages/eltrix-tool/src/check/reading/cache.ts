@@ -113,7 +113,7 @@ function toolDigest(): string {
 
 /**
  * A digest of all that elements can be made from: the project's code, and what is installed.
- * @returns undefined where code outside the project is part of it, since nobody would see that change.
+ * @returns undefined where code outside the project is part of it, since changes there are not noticed.
  */
 export function projectDigest(root: string, source: string): string | undefined {
   const code = '**/*.{ts,js,mts,mjs,cts,cjs,tsx,jsx,json}';

@@ -5,7 +5,7 @@ import type { ElementPlace } from '../../project/discover.ts';
 import type { Position } from '../../project/tool-error.ts';
 
 export type Question =
-  /** Reads the elements anew: their modules are compiled. */
+  /** Reads the elements again: their modules are compiled. */
   | {
       readonly kind: 'read';
       readonly id: number;

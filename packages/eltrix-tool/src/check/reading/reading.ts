@@ -1,4 +1,4 @@
-/** The reading of sources, seen from the tool: from what the last build kept, or else in a thread of its own. */
+/** The reading of sources, seen from the tool: from what the last build kept, or else in its own thread. */
 import { resolve, sep } from 'node:path';
 import { Worker } from 'node:worker_threads';
 import { type CompiledModule, SourceMistake } from '../../compile/compiled-module.ts';
@@ -43,7 +43,7 @@ export class Reading {
   #asked = 0;
 
   /**
-   * Reads the elements of a source folder anew.
+   * Reads the elements of a source folder again.
    * @param rendered whether elements take over what a server has rendered.
    * @param changed all files that were changed since it was done last, if none has come or gone.
    * @throws ToolError for a source that does not parse or load, and for two elements of one tag.
@@ -156,7 +156,7 @@ export class Reading {
     const resourceLimits = { maxYoungGenerationSizeMb: 64 };
     const thread = new Worker(toolFile('dist/tool/check/reading/thread.js'), { resourceLimits });
     thread.on('message', (answer: Answer) => this.#hear(answer));
-    // What it was asked is answered by nobody; the next question gets a new one.
+    // Its open questions fail; the next question starts a new thread.
     const gone = (error: Error) => {
       if (this.#thread === thread) this.#thread = undefined;
       this.#threadKnows = false;

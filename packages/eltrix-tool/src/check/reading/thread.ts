@@ -26,7 +26,7 @@ let described: readonly ElementDescription[] = [];
 /** What is wrong with them, as it is being found. */
 let findings: Promise<readonly Finding[]> = Promise.resolve([]);
 /** What was last said of a file. */
-const told = new Map<string, CompiledModule | null>();
+const reported = new Map<string, CompiledModule | null>();
 
 parentPort!.on('message', async (question: Question) => {
   const { id } = question;
@@ -104,11 +104,11 @@ function compileAhead(file: string): void {
     const code = textOf(file);
     const module = compiler!.compile(file, code);
     // What has not changed is sent when it is asked for.
-    if (told.get(file) === module) return;
-    told.set(file, module);
+    if (reported.get(file) === module) return;
+    reported.set(file, module);
     say({ kind: 'compiled', file, code, module });
   } catch {
-    // Who asks for it is told.
+    // Reported to whoever asks for it.
   }
 }
 
@@ -121,7 +121,7 @@ async function readAhead(root: string, file: string): Promise<void> {
     );
     factsOf(root, file, described);
   } catch {
-    // Who asks for it is told.
+    // Reported to whoever asks for it.
   }
 }
 

@@ -5,8 +5,8 @@ import type { RuleResult } from '../page/model.ts';
 import { ruleGroups } from './rules.ts';
 import { count, failuresOf, verdict } from './summary.ts';
 
-const signs = { holds: '✓', fails: '✕', 'not-applicable': '·', exempt: '○' } as const;
-const words = { holds: 'holds', fails: 'fails', 'not-applicable': 'does not apply', exempt: 'exempt' } as const;
+const signs = { passes: '✓', fails: '✕', 'not-applicable': '·', exempt: '○' } as const;
+const words = { passes: 'passes', fails: 'fails', 'not-applicable': 'not applicable', exempt: 'exempt' } as const;
 
 /** One rule of one element, over all engines: the worst counts. */
 function together(
@@ -21,8 +21,8 @@ function together(
   const outcomes = engines.map(([, { outcome }]) => outcome);
   const outcome = outcomes.includes('fails')
     ? 'fails'
-    : outcomes.includes('holds')
-      ? 'holds'
+    : outcomes.includes('passes')
+      ? 'passes'
       : outcomes.includes('exempt')
         ? 'exempt'
         : 'not-applicable';
@@ -49,7 +49,7 @@ function failures(element: CheckedElement): string {
       const id = seen.has(rule) ? '' : ` id="${element.tag}-${rule}"`;
       seen.add(rule);
       return `<article${id}><h3><code>${element.tag}</code> ${escaped(rule)} <small>${escaped(engines.join(', '))}</small></h3>
-<dl><dt>Did</dt><dd>${escaped(did)}</dd><dt>Expected</dt><dd>${escaped(expected)}</dd><dt>Seen</dt><dd>${escaped(saw)}</dd><dt>To mend</dt><dd>${escaped(fix)}</dd></dl>${
+<dl><dt>Did</dt><dd>${escaped(did)}</dd><dt>Expected</dt><dd>${escaped(expected)}</dd><dt>Seen</dt><dd>${escaped(saw)}</dd><dt>Fix</dt><dd>${escaped(fix)}</dd></dl>${
         compared
           ? `<div class="row">${compared.map(({ name, png }) => `<figure><img alt="${escaped(name)}" loading="lazy" src="data:image/png;base64,${png}"><figcaption>${escaped(name)}</figcaption></figure>`).join('')}</div>`
           : ''
@@ -110,7 +110,7 @@ td { width: 25px; min-width: 25px; height: 28px; padding: 0; border-top: 1px sol
 tbody th { border-top: 1px solid var(--line); }
 thead td { border: 0; }
 td.first { border-inline-start: 1px solid var(--line); }
-td.holds { color: var(--good); }
+td.passes { color: var(--good); }
 td.not-applicable, td.exempt { color: var(--muted); }
 td.fails { background: var(--bad-paper); }
 td.fails a { display: block; color: var(--bad); font-weight: 700; text-decoration: none; }

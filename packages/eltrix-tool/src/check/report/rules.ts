@@ -3,27 +3,27 @@ export const ruleGroups: readonly { readonly title: string; readonly rules: Read
   {
     title: 'Quiet',
     rules: {
-      'console-quiet': 'says nothing on the console',
-      'policy-kept': 'keeps a strict policy',
-      'own-host': 'asks no other host',
+      'console-quiet': 'writes nothing to the console',
+      'policy-kept': 'works under a strict policy',
+      'own-host': 'requests no other host',
     },
   },
   {
     title: 'Creation',
     rules: {
-      'made-alike': 'is the same however it is made',
+      'made-alike': 'is the same however it is created',
       'constructor-bare': 'adds nothing in its constructor',
-      'early-properties': 'takes over early properties',
-      'attribute-order': 'takes its attributes in any order',
+      'early-properties': 'keeps properties set before the upgrade',
+      'attribute-order': 'accepts attributes in any order',
     },
   },
   {
     title: 'Attributes',
     rules: {
       reflection: 'reflects as its kinds say',
-      'bad-value': 'turns bad values into defaults',
-      'removal-default': 'falls back when one is removed',
-      'no-loop': 'comes to rest when written back',
+      'bad-value': 'uses defaults for bad values',
+      'removal-default': 'uses the default after a removal',
+      'no-loop': 'does not loop when written back',
     },
   },
   {
@@ -48,10 +48,10 @@ export const ruleGroups: readonly { readonly title: string; readonly rules: Read
   {
     title: 'Life',
     rules: {
-      'no-doubling': 'doubles nothing on return',
-      'gives-back': 'gives back what it took',
-      'not-kept-alive': 'is let go when nobody has it',
-      'state-kept': 'keeps its state over moves',
+      'no-doubling': 'is not doubled when reconnected',
+      'gives-back': 'releases listeners and timers',
+      'not-kept-alive': 'can be garbage collected',
+      'state-kept': 'keeps its state when moved',
       adoption: 'works in another document',
     },
   },
@@ -71,8 +71,8 @@ export const ruleGroups: readonly { readonly title: string; readonly rules: Read
       'form-submit': 'submits a value',
       'form-reset': 'resets',
       'form-disabled': 'is disabled by a fieldset',
-      'form-validity': 'tells its validity',
-      'form-restore': 'takes back a kept state',
+      'form-validity': 'reports its validity',
+      'form-restore': 'restores its state',
     },
   },
   {
@@ -80,10 +80,10 @@ export const ruleGroups: readonly { readonly title: string; readonly rules: Read
     rules: {
       'name-role': 'gives names and roles',
       audit: 'passes the accessibility audit',
-      'keyboard-reach': 'is reached by the keyboard',
+      'keyboard-reach': 'is keyboard accessible',
       'focus-visible': 'shows the focus',
-      'right-to-left': 'reads from right to left',
-      'large-text': 'holds text of 200 %',
+      'right-to-left': 'works from right to left',
+      'large-text': 'fits text of 200 %',
     },
   },
   {
@@ -91,8 +91,8 @@ export const ruleGroups: readonly { readonly title: string; readonly rules: Read
     rules: {
       'compiled-alike': 'is the same when compiled',
       'rendered-alike': 'is the same when rendered',
-      budget: 'keeps its budget',
-      pictures: 'looks as it was accepted',
+      budget: 'is within its budget',
+      pictures: 'matches its accepted pictures',
     },
   },
 ];

@@ -1,4 +1,4 @@
-/** What the report and the terminal tell of a result, counted in one way. */
+/** The counts that the report and the terminal show. */
 import type { CheckedElement, CheckResult } from '../elements/check.ts';
 import type { Failure, RuleResult } from '../page/model.ts';
 
@@ -23,19 +23,16 @@ export function failuresOf({ engines }: CheckedElement): Failed[] {
   return [...found.values()];
 }
 
-/** Rules that hold, and so on, counted once for each element and engine. */
+/** How many rules have an outcome, counted once for each element and engine. */
 export function count({ elements }: Pick<CheckResult, 'elements'>, outcome: RuleResult['outcome']): number {
   const results = elements.flatMap(element => Object.values(element.engines).flat());
   return results.filter(result => result.outcome === outcome).length;
 }
 
-/** `12 rules hold, 2 fail (3 findings), 1 is exempt`. */
+/** `12 rules passed, 2 failed (3 findings), 1 exempt`. */
 export function verdict(result: Pick<CheckResult, 'elements'>): string {
-  const [holds, fails, exempt] = [count(result, 'holds'), count(result, 'fails'), count(result, 'exempt')];
+  const [passed, failed, exempt] = [count(result, 'passes'), count(result, 'fails'), count(result, 'exempt')];
   const findings = result.elements.reduce((sum, element) => sum + failuresOf(element).length, 0);
-  const failing =
-    fails === 0
-      ? 'none fails'
-      : `${fails} fail${fails === 1 ? 's' : ''} (${findings} finding${findings === 1 ? '' : 's'})`;
-  return `${holds} rules hold, ${failing}${exempt === 0 ? '' : `, ${exempt} ${exempt === 1 ? 'is' : 'are'} exempt`}`;
+  const found = failed === 0 ? '' : ` (${findings} finding${findings === 1 ? '' : 's'})`;
+  return `${passed} rules passed, ${failed} failed${found}${exempt === 0 ? '' : `, ${exempt} exempt`}`;
 }

@@ -123,7 +123,7 @@ type AttributeValue<Tag, Name> = Tag extends keyof OwnAttributes
         : Plain
     : PlatformAttribute<ElementOf<Tag>, Name>;
 
-/** Functions as values have to be passed by \`fixed()\`, which tells no type. */
+/** Functions as values have to be passed by \`fixed()\`, which has no type. */
 type PropertyValue<V> = IsAny<V> extends true
   ? unknown
   : Extract<V, (...args: never[]) => unknown> extends never

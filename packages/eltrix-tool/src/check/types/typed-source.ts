@@ -80,7 +80,9 @@ function sitesOf(quasis: readonly Node[], namespace: Namespace): Map<number, Sit
   if (strings.includes(null)) return undefined;
   try {
     const { sites } = analyse(strings as string[], namespace);
-    return new Map(sites.flatMap(site => Array.from({ length: site.count }, (_, i) => [site.hole + i, site] as const)));
+    return new Map(
+      sites.flatMap(site => Array.from({ length: site.count }, (_, i) => [site.expression + i, site] as const)),
+    );
   } catch (error) {
     if (error instanceof MarkupError) return undefined;
     throw error;

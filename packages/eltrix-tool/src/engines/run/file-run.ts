@@ -1,4 +1,4 @@
-/** Runs one test file in one engine, whatever happens to its page. */
+/** Runs one test file in one engine, also if its page is lost. */
 import type { Form } from '../../testing/host.ts';
 import type { PageMessage } from '../../testing/page.ts';
 import type { PictureOutcome, PictureRequest } from '../../testing/picture.ts';
@@ -32,7 +32,7 @@ export interface FileRun {
   snapshot(message: SnapshotMessage): void;
   /** Milliseconds without a word after which a page is given up, beyond the time that its test has. */
   readonly grace: number;
-  tell(event: TreeEvent): void;
+  report(event: TreeEvent): void;
   covered?(scripts: readonly ScriptCoverage[]): void;
   /** Whether the run is to end: no further test of the file is waited for. */
   stopped?(): boolean;
@@ -69,7 +69,7 @@ type Ended =
 
 const openTime = 20_000;
 const loadTime = 30_000;
-/** So often a page is opened anew in which nothing has begun. */
+/** How often a page in which nothing has begun is opened again. */
 const mostOpenings = 3;
 /** After so many lost pages a file is given up. */
 const mostPages = 50;
@@ -124,15 +124,15 @@ class Visits {
 
   end(id: number, reason: string): void {
     this.#begun.delete(id);
-    this.run.tell({ type: 'end', id: this.node(id), outcome: 'failed', diagnostics: [], error: lostError(reason) });
+    this.run.report({ type: 'end', id: this.node(id), outcome: 'failed', diagnostics: [], error: lostError(reason) });
   }
 
   /** Something failed that is no test of the file. */
   failOutside(name: string, error: TreeError): void {
     const { run } = this;
     const id = `${run.node}/${name}`;
-    run.tell({ type: 'start', id, parent: run.node, name, suite: false, at: run.at });
-    run.tell({ type: 'end', id, outcome: 'failed', diagnostics: [], error });
+    run.report({ type: 'start', id, parent: run.node, name, suite: false, at: run.at });
+    run.report({ type: 'end', id, outcome: 'failed', diagnostics: [], error });
     this.outcome.failed.add(-1);
   }
 
@@ -247,7 +247,7 @@ class Visits {
         if (this.#begun.has(id)) return false;
         this.#begun.add(id);
         const at = run.sources.site(site);
-        run.tell({ type: 'start', id: this.node(id), parent: this.node(parent), name, suite, at });
+        run.report({ type: 'start', id: this.node(id), parent: this.node(parent), name, suite, at });
         return false;
       }
       case 'end': {
@@ -260,7 +260,7 @@ class Visits {
           this.#done.push(id);
           (how === 'failed' ? outcome.failed : outcome.passed).add(id);
         }
-        run.tell({
+        run.report({
           type: 'end',
           id: this.node(id),
           outcome: how,

@@ -33,7 +33,7 @@ export function flattened(send: (event: ReportEvent) => void): (event: ReportEve
           send({ type: 'test:plan', data: { nesting: 1, count: tests } });
           return send({ ...event, data: { ...data, nesting: 0, name: `${path[0]}: ${name}` } });
         }
-        // A suite that fails by itself, or an engine that did not start, is a failing test to a reader.
+        // A suite that itself fails, or an engine that did not start, is a failing test to a reader.
         const isOwn =
           event.type === 'test:fail' &&
           (data.details?.error as { failureType?: string } | undefined)?.failureType !== 'subtestsFailed';

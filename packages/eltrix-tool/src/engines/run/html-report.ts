@@ -109,7 +109,7 @@ function marked(text: string): string {
     .join('\n');
 }
 
-/** Whether an entry fails by itself, not by what is inside it. */
+/** Whether an entry itself fails, not only something inside it. */
 const failsItself = ({ end }: Entry) =>
   end !== undefined &&
   (end.outcome === 'failed' || end.error !== undefined) &&

@@ -30,7 +30,7 @@ export interface Visit {
 }
 
 export interface Opening {
-  /** Resolves with the reason when the page is gone though nobody closed it. */
+  /** Resolves with the reason when the page is gone without being closed. */
   readonly lost: Promise<string>;
   coverage?(): Promise<readonly ScriptCoverage[]>;
   close(): Promise<void>;

@@ -55,7 +55,7 @@ export class Report {
     this.#severalEngines = severalEngines;
   }
 
-  tell(event: TreeEvent): void {
+  report(event: TreeEvent): void {
     if (event.type === 'note') return this.#send('test:stdout', { message: `${event.text}\n`, nesting: 0 });
     if (event.type === 'start') {
       const parent = event.parent === null ? this.#root : this.#entries.get(event.parent)!;
@@ -74,9 +74,9 @@ export class Report {
     this.#advance(this.#root);
   }
 
-  /** All has been told. @returns the exit code. */
+  /** Ends the report. @returns the exit code. */
   async end(): Promise<number> {
-    for (const [id, { end }] of [...this.#entries].reverse()) if (!end) this.tell({ ...cancelled, id });
+    for (const [id, { end }] of [...this.#entries].reverse()) if (!end) this.report({ ...cancelled, id });
     this.#plan(this.#root);
     for (const kind of kinds) this.#diagnostic(`${kind} ${this.#counts[kind]}`, 0);
     for (const line of this.#slowest()) this.#diagnostic(line, 0);

@@ -59,7 +59,7 @@ export function makeReporter(root: string, { name, file, made }: LoadedReporter)
   const target = file === undefined ? undefined : openFile(resolve(root, file));
   const input = new PassThrough({ objectMode: true });
   const done = run(made, input, target ?? process.stdout);
-  // Told of when it ends.
+  // Reported when it ends.
   done.catch(() => {});
   const take = (event: ReportEvent) => void input.write(event);
   const flat = name === 'junit' ? flattened(take) : undefined;
@@ -85,7 +85,7 @@ async function run(made: Made, input: Readable, output: Writable): Promise<void>
   await pipeline(readable, output, { end: false });
 }
 
-/** Node hides the class of its own behind a function. */
+/** Node hides its class behind a function. */
 function isTransform(made: unknown): boolean {
   return made === known['spec'];
 }

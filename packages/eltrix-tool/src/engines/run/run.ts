@@ -42,7 +42,7 @@ export interface RunOptions {
   readonly endless?: boolean;
   /** How many files run at once in an engine. */
   readonly atOnce: number;
-  /** How often a test that failed is run again, in a page of its own; one that passes then is flaky. */
+  /** How often a test that failed is run again, in its own page; one that passes then is flaky. */
   readonly retry?: number;
   /** Whether what differs from stored snapshots and pictures is stored in their place. */
   readonly accept?: boolean;
@@ -64,8 +64,8 @@ export interface FileCall {
   readonly file: string;
   readonly sources: Sources;
   readonly plan: RunPlan;
-  readonly tell: (event: TreeEvent) => void;
-  /** Told the tests of a file when it has been loaded. */
+  readonly report: (event: TreeEvent) => void;
+  /** Called with the tests of a file when it has been loaded. */
   readonly registered?: ((file: string, tests: readonly RegisteredTest[]) => void) | undefined;
   /** The node of the tree in which the file stands. */
   readonly parent: string;
@@ -101,7 +101,7 @@ export class TestRuns {
     const server = startTestServer(root, policy);
     this.#server = server;
     this.#started = places.map(place => this.#start(place, server));
-    // Told when they are used.
+    // Reported when they are used.
     for (const started of this.#started) started.catch(() => {});
   }
 
@@ -159,7 +159,7 @@ export class TestRuns {
     files: readonly string[],
     sources: Sources,
     plan: RunPlan,
-    tell: (event: TreeEvent) => void,
+    report: (event: TreeEvent) => void,
   ): Promise<Map<string, FileOutcome>> {
     const outcomes = new Map<string, FileOutcome>();
     this.#stopped = false;
@@ -170,7 +170,7 @@ export class TestRuns {
         try {
           started = await starting;
         } catch (error) {
-          tell({
+          report({
             type: 'start',
             id: node,
             parent: null,
@@ -184,11 +184,11 @@ export class TestRuns {
             error instanceof ToolError
               ? { name: 'Error', message: `(${error.code}): ${message}`, stack: '' }
               : { name: 'Error', message, stack };
-          tell({ type: 'end', id: node, outcome: 'failed', diagnostics: [], error: shown });
+          report({ type: 'end', id: node, outcome: 'failed', diagnostics: [], error: shown });
           return;
         }
         this.#simulated?.setFiles(this.#bundle!.files);
-        tell({ type: 'start', id: node, parent: null, name: started.title, suite: true, at: this.#at() });
+        report({ type: 'start', id: node, parent: null, name: started.title, suite: true, at: this.#at() });
         const waiting = [...files];
         // WebKitGTK delivers input only to the tab in front, and another page that opens takes its place.
         const atOnce = started.name === 'webkit' ? 1 : this.options.atOnce;
@@ -200,31 +200,40 @@ export class TestRuns {
             for (let file = waiting.shift(); file !== undefined && !this.#stopped; file = waiting.shift())
               outcomes.set(
                 `${started.name} ${file}`,
-                await this.file({ engine: { ...started, opener }, file, sources, plan, tell, parent: node }),
+                await this.file({ engine: { ...started, opener }, file, sources, plan, report, parent: node }),
               );
           }),
         );
         const problem = this.pictures.problemOf(started.name);
         if (problem !== undefined) {
           const id = `${node}/pictures`;
-          tell({ type: 'start', id, parent: node, name: 'pictures', suite: false, at: this.#at('pictures') });
+          report({ type: 'start', id, parent: node, name: 'pictures', suite: false, at: this.#at('pictures') });
           const error = { name: 'Error', message: problem, stack: '' };
-          tell({ type: 'end', id, outcome: 'failed', diagnostics: [], error });
+          report({ type: 'end', id, outcome: 'failed', diagnostics: [], error });
         }
-        tell({ type: 'end', id: node, outcome: 'passed', diagnostics: [] });
+        report({ type: 'end', id: node, outcome: 'passed', diagnostics: [] });
       }),
     );
     return outcomes;
   }
 
   /** Runs one file in one engine. `list` only finds which tests it has. */
-  async file({ engine, file, sources, plan, tell, registered, parent, list = false }: FileCall): Promise<FileOutcome> {
+  async file({
+    engine,
+    file,
+    sources,
+    plan,
+    report,
+    registered,
+    parent,
+    list = false,
+  }: FileCall): Promise<FileOutcome> {
     const { opener } = engine;
     const node = `${parent}/${file}`;
-    tell({ type: 'start', id: node, parent, name: file, suite: true, at: this.#at(file) });
+    report({ type: 'start', id: node, parent, name: file, suite: true, at: this.#at(file) });
     const failure = this.#bundle!.failures.get(file);
     if (failure) {
-      tell({ type: 'end', id: node, outcome: 'failed', diagnostics: [], error: shownFailure(failure) });
+      report({ type: 'end', id: node, outcome: 'failed', diagnostics: [], error: shownFailure(failure) });
       return { tests: [], failed: new Set(), passed: new Set(), printed: [] };
     }
     const given: FileRun = {
@@ -245,9 +254,9 @@ export class TestRuns {
         const at = sources.site(message.site);
         if (at) this.snapshots.hearInline(file, { ...at, text: message.text });
       },
-      // Nobody knows how long somebody looks at a breakpoint.
+      // A breakpoint may stop it for any time.
       grace: this.options.endless ? Number.POSITIVE_INFINITY : usualGrace,
-      tell,
+      report,
       covered: scripts => this.coverage?.add(scripts, sources),
       stopped: () => this.#stopped,
       registered: tests => registered?.(file, tests),
@@ -262,7 +271,7 @@ export class TestRuns {
       message: `(no-tests): ${file} has no test in it. Write one: it('…', () => { … }).`,
       stack: '',
     };
-    tell({
+    report({
       type: 'end',
       id: node,
       outcome: empty ? 'failed' : 'passed',

@@ -1,4 +1,4 @@
-/** Serves test pages: to this machine only, to who knows the run's token, and nothing outside the project. Each has an origin of its own. */
+/** Serves test pages: to this machine only, to who knows the run's token, and nothing outside the project. Each has its own origin. */
 import { readFileSync } from 'node:fs';
 import { axeFile } from '../../project/library.ts';
 import { type Asked, json, type LocalServer, startLocalServer } from '../../serving/local-server.ts';

@@ -6,7 +6,7 @@ process.once('message', ({ module, settings }: { module: string; settings: PageS
   installSimulatedDom();
   const surroundings: Surroundings = {
     settings,
-    tell: message => void process.send?.(message),
+    report: message => void process.send?.(message),
     loadAxe,
   };
   Object.assign(globalThis, { [Symbol.for('eltrix.surroundings.1')]: surroundings });

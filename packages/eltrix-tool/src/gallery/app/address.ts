@@ -12,7 +12,7 @@ export interface Route {
 
 export const noChanges: Changes = { attributes: {}, properties: {}, slots: {}, cssProperties: {}, states: {} };
 
-/** For defaults: what is nobody else's. */
+/** For defaults: a value that nothing else has. */
 export const freshChanges = (): Changes => ({ ...noChanges });
 export const freshCircumstances = (): Circumstances => ({ ...usual });
 

@@ -3,7 +3,7 @@ import type { SourceProblem } from '../model.ts';
 import { baseStyle } from './base-style.ts';
 
 export class GalleryFault extends contract('gallery-fault', {
-  about: 'What is wrong in a source, with the lines around it. It goes when the source is mended.',
+  about: 'What is wrong in a source, with the lines around it. It disappears when the source is fixed.',
   properties: { problem: data<SourceProblem | null>(() => null, { about: 'What is wrong; null shows nothing.' }) },
 }) {
   static styleSheets = [
@@ -28,7 +28,7 @@ export class GalleryFault extends contract('gallery-fault', {
         <h2>${message}</h2>
         ${file && markup`<p class="where code">${file}:${line}:${column}</p>`}
         ${excerpt && markup`<pre tabindex="0" role="group" aria-label="The lines around it">${excerpt.split('\n').map(text => markup`<span class=${['line', /^>|\|\s*\^/.test(text) && 'hit']}>${text}\n</span>`)}</pre>`}
-        <p class="then quiet">What was shown before stays until this is mended and saved.</p>`;
+        <p class="then quiet">The last working version stays until this is fixed and saved.</p>`;
     }}`;
   }
 }

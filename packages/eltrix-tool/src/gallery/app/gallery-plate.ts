@@ -32,7 +32,7 @@ interface FramePage {
 let count = 0;
 
 export class GalleryPlate extends contract('gallery-plate', {
-  about: 'A specimen in a frame of its own. It runs while it is near what is visible.',
+  about: 'A specimen in its own frame. It runs while it is near the visible part of the page.',
   attributes: {
     tag: text({ about: 'The element that it shows.' }),
     specimen: text({ about: 'The slug of its specimen.' }),
@@ -81,12 +81,12 @@ export class GalleryPlate extends contract('gallery-plate', {
   #shown = signal(0);
   #ready = false;
   #next: 'none' | 'waits' | 'begins' = 'none';
-  /** What the next one has told while it begins. */
-  #told: FrameNews[] = [];
+  /** What the next frame has reported while it starts. */
+  #early: FrameNews[] = [];
   /** What the next one is to begin with. */
   #begin: { readonly given: FrameGiven; readonly url: string | undefined } | undefined;
   #began = 0;
-  /** When the server told last of something new. */
+  /** When the server last announced a change. */
   #changed = 0;
 
   view() {
@@ -163,15 +163,15 @@ export class GalleryPlate extends contract('gallery-plate', {
       this.#changed = time;
       if (this.#next === 'begins') {
         if (performance.now() - this.#began < patience) return;
-        // Something in the next one does not end: the one that is shown begins again by itself.
+        // Something in the next one does not end: the frame that is shown starts again.
         this.#next = 'none';
-        this.#told = [];
+        this.#early = [];
         this.#pages.set(this.#pages.peek().filter(({ id }) => id <= this.#shown.peek()));
       }
-      const told = elements.find(({ element }) => element.description.tag === this.tag);
-      const element = told?.element ?? elementOf(this.tag).peek();
+      const known = elements.find(({ element }) => element.description.tag === this.tag);
+      const element = known?.element ?? elementOf(this.tag).peek();
       const all = projectData.peek()?.elements ?? [];
-      this.#begin = element && { given: { element, tags: all.map(({ tag }) => tag), time }, url: told?.url };
+      this.#begin = element && { given: { element, tags: all.map(({ tag }) => tag), time }, url: known?.url };
       this.order({ type: 'again', tags, standby: this.#next === 'waits' && element !== undefined });
     });
     scope.effect(() => {
@@ -196,15 +196,15 @@ export class GalleryPlate extends contract('gallery-plate', {
     this.windowOf(id)?.postMessage(order, location.origin);
   }
 
-  /** What the frame tells that is to take the other's place. */
+  /** The reports of the frame that will replace the other. */
   hearNext(news: FrameNews, scope: Scope): void {
     if (news.type === 'standby') this.#next = 'waits';
-    else if (news.type !== 'ready') this.#told.push(news);
+    else if (news.type !== 'ready') this.#early.push(news);
     else {
       this.#shown.set(this.#pages.peek().at(-1)!.id);
       this.#next = 'none';
-      const told = this.#told.splice(0);
-      for (const earlier of [news, ...told]) this.hear(earlier, scope);
+      const early = this.#early.splice(0);
+      for (const earlier of [news, ...early]) this.hear(earlier, scope);
     }
   }
 

@@ -1,4 +1,4 @@
-/** What the page knows: the project's data, where the reader is, and what the server tells. */
+/** What the page knows: the project's data, where the reader is, and the server's messages. */
 import { type Scope, type Signal, signal } from 'eltrix';
 import type {
   Changes,
@@ -24,7 +24,7 @@ export const lost = signal(false);
 /** What has changed for frames; with what the elements are now, as far as that came along. */
 export type Again = Omit<ServerMessage & { type: 'changed' }, 'type'>;
 
-/** Tells the frames: an event `again` with the elements whose modules have changed as its detail. */
+/** Notifies the frames: an event `again` with the elements whose modules have changed as its detail. */
 export const frames = new EventTarget();
 
 const elements = new Map<string, Signal<GalleryElement | undefined>>();

@@ -1,4 +1,4 @@
-/** What a frame was like: kept over a reload in its own name, or told to the one that takes its place. */
+/** What a frame was like: kept over a reload in its own name, or sent to the frame that replaces it. */
 import type { Place, Step } from '../model.ts';
 
 export function placeNow({ changes, circumstances }: Pick<Place, 'changes' | 'circumstances'>): Place {

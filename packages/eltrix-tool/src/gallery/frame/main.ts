@@ -1,4 +1,4 @@
-/** What runs in a specimen's frame: it places the specimen, obeys the gallery's page, and tells what happens. */
+/** What runs in a specimen's frame: it places the specimen, follows the gallery's page, and reports what happens. */
 
 import { loadOnDemand } from '../../../../eltrix/src/element/on-demand.ts';
 import { emulate, rewriteSheets, watchPage } from '../../check/page/emulate.ts';
@@ -25,7 +25,7 @@ import { noChanges, Subject } from './subject.ts';
 const base = new URL('./', location.href);
 const query = new URLSearchParams(location.search);
 const tag = query.get('tag')!;
-const tell = (news: FrameNews) => parent.postMessage(news, location.origin);
+const report = (news: FrameNews) => parent.postMessage(news, location.origin);
 
 const look = sheetOf(`
   html { background: Canvas; color: CanvasText; }
@@ -46,15 +46,15 @@ const loaded = new Set<string>([tag]);
 
 watchPage();
 document.adoptedStyleSheets = [look];
-recordTimeline(entries => tell({ type: 'happened', entries }));
-recordEvents(tell, (target, type) => {
+recordTimeline(entries => report({ type: 'happened', entries }));
+recordEvents(report, (target, type) => {
   if (!box.contains(target) && target.getRootNode() instanceof Document) return undefined;
   if (target === subject?.element) return element.description.events.some(event => event.type === type);
   // What others send is theirs; what is of the platform is no news.
   return loaded.has(target.localName) && type.includes('-') ? true : undefined;
 });
-addEventListener('error', event => void tellProblem(event.error ?? event.message, event));
-addEventListener('unhandledrejection', event => void tellProblem(event.reason));
+addEventListener('error', event => void reportProblem(event.error ?? event.message, event));
+addEventListener('unhandledrejection', event => void reportProblem(event.reason));
 addEventListener('message', ({ data, source, origin }) => {
   if (source === parent && origin === location.origin) obey(data as FrameOrder);
 });
@@ -68,7 +68,7 @@ async function standBy(): Promise<void> {
   const going = new Promise<FrameOrder & { type: 'go' }>(resolve => {
     go = resolve;
   });
-  tell({ type: 'standby' });
+  report({ type: 'standby' });
   const { place, given, url } = await going;
   query.delete('standby');
   history.replaceState(null, '', `?${query}`);
@@ -94,7 +94,7 @@ async function start(
   const read = async <T>(path: string) => (await (await fetch(new URL(path, base))).json()) as T;
   const reading = given ?? Promise.all([read<GalleryElement>(`element/${tag}.json`), read<string[]>('tags.json')]);
   time = given?.time ?? 0;
-  await define().catch(tellProblem);
+  await define().catch(reportProblem);
   const found = await reading;
   let tags: readonly string[];
   if ('tags' in found) ({ element, tags } = found);
@@ -108,7 +108,7 @@ async function start(
   document.body.append(box);
   loadOnDemand(Object.fromEntries(tags.filter(other => other !== tag).map(other => [other, () => load(other)])));
   fill(specimen.html);
-  for (const script of specimen.scripts) await import(/* @vite-ignore */ addressOf(script)).catch(tellProblem);
+  for (const script of specimen.scripts) await import(/* @vite-ignore */ addressOf(script)).catch(reportProblem);
   takeSubject();
   if (place) {
     // As it was before it began again, without a moment in between.
@@ -117,10 +117,10 @@ async function start(
     ({ changes, circumstances } = place);
     takePlace(place);
   }
-  tell({ type: 'ready', time });
-  new ResizeObserver(tellHeight).observe(document.body);
-  tellHeight();
-  addEventListener('load', tellHeight, true);
+  report({ type: 'ready', time });
+  new ResizeObserver(noteHeight).observe(document.body);
+  noteHeight();
+  addEventListener('load', noteHeight, true);
 }
 
 async function load(name: string): Promise<void> {
@@ -153,8 +153,8 @@ function takeSubject(): void {
   stateSoon();
 }
 
-function tellHeight(): void {
-  tell({ type: 'height', height: Math.ceil(document.body.getBoundingClientRect().height) });
+function noteHeight(): void {
+  report({ type: 'height', height: Math.ceil(document.body.getBoundingClientRect().height) });
 }
 
 let soon = false;
@@ -166,7 +166,7 @@ function stateSoon(): void {
   setTimeout(() => {
     soon = false;
     rewriteSheets();
-    if (subject) tell({ type: 'state', state: subject.read(box.innerHTML.trim()) });
+    if (subject) report({ type: 'state', state: subject.read(box.innerHTML.trim()) });
   }, 16);
 }
 
@@ -200,7 +200,7 @@ function obey(order: FrameOrder): void {
       break;
     case 'again':
       if (order.tags !== null && !order.tags.some(name => loaded.has(name))) return;
-      if (order.standby) tell({ type: 'leaving', place: placeNow({ changes, circumstances }) });
+      if (order.standby) report({ type: 'leaving', place: placeNow({ changes, circumstances }) });
       else reload();
   }
 }
@@ -225,13 +225,16 @@ async function audit(): Promise<void> {
       }),
     ),
   );
-  tell({ type: 'audited', findings });
+  report({ type: 'audited', findings });
 }
 
-/** Tells of an error, with the author's own line where the server knows it. */
-async function tellProblem(error: unknown, event?: { filename: string; lineno: number; colno: number }): Promise<void> {
+/** Reports an error, with the author's own line where the server knows it. */
+async function reportProblem(
+  error: unknown,
+  event?: { filename: string; lineno: number; colno: number },
+): Promise<void> {
   const { message = String(error), stack = '' } = (error ?? {}) as Partial<Error>;
-  // A module that does not parse is told by the server, with its place.
+  // A module that does not parse is reported by the server, with its place.
   if (
     /Failed to fetch dynamically imported module|error loading dynamically imported|Importing a module script failed/i.test(
       message,
@@ -251,5 +254,5 @@ async function tellProblem(error: unknown, event?: { filename: string; lineno: n
     : await fetch(new URL(`locate?${new URLSearchParams({ url: url!, line: line!, column: column! })}`, base))
         .then(answer => (answer.ok ? (answer.json() as Promise<Partial<SourceProblem> | null>) : null))
         .catch(() => null);
-  tell({ type: 'problem', problem: { ...problem, ...found } });
+  report({ type: 'problem', problem: { ...problem, ...found } });
 }

@@ -1,10 +1,10 @@
-/** Notes what happens in the frame: events that elements send, and what the library's development build tells. */
+/** Notes what happens in the frame: events that elements send, and the trace of the library's development build. */
 import type { TraceEntry } from '../../../../eltrix/src/signals/trace.ts';
 import type { FrameNews, Happening } from '../model.ts';
 
-/** `declared` says whether an element declares an event; undefined where nobody knows. */
+/** `declared` says whether an element declares an event; undefined if unknown. */
 export function recordEvents(
-  tell: (news: FrameNews) => void,
+  report: (news: FrameNews) => void,
   isDeclared: (element: Element, type: string) => boolean | undefined,
 ): void {
   const { dispatchEvent } = EventTarget.prototype;
@@ -13,7 +13,7 @@ export function recordEvents(
     const declared = this instanceof Element ? isDeclared(this, event.type) : undefined;
     if (declared !== undefined) {
       const detail = (event as CustomEvent<unknown>).detail;
-      tell({
+      report({
         type: 'event',
         name: event.type,
         from: `<${(this as Element).localName}>`,
@@ -35,15 +35,15 @@ export function printed(value: unknown): string {
   }
 }
 
-/** Has to be called before the library is loaded, which tells whom it finds. Entries come together, once a frame. */
-export function recordTimeline(tell: (entries: readonly Happening[]) => void): void {
+/** Has to be called before the library is loaded, which notifies the listeners that it finds. Entries come together, once a frame. */
+export function recordTimeline(report: (entries: readonly Happening[]) => void): void {
   const key = Symbol.for('eltrix.trace.1');
   const listeners = ((globalThis as unknown as Record<symbol, Set<(entry: TraceEntry) => void>>)[key] ??= new Set());
   let waiting: Happening[] = [];
   listeners.add(entry => {
     if (waiting.length === 0)
       setTimeout(() => {
-        tell(waiting.slice(-200));
+        report(waiting.slice(-200));
         waiting = [];
       }, 16);
     const one = happening(entry);

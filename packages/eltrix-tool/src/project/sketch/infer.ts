@@ -111,7 +111,7 @@ function kindOf(name: string, values: readonly string[], distinct: readonly stri
   return 'text';
 }
 
-/** In HTML a flag that is there is true, whatever it says. */
+/** In HTML a boolean attribute that is present is true, with any value. */
 export const isFalseOrTrue = (value: string): boolean => /^(?:true|false)$/i.test(value);
 
 function isJson(value: string): boolean {

@@ -17,7 +17,7 @@ export interface Use {
   readonly attributes: ReadonlyMap<string, string>;
   /** Slot name to what was put there. */
   readonly slots: ReadonlyMap<string, SlotUse>;
-  /** The custom element that it stands in, at whatever depth. */
+  /** The custom element around it, at any depth. */
   readonly within: string | undefined;
 }
 

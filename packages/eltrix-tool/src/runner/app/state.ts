@@ -29,7 +29,7 @@ export interface TestNode {
   readonly children: Signal<readonly TestNode[]>;
 }
 
-const untold: TestState = { outcome: 'waiting', printed: [] };
+const notRun: TestState = { outcome: 'waiting', printed: [] };
 
 export const project = signal('');
 export const files = signal<readonly TestNode[]>([]);
@@ -41,7 +41,7 @@ export const lost = signal(false);
 export const chosenAddress = signal(location.hash);
 
 function makeNode(given: Omit<TestNode, 'state' | 'children'>): TestNode {
-  return { ...given, state: signal<TestState>(untold), children: signal<readonly TestNode[]>([]) };
+  return { ...given, state: signal<TestState>(notRun), children: signal<readonly TestNode[]>([]) };
 }
 
 const makeFile = (file: string) =>
@@ -165,7 +165,7 @@ function take(message: RunnerMessage): void {
       break;
     case 'again': {
       const file = fileOf(message.file);
-      if (file) for (const node of all([file])) node.state.set(untold);
+      if (file) for (const node of all([file])) node.state.set(notRun);
       break;
     }
     case 'registered': {
@@ -186,7 +186,7 @@ export async function run(...nodes: readonly TestNode[]): Promise<void> {
     file: node.file,
     ...(node.kind !== 'file' && { tests: idsOf(node) }),
   }));
-  for (const node of nodes) for (const inner of all([node])) inner.state.set(untold);
+  for (const node of nodes) for (const inner of all([node])) inner.state.set(notRun);
   await fetch('run', { method: 'POST', body: JSON.stringify(request) }).catch(() => lost.set(true));
 }
 

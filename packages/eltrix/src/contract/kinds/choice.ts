@@ -15,7 +15,7 @@ export interface ChoiceOptions<V extends string> extends KindOptions {
 type WithDefaults<V extends string> = ChoiceOptions<V> & { readonly missing: V; readonly invalid: V };
 
 /**
- * One of a few keywords, as `button.type` has it: read without regard to ASCII case and given back in its canonical
+ * One of a few keywords, as `button.type` has it: read without regard to ASCII case and returned in its canonical
  * spelling; written as given (HTML §2.3.3 and §2.6.1, enumerated attributes).
  */
 export function choice<const V extends string>(values: readonly V[], options: WithDefaults<NoInfer<V>>): Kind<V>;

@@ -1,6 +1,6 @@
 /**
- * Elements that show nothing but their own attributes. What their holes read is known when they are compiled, so they
- * need no graph: when an attribute has changed, all holes look again. Only production builds have them.
+ * Elements that show nothing but their own attributes. What their expressions read is known when they are compiled, so they
+ * need no graph: when an attribute has changed, all expressions look again. Only production builds have them.
  */
 import type { Rule } from '../../contract/index.ts';
 import { dirty } from '../../signals/flags.ts';
@@ -9,14 +9,14 @@ import { parse } from '../../view/trusted.ts';
 import { BuiltSheet } from '../built-sheet.ts';
 import { contractKey } from '../contract-key.ts';
 import type { Contract } from '../plan.ts';
-import type { Hole } from './holes.ts';
+import type { Expression } from './expressions.ts';
 
 /** A stand-in where there is no DOM, so that modules can be imported. */
 const Super = (globalThis as { HTMLElement?: typeof HTMLElement }).HTMLElement ?? (class {} as typeof HTMLElement);
 
 /** What the compiler makes of `view()`: it binds the nodes of a copy of the static part. */
 interface View {
-  view?(nodes: readonly Node[]): readonly (Hole | undefined)[];
+  view?(nodes: readonly Node[]): readonly (Expression | undefined)[];
 }
 
 /** A node and all below it, in the order of the document. */
@@ -91,15 +91,15 @@ export function lean(
     /** For those who read its properties, once somebody has. */
     #holder: Holder | undefined;
     /** There once it has been in a document. */
-    #holes: readonly (Hole | undefined)[] | undefined;
-    /** Whether the holes have to look. */
+    #expressions: readonly (Expression | undefined)[] | undefined;
+    /** Whether the expressions have to look. */
     #stale = true;
 
     constructor() {
       super();
       this.shadowRoot ?? this.attachShadow({ mode: 'open' });
       const own = this as unknown as Record<string, unknown>;
-      // What was set before the upgrade (HTML §4.13.1.1 tells why).
+      // What was set before the upgrade (HTML §4.13.1.1 explains why).
       for (const [name] of members)
         if (Object.hasOwn(own, name)) {
           const value = own[name];
@@ -113,11 +113,11 @@ export function lean(
     }
 
     connectedCallback(): void {
-      if (!this.#holes && this.isConnected) {
-        this.#holes = [];
+      if (!this.#expressions && this.isConnected) {
+        this.#expressions = [];
         this.adoptedCallback();
         const copy = this.ownerDocument.importNode((content ??= prepare(html)), true);
-        this.#holes = (this as unknown as View).view?.(nodesOf(copy)) ?? [];
+        this.#expressions = (this as unknown as View).view?.(nodesOf(copy)) ?? [];
         this.#show();
         const root = this.shadowRoot!;
         // What a declarative or cloned root holds was a view's.
@@ -139,7 +139,7 @@ export function lean(
     }
 
     adoptedCallback(): void {
-      if (css && this.#holes) this.shadowRoot!.adoptedStyleSheets = [sheet.sheetFor(this.ownerDocument)];
+      if (css && this.#expressions) this.shadowRoot!.adoptedStyleSheets = [sheet.sheetFor(this.ownerDocument)];
     }
 
     emit(type: string, detail: unknown = null): boolean {
@@ -150,15 +150,15 @@ export function lean(
     #show(): void {
       if (!this.#stale || !this.isConnected) return;
       this.#stale = false;
-      // What holes read concerns nobody else.
+      // Readings of expressions are not tracked by others.
       const { active } = state;
       state.active = undefined;
-      for (const hole of this.#holes!)
+      for (const expression of this.#expressions!)
         try {
-          hole?.();
+          expression?.();
         } catch (error) {
           // A refused value says itself what it is.
-          const isOurs = (error as { hole?: number } | null)?.hole === 0;
+          const isOurs = (error as { expression?: number } | null)?.expression === 0;
           const failure = new Error(`hole-failed: <${this.localName}>: ${error}`, { cause: error });
           reportError(isOurs ? error : Object.assign(failure, { code: 'hole-failed' }));
         }

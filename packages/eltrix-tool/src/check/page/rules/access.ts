@@ -5,7 +5,7 @@ import { deepElements, type Stage } from '../stage.ts';
 import { clickable, frame, quiet, real } from '../watch.ts';
 import { failure, type Rule } from './rule.ts';
 
-/** Rules of the audit that say whether name and role come through; they are told as `name-role`. */
+/** Rules of the audit about names and roles; they are reported as `name-role`. */
 const naming = new Set([
   'button-name',
   'label',
@@ -44,7 +44,7 @@ const off = [
   'frame-tested',
 ];
 
-/** What one showing of each specimen tells: the audit, the reach of the keyboard, other directions and sizes. */
+/** What one showing of each specimen gives: the audit, the reach of the keyboard, other directions and sizes. */
 interface Looked {
   readonly violations: readonly (Violation & { title: string })[];
   readonly stuck: Failure | undefined;
@@ -91,7 +91,7 @@ function lookAtAll(stage: Stage): Promise<Looked> {
 }
 
 /** Each finding once, in whichever specimen it was seen first. */
-function told(violations: readonly (Violation & { title: string })[]): Failure[] {
+function failuresFrom(violations: readonly (Violation & { title: string })[]): Failure[] {
   const found = new Map<string, Failure>();
   for (const violation of violations)
     for (const node of violation.nodes) {
@@ -148,7 +148,7 @@ function unreachable(element: HTMLElement, title: string): Failure | undefined {
     if (!clickable.get(node)?.has('click') || node.matches('label, form, fieldset, dialog')) return false;
     if (node.matches(':disabled') || node.getClientRects().length === 0) return false;
     const reachable = node.tabIndex >= 0 || node.matches('a[href], button, input, select, textarea, summary');
-    // One that only hears the clicks of what stands in it needs no way of its own.
+    // An element that only handles clicks of its content need not be focusable.
     const inside = node.querySelector('button, a[href], input, select, textarea, summary, [tabindex], slot') !== null;
     const roving = node.hasAttribute('tabindex') && node.closest(composites) !== null;
     return !reachable && !inside && !roving;
@@ -223,9 +223,12 @@ let patience = 5000;
 export const accessRules: readonly Rule[] = [
   {
     code: 'name-role',
-    run: async stage => told((await lookAtAll(stage)).violations.filter(({ id }) => naming.has(id))),
+    run: async stage => failuresFrom((await lookAtAll(stage)).violations.filter(({ id }) => naming.has(id))),
   },
-  { code: 'audit', run: async stage => told((await lookAtAll(stage)).violations.filter(({ id }) => !naming.has(id))) },
+  {
+    code: 'audit',
+    run: async stage => failuresFrom((await lookAtAll(stage)).violations.filter(({ id }) => !naming.has(id))),
+  },
   { code: 'keyboard-reach', run: async stage => (await lookAtAll(stage)).stuck },
   {
     code: 'focus-visible',

@@ -54,7 +54,7 @@ async function parsed(stage: Stage, reference: () => string): Compared {
     const { contentDocument } = frame;
     const found = contentDocument?.querySelector<HTMLElement>(`${stage.tag}, [is="${stage.tag}"]`);
     if (!found) return ['(nothing)', reference()];
-    // Classes of another page: what is told of them is text.
+    // Classes of another page: what is reported of them is text.
     const { eltrixSnapshot } = frame.contentWindow as unknown as { eltrixSnapshot: typeof snapshot };
     const noise = await stage.noise();
     stage.stays(found);
@@ -81,7 +81,7 @@ export const creationRules: readonly Rule[] = [
   {
     code: 'made-alike',
     async run(stage) {
-      // What it does in its constructor is told by the rule for that.
+      // constructor-bare reports what its constructor does.
       if (await constructorProblem(stage)) return undefined;
       const noise = await stage.noise();
       const { box, element } = await stage.stage();

@@ -19,7 +19,7 @@ const noEvents = ({ task }: Stage) => (task.description.events.length > 0 ? unde
 export const eventRules: readonly Rule[] = [
   {
     code: 'event-declared',
-    applies: ({ task }) => (task.unsaid.includes('events') ? 'nobody says what events it sends' : undefined),
+    applies: ({ task }) => (task.unsaid.includes('events') ? 'the manifest does not list its events' : undefined),
     async run(stage) {
       const events = declared(stage);
       const unknown = (await walk(stage)).events.filter(({ event }) => !events.has(event.type));

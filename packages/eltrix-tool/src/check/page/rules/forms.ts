@@ -81,7 +81,7 @@ export const formRules: readonly Rule[] = [
           );
         if (![...form.elements].includes(field))
           return failure(did, 'it is among form.elements', 'it is not', 'Make it form-associated: form: true.');
-        // Its value may be a FormData with names of its own (HTML §4.10.21.4).
+        // Its value may be a FormData with other names (HTML §4.10.21.4).
         const submits = () => [...new FormData(form)].length > 0;
         if (submits()) return undefined;
         await provoke(field);

@@ -140,10 +140,10 @@ export const isolationRules: readonly Rule[] = [
   {
     code: 'nothing-global',
     async run(stage) {
-      // What a module does as it loads is told once, at the first of its elements.
-      const teller = stage.task.tags.filter(tag => customElements.get(tag)).sort()[0];
-      if (stage.task.foreign && teller !== undefined && teller !== stage.tag)
-        throw new Unsaid(`it comes from the module of <${teller}>, where this is told`);
+      // Effects of loading a module are reported once, for the first of its elements.
+      const first = stage.task.tags.filter(tag => customElements.get(tag)).sort()[0];
+      if (stage.task.foreign && first !== undefined && first !== stage.tag)
+        throw new Unsaid(`its module also defines <${first}>, where this is reported`);
       const { box } = await stage.stage();
       await quiet();
       box.remove();

@@ -52,7 +52,7 @@ function attributesOf(element: HTMLElement): string {
 const gc = (globalThis as { gc?: (options: { type: 'major'; execution: 'async' }) => Promise<void> }).gc;
 
 /**
- * Collects garbage in a task of its own: from within a script V8 takes whatever looks like an address on its stack,
+ * Collects garbage in its own task: from within a script V8 treats everything that looks like an address on its stack,
  * of calls that have long returned as well, for a reference.
  */
 const collect = gc && (() => gc({ type: 'major', execution: 'async' }));
@@ -93,7 +93,7 @@ function findDoubled(stage: Stage): Promise<Failure | undefined> {
         for (let times = 0; times < 3; times++) {
           const [error] = await errorsIn(() => inContext(element, how));
           const did = `${words[how]}, ${times + 1} time${times ? 's' : ''}`;
-          const fix = 'Make the view once; connected() is called each time and gives back what it took.';
+          const fix = 'Create the view once. connected() is called each time; release what it takes.';
           if (error) return failure(did, 'no error', error, fix);
           const difference =
             firstDifference(before, snapshot(element, noise)) && (await fromFresh(stage, element, noise));
@@ -151,9 +151,9 @@ export const lifeRules: readonly Rule[] = [
   },
   {
     code: 'not-kept-alive',
-    applies: () => (collect ? undefined : 'this engine lets nobody ask for collection'),
+    applies: () => (collect ? undefined : 'this engine cannot collect garbage on request'),
     async run(stage) {
-      // What it left behind holds it, and that is told already.
+      // Leftovers keep it alive, and gives-back reports them.
       if ((await findLeft(stage)).length > 0) return undefined;
       const references: WeakRef<HTMLElement>[] = [];
       for (let times = 0; times < 6; times++) await once();
@@ -176,7 +176,7 @@ export const lifeRules: readonly Rule[] = [
         'took six of them off the page and collected garbage',
         'all of them are gone',
         `${alive} are alive`,
-        'Something outside holds them: a list, a closure on window or document, a global registry. Give it back in disconnected().',
+        'Something outside references them: a list, a closure on window or document, a global registry. Remove the reference in disconnected().',
       );
     },
   },
@@ -248,7 +248,7 @@ export const lifeRules: readonly Rule[] = [
         const before = snapshot(element, noise);
         const display = getComputedStyle(element).display;
         const fix =
-          'Make shared style sheets anew for another document, and ask for this.ownerDocument when it is needed.';
+          'Create shared style sheets again for another document, and read this.ownerDocument when it is needed.';
         for (let times = 0; times < 2; times++) {
           const [error] = await errorsIn(async () => {
             frame.contentDocument!.body.append(element);

@@ -14,7 +14,12 @@ export const quietRules: readonly Rule[] = [
     async run(stage) {
       await walk(stage);
       return noted('console').map(text =>
-        failure(walked, 'nothing on the console', text, 'Mend what it tells of; take out what was for looking only.'),
+        failure(
+          walked,
+          'nothing on the console',
+          text,
+          'Fix what the message reports, and remove calls that were for debugging.',
+        ),
       );
     },
   },
@@ -22,14 +27,14 @@ export const quietRules: readonly Rule[] = [
     code: 'policy-kept',
     async run(stage) {
       await walk(stage);
-      // Another host is what own-host tells of.
+      // own-host reports requests to another host.
       const refused = noted('policy').filter(text => !/ (?:https?|wss?):\/\/(?!127\.0\.0\.1)/.test(text));
       return refused.map(text =>
         failure(
           `${walked}, under a strict content security policy with Trusted Types`,
-          'nothing refused',
-          `the policy refused ${text}`,
-          'Set styles through stylesheet`…`, a style record or CSSOM, text through holes, and load nothing that the page does not allow.',
+          'no violation of the policy',
+          `the policy blocked ${text}`,
+          'Set styles through stylesheet`…`, a style record or CSSOM, text through placeholders, and load nothing that the page does not allow.',
         ),
       );
     },

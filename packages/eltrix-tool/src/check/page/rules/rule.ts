@@ -1,4 +1,4 @@
-/** What a rule is: something that holds for every good element, and how to find out. */
+/** What a rule is: something that every good element does, and how to check it. */
 import type { Failure } from '../model.ts';
 import type { Stage } from '../stage.ts';
 

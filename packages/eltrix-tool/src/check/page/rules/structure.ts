@@ -9,7 +9,7 @@ const closed = ({ task }: Stage) => (task.description.shadow === 'closed' ? 'its
 /** What a manifest is silent of may be anything. */
 const unsaid = ({ task }: Stage, what: Said) =>
   task.unsaid.includes(what)
-    ? `nobody says what ${what === 'cssProperties' ? 'custom properties' : what} it has`
+    ? `the manifest does not list its ${what === 'cssProperties' ? 'custom properties' : what}`
     : undefined;
 const noSlots = (stage: Stage) =>
   closed(stage) ??
@@ -35,19 +35,19 @@ export const structureRules: readonly Rule[] = [
       for (const { title, slots, hasRoot } of (await walk(stage)).seen) {
         if (!hasRoot) throw new Unsaid('it has no open shadow root');
         const did = `looked at "${title}"`;
-        const tell = (name: string, expected: string, seen: string, fix: string) =>
+        const report = (name: string, expected: string, seen: string, fix: string) =>
           found.has(name) || found.set(name, failure(did, expected, seen, fix));
         for (const name of declared)
           if (!slots.has(name))
-            tell(
+            report(
               name,
               `${slotName(name)}, which is declared`,
               'it is not there',
-              `Write <slot${name ? ` name="${name}"` : ''}></slot> in view(), outside what comes and goes: what a page put there would vanish.`,
+              `Write <slot${name ? ` name="${name}"` : ''}></slot> in view(), outside conditions: content of the page would disappear with it.`,
             );
         for (const name of slots)
           if (!declared.has(name))
-            tell(
+            report(
               name,
               'only declared slots',
               `${slotName(name)} is not declared`,
@@ -73,11 +73,11 @@ export const structureRules: readonly Rule[] = [
           `Write part="${name}" on an element of the view, or a specimen that shows it.`,
         ),
       );
-      const told = new Set<string>();
+      const reported = new Set<string>();
       for (const { title, parts } of all)
         for (const name of parts) {
-          if (declared.has(name) || told.has(name)) continue;
-          told.add(name);
+          if (declared.has(name) || reported.has(name)) continue;
+          reported.add(name);
           found.push(
             failure(
               `looked at "${title}"`,
@@ -146,7 +146,7 @@ export const structureRules: readonly Rule[] = [
             await quiet();
             const did = `set ${property.attribute}=${JSON.stringify(text)}`;
             const fix =
-              'Let slots stand outside of live holes, and leave the children of the element alone: they are the page’s.';
+              'Keep slots outside of live expressions, and do not change the children of the element: they belong to the page.';
             for (const [child, slot] of children) {
               if (child.parentNode !== element)
                 return failure(did, 'the page’s content stays', `<${child.localName}> was taken away`, fix);
@@ -154,7 +154,7 @@ export const structureRules: readonly Rule[] = [
                 return failure(
                   did,
                   `<${child.localName}> stays in its slot`,
-                  child.assignedSlot ? 'it is in a slot that was made anew' : 'it is in none',
+                  child.assignedSlot ? 'it is in a slot that was created again' : 'it is in none',
                   fix,
                 );
             }

@@ -6,8 +6,8 @@ import type { Element } from '../parsed-page.ts';
 import { valueProblem } from '../values.ts';
 import type { KnownAttribute, KnownElement } from '../vocabulary.ts';
 
-/** Stands for what is not known: the holes of markup in a source. Nothing is said of values and names with it. */
-export const hole = '\uE000';
+/** Stands for what is not known: the placeholders of markup in a source. Nothing is said of values and names with it. */
+export const placeholder = '\uE000';
 
 /** What forms give to elements that take part in them. */
 const formAttributes = new Set(['name', 'form', 'disabled', 'readonly', 'required']);
@@ -36,7 +36,7 @@ function checkName(page: PageText, element: Element, known: KnownElement, name: 
   if (near === undefined && !/^[a-z\d]+$/.test(name)) return;
   const { start } = page.attribute(element, name);
   const have = names.length > 0 ? `It has ${names.join(', ')}.` : 'It has none.';
-  page.tell(
+  page.report(
     'attribute-unknown',
     `<${known.tag}> has no attribute "${name}".${near ? ` Did you mean "${near}"?` : ` ${have}`}`,
     start,
@@ -49,17 +49,17 @@ function checkName(page: PageText, element: Element, known: KnownElement, name: 
 function checkValue(page: PageText, element: Element, declared: KnownAttribute, value: string): void {
   const at = page.attribute(element, declared.name);
   if (declared.deprecated !== undefined)
-    page.tell(
+    page.report(
       'deprecated-use',
       `<${element.tagName}>, attribute "${declared.name}": ${instead(declared.deprecated)}`,
       at.start,
     );
-  if (value.includes(hole)) return;
+  if (value.includes(placeholder)) return;
   const problem = valueProblem(declared, value);
   if (!problem) return;
   const { code, message, offset, instead: text } = problem;
   const place = offset === undefined ? at.start : page.inValue(element, declared.name, offset);
-  page.tell(
+  page.report(
     code,
     `<${element.tagName}>: ${message}`,
     place,
@@ -71,14 +71,15 @@ function checkHandler(page: PageText, element: Element, { tag, events }: KnownEl
   const type = name.slice(2);
   const { start } = page.attribute(element, name);
   const deprecated = events.get(type)?.deprecated;
-  if (deprecated !== undefined) page.tell('deprecated-use', `<${tag}>, event "${type}": ${instead(deprecated)}`, start);
+  if (deprecated !== undefined)
+    page.report('deprecated-use', `<${tag}>, event "${type}": ${instead(deprecated)}`, start);
   if (platformEvents.has(type)) return;
   const near = nearest(type, events.keys());
   if (!page.isSource) {
     // HTML §8.1.8: only the platform's own events have handler attributes.
     const meant = events.has(type) ? type : near;
     if (meant !== undefined || page.all.events.has(type))
-      page.tell(
+      page.report(
         'handler-dead',
         `No browser runs ${name}: HTML has such attributes for its own events only. Listen in a script: document.querySelector('${tag}').addEventListener('${meant ?? type}', event => { … }).`,
         start,
@@ -88,7 +89,7 @@ function checkHandler(page: PageText, element: Element, { tag, events }: KnownEl
   // What elements inside send bubbles, and what stands in its view is its own affair.
   if (events.has(type) || page.all.events.has(type)) return;
   const sends = events.size > 0 ? ` It sends ${[...events.keys()].join(', ')}.` : ' It declares no events.';
-  page.tell(
+  page.report(
     'event-unknown',
     `<${tag}> sends no event "${type}".${near ? ` Did you mean "${near}"?` : sends}`,
     start,
@@ -105,7 +106,7 @@ export function checkTwice(page: PageText, element: Element, offsets: readonly n
     const before = page.text.slice(at.startOffset, offset);
     const name = /([^\s"'<>/=]+)$/.exec(before)?.[1]?.toLowerCase();
     if (name === undefined) continue;
-    page.tell(
+    page.report(
       'attribute-twice',
       `<${element.tagName}> has "${name}" twice, and only the first counts. Take one away.`,
       offset - name.length,
@@ -118,7 +119,7 @@ export function checkAria(page: PageText, element: Element): void {
     if (!name.startsWith('aria-') || knownAria.has(name)) continue;
     const near = nearest(name, ariaAttributes);
     const { start } = page.attribute(element, name);
-    page.tell(
+    page.report(
       'attribute-unknown',
       `There is no attribute "${name}".${near ? ` Did you mean "${near}"?` : ' WAI-ARIA does not have it.'}`,
       start,

@@ -2,7 +2,7 @@
 import type { PageText } from '../page-text.ts';
 import type { Element } from '../parsed-page.ts';
 import type { KnownElement } from '../vocabulary.ts';
-import { hole } from './attributes.ts';
+import { placeholder } from './attributes.ts';
 
 const labelable = new Set(['button', 'input', 'meter', 'output', 'progress', 'select', 'textarea']);
 
@@ -27,7 +27,7 @@ export class References {
     // Slotted content stands in the page's tree, so its ids have to differ as well (DOM §4.9).
     if (!near && !first.near) return;
     const line = first.element.sourceCodeLocation?.startLine ?? 1;
-    this.page.tell(
+    this.page.report(
       'id-twice',
       `The id "${id}" is there already, on line ${line}. What an element takes into its slots stays in the page's tree, so ids have to differ.`,
       this.page.attribute(element, 'id').start,
@@ -40,17 +40,17 @@ export class References {
     if (page.isSource) return;
     for (const label of this.#labels) {
       const id = label.attrs.find(({ name }) => name === 'for')?.value;
-      if (!id || id.includes(hole)) continue;
+      if (!id || id.includes(placeholder)) continue;
       const target = this.#ids.get(id)?.element;
       const { start } = page.attribute(label, 'for');
       if (!target) {
         if (this.#hasFields)
-          page.tell('label-for', `Nothing here has the id "${id}", so this label belongs to no field.`, start);
+          page.report('label-for', `Nothing here has the id "${id}", so this label belongs to no field.`, start);
         continue;
       }
       const known = page.known(target);
       if (known && !known.form && !labelable.has(target.tagName))
-        page.tell(
+        page.report(
           'label-for',
           `<${known.tag}> is no field, so a label for it does nothing. Give it aria-label or aria-labelledby, if anything.`,
           start,

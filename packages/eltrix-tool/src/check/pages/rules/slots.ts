@@ -3,7 +3,7 @@ import { nearest } from '../../../project/nearest.ts';
 import { instead, type PageText } from '../page-text.ts';
 import type { Element, Node } from '../parsed-page.ts';
 import type { KnownElement, KnownSlot } from '../vocabulary.ts';
-import { hole } from './attributes.ts';
+import { placeholder } from './attributes.ts';
 
 export function checkContent(
   page: PageText,
@@ -18,7 +18,7 @@ export function checkContent(
     if (child.nodeName === '#comment' || isUnseen(child)) continue;
     if (!('tagName' in child)) {
       const text = (child as { value?: string }).value?.trim() ?? '';
-      if (text.replaceAll(hole, '').trim()) loose ??= child;
+      if (text.replaceAll(placeholder, '').trim()) loose ??= child;
       else if (text) filled.add('');
       continue;
     }
@@ -28,17 +28,17 @@ export function checkContent(
       filled.add(slot);
       checkAccepted(page, child, declared, tag);
       if (declared.deprecated !== undefined)
-        page.tell(
+        page.report(
           'deprecated-use',
           `<${tag}>, ${slot ? `slot "${slot}"` : 'default slot'}: ${instead(declared.deprecated)}`,
           page.start(child),
         );
-    } else if (slot.includes(hole) || child.attrs.some(({ name }) => name.includes(hole))) continue;
+    } else if (slot.includes(placeholder) || child.attrs.some(({ name }) => name.includes(placeholder))) continue;
     else if (slot === '') loose ??= child;
     else {
       const near = nearest(slot, names);
       const at = page.attribute(child, 'slot');
-      page.tell(
+      page.report(
         'slot-unknown',
         `<${tag}> has no slot "${slot}", so this is not shown.${near ? ` Did you mean "${near}"?` : names.length > 0 ? ` It has ${names.map(name => `"${name}"`).join(', ')}.` : ''}`,
         at.start,
@@ -52,7 +52,7 @@ export function checkContent(
       names.length > 0
         ? `Give it a slot: ${names.map(name => `slot="${name}"`).join(' or ')}.`
         : 'It takes no content.';
-    page.tell(
+    page.report(
       'slot-loose',
       `<${tag}> has no default slot, so ${loose.nodeName === '#text' ? 'this text' : `this <${loose.nodeName}>`} is not shown. ${has}`,
       textStart(loose, page.text),
@@ -60,7 +60,7 @@ export function checkContent(
   }
   for (const { name, required } of slots.values()) {
     if (!required || filled.has(name)) continue;
-    page.tell(
+    page.report(
       'slot-required',
       `<${tag}> needs something in its ${name ? `slot "${name}": give it a child with slot="${name}"` : 'default slot: give it content'}.`,
       page.start(element),
@@ -73,7 +73,7 @@ function checkAccepted(page: PageText, child: Element, { accepts, name }: KnownS
   if (accepts === undefined) return;
   const tags = accepts.split(',').map(selector => selector.trim());
   if (!tags.every(selector => /^[a-z][\w.-]*$/i.test(selector)) || tags.includes(child.tagName)) return;
-  page.tell(
+  page.report(
     'slot-accepts',
     `<${tag}> takes ${tags.map(accepted => `<${accepted}>`).join(' or ')} in its ${name ? `slot "${name}"` : 'default slot'}, and this is <${child.tagName}>.`,
     page.start(child),
@@ -87,13 +87,13 @@ function checkAccepted(page: PageText, child: Element, { accepts, name }: KnownS
 export function checkDepth(page: PageText, element: Element, above: readonly Element[]): void {
   const slot = element.attrs.find(({ name }) => name === 'slot')?.value;
   const parent = above.at(-1);
-  // A slot may hand on what it is given; a parent that nobody knows may have such a slot.
+  // A slot may hand on what it is given; an unknown parent may have such a slot.
   if (!slot || !parent || page.known(parent) || parent.tagName === 'slot' || parent.tagName.includes('-')) return;
   for (const around of above.toReversed()) {
     const known = page.known(around);
     if (!known && !around.tagName.includes('-')) continue;
     if (known?.slots?.has(slot))
-      page.tell(
+      page.report(
         'slot-deep',
         `slot="${slot}" does nothing here: only children of <${known.tag}> itself go into its slots, and this stands in <${parent.tagName}>. Put the attribute on the child of <${known.tag}>.`,
         page.attribute(element, 'slot').start,

@@ -74,7 +74,7 @@ function checkTagName(page: PageText, name: string, offset: number): void {
   const near = nearest(name, page.all.tags);
   if (near === undefined || nearest(name.replace(/^[^-]*-/, ''), [near.replace(/^[^-]*-/, '')]) === undefined) return;
   if (name.split('-')[0] !== near.split('-')[0] && name.replace(/^[^-]*/, '') !== near.replace(/^[^-]*/, '')) return;
-  page.tell('tag-unknown', `There is no element <${name}>, so this rule does nothing. Did you mean ${near}?`, offset);
+  page.report('tag-unknown', `There is no element <${name}>, so this rule does nothing. Did you mean ${near}?`, offset);
 }
 
 function checkPartOf(page: PageText, known: KnownElement, node: CssNode, from: number): void {
@@ -90,7 +90,7 @@ function checkPartOf(page: PageText, known: KnownElement, node: CssNode, from: n
     const near = nearest(name, names);
     const has = names.size > 0 ? ` It has ${[...names].join(', ')}.` : ` It declares no ${what}s.`;
     const offset = at(inside, from) + inside.value.indexOf(name);
-    page.tell(
+    page.report(
       what === 'part' ? 'part-unknown' : 'state-unknown',
       `<${known.tag}> has no ${what} "${name}", so this rule does nothing.${near ? ` Did you mean "${near}"?` : has}`,
       offset,
@@ -110,7 +110,7 @@ function checkAttributeSelector(
   if (!declared) {
     const near = nearest(name, known.attributes.keys());
     if (near !== undefined && !/^(?:data|aria)-/.test(name) && name.length > 3)
-      page.tell(
+      page.report(
         'attribute-unknown',
         `<${known.tag}> has no attribute "${name}", so this rule does nothing. Did you mean "${near}"?`,
         at(node.name, from),
@@ -119,16 +119,16 @@ function checkAttributeSelector(
   }
   if (node.matcher !== '=' || node.value?.type !== 'String' || declared.kind !== 'choice') return;
   const problem = valueProblem(declared, node.value.value);
-  if (problem) page.tell(problem.code, `<${known.tag}>: ${problem.message}`, at(node.value, from));
+  if (problem) page.report(problem.code, `<${known.tag}>: ${problem.message}`, at(node.value, from));
 }
 
-/** A custom property that is set on an element and that is nearly one of its own, or anywhere nearly one of some element's. */
+/** A custom property that is set on an element and whose name is nearly one of the element, or of any element. */
 function checkProperty(page: PageText, name: string, subjects: readonly KnownElement[], offset: number): void {
   if (page.all.properties.has(name)) return;
   const own = new Set(subjects.flatMap(({ properties }) => [...properties]));
   const near = nearest(name, own);
   if (near === undefined) return;
-  page.tell(
+  page.report(
     'css-property-unknown',
     `${subjects.map(({ tag }) => `<${tag}>`).join(', ')} has no custom property "${name}". Did you mean "${near}"?`,
     offset,

@@ -4,14 +4,14 @@ import { instead, type PageText } from '../page-text.ts';
 import type { Element, Oddity } from '../parsed-page.ts';
 import type { KnownElement } from '../vocabulary.ts';
 
-/** One that is nearly an element's: what other packages call theirs is nobody's business, so it is never mended. */
+/** One that is nearly an element's: names of other packages are free, so there is no fix. */
 export function checkTag(page: PageText, element: Element, defined: ReadonlySet<string>): void {
   const { tagName: tag, namespaceURI } = element;
   if (!namespaceURI.endsWith('xhtml') || defined.has(tag)) return;
   const near = nearest(tag, page.all.tags);
   // More than two letters are another name.
   if (near === undefined || Math.abs(near.length - tag.length) > 2 || !isTypo(tag, near)) return;
-  page.tell(
+  page.report(
     'tag-unknown',
     `There is no element <${tag}>, so the page shows nothing of it. Did you mean <${near}>?`,
     page.start(element),
@@ -41,7 +41,7 @@ function sharedLetters(a: string, b: string): number {
 }
 
 export function checkUse(page: PageText, element: Element, { tag, deprecated }: KnownElement): void {
-  if (deprecated !== undefined) page.tell('deprecated-use', `<${tag}>: ${instead(deprecated)}`, page.start(element));
+  if (deprecated !== undefined) page.report('deprecated-use', `<${tag}>: ${instead(deprecated)}`, page.start(element));
 }
 
 /** `is` makes customized built-in elements only, of the element that they extend (HTML §4.13.1.4). */
@@ -51,9 +51,9 @@ export function checkIs(page: PageText, element: Element): void {
     if (!element.tagName.includes('-')) return;
     const meant = page.vocabulary.get(element.tagName)?.extends;
     if (meant === undefined) return;
-    page.tell(
+    page.report(
       'is-misused',
-      `<${element.tagName}> is a <${meant}> of its own kind, so as a tag it is nothing. Write <${meant} is="${element.tagName}">.`,
+      `<${element.tagName}> extends <${meant}>, so its tag alone does nothing. Write <${meant} is="${element.tagName}">.`,
       page.start(element),
     );
     return;
@@ -63,25 +63,25 @@ export function checkIs(page: PageText, element: Element): void {
   if (known?.extends === element.tagName) return;
   if (known) {
     const write = known.extends === undefined ? `<${is}>` : `<${known.extends} is="${is}">`;
-    page.tell('is-misused', `is="${is}" does nothing on <${element.tagName}>. Write ${write}.`, start);
+    page.report('is-misused', `is="${is}" does nothing on <${element.tagName}>. Write ${write}.`, start);
     return;
   }
   const builtIns = page.all.tags.filter(tag => page.vocabulary.get(tag)!.extends === element.tagName);
   const near = nearest(is, builtIns);
   if (near !== undefined)
-    page.tell('is-misused', `There is no element "${is}" for is. Did you mean "${near}"?`, start, [
+    page.report('is-misused', `There is no element "${is}" for is. Did you mean "${near}"?`, start, [
       { start: value, end: end - quote.length, text: near },
     ]);
 }
 
-/** Custom elements always have an end tag of their own. */
+/** Custom elements always have an end their own tag. */
 export function checkEnd(page: PageText, element: Element, explained: ReadonlySet<Element>): void {
   const at = element.sourceCodeLocation;
   if (!at?.startTag || at.endTag || explained.has(element) || !element.namespaceURI.endsWith('xhtml')) return;
   const { tagName } = element;
   const { endOffset } = at.startTag;
   if (page.text[endOffset - 2] === '/') {
-    page.tell(
+    page.report(
       'tag-self-closed',
       `The slash of <${tagName}/> does nothing, so it takes in what follows. Write <${tagName}></${tagName}>.`,
       page.start(element),
@@ -89,7 +89,7 @@ export function checkEnd(page: PageText, element: Element, explained: ReadonlySe
     );
     return;
   }
-  page.tell(
+  page.report(
     'tag-unclosed',
     `<${tagName}> is not closed, so it takes in what follows, up to the end of what it stands in. Add </${tagName}>.`,
     page.start(element),
@@ -104,14 +104,14 @@ export function checkOddities(page: PageText, oddities: readonly Oddity[]): Read
     const parent = open.at(-1)?.tagName;
     if (kind === 'in-table') {
       misplaced.add(tag);
-      page.tell(
+      page.report(
         'tag-in-table',
         `<${tag}> cannot stand in <${parent}> itself: the parser puts it before the table. Put it into a <td>, or into <caption>.`,
         offset,
       );
     } else if (kind === 'in-select') {
       misplaced.add(tag);
-      page.tell('tag-in-select', `<${tag}> cannot stand in <select>: engines leave it out, or differ.`, offset);
+      page.report('tag-in-select', `<${tag}> cannot stand in <select>: engines leave it out, or differ.`, offset);
     } else if (kind === 'ends-paragraph') {
       const ended = open.slice(open.findLastIndex(({ tagName }) => tagName === 'p') + 1);
       for (const element of ended) {
@@ -119,7 +119,7 @@ export function checkOddities(page: PageText, oddities: readonly Oddity[]): Read
         misplaced.add(element.tagName);
       }
       const custom = ended.find(({ tagName }) => tagName.includes('-'))!;
-      page.tell(
+      page.report(
         'tag-in-paragraph',
         `<${tag}> ends the <p> around it, and <${custom.tagName}> with that. Put <${custom.tagName}> outside of the <p>, or use <span> in place of <${tag}>.`,
         offset,
@@ -128,7 +128,7 @@ export function checkOddities(page: PageText, oddities: readonly Oddity[]): Read
       const meant = open.findLast(({ tagName }) => tagName.includes('-'));
       if (!meant || nearest(tag, [meant.tagName]) === undefined) continue;
       explained.add(meant);
-      page.tell(
+      page.report(
         'end-tag-unknown',
         `No <${tag}> is open here, so this end tag does nothing and <${meant.tagName}> goes on. Write </${meant.tagName}>.`,
         offset,

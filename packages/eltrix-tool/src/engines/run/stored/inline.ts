@@ -55,7 +55,7 @@ function offsetOf(code: string, line: number, column: number): number {
   return start + column - 1;
 }
 
-/** A text of several lines stands on lines of its own, below the call. */
+/** A text of several lines stands on separate lines below the call. */
 function indented(text: string, indent: string): string {
   if (!text.includes('\n')) return quoted(text);
   const lines = text.split('\n').map(line => (line ? `${indent}  ${line}` : line));

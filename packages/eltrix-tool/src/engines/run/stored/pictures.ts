@@ -44,7 +44,7 @@ export class Pictures {
 
   /**
    * @param shot what the window shows, as PNG.
-   * @returns what the test is told, and pictures for the report.
+   * @returns the answer for the test, and pictures for the report.
    */
   compare(
     engine: { readonly name: string; readonly version: string },

@@ -1,8 +1,8 @@
-/** The holes of a lean element. Each is a function that looks again and touches the page only if something differs. */
+/** The expressions of a lean element. Each is a function that looks again and touches the page only if something differs. */
 import { asText } from '../../view/as-text.ts';
 import { isScript } from '../../view/script-address.ts';
 
-export type Hole = () => void;
+export type Expression = () => void;
 
 const isNone = (value: unknown) => (value ?? false) === false;
 
@@ -11,7 +11,7 @@ const isNone = (value: unknown) => (value ?? false) === false;
  * @param name of the attribute; undefined for a text.
  * @param look for a value that could act: throws if it must not be set, after it has taken the attribute away.
  */
-export function leanHole(node: Node, read: () => unknown, name?: string, look?: typeof refuseScript): Hole {
+export function leanExpression(node: Node, read: () => unknown, name?: string, look?: typeof refuseScript): Expression {
   let last: unknown;
   return () => {
     const now = read();
@@ -28,11 +28,14 @@ export function leanHole(node: Node, read: () => unknown, name?: string, look?: 
 export function refuseScript(element: Element, name: string, value: unknown): void {
   if (!isScript(value)) return;
   element.removeAttribute(name);
-  throw Object.assign(new TypeError('unsafe-value: url'), { code: 'unsafe-value', hole: 0 });
+  throw Object.assign(new TypeError('unsafe-value: url'), { code: 'unsafe-value', expression: 0 });
 }
 
 /** Properties of its style, always the same ones; null and false take one away. */
-export function leanStyles({ style }: ElementCSSInlineStyle, read: () => Readonly<Record<string, unknown>>): Hole {
+export function leanStyles(
+  { style }: ElementCSSInlineStyle,
+  read: () => Readonly<Record<string, unknown>>,
+): Expression {
   return () => {
     const now = read();
     for (const name in now) style.setProperty(name, isNone(now[name]) ? '' : `${now[name] as string}`);

@@ -1,6 +1,6 @@
 import { kindOf } from '../signals/kind-of.ts';
 import type { Member } from '../signals/state.ts';
-import { currentPlace, Hole, type Show, whereIs } from './hole.ts';
+import { currentPlace, Expression, type Show, whereIs } from './expression.ts';
 import { RecordListening } from './listener.ts';
 import { nearest } from './nearest.ts';
 import { danger, isGuarded, refusal, steady, vetted } from './safety.ts';
@@ -13,7 +13,7 @@ export const attach: unique symbol = Symbol.for('eltrix.attach.1') as never;
 
 /** A value that may stand among an element's attributes and knows what to do there. */
 export interface Attachable {
-  /** @param present what an earlier value made here: it may be given back, brought up to date. */
+  /** @param present what an earlier value made here: it may be returned, brought up to date. */
   [attach](element: Element, owner: Owner, present?: Attached): Attached;
 }
 
@@ -52,8 +52,8 @@ function guard(tag: string, key: string): boolean {
 /** A function that is a property's value comes wrapped. */
 const given = (value: unknown) => (value instanceof Fixed ? value.value : value);
 
-const showProperty: Show = (element: Record<string, unknown>, value, key, hole) => {
-  if (__DEV__) checkProperty(element as unknown as Element, key, hole);
+const showProperty: Show = (element: Record<string, unknown>, value, key, expression) => {
+  if (__DEV__) checkProperty(element as unknown as Element, key, expression);
   element[key] = given(value);
 };
 
@@ -67,22 +67,22 @@ const showField: Show = (element: Record<string, unknown>, value, key) => {
 };
 
 /** A property whose values could act: each is looked at first. */
-const showGuarded: Show = (element: Element, value, key, hole) => {
+const showGuarded: Show = (element: Element, value, key, expression) => {
   const tag = element.localName;
   const taken = steady(tag, key, given(value));
   const reason = danger(tag, key, taken);
-  if (reason !== undefined) throw refusal(reason, hole.home, hole.place);
-  showProperty(element as never, vetted(tag, key, taken), key, hole);
+  if (reason !== undefined) throw refusal(reason, expression.home, expression.place);
+  showProperty(element as never, vetted(tag, key, taken), key, expression);
 };
 
 /** Development: a property that the element does not have is probably another one. An element that is not defined yet may still get it. */
-function checkProperty(element: Element, key: string, hole: Hole): void {
+function checkProperty(element: Element, key: string, expression: Expression): void {
   if (key in element || !element.matches(':defined')) return;
   const names: string[] = [];
   for (const name in element) names.push(name);
   const like = nearest(key, names);
   warnOnce(
-    `Warning (property-unknown): ${whereIs(hole.home, hole.place)}: <${element.localName}> has no property "${key}".${like ? ` Did you mean "${like}"?` : ' For an attribute write name="${value}".'}`,
+    `Warning (property-unknown): ${whereIs(expression.home, expression.place)}: <${element.localName}> has no property "${key}".${like ? ` Did you mean "${like}"?` : ' For an attribute write name="${value}".'}`,
   );
 }
 
@@ -95,27 +95,27 @@ const unguarded = (_tag: string, key: string): Show => (isField(key) ? showField
 const byGuard = (tag: string, key: string): Show => (guard(tag, key) ? showGuarded : unguarded(tag, key));
 
 /**
- * One property of a record whose names the compiler has seen. `assign` sets it, in a function of its own: the engine sees
+ * One property of a record whose names the compiler has seen. `assign` sets it, in its own function: the engine sees
  * what is set.
  */
 export function bindProperty(key: string, assign: (element: never, value: unknown) => void): Binder {
-  const show: Show = (element, value, _name, hole) => {
-    if (__DEV__) checkProperty(element, key, hole);
+  const show: Show = (element, value, _name, expression) => {
+    if (__DEV__) checkProperty(element, key, expression);
     assign(element, given(value));
   };
-  return (node, owner) => new Hole(owner, node, show, key);
+  return (node, owner) => new Expression(owner, node, show, key);
 }
 
 /** The same for what a field shows. */
 export function bindFieldProperty(key: string): Binder {
-  return (node, owner) => new Hole(owner, node, showField, key);
+  return (node, owner) => new Expression(owner, node, showField, key);
 }
 
 type ShowFor = (tag: string, key: string) => Show;
 
 /** A record of properties: functions are live, names that begin with `on` listen. */
 class Properties {
-  readonly kept = new Map<string, Hole | RecordListening>();
+  readonly kept = new Map<string, Expression | RecordListening>();
   #values: unknown;
 
   constructor(
@@ -146,11 +146,11 @@ class Properties {
     if (!kept) {
       kept = /^on./.test(key)
         ? new RecordListening(element, key.slice(2), owner)
-        : new Hole(owner, element, this.showFor(element.localName, key), key);
-      if (__DEV__ && kept instanceof Hole) kept.place = this.#place;
+        : new Expression(owner, element, this.showFor(element.localName, key), key);
+      if (__DEV__ && kept instanceof Expression) kept.place = this.#place;
       this.kept.set(key, kept);
     }
-    if (kept instanceof Hole) kept.set(value);
+    if (kept instanceof Expression) kept.set(value);
     else kept.update([value], 0);
   }
 
@@ -163,7 +163,7 @@ class Properties {
   }
 
   mark(stale: number, due: Member[]): void {
-    for (const kept of this.kept.values()) if (kept instanceof Hole) kept.mark(stale, due);
+    for (const kept of this.kept.values()) if (kept instanceof Expression) kept.mark(stale, due);
   }
 
   dispose(): void {
@@ -179,7 +179,7 @@ class Properties {
 }
 
 /** Ends a binding on an element that stays. */
-function end(kept: Hole | RecordListening): void {
+function end(kept: Expression | RecordListening): void {
   kept.dispose();
   if (kept instanceof RecordListening) kept.detach();
 }

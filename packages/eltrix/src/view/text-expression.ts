@@ -1,12 +1,12 @@
 import type { Member } from '../signals/state.ts';
 import { asText } from './as-text.ts';
-import { DeepHole, Hole, type Show } from './hole.ts';
+import { DeepExpression, Expression, type Show } from './expression.ts';
 import { showSentText } from './taking-over.ts';
 import { type Binder, type Binding, markAll, type Owner } from './template.ts';
 
-/** A text made of fixed pieces and holes, shown as a whole: an attribute, or the text of `<textarea>`. */
+/** A text made of fixed pieces and expressions, shown as a whole: an attribute, or the text of `<textarea>`. */
 export class Pieces implements Binding {
-  readonly holes: DeepHole[] = [];
+  readonly expressions: DeepExpression[] = [];
   readonly texts: unknown[];
   #whole = false;
 
@@ -22,33 +22,34 @@ export class Pieces implements Binding {
     };
     this.texts = new Array(statics.length - 1).fill(undefined);
     for (let i = 0; i < statics.length - 1; i++) {
-      const hole = new DeepHole(owner, node, show, `${i}`);
-      if (__DEV__ && hole.place) hole.place = { ...hole.place, hole: hole.place.hole + i };
-      this.holes.push(hole);
+      const expression = new DeepExpression(owner, node, show, `${i}`);
+      if (__DEV__ && expression.place)
+        expression.place = { ...expression.place, expression: expression.place.expression + i };
+      this.expressions.push(expression);
     }
   }
 
-  /** All holes first, then one showing. */
+  /** All expressions first, then one showing. */
   update(values: readonly unknown[], at: number): void {
     this.#whole = false;
-    this.holes.forEach((hole, i) => {
-      hole.update(values, at + i);
+    this.expressions.forEach((expression, i) => {
+      expression.update(values, at + i);
     });
     this.#whole = true;
     try {
       this.commit(this.texts);
     } catch (error) {
-      // Reported with the place of the first hole.
-      this.holes[0]!.failed(error);
+      // Reported with the place of the first expression.
+      this.expressions[0]!.failed(error);
     }
   }
 
   mark(stale: number, due: Member[]): void {
-    markAll(this.holes, stale, due);
+    markAll(this.expressions, stale, due);
   }
 
   dispose(): void {
-    for (const hole of this.holes) hole.dispose();
+    for (const expression of this.expressions) expression.dispose();
   }
 }
 
@@ -60,8 +61,8 @@ const showText: Show = (node: Text, value, _name, { home }) => {
   } else node.data = text;
 };
 
-/** A hole between nodes of which the compiler knows that no more than text comes. */
-export const bindText: Binder = (node, owner) => new Hole(owner, node, showText);
+/** An expression between nodes of which the compiler knows that no more than text comes. */
+export const bindText: Binder = (node, owner) => new Expression(owner, node, showText);
 
 export function join(
   statics: readonly string[],

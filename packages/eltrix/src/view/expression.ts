@@ -1,17 +1,17 @@
 import { check, dirty, listening, stopped } from '../signals/flags.ts';
 import { reportInView } from '../signals/report.ts';
 import { type Link, type Member, state } from '../signals/state.ts';
-import type { Binding, HolePlace, Owner } from './template.ts';
+import type { Binding, ExpressionPlace, Owner } from './template.ts';
 import { warnOnce } from './warn-once.ts';
 
-/** Development: the place of the hole that is being connected. */
-let place: HolePlace | undefined;
+/** Development: the place of the expression that is being connected. */
+let place: ExpressionPlace | undefined;
 
-export function setPlace(given: HolePlace | undefined): void {
+export function setPlace(given: ExpressionPlace | undefined): void {
   place = given;
 }
 
-export function currentPlace(): HolePlace | undefined {
+export function currentPlace(): ExpressionPlace | undefined {
   return place;
 }
 
@@ -40,13 +40,13 @@ export function currentList(): ListReadings | undefined {
 }
 
 /** How a value is shown at a node. @param name of the attribute or property, if it is one. */
-export type Show = (node: never, value: unknown, name: string, hole: Hole) => void;
+export type Show = (node: never, value: unknown, name: string, expression: Expression) => void;
 
 /** Nothing has been shown yet. */
 const nothing = Symbol();
 
 /** One place of a view, and what it shows: a value, or what a function returns, which makes it live. */
-export class Hole implements Member, Binding {
+export class Expression implements Member, Binding {
   flags = listening;
   mask = 0;
   sources: Link | undefined = undefined;
@@ -55,7 +55,7 @@ export class Hole implements Member, Binding {
   last: unknown = nothing;
   readonly list = list;
   /** Only in development. */
-  declare place?: HolePlace | undefined;
+  declare place?: ExpressionPlace | undefined;
   declare describe?: () => string;
 
   constructor(
@@ -110,7 +110,7 @@ export class Hole implements Member, Binding {
     for (let { list } = this; list !== undefined && (list.mask & mask) !== mask; list = list.around) list.mask |= mask;
   }
 
-  /** An error leaves the hole as it was; the rest of the view keeps working. */
+  /** An error leaves the expression as it was; the rest of the view keeps working. */
   failed(error: unknown): void {
     reportInView(placed(error, this.home, this.place), this.home.host, this.node);
   }
@@ -142,7 +142,7 @@ export class Hole implements Member, Binding {
 }
 
 /** Development: a function that takes something is probably meant as a value. */
-function warnOfParameters({ home, place, name }: Hole, fn: { readonly name: string }): void {
+function warnOfParameters({ home, place, name }: Expression, fn: { readonly name: string }): void {
   const called = fn.name || 'fn';
   warnOnce(
     `Warning (live-parameters): ${whereIs(home, place)}: a function with parameters was given. A function in an expression is live: it is called without arguments, and what it returns shows. ` +
@@ -151,7 +151,7 @@ function warnOfParameters({ home, place, name }: Hole, fn: { readonly name: stri
 }
 
 /** One that shows what is in a list or record, so that changes inside concern it. */
-export class DeepHole extends Hole {
+export class DeepExpression extends Expression {
   override read(fn: () => unknown): unknown {
     const { live } = state;
     return super.read(live === undefined ? fn : () => live.read(fn()));
@@ -164,7 +164,7 @@ export class DeepHole extends Hole {
 }
 
 if (__DEV__) {
-  Hole.prototype.describe = function (this: Hole) {
+  Expression.prototype.describe = function (this: Expression) {
     return whereIs(this.home, this.place);
   };
 }
@@ -173,27 +173,27 @@ export function nameOf(host: object): string {
   return 'localName' in host ? `<${host.localName}>` : 'the markup';
 }
 
-export function whereIs(home: Owner, place: HolePlace | undefined): string {
+export function whereIs(home: Owner, place: ExpressionPlace | undefined): string {
   if (!place) return nameOf(home.host);
-  const before = place.strings[place.hole]!.replace(/\s+/g, ' ').slice(-24);
-  const after = place.strings[place.hole + 1]!.replace(/\s+/g, ' ').slice(0, 12);
-  return `${nameOf(home.host)}, line ${place.line} of the markup, hole ${place.hole + 1} (${before}\${…}${after})`;
+  const before = place.strings[place.expression]!.replace(/\s+/g, ' ').slice(-24);
+  const after = place.strings[place.expression + 1]!.replace(/\s+/g, ' ').slice(0, 12);
+  return `${nameOf(home.host)}, line ${place.line} of the markup, expression ${place.expression + 1} (${before}\${…}${after})`;
 }
 
-/** The error with the place of its hole; the original is its cause. */
-export function placed(error: unknown, home: Owner, place: HolePlace | undefined): unknown {
-  if (error instanceof Error && 'hole' in error) return error;
+/** The error with the place of its expression; the original is its cause. */
+export function placed(error: unknown, home: Owner, place: ExpressionPlace | undefined): unknown {
+  if (error instanceof Error && 'expression' in error) return error;
   const message = error instanceof Error ? `${error.name}: ${error.message}` : String(error);
   if (!__DEV__)
     return Object.assign(new Error(`hole-failed: ${nameOf(home.host)}: ${message}`, { cause: error }), {
       code: 'hole-failed',
-      hole: 0,
+      expression: 0,
     });
-  const text = `(hole-failed): ${whereIs(home, place)}: ${message}. The hole keeps what it showed; the rest goes on.`;
+  const text = `(hole-failed): ${whereIs(home, place)}: ${message}. The expression keeps what it showed; the rest goes on.`;
   return Object.assign(new Error(text, { cause: error }), {
     code: 'hole-failed',
     place: whereIs(home, place),
-    hole: place?.hole,
+    expression: place?.expression,
     line: place?.line,
   });
 }
