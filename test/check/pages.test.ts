@@ -235,21 +235,21 @@ describe('eltrix check with pages', () => {
   it('reads style sheets', () => {
     writeFileSync(join(root, 'a.css'), 'p {}\nbee-field::part(bagde) {}');
     const { stdout } = eltrix(root, 'check', 'a.css', '--fix');
-    assert.match(stdout, /1 page, nothing to find\. 1 mended\./);
+    assert.match(stdout, /1 page, 0 findings\. 1 fixed\./);
     assert.equal(readFileSync(join(root, 'a.css'), 'utf8'), 'p {}\nbee-field::part(badge) {}');
   });
 
   it('keeps every byte that it does not mean to change, whatever the encoding', () => {
     const page = (text: string, head = '') =>
       `${head}<p>Größe ${text}</p>\r\n<bee-card mood="bussy">${named}</bee-card>\r`;
-    const mended = (text: string) => text.replace('bussy', 'busy');
+    const fixed = (text: string) => text.replace('bussy', 'busy');
     const cases: Record<string, [bytes: Buffer, after: Buffer]> = {
-      'utf8.html': [Buffer.from(page('é')), Buffer.from(mended(page('é')))],
-      'bom.html': [Buffer.from(page('é', '\uFEFF')), Buffer.from(mended(page('é', '\uFEFF')))],
-      'latin1.html': [Buffer.from(page('é'), 'latin1'), Buffer.from(mended(page('é')), 'latin1')],
+      'utf8.html': [Buffer.from(page('é')), Buffer.from(fixed(page('é')))],
+      'bom.html': [Buffer.from(page('é', '\uFEFF')), Buffer.from(fixed(page('é', '\uFEFF')))],
+      'latin1.html': [Buffer.from(page('é'), 'latin1'), Buffer.from(fixed(page('é')), 'latin1')],
       'broken.html': [
         Buffer.concat([Buffer.from(page('a')), Buffer.from([0xff, 0x00, 0xc3])]),
-        Buffer.concat([Buffer.from(mended(page('a'))), Buffer.from([0xff, 0x00, 0xc3])]),
+        Buffer.concat([Buffer.from(fixed(page('a'))), Buffer.from([0xff, 0x00, 0xc3])]),
       ],
     };
     const utf16 = Buffer.concat([Buffer.from([0xff, 0xfe]), Buffer.from(page('é'), 'utf16le')]);
@@ -271,13 +271,13 @@ describe('eltrix check with pages', () => {
     assert.equal(status, 1);
     assert.match(
       stdout,
-      /sjis\.html:1:1 finding \(page-kept\): Nothing was mended: its encoding, Shift_JIS, has letters of several bytes/,
+      /sjis\.html:1:1 finding \(page-kept\): Nothing was fixed: its encoding, Shift_JIS, has letters of several bytes/,
     );
-    assert.match(stdout, /utf16\.html:1:1 finding \(page-kept\): Nothing was mended: the page is UTF-16/);
+    assert.match(stdout, /utf16\.html:1:1 finding \(page-kept\): Nothing was fixed: the page is UTF-16/);
     assert.deepEqual(readdirSync(join(root, 'encodings')).sort(), Object.keys(cases).sort());
   });
 
-  it('--fix mends what has one sure answer, and nothing else', () => {
+  it('--fix fixes what has exactly one fix, and nothing else', () => {
     const page = `<bee-card nmae="x" mood="bussy"  tired="false" legs="six">${named}<b slot="bagde">y</b></bee-crad>\n<bee-dot/>`;
     writeFileSync(join(root, 'page.html'), page);
     const first = eltrix(root, 'check', 'page.html', '--fix');
@@ -297,7 +297,7 @@ describe('eltrix check with pages', () => {
     assert.equal(status, 1);
     assert.match(
       stdout,
-      /^page\.html:2:13 finding \(flag-false\): <bee-card>: tired="false" means yes: .* \[--fix mends it\]\n> 2 \| .*\n {4}\| {13}\^\n/,
+      /^page\.html:2:13 finding \(flag-false\): <bee-card>: tired="false" means yes: .* \[--fix fixes it\]\n> 2 \| .*\n {4}\| {13}\^\n/,
     );
     writeFileSync(join(root, 'page.html'), '<p>Plain.</p>');
     assert.equal(eltrix(root, 'check', 'page.html').status, 0);

@@ -62,7 +62,7 @@ describe('the conformance of elements of the platform', { skip: engines[0] === '
     };
     assert.ok(runs[0].tool.driver.rules.every(({ helpUri }) => helpUri === undefined));
     const said = runs[0].results.find(({ ruleId }) => ruleId === 'console-quiet');
-    assert.match(said!.message.text, /<d-log> in \w+: .* Seen: console\.log: here\. To mend it: /);
+    assert.match(said!.message.text, /<d-log> in \w+: .* Seen: console\.log: here\. Fix: /);
   });
 
   for (const { tag, breaks } of platformElements)

@@ -5,7 +5,7 @@ import { existsSync, readdirSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { describe, it } from 'node:test';
 import { engines } from '../../packages/eltrix-tool/src/engines/index.ts';
-import { eltrix, project, temporary, tool } from '../support/project.ts';
+import { eltrix, project, repository, temporary, tool } from '../support/project.ts';
 
 const card = `import { contract } from 'eltrix';
 export class ACard extends contract('a-card', { about: 'A card.' }) {}
@@ -52,6 +52,18 @@ describe('the command line', () => {
       assert.match(stderr, message);
       assert.equal(status, 2, args.join(' '));
     }
+  });
+
+  it('answers wrong calls as the guide shows, with exit code 2', () => {
+    const guide = readFileSync(join(repository, 'docs/command-line.md'), 'utf8');
+    const block = /## Wrong calls[^]*?```console\n([^]*?)```/.exec(guide)![1]!;
+    const root = project({ 'src/a-card.js': card });
+    for (const [, call, answer] of block.matchAll(/^\$ npx eltrix (.*)\n([^$]*)/gm)) {
+      const { status, stderr } = eltrix(root, ...call!.split(' ').map(word => word.replaceAll('"', '')));
+      assert.equal(stderr.replace(/Run eltrix .* for what there is\.\n/, ''), answer, call);
+      assert.equal(status, 2, call);
+    }
+    assert.deepEqual(readdirSync(root).sort(), ['node_modules', 'package.json', 'src']);
   });
 
   it('prints nothing but errors with --quiet, and more with --verbose', () => {

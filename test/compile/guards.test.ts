@@ -115,7 +115,7 @@ describe('eltrix build refuses', () => {
     const root = project({ 'src/a.ts': card() });
     assert.match(
       eltrix(root, 'build', '--out', '.').stderr,
-      /\(out-in-use\): The output folder "\." holds the project itself/,
+      /\(out-in-use\): The output folder "\." contains the project itself/,
     );
   });
 });

@@ -163,12 +163,19 @@ describe('the language server', () => {
     assert.deepEqual(await uses('<hive-|card></hive-card>'), [
       'site/index.html:4',
       'site/index.html:4',
+      'src/hive-card.ts:3',
       'src/hive-list.ts:6',
       'src/hive-list.ts:6',
     ]);
-    assert.deepEqual(await uses('<hive-card na|me="x"></hive-card>'), ['site/index.html:4', 'src/hive-list.ts:6']);
+    assert.deepEqual(await uses('<hive-card na|me="x"></hive-card>'), [
+      'site/index.html:4',
+      'src/hive-card.ts:6',
+      'src/hive-list.ts:6',
+    ]);
     assert.deepEqual(await uses('<hive-card><b slot="bad|ge"></b></hive-card>'), [
       'site/index.html:4',
+      'src/hive-card.ts:11',
+      'src/hive-card.ts:17',
       'src/hive-list.ts:6',
     ]);
   });

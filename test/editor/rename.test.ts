@@ -139,7 +139,7 @@ describe('renaming in an editor', () => {
         ['src/hive-card.ts', 'badge"></slot'],
       ],
       'badge',
-      'mark',
+      'sticker',
       7,
     ],
     [

@@ -112,7 +112,7 @@ describe('a mistake is told', () => {
     }
     assert.throws(
       () => ByHand.define(),
-      /\(observed-attributes\): <by-hand>: ByHand\.observedAttributes leaves out "name"\. The contract observes what it declares; write \[\.\.\.super\.observedAttributes, 'mood'\] to observe more\./,
+      /\(observed-attributes\): <by-hand>: ByHand\.observedAttributes does not contain "name"\. The contract observes what it declares; write \[\.\.\.super\.observedAttributes, 'mood'\] to observe more\./,
     );
   });
 

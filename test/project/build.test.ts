@@ -113,7 +113,7 @@ describe('eltrix build', () => {
     assert.equal(refused.status, 2);
     assert.match(
       refused.stderr,
-      /^eltrix error \(out-in-use\): The output folder "dist" holds files that eltrix build did not write/,
+      /^eltrix error \(out-in-use\): The output folder "dist" contains files that eltrix build did not write/,
     );
     assert.equal(readFileSync(join(foreign, 'dist/letter.txt'), 'utf8'), 'Dear keeper');
     const empty = project({ 'src/a.ts': 'export {};' });

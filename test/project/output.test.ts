@@ -42,14 +42,14 @@ describe('eltrix build keeps', () => {
   });
 
   const refused: Record<string, readonly [files: string[], args: string[], says: RegExp]> = {
-    'a folder that somebody else made': [['dist/letter.txt'], [], /holds files that eltrix build did not write/],
+    'a folder that somebody else made': [['dist/letter.txt'], [], /contains files that eltrix build did not write/],
     'a folder with a file called as one of ours': [['dist/sizes.json'], [], /did not write/],
     'a mark that is none': [[`dist/${mark}`], [], /did not write/],
-    'a folder for the gallery': [['docs/tags.json'], ['--gallery', 'docs'], /"docs" holds files that/],
+    'a folder for the gallery': [['docs/tags.json'], ['--gallery', 'docs'], /"docs" contains files that/],
     'a file': [['dist'], [], /"dist" is a file/],
-    'the sources': [[], ['--out', 'src'], /"src" holds files that/],
-    'the project': [[], ['--out', '.'], /holds the project itself/],
-    'what is above the project': [[], ['--out', '..'], /holds the project itself/],
+    'the sources': [[], ['--out', 'src'], /"src" contains files that/],
+    'the project': [[], ['--out', '.'], /contains the project itself/],
+    'what is above the project': [[], ['--out', '..'], /contains the project itself/],
   };
   for (const [what, [files, args, says]] of Object.entries(refused))
     it(what, () => {

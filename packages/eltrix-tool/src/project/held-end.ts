@@ -1,6 +1,6 @@
 /** How what is held is ended. */
-import { spawnSync } from 'node:child_process';
 import { existsSync, rmSync } from 'node:fs';
+import { descendantsOf, runningProcesses } from './processes.ts';
 
 export interface Held {
   /** A folder, absolute; `hasProcesses` for the profile of a browser, of which each process names it. */
@@ -10,8 +10,12 @@ export interface Held {
   readonly process?: number;
 }
 
+/**
+ * Ends what is held. A process group would be simpler than a look at all processes, but WebKitGTK pages hung more often when
+ * their driver was started in one; the cause is unknown.
+ */
 export function endOf({ folder, hasProcesses, process: first }: Held): void {
-  if (first !== undefined) for (const pid of [first, ...startedBy(first)]) kill(pid);
+  if (first !== undefined) for (const pid of [first, ...descendantsOf(first)]) kill(pid);
   if (folder === undefined) return;
   // A process that is just ending may still write there, and start another one.
   for (let tries = 0; tries < 40; tries++) {
@@ -38,25 +42,9 @@ function kill(pid: number): void {
   }
 }
 
-/**
- * The descendants of a process. Its own process group would be simpler, but WebKitGTK pages hung more often when their
- * driver was started in one; the cause is unknown.
- */
-function startedBy(first: number): number[] {
-  const { stdout } = spawnSync('ps', ['-eo', 'pid=,ppid='], { encoding: 'utf8' });
-  const all = (stdout ?? '').split('\n').map(line => line.trim().split(/\s+/).map(Number));
-  const found = [first];
-  // Whoever comes later was started by one before.
-  for (const pid of found) found.push(...all.flatMap(([child, parent]) => (parent === pid ? [child!] : [])));
-  return found.slice(1);
-}
-
 /** A browser is several processes, and any of them may still write into the profile that only it has. */
 function processesOf(profile: string): number[] {
-  const { stdout } = spawnSync('ps', ['-eo', 'pid=,args='], { encoding: 'utf8' });
-  return (stdout ?? '')
-    .split('\n')
-    .filter(line => line.includes(profile))
-    .map(line => Number.parseInt(line, 10))
-    .filter(pid => pid !== process.pid);
+  return runningProcesses()
+    .filter(({ pid, command }) => pid !== process.pid && command.includes(profile))
+    .map(({ pid }) => pid);
 }

@@ -25,6 +25,8 @@ class Field implements Source {
 class Tracker implements ProxyHandler<object> {
   fields: Map<unknown, Field> | undefined;
   keys: Field | undefined;
+  /** All items of an array: who shows it as a list follows one source, not one for each index. */
+  items: Field | undefined;
 
   /** Notes a reading of a field, if anyone wants to know. */
   reads(key: unknown): void {
@@ -37,6 +39,10 @@ class Tracker implements ProxyHandler<object> {
 
   readsKeys(): void {
     if (state.active !== undefined) state.graph!.track((this.keys ??= new Field()));
+  }
+
+  readsItems(): void {
+    if (state.active !== undefined) state.graph!.track((this.items ??= new Field()));
   }
 
   get(target: object, key: PropertyKey, receiver: unknown): unknown {
@@ -155,6 +161,18 @@ class Tracker implements ProxyHandler<object> {
     const field = this.fields?.get(key);
     if (field) state.graph!.changed(field);
     if (shape && this.keys) state.graph!.changed(this.keys);
+    if (this.items) state.graph!.changed(this.items);
+  }
+
+  /** A method has changed an array: notifies those that read an index, the length or the keys that are others now. */
+  rearranged(now: readonly unknown[], before: readonly unknown[]): void {
+    const isOther = (key: string) => Object.hasOwn(now, key) !== Object.hasOwn(before, key);
+    for (const [key, field] of this.fields ?? [])
+      if (typeof key === 'string' && (!Object.is(now[key as never], before[key as never]) || isOther(key)))
+        state.graph!.changed(field);
+    if (this.keys && (now.length !== before.length || Object.keys(now).length !== Object.keys(before).length))
+      state.graph!.changed(this.keys);
+    if (this.items) state.graph!.changed(this.items);
   }
 
   /** An array's length changed, or an index changed its length: the other side shows too. */
@@ -169,6 +187,13 @@ class Tracker implements ProxyHandler<object> {
       if (typeof key === 'string' && +key >= now && +key < before) state.graph!.changed(field);
     }
   }
+}
+
+function isSameList(a: readonly unknown[], b: readonly unknown[]): boolean {
+  if (a.length !== b.length) return false;
+  for (let i = 0; i < a.length; i++)
+    if (!Object.is(a[i], b[i]) || (a[i] === undefined && Object.hasOwn(a, i) !== Object.hasOwn(b, i))) return false;
+  return true;
 }
 
 type Collection = Map<unknown, unknown> | Set<unknown>;
@@ -188,13 +213,33 @@ function* eachDeep(items: Iterable<unknown>): Generator<unknown> {
 
 const standIns = new WeakMap<object, object>();
 const originals = new WeakMap<object, object>();
+const trackers = new WeakMap<object, Tracker>();
 
 /** Array methods that change the array read it too, and those that search compare with what the caller holds. */
 const arrayMethods: Record<string, (this: unknown[], ...args: unknown[]) => unknown> = {};
 for (const name of ['push', 'pop', 'shift', 'unshift', 'splice', 'sort', 'reverse', 'fill', 'copyWithin'] as const) {
+  const method = Array.prototype[name] as (...args: unknown[]) => unknown;
   arrayMethods[name] = function (this: unknown[], ...args: unknown[]) {
-    const change = () => untracked(() => (Array.prototype[name] as (...args: unknown[]) => unknown).apply(this, args));
-    return state.graph!.together(change);
+    const target = original(this);
+    const tracker = trackers.get(target);
+    // An array that inherits from a live one has its own items.
+    if (tracker === undefined || target === this) return method.apply(this, args);
+    state.graph!.refuseInComputed();
+    const before = target.slice();
+    const [compare] = args;
+    const given =
+      name === 'sort' && typeof compare === 'function'
+        ? [(a: unknown, b: unknown): unknown => (compare as typeof method)(deep(a), deep(b))]
+        : args.map(original);
+    return state.graph!.together(() => {
+      try {
+        const result = untracked(() => method.apply(target, given));
+        return result === target ? this : name === 'splice' ? (result as unknown[]).map(deep) : deep(result);
+      } finally {
+        // A method that throws may have changed something.
+        if (!isSameList(target, before)) tracker.rearranged(target, before);
+      }
+    });
   };
 }
 for (const name of ['includes', 'indexOf', 'lastIndexOf'] as const) {
@@ -228,7 +273,9 @@ export function deep<T>(value: T): T {
   let standIn = standIns.get(value);
   if (!standIn) {
     showLive();
-    standIn = new Proxy(value, new Tracker());
+    const tracker = new Tracker();
+    standIn = new Proxy(value, tracker);
+    trackers.set(value, tracker);
     standIns.set(value, standIn);
     originals.set(standIn, value);
   }
@@ -268,7 +315,15 @@ export function original<T>(value: T): T {
 /** From now on views look inside live lists and records that they show whole. */
 export function showLive(): void {
   needGraph();
-  state.live ??= { read: readLive, original };
+  state.live ??= { read: readLive, items: itemsOf, original };
+}
+
+/** Reads all items of a live list at once; undefined for anything else. */
+function itemsOf(value: unknown): unknown[] | undefined {
+  const target = original(value);
+  if (target === value || !Array.isArray(target)) return undefined;
+  trackers.get(target)!.readsItems();
+  return target.map(deep);
 }
 
 /** Reads everything in a live list or record, also in lists of them, for the evaluation that is under way. */

@@ -136,6 +136,8 @@ export interface Graph {
 interface Live {
   /** Reads all of one and returns a copy; anything else as it is. */
   read(value: unknown): unknown;
+  /** Reads the items of a list; undefined for anything else. */
+  items(value: unknown): unknown[] | undefined;
   /** The object behind one. */
   original<T>(value: T): T;
 }

@@ -41,8 +41,8 @@ export class Each<T> implements Placeable {
     readonly row: RowMarkup<T>,
   ) {
     // Reading a live array is part of the expression's evaluation, so that changes inside it are noticed.
-    const { live } = state;
-    this.items = Array.isArray(items) && (live === undefined || live.original(items) === items) ? items : [...items];
+    const live = state.live?.items(items) as readonly T[] | undefined;
+    this.items = live ?? (Array.isArray(items) ? items : [...items]);
   }
 
   [place](anchor: ChildNode, owner: Owner, present: Placed | undefined, where: ExpressionPlace | undefined): Placed {
