@@ -90,11 +90,11 @@ export class Client {
     return answer;
   }
 
-  async begin(): Promise<{ capabilities: Record<string, unknown> }> {
+  async begin(capabilities: object = {}): Promise<{ capabilities: Record<string, unknown> }> {
     const answer = await this.ask<{ capabilities: Record<string, unknown> }>('initialize', {
       processId: process.pid,
       rootUri: pathToFileURL(this.root).href,
-      capabilities: {},
+      capabilities,
     });
     this.notify('initialized', {});
     return answer;

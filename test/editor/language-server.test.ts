@@ -66,6 +66,43 @@ const labels = async (text: string, file?: string) => {
   return (Array.isArray(found) ? found : found.items).map(({ label }) => label);
 };
 
+describe('types in markup', () => {
+  it('are reported in the document after a save, until it is changed', async () => {
+    const typed = project(
+      {
+        'tsconfig.json': JSON.stringify({
+          compilerOptions: {
+            target: 'es2022',
+            module: 'esnext',
+            moduleResolution: 'bundler',
+            strict: true,
+            noEmit: true,
+          },
+          include: ['src'],
+        }),
+        'src/hive-card.ts': card,
+        'src/hive-list.ts': list.replace('mood="calm"', 'mood=${"angry"}'),
+      },
+      ['typescript'],
+    );
+    const other = new Client(typed);
+    try {
+      await other.begin();
+      const text = readFileSync(join(typed, 'src/hive-list.ts'), 'utf8');
+      other.open('src/hive-list.ts', text);
+      const [found] = await other.diagnostics('src/hive-list.ts', all =>
+        all.some(({ code }) => code === 'markup-type'),
+      );
+      assert.match(found!.message, /"angry"/);
+      assert.deepEqual(found!.range.start, { line: 5, character: text.split('\n')[5]!.indexOf('"angry"') });
+      other.change('src/hive-list.ts', `${text}\n`);
+      await other.diagnostics('src/hive-list.ts', all => all.length === 0);
+    } finally {
+      other.child.kill();
+    }
+  });
+});
+
 describe('the language server', () => {
   before(async () => {
     const { capabilities } = await client.begin();
@@ -89,6 +126,28 @@ describe('the language server', () => {
     assert.deepEqual(await labels('hive-card::part(|', 'site/a.css'), ['gauge']);
     assert.deepEqual(await labels('hive-card:state(|', 'site/b.css'), ['ripe']);
     assert.deepEqual(await labels('p { --hi|', 'site/c.css'), ['--hive-accent']);
+  });
+
+  it('sends a shared range once to clients that know it, and explains a tag when it is chosen', async () => {
+    const other = new Client(root);
+    try {
+      await other.begin({ textDocument: { completion: { completionList: { itemDefaults: ['editRange'] } } } });
+      other.open('site/shared.html', '<p><hi');
+      const { itemDefaults, items } = await other.at<{ itemDefaults: object; items: Item[] }>(
+        'completion',
+        'site/shared.html',
+        { line: 0, character: 6 },
+      );
+      assert.deepEqual(itemDefaults, {
+        editRange: { start: { line: 0, character: 4 }, end: { line: 0, character: 6 } },
+      });
+      const card = items.find(({ label }) => label === 'hive-card')!;
+      assert.equal(card.textEdit, undefined);
+      const { documentation } = await other.ask<{ documentation: { value: string } }>('completionItem/resolve', card);
+      assert.match(documentation.value, /One hive at a glance/);
+    } finally {
+      other.child.kill();
+    }
   });
 
   it('completes in markup of a source, also in nested templates', async () => {

@@ -29,7 +29,8 @@ export function editorData(elements: readonly ElementDescription[]): object {
 
 const old = (deprecated: string | undefined) => (deprecated === undefined ? '' : `**Deprecated:** ${deprecated}`);
 
-function tagText({ about, deprecated, slots, events }: ElementDescription): string {
+/** What editors show for a tag: its sentence, slots and events, as Markdown. */
+export function tagText({ about, deprecated, slots, events }: ElementDescription): string {
   const list = (head: string, items: string[]) => (items.length > 0 ? `\n\n${head}\n${items.join('\n')}` : '');
   return [
     [old(deprecated), about ?? ''].filter(Boolean).join('\n\n'),

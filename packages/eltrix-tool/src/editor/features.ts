@@ -65,7 +65,12 @@ export function complete(project: EditorProject, document: TextDocument, positio
   const own = completeOwn(project, at);
   if (own) return own;
   const { html } = project;
-  return html.doComplete(at.document, position, html.parseHTMLDocument(at.document)).items;
+  const { items } = html.doComplete(at.document, position, html.parseHTMLDocument(at.document));
+  return items.map(item => {
+    if (!project.element(item.label)) return item;
+    const { documentation: _, ...short } = item;
+    return short;
+  });
 }
 
 /** Slots of the element around, parts, and events of an element in markup. */

@@ -1,9 +1,14 @@
 /** What the language server knows of one project: its elements, and those of installed packages. */
-import { getLanguageService, type LanguageService, newHTMLDataProvider } from 'vscode-html-languageservice';
+import {
+  getLanguageService,
+  type LanguageService,
+  type MarkupContent,
+  newHTMLDataProvider,
+} from 'vscode-html-languageservice';
 import { packageVocabulary } from '../check/pages/package-vocabulary.ts';
 import { type Vocabulary, vocabularyOf } from '../check/pages/vocabulary.ts';
 import type { ElementDescription } from '../describe/description.ts';
-import { editorData } from '../describe/editor-data.ts';
+import { editorData, tagText } from '../describe/editor-data.ts';
 import { describeElement } from '../describe/model.ts';
 import { readConfiguration } from '../project/config.ts';
 import { discover, type FoundElement } from '../project/discover.ts';
@@ -19,6 +24,7 @@ export class EditorProject {
   out = 'dist';
   /** Why the elements could not be read, the last time; they are those of the time before then. */
   problem: string | undefined;
+  #byTag = new Map<string, ElementDescription>();
   #reading: Promise<void> | undefined;
   #isStale = false;
 
@@ -43,6 +49,7 @@ export class EditorProject {
         const { source, out } = await readConfiguration(this.root);
         const found = await discover(this.root, source);
         this.elements = found.map(element => describeElement(this.root, element));
+        this.#byTag = new Map(this.elements.map(element => [element.tag, element]));
         this.found = found;
         this.out = out;
         this.problem = undefined;
@@ -84,6 +91,12 @@ export class EditorProject {
   }
 
   element(tag: string): ElementDescription | undefined {
-    return this.elements.find(element => element.tag === tag);
+    return this.#byTag.get(tag);
+  }
+
+  /** What a tag stands for, as Markdown. */
+  explain(tag: string): MarkupContent | undefined {
+    const element = this.element(tag);
+    return element && { kind: 'markdown', value: tagText(element) };
   }
 }

@@ -3,6 +3,8 @@ import { dirname } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import {
   CodeActionKind,
+  type CompletionItem,
+  type CompletionList,
   type Connection,
   createConnection,
   ErrorCodes,
@@ -17,6 +19,8 @@ import {
 import { TextDocument } from 'vscode-languageserver-textdocument';
 import { toolVersion } from '../project/library.ts';
 import { projectFolder } from '../project/place.ts';
+import { keepModules } from '../project/syntax.ts';
+import { withSharedRange } from './completion-list.ts';
 import { complete, define, diagnose, fixes, hover, refer, rename, renameable } from './features.ts';
 import { EditorProject } from './project.ts';
 import { isPage, isSheet, regionAt } from './regions.ts';
@@ -26,6 +30,7 @@ const rest = 80;
 
 /** Runs until the client ends it, or is gone. */
 export function serveEditor(): Promise<void> {
+  keepModules(1200);
   const connection = createConnection(
     ProposedFeatures.all,
     new StreamMessageReader(process.stdin),
@@ -52,25 +57,40 @@ class EditorServer {
   listen(): void {
     const { connection } = this;
     const documents = this.#documents;
-    connection.onInitialize(() => ({
-      serverInfo: { name: 'eltrix', version: toolVersion() },
-      capabilities: {
-        textDocumentSync: TextDocumentSyncKind.Incremental,
-        completionProvider: { triggerCharacters: ['<', ' ', '"', "'", '=', '-', '(', ':'] },
-        hoverProvider: true,
-        definitionProvider: true,
-        referencesProvider: true,
-        renameProvider: { prepareProvider: true },
-        codeActionProvider: { codeActionKinds: [CodeActionKind.QuickFix] },
-        documentSymbolProvider: true,
-        foldingRangeProvider: true,
-        linkedEditingRangeProvider: true,
-        workspace: { workspaceFolders: { supported: true } },
-      },
-    }));
+    let sharesRange = false;
+    let completed: EditorProject | undefined;
+    connection.onInitialize(({ capabilities }) => {
+      const { itemDefaults } = capabilities.textDocument?.completion?.completionList ?? {};
+      sharesRange = itemDefaults?.includes('editRange') ?? false;
+      return {
+        serverInfo: { name: 'eltrix', version: toolVersion() },
+        capabilities: {
+          textDocumentSync: TextDocumentSyncKind.Incremental,
+          completionProvider: { triggerCharacters: ['<', ' ', '"', "'", '=', '-', '(', ':'], resolveProvider: true },
+          hoverProvider: true,
+          definitionProvider: true,
+          referencesProvider: true,
+          renameProvider: { prepareProvider: true },
+          codeActionProvider: { codeActionKinds: [CodeActionKind.QuickFix] },
+          documentSymbolProvider: true,
+          foldingRangeProvider: true,
+          linkedEditingRangeProvider: true,
+          workspace: { workspaceFolders: { supported: true } },
+        },
+      };
+    });
     connection.onCompletion(({ textDocument, position }) =>
-      this.#ask(textDocument.uri, [], (project, document) => complete(project, document, position)),
+      this.#ask<CompletionItem[] | CompletionList>(textDocument.uri, [], (project, document) => {
+        completed = project;
+        const items = complete(project, document, position);
+        return sharesRange ? withSharedRange(items) : items;
+      }),
     );
+    // The explanation of each of a thousand tags would be most of the answer, so it follows for the one that is chosen.
+    connection.onCompletionResolve(item => {
+      const documentation = item.documentation ?? completed?.explain(item.label);
+      return documentation ? { ...item, documentation } : item;
+    });
     connection.onHover(({ textDocument, position }) =>
       this.#ask(textDocument.uri, null, (project, document) => hover(project, document, position)),
     );

@@ -23,6 +23,12 @@ export type Range = readonly [start: number, end: number];
 /** The last modules that were parsed, by their text: compiling and describing look at the same ones. */
 const recent = new Map<string, ParsedModule>();
 export const keptModules = 150;
+let kept = keptModules;
+
+/** Keeps more modules parsed, for a process that asks again and again. */
+export function keepModules(count: number): void {
+  kept = count;
+}
 
 /** @returns null for a module that does not parse: the bundler says why. */
 export function parseModule(file: string, code: string): ParsedModule | null {
@@ -32,7 +38,7 @@ export function parseModule(file: string, code: string): ParsedModule | null {
   if (parsed) {
     recent.set(code, parsed);
     for (const first of recent.keys()) {
-      if (recent.size <= keptModules) break;
+      if (recent.size <= kept) break;
       recent.delete(first);
     }
   }
