@@ -1,11 +1,12 @@
 // npm run pictures: takes the pictures of docs/screenshots, from the demonstration: terminals and pages.
-// node scripts/pictures.js server: takes those of one group only: terminals, gallery, apiary, server, tests.
+// node scripts/pictures.js server: takes those of one group only: terminals, gallery, apiary, server, tests, editor.
 import { spawn, spawnSync } from 'node:child_process';
 import { copyFileSync, mkdirSync, mkdtempSync, readFileSync, rmSync, symlinkSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { pathToFileURL } from 'node:url';
 import { buildLibrary, root } from './prepare.js';
+import { terminalPage } from './terminal-page.js';
 
 buildLibrary();
 const { engines } = await import('../packages/eltrix-tool/dist/tool/engines/index.js');
@@ -15,16 +16,6 @@ const tool = join(root, 'packages/eltrix-tool/dist/tool/cli/main.js');
 const shots = join(root, 'docs/screenshots');
 const folder = mkdtempSync(join(tmpdir(), 'eltrix-pictures-'));
 
-const colours = {
-  1: 'font-weight:700',
-  31: 'color:#ff8b78',
-  32: 'color:#8fd694',
-  33: 'color:#f3c969',
-  34: 'color:#8ab8ff',
-  36: 'color:#7fd5d5',
-  90: 'color:#8d8a80',
-};
-
 /** What a command prints, as a page. */
 function terminal(command, args, cwd) {
   const { stdout, stderr } = spawnSync(process.execPath, [tool, ...args], {
@@ -32,20 +23,13 @@ function terminal(command, args, cwd) {
     encoding: 'utf8',
     env: { ...process.env, FORCE_COLOR: '1' },
   });
-  const shown = (stdout + (stderr.startsWith('\r') ? '' : stderr))
-    .replace(/&/g, '&amp;')
-    .replace(/</g, '&lt;')
-    .replace(/\u001b\[(\d+)m/g, (_, code) => (colours[code] ? `<span style="${colours[code]}">` : '</span>'));
-  const html = `<!doctype html><meta charset="utf-8"><style>
-    body { margin: 0; background: #1d1b16; color: #eae6da; font: 14px/1.45 "DejaVu Sans Mono", monospace }
-    pre { margin: 0; padding: 24px 28px; white-space: pre-wrap }
-  </style><pre><span style="color:#8d8a80">$ npx eltrix ${command}</span>\n${shown}</pre>`;
+  const html = terminalPage(stdout + (stderr.startsWith('\r') ? '' : stderr), `$ npx eltrix ${command}`);
   const file = join(folder, 'terminal.html');
   writeFileSync(file, html);
   return pathToFileURL(file).href;
 }
 
-/** The gallery of the apiary, and what it shows when a source does not parse. */
+/** The gallery of the apiary. */
 async function gallery() {
   const served = spawn(process.execPath, [tool, 'serve', '--port', '0'], { cwd: apiary });
   const address = await new Promise(resolve => {
@@ -54,8 +38,6 @@ async function gallery() {
       if (found) resolve(found[0]);
     });
   });
-  const source = join(apiary, 'src/elements/hive-card.ts');
-  const code = readFileSync(source, 'utf8');
   try {
     await shoot(address, 'gallery.png', 800, { wait: 2500 });
     const chosen = `${address}#/hive-card/a-busy-hive-with-frames?style.--hive-accent=%23c2410c`;
@@ -66,15 +48,7 @@ async function gallery() {
       wait: 2500,
       before: "document.documentElement.style.colorScheme = 'dark'",
     });
-    const page = await session.open(`${address}#/hive-card`, { viewport: { width: 1280, height: 800 } });
-    await page.evaluate('new Promise(resolve => setTimeout(resolve, 2000))');
-    writeFileSync(source, code.replace('view() {', 'view() { const = 3;'));
-    await page.evaluate('new Promise(resolve => setTimeout(resolve, 800))');
-    writeFileSync(join(shots, 'gallery-error.png'), await page.screenshot());
-    console.log('docs/screenshots/gallery-error.png');
-    await page.close();
   } finally {
-    writeFileSync(source, code);
     served.kill();
   }
 }
@@ -137,6 +111,7 @@ const groups = {
   },
   server: rendered,
   tests,
+  editor,
 };
 
 /** The tests as a page, with one that fails; and a report with a picture that differs. */
@@ -196,6 +171,45 @@ it('looks as it did', async () => {
   })()`;
   await shoot(address, 'tests.png', 800, { wait: 6000, before: choose });
   served.kill();
+}
+
+/** Neovim with the language server: a finding, and completion of a choice. It needs nvim and tmux. */
+async function editor() {
+  const page = join(folder, 'page.html');
+  writeFileSync(
+    page,
+    `<title>Thistlecombe</title>
+<hive-card name="Rosemary" boxes="2" compact="false">
+  <b slot="bagde">prize</b>
+</hive-card>
+<hive-card name="Bramble" mood=""></hive-card>
+`,
+  );
+  copyFileSync(page, join(apiary, 'editor-demo.html'));
+  const script = join(folder, 'editor.lua');
+  writeFileSync(
+    script,
+    `vim.o.laststatus = 2; vim.o.signcolumn = 'yes'; vim.o.completeopt = 'menu,noinsert'; vim.o.termguicolors = true; vim.o.background = 'dark'
+for name, style in pairs({ Pmenu = 'guibg=#3a362c guifg=#eae6da', PmenuSel = 'guibg=#e2a21b guifg=#1d1b16', SignColumn = 'guibg=NONE', NonText = 'guifg=#4a463c', DiagnosticWarn = 'guifg=#f3c969' }) do vim.cmd('hi ' .. name .. ' ' .. style) end
+local client = vim.lsp.start_client({ name = 'eltrix', cmd = { '${process.execPath}', '${tool}', 'language-server', '--stdio' }, root_dir = vim.fn.getcwd() })
+vim.lsp.buf_attach_client(0, client)
+vim.bo.omnifunc = 'v:lua.vim.lsp.omnifunc'`,
+  );
+  const tmux = (...args) => spawnSync('tmux', ['-L', 'eltrix-pictures', ...args], { encoding: 'utf8' }).stdout;
+  const pause = milliseconds => new Promise(resolve => setTimeout(resolve, milliseconds));
+  try {
+    const call = `nvim -u NONE -n editor-demo.html -c 'luafile ${script}'`;
+    tmux('-f', '/dev/null', 'new-session', '-d', '-x', '142', '-y', '15', '-c', apiary, call);
+    await pause(6000);
+    tmux('send-keys', '/mood=', 'Enter', 'f"', 'a', 'C-x', 'C-o');
+    await pause(3000);
+    const html = join(folder, 'editor.html');
+    writeFileSync(html, terminalPage(tmux('capture-pane', '-e', '-p'), '$ nvim editor-demo.html'));
+    await shoot(pathToFileURL(html).href, 'editor.png', 400);
+  } finally {
+    tmux('kill-server');
+    rmSync(join(apiary, 'editor-demo.html'), { force: true });
+  }
 }
 
 /** The page of a server that renders: without scripts beside the same with scripts. */

@@ -14,8 +14,8 @@ local client = vim.lsp.start_client({ name = 'eltrix', cmd = { vim.env.NODE, vim
 vim.cmd('edit site/index.html')
 vim.lsp.buf_attach_client(0, client)
 vim.wait(20000, function() return #vim.diagnostic.get(0) > 0 end, 20)
-local function ask(method, position)
-  local answers = vim.lsp.buf_request_sync(0, method, text(position), 20000)
+local function ask(method, position, more)
+  local answers = vim.lsp.buf_request_sync(0, method, vim.tbl_extend('force', text(position), more or {}), 20000)
   for _, answer in pairs(answers or {}) do return answer.result end
 end
 local labels = {}
@@ -25,12 +25,15 @@ local reported = {}
 for _, one in ipairs(vim.diagnostic.get(0)) do reported[#reported + 1] = { line = one.lnum, column = one.col, message = one.message } end
 local hover = ask('textDocument/hover', { line = 1, character = 3 })
 local definition = ask('textDocument/definition', { line = 1, character = 3 })
-vim.fn.writefile({ vim.json.encode({ labels = labels, reported = reported, hover = hover.contents.value, uri = definition.uri, line = definition.range.start.line }) }, 'answers.json')
+local rename = ask('textDocument/rename', { line = 1, character = 3 }, { newName = 'bee-hive' })
+vim.lsp.util.apply_workspace_edit(rename, 'utf-16')
+local renamed = vim.fn.join(vim.api.nvim_buf_get_lines(0, 0, -1, false), '\\n')
+vim.fn.writefile({ vim.json.encode({ renamed = renamed, labels = labels, reported = reported, hover = hover.contents.value, uri = definition.uri, line = definition.range.start.line }) }, 'answers.json')
 vim.lsp.stop_client(client)
 vim.cmd('qall!')
 `;
 
-it('completes, explains and reports in Neovim', { skip: !has && 'Neovim is not installed' }, async () => {
+it('completes, explains, reports and renames in Neovim', { skip: !has && 'Neovim is not installed' }, async () => {
   const root = project({
     'src/hive-card.ts': `import { choice, contract } from 'eltrix';
 export class HiveCard extends contract('hive-card', {
@@ -56,11 +59,13 @@ HiveCard.define();
     hover: string;
     uri: string;
     line: number;
+    renamed: string;
   };
   assert.deepEqual(answers.labels, ['calm', 'busy']);
   assert.match(answers.hover, /One hive at a glance/);
   assert.match(answers.uri, /src\/hive-card\.ts$/);
   assert.equal(answers.line, 1);
+  assert.match(answers.renamed, /<bee-hive mood="" moood="x"><\/bee-hive>/);
   const misspelt = answers.reported.find(({ message }) => message.includes('moood'))!;
   assert.deepEqual([misspelt.line, misspelt.column], [1, 19]);
 });
