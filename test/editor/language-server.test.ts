@@ -256,6 +256,16 @@ describe('the language server', () => {
     await client.diagnostics('site/new.html', found => found.some(({ message }) => message.includes('colour')));
   });
 
+  it('knows a contract as it is typed, before it is saved', async () => {
+    client.open('src/hive-card.ts', card);
+    client.open('site/typed.html', '<hive-card colour="red"></hive-card>');
+    await client.diagnostics('site/typed.html', found => found.some(({ message }) => message.includes('colour')));
+    client.change('src/hive-card.ts', card.replace('compact: flag(),', 'compact: flag(),\n    colour: text(),'));
+    await client.diagnostics('site/typed.html', found => !found.some(({ message }) => message.includes('colour')));
+    client.change('src/hive-card.ts', card);
+    await client.diagnostics('site/typed.html', found => found.some(({ message }) => message.includes('colour')));
+  });
+
   it('answers for a deleted element, a project without elements, and documents that are no files', async () => {
     const other = project({ 'site/one.html': '<p></p>' });
     const uri = new URL(`file://${other}/site/one.html`).href;

@@ -1,7 +1,7 @@
 /** Where the class of an element stands. */
-import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import type { ElementDescription } from '../describe/description.ts';
+import { textOf } from '../project/seen.ts';
 import { type Node, parseModule, walk } from '../project/syntax.ts';
 
 /** A stretch of a file, as offsets. */
@@ -17,7 +17,7 @@ export interface FilePlace {
 export function classPlace(root: string, { file, className }: ElementDescription): FilePlace | undefined {
   let text: string;
   try {
-    text = readFileSync(join(root, file), 'utf8');
+    text = textOf(join(root, file));
   } catch {
     return undefined;
   }

@@ -18,6 +18,7 @@ import { TextDocument } from 'vscode-languageserver-textdocument';
 import { checkPage } from '../check/pages/check-page.ts';
 import { checkSource, sourceFacts } from '../check/source.ts';
 import type { Finding } from '../project/finding.ts';
+import { textOf } from '../project/seen.ts';
 import { classPlace, type FilePlace } from './class-place.ts';
 import { type ContractName, isSame, type Sighting } from './contract-name.ts';
 import { type HtmlPlace, placeAt } from './html-place.ts';
@@ -164,7 +165,7 @@ function nameUnder(project: EditorProject, document: TextDocument, position: Pos
 function declarationOf(project: EditorProject, name: ContractName): FilePlace | undefined {
   const { file } = name.element;
   if (name.kind !== 'tag') {
-    const text = readFileSync(join(project.root, file), 'utf8');
+    const text = textOf(join(project.root, file));
     const found = namesIn(project, file, text).find(one => one.isDeclaration && isSame(one, name));
     if (found) return { file, text, start: found.start, end: found.end };
   }

@@ -9,7 +9,7 @@ import { packageVocabulary } from '../check/pages/package-vocabulary.ts';
 import { type Vocabulary, vocabularyOf } from '../check/pages/vocabulary.ts';
 import type { ElementDescription } from '../describe/description.ts';
 import { editorData, tagText } from '../describe/editor-data.ts';
-import { describeElement } from '../describe/model.ts';
+import { Descriptions } from '../describe/model.ts';
 import { readConfiguration } from '../project/config.ts';
 import { discover, type FoundElement } from '../project/discover.ts';
 import { MarkupTypes } from './markup-types.ts';
@@ -24,6 +24,7 @@ export class EditorProject {
   out = 'dist';
   /** Why the elements could not be read, the last time; they are those of the time before then. */
   problem: string | undefined;
+  readonly #descriptions = new Descriptions();
   #byTag = new Map<string, ElementDescription>();
   #reading: Promise<void> | undefined;
   #isStale = false;
@@ -48,7 +49,7 @@ export class EditorProject {
       try {
         const { source, out } = await readConfiguration(this.root);
         const found = await discover(this.root, source);
-        this.elements = found.map(element => describeElement(this.root, element));
+        this.elements = found.map(element => this.#descriptions.describe(this.root, element));
         this.#byTag = new Map(this.elements.map(element => [element.tag, element]));
         this.found = found;
         this.out = out;

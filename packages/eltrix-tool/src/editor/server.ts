@@ -19,14 +19,17 @@ import {
 import { TextDocument } from 'vscode-languageserver-textdocument';
 import { toolVersion } from '../project/library.ts';
 import { projectFolder } from '../project/place.ts';
+import { setTypedText, textOf } from '../project/seen.ts';
 import { keepModules } from '../project/syntax.ts';
 import { withSharedRange } from './completion-list.ts';
 import { complete, define, diagnose, fixes, hover, refer, rename, renameable } from './features.ts';
 import { EditorProject } from './project.ts';
-import { isPage, isSheet, regionAt } from './regions.ts';
+import { isPage, isSheet, isSource, regionAt } from './regions.ts';
 
 /** How long typing has to rest before a document is checked, in milliseconds. */
 const rest = 80;
+/** The same before contracts are read again. */
+const contractRest = 250;
 
 /** Runs until the client ends it, or is gone. */
 export function serveEditor(): Promise<void> {
@@ -41,10 +44,20 @@ export function serveEditor(): Promise<void> {
   return server.ended;
 }
 
+/** The text of a file, if there is one. */
+function known(path: string): string | undefined {
+  try {
+    return textOf(path);
+  } catch {
+    return undefined;
+  }
+}
+
 class EditorServer {
   readonly #documents = new TextDocuments(TextDocument);
   readonly #projects = new Map<string, EditorProject>();
   readonly #timers = new Map<string, ReturnType<typeof setTimeout>>();
+  #contracts: ReturnType<typeof setTimeout> | undefined;
   readonly ended: Promise<void>;
 
   constructor(readonly connection: Connection) {
@@ -141,9 +154,15 @@ class EditorServer {
         return ranges && { ranges };
       }),
     );
-    documents.onDidChangeContent(({ document }) => this.#checkSoon(document.uri));
+    documents.onDidChangeContent(({ document }) => {
+      this.#typed(document.uri, document.getText());
+      this.#checkSoon(document.uri);
+    });
     documents.onDidSave(({ document }) => this.#saved(document.uri));
-    documents.onDidClose(({ document }) => void connection.sendDiagnostics({ uri: document.uri, diagnostics: [] }));
+    documents.onDidClose(({ document }) => {
+      this.#typed(document.uri, undefined);
+      void connection.sendDiagnostics({ uri: document.uri, diagnostics: [] });
+    });
     connection.onDidChangeWatchedFiles(({ changes }) => {
       for (const { uri, type } of changes) if (type === FileChangeType.Deleted || !documents.get(uri)) this.#saved(uri);
     });
@@ -184,6 +203,26 @@ class EditorServer {
     const before = project.problem;
     await project.refresh();
     if (project.problem && project.problem !== before) this.connection.console.warn(project.problem);
+  }
+
+  /** A contract counts as it is typed. */
+  #typed(uri: string, text: string | undefined): void {
+    if (!uri.startsWith('file:') || !isSource(uri)) return;
+    const path = fileURLToPath(uri);
+    const before = known(path);
+    setTypedText(path, text);
+    if (known(path) === before) return;
+    clearTimeout(this.#contracts);
+    this.#contracts = setTimeout(() => void this.#readAgain(uri), contractRest);
+  }
+
+  async #readAgain(uri: string): Promise<void> {
+    try {
+      await this.#read(await this.#projectOf(uri));
+    } catch (error) {
+      this.connection.console.error(String(error));
+    }
+    for (const document of this.#documents.all()) this.#checkSoon(document.uri);
   }
 
   /** What is saved may declare something: contracts are read again, and every open document is checked. */

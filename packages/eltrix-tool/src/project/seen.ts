@@ -11,6 +11,15 @@ let folder: string | undefined;
 const texts = new Map<string, string>();
 const lists = new Map<string, readonly string[]>();
 
+/** Texts that stand in an editor and are not saved. */
+const typed = new Map<string, string>();
+
+/** What an editor has of a file; undefined once it is closed. */
+export function setTypedText(path: string, text: string | undefined): void {
+  if (text === undefined) typed.delete(path);
+  else typed.set(path, text);
+}
+
 /**
  * @param source the folder, absolute.
  * @param changed all files that were changed since the last time, if none has come or gone.
@@ -28,7 +37,7 @@ const isInside = (path: string) => folder !== undefined && (path === folder || p
 
 /** The text of a file, by its absolute path. */
 export function textOf(path: string): string {
-  let text = texts.get(path);
+  let text = typed.get(path) ?? texts.get(path);
   if (text === undefined) {
     text = decoded(path, readFileSync(path));
     if (isInside(path)) texts.set(path, text);
