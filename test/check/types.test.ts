@@ -151,6 +151,49 @@ describe('types in markup', () => {
     }
   });
 
+  it('checks elements of packages by their manifest', () => {
+    const manifest = {
+      schemaVersion: '1.0.0',
+      modules: [
+        {
+          kind: 'javascript-module',
+          path: 'x.js',
+          declarations: [
+            {
+              kind: 'class',
+              name: 'XMeter',
+              tagName: 'x-meter',
+              customElement: true,
+              attributes: [
+                { name: 'level', type: { text: 'number' } },
+                { name: 'look', type: { text: "'flat' | 'round'" } },
+              ],
+            },
+          ],
+        },
+      ],
+    };
+    const root = project(
+      {
+        'package.json': '{ "name": "types", "type": "module", "dependencies": { "x-meter": "1" } }',
+        'tsconfig.json': JSON.stringify(configuration),
+        'node_modules/x-meter/package.json': '{ "name": "x-meter", "version": "1.0.0", "customElements": "cem.json" }',
+        'node_modules/x-meter/cem.json': JSON.stringify(manifest),
+        'src/a.ts':
+          "import { markup } from 'eltrix';\nexport const a = (text: string) => markup`<x-meter level=${text} look=${'flat'}></x-meter>`;\nexport const b = markup`<x-meter level=${3} look=${'square'}></x-meter>`;\n",
+      },
+      ['typescript'],
+    );
+    const { findings } = JSON.parse(eltrix(root, 'check', '--types', '--json').stdout) as { findings: Finding[] };
+    assert.deepEqual(
+      findings.map(({ line, message }) => [line, /"square"|string/.exec(message)![0]]),
+      [
+        [2, 'string'],
+        [3, '"square"'],
+      ],
+    );
+  });
+
   it('prints the place and the line, and leaves nothing behind', () => {
     const { status, stdout } = check('<hive-card mood=${"angry"}></hive-card>', []);
     assert.equal(status, 1);

@@ -66,6 +66,9 @@ const labels = async (text: string, file?: string) => {
   return (Array.isArray(found) ? found : found.items).map(({ label }) => label);
 };
 
+/** How many random edits. */
+const edits = Number(process.env['ELTRIX_EDITS'] ?? 1000);
+
 describe('types in markup', () => {
   it('are reported in the document after a save, until it is changed', async () => {
     const typed = project(
@@ -154,6 +157,8 @@ describe('the language server', () => {
     assert.deepEqual(await labels(list.replace('mood="calm"', 'mood="|"'), 'src/x.ts'), ['calm', 'busy']);
     assert.ok((await labels(list.replace('mood="calm"', 'mood="calm" on|'), 'src/y.ts')).includes('onhive-open'));
     assert.deepEqual(await labels(list.replace('slot="badge"', 'slot="|"'), 'src/z.ts'), ['badge']);
+    assert.deepEqual(await labels(card.replace('part="gauge"', 'part="|"'), 'src/hive-card.ts'), ['gauge']);
+    client.open('src/hive-card.ts', card);
     assert.deepEqual(await labels(list.replace('open() {}', 'open() { | }'), 'src/w.ts'), [], 'not in code');
   });
 
@@ -310,20 +315,29 @@ describe('the language server', () => {
       '<!--',
       'x',
     ];
-    let text = page;
-    client.open('site/random.html', text);
-    for (let step = 0; step < 1000; step++) {
-      const at = next(text.length + 1);
-      const end = Math.min(text.length, at + next(12));
-      text = text.slice(0, at) + (next(4) > 0 ? words[next(words.length)]! : '') + text.slice(end);
-      if (text.length > 4000) text = page;
-      client.change('site/random.html', text);
-      const before = text.slice(0, next(text.length + 1)).split('\n');
-      const position = { line: before.length - 1, character: before.at(-1)!.length };
-      const method = ['completion', 'hover', 'definition', 'documentSymbol', 'foldingRange', 'linkedEditingRange'][
-        next(6)
-      ]!;
-      const params = { textDocument: { uri: client.uri('site/random.html') }, position };
+    // A page, a sheet and a source, each edited by chance from what it was.
+    const origins: Record<string, string> = {
+      'site/random.html': page,
+      'site/random.css': 'hive-card::part(gauge) { --hive-accent: red } hive-card:state(ripe) { color: red }\n',
+      'src/random.ts': list,
+    };
+    const texts = { ...origins };
+    for (const [file, text] of Object.entries(texts)) client.open(file, text);
+    const methods = ['completion', 'hover', 'definition', 'documentSymbol', 'foldingRange', 'linkedEditingRange'];
+    const more = ['prepareRename', ...methods];
+    for (let step = 0; step < edits; step++) {
+      const file = Object.keys(texts)[next(3)]!;
+      const before = texts[file]!;
+      const at = next(before.length + 1);
+      const end = Math.min(before.length, at + next(12));
+      const edited = before.slice(0, at) + (next(4) > 0 ? words[next(words.length)]! : '') + before.slice(end);
+      const text = edited.length > 4000 || next(200) === 0 ? origins[file]! : edited;
+      texts[file] = text;
+      client.change(file, text);
+      const ahead = text.slice(0, next(text.length + 1)).split('\n');
+      const position = { line: ahead.length - 1, character: ahead.at(-1)!.length };
+      const method = more[next(more.length)]!;
+      const params = { textDocument: { uri: client.uri(file) }, position };
       if (step % 10 === 0) await client.cancelled(`textDocument/${method}`, params);
       else {
         const answer = await client.ask<unknown>(`textDocument/${method}`, params);
@@ -333,7 +347,7 @@ describe('the language server', () => {
         for (const [, line, character] of JSON.stringify(answer ?? '').matchAll(/"line":(\d+),"character":(\d+)/g))
           assert.ok(
             Number(line) < lines.length && Number(character) <= lines[Number(line)]!.length + 1,
-            `${method} ${step}`,
+            `${method} ${step} ${file}`,
           );
       }
     }

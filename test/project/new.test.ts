@@ -1,9 +1,18 @@
 /** A new project and a sketched one: each installs, type-checks, tests, serves and builds with the packed library. */
 import assert from 'node:assert/strict';
 import { execFileSync } from 'node:child_process';
-import { existsSync, mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import {
+  existsSync,
+  mkdirSync,
+  mkdtempSync,
+  readdirSync,
+  readFileSync,
+  rmSync,
+  symlinkSync,
+  writeFileSync,
+} from 'node:fs';
 import { tmpdir } from 'node:os';
-import { join } from 'node:path';
+import { dirname, join } from 'node:path';
 import { after, describe, it } from 'node:test';
 import { eltrix, packages, project, repository, running, tool } from '../support/project.ts';
 
@@ -68,6 +77,40 @@ describe('eltrix new', () => {
         data.elements.map(({ tag, specimens }) => [tag, specimens.length]),
         [['step-counter', 2]],
       );
+      assert.equal((await fetch(`${address}@eltrix/elements/step-counter.js`)).status, 200);
+    } finally {
+      await served.end();
+    }
+  });
+});
+
+describe('eltrix new where packages stand in a store', () => {
+  // As pnpm lays them out: packages in a store below a hidden folder, links to those that a project names itself.
+  const root = join(folder, 'store widgets');
+
+  it('serves, tests, checks and builds', { skip: !existsSync('/bin/cp') && 'it copies by links' }, async () => {
+    eltrix(folder, 'new', 'store widgets');
+    const installed = join(folder, 'thistle-widgets/node_modules');
+    mkdirSync(join(root, 'node_modules/.pnpm'), { recursive: true });
+    run('cp', ['-al', installed, join(root, 'node_modules/.pnpm/node_modules')], folder);
+    const { dependencies, devDependencies } = JSON.parse(readFileSync(join(root, 'package.json'), 'utf8')) as Record<
+      string,
+      Record<string, string>
+    >;
+    for (const name of Object.keys({ ...dependencies, ...devDependencies })) {
+      mkdirSync(dirname(join(root, 'node_modules', name)), { recursive: true });
+      const place = join(root, 'node_modules/.pnpm/node_modules', name);
+      if (existsSync(place)) symlinkSync(place, join(root, 'node_modules', name));
+    }
+    const bin = join(root, 'node_modules/eltrix-tool/dist/tool/cli/main.js');
+    const call = (...args: string[]) => run(process.execPath, [bin, ...args], root);
+    assert.match(call('test', '--in', 'chromium'), /ℹ fail 0/);
+    assert.match(call('check', '--in', 'chromium'), / 0 failed/);
+    assert.match(call('check', '--types'), /0 findings/);
+    assert.match(call('build'), /step-counter\.js/);
+    const served = running(root, 'serve', '--port', '0');
+    try {
+      const address = /http:\S+/.exec(await served.until(/ready in/))![0];
       assert.equal((await fetch(`${address}@eltrix/elements/step-counter.js`)).status, 200);
     } finally {
       await served.end();

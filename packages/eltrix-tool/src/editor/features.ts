@@ -91,6 +91,21 @@ function completeOwn(project: EditorProject, { place, document, region, offset }
         textEdit: { range, newText: name },
       }));
   }
+  if (place.value && place.attribute?.name === 'part') {
+    // Parts are declared by the element whose view it is.
+    const owner = region.isSource && project.elements.filter(({ file }) => file === fileOf(project, document.uri));
+    const range = rangeOf(document, place.value.start, place.value.end);
+    return owner && owner.length > 0
+      ? owner
+          .flatMap(({ parts }) => parts)
+          .map(({ name, about }) => ({
+            label: name,
+            kind: CompletionItemKind.Value,
+            documentation: about,
+            textEdit: { range, newText: name },
+          }))
+      : undefined;
+  }
   const element = project.element(place.tag);
   if (!region.isSource || !element || place.value || !place.attribute?.name.startsWith('on')) return undefined;
   const range = rangeOf(document, place.attribute.start, Math.max(offset, place.attribute.end));
