@@ -18,6 +18,7 @@ export const budgets = {
   'test/project/build.test.ts': 150,
   'test/project/apiary.test.ts': 200,
   'test/project/hot.test.ts': 250,
+  'test/project/site.test.ts': 200,
   'test/cli/commands.test.ts': 250,
   'test/cli/configuration.test.ts': 250,
   'test/editor/language-server.test.ts': 150,
@@ -54,6 +55,7 @@ export const budgets = {
 /** Files that drive several engines or pages at once: never two of them at the same time. */
 export const alone = [
   'test/project/hot.test.ts',
+  'test/project/site.test.ts',
   'test/browser.test.ts',
   'test/check/conformance.test.ts',
   'test/testing/planted.test.ts',

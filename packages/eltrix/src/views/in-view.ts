@@ -2,13 +2,15 @@
 import { computed } from '../signals/computed.ts';
 import { outside } from '../signals/outside.ts';
 import { type Signal, signal } from '../signals/signal.ts';
-import { type Member, untracked } from '../signals/state.ts';
-import { piece, template } from '../view/compiled.ts';
+import { type Member, state, untracked } from '../signals/state.ts';
+import { piece } from '../view/compiled.ts';
 import { onServer, type Placeable, type Placed, place } from '../view/content.ts';
 import { Each, type RowMarkup } from '../view/each.ts';
 import { Expression } from '../view/expression.ts';
 import type { ExpressionPlace, Owner } from '../view/template.ts';
+import { gapTemplate } from './gap.ts';
 import { RowHeights } from './row-heights.ts';
+import { isInside, scrollerOf } from './scroller.ts';
 
 export interface InViewOptions {
   /** The height of a row in CSS pixels until it has been measured; 40 unless given. */
@@ -87,58 +89,6 @@ type Entry<T> =
   | { readonly isGap: false; readonly item: T; readonly index: number; readonly key: unknown }
   | { readonly isGap: true; readonly number: number; readonly height: number };
 
-const isInside = (element: Element | undefined, node: Node | null | undefined): boolean => {
-  for (let at: Node | null | undefined = node; at; at = at.parentNode ?? (at as Partial<ShadowRoot>).host)
-    if (at === element) return true;
-  return false;
-};
-
-/** The element that scrolls a node, through shadow roots and slots; null for the viewport. */
-function scrollerOf(node: Node): Element | null {
-  const up = (at: Node): Node | null =>
-    (at as Element).assignedSlot ?? at.parentNode ?? (at as Partial<ShadowRoot>).host ?? null;
-  for (let at = up(node); at; at = up(at)) {
-    if (!(at instanceof Element) || at === document.body || at === document.documentElement) continue;
-    if (/auto|scroll/.test(getComputedStyle(at).overflowY)) return at;
-  }
-  return null;
-}
-
-const gapOf: Readonly<Record<string, string>> = {
-  ul: 'li',
-  ol: 'li',
-  tbody: 'tr',
-  thead: 'tr',
-  table: 'tr',
-  menu: 'li',
-};
-
-/** The space that a row takes in place of many: its height is set by script, which every policy allows. */
-const gapTemplates = new Map<string, ReturnType<typeof template>>();
-function gapTemplate(parent: Element): ReturnType<typeof template> {
-  const tag = gapOf[parent.localName] ?? 'div';
-  let made = gapTemplates.get(tag);
-  if (made === undefined) {
-    const html = tag === 'tr' ? '<table><tr></tr></table>' : `<${tag}></${tag}>`;
-    const wrapped = template(
-      html,
-      [
-        (node, owner) =>
-          new Expression(owner, node, (element: HTMLElement, height) => {
-            element.style.cssText = `display: block; height: ${height as number}px; margin: 0; padding: 0; border: 0; overflow-anchor: none; visibility: hidden`;
-            // Its height comes from measuring, so a check does not compare it.
-            element.setAttribute('data-eltrix', 'gap');
-            element.ariaHidden = 'true';
-          }),
-      ],
-      root => [root],
-    );
-    made = tag === 'tr' ? () => ({ ...wrapped(), root: (wrapped().root as Element).querySelector('tr')! }) : wrapped;
-    gapTemplates.set(tag, made);
-  }
-  return made;
-}
-
 class Standing<T> implements Placed {
   readonly heights: RowHeights;
   /** The rows, and the space between them. */
@@ -175,7 +125,10 @@ class Standing<T> implements Placed {
   begin(): void {
     const changes = outside(0, set => this.#follow(set));
     // Copied once a change, not once a frame: reading all of a live list is what follows it.
-    const items = computed(() => [...(this.list.items() ?? [])]);
+    const items = computed(() => {
+      const given = this.list.items() ?? [];
+      return (state.live?.items(given) as readonly T[] | undefined) ?? [...given];
+    });
     this.expression.set(() => [items.get(), changes.get()]);
   }
 
