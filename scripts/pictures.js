@@ -1,5 +1,5 @@
 // npm run pictures: takes the pictures of docs/screenshots, from the demonstration: terminals and pages.
-// node scripts/pictures.js server: takes those of one group only: terminals, gallery, apiary, server, tests, editor.
+// node scripts/pictures.js server: takes those of one group only: terminals, gallery, apiary, server, tests, editor, site.
 import { spawn, spawnSync } from 'node:child_process';
 import { copyFileSync, mkdirSync, mkdtempSync, readFileSync, rmSync, symlinkSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
@@ -44,10 +44,6 @@ async function gallery() {
     const down =
       "document.querySelector('gallery-app').shadowRoot.querySelector('gallery-sheet').shadowRoot.querySelectorAll('gallery-plate')[1].scrollIntoView()";
     await shoot(chosen, 'gallery-element.png', 800, { wait: 2500, before: down });
-    await shoot(`${address}#/keeper-note/pinned-with-a-picture?scheme=dark`, 'gallery-dark.png', 800, {
-      wait: 2500,
-      before: "document.documentElement.style.colorScheme = 'dark'",
-    });
   } finally {
     served.kill();
   }
@@ -112,6 +108,7 @@ const groups = {
   server: rendered,
   tests,
   editor,
+  site,
 };
 
 /** The tests as a page, with one that fails; and a report with a picture that differs. */
@@ -171,6 +168,26 @@ it('looks as it did', async () => {
   })()`;
   await shoot(address, 'tests.png', 800, { wait: 6000, before: choose });
   served.kill();
+}
+
+/** A guide of the site, with its example running. */
+async function site() {
+  spawnSync(process.execPath, ['build.js'], { cwd: join(root, 'examples/site'), stdio: 'inherit' });
+  const server = await vite.preview({
+    root: join(root, 'examples/site'),
+    configFile: false,
+    preview: { host: '127.0.0.1', port: 0 },
+    logLevel: 'silent',
+  });
+  const edit = `(async () => {
+    const example = document.querySelector('live-example');
+    [...example.shadowRoot.querySelectorAll('button')].find(({ textContent }) => textContent === 'Edit').click();
+    await new Promise(resolve => setTimeout(resolve, 1500));
+    example.scrollIntoView();
+    await new Promise(resolve => setTimeout(resolve, 1500));
+  })()`;
+  await shoot(`${server.resolvedUrls.local[0]}contracts.html`, 'site.png', 800, { wait: 1500, before: edit });
+  await server.close();
 }
 
 /** Neovim with the language server: a finding, and completion of a choice. It needs nvim and tmux. */

@@ -245,9 +245,9 @@ function template(name, title, html, before, after) {
 </head>
 <body>
 <a class="skip" href="#content">Go to the text</a>
-<header><a class="home" href="index.html">Eltrix</a><site-search index="search.json"></site-search></header>
+<header><a class="home" href="index.html">Eltrix</a><a class="to-guides" href="#guides">Guides</a><site-search index="search.json"></site-search></header>
 <div class="columns">
-<nav aria-label="Guides"><details open><summary>Guides</summary>${nav}</details></nav>
+<nav id="guides" aria-label="Guides"><details open><summary>Guides</summary>${nav}</details></nav>
 <main id="content" tabindex="-1">${html}<footer class="steps">${step(before, 'prev', 'Before')}${step(after, 'next', 'Next')}</footer></main>
 </div>
 </body>
