@@ -21,13 +21,17 @@ import { word } from './words.ts';
 export class HiveNote extends contract('hive-note', { attributes: { name: text() } }) {
   static styleSheets = [sheet];
   readonly count = signal(0);
+  readonly #pressed = signal(0);
+  #times = 0;
 
   view() {
-    return markup\`<p onclick=\${this.press}>\${() => \`\${word} \${this.name} \${this.count.get()} one\`}</p><input><slot></slot>\`;
+    return markup\`<p onclick=\${this.press}>\${() => \`\${word} \${this.name} \${this.count.get()} one \${this.#pressed.get()}\`}</p><input><slot></slot>\`;
   }
 
   press() {
     this.count.set(this.count.get() + 1);
+    this.#times++;
+    this.#pressed.set(this.#times);
   }
 }
 HiveNote.define();
@@ -72,30 +76,30 @@ describe('hot replacement', () => {
           writeFileSync(path, readFileSync(path, 'utf8').replace(from, to));
           return performance.now();
         };
-        await until(/^hive Rosemary 0 one$/);
+        await until(/^hive Rosemary 0 one 0$/);
         // Dependencies that Vite finds first may reload the page once.
         await new Promise(resolve => setTimeout(resolve, 1500));
-        await until(/^hive Rosemary 0 one$/);
+        await until(/^hive Rosemary 0 one 0$/);
         await page.evaluate(
           "(() => { const note = globalThis.first = document.querySelector('hive-note'); note.shadowRoot.querySelector('p').click(); note.shadowRoot.querySelector('input').value = 'typed'; return true; })()",
         );
         const kept = { field: 'typed', isSame: true };
-        let begun = save('src/hive-note.ts', ' one`', ' two`');
-        let seen = await until(/^hive Rosemary 1 two$/);
+        let begun = save('src/hive-note.ts', ' one ', ' two ');
+        let seen = await until(/^hive Rosemary 1 two 1$/);
         times.push(`${engine}: view ${Math.round(performance.now() - begun)} ms`);
         assert.deepEqual({ field: seen['field'], isSame: seen['isSame'] }, kept, 'a view');
         begun = save('src/hive-note.css', 'red', 'blue');
-        seen = await until(/two$/, 'rgb(0, 0, 255)');
+        seen = await until(/two 1$/, 'rgb(0, 0, 255)');
         times.push(`${engine}: sheet ${Math.round(performance.now() - begun)} ms`);
         assert.deepEqual({ field: seen['field'], isSame: seen['isSame'] }, kept, 'a sheet');
         save('src/words.ts', "'hive'", "'box'");
-        seen = await until(/^box Rosemary 1 two$/, 'rgb(0, 0, 255)');
+        seen = await until(/^box Rosemary 1 two 1$/, 'rgb(0, 0, 255)');
         assert.deepEqual({ field: seen['field'], isSame: seen['isSame'] }, kept, 'what a module imports');
         save('src/hive-note.ts', 'name: text() }', 'name: text(), open: flag() }');
-        save('src/hive-note.ts', ' two`', ' ${this.open}`');
-        seen = await until(/^box Rosemary 1 false$/, 'rgb(0, 0, 255)');
+        save('src/hive-note.ts', ' two ', ' ${this.open} ');
+        seen = await until(/^box Rosemary 1 false 1$/, 'rgb(0, 0, 255)');
         await page.evaluate('(() => { globalThis.first.open = true; return true; })()');
-        seen = await until(/^box Rosemary 1 true$/, 'rgb(0, 0, 255)');
+        seen = await until(/^box Rosemary 1 true 1$/, 'rgb(0, 0, 255)');
         assert.deepEqual({ field: seen['field'], isSame: seen['isSame'] }, kept, 'another contract');
         assert.equal(await page.evaluate('globalThis.loads'), 1, 'nothing else was evaluated again');
         // A root of another kind cannot be given: the page is loaded again.
@@ -105,7 +109,7 @@ describe('hot replacement', () => {
           (await page
             .evaluate("document.querySelector('hive-note')?.querySelector('p')?.textContent ?? ''")
             // It is on its way to the same page.
-            .catch(() => '')) !== 'box Rosemary 0 false'
+            .catch(() => '')) !== 'box Rosemary 0 false 0'
         ) {
           assert.ok(Date.now() < end, 'never loaded again');
           await new Promise(resolve => setTimeout(resolve, 50));

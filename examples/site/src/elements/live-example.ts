@@ -118,7 +118,7 @@ export class LiveExample extends contract('live-example', {
     this.#problem.set(undefined);
     this.#events.set([]);
     const { element } = this.frame;
-    // A frame without a script of its own has no policy that would hold up the example's.
+    // The frame has its own, looser policy: this page allows no code that is typed.
     if (element) element.src = new URL('live.html', document.baseURI).href;
   }
 

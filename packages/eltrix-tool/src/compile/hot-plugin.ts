@@ -11,6 +11,31 @@ export interface HotModule {
   readonly accepts: boolean;
 }
 
+/**
+ * Gives classes a method that reads and writes their private fields, so that another class can keep what is in them. Only while
+ * Vite serves: nothing else could reach them.
+ */
+export function showPrivateFields(file: string, code: string, output: MagicString): void {
+  const program = code.includes('#') ? parseModule(file, code)?.program : undefined;
+  if (!program) return;
+  walk(program, node => {
+    if (!/^Class(?:Declaration|Expression)$/.test(node.type) || !node['superClass']) return;
+    const fields = (node['body']['body'] as Node[]).filter(
+      ({ type, key, static: isStatic }) =>
+        type === 'PropertyDefinition' && key.type === 'PrivateIdentifier' && isStatic !== true,
+    );
+    if (fields.length === 0) return;
+    const visits = fields.map(({ key }) => {
+      const name = (key as Node)['name'] as string;
+      return `visit('#${name}', () => this.#${name}, value => { this.#${name} = value; });`;
+    });
+    output.appendLeft(
+      node['body'].end - 1,
+      ` [Symbol.for('eltrix.private.1')](visit) { super[Symbol.for('eltrix.private.1')]?.(visit); ${visits.join(' ')} } `,
+    );
+  });
+}
+
 /** What a module has to do with hot replacement; undefined for one that defines no elements. */
 export function hotModule(file: string, code: string): HotModule | undefined {
   if (!/\bdefine\b/.test(code)) return undefined;
@@ -77,6 +102,7 @@ export function hotElements(isOurs: (id: string) => boolean): Plugin {
         if (!found) return null;
         const output = new MagicString(code);
         output.prepend(announce);
+        showPrivateFields(id.replace(/\?.*$/, ''), code, output);
         // Vite looks for these words in the module itself.
         if (found.accepts) output.append('\nif (import.meta.hot) import.meta.hot.accept();\n');
         return { code: output.toString(), map: output.generateMap({ source: id, hires: 'boundary' }) };

@@ -199,7 +199,7 @@ function exchange(element: Living, Class: ElementClass): void {
   else before.root?.replaceChildren();
   const host = element as unknown as Anything;
   const properties = keptProperties(before, host);
-  const fields = keptFields(host);
+  const fields = [...publicFields(host), ...privateFields(host)].flatMap(keptField);
   const { contract } = planOf(Class);
   Object.setPrototypeOf(element, Class.prototype as object);
   // As if they had been set before an upgrade.
@@ -217,7 +217,11 @@ function exchange(element: Living, Class: ElementClass): void {
   (host[exchangeDriver] as (driver: Driver) => void)(driver);
   driver.construct();
   constructOn(element, Class);
-  for (const [name, restore] of fields) restore(host[name]);
+  const now = new Map([...publicFields(host), ...privateFields(host)].map(field => [field.name, field]));
+  for (const { name, restore } of fields) {
+    const field = now.get(name);
+    if (field) restore(field);
+  }
   if (isConnected) (element as unknown as { connectedCallback(): void }).connectedCallback();
   restorePlace(driver.root);
 }
@@ -230,30 +234,61 @@ function keptProperties(driver: Driver, host: Anything): Anything {
   return kept;
 }
 
-/** State in fields: signals and plain values. Other fields are made by the new class. */
-function keptFields(host: Anything): [string, (now: unknown) => void][] {
-  return Object.entries(host).flatMap(([name, value]): [string, (now: unknown) => void][] => {
-    if (isSignal(value) && 'set' in (value as object)) {
-      const last = (value as { peek(): unknown }).peek();
-      return [
-        [
-          name,
-          now => {
-            if (isSignal(now) && 'set' in (now as object)) (now as { set(value: unknown): void }).set(last);
-          },
-        ],
-      ];
-    }
-    if (typeof value === 'object' || typeof value === 'function') return [];
+interface Field {
+  readonly name: string;
+  get(): unknown;
+  set(value: unknown): void;
+}
+
+function publicFields(host: Anything): Field[] {
+  return Object.keys(host).map(name => ({
+    name,
+    get: () => host[name],
+    set: value => {
+      host[name] = value;
+    },
+  }));
+}
+
+/** How the Vite plugin shows private fields to whoever exchanges a class. */
+const privateKey = Symbol.for('eltrix.private.1');
+
+function privateFields(host: Anything): Field[] {
+  const fields: Field[] = [];
+  type Visit = (name: string, get: () => unknown, set: (value: unknown) => void) => void;
+  const show = host[privateKey] as ((visit: Visit) => void) | undefined;
+  show?.call(host, (name, get, set) => void fields.push({ name, get, set }));
+  return fields;
+}
+
+const isWritable = (value: unknown): value is { peek(): unknown; set(value: unknown): void } =>
+  isSignal(value) && 'set' in (value as object);
+
+/** State in a field: a signal or a plain value. Other fields are those of the new class. */
+function keptField(field: Field): { readonly name: string; restore(now: Field): void }[] {
+  const { name } = field;
+  const value = field.get();
+  if (isWritable(value)) {
+    const last = value.peek();
     return [
-      [
+      {
         name,
-        now => {
-          if (typeof now === typeof value) host[name] = value;
+        restore(now) {
+          const signal = now.get();
+          if (isWritable(signal)) signal.set(last);
         },
-      ],
+      },
     ];
-  });
+  }
+  if (typeof value === 'object' || typeof value === 'function') return [];
+  return [
+    {
+      name,
+      restore(now) {
+        if (typeof now.get() === typeof value) now.set(value);
+      },
+    },
+  ];
 }
 
 /** Runs the constructors of a class up to the library's base on an element that is there. */
