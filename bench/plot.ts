@@ -63,7 +63,7 @@ const folder = mkdtempSync(join(tmpdir(), 'eltrix-plot-'));
 writeFileSync(join(folder, 'plot.html'), html);
 const session = await engines.chromium.start();
 const page = await session.open(pathToFileURL(join(folder, 'plot.html')).href, {
-  viewport: { width: 1280, height: 800 },
+  viewport: { width: 1280, height: 540 },
 });
 writeFileSync(join(root, 'docs/screenshots/performance.png'), await page.screenshot());
 await session.close();
