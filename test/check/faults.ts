@@ -77,7 +77,7 @@ export const faults: Readonly<Record<string, Fault>> = {
   },
   'semantics-kept': {
     declares:
-      "attributes: { count: integer() }, states: { ripe: { about: 'More than one.', when: host => host.count > 1 } }",
+      "attributes: { count: integer() }, states: { ripe: { about: 'Not too few.', when: host => host.count > -9 } }",
     body: `${view} attributeChanged() { this.states.delete('ripe'); }`,
     specimen: '<TAG count="0"></TAG>',
   },

@@ -2,7 +2,9 @@
 import { type DefaultTreeAdapterTypes, parseFragment } from 'parse5';
 import type { ElementDescription } from '../describe/description.ts';
 import { byPlace, type Finding } from '../project/finding.ts';
+import { libraryNames } from '../project/library-names.ts';
 import { bare, keyOf, type Node, parseModule, walk } from '../project/syntax.ts';
+import { templateText } from '../project/template-text.ts';
 import { checkFragment, placeholder } from './pages/check-page.ts';
 import type { Vocabulary } from './pages/vocabulary.ts';
 
@@ -50,13 +52,20 @@ interface Template {
  */
 export function sourceFacts(file: string, code: string, elements: readonly ElementDescription[]): SourceFacts {
   const parsed = parseModule(file, code);
+  const names = parsed ? libraryNames(parsed.program) : new Map<string, string>();
   const findings: Finding[] = [];
   const place = placesIn(code);
   const found = (parsed ? classes(parsed.program) : []).map(statement => {
     const element = elements.find(({ className }) => className === statement['id']?.['name']);
     const report: Report = (code, message, offset) => findings.push({ code, message, file, ...place(offset) });
     if (element) checkEvents(statement, element, code, report);
-    return { element, templates: templates(statement).map(node => ({ text: masked(code, node), start: node.start })) };
+    return {
+      element,
+      templates: templates(statement, names).map(node => ({
+        text: templateText(code, node, placeholder),
+        start: node.start,
+      })),
+    };
   });
   return { code, findings, classes: found };
 }
@@ -111,27 +120,13 @@ function classes(program: Node): Node[] {
   return found;
 }
 
-function templates(root: Node): Node[] {
+function templates(root: Node, names: ReadonlyMap<string, string>): Node[] {
   const found: Node[] = [];
   walk(root, node => {
-    if (node.type === 'TaggedTemplateExpression' && node['tag']['name'] === 'markup') found.push(node['quasi']);
+    if (node.type === 'TaggedTemplateExpression' && names.get(node['tag']['name']) === 'markup')
+      found.push(node['quasi']);
   });
   return found;
-}
-
-/** A template as a fragment of the same length as in the source, so that places stay what they are; placeholders are marked. */
-function masked(code: string, { start, end, quasis }: Node): string {
-  const blank = (text: string, by: string) => text.replace(/[^\n]/g, by);
-  let text = '';
-  let done = start;
-  for (const quasi of quasis as Node[]) {
-    // A quasi's own range may or may not hold its delimiters.
-    const raw = quasi['value']['raw'] as string;
-    const from = code.indexOf(raw, done);
-    text += blank(code.slice(done, from), done === start ? ' ' : placeholder) + raw;
-    done = from + raw.length;
-  }
-  return text + blank(code.slice(done, end), ' ');
 }
 
 const attribute = (element: Element, name: string) => element.attrs.find(attr => attr.name === name)?.value;

@@ -1,6 +1,7 @@
 /** Development: signals and computeds are called as the fields and constants that hold them, private ones included. */
 import MagicString from 'magic-string';
 import type { Plugin } from 'vite';
+import { libraryNames } from '../project/library-names.ts';
 import { bare, type Node, parseModule, walk } from '../project/syntax.ts';
 
 const makers = new Set(['signal', 'computed']);
@@ -10,12 +11,7 @@ export function nameSignals(file: string, code: string, output: MagicString): bo
   if (!/\b(?:signal|computed)\b/.test(code)) return false;
   const program = parseModule(file, code)?.program;
   if (!program) return false;
-  const imported = new Set<string>();
-  for (const node of program['body'] as Node[]) {
-    if (node.type !== 'ImportDeclaration' || node['source'].value !== 'eltrix') continue;
-    for (const { type, imported: name, local } of node['specifiers'] as Node[])
-      if (type === 'ImportSpecifier' && makers.has(name.name)) imported.add(local.name);
-  }
+  const imported = libraryNames(program);
   let isChanged = false;
   walk(program, node => {
     const holder =
@@ -25,7 +21,7 @@ export function nameSignals(file: string, code: string, output: MagicString): bo
           ? node['id'].name
           : undefined;
     const call = holder && (node['value'] ?? node['init']) ? bare(node['value'] ?? node['init']) : undefined;
-    if (call?.type !== 'CallExpression' || !imported.has(bare(call['callee'])['name'])) return;
+    if (call?.type !== 'CallExpression' || !makers.has(imported.get(bare(call['callee'])['name']) ?? '')) return;
     const given = call['arguments'] as Node[];
     if (given.length !== 1 || given[0]!.type === 'SpreadElement') return;
     output.appendLeft(given[0]!.end, `, { name: ${JSON.stringify(holder)} }`);

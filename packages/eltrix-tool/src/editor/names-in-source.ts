@@ -1,6 +1,8 @@
 import { placeholder } from '../check/pages/check-page.ts';
 import type { ElementDescription } from '../describe/description.ts';
+import { libraryNames } from '../project/library-names.ts';
 import { bare, fieldsOf, type Node, parseModule, walk } from '../project/syntax.ts';
+import { blank, templateText } from '../project/template-text.ts';
 import type { ContractName, Sighting } from './contract-name.ts';
 import { cssNames } from './names-in-css.ts';
 import { htmlNames } from './names-in-html.ts';
@@ -11,7 +13,7 @@ export function sourceNames(project: EditorProject, file: string, text: string):
   const program = parseModule(file, text)?.program;
   if (!program) return [];
   const found: Sighting[] = [];
-  const names = new LibraryNames(program);
+  const names = libraryNames(program, /^eltrix(?:-tool)?(?:\/|$)/);
   walk(program, (node, parents) => {
     const Class = parents.findLast(({ type }) => /^Class(?:Declaration|Expression)$/.test(type));
     const owner = project.elements.find(
@@ -19,13 +21,13 @@ export function sourceNames(project: EditorProject, file: string, text: string):
     );
     switch (node.type) {
       case 'CallExpression':
-        if (names.of(node['callee']) === 'contract') found.push(...declared(project, file, node, parents));
+        if (nameOf(names, node['callee']) === 'contract') found.push(...declared(project, file, node, parents));
         else found.push(...called(project, node, owner, names));
         break;
       case 'TaggedTemplateExpression': {
         const { tag, quasi } = node as Node & { tag: Node; quasi: Node };
         const inner = tag.type === 'MemberExpression' ? (tag['object'] as Node) : tag;
-        const name = names.of(inner);
+        const name = nameOf(names, inner);
         if (name === 'markup')
           found.push(...inside(quasi, htmlNames(project, file, masked(text, quasi, placeholder), owner, true)));
         else if (name === 'stylesheet')
@@ -44,39 +46,15 @@ export function sourceNames(project: EditorProject, file: string, text: string):
   return found;
 }
 
-/** What a module calls the library's exports. */
-class LibraryNames {
-  readonly #names = new Map<string, string>();
-
-  constructor(program: Node) {
-    for (const node of program['body'] as Node[]) {
-      if (node.type !== 'ImportDeclaration' || !/^eltrix(?:-tool)?(?:\/|$)/.test(node['source'].value)) continue;
-      for (const { type, imported, local } of node['specifiers'] as Node[])
-        if (type === 'ImportSpecifier') this.#names.set(local.name, imported.name ?? imported.value);
-    }
-  }
-
-  of(node: Node): string | undefined {
-    return node.type === 'Identifier' ? this.#names.get(node['name']) : undefined;
-  }
-}
+const nameOf = (names: ReadonlyMap<string, string>, node: Node) =>
+  node.type === 'Identifier' ? names.get(node['name']) : undefined;
 
 const inside = ({ start, end }: Node, sightings: readonly Sighting[]) =>
   sightings.filter(sighting => sighting.start > start && sighting.end < end);
 
 /** A template alone, with the same places. */
-function masked(text: string, { start, end, quasis }: Node, filler: string): string {
-  const blank = (part: string, by: string) => part.replace(/[^\r\n]/g, by);
-  let result = blank(text.slice(0, start + 1), ' ');
-  let done = start + 1;
-  for (const quasi of quasis as Node[]) {
-    const raw = quasi['value'].raw as string;
-    const from = text.indexOf(raw, done);
-    result += blank(text.slice(done, from), filler) + raw;
-    done = from + raw.length;
-  }
-  return result + blank(text.slice(done, end), ' ');
-}
+const masked = (text: string, quasi: Node, filler: string) =>
+  blank(text.slice(0, quasi.start)) + templateText(text, quasi, filler);
 
 /** A string literal that is a name as a whole. */
 function literal(element: ElementDescription, kind: Sighting['kind'], { start, end, value }: Node): Sighting {
@@ -141,7 +119,7 @@ function called(
   project: EditorProject,
   { callee, arguments: args }: Node,
   owner: ElementDescription | undefined,
-  names: LibraryNames,
+  names: ReadonlyMap<string, string>,
 ): Sighting[] {
   const first = (args as Node[])[0];
   const isText = (node: Node | undefined): node is Node =>
@@ -162,12 +140,12 @@ function called(
   if (owner && isStates && isText(first) && owner.states.some(({ name }) => name === first['value']))
     return [literal(owner, 'state', first)];
   const takesTag = method !== undefined && /^(?:createElement|whenDefined)$/.test(method);
-  if ((takesTag || names.of(callee) === 'standIn') && isText(first)) {
+  if ((takesTag || nameOf(names, callee) === 'standIn') && isText(first)) {
     const element = project.element(first['value'] as string);
     if (element) return [literal(element, 'tag', first)];
   }
   // Any element may be listened to, so the name has to be that of one element alone.
-  const isListening = names.of(callee) === 'on' || /^(?:add|remove)EventListener$/.test(method ?? '');
+  const isListening = nameOf(names, callee) === 'on' || /^(?:add|remove)EventListener$/.test(method ?? '');
   const type = isListening ? first : method === 'on' ? (args as Node[])[1] : undefined;
   if (!isText(type)) return [];
   const senders = project.elements.filter(({ events }) => events.some(event => event.type === type['value']));

@@ -1,6 +1,8 @@
 /** Where HTML stands in a document: the whole page, or the markup in a source. */
 import { placeholder } from '../check/pages/check-page.ts';
+import { libraryNames } from '../project/library-names.ts';
 import { type Node, parseModule, walk } from '../project/syntax.ts';
+import { blank, templateText } from '../project/template-text.ts';
 
 /** HTML with the places of the document that it stands in: what is not HTML is blank. */
 export interface Region {
@@ -10,8 +12,6 @@ export interface Region {
   readonly text: string;
   readonly isSource: boolean;
 }
-
-const blank = (text: string, by = ' ') => text.replace(/[^\r\n]/g, by);
 
 export const isPage = (file: string): boolean => /\.html?$/i.test(file);
 export const isSheet = (file: string): boolean => /\.css$/i.test(file);
@@ -23,13 +23,13 @@ export function regionsOf(file: string, text: string): Region[] {
   if (!isSource(file) || !text.includes('markup')) return [];
   const program = parseModule(file, text)?.program;
   if (!program) return [];
-  const names = markupNames(program);
+  const names = libraryNames(program);
   const found: Region[] = [];
   walk(program, node => {
     if (node.type !== 'TaggedTemplateExpression') return;
     const { tag } = node;
     const name = tag.type === 'MemberExpression' ? tag.object?.name : tag.name;
-    if (names.has(name)) found.push(region(text, node['quasi']));
+    if (names.get(name) === 'markup') found.push(region(text, node['quasi']));
   });
   return found;
 }
@@ -41,26 +41,8 @@ export function regionAt(file: string, text: string, offset: number): Region | u
   );
 }
 
-/** What a module calls the library's `markup`. */
-function markupNames(program: Node): Set<string> {
-  const names = new Set<string>();
-  for (const node of program['body'] as Node[]) {
-    if (node.type !== 'ImportDeclaration' || node['source'].value !== 'eltrix') continue;
-    for (const { type, imported, local } of node['specifiers'] as Node[])
-      if (type === 'ImportSpecifier' && (imported.name ?? imported.value) === 'markup') names.add(local.name);
-  }
-  return names;
-}
-
-function region(text: string, { start, end, quasis }: Node): Region {
-  let html = blank(text.slice(0, start + 1));
-  let done = start + 1;
-  for (const quasi of quasis as Node[]) {
-    // A quasi's own range may or may not hold its delimiters.
-    const raw = quasi['value'].raw as string;
-    const from = text.indexOf(raw, done);
-    html += blank(text.slice(done, from), placeholder) + raw;
-    done = from + raw.length;
-  }
-  return { start: start + 1, end: end - 1, text: html + blank(text.slice(done)), isSource: true };
+function region(text: string, quasi: Node): Region {
+  const { start, end } = quasi;
+  const html = blank(text.slice(0, start)) + templateText(text, quasi, placeholder) + blank(text.slice(end));
+  return { start: start + 1, end: end - 1, text: html, isSource: true };
 }

@@ -14,7 +14,7 @@ export interface TabsOptions {
 
 /**
  * Makes the stores of all tabs with the same key follow each other. Of two changes that were made without knowing of each
- * other the later one counts, whole; of two in the same millisecond that of the tab with the greater name.
+ * other the later one counts, whole; of two in the same millisecond the one from the tab whose identifier sorts last.
  *
  * @returns a function that ends it. Where there is no BroadcastChannel nothing happens.
  */

@@ -5,6 +5,7 @@
 import { originalPositionFor, TraceMap } from '@jridgewell/trace-mapping';
 import MagicString from 'magic-string';
 import { analyse, MarkupError, type Namespace, type Site } from '../../../../eltrix/src/view/analyse.ts';
+import { libraryNames } from '../../project/library-names.ts';
 import { bare, type Node, parseModule, walk } from '../../project/syntax.ts';
 
 /** What the functions are called; no module of an author has the name. */
@@ -53,17 +54,6 @@ export function typedSource(file: string, code: string): TypedSource | undefined
       return { line: found + 1, column: place - starts[found]! + 1 };
     },
   };
-}
-
-/** What a module calls the library's exports. */
-function libraryNames(program: Node): Map<string, string> {
-  const names = new Map<string, string>();
-  for (const node of program['body'] as Node[]) {
-    if (node.type !== 'ImportDeclaration' || node['source'].value !== 'eltrix') continue;
-    for (const { type, imported, local } of node['specifiers'] as Node[])
-      if (type === 'ImportSpecifier') names.set(local.name, imported.name ?? imported.value);
-  }
-  return names;
 }
 
 function namespaceOf(tag: Node, names: ReadonlyMap<string, string>): Namespace | undefined {

@@ -74,8 +74,13 @@ async function inContext(element: HTMLElement, how: 'again' | 'elsewhere' | 'mov
 /** How it differs from one that was never moved, when both have had their time: what was seen first may have been early. */
 async function fromFresh(stage: Stage, element: HTMLElement, noise: Noise) {
   const { box, element: fresh } = await stage.stage();
-  await wait(300);
-  const difference = firstDifference(snapshot(fresh, noise), snapshot(element, noise));
+  let difference: ReturnType<typeof firstDifference>;
+  // On a busy machine sizes are reported late.
+  for (const milliseconds of [300, 1000, 2500]) {
+    await wait(milliseconds);
+    difference = firstDifference(snapshot(fresh, noise), snapshot(element, noise));
+    if (!difference) break;
+  }
   box.remove();
   return difference;
 }
