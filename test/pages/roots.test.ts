@@ -187,7 +187,7 @@ describe('extends', () => {
     if (isUpgraded) assert.deepEqual(warnings, []);
     else {
       warns(warnings, [
-        'Warning (extends-unsupported): <button is="loud-button">: this engine has no customized built-in elements, so it stays a plain <button>. Make it an element of its own without "extends", or load a script that adds them, before this one.',
+        'Warning (extends-unsupported): <button is="loud-button">: this engine has no customized built-in elements, so it stays a plain <button>. Make it an autonomous element without "extends", or load a script that adds them, before this one.',
       ]);
     }
   });
