@@ -158,7 +158,7 @@ describe('the language server', () => {
     assert.ok((await labels(list.replace('mood="calm"', 'mood="calm" on|'), 'src/y.ts')).includes('onhive-open'));
     assert.deepEqual(await labels(list.replace('slot="badge"', 'slot="|"'), 'src/z.ts'), ['badge']);
     assert.deepEqual(await labels(card.replace('part="gauge"', 'part="|"'), 'src/hive-card.ts'), ['gauge']);
-    client.open('src/hive-card.ts', card);
+    client.notify('textDocument/didClose', { textDocument: { uri: client.uri('src/hive-card.ts') } });
     assert.deepEqual(await labels(list.replace('open() {}', 'open() { | }'), 'src/w.ts'), [], 'not in code');
   });
 
