@@ -61,7 +61,7 @@ const shoot = async (url, name, height = 800, { width = 1280, before = '0', wait
 };
 const groups = {
   async terminals() {
-    await shoot(terminal('build --classic', ['build', '--classic'], apiary), 'build.png', 600);
+    await shoot(terminal('build --classic', ['build', '--classic'], apiary), 'build.png', 680);
     await shoot(
       terminal('test --in chromium --coverage', ['test', '--in', 'chromium', '--coverage', '--shuffle', '7'], apiary),
       'test.png',

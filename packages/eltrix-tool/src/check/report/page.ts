@@ -106,7 +106,7 @@ thead .group { padding: 8px 6px 0; border-inline-start: 1px solid var(--line); t
 thead .rule { height: 226px; padding: 0; }
 thead .rule span { display: block; writing-mode: vertical-rl; transform: rotate(180deg); max-height: 220px; margin: 0 auto 8px; padding: 0; font-size: 12px; line-height: 1.1; white-space: nowrap; }
 tbody th { position: sticky; inset-inline-start: 0; padding: 5px 14px; background: var(--raised); text-align: start; font-weight: 600; white-space: nowrap; }
-td { width: 25px; min-width: 25px; height: 28px; padding: 0; border-top: 1px solid var(--line); text-align: center; }
+td { width: 24px; min-width: 24px; height: 28px; padding: 0; border-top: 1px solid var(--line); text-align: center; }
 tbody th { border-top: 1px solid var(--line); }
 thead td { border: 0; }
 td.first { border-inline-start: 1px solid var(--line); }

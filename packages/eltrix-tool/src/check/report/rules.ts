@@ -13,7 +13,7 @@ export const ruleGroups: readonly { readonly title: string; readonly rules: Read
     rules: {
       'made-alike': 'is the same however it is created',
       'constructor-bare': 'adds nothing in its constructor',
-      'early-properties': 'keeps properties set before the upgrade',
+      'early-properties': 'keeps properties set early',
       'attribute-order': 'accepts attributes in any order',
     },
   },
