@@ -139,6 +139,8 @@ describe('the site', { skip: !engines.chromium.find() && 'it is looked at in Chr
   it('has elements that pass their own check, types in markup included', () => {
     const types = eltrix(site, 'check', '--types');
     assert.equal(types.status, 0, types.stdout + types.stderr);
+    const check = eltrix(site, 'check', '--in', 'chromium');
+    assert.equal(check.status, 0, check.stdout + check.stderr);
   });
 
   for (const engine of ['firefox', 'webkit'] as EngineName[])

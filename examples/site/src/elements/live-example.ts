@@ -22,6 +22,13 @@ export class LiveExample extends contract('live-example', {
     example: integer({ about: 'Its number on the page, for the address.' }),
     size: text({ about: 'The compressed size of the compiled element with all that it loads.' }),
   },
+  cssProperties: {
+    '--line': 'Colour of lines.',
+    '--raised': 'Colour of the board.',
+    '--shade': 'Colour of buttons.',
+    '--quiet': 'Colour of heads.',
+    '--bad': 'Colour of errors.',
+  },
   slots: { '': slot('Code blocks, `<pre data-language="ts">` and `<pre data-language="html">`.') },
 }) {
   static styleSheets = [sheet];
@@ -119,7 +126,7 @@ export class LiveExample extends contract('live-example', {
     this.#events.set([]);
     const { element } = this.frame;
     // The frame has its own, looser policy: this page allows no code that is typed.
-    if (element) element.src = new URL('live.html', document.baseURI).href;
+    if (element) element.src = 'live.html';
   }
 
   #send(message: FromPage): void {
@@ -129,7 +136,7 @@ export class LiveExample extends contract('live-example', {
   async #heard(message: FromFrame): Promise<void> {
     switch (message.type) {
       case 'ready': {
-        library ??= fetch(new URL('live-library.js', document.baseURI)).then(answer => answer.text());
+        library ??= fetch('live-library.js').then(answer => answer.text());
         this.#send({ type: 'run', library: await library, ...this.#source });
         break;
       }

@@ -15,6 +15,12 @@ const most = 12;
 export class SiteSearch extends contract('site-search', {
   about: 'Finds sections of the guides by their words.',
   attributes: { index: text({ about: 'Where the index is, as JSON.' }) },
+  cssProperties: {
+    '--line': 'Colour of lines.',
+    '--raised': 'Colour of the field and the list.',
+    '--shade': 'Colour of the section that is pointed at.',
+    '--quiet': 'Colour of the names of pages.',
+  },
 }) {
   static styleSheets = [sheet];
   readonly #words = signal('');
