@@ -154,3 +154,45 @@ it('follows items that change, and survives leaving the document', async t => {
   list.rows.scrollTo(199);
   await waitFor(() => assert.equal(noteOf(rowsOf(list).at(-1)), 'Inspection 199'));
 });
+
+class LongTable extends contract('long-table', {
+  properties: { items: data<readonly Inspection[]>(() => []), keys: data<readonly unknown[]>(() => []) },
+}) {
+  static styleSheets = [
+    stylesheet`:host { display: block; block-size: 300px; overflow: auto } td { block-size: 30px; padding: 0 }`,
+  ];
+
+  readonly rows = eachInView(
+    () => this.items,
+    (item, index) => this.keys[index] ?? item.id,
+    item => markup`<tr><td>${() => item().note}</td></tr>`,
+    { estimate: 30, margin: 100 },
+  );
+
+  view() {
+    return markup`<table><thead><tr><th>Note</th></tr></thead><tbody>${this.rows}</tbody></table>`;
+  }
+}
+LongTable.define();
+
+it('has rows of a table, counted for assistive technology, with rows for the space between', async t => {
+  if (skips) return t.skip();
+  const list = await stage<LongTable>('<long-table></long-table>');
+  // Any text may be the key of a row.
+  list.keys = ['gap 0', 'gap 1'];
+  list.items = inspections(5000);
+  await settled();
+  await frame();
+  const body = list.shadowRoot!.querySelector('tbody')!;
+  const shown = () => [...body.rows].filter(({ cells }) => cells.length > 0);
+  assert.equal(shown()[0]!.textContent, 'Inspection 0');
+  list.rows.scrollTo(2500);
+  await waitFor(() => assert.ok(shown().some(({ textContent }) => textContent === 'Inspection 2500')));
+  assert.ok(shown().length < 60, `${shown().length} rows`);
+  assert.equal(list.shadowRoot!.querySelector('table')!.getAttribute('aria-rowcount'), '5000');
+  const row = shown().find(({ textContent }) => textContent === 'Inspection 2500')!;
+  assert.equal(row.getAttribute('aria-rowindex'), '2501');
+  assert.deepEqual([...new Set([...body.children].map(({ localName }) => localName))], ['tr']);
+  list.rows.scrollTo(0);
+  await waitFor(() => assert.equal(shown()[0]!.textContent, 'Inspection 0'));
+});
