@@ -1,7 +1,7 @@
 /** What applications show in place of what fails, comes late or leaves: `eltrix/views`. */
 import assert from 'node:assert/strict';
 import { it } from 'node:test';
-import { contract, data, each, flag, integer, live, markup, settled, signal, text } from 'eltrix';
+import { contract, data, each, flag, integer, live, markup, type Scope, settled, signal, text } from 'eltrix';
 import { entering, fromTemplate, handleErrors, leaving, promised, type ReportedError, region } from 'eltrix/views';
 import { environment, stage, waitFor as waits } from 'eltrix-tool/testing';
 
@@ -197,6 +197,38 @@ it('reports errors of hooks and expressions to handleErrors with their element',
     ['connected', 'size'],
   );
   assert.ok(list.every(({ element }) => element?.localName === 'hook-fails'));
+});
+
+class EffectFails extends contract('effect-fails', { form: true, attributes: { size: integer() } }) {
+  view() {
+    return markup`<p>here</p>`;
+  }
+  connected(scope: Scope) {
+    scope.effect(() => {
+      if (this.size > 1) throw new Error('effect');
+    });
+  }
+  formValue() {
+    if (this.size > 1) throw new Error('value');
+    return String(this.size);
+  }
+  validate() {
+    if (this.size > 1) throw new Error('validity');
+    return null;
+  }
+}
+EffectFails.define();
+
+it('reports errors of effects and of form values to handleErrors with their element', async () => {
+  const list = await reported(async () => {
+    const element = await stage<EffectFails>('<effect-fails name="size"></effect-fails>');
+    element.size = 2;
+  });
+  assert.deepEqual(list.map(({ error }) => (error as Error).message).sort(), ['effect', 'validity', 'value']);
+  assert.ok(
+    list.every(({ element }) => element?.localName === 'effect-fails'),
+    'each with its element',
+  );
 });
 
 // Promises.

@@ -46,7 +46,7 @@ class FormReaction implements Member {
     try {
       state.graph!.evaluate(this, this.bring);
     } catch (error) {
-      report(error);
+      report(error, this.home.host);
     }
     if (!this.home.shown) state.graph!.leave(this.home);
   }

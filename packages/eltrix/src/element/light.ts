@@ -114,7 +114,7 @@ class LightRoot implements LightSide {
       if (__RENDERED__ && this.#given.some(node => isMark(node, viewMark))) this.leaveLateView!();
       this.#distribute(host);
     } catch (error) {
-      report(error);
+      report(error, host);
     }
     this.observe();
     this.#core.slots?.changed();

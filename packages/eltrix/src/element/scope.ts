@@ -1,4 +1,4 @@
-import type { CleanUp, effect } from '../signals/effect.ts';
+import type { CleanUp, effectOf } from '../signals/effect.ts';
 import { report } from '../signals/report.ts';
 
 /** What `using` takes, where the project's library types know of it. */
@@ -63,14 +63,14 @@ export interface Scope {
 }
 
 /** What makes effects: it brings the graph, which a build leaves out where no scope makes any. */
-let makeEffect: typeof effect | undefined;
-let makeMeasure: typeof effect | undefined;
+let makeEffect: typeof effectOf | undefined;
+let makeMeasure: typeof effectOf | undefined;
 
-export function giveEffects(given: typeof effect): void {
+export function giveEffects(given: typeof effectOf): void {
   makeEffect = given;
 }
 
-export function giveMeasures(given: typeof effect): void {
+export function giveMeasures(given: typeof effectOf): void {
   makeMeasure = given;
 }
 
@@ -143,12 +143,12 @@ export class ConnectionScope implements Scope {
 
   // biome-ignore lint/suspicious/noConfusingVoidType: as in the interface.
   effect(fn: () => CleanUp | void): () => void {
-    return this.#ended ? () => {} : this.#take(makeEffect!(fn), __DEV__ ? 'an effect' : '');
+    return this.#ended ? () => {} : this.#take(makeEffect!(fn, this.host), __DEV__ ? 'an effect' : '');
   }
 
   // biome-ignore lint/suspicious/noConfusingVoidType: as in the interface.
   measure(fn: () => CleanUp | void): () => void {
-    return this.#ended ? () => {} : this.#take(makeMeasure!(fn), __DEV__ ? 'a measuring effect' : '');
+    return this.#ended ? () => {} : this.#take(makeMeasure!(fn, this.host), __DEV__ ? 'a measuring effect' : '');
   }
 
   use<R extends Resource>(resource: R): R {

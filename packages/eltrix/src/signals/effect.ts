@@ -24,7 +24,11 @@ export class Effect implements Reaction {
   next: Effect | undefined = undefined;
   prev: Effect | undefined = undefined;
 
-  constructor(fn: EffectFunction) {
+  constructor(
+    fn: EffectFunction,
+    /** The element that errors are reported with. */
+    readonly host?: object,
+  ) {
     this.fn = fn;
     const owner = state.active instanceof Effect ? state.active : undefined;
     this.owner = owner;
@@ -51,7 +55,7 @@ export class Effect implements Reaction {
     this.release();
     const cleanUp = evaluate(this, this.fn);
     if (typeof cleanUp !== 'function') return;
-    if (this.flags & stopped) runCleanUp(cleanUp);
+    if (this.flags & stopped) runCleanUp(cleanUp, this.host);
     else this.cleanUp = cleanUp;
   }
 
@@ -61,7 +65,7 @@ export class Effect implements Reaction {
     this.inner = undefined;
     const { cleanUp } = this;
     this.cleanUp = undefined;
-    if (cleanUp) runCleanUp(cleanUp);
+    if (cleanUp) runCleanUp(cleanUp, this.host);
   }
 
   end(): void {
@@ -83,11 +87,11 @@ export class Effect implements Reaction {
   }
 }
 
-function runCleanUp(cleanUp: CleanUp): void {
+function runCleanUp(cleanUp: CleanUp, host: object | undefined): void {
   try {
     untracked(cleanUp);
   } catch (error) {
-    report(error);
+    report(error, host);
   }
 }
 
@@ -99,7 +103,12 @@ function runCleanUp(cleanUp: CleanUp): void {
  * @throws what the first run throws; errors of later runs go to `reportError`.
  */
 export function effect(fn: EffectFunction): () => void {
-  const made = new Effect(fn);
+  return effectOf(fn);
+}
+
+/** The same for an element: errors are reported with it. */
+export function effectOf(fn: EffectFunction, host?: object): () => void {
+  const made = new Effect(fn, host);
   try {
     made.react();
   } catch (error) {

@@ -13,10 +13,11 @@ class Measure extends Effect {
  * Runs a function once all changes of the DOM of this task have been made, and again in the same way when something that it
  * read has changed. What it sets is shown before the next frame.
  *
+ * @param host the element that errors are reported with.
  * @returns a function that stops it.
  */
-export function measure(fn: EffectFunction): () => void {
-  const made = new Measure(fn);
+export function measure(fn: EffectFunction, host?: object): () => void {
+  const made = new Measure(fn, host);
   made.flags |= dirty;
   enqueueMeasure(made);
   return () => made.stop();

@@ -17,7 +17,7 @@ export function rerun(reaction: Reaction): void {
     try {
       reaction.react();
     } catch (error) {
-      report(error, (home as { host?: object } | undefined)?.host);
+      report(error, ((home ?? reaction) as { host?: object }).host);
     }
     if (__DEV__) ended?.();
   } else reaction.flags &= ~check;
