@@ -315,7 +315,7 @@ describe('the language server', () => {
       '<!--',
       'x',
     ];
-    // A page, a sheet and a source, each edited by chance from what it was.
+    // A page, a sheet and a source, each with random edits of its original.
     const origins: Record<string, string> = {
       'site/random.html': page,
       'site/random.css': 'hive-card::part(gauge) { --hive-accent: red } hive-card:state(ripe) { color: red }\n',
