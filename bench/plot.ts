@@ -8,7 +8,7 @@ import { measured, type Summary, summaries } from './summary.ts';
 
 const root = fileURLToPath(new URL('..', import.meta.url));
 const names = { chromium: 'Chromium', firefox: 'Firefox', webkit: 'WebKit' } as Record<string, string>;
-const widest = 3;
+const widest = 4.2;
 const percent = (ratio: number) => `${Math.min(100, (ratio / widest) * 100).toFixed(1)}%`;
 const figure = (ratio: number | undefined) => (ratio === undefined ? '' : ratio.toFixed(2));
 
