@@ -56,6 +56,27 @@ describe('the helpers of eltrix/testing', () => {
   });
 });
 
+describe('several pages of one browser', () => {
+  for (const name of ['chromium', 'firefox'] as const)
+    it(`are all shown and get frames in ${name}`, {
+      skip: !engines[name].find() && 'it is not installed',
+    }, async () => {
+      const session = await engines[name].start();
+      try {
+        const pages = [];
+        for (let at = 0; at < 3; at++) pages.push(await session.open('data:text/html,<p>A page'));
+        const frame = `Promise.race([
+          new Promise(resolve => requestAnimationFrame(() => resolve(document.visibilityState))),
+          new Promise(resolve => setTimeout(resolve, 5000, 'no frame came')),
+        ])`;
+        const seen = await Promise.all(pages.map(page => page.evaluate(frame)));
+        assert.deepEqual(seen, ['visible', 'visible', 'visible']);
+      } finally {
+        await session.close();
+      }
+    });
+});
+
 describe('a grid', () => {
   const driver = findProgram(['chromedriver']);
   const chrome = {

@@ -85,7 +85,8 @@ class PuppeteerSession implements Session {
     return this.#inTurn(async () => {
       for (let tries = 0; ; tries++) {
         try {
-          return await this.browser.newPage();
+          // A tab behind another is hidden and gets no frames; a window of its own is shown.
+          return await this.browser.newPage({ type: this.window ? 'tab' : 'window' });
         } catch (error) {
           if (tries === 5 || !this.browser.connected) throw error;
           await pause(50 * 2 ** tries);
