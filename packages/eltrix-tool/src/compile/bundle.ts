@@ -151,12 +151,13 @@ export async function bundleElements(
     uncompiled.length = 0;
   }
   // The bundler splits shared modules by which elements import them, and only those elements load them. Only the
-  // library's own modules, which have no side effects, are bundled into few files: what lean elements
-  // need, what most of the others do, and what some do, an entry each.
+  // library's own modules, which have no side effects, are bundled into few files: what lean elements need, what their
+  // hooks do, what most of the others do, and what some do, an entry each.
   const most = Math.max(2, Math.ceil(elements.length * 0.6));
-  const shared = ({ basis }: Slot): CodeSplitting => ({
+  const shared = ({ basis, hooks }: Slot): CodeSplitting => ({
     groups: [
-      { name: 'shared', test: id => basis.has(id), minShareCount: 2, priority: 4 },
+      { name: 'shared', test: id => basis.has(id), minShareCount: 2, priority: 5 },
+      { name: 'shared', test: id => hooks.has(id), minShareCount: 2, priority: 4 },
       { name: 'shared', test: id => partOfLibrary(id) === 'core', minShareCount: most, priority: 3 },
       ...['core', ...entriesOfLibrary].map(part => ({
         name: 'shared',
@@ -169,7 +170,7 @@ export async function bundleElements(
   const modules = await make(
     key,
     slot => separate(names, shared(slot)),
-    ({ basis }) => [leanChunk(basis), ...(rechunker ? [rechunker.plugin(elements.map(({ tag }) => tag))] : [])],
+    slot => [leanChunks(slot), ...(rechunker ? [rechunker.plugin(elements.map(({ tag }) => tag))] : [])],
   );
   const files = [...modules, allModule(elements)];
   if (options.classic) {
@@ -277,21 +278,26 @@ function partOfLibrary(id: string): string | undefined {
   return entriesOfLibrary.includes(folder) ? folder : 'core';
 }
 
-/** Finds what lean elements share, so that none has to load what only others need. */
-function leanChunk(basis: Set<string>): Plugin {
+/** Finds what lean elements share, and what those with hooks do, so that none has to load what only others need. */
+function leanChunks({ basis, hooks }: Slot): Plugin {
   return {
-    name: 'eltrix-lean-chunk',
+    name: 'eltrix-lean-chunks',
     buildEnd() {
       basis.clear();
+      hooks.clear();
       const ids = [...this.getModuleIds()];
-      if (!ids.some(id => this.getModuleInfo(id)?.code?.includes(`${runtime}.lean(`))) return;
-      const add = (id: string) => {
-        if (basis.has(id)) return;
-        basis.add(id);
-        this.getModuleInfo(id)?.importedIds.forEach(add);
+      const isUsed = (name: string) => ids.some(id => this.getModuleInfo(id)?.code?.includes(`${runtime}.${name}(`));
+      const gather = (start: RegExp, into: Set<string>) => {
+        const add = (id: string) => {
+          if (basis.has(id) || into.has(id)) return;
+          into.add(id);
+          this.getModuleInfo(id)?.importedIds.forEach(add);
+        };
+        for (const id of ids) if (start.test(id) && packageOf(id) === 'eltrix') add(id);
       };
-      for (const id of ids)
-        if (/[\\/](?:element[\\/]lean|contract[\\/]kinds)[\\/]/.test(id) && packageOf(id) === 'eltrix') add(id);
+      if (!isUsed('lean')) return;
+      gather(/[\\/](?:element[\\/]lean[\\/](?:lean|expressions)\.|contract[\\/]kinds[\\/])/, basis);
+      if (isUsed('withParts')) gather(/[\\/]element[\\/](?:lean[\\/]parts|hooks|attribute-hook)\./, hooks);
     },
   };
 }
@@ -301,6 +307,8 @@ interface Slot {
   listener: Listener;
   /** The modules of the last build that lean elements need, if there are any. */
   readonly basis: Set<string>;
+  /** What those need beyond that have hooks. */
+  readonly hooks: Set<string>;
   builder?: Promise<ViteBuilder>;
 }
 
@@ -309,7 +317,7 @@ const slots = new Map<string, Slot>();
 const keptSlots = 8;
 
 function slotOf(key: string, listener: Listener): Slot {
-  const slot = slots.get(key) ?? { listener, basis: new Set() };
+  const slot = slots.get(key) ?? { listener, basis: new Set(), hooks: new Set() };
   slot.listener = listener;
   slots.delete(key);
   slots.set(key, slot);

@@ -1,12 +1,13 @@
 /**
- * Elements whose view shows nothing but their own attributes: what each expression reads is known, so the element needs neither
- * the graph of readings nor anything else of the core. If anything is unknown, the element is compiled like the others.
+ * Elements whose view shows nothing but their own attributes: what each expression reads is known, so the view needs neither
+ * the graph of readings nor bindings. If anything is unknown, the element is compiled like the others.
  */
 
 import { analyse, type Site } from '../../../eltrix/src/view/analyse.ts';
 import { cssName, showFor, showPrefixed } from '../../../eltrix/src/view/attribute.ts';
 import { isAddress, isGuarded } from '../../../eltrix/src/view/safety.ts';
 import { bare, fieldsOf, keyOf, type Node, type Range, walk } from '../project/syntax.ts';
+import { type PartsModule, partsOf } from './class-parts.ts';
 import type { Uncompiled } from './compiled-module.ts';
 import type { StatedContract } from './declaration.ts';
 import { isFunction, type Known } from './infer.ts';
@@ -15,14 +16,10 @@ import { isFlag, isNothing, mayThrow, onlyReturn, ownMembers, pure, type Scope }
 import { cssOf, looseExpression, minifyCss, minifyPieces, templateText } from './stylesheet.ts';
 
 /** What is asked of the module that is compiled. */
-export interface LeanModule {
+export interface LeanModule extends PartsModule {
   readonly code: string;
   readonly program: Node;
   readonly bound: ReadonlyMap<string, readonly Range[]>;
-  /** The members that its code names, of any object. */
-  readonly named: ReadonlySet<string>;
-  /** Those among them to which something may be given. */
-  readonly keys: ReadonlySet<string>;
   use(name: string): string;
   nameOf(node: Node): string | undefined;
   isImported(name: string): boolean;
@@ -46,9 +43,24 @@ export interface LeanElement {
   readonly done: ReadonlySet<Node>;
 }
 
-/** Members of which each makes an element more than lean. */
+/** Members that a class may not have of its own, each of which makes an element more than lean. */
 const more =
-  /^(?:assembled|connected|disconnected|moved|adopted|(?:attribute|property)Changed|form(?:Associated|Disabled|Reset|StateRestore|Value)|validate|internals|states|slotted|isFilled|define|emit|observedAttributes|(?:connected|disconnected|adopted|attributeChanged|connectedMove)Callback|shadowRoot|attachInternals)$/;
+  /^(?:form(?:Associated|Disabled|Reset|StateRestore|Value)|validate|internals|states|slotted|isFilled|define|emit|observedAttributes|(?:connected|disconnected|adopted|attributeChanged|connectedMove)Callback|shadowRoot|attachInternals)$/;
+/** Those among them that it may use. */
+const usable = /^(?:emit|internals|states|shadowRoot)$/;
+
+/** Parts that have nothing to do with the view. */
+const leanParts = new Set([
+  'hooksPart',
+  'scopePart',
+  'scopeEffectsPart',
+  'scopeMeasurePart',
+  'attributePart',
+  'propertyPart',
+  'movePart',
+  'internalsPart',
+  'statesPart',
+]);
 
 /** @returns undefined for an element that needs more. */
 export function leanElement(
@@ -59,9 +71,11 @@ export function leanElement(
 ): LeanElement | undefined {
   if (contract.base || contract.more) return undefined;
   if (contract.members.some(({ rule }) => rule === undefined)) return undefined;
-  if ([...contract.parts].some(name => name !== 'plainEmitPart')) return undefined;
-  if (['internals', 'states', 'slotted', 'isFilled'].some(name => module.named.has(name))) return undefined;
-  if ([...module.keys].some(name => name === 'styleSheets' || (more.test(name) && !/^(?:emit|define)$/.test(name))))
+  // A lean element sends its events itself.
+  const parts = new Set([...contract.parts, ...partsOf(node, module, true)]);
+  parts.delete('plainEmitPart');
+  if ([...parts].some(name => !leanParts.has(name))) return undefined;
+  if ([...module.keys].some(name => more.test(name) && !/^(?:emit|define|internals|states)$/.test(name)))
     return undefined;
   const own = ownMembers(node);
   if (!own || [...own.keys()].some(name => more.test(name))) return undefined;
@@ -81,8 +95,10 @@ export function leanElement(
     JSON.stringify(contract.tag),
     JSON.stringify(contract.surface),
     `{ ${rules.join(', ')} }`,
-    ...(sheet || bound ? [sheet?.code ?? "''"] : []),
-    ...(bound ? [JSON.stringify(bound.html)] : []),
+    sheet?.code ?? "''",
+    // Without a view the element's content shows.
+    JSON.stringify(bound ? bound.html : '<slot></slot>'),
+    ...(parts.size > 0 ? [`${module.use('withParts')}([${[...parts].map(name => module.use(name)).join(', ')}])`] : []),
   ];
   return {
     call: `${module.use('lean')}(${args.join(', ')})`,
@@ -105,7 +121,7 @@ function keepsToItself(node: Node, templates: ReadonlySet<Node>): boolean {
         above['object'] === inner &&
         !above['computed'] &&
         (above['property'].type === 'PrivateIdentifier' ||
-          above['property']['name'] === 'emit' ||
+          usable.test(above['property']['name'] as string) ||
           !more.test(above['property']['name'] as string));
     else if (inner.type === 'Super') well &&= above.type === 'CallExpression';
     else if (inner.type === 'TaggedTemplateExpression') well &&= templates.has(inner);

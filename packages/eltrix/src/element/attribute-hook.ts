@@ -4,7 +4,7 @@
  */
 import { callHook } from './hooks.ts';
 import { atAttributes } from './part.ts';
-import type { Core, Part } from './plan.ts';
+import type { Living, Part } from './plan.ts';
 
 interface Early {
   /** Whether the platform has queued a callback for the attribute. */
@@ -13,10 +13,10 @@ interface Early {
 }
 
 /** By attribute name, those of properties that were set early and for whom no callback has come yet. */
-const early = new WeakMap<Core, Map<string, Early>>();
+const early = new WeakMap<Living, Map<string, Early>>();
 
 /** Attributes that were written in the constructor have no their own callback. */
-function deliver(core: Core): void {
+function deliver(core: Living): void {
   const waiting = early.get(core);
   for (const [name, { queued, reflects }] of waiting ?? []) {
     if (queued) continue;
@@ -27,7 +27,7 @@ function deliver(core: Core): void {
 }
 
 /** For classes that have `attributeChanged`. */
-export const attributePart: Part = {
+export const attributePart: Part<Living> = {
   at: atAttributes,
   construct(core) {
     const { host, plan } = core;

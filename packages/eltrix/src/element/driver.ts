@@ -23,21 +23,14 @@ import { type Binding, markAll, rerunAll } from '../view/template.ts';
 import { refuseHiddenProperties } from './author-checks.ts';
 import type { BuiltSheet } from './built-sheet.ts';
 import { nameFields } from './field-names.ts';
+import { Life } from './life.ts';
 import { mistake, viewFailed, warn } from './messages.ts';
-import type { Core, FormSide, LightSide, Member, Part, Plan, SlotsSide } from './plan.ts';
-import type { ConnectionScope } from './scope.ts';
+import type { Core, FormSide, LightSide, Member, SlotsSide } from './plan.ts';
 import type { Sent } from './sent.ts';
 import { removeLateRoot, removeSentStyles, sentView, takeSent } from './sent-view.ts';
 import { checkSlotsSoon } from './slots.ts';
 
-type Moment = 'construct' | 'attributeChanged' | 'prepare' | 'adopt' | 'disconnect';
-type Step = (core: Core, ...args: unknown[]) => void;
-type Given<M extends Moment> = Required<Part>[M] extends (core: Core, ...args: infer A) => void ? A : never;
-
-export class Driver implements Core, Reaction {
-  shown = false;
-  assembled = false;
-  connections = 0;
+export class Driver extends Life implements Core, Reaction {
   stale = 0;
   flags = 0;
   readonly bindings: (Binding | undefined)[] = [];
@@ -53,30 +46,11 @@ export class Driver implements Core, Reaction {
   declare light?: LightSide;
   declare form?: FormSide;
   declare slots?: SlotsSide;
-  declare scope?: ConnectionScope | undefined;
-  declare calledConnected?: boolean;
   declare filled?: ReadonlySet<string>;
-  declare noted?: (bits: number) => void;
   declare registry?: CustomElementRegistry | undefined;
   declare looksAtAll?: boolean;
   declare sent?: Sent | undefined;
   declare nameOf?: (key: number) => string;
-
-  #internals: ElementInternals | undefined;
-
-  constructor(
-    readonly host: HTMLElement,
-    readonly plan: Plan,
-    /** Development: of the driver that this one replaces. */
-    internals?: ElementInternals,
-  ) {
-    if (__DEV__) this.#internals = internals;
-  }
-
-  /** Development: what another driver of the same element needs, since it can be attached once only. */
-  get attached(): ElementInternals | undefined {
-    return this.#internals;
-  }
 
   get document(): Document {
     return this.host.ownerDocument;
@@ -86,10 +60,6 @@ export class Driver implements Core, Reaction {
     this.light?.placed(node);
   }
 
-  getInternals(): ElementInternals {
-    return (this.#internals ??= this.host.attachInternals());
-  }
-
   // The moments of its life, in their order.
 
   construct(): void {
@@ -97,7 +67,7 @@ export class Driver implements Core, Reaction {
     needGraph();
     // On a server there is nothing to attach a root to.
     if (__RENDERED__ && !('attachShadow' in host)) return;
-    this.#run('construct');
+    this.run('construct');
     this.root ??= this.openRoot({ mode: 'open' });
     if (__RENDERED__) {
       if (sentView(this.root)) this.sent = takeSent(this.root);
@@ -140,45 +110,21 @@ export class Driver implements Core, Reaction {
   attributeChanged(member: Member, before: string | null, after: string | null): void {
     member.attributeChanged?.(this);
     this.wrote(member.index);
-    this.#run('attributeChanged', member, before, after);
+    this.run('attributeChanged', member, before, after);
   }
 
-  connect(): void {
-    // Something called on the way here may have removed or connected it.
-    if (this.shown || !this.host.isConnected) return;
-    const connection = ++this.connections;
-    if (!this.assembled) {
-      this.#run('prepare');
-      if (this.connections !== connection || !this.host.isConnected) return;
-    }
-    this.shown = true;
-    if (__DEV__)
-      trace({ kind: 'hook', host: this.host, name: this.assembled ? 'reconnected' : 'connected for the first time' });
-    if (this.assembled) {
-      // Current values are shown before hooks are called.
-      this.light?.update();
-      this.looksAtAll = true;
-      this.react();
-      this.looksAtAll = false;
-    } else {
-      this.assembled = true;
-      if (__DEV__) nameFields(this.host);
-      const ended = __DEV__ ? trace({ kind: 'view', host: this.host }) : undefined;
-      this.#assemble();
-      if (__DEV__) ended!();
-      this.#runWhile(connection, 'assemble');
-    }
-    this.#runWhile(connection, 'connect');
+  override update(): void {
+    this.light?.update();
+    this.looksAtAll = true;
+    this.react();
+    this.looksAtAll = false;
   }
 
-  /** Calls what parts have to do at a moment. */
-  #run<M extends Moment>(moment: M, ...args: Given<M>): void {
-    for (const part of this.plan.parts) (part[moment] as Step | undefined)?.(this, ...args);
-  }
-
-  /** The same as long as it is as it was put into the document then. */
-  #runWhile(connection: number, moment: 'assemble' | 'connect'): void {
-    for (const part of this.plan.parts) if (this.shown && this.connections === connection) part[moment]?.(this);
+  override assemble(): void {
+    if (__DEV__) nameFields(this.host);
+    const ended = __DEV__ ? trace({ kind: 'view', host: this.host }) : undefined;
+    this.#assemble();
+    if (__DEV__) ended!();
   }
 
   /** For the first time: styles and view. */
@@ -224,8 +170,7 @@ export class Driver implements Core, Reaction {
     if (__DEV__) checkSlotsSoon(this);
   }
 
-  /** The sheets for the document that the element is in. */
-  adoptSheets(): void {
+  override adoptSheets(): void {
     const { parts, styleSheets } = this.plan;
     const other = parts.find(part => part.adoptSheets);
     if (other) other.adoptSheets!(this);
@@ -235,18 +180,9 @@ export class Driver implements Core, Reaction {
       );
   }
 
-  disconnect(): void {
-    if (!this.shown) return;
-    if (__DEV__) trace({ kind: 'hook', host: this.host, name: 'left the document' });
-    this.shown = false;
-    // Nothing outside may keep a disconnected element alive.
+  /** Nothing outside may keep a disconnected element alive. */
+  override left(): void {
     state.graph!.leave(this);
-    this.#run('disconnect');
-  }
-
-  adopt(from: Document, to: Document): void {
-    if (this.assembled) this.adoptSheets();
-    this.#run('adopt', from, to);
   }
 
   // Properties that change.

@@ -3,7 +3,7 @@ import { report } from '../signals/report.ts';
 import { untracked } from '../signals/state.ts';
 import { trace } from '../signals/trace.ts';
 import { atHooks, atScope } from './part.ts';
-import type { Core, Part } from './plan.ts';
+import type { Living, Part } from './plan.ts';
 import { ConnectionScope } from './scope.ts';
 
 export type HookName =
@@ -39,12 +39,12 @@ function prototypesWith(name: HookName, Class: { readonly prototype: object }): 
 }
 
 /** Calls a hook. An error is reported and the rest goes on. */
-export function callHook(core: Core, name: HookName, ...args: unknown[]): void {
+export function callHook(core: Living, name: HookName, ...args: unknown[]): void {
   callWhile(() => true, core, name, ...args);
 }
 
 /** Calls a hook as long as it is still time for it: each call may move or remove the element. */
-function callWhile(still: () => boolean, { host, plan }: Core, name: HookName, ...args: unknown[]): void {
+function callWhile(still: () => boolean, { host, plan }: Living, name: HookName, ...args: unknown[]): void {
   for (const prototype of prototypesWith(name, plan.Class)) {
     if (!still()) return;
     if (__DEV__) trace({ kind: 'hook', host, name });
@@ -58,7 +58,7 @@ function callWhile(still: () => boolean, { host, plan }: Core, name: HookName, .
 }
 
 /** For classes that have `assembled`, `connected`, `disconnected` or `adopted`. */
-export const hooksPart: Part = {
+export const hooksPart: Part<Living> = {
   at: atHooks,
   assemble: core => callHook(core, 'assembled'),
   connect(core) {
@@ -74,7 +74,7 @@ export const hooksPart: Part = {
 };
 
 /** For classes whose `connected` takes a scope. */
-export const scopePart: Part = {
+export const scopePart: Part<Living> = {
   at: atScope,
   connect(core) {
     core.scope = new ConnectionScope(core.host);

@@ -1,10 +1,10 @@
 /** Members that elements have for their own use, one part each. */
-import { coreKey, type HasCore } from './core-key.ts';
+import { coreKey, type HasCore, type HasLife } from './core-key.ts';
 import { dispatch } from './events.ts';
 import { callHook } from './hooks.ts';
 import { notifyMoved } from './moved.ts';
 import { atRoot, members } from './part.ts';
-import { declarations, type Part } from './plan.ts';
+import { declarations, type Living, type Part } from './plan.ts';
 
 /** `emit()`: sends a declared event as it is declared. */
 export const emitPart: Part = /* @__PURE__ */ members({
@@ -18,7 +18,7 @@ export const emitPart: Part = /* @__PURE__ */ members({
 });
 
 /** `emit()` for classes whose events all bubble, are composed and cannot be cancelled. */
-export const plainEmitPart: Part = {
+export const plainEmitPart: Part<Living> = {
   at: atRoot,
   extend({ prototype }) {
     (prototype as { emit?: unknown }).emit = function (this: HTMLElement, type: string, detail: unknown = null) {
@@ -28,9 +28,9 @@ export const plainEmitPart: Part = {
 };
 
 /** `internals`: roles, states, form. */
-export const internalsPart: Part = /* @__PURE__ */ members({
+export const internalsPart: Part<Living> = /* @__PURE__ */ members({
   internals: {
-    get(this: HasCore): ElementInternals {
+    get(this: HasLife): ElementInternals {
       return this[coreKey].getInternals();
     },
     configurable: true,
@@ -38,7 +38,7 @@ export const internalsPart: Part = /* @__PURE__ */ members({
 });
 
 /** `states`: the custom states, matched by `:state(name)`. */
-export const statesPart: Part = {
+export const statesPart: Part<Living> = {
   at: atRoot,
   construct(core) {
     // Another document may not know the element: internals are attached while it can. A build has this part only where
@@ -49,7 +49,7 @@ export const statesPart: Part = {
   },
   extend({ prototype }) {
     Object.defineProperty(prototype, 'states', {
-      get(this: HasCore): CustomStateSet {
+      get(this: HasLife): CustomStateSet {
         return this[coreKey].getInternals().states;
       },
       configurable: true,
@@ -57,17 +57,17 @@ export const statesPart: Part = {
   },
 };
 
-function moveCallback(this: HasCore): void {
+function moveCallback(this: HasLife): void {
   const core = this[coreKey];
   notifyMoved(this);
-  for (const part of core.plan.parts) part.move?.(core);
+  core.run('move');
   callHook(core, 'moved');
 }
 
 /** `moved()`: without it a move is a disconnection and a connection (DOM §4.2.6). */
-export const movePart: Part = /* @__PURE__ */ members({
+export const movePart: Part<Living> = /* @__PURE__ */ members({
   connectedMoveCallback: {
-    get(this: HasCore): (() => void) | undefined {
+    get(this: HasLife): (() => void) | undefined {
       return 'moved' in this ? moveCallback : undefined;
     },
     configurable: true,

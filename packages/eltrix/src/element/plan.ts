@@ -63,61 +63,68 @@ export interface Plan {
  * Something to do at moments of an element's life, in this order; any of it may move or remove the element. A build gives a
  * class only those parts that its source uses, so the driver knows of none of them.
  */
-export interface Part {
+export interface Part<C extends Living = Core> {
   /** One of the places in `part.ts`. */
   readonly at: number;
   /** In the constructor, before properties that were set early are taken over. */
-  construct?(core: Core): void;
+  construct?(core: C): void;
   /** An observed attribute has changed, and the property has its new value (HTML §4.13.6). */
-  attributeChanged?(core: Core, member: Member, before: string | null, after: string | null): void;
+  attributeChanged?(core: C, member: Member, before: string | null, after: string | null): void;
   /** For the first time in a document, before the view is made. */
-  prepare?(core: Core): void;
+  prepare?(core: C): void;
   /** The view stands. */
-  assemble?(core: Core): void;
+  assemble?(core: C): void;
   /** In a document, with current values shown. */
-  connect?(core: Core): void;
+  connect?(core: C): void;
   /** Moved without being disconnected (DOM §4.2.6, moveBefore). */
-  move?(core: Core): void;
+  move?(core: C): void;
   /** It belongs to another document (DOM §4.5, adopt). */
-  adopt?(core: Core, from: Document, to: Document): void;
-  disconnect?(core: Core): void;
+  adopt?(core: C, from: Document, to: Document): void;
+  disconnect?(core: C): void;
   /** Gives the root its sheets for the document that it is in, in place of the usual way. */
-  adoptSheets?(core: Core): void;
+  adoptSheets?(core: C): void;
   /** Gives the class and its prototype more members, once. */
   extend?(Class: { readonly prototype: object }): void;
 }
 
-/** What the library knows of one element. */
-export interface Core extends Owner, Holder {
+/** What parts need that have nothing to do with a view. */
+export interface Living {
   readonly host: HTMLElement;
   readonly plan: Plan;
-  /** What stands behind properties that are more than an attribute's text, by index. */
-  values?: unknown[];
-  root: ShadowRoot | HTMLElement | undefined;
-  registry?: CustomElementRegistry | undefined;
+  readonly shown: boolean;
   /** Whether its view has been made. */
   readonly assembled: boolean;
   /** Counts connections: what is called may remove the element and put it back. */
   readonly connections: number;
+  getInternals(): ElementInternals;
+  /** Properties have changed, by the bits of their keys. */
+  noted?: (bits: number) => void;
+  // What parts keep.
+  scope?: ConnectionScope | undefined;
+  /** Whether `connected` has been called for this connection, and `disconnected` has to be. */
+  calledConnected?: boolean;
+}
+
+/** What the library knows of one element. */
+export interface Core extends Living, Owner, Holder {
+  readonly host: HTMLElement;
+  /** What stands behind properties that are more than an attribute's text, by index. */
+  values?: unknown[];
+  root: ShadowRoot | HTMLElement | undefined;
+  registry?: CustomElementRegistry | undefined;
   /** The bindings of its view. */
   readonly bindings: readonly (Binding | undefined)[];
-  getInternals(): ElementInternals;
   openRoot(init: ShadowRootInit): ShadowRoot;
   /** A property has another value. */
   wrote(index: number): void;
 
   /** On a server: the slots that the page fills. */
   filled?: ReadonlySet<string>;
-  /** Properties have changed, by the bits of their keys. */
-  noted?: (bits: number) => void;
 
   // What parts keep.
   light?: LightSide;
   form?: FormSide;
   slots?: SlotsSide;
-  scope?: ConnectionScope | undefined;
-  /** Whether `connected` has been called for this connection, and `disconnected` has to be. */
-  calledConnected?: boolean;
 }
 
 /** The element itself as the root of its view. */

@@ -2,10 +2,10 @@
 import { keyOf, untracked } from '../signals/state.ts';
 import { callHook } from './hooks.ts';
 import { atHooks } from './part.ts';
-import type { Part } from './plan.ts';
+import type { Living, Part } from './plan.ts';
 
 /** For classes that have `propertyChanged`. */
-export const propertyPart: Part = {
+export const propertyPart: Part<Living> = {
   at: atHooks,
   assemble(core) {
     if (!('propertyChanged' in core.host)) return;

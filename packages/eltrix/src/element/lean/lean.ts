@@ -8,8 +8,11 @@ import { type Holder, state } from '../../signals/state.ts';
 import { parse } from '../../view/trusted.ts';
 import { BuiltSheet } from '../built-sheet.ts';
 import { contractKey } from '../contract-key.ts';
+import { coreKey } from '../core-key.ts';
+import type { Life } from '../life.ts';
 import type { Contract } from '../plan.ts';
 import type { Expression } from './expressions.ts';
+import type { Parts } from './parts.ts';
 
 /** A stand-in where there is no DOM, so that modules can be imported. */
 const Super = (globalThis as { HTMLElement?: typeof HTMLElement }).HTMLElement ?? (class {} as typeof HTMLElement);
@@ -38,15 +41,17 @@ function prepare(html: string): DocumentFragment {
  *
  * @param surface what `fingerprint` makes of the contract.
  * @param rules by the property's name, or by both names with a space between where the attribute has another.
- * @param css the text of its sheet, or the sheet that it shares with others, if it has one.
- * @param html the static part of its view, if it has one.
+ * @param css the text of its sheet, or the sheet that it shares with others; empty if it has none.
+ * @param html the static part of its view.
+ * @param parts what it can do beyond that.
  */
 export function lean(
   tag: string,
   surface: string,
   rules: Readonly<Record<string, Rule<unknown>>>,
-  css: string | BuiltSheet = '',
-  html = '',
+  css: string | BuiltSheet,
+  html: string,
+  parts?: Parts,
 ): object {
   const members = Object.entries(rules).map(([key, rule]) => {
     const [name, attribute = name] = key.split(' ') as [string, string?];
@@ -86,8 +91,11 @@ export function lean(
           configurable: true,
         });
       }
+      parts?.extend(this as never, members);
     }
 
+    /** There if it has parts. */
+    #life: Life | undefined;
     /** For those who read its properties, once somebody has. */
     #holder: Holder | undefined;
     /** There once it has been in a document. */
@@ -97,6 +105,7 @@ export function lean(
 
     constructor() {
       super();
+      this.#life = parts?.begin(this, new.target);
       this.shadowRoot ?? this.attachShadow({ mode: 'open' });
       const own = this as unknown as Record<string, unknown>;
       // What was set before the upgrade (HTML §4.13.1.1 explains why).
@@ -112,10 +121,14 @@ export function lean(
         }
     }
 
+    get [coreKey](): Life | undefined {
+      return this.#life;
+    }
+
     connectedCallback(): void {
       if (!this.#expressions && this.isConnected) {
         this.#expressions = [];
-        this.adoptedCallback();
+        this.#adoptSheet();
         const copy = this.ownerDocument.importNode((content ??= prepare(html)), true);
         this.#expressions = (this as unknown as View).view?.(nodesOf(copy)) ?? [];
         this.#show();
@@ -139,6 +152,10 @@ export function lean(
     }
 
     adoptedCallback(): void {
+      this.#adoptSheet();
+    }
+
+    #adoptSheet(): void {
       if (css && this.#expressions) this.shadowRoot!.adoptedStyleSheets = [sheet.sheetFor(this.ownerDocument)];
     }
 

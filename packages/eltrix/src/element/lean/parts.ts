@@ -1,0 +1,90 @@
+/** Lean elements with hooks, internals or states: the parts that others have, called by the same life. */
+import { keyOf } from '../../signals/state.ts';
+import { coreKey, type HasLife } from '../core-key.ts';
+import { Life } from '../life.ts';
+import type { Contract, Living, Member, Part, Plan } from '../plan.ts';
+
+/** The callbacks of a lean element, which bring its view up to date. */
+interface Callbacks {
+  connectedCallback(): void;
+  adoptedCallback(): void;
+  attributeChangedCallback(name: string, before: string | null, after: string | null, namespace: string | null): void;
+}
+
+interface LeanClass {
+  readonly prototype: HTMLElement & Callbacks;
+}
+
+/** What a lean element is given that has parts. */
+export interface Parts {
+  /** Once for its class. */
+  extend(Class: LeanClass, members: readonly (readonly [name: string, attribute: string, ...unknown[]])[]): void;
+  /** In its constructor, before its root is there. */
+  begin(host: HTMLElement, Class: { readonly prototype: object }): Life;
+}
+
+class LeanLife extends Life {
+  readonly #show: () => void;
+
+  constructor(host: HTMLElement, plan: Plan, show: () => void) {
+    super(host, plan);
+    this.#show = show;
+  }
+
+  override assemble(): void {
+    this.#show.call(this.host);
+  }
+
+  override update(): void {
+    this.#show.call(this.host);
+  }
+
+  /** Its own callback does. */
+  override adoptSheets(): void {}
+}
+
+export function withParts(list: readonly Part<Living>[]): Parts {
+  const parts = [...list].sort((a, b) => a.at - b.at);
+  let members: readonly Member[];
+  let plan: Plan | undefined;
+  let show: () => void;
+  return {
+    extend(Class, names) {
+      members = names.map(([name, attribute], index) => ({ name, attribute, index, reflects: true }));
+      const { prototype } = Class;
+      const { adoptedCallback, attributeChangedCallback } = prototype;
+      show = prototype.connectedCallback;
+      const callbacks = {
+        connectedCallback(this: HasLife) {
+          this[coreKey].connect();
+        },
+        disconnectedCallback(this: HasLife) {
+          this[coreKey].disconnect();
+        },
+        adoptedCallback(this: HasLife, from: Document, to: Document) {
+          adoptedCallback.call(this);
+          this[coreKey].adopt(from, to);
+        },
+        attributeChangedCallback(this: HasLife, ...change: Parameters<Callbacks['attributeChangedCallback']>) {
+          attributeChangedCallback.apply(this, change);
+          const [name, before, after, namespace] = change;
+          const core = this[coreKey];
+          for (const member of namespace === null ? members : []) {
+            if (member.attribute !== name) continue;
+            core.noted?.(1 << keyOf(member.index));
+            core.run('attributeChanged', member, before, after);
+          }
+        },
+      };
+      for (const [name, value] of Object.entries(callbacks))
+        Object.defineProperty(prototype, name, { value, writable: true, configurable: true });
+      for (const part of parts) part.extend?.(Class);
+    },
+    begin(host, Class) {
+      plan ??= { Class, contract: { tag: host.localName, members } satisfies Contract, styleSheets: [], parts };
+      const life = new LeanLife(host, plan, show);
+      life.run('construct');
+      return life;
+    },
+  };
+}
