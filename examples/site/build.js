@@ -19,8 +19,8 @@ const examplesFolder = join(here, '.examples');
 /** The pages by group, in the order of reading. */
 const groups = {
   Start: ['first-element', 'contracts', 'questions'],
-  Elements: ['attributes', 'markup', 'styles', 'slots', 'events', 'forms', 'lifecycle', 'lists', 'state'],
-  Applications: ['data', 'routing', 'languages', 'accessibility', 'recipes', 'server', 'hosts'],
+  Elements: ['attributes', 'markup', 'styles', 'slots', 'events', 'forms', 'lifecycle', 'classes', 'accessibility'],
+  Applications: ['lists', 'state', 'data', 'watching', 'routing', 'languages', 'recipes', 'server', 'hosts'],
   Tools: ['gallery', 'testing', 'conformance', 'debugging', 'building', 'command-line', 'editors', 'typescript'],
   More: ['security', 'performance', 'performance-details', 'upgrading', 'from-hand-written'],
   Reference: ['api', 'messages', 'changelog', 'architecture', 'contributing'],

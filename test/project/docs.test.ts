@@ -1,10 +1,11 @@
 /** Every TypeScript block of the README and the docs compiles as it stands. */
 import assert from 'node:assert/strict';
 import { spawnSync } from 'node:child_process';
-import { mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { existsSync, mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { it } from 'node:test';
 import { fileURLToPath } from 'node:url';
+import { exam } from './exam.ts';
 
 const root = fileURLToPath(new URL('../..', import.meta.url));
 
@@ -52,4 +53,38 @@ it('every public name is in the API reference', () => {
   const documented = page.split(/^### /m).slice(1);
   const bare = documented.filter(part => !/```typescript\n[^]*?```\n\n\S/.test(part)).map(part => part.split('\n')[0]);
   assert.ok(bare.length < documented.length / 3, `without a docstring: ${bare.join(', ')}`);
+});
+
+/** As code hosts make an anchor of a heading. */
+const anchorOf = (heading: string) =>
+  heading
+    .toLowerCase()
+    .replace(/[^\p{L}\p{N}\s_-]/gu, '')
+    .trim()
+    .replace(/\s/g, '-');
+
+it('a hundred questions have their answer, two clicks away', () => {
+  assert.ok(exam.length >= 100);
+  const readme = readFileSync(join(root, 'README.md'), 'utf8');
+  const lost = exam.filter(([_, place, answer]) => {
+    const [page, anchor] = place.split('#') as [string, string?];
+    // One click from the README to the page, one to its section.
+    if (page !== 'README.md' && !readme.includes(`](${page})`)) return true;
+    const parts = readFileSync(join(root, page), 'utf8').split(/^(?=#{1,4} )/m);
+    const sections = parts.filter(part => anchor === undefined || anchorOf(part.split('\n')[0]!) === anchor);
+    return !sections.some(section => section.replace(/\s+/g, ' ').includes(answer));
+  });
+  assert.deepEqual(lost, []);
+});
+
+it('every file of the repository that a page names is there', () => {
+  const pages = ['README.md', 'ARCHITECTURE.md', 'CONTRIBUTING.md'];
+  for (const name of readdirSync(join(root, 'docs'))) if (name.endsWith('.md')) pages.push(`docs/${name}`);
+  const lost = pages.flatMap(page =>
+    [...readFileSync(join(root, page), 'utf8').matchAll(/`((?:test|scripts|bench|packages|examples)\/[\w./-]+)`/g)]
+      .map(([, file]) => file!)
+      .filter(file => !existsSync(join(root, file)))
+      .map(file => `${page}: ${file}`),
+  );
+  assert.deepEqual(lost, []);
 });

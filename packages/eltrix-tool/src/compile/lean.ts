@@ -43,7 +43,7 @@ export interface LeanElement {
   readonly done: ReadonlySet<Node>;
 }
 
-/** Members that a class may not have of its own, each of which makes an element more than lean. */
+/** Members that the class of a lean element does not declare: each would make it more than lean. */
 const more =
   /^(?:form(?:Associated|Disabled|Reset|StateRestore|Value)|validate|internals|states|slotted|isFilled|define|emit|observedAttributes|(?:connected|disconnected|adopted|attributeChanged|connectedMove)Callback|shadowRoot|attachInternals)$/;
 /** Those among them that it may use. */

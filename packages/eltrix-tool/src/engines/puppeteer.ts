@@ -85,7 +85,7 @@ class PuppeteerSession implements Session {
     return this.#inTurn(async () => {
       for (let tries = 0; ; tries++) {
         try {
-          // A tab behind another is hidden and gets no frames; a window of its own is shown.
+          // A tab behind another is hidden and gets no frames; a separate window is shown.
           return await this.browser.newPage({ type: this.window ? 'tab' : 'window' });
         } catch (error) {
           if (tries === 5 || !this.browser.connected) throw error;
