@@ -49,3 +49,13 @@ it('each code is documented under its own name', () => {
   );
   assert.equal(new Set(anchors).size, anchors.length);
 });
+
+it('each message has its cause, an example and what to do', () => {
+  const page = readFileSync(join(root, 'docs/messages.md'), 'utf8');
+  const lacking = page
+    .split(/^### /m)
+    .slice(1)
+    .filter(part => !/^\S+\n\n[^\n-].+\n\n- Example: .+\n- Fix: .+/.test(part))
+    .map(part => part.split('\n')[0]);
+  assert.deepEqual(lacking, []);
+});
