@@ -1,6 +1,6 @@
 // npm run api: writes docs/api.md, the reference of every public name, from the docstrings of the built types.
-import { existsSync, readFileSync, writeFileSync } from 'node:fs';
-import { dirname, join, relative } from 'node:path';
+import { existsSync, readdirSync, readFileSync, writeFileSync } from 'node:fs';
+import { dirname, join } from 'node:path';
 import { buildLibrary, root } from './prepare.js';
 
 buildLibrary();
@@ -67,25 +67,95 @@ function declarationOf({ file, name }) {
   return { kind, doc: doc.replace(/^\s*\* ?/gm, '').trim(), signatures };
 }
 
-let page = '# API reference\n\nEvery public name, from its docstring. Written by `npm run api`.\n';
-let count = 0;
-for (const [entry, title] of Object.entries(entries)) {
-  page += `\n## \`${title}\`\n`;
-  for (const [name, origin] of [...exportsOf(join(typesOf(title), `${entry}.d.ts`))].sort(([a], [b]) =>
-    a.toLowerCase() < b.toLowerCase() ? -1 : 1,
-  )) {
-    const declaration = declarationOf(origin);
-    if (!declaration) continue;
-    count++;
-    const source = relative(typesOf(title), origin.file)
-      .replace(/\.d\.ts$/, '.ts')
-      .replaceAll('\\', '/');
-    const prose = declaration.doc
-      .replace(/@example\s*([\s\S]*?)(?=\n@|$)/, (_, code) => `\n\`\`\`js\n${code.trim()}\n\`\`\``)
-      .replace(/^@(\w+)\s*/gm, '\n**$1** ')
-      .replace(/\{@link (\w+)\}/g, '`$1`');
-    page += `\n### ${name}\n\n\`packages/${title.split('/')[0]}/src/${source}\`\n\n\`\`\`typescript\n${declaration.signatures.join('\n')}\n\`\`\`\n${prose.trim() ? `\n${prose.trim()}\n` : ''}`;
+/** The guides, and what of the library each uses in its code. */
+const guides = readdirSync(join(root, 'docs'))
+  .filter(name => name.endsWith('.md') && !/^(?:api|messages|questions|performance|from-hand-written)/.test(name))
+  .map(name => {
+    const text = readFileSync(join(root, 'docs', name), 'utf8');
+    const code = [...text.matchAll(/```[jt]sx?\n([^]*?)```|`([^`\n]+)`/g)]
+      .map(([, block, span]) => block ?? span)
+      .join('\n');
+    return { name, title: /^# (.+)$/m.exec(text)[1], code };
+  });
+
+/** Links to the two guides that use a name most. */
+function seeAlso(name) {
+  const uses = guides
+    .map(guide => ({
+      ...guide,
+      count: guide.code.match(new RegExp(`(?<![\\w.-])${name}(?=[(<\`])`, 'g'))?.length ?? 0,
+    }))
+    .filter(({ count }) => count > 0)
+    .sort((a, b) => b.count - a.count);
+  return uses
+    .slice(0, 2)
+    .map(guide => `[${guide.title}](${guide.name})`)
+    .join(' · ');
+}
+
+/** What a docstring says, its tags as lists. */
+function proseOf(doc) {
+  const [text, ...tags] = doc.split(/\n?^@(?=\w+)/m);
+  const given = name =>
+    tags
+      .filter(tag => tag.startsWith(`${name} `) || tag.startsWith(`${name}\n`))
+      .map(tag =>
+        tag
+          .slice(name.length)
+          .trim()
+          .replace(/\s*\n\s*/g, name === 'example' ? '\n' : ' '),
+      );
+  const parts = [text.trim()];
+  const parameters = given('param').map(line => line.replace(/^(\S+)\s+/, '- `$1`: '));
+  if (parameters.length > 0) parts.push(parameters.join('\n'));
+  for (const line of given('returns')) parts.push(`Returns ${line}`);
+  for (const line of given('throws')) parts.push(`Throws ${line}`);
+  for (const code of given('example')) parts.push(`\`\`\`js\n${code}\n\`\`\``);
+  return parts
+    .filter(Boolean)
+    .join('\n\n')
+    .replace(/\{@link (\w+)\}/g, '`$1`');
+}
+
+const isValue = ({ kind }) => kind === 'function' || kind === 'const';
+let page =
+  '# API reference\n\nEvery public name by entry point, from its docstring. Functions come first, then types. Written by `npm run api`.\n';
+const sections = Object.entries(entries).map(([entry, title]) => {
+  const names = [...exportsOf(join(typesOf(title), `${entry}.d.ts`))]
+    .map(([name, origin]) => ({ name, declaration: declarationOf(origin) }))
+    .filter(({ declaration }) => declaration !== undefined)
+    .sort((a, b) => (a.name.toLowerCase() < b.name.toLowerCase() ? -1 : 1));
+  return {
+    title,
+    values: names.filter(one => isValue(one.declaration)),
+    types: names.filter(one => !isValue(one.declaration)),
+  };
+});
+
+/** Code hosts number anchors that would be the same. */
+const anchors = new Map([['api-reference', 1]]);
+function anchorOf(heading) {
+  const anchor = heading.toLowerCase().replace(/[^\w-]/g, '');
+  const before = anchors.get(anchor) ?? 0;
+  anchors.set(anchor, before + 1);
+  return before === 0 ? anchor : `${anchor}-${before}`;
+}
+for (const { title, values, types } of sections) {
+  anchorOf(title);
+  for (const one of [...values, ...types]) one.anchor = anchorOf(one.name);
+}
+
+const linksTo = names => names.map(({ name, anchor }) => `[${name}](#${anchor})`).join(' · ');
+for (const { title, values, types } of sections) {
+  page += `\n## \`${title}\`\n\n${linksTo(values)}\n`;
+  if (types.length > 0) page += `\nTypes: ${linksTo(types)}\n`;
+  for (const { name, declaration } of [...values, ...types]) {
+    const prose = proseOf(declaration.doc);
+    const more = isValue(declaration) ? seeAlso(name) : '';
+    page += `\n### ${name}\n\n\`\`\`typescript\n${declaration.signatures.join('\n')}\n\`\`\`\n${prose ? `\n${prose}\n` : ''}${more ? `\nSee also: ${more}\n` : ''}`;
   }
 }
-writeFileSync(join(root, 'docs/api.md'), page);
-console.log(`docs/api.md: ${count} names.`);
+writeFileSync(join(root, 'docs/api.md'), page.replace(/\n{3,}/g, '\n\n'));
+console.log(
+  `docs/api.md: ${sections.reduce((sum, { values, types }) => sum + values.length + types.length, 0)} names.`,
+);

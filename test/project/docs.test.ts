@@ -53,6 +53,10 @@ it('every public name is in the API reference', () => {
   const documented = page.split(/^### /m).slice(1);
   const bare = documented.filter(part => !/```typescript\n[^]*?```\n\n\S/.test(part)).map(part => part.split('\n')[0]);
   assert.ok(bare.length < documented.length / 3, `without a docstring: ${bare.join(', ')}`);
+  const withoutExample = documented
+    .filter(part => /```typescript\nfunction/.test(part) && !part.includes('```js'))
+    .map(part => part.split('\n')[0]);
+  assert.deepEqual(withoutExample, []);
 });
 
 /** As code hosts make an anchor of a heading. */

@@ -103,6 +103,7 @@ export function renderMarkup(piece: Markup, options: RenderOptions = {}): unknow
  * @param html a whole page, or a part of one.
  * @returns HTML; a promise of it if `wait` is given.
  * @throws as `renderElement`.
+ * @example response.end(renderPage('<!doctype html><hive-card name="Bramble"></hive-card>'));
  */
 export function renderPage(html: string, options: RenderOptions & Waiting): Promise<string>;
 export function renderPage(html: string, options?: RenderOptions): string;
@@ -113,6 +114,7 @@ export function renderPage(html: string, options: RenderOptions = {}): unknown {
 /**
  * The same as a stream of UTF-8: it is made as it is read, so that the first bytes leave at once and a long page needs no
  * memory. What goes wrong ends the stream with the error.
+ * @example new Response(renderElementStream(HiveCard, { attributes: { name: 'Bramble' } }));
  */
 export function renderElementStream<E extends HTMLElement>(
   Class: new () => E,
@@ -121,12 +123,18 @@ export function renderElementStream<E extends HTMLElement>(
   return asStream(options, rendering => writeElement(rendering, Class, options));
 }
 
-/** `renderMarkup` as a stream. */
+/**
+ * `renderMarkup` as a stream.
+ * @example new Response(renderMarkupStream(markup`<hive-card name="Bramble"></hive-card>`));
+ */
 export function renderMarkupStream(piece: Markup, options: RenderOptions = {}): ReadableStream<Uint8Array> {
   return asStream(options, rendering => rendering.markup(piece, noOwner));
 }
 
-/** `renderPage` as a stream. */
+/**
+ * `renderPage` as a stream.
+ * @example new Response(renderPageStream(page), { headers: { 'content-type': 'text/html; charset=utf-8' } });
+ */
 export function renderPageStream(html: string, options: RenderOptions = {}): ReadableStream<Uint8Array> {
   return asStream(options, rendering => writePage(rendering, html));
 }

@@ -19,7 +19,10 @@ export interface AuditOptions {
   readonly without?: readonly string[];
 }
 
-/** What the audit finds in an element, or on the page. */
+/**
+ * What the audit finds in an element, or on the page.
+ * @example assert.deepEqual(await findings(card), []);
+ */
 export async function findings(
   target: Element | Document = document,
   { without = [] }: AuditOptions = {},
@@ -42,6 +45,7 @@ export async function findings(
 /**
  * Audits an element with all that is in it.
  * @throws Error that lists each finding: rule, element, what to do.
+ * @example await audit(card);  // fails with each finding
  */
 export async function audit(target: Element | Document = document, options: AuditOptions = {}): Promise<void> {
   const found = await findings(target, options);

@@ -63,6 +63,7 @@ function* trees(root: ParentNode): Generator<ParentNode> {
 /**
  * An element as text: its light tree, and its open shadow tree under `#shadow`. Attributes are sorted, white space is
  * collapsed, empty texts and comments are omitted, so that it compares well.
+ * @example assert.match(snapshot(card), /<h3>Rosemary<\/h3>/);
  */
 export function snapshot(element: Element): string {
   return lines(element, '').join('\n');

@@ -53,6 +53,7 @@ export function recordEvents(target: EventTarget, types: string | readonly strin
  * The next event of a type.
  * @param milliseconds how long to wait.
  * @throws Error when it has not come by then.
+ * @example const opened = nextEvent(card, 'hive-open'); await user.click(button); (await opened).detail;
  */
 export function nextEvent<E extends Event = CustomEvent>(
   target: EventTarget,

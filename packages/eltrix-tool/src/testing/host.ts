@@ -72,7 +72,10 @@ export const environment: Environment = {
   },
 };
 
-/** Calls a function when the running test has ended, passed or failed. */
+/**
+ * Calls a function when the running test has ended, passed or failed.
+ * @example const server = start(); atEnd(() => server.close());
+ */
 export function atEnd(fn: () => unknown): void {
   host().onEnd(fn);
 }

@@ -9,6 +9,7 @@ let declaredNow = new Set<Leftover>();
 /**
  * Says that tests may leave something behind: `leaves('timers')`. Inside a test it applies to that test, at the top of a
  * file for all of them.
+ * @example leaves('timers');  // this test may leave timers behind
  */
 export function leaves(...kinds: Leftover[]): void {
   for (const kind of kinds) (watching ? declaredNow : declared).add(kind);

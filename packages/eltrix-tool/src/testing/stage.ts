@@ -86,6 +86,7 @@ async function defined(root: ParentNode): Promise<void> {
  *
  * @param title the title of the one that is meant; without it the first.
  * @throws RangeError if there is none of the title.
+ * @example const card = await stage(specimen(text, 'A calm hive'));
  */
 export function specimen(text: string, title?: string): Specimen {
   const page = new DOMParser().parseFromString(policy().createHTML(text) as never, 'text/html');

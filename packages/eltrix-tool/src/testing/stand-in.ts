@@ -12,6 +12,7 @@ type ElementClass = CustomElementConstructor & { readonly [contractKey]?: Contra
  * is changed into it when it is made or connected.
  *
  * @param implementation members that the stand-in has, for example `{ open() { … } }`.
+ * @example standIn('honey-chart');  // inert, with the same attributes and slots
  */
 export function standIn(tag: string, implementation: object = {}): void {
   const present = customElements.get(tag) as ElementClass | undefined;
@@ -69,6 +70,7 @@ function inert(Class: ElementClass, implementation: object): () => void {
  * `original`: `override(HiveCard, 'open', function (original) { … })`.
  *
  * @throws TypeError if the class has no such method.
+ * @example override(HiveCard, 'open', original => { original(); calls++; });
  */
 export function override<C extends { readonly prototype: object }, K extends keyof C['prototype'] & string>(
   Class: C,

@@ -13,6 +13,7 @@ const flights = new Map<string, Flight>();
 /**
  * Sends equal requests that are on their way at the same time once; each asker has a copy of the answer. One with a body
  * is sent separately. It is aborted when nothing waits for it any more.
+ * @example weather = request(() => '/weather', { send: shared });
  */
 export const shared: Send = (url, { signal, ...init }) => {
   if (init.body) return fetch(url, { ...init, signal });

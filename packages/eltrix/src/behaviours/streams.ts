@@ -34,7 +34,10 @@ async function collected<T>(
   return list;
 }
 
-/** Lines of text as they come; empty lines are omitted. */
+/**
+ * Lines of text as they come; empty lines are omitted.
+ * @example log = request(() => '/log', { as: lines });  // value is a list of the lines so far
+ */
 export function lines(answer: Response, report: (value: string[]) => void): Promise<string[]> {
   return collected(answer, /\r?\n/, line => line || undefined, report);
 }
@@ -50,6 +53,7 @@ export interface ServerEvent {
 /**
  * Server-sent events as they come (HTML §9.2.6). With `again` a stream that ends or breaks is asked for again with the header
  * `Last-Event-ID`, and the list goes on.
+ * @example news = request(() => '/news', { as: serverEvents, again: retry(3) });
  */
 export const serverEvents: Reader<ServerEvent[]> = /* @__PURE__ */ Object.assign(
   (answer: Response, report: (value: ServerEvent[]) => void, last?: ServerEvent[]) => {

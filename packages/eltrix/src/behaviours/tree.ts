@@ -11,6 +11,7 @@ export interface Tree {
 /**
  * The children that the page gave an element, kept current while something shows them.
  * @param options added to what is watched already: children, text and attributes of the whole tree.
+ * @example tree = watchTree(this);  // ${() => this.tree.get().children.length}
  */
 export function watchTree(host: Element, options: MutationObserverInit = {}): Readable<Tree> {
   const tree = (records: readonly MutationRecord[]): Tree => ({ children: [...host.children], records });

@@ -31,6 +31,7 @@ function observe(target: Element, given: IntersectionObserverInit, set: (seen: V
 /**
  * Whether an element is seen, kept current while something shows it. Elements with the same options share an observer.
  * @param options `root`, `rootMargin` and `threshold` (in steps of a twentieth unless given; Intersection Observer §2.2, IntersectionObserverInit).
+ * @example seen = watchVisibility(this, { rootMargin: '200px' });  // ${() => this.seen.get().isVisible}
  */
 export function watchVisibility(target: Element, options: IntersectionObserverInit = {}): Readable<Visibility> {
   return outside(hidden, set => observe(target, options, set));

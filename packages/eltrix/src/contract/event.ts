@@ -22,7 +22,10 @@ export interface EventDeclaration<Detail = unknown> {
   readonly detail?: Detail;
 }
 
-/** Declares an event: `'hive-open': event<{ name: string }>({ about: 'The keeper opened the hive.' })`. */
+/**
+ * Declares an event: `'hive-open': event<{ name: string }>({ about: 'The keeper opened the hive.' })`.
+ * @example events: { 'hive-open': event<{ name: string }>({ cancelable: true }) }
+ */
 export function event(options?: EventOptions): EventDeclaration<null>;
 export function event<Detail>(options?: EventOptions): EventDeclaration<Detail>;
 export function event<Detail>(options: EventOptions = {}): EventDeclaration<Detail> {

@@ -13,7 +13,10 @@ export interface PropertyDeclaration<T> extends PropertyOptions {
   make(): T;
 }
 
-/** Any value, replaced as a whole: assigning it shows, changing it in place does not. */
+/**
+ * Any value, replaced as a whole: assigning it shows, changing it in place does not.
+ * @example frames: data<readonly Frame[]>(() => [])  // card.frames = [...card.frames, frame]
+ */
 export function data<T>(make: () => T, options: PropertyOptions = {}): PropertyDeclaration<T> {
   return { kind: 'data', make: maker('data', make), ...options };
 }
@@ -21,6 +24,7 @@ export function data<T>(make: () => T, options: PropertyOptions = {}): PropertyD
 /**
  * Arrays and plain objects, tracked deeply: `push`, `splice`, index, field and `delete` show. What is read is a
  * stand-in of the object given, the same one at each reading; `===` between two readings of one thing holds.
+ * @example notes: live<string[]>(() => [])  // card.notes.push('Queen seen.')
  */
 export function live<T extends object>(make: () => T, options: PropertyOptions = {}): PropertyDeclaration<T> {
   return { kind: 'live', make: maker('live', make), ...options };

@@ -11,7 +11,10 @@ export interface SlotDeclaration extends SlotOptions {
   readonly about: string;
 }
 
-/** Declares a slot: `badge: slot('Stands in for the mood badge.', { accepts: 'img, svg' })`. */
+/**
+ * Declares a slot: `badge: slot('Stands in for the mood badge.', { accepts: 'img, svg' })`.
+ * @example slots: { '': slot('Notes about the hive.'), picture: slot('A picture.', { accepts: 'img, svg' }) }
+ */
 export function slot(about: string, options: SlotOptions = {}): SlotDeclaration {
   return { about, ...options };
 }

@@ -37,6 +37,7 @@ export function logChanges(
  * developer tools show them. In production it measures nothing.
  *
  * @returns a function that stops it.
+ * @example const stop = markPerformance();  // look at the browser's performance timeline, then stop()
  */
 export function markPerformance(): () => void {
   return listenToTrace(entry => {

@@ -43,6 +43,7 @@ function note(entry: TraceEntry): void {
 /**
  * Prints what is known of an element made with Eltrix: contract, values, signals with their readers, last updates with
  * their cause, what it took through scopes. Made for the console: `inspect($0)`. In production it prints nothing.
+ * @example inspect(document.querySelector('hive-card'));
  */
 export function inspect(element: Element): Inspection | undefined {
   if (!__DEV__) return undefined;

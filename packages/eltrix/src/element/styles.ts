@@ -62,6 +62,7 @@ export type StyleSource = StyleText | BuiltSheet | CSSStyleSheet;
  * author wrote it (a string), numbers and other sheets, and are fixed; what changes goes through custom properties,
  * states and attributes.
  * @throws TypeError for any other value in an expression.
+ * @example static styleSheets = [stylesheet`:host { display: block }`];
  */
 export function stylesheet(strings: TemplateStringsArray, ...values: (string | number | StyleText)[]): StyleText {
   return new StyleText(sheetText(strings, ...values));

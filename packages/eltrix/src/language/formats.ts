@@ -35,6 +35,7 @@ export interface Formats {
  * Formatters for an element: `format = formats(this)`, then `${() => this.format.date(this.opened)}`.
  *
  * @throws RangeError from a call with options that Intl does not take.
+ * @example readonly format = formats(this);  // ${() => this.format.number(1234.5)}
  */
 export function formats(host: Element): Formats {
   return {

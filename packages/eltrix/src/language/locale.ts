@@ -62,7 +62,10 @@ function isLocale(tag: string | undefined): tag is string {
   }
 }
 
-/** The direction of an element: of the nearest `dir`, else left to right (HTML §3.2.6.4). A tracked reading. */
+/**
+ * The direction of an element: of the nearest `dir`, else left to right (HTML §3.2.6.4). A tracked reading.
+ * @example markup`${() => (direction(this) === 'rtl' ? '←' : '→')}`
+ */
 export function direction(host: Element): 'ltr' | 'rtl' {
   followRoots(host);
   const stated = nearestValue(host, 'dir')?.toLowerCase();

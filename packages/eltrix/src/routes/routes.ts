@@ -44,7 +44,10 @@ const mostRedirects = 10;
 
 const active = signal<Router | undefined>(undefined);
 
-/** The router of the page, the one that began last; tracked. For links in elements: `currentRouter()?.href('/hives')`. */
+/**
+ * The router of the page, the one that began last; tracked. For links in elements: `currentRouter()?.href('/hives')`.
+ * @example markup`<a href=${currentRouter()?.href('/hives')}>Hives</a>`
+ */
 export function currentRouter(): Router | undefined {
   return active.get();
 }

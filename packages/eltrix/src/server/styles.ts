@@ -48,6 +48,7 @@ export function useBase(base: string): void {
  * The style sheets that linked styles lead to, by file name: `hive-card.css`.
  *
  * @param elements of which; all that are defined unless given.
+ * @example for (const [name, css] of Object.entries(styleFiles())) writeFileSync(`public/${name}`, css);
  */
 export function styleFiles(elements?: RenderedElements): Record<string, string> {
   const files: Record<string, string> = {};

@@ -336,6 +336,7 @@ function readLive(value: unknown): unknown {
 /**
  * The object behind a stand-in: the very one that was assigned, without stand-ins anywhere inside. Use it where the
  * platform refuses proxies, as in `structuredClone(plain(card.frames))`. Changes made through it do not show.
+ * @example structuredClone(plain(this.notes))
  */
 export function plain<T>(value: T): T {
   const found = original(value);

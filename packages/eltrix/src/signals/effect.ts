@@ -101,6 +101,7 @@ function runCleanUp(cleanUp: CleanUp, host: object | undefined): void {
  *
  * @returns a function that stops it.
  * @throws what the first run throws; errors of later runs go to `reportError`.
+ * @example const stop = effect(() => { document.title = `${boxes.get()} boxes`; });
  */
 export function effect(fn: EffectFunction): () => void {
   return effectOf(fn);

@@ -212,6 +212,7 @@ export function stop(reaction: Reaction): void {
 /**
  * Holds the changes in a function together and shows them before it returns. Nested batches end with the outermost.
  * @returns what the function returns; what it throws comes out, after the changes made until then were shown.
+ * @example batch(() => { this.name = 'Rosemary'; this.boxes = 3; });  // one update
  */
 export function batch<T>(fn: () => T): T {
   return hold(fn, flush);
@@ -232,7 +233,10 @@ function hold<T>(fn: () => T, end: () => void): T {
   }
 }
 
-/** Resolves when no effect and no expression of a view waits to be brought up to date. */
+/**
+ * Resolves when no effect and no expression of a view waits to be brought up to date.
+ * @example card.boxes = 3; await settled(); card.shadowRoot.textContent;  // '3 boxes'
+ */
 export function settled(): Promise<void> {
   if (!isWaiting() && !queue.flushing) return Promise.resolve();
   schedule();

@@ -193,7 +193,10 @@ export function read(holder: Holder, key: number): void {
   else state.graph!.read(holder, key);
 }
 
-/** Runs a function without tracking what it reads. */
+/**
+ * Runs a function without tracking what it reads.
+ * @example const level = untracked(() => this.level);  // read without following
+ */
 export function untracked<T>(fn: () => T): T {
   const { active } = state;
   state.active = undefined;

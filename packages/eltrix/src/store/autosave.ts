@@ -46,6 +46,7 @@ function storage(name: 'localStorage' | 'sessionStorage'): Keeper {
  * Loads what was saved, and saves each change a little later; when the page is hidden at once. What cannot be read is
  * set aside under `<key>.aside` and reported, not lost. Where nothing can be saved (no storage, no room), the store goes on in
  * memory and the store sends one `problem` event until a save succeeds.
+ * @example const saving = autosave(ledger, { key: 'ledger', version: 2 }); await saving.ready;
  */
 export function autosave<S extends object>(store: Store<S>, options: AutosaveOptions<S>): Autosave {
   const { key, version = 1, migrate, check, after = 300 } = options;

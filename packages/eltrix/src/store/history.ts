@@ -37,6 +37,7 @@ export interface History extends Readable<HistoryState> {
 /**
  * Keeps a store's states, to go back and forth in them. It begins again when a saved state is loaded, and when another tab
  * changes the state.
+ * @example const past = history(ledger, { limit: 50 }); past.undo();
  */
 export function history<S extends object>(store: Store<S>, { limit = 100, label }: HistoryOptions<S> = {}): History {
   const kept = Math.max(1, limit);

@@ -17,6 +17,7 @@ export interface TabsOptions {
  * other the later one counts, whole; of two in the same millisecond the one from the tab whose identifier sorts last.
  *
  * @returns a function that ends it. Where there is no BroadcastChannel nothing happens.
+ * @example const stop = followTabs(ledger, 'ledger');
  */
 export function followTabs<S extends object>(
   store: Store<S>,

@@ -33,7 +33,10 @@ export class Fixed {
   constructor(readonly value: unknown) {}
 }
 
-/** Passes a function as a plain property value: `<hive-list ${{ compare: fixed(byName) }}>`. */
+/**
+ * Passes a function as a plain property value.
+ * @example markup`<hive-list ${{ compare: fixed(byName) }}></hive-list>`
+ */
 // biome-ignore lint/complexity/noBannedTypes: any function at all.
 export function fixed(value: Function): object {
   return new Fixed(value);

@@ -21,6 +21,7 @@ class ElementHandle<E extends Element> implements Handle<E>, Attachable {
 
 /**
  * A handle to an element of the view: `const box = handle<HTMLDivElement>()`, then `<div ${box}>`, then `box.element`.
+ * @example readonly field = handle<HTMLInputElement>();  // <input ${this.field}>, then this.field.element?.focus()
  */
 export function handle<E extends Element = HTMLElement>(): Handle<E> {
   return new ElementHandle<E>();

@@ -186,6 +186,7 @@ class SyncExpression extends Expression implements EventListenerObject {
  * `<select>` the chosen value, `<select multiple>` a list of values, an editable element its text, and any other
  * element with a `value` property that.
  * @throws TypeError for something that has no `get` and `set`.
+ * @example draft = signal('');  // in the view: <input ${sync(this.draft)}>
  */
 // biome-ignore lint/suspicious/noExplicitAny: a signal of any type that a field gives.
 export function sync(source: Settable<any>): object {

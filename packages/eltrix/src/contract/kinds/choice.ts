@@ -17,6 +17,7 @@ type WithDefaults<V extends string> = ChoiceOptions<V> & { readonly missing: V; 
 /**
  * One of a few keywords, as `button.type` has it: read without regard to ASCII case and returned in its canonical
  * spelling; written as given (HTML §2.3.3 and §2.6.1, enumerated attributes).
+ * @example mood: choice(['calm', 'busy'], { missing: 'calm', invalid: 'calm' })
  */
 export function choice<const V extends string>(values: readonly V[], options: WithDefaults<NoInfer<V>>): Kind<V>;
 export function choice<const V extends string>(

@@ -6,6 +6,7 @@ import type { NumberOptions } from './integer.ts';
 /**
  * A whole number that reads as at least `min` and at most `max`, as `td.colSpan` has it. The default is `min`.
  * Assigning writes the number as given (HTML §2.6.1, `unsigned long` clamped to the range).
+ * @example level: clamped(0, 9)  // <hive-card level="12"> gives 9
  */
 export function clamped(min: number, max: number, options: NumberOptions = {}): Kind<number> {
   const missing = options.default ?? min;

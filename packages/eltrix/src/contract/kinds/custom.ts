@@ -7,7 +7,10 @@ export interface CustomOptions<T> extends KindOptions {
   print(value: T): string | null;
 }
 
-/** A kind of one's own. Reading gives the same value until the attribute changes. */
+/**
+ * A kind of one's own. Reading gives the same value until the attribute changes.
+ * @example since: custom({ parse: text => (text === null ? null : new Date(text)), print: date => date && date.toISOString() })
+ */
 export function custom<T>(options: CustomOptions<T>): Kind<T> {
   return {
     kind: 'custom',

@@ -6,6 +6,7 @@ import type { NumberOptions } from './integer.ts';
 /**
  * A finite number, as `meter.value` has it in its attribute. The default is 0 (HTML §2.6.1, `double`).
  * @throws TypeError when NaN or an infinity is assigned.
+ * @example weight: decimal({ default: 20.5 })
  */
 export function decimal(options: NumberOptions = {}): Kind<number> {
   const missing = options.default ?? 0;

@@ -7,7 +7,10 @@ export interface NumberOptions extends KindOptions {
   readonly default?: number;
 }
 
-/** A whole number from -2^31 to 2^31-1, as `li.value` has it. The default is 0 (HTML §2.6.1, `long`). */
+/**
+ * A whole number from -2^31 to 2^31-1, as `li.value` has it. The default is 0 (HTML §2.6.1, `long`).
+ * @example boxes: integer({ default: 1 })  // <hive-card boxes="2">, card.boxes === 2
+ */
 export function integer(options: NumberOptions = {}): Kind<number> {
   const missing = options.default ?? 0;
   return {

@@ -11,6 +11,7 @@ export interface JsonOptions<T> extends KindOptions {
  * with its position and leaves the last good value. Strings may stand in single quotes, so that
  * `frames="[{'id': 1}]"` can be written in HTML. Assigning writes compact JSON; `undefined` removes the attribute.
  * @throws TypeError when a value is assigned that JSON cannot hold (a function, a symbol, a cycle, a BigInt).
+ * @example path: json<number[]>({ default: () => [] })  // <hive-card path="[1, 2]">
  */
 export function json<T>(options: JsonOptions<T> & { readonly default: T | (() => T) }): Kind<T>;
 export function json<T>(options?: JsonOptions<T>): Kind<T | null>;

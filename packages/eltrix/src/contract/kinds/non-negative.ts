@@ -7,6 +7,7 @@ import type { NumberOptions } from './integer.ts';
  * A whole number from 0 to 2^31-1, as `input.maxLength` has it. The default is -1, which means "none"
  * (HTML §2.6.1, `long` limited to only non-negative numbers).
  * @throws DOMException IndexSizeError when a negative number is assigned.
+ * @example visits: nonNegative({ default: 0 })
  */
 export function nonNegative(options: NumberOptions = {}): Kind<number> {
   const missing = options.default ?? -1;

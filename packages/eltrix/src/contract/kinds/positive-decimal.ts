@@ -7,6 +7,7 @@ import type { NumberOptions } from './integer.ts';
  * A finite number above 0, as `progress.max` has it. The default is 0; assigning 0 or less does nothing
  * (HTML §2.6.1, `double` limited to only positive numbers).
  * @throws TypeError when NaN or an infinity is assigned.
+ * @example scale: positiveDecimal({ default: 1 })
  */
 export function positiveDecimal(options: NumberOptions = {}): Kind<number> {
   const missing = options.default ?? 0;

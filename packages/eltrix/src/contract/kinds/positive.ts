@@ -12,6 +12,7 @@ export interface PositiveOptions extends NumberOptions {
  * A whole number from 1 to 2^31-1, as `input.size` has it. The default is 1
  * (HTML §2.6.1, `unsigned long` limited to only positive numbers, with or without fallback).
  * @throws DOMException IndexSizeError when 0 is assigned, unless `fallback` is set.
+ * @example columns: positive({ default: 3 })
  */
 export function positive(options: PositiveOptions = {}): Kind<number> {
   const missing = options.default ?? 1;

@@ -11,6 +11,7 @@ export interface TextOptions extends KindOptions {
 /**
  * Text, as `element.id` or, with `nullable`, `element.ariaLabel` has it (HTML §2.6.1).
  * @throws TypeError when a symbol is assigned.
+ * @example name: text({ about: 'Painted on the front of the hive.' })
  */
 export function text(options: TextOptions & { readonly nullable: true }): Kind<string | null>;
 export function text(options?: TextOptions): Kind<string>;

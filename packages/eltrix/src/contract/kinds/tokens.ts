@@ -10,6 +10,7 @@ export interface TokensOptions extends KindOptions {
 /**
  * A set of tokens separated by ASCII whitespace, as `link.relList` has it: the property is one live list for ever,
  * and assigning text to it sets `list.value` (DOM §7.1, DOMTokenList).
+ * @example marks: tokens({ supported: ['queen', 'brood'] })  // card.marks.add('queen')
  */
 export function tokens(options: TokensOptions = {}): Kind<TokenList> {
   const { supported } = options;

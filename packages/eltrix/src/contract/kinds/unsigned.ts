@@ -3,7 +3,10 @@ import { common, type Kind, type Rule } from '../kind.ts';
 import { parseNonNegative } from '../parse-number.ts';
 import type { NumberOptions } from './integer.ts';
 
-/** A whole number from 0 to 2^31-1, as `canvas.width` has it. The default is 0 (HTML §2.6.1, `unsigned long`). */
+/**
+ * A whole number from 0 to 2^31-1, as `canvas.width` has it. The default is 0 (HTML §2.6.1, `unsigned long`).
+ * @example seed: unsigned()
+ */
 export function unsigned(options: NumberOptions = {}): Kind<number> {
   const missing = options.default ?? 0;
   return {
