@@ -43,6 +43,7 @@ const library = new RegExp(`^(?:${escaped(join(libraryFolder(), 'dist'))}|${esca
 /**
  * Compiles contracts, markup and style sheets in the modules of a Vite project: `plugins: [eltrix()]`. The development
  * server leaves them as they are, since they work without a build. Sheets that are files are sheets in both.
+ * @example export default defineConfig({ plugins: [eltrix()] });
  */
 export function eltrix(options: EltrixPluginOptions = {}): Plugin[] {
   const { onUncompiled, always, hot, lean, compile, ...settings } = options;

@@ -72,7 +72,10 @@ export const options: Readonly<Record<keyof Configuration, Option>> = {
   },
 };
 
-/** The JSON schema (draft 2020-12) of `eltrix.config.json` and of `eltrix` in package.json. */
+/**
+ * The JSON schema (draft 2020-12) of `eltrix.config.json` and of `eltrix` in package.json.
+ * @example writeFileSync('schema.json', JSON.stringify(configurationSchema()));
+ */
 export function configurationSchema(): object {
   const property = ({ types, about, example }: Option) => ({
     description: about,

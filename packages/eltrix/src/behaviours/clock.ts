@@ -4,6 +4,7 @@ import { outside } from '../signals/outside.ts';
 /**
  * The time, as `Date.now()` has it, every so many milliseconds while something shows it. It stands still while the page
  * is hidden, and is right at once when it is seen again.
+ * @example now = clock(60_000);  // ${() => new Date(this.now.get()).toLocaleTimeString()}
  */
 export function clock(interval = 1000): Readable<number> {
   return outside(Date.now(), set => {

@@ -39,7 +39,10 @@ function scoped(css: string, selector: string): string {
 
 let usualBase = '/';
 
-/** Says where the files of the build are, for all that do not say it themselves. `server.js` of a build calls it. */
+/**
+ * Says where the files of the build are, for all that do not say it themselves. `server.js` of a build calls it.
+ * @example useBase('/widgets/');
+ */
 export function useBase(base: string): void {
   usualBase = base;
 }
