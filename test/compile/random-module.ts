@@ -352,9 +352,7 @@ ${written(of('head').join('\n'))}
 export class ${tag.replace(/(?:^|-)(.)/g, (_, letter) => letter.toUpperCase())} extends ${above.extended} {
   ${sheets.length > 0 ? `static styleSheets = [${written(sheets.join(', '))}];` : ''}
   ${written(of('member').join('\n  '))}
-  view() {
-    return ${written(`markup\`${of('view').join('\n')}\``)};
-  }
+  ${of('view').length > 0 ? `view() { return ${written(`markup\`${of('view').join('\n')}\``)}; }` : ''}
 }
 ${of('tail').join('\n')}
 `;
