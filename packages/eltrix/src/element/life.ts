@@ -1,6 +1,6 @@
 /** The states that an element goes through, and the parts that are called on the way. */
 import { trace } from '../signals/trace.ts';
-import type { Living, Member, Part, Plan } from './plan.ts';
+import type { Living, Part, Plan } from './plan.ts';
 import type { ConnectionScope } from './scope.ts';
 
 type Moment = 'construct' | 'attributeChanged' | 'prepare' | 'move' | 'adopt' | 'disconnect';

@@ -7,29 +7,29 @@ import { join } from '../view/text-expression.ts';
 import type { Owner, RenderContext } from './context.ts';
 import type { AttributeSite } from './steps.ts';
 
-/** What the expressions of an attribute give. */
-export function evaluated(
+/** What an attribute is given: the value of its one expression, or the text of several. */
+export function attributeValue(
   context: RenderContext,
   site: AttributeSite,
   values: readonly unknown[],
   owner: Owner,
-): readonly unknown[] {
-  const { expression, count } = site;
+): unknown {
+  const { expression, count, statics, isAlone, lower } = site;
+  if (isAlone) return context.value(values[expression], owner, site);
   const given: unknown[] = [];
   for (let i = 0; i < count; i++) given.push(context.value(values[expression + i], owner, site));
-  return given;
+  return join(statics, given, lower === 'class' ? classText : asText);
 }
 
 /** The text of an attribute; undefined where it is not set. */
 export function attributeText(
   context: RenderContext,
-  { name, lower, tag, statics, isAlone, guarded }: AttributeSite,
-  given: readonly unknown[],
+  { name, lower, tag, guarded }: AttributeSite,
+  given: unknown,
   owner: Owner,
 ): string | undefined {
-  let value = given[0];
-  if (!isAlone) value = join(statics, given, lower === 'class' ? classText : asText);
-  else if (typeof value === 'object' && value !== null) {
+  let value = given;
+  if (typeof value === 'object' && value !== null) {
     if (lower === 'class') value = classText(value);
     else if (lower === 'style') value = styleText(value as Record<string, unknown>);
   }
@@ -38,7 +38,8 @@ export function attributeText(
     const reason = danger(tag, name, value);
     if (reason !== undefined) return void context.refused(owner, reason);
   }
-  if (value === null || value === undefined || value === false || (lower === 'style' && value === '')) return undefined;
+  if (typeof value === 'string') return lower === 'style' && value === '' ? undefined : value;
+  if (value === null || value === undefined || value === false) return undefined;
   return value === true ? '' : String(value);
 }
 

@@ -60,10 +60,22 @@ export const areBlank = (parts: readonly unknown[]): boolean =>
 /** Writes, and yields what there is from time to time where something takes it. */
 export type Writing = Generator<string, void, undefined>;
 
+/** Reads for one expression. */
+class Reader implements Member {
+  flags = listening;
+  mask = 0;
+  sources: Member['sources'] = undefined;
+  tail: Member['tail'] = undefined;
+  home!: Driver;
+  react() {}
+}
+
 export class RenderContext {
   readonly known: ReadonlyMap<string, ElementClass>;
   /** Links to what was read, kept while answers are awaited. */
   readonly #kept: Member[] = [];
+  /** What has read before, and is free again. */
+  #spare: Reader | undefined;
 
   constructor(
     readonly options: RenderOptions,
@@ -103,23 +115,20 @@ export class RenderContext {
 
   /** Runs a function as a binding of the element would: what is followed only while somebody reads it begins. */
   evaluate<T>(driver: Driver, fn: () => T): T {
-    const reading: Member = {
-      flags: listening,
-      mask: 0,
-      sources: undefined,
-      tail: undefined,
-      home: driver,
-      react() {},
-    };
+    const reading = this.#spare ?? new Reader();
+    this.#spare = undefined;
+    reading.home = driver;
     const { requests } = state;
     state.requests = this.awaited?.of(driver);
     try {
       return state.graph!.evaluate(reading, fn);
     } finally {
       state.requests = requests;
-      if (reading.sources !== undefined) {
-        if (this.awaited?.isOpen) this.#kept.push(reading);
-        else state.graph!.unlink(reading);
+      if (reading.sources !== undefined && this.awaited?.isOpen) this.#kept.push(reading);
+      else {
+        if (reading.sources !== undefined) state.graph!.unlink(reading);
+        reading.flags = listening;
+        this.#spare = reading;
       }
     }
   }

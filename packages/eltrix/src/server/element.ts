@@ -38,7 +38,7 @@ export function* writeElement<E extends HTMLElement>(
       );
     written.set(name.toLowerCase(), value === true ? '' : String(value));
   }
-  yield* rendering.custom({
+  const writing = rendering.custom({
     Class: Class as unknown as ElementClass,
     tag: contract.extends ?? contract.tag,
     attributes: written,
@@ -46,6 +46,7 @@ export function* writeElement<E extends HTMLElement>(
     children: content === undefined ? [] : childrenFrom(rendering, content),
     parent: undefined,
   });
+  if (writing) yield* writing;
 }
 
 function childrenFrom(rendering: Rendering, content: Markup | string): Child[] {
@@ -59,10 +60,10 @@ function childrenFrom(rendering: Rendering, content: Markup | string): Child[] {
       },
     ];
   const { values } = content;
-  return childrenOf(content).map(({ slot, tag, steps }) => ({
+  return childrenOf(content).map(({ slot, tag, isBlank, steps }) => ({
     slot,
     isElement: tag !== undefined,
-    isBlank: areBlank(steps),
+    isBlank,
     write: parent => rendering.steps(steps, values, { ...noOwner, parent }),
   }));
 }

@@ -10,6 +10,8 @@ import type { Child, RenderContext } from './context.ts';
 import { type ElementClass, makeHost } from './host.ts';
 import { renderError } from './render-error.ts';
 
+const none: ReadonlySet<string> = new Set();
+
 export interface MadeElement {
   readonly host: HTMLElement;
   readonly driver: Driver;
@@ -29,14 +31,14 @@ export function makeElement(
   children: readonly Child[],
 ): MadeElement | undefined {
   const contract = Class[contractKey]!;
-  const said = [...declarations(contract)].find(({ render }) => render !== undefined);
-  if (said?.render === false || isManual(contract)) return undefined;
+  if (isLeft(contract)) return undefined;
   try {
     const host = makeHost(Class, tag, attributes, parent);
     const driver = (host as HasCore)[coreKey] as Driver;
     const sent = assign(host, contract, properties);
     driver.shown = true;
-    driver.filled = new Set(children.flatMap(({ slot, isBlank }) => (isBlank ? [] : [slot])));
+    driver.filled =
+      children.length === 0 ? none : new Set(children.flatMap(({ slot, isBlank }) => (isBlank ? [] : [slot])));
     let piece: unknown;
     if ('view' in host) piece = untracked(() => (host as unknown as { view(): unknown }).view());
     if (piece && !isMarkup(piece)) throw new TypeError('view() has to return markup`…`, or nothing');
@@ -47,8 +49,20 @@ export function makeElement(
   }
 }
 
-/** No attribute of `<template>` says it, so only a script can make such a root. */
-const isManual = ({ shadow }: Contract) => typeof shadow === 'object' && shadow.slotAssignment === 'manual';
+const left = new WeakMap<Contract, boolean>();
+
+/** Whether an element is left to the browser, by its contract. */
+function isLeft(contract: Contract): boolean {
+  let is = left.get(contract);
+  if (is === undefined) {
+    const { shadow } = contract;
+    const said = [...declarations(contract)].find(({ render }) => render !== undefined);
+    // No attribute of `<template>` says it, so only a script can make such a root.
+    is = said?.render === false || (typeof shadow === 'object' && shadow.slotAssignment === 'manual');
+    left.set(contract, is);
+  }
+  return is;
+}
 
 /** Sets properties. Those that no attribute holds are sent along, so that the element in the browser has them, too. */
 function assign(
@@ -57,7 +71,8 @@ function assign(
   properties: Readonly<Record<string, unknown>>,
 ): Sent | undefined {
   let sent: Record<string, unknown> | undefined;
-  for (const [name, value] of Object.entries(properties)) {
+  for (const name in properties) {
+    const value = properties[name];
     if (value === undefined) continue;
     (host as unknown as Record<string, unknown>)[name] = value;
     const member = members.find(member => member.name === name);

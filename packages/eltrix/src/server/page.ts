@@ -55,7 +55,8 @@ function* element(rendering: Rendering, node: TreeElement, parent: object | unde
   }
   const attributes = new Map(node.attributes.map(({ name, value }) => [name, decodeReferences(value, true)]));
   const Class = rendering.classOf(tag, attributes.get('is'))!;
-  yield* rendering.custom({ Class, tag, attributes, properties: {}, children, parent, open, close });
+  const writing = rendering.custom({ Class, tag, attributes, properties: {}, children, parent, open, close });
+  if (writing) yield* writing;
 }
 
 /** Whether it has its view already: a page may be rendered twice, or its author may have written the root. */

@@ -13,8 +13,8 @@ import { closeMark, openMark, rowMark, separator } from '../view/sent-marks.ts';
 import { Sync } from '../view/sync.ts';
 import { givenMark, viewMark } from '../view/taking-over.ts';
 import { join } from '../view/text-expression.ts';
-import { attributeText, evaluated } from './attribute-values.ts';
-import { areBlank, type Child, type Owner, type RenderContext, type Writing } from './context.ts';
+import { attributeText, attributeValue } from './attribute-values.ts';
+import type { Child, Owner, RenderContext, Writing } from './context.ts';
 import { escapeAttribute, escapeJson, escapeText } from './escape.ts';
 import { type FieldRecord, fieldOf, selectOptions, synced } from './fields.ts';
 import type { ElementClass } from './host.ts';
@@ -44,7 +44,7 @@ export interface ElementToWrite {
 export class Rendering {
   out = '';
   /** Elements without a shadow root whose sheet stands in the present root already. */
-  #sheets = new Set<string>();
+  #sheets: Set<string> | undefined;
   #depth = 0;
 
   constructor(readonly context: RenderContext) {}
@@ -71,13 +71,13 @@ export class Rendering {
 
   steps(steps: readonly Step[], values: readonly unknown[], owner: Owner): Writing | undefined {
     const at = this.#until(steps, values, owner, 0);
-    return at === steps.length ? undefined : this.#from(steps, values, owner, at);
+    return at === steps.length ? undefined : this.#from(steps, values, owner, at, this.#writing!);
   }
 
-  /** What the expression showed at which `#until` stopped. */
-  #value: unknown;
+  /** What is left of the step at which `#until` stopped. */
+  #writing: Writing | undefined;
 
-  /** Writes up to the first step that is more than text. Most pieces of markup are no more than that. */
+  /** Writes up to the first step that may take a while. Most pieces of markup have none. */
   #until(steps: readonly Step[], values: readonly unknown[], owner: Owner, from: number): number {
     const { context } = this;
     for (let at = from; at < steps.length; at++) {
@@ -86,28 +86,27 @@ export class Rendering {
       else if (step.kind === 'content') {
         const value = context.value(values[step.expression], owner, step);
         if (typeof value === 'object' && value !== null) {
-          this.#value = value;
+          this.#writing = this.content(value, owner);
           return at;
         }
         this.out += `${openMark}${escapeText(asText(value))}${closeMark}`;
       } else if (step.kind === 'attribute') {
-        const text = attributeText(context, step, evaluated(context, step, values, owner), owner);
+        const text = attributeText(context, step, attributeValue(context, step, values, owner), owner);
         if (text !== undefined) this.#attribute(step.name, text);
       } else if (step.kind === 'style') this.#attribute('style', step.text);
-      else return at;
+      else {
+        const writing = this.#element(step, values, owner);
+        if (writing === undefined) continue;
+        this.#writing = writing;
+        return at;
+      }
     }
     return steps.length;
   }
 
-  *#from(steps: readonly Step[], values: readonly unknown[], owner: Owner, from: number): Writing {
-    for (let at = from; at < steps.length; at = this.#until(steps, values, owner, at + 1)) {
-      const step = steps[at]!;
-      const writing =
-        typeof step === 'object' && step.kind === 'element'
-          ? this.#element(step, values, owner)
-          : this.content(this.#value, owner);
-      if (writing) yield* writing;
-    }
+  *#from(steps: readonly Step[], values: readonly unknown[], owner: Owner, from: number, writing: Writing): Writing {
+    yield* writing;
+    for (let at = from + 1; (at = this.#until(steps, values, owner, at)) < steps.length; at++) yield* this.#writing!;
   }
 
   *text(text: string): Writing {
@@ -177,12 +176,18 @@ export class Rendering {
     const { tag, is } = step;
     if (tag === 'slot' && owner.take) return this.#slot(step, values, owner);
     const { attributes, properties } = this.#given(step, values, owner);
+    // Most slots are just that.
+    if (tag === 'slot' && step.children.length === 0) {
+      this.#startTag(tag, attributes);
+      this.out += '</slot>';
+      return undefined;
+    }
     const children = step.children.map(
-      (child): Child => ({
-        slot: child.slot,
-        isElement: child.tag !== undefined,
-        isBlank: areBlank(child.steps),
-        write: parent => this.steps(child.steps, values, parent === owner.parent ? owner : { ...owner, parent }),
+      ({ slot, tag, isBlank, steps }): Child => ({
+        slot,
+        isElement: tag !== undefined,
+        isBlank,
+        write: parent => this.steps(steps, values, parent === owner.parent ? owner : { ...owner, parent }),
       }),
     );
     const Class = this.classOf(tag, is);
@@ -235,10 +240,9 @@ export class Rendering {
       else if (site.kind === 'element') this.#record(values[site.expression], owner, properties, tag, attributes);
       else if (site.kind === 'attribute') {
         const { lower, property } = site;
-        const given = evaluated(this.context, site, values, owner);
+        const given = attributeValue(this.context, site, values, owner);
         // An object on an attribute of a custom element is meant for its property, as in the browser.
-        if (property !== undefined && typeof given[0] === 'object' && given[0] !== null)
-          properties[property] = given[0];
+        if (property !== undefined && typeof given === 'object' && given !== null) properties[property] = given;
         else {
           const text = attributeText(this.context, site, given, owner);
           if (text === undefined) attributes.delete(lower);
@@ -295,9 +299,12 @@ export class Rendering {
         : undefined;
   }
 
-  /** A custom element with its view; one that cannot be rendered as the page wrote it. */
-  *custom(element: ElementToWrite): Writing {
-    const { Class, tag, attributes, properties, children, parent, open, close = `</${tag}>` } = element;
+  /**
+   * A custom element with its view; one that cannot be rendered as the page wrote it.
+   * @returns what is left to write, as of markup.
+   */
+  custom(element: ElementToWrite): Writing | undefined {
+    const { Class, tag, attributes, properties, children, parent, open } = element;
     if (this.#depth === deepest)
       throw new RenderError(
         'render-depth',
@@ -308,25 +315,52 @@ export class Rendering {
     const made = makeElement(this.context, Class, tag, attributes, properties, parent, children);
     if (open !== undefined) this.out += open;
     else this.#startTag(tag, attributes);
-    if (made) {
-      const contract = Class[contractKey]!;
-      if (contract.shadow === 'none') yield* this.#light(made, tag, children);
-      else {
-        const { host, driver, piece, sent } = made;
-        const outer = this.#sheets;
-        this.#sheets = new Set();
-        this.out += `<template${shadowAttributes(contract)}>${styleHtml(driver.plan, tag, this.context.options)}${openMark}`;
-        if (piece === undefined) this.out += '<slot></slot>';
-        else yield* this.markup(piece, { tag, driver, parent: host }) ?? [];
-        this.out += `${closeMark}${this.#data(driver, sent)}</template>`;
-        this.#sheets = outer;
-        for (const child of children) yield* child.write(host) ?? [];
-      }
-      made.driver.shown = false;
-    } else for (const child of children) yield* child.write(parent) ?? [];
+    const contract = Class[contractKey]!;
+    if (!made || contract.shadow === 'none') return this.#withoutRoot(element, made);
+    const { host, driver, piece } = made;
+    const sheets = this.#sheets;
+    this.#sheets = undefined;
+    this.out += `<template${shadowAttributes(contract)}>${styleHtml(driver.plan, tag, this.context.options)}${openMark}`;
+    const view = piece && this.markup(piece, { tag, driver, parent: host });
+    if (piece === undefined) this.out += '<slot></slot>';
+    if (view || children.length > 0) return this.#rest(element, made, view, sheets);
+    this.#endRoot(made, sheets);
+    return this.#end(element, made);
+  }
+
+  /** What is left of an element whose view takes a while, or that has children. */
+  *#rest(
+    element: ElementToWrite,
+    made: MadeElement,
+    view: Writing | undefined,
+    sheets: Set<string> | undefined,
+  ): Writing {
+    if (view) yield* view;
+    this.#endRoot(made, sheets);
+    for (const child of element.children) yield* child.write(made.host) ?? [];
+    yield* this.#end(element, made) ?? [];
+  }
+
+  #endRoot({ driver, sent }: MadeElement, sheets: Set<string> | undefined): void {
+    this.out += `${closeMark}${this.#data(driver, sent)}</template>`;
+    this.#sheets = sheets;
+  }
+
+  *#withoutRoot(element: ElementToWrite, made: MadeElement | undefined): Writing {
+    if (made) yield* this.#light(made, element.tag, element.children);
+    else for (const child of element.children) yield* child.write(element.parent) ?? [];
+    yield* this.#end(element, made) ?? [];
+  }
+
+  #end({ tag, close = `</${tag}>` }: ElementToWrite, made: MadeElement | undefined): Writing | undefined {
+    if (made) made.driver.shown = false;
     this.out += close;
     this.#depth--;
-    if (this.out.length > portion) yield this.take();
+    return this.out.length > portion ? this.#handOn() : undefined;
+  }
+
+  *#handOn(): Writing {
+    yield this.take();
   }
 
   *#light({ host, driver, piece, sent }: MadeElement, tag: string, children: readonly Child[]): Writing {
@@ -347,8 +381,9 @@ export class Rendering {
     };
     this.out += `<!--${viewMark}-->`;
     // Sheets without a shadow root reach all elements of the tag in the same root.
-    if (!this.#sheets.has(tag)) this.out += styleHtml(driver.plan, tag, this.context.options);
-    this.#sheets.add(tag);
+    const sheets = (this.#sheets ??= new Set());
+    if (!sheets.has(tag)) this.out += styleHtml(driver.plan, tag, this.context.options);
+    sheets.add(tag);
     this.out += openMark;
     yield* this.markup(piece, { tag, driver, parent: host, take }) ?? [];
     this.out += closeMark + this.#data(driver, sent);

@@ -2,6 +2,7 @@
 import { type Analysis, analyse, commentMark, elementMark, type Namespace, type Site } from '../view/analyse.ts';
 import { isGuarded } from '../view/safety.ts';
 import { decodeReferences } from './character-references.ts';
+import { areBlank } from './context.ts';
 import { parseTree, type TreeElement, type TreeNode } from './tree.ts';
 
 export type AttributeSite = Extract<Site, { kind: 'attribute' }> & {
@@ -32,6 +33,8 @@ export interface StepChild {
   /** Undefined for what is no element. */
   readonly tag: string | undefined;
   readonly slot: string;
+  /** Whether it is nothing but white space. */
+  readonly isBlank: boolean;
   readonly steps: readonly Step[];
 }
 
@@ -111,11 +114,10 @@ function makeSteps({ html, sites, namespace, nodes }: Analysis): readonly Step[]
       is: own.find(({ name }) => name === 'is')?.value,
       attributes: own.map(({ name, value }) => [name, decodeReferences(value, true)] as const),
       sites: sitesOf(attributes).flatMap(site => prepared(site) ?? []),
-      children: children.map(({ tag, slot, nodes }) => ({
-        tag,
-        slot: decodeReferences(slot, true),
-        steps: steps(nodes),
-      })),
+      children: children.map(({ tag, slot, nodes }) => {
+        const inside = steps(nodes);
+        return { tag, slot: decodeReferences(slot, true), isBlank: areBlank(inside), steps: inside };
+      }),
       close,
       isVoid: close === '' && children.length === 0,
     };

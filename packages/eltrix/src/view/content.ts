@@ -7,7 +7,7 @@ import {
   closeOf,
   differs,
   nextSent,
-  opens,
+  openOf,
   passTo,
   removeUntil,
   reportDifference,
@@ -56,7 +56,7 @@ export class ContentExpression extends DeepExpression {
     readonly anchor: ChildNode,
   ) {
     super(owner, anchor, show);
-    if (__RENDERED__) this.sent = opens.get(anchor);
+    if (__RENDERED__ && anchor.nodeType === 8) this.sent = openOf(anchor);
   }
 
   override get lasts(): boolean {

@@ -31,21 +31,24 @@ export const passTo = (node: Node | null | undefined): void => {
 export const isMark = (node: Node | null | undefined, mark: string): boolean =>
   node?.nodeType === 8 && (node as Comment).data === mark;
 
-/** The mark in front of what an expression shows, by the mark behind it. */
-export const opens = /* @__PURE__ */ new WeakMap<Node, Node>();
-
-/** The mark behind what an expression shows. */
-export function closeOf(open: Node): ChildNode {
+/** The mark at the other end of what an expression shows. */
+function otherEnd(mark: Node, step: 'nextSibling' | 'previousSibling', begins: string): ChildNode {
   let depth = 1;
-  let node = open;
+  let node = mark;
   while (depth > 0) {
-    node = node.nextSibling!;
-    if (isMark(node, opening)) depth++;
-    if (isMark(node, closing)) depth--;
+    node = node[step]!;
+    if (node.nodeType !== 8) continue;
+    const { data } = node as Comment;
+    if (data === begins) depth++;
+    else if (data === opening || data === closing) depth--;
   }
-  opens.set(node, open);
   return node as ChildNode;
 }
+
+/** The mark behind what an expression shows. */
+export const closeOf = (open: Node): ChildNode => otherEnd(open, 'nextSibling', opening);
+/** The mark in front of it. */
+export const openOf = (close: Node): ChildNode => otherEnd(close, 'previousSibling', closing);
 
 /** A node of a template as it has to be found again. */
 export interface Expected {
@@ -156,14 +159,14 @@ export function takingFrom<T>(from: Node | null | undefined, fn: () => T): T {
 /**
  * Adopts something, or rebuilds it if it differs.
  *
- * @param end what has to come next when all is taken.
+ * @param end what has to come next when all is taken; undefined for any mark that closes.
  * @param again removes what was sent and made so far, before `take` is called to make nodes.
  */
-export function takeOrMake(open: Node, end: Node, take: () => void, again: () => void, where: Where): void {
+export function takeOrMake(open: Node, end: Node | undefined, take: () => void, again: () => void, where: Where): void {
   try {
     takingFrom(open.nextSibling, () => {
       take();
-      if (next !== end) throw differs(undefined, next);
+      if (end ? next !== end : !isMark(next, closing)) throw differs(undefined, next);
     });
   } catch (error) {
     if (__DEV__) reportDifference(where, error instanceof Error ? error.message : String(error));
