@@ -75,7 +75,8 @@ function isPlainValue(expression: Node, known: Known): boolean {
     }
     case 'MemberExpression': {
       const name = thisMember(node);
-      return name !== undefined && known.isPlainMember(name);
+      if (name !== undefined) return known.isPlainMember(name);
+      return !node['computed'] && node['property']['name'] === 'length' && isPlainValue(node['object'], known);
     }
     default:
       return false;
