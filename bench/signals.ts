@@ -166,6 +166,59 @@ const shapes: Record<string, (lib: Library) => () => number> = {
       return sum;
     };
   },
+  'deep: a chain of 1,000'(lib) {
+    const source = lib.signal(0);
+    let last: { get(): number } = source;
+    for (let i = 0; i < 1000; i++) {
+      const before = last;
+      last = lib.computed(() => before.get() + 1);
+    }
+    let seen = 0;
+    lib.effect(() => void (seen = last.get()));
+    let round = 0;
+    return () => {
+      lib.batch(() => source.set(++round));
+      return seen;
+    };
+  },
+  'diamond: 500 whose middle stays equal'(lib) {
+    const source = lib.signal(0);
+    const middle = Array.from({ length: 500 }, () => lib.computed(() => Math.min(source.get(), 0)));
+    const end = lib.computed(() => middle.reduce((sum, one) => sum + one.get(), 0));
+    let runs = 0;
+    lib.effect(() => void (end.get(), runs++));
+    let round = 0;
+    return () => {
+      lib.batch(() => source.set(++round));
+      return runs;
+    };
+  },
+  'come and go: 1,000 effects on one signal'(lib) {
+    const source = lib.signal(1);
+    return () => {
+      let sum = 0;
+      const stops = Array.from({ length: 1000 }, () => lib.effect(() => void (sum += source.get())));
+      for (const stop of stops) stop();
+      return sum;
+    };
+  },
+  'come and go: 1,000 effects, the last first'(lib) {
+    const source = lib.signal(1);
+    return () => {
+      let sum = 0;
+      const stops = Array.from({ length: 1000 }, () => lib.effect(() => void (sum += source.get())));
+      for (const stop of stops.reverse()) stop();
+      return sum;
+    };
+  },
+  'read once: 1,000 computeds'(lib) {
+    const source = lib.signal(1);
+    return () => {
+      let sum = 0;
+      for (let i = 0; i < 1000; i++) sum += lib.computed(() => source.get() + i).get();
+      return sum;
+    };
+  },
   'create: 1,000 signals, computeds and effects'(lib) {
     return () => {
       let sum = 0;
@@ -181,18 +234,23 @@ const shapes: Record<string, (lib: Library) => () => number> = {
   },
 };
 
-const { values: options } = parseArgs({ options: { json: { type: 'boolean', default: false } } });
+const { values: options } = parseArgs({
+  options: { json: { type: 'boolean', default: false }, only: { type: 'string', default: '' } },
+});
 const median = (numbers: number[]) => numbers.sort((a, b) => a - b)[numbers.length >> 1]!;
 const table: Record<string, Record<string, number>> = {};
 
 for (const [shape, make] of Object.entries(shapes)) {
+  if (!new RegExp(options.only).test(shape)) continue;
   const runs = libraries.map(library => ({ library, run: make(library), times: [] as number[], last: 0 }));
-  for (let round = 0; round < 60; round++) {
+  // What makes and drops thousands takes long in one of them.
+  const [rounds, times] = /^(?:create|come)/.test(shape) ? [20, 3] : [60, 20];
+  for (let round = 0; round < rounds; round++) {
     // Interleaved, so that all meet the same weather.
     for (const one of runs) {
       const start = performance.now();
-      for (let i = 0; i < 20; i++) one.last = one.run();
-      if (round >= 20) one.times.push((performance.now() - start) / 20);
+      for (let i = 0; i < times; i++) one.last = one.run();
+      if (round >= rounds / 3) one.times.push((performance.now() - start) / times);
     }
   }
   for (const one of runs)

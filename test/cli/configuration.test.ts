@@ -124,7 +124,8 @@ describe('aliases, constants and plugins of the project’s Vite configuration',
     'src/said.js': "globalThis.said = () => import('./a-card.js').then(({ said }) => said);",
     'words/word.js': "export const word = 'honey';",
     'vite.config.ts': `import { eltrix } from 'eltrix-tool/vite';
-const words: string = new URL('./words', import.meta.url).pathname;
+import { fileURLToPath } from 'node:url';
+const words: string = fileURLToPath(new URL('./words', import.meta.url));
 export default {
   plugins: [
     eltrix(),

@@ -23,10 +23,7 @@ interface Clock {
 
 const key = Symbol.for('eltrix.clock.1');
 
-/**
- * One for the page, as the state is.
- * @example now = clock(60_000);  // ${() => new Date(this.now.get()).toLocaleTimeString()}
- */
+/** One for the page, as the state is. */
 export const clock: Clock = ((globalThis as unknown as Record<symbol, Clock>)[key] ??= {
   epoch: 1,
   deriving: 0,

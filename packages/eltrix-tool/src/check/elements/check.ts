@@ -246,12 +246,11 @@ export async function checkSubjects(
     const sessions = new Sessions(() => engine.start());
     try {
       const { version } = await sessions.current;
-      let next = 0;
       let done = 0;
-      const work = async () => {
+      const work = async (waiting: Subject[]) => {
         const visitor = new Visitor(sessions, options.timeout, String(visitors.size));
         visitors.set(visitor.id, visitor);
-        for (let subject = subjects[next++]; subject; subject = subjects[next++]) {
+        for (let subject = waiting.shift(); subject; subject = waiting.shift()) {
           const { tag } = subject.description;
           const unsupported = subject.description.extends !== undefined && engine.name === 'webkit';
           results.get(tag)![engine.name] =
@@ -263,7 +262,20 @@ export async function checkSubjects(
         await visitor.close();
       };
       // WebKit gives one page at a time what it needs.
-      await Promise.all(Array.from({ length: engine.name === 'webkit' ? 1 : 2 }, work));
+      const lanes = engine.name === 'webkit' ? 1 : 2;
+      const waiting = [...subjects];
+      await Promise.all(Array.from({ length: lanes }, () => work(waiting)));
+      // Pages of one engine may share a process, and one that hangs stops the others: those that were lost are looked at
+      // once more, alone.
+      const lost = subjects.filter(({ description }) =>
+        results
+          .get(description.tag)!
+          [engine.name]!.some(({ rule, outcome }) => rule === 'page-runs' && outcome === 'fails'),
+      );
+      if (lanes > 1 && lost.length > 1) {
+        done -= lost.length;
+        for (const subject of lost) await work([subject]);
+      }
       if (options.accepted) {
         options.progress?.(`${engine.name}: pictures`);
         const compared = subjects.filter(
