@@ -1,6 +1,6 @@
 /** Guesses a contract from how a tag is used, and says from what. */
 import { isGlobal, platformEvents } from '../html-names.ts';
-import type { SlotUse, Use } from './usage.ts';
+import { isOwnHandler, type SlotUse, type Use } from './usage.ts';
 
 export type InferredKind = 'flag' | 'integer' | 'decimal' | 'choice' | 'json' | 'url' | 'text';
 
@@ -66,10 +66,8 @@ export function inferElement(tag: string, uses: readonly Use[]): InferredElement
   };
 }
 
-/** Code in an `on…` attribute; `only`, `online` and `once` are attributes as others are. */
 function isEvent(name: string, uses: readonly Use[]): boolean {
-  if (!/^on./.test(name) || platformEvents.has(name.slice(2))) return false;
-  return /^on[a-z0-9]+-/.test(name) || uses.some(({ attributes }) => /[(=;.]/.test(attributes.get(name) ?? ''));
+  return uses.some(({ attributes }) => attributes.has(name) && isOwnHandler(name, attributes.get(name)!));
 }
 
 /** What a property can be called: `1a` becomes `value1a`. */

@@ -1,6 +1,7 @@
 /** Reads HTML as somebody wishes to write it: every use of a tag that looks like a custom element. */
 import { type DefaultTreeAdapterTypes, parse, parseFragment } from 'parse5';
 import { tagProblem } from '../../../../eltrix/src/contract/names.ts';
+import { platformEvents } from '../html-names.ts';
 import { dedent } from '../specimens.ts';
 
 type Node = DefaultTreeAdapterTypes.ChildNode;
@@ -9,7 +10,7 @@ type Parent = { readonly childNodes: Node[] };
 
 /** One use of a tag. */
 export interface Use {
-  /** As it was written, without the indentation around it. */
+  /** As it was written, without the indentation around it, and without handlers that no browser runs. */
   readonly html: string;
   /** From 1. */
   readonly line: number;
@@ -57,6 +58,24 @@ export function readUsage(text: string): Usage {
   }
 }
 
+/**
+ * Whether an attribute stands for an event of a custom element: HTML has handlers for the platform's own events only, so no
+ * browser runs it. `only`, `online` and `once` are attributes as others are.
+ */
+export function isOwnHandler(name: string, value: string): boolean {
+  if (!/^on./.test(name) || platformEvents.has(name.slice(2))) return false;
+  return /^on[a-z0-9]+-/.test(name) || /[(=;.]/.test(value);
+}
+
+/** Where such attributes stand, in an element and in what it contains. */
+function* deadHandlers(element: Element): Generator<readonly [start: number, end: number]> {
+  for (const { name, value } of element.attrs) {
+    const at = element.sourceCodeLocation?.attrs?.[name];
+    if (at && isOwnHandler(name, value)) yield [at.startOffset, at.endOffset];
+  }
+  for (const child of element.childNodes) if ('tagName' in child) yield* deadHandlers(child);
+}
+
 function useOf(element: Element, text: string, within: string | undefined): Use {
   const at = element.sourceCodeLocation!;
   const begin = text.lastIndexOf('\n', at.startOffset - 1) + 1;
@@ -71,8 +90,14 @@ function useOf(element: Element, text: string, within: string | undefined): Use 
     const { tags, text } = slots.get(name) ?? { tags: [], text: false };
     slots.set(name, { tags: isElement ? [...tags, child.tagName] : tags, text: text || !isElement });
   }
+  let html = lead;
+  let from = at.startOffset;
+  for (const [start, end] of deadHandlers(element)) {
+    html += text.slice(from, start).trimEnd();
+    from = end;
+  }
   return {
-    html: dedent(lead + text.slice(at.startOffset, at.endOffset)),
+    html: dedent(html + text.slice(from, at.endOffset)),
     line: at.startLine,
     attributes: new Map(element.attrs.map(({ name, value }) => [name, value])),
     slots,

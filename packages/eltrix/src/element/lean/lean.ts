@@ -8,8 +8,6 @@ import { type Holder, state } from '../../signals/state.ts';
 import { parse } from '../../view/trusted.ts';
 import { BuiltSheet } from '../built-sheet.ts';
 import { contractKey } from '../contract-key.ts';
-import { coreKey } from '../core-key.ts';
-import type { Life } from '../life.ts';
 import type { Contract } from '../plan.ts';
 import type { Expression } from './expressions.ts';
 import type { Parts } from './parts.ts';
@@ -94,8 +92,6 @@ export function lean(
       parts?.extend(this as never, members);
     }
 
-    /** There if it has parts. */
-    #life: Life | undefined;
     /** For those who read its properties, once somebody has. */
     #holder: Holder | undefined;
     /** There once it has been in a document. */
@@ -105,7 +101,7 @@ export function lean(
 
     constructor() {
       super();
-      this.#life = parts?.begin(this, new.target);
+      parts?.begin(this, new.target);
       this.shadowRoot ?? this.attachShadow({ mode: 'open' });
       const own = this as unknown as Record<string, unknown>;
       // What was set before the upgrade (HTML §4.13.1.1 explains why).
@@ -119,10 +115,6 @@ export function lean(
             reportError(error);
           }
         }
-    }
-
-    get [coreKey](): Life | undefined {
-      return this.#life;
     }
 
     connectedCallback(): void {

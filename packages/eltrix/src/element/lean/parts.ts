@@ -20,7 +20,7 @@ export interface Parts {
   /** Once for its class. */
   extend(Class: LeanClass, members: readonly (readonly [name: string, attribute: string, ...unknown[]])[]): void;
   /** In its constructor, before its root is there. */
-  begin(host: HTMLElement, Class: { readonly prototype: object }): Life;
+  begin(host: HTMLElement, Class: { readonly prototype: object }): void;
 }
 
 class LeanLife extends Life {
@@ -83,8 +83,8 @@ export function withParts(list: readonly Part<Living>[]): Parts {
     begin(host, Class) {
       plan ??= { Class, contract: { tag: host.localName, members } satisfies Contract, styleSheets: [], parts };
       const life = new LeanLife(host, plan, show);
+      (host as { [coreKey]?: Life })[coreKey] = life;
       life.run('construct');
-      return life;
     },
   };
 }
