@@ -1,4 +1,6 @@
-// npm run api: writes docs/api.md, the reference of every public name, from the docstrings of the built types.
+// npm run api: writes docs/api.md, the reference of every public name, from the docstrings of the built types, and
+// docs/commands.md, the reference of every command, from its help.
+import { execFileSync } from 'node:child_process';
 import { existsSync, readdirSync, readFileSync, writeFileSync } from 'node:fs';
 import { dirname, join } from 'node:path';
 import { buildLibrary, root } from './prepare.js';
@@ -159,3 +161,24 @@ writeFileSync(join(root, 'docs/api.md'), page.replace(/\n{3,}/g, '\n\n'));
 console.log(
   `docs/api.md: ${sections.reduce((sum, { values, types }) => sum + values.length + types.length, 0)} names.`,
 );
+
+const cli = join(root, 'packages/eltrix-tool/dist/tool/cli/main.js');
+const helpOf = (...args) => execFileSync(process.execPath, [cli, ...args, '--help'], { encoding: 'utf8' });
+const commands = [...helpOf().matchAll(/^ {2}([a-z][a-z-]*) (?=.* {2,})/gm)]
+  .map(([, name]) => name)
+  .filter(name => name !== 'help');
+const general = '\nOptions of every command:';
+let reference = `# Commands
+
+Look up a command: its options and examples, as \`eltrix <command> --help\` prints them. What each is for: [command line and configuration](command-line.md).
+
+${commands.map(name => `[${name}](#eltrix-${name})`).join(' · ')}
+`;
+for (const name of commands) {
+  const help = helpOf(name);
+  reference += `\n## \`eltrix ${name}\`\n\n\`\`\`text\n${help.slice(0, help.indexOf(general)).trim()}\n\`\`\`\n`;
+}
+const last = helpOf(commands[0]);
+reference += `\n## Options of every command\n\n\`\`\`text\n${last.slice(last.indexOf(general) + general.length).trim()}\n\`\`\`\n`;
+writeFileSync(join(root, 'docs/commands.md'), reference);
+console.log(`docs/commands.md: ${commands.length} commands.`);

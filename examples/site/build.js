@@ -23,7 +23,7 @@ const groups = {
   Applications: ['lists', 'state', 'data', 'watching', 'routing', 'languages', 'recipes', 'server', 'hosts'],
   Tools: ['gallery', 'testing', 'conformance', 'debugging', 'building', 'command-line', 'editors', 'typescript'],
   More: ['security', 'performance', 'performance-details', 'upgrading', 'from-hand-written'],
-  Reference: ['api', 'messages', 'changelog', 'architecture', 'contributing'],
+  Reference: ['api', 'commands', 'messages', 'changelog', 'architecture', 'contributing'],
 };
 const names = Object.values(groups).flat();
 

@@ -5,6 +5,7 @@ import { existsSync, mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSy
 import { join } from 'node:path';
 import { it } from 'node:test';
 import { fileURLToPath } from 'node:url';
+import { eltrix } from '../support/project.ts';
 import { exam } from './exam.ts';
 
 const root = fileURLToPath(new URL('../..', import.meta.url));
@@ -91,4 +92,16 @@ it('every file of the repository that a page names is there', () => {
       .map(file => `${page}: ${file}`),
   );
   assert.deepEqual(lost, []);
+});
+
+it('docs/commands.md has the help of every command', () => {
+  const page = readFileSync(join(root, 'docs/commands.md'), 'utf8');
+  const help = (...args: string[]) => eltrix(root, ...args, '--help').stdout;
+  const commands = [...help().matchAll(/^ {2}([a-z][a-z-]*) (?=.* {2,})/gm)].map(([, name]) => name!);
+  assert.ok(commands.length > 10);
+  for (const name of commands) {
+    if (name === 'help') continue;
+    const [own] = help(name).split('\nOptions of every command:');
+    assert.ok(page.includes(own!.trim()), `${name}: npm run api writes the page`);
+  }
 });

@@ -7,6 +7,7 @@ export const exam: readonly (readonly [question: string, place: string, answer: 
     'docs/first-element.md#begin-from-the-html-that-you-wish-to-write',
     'npx eltrix sketch usage.html',
   ],
+  ['Which options has eltrix test?', 'docs/commands.md#eltrix-test', '--shard <part>'],
   ['How do I add one more element?', 'docs/command-line.md', 'eltrix add <tag>'],
   [
     'Can I write JavaScript?',
