@@ -1,6 +1,7 @@
 /** What is said of sizes, with what it is made of: a card, and a library of ten elements, beside the same by hand. */
 import assert from 'node:assert/strict';
 import { it } from 'node:test';
+import { rungWeight } from '../../bench/ladder-sizes.ts';
 import { cardWeight, libraryWeight, names } from '../../bench/library-sizes.ts';
 
 it('a card weighs less than 2 kB whole, and less than with the core', async t => {
@@ -23,4 +24,24 @@ it('each further element weighs no more than by hand, and ten less than ten', as
     before = now;
   }
   assert.ok(before.eltrix > 2000 && before.eltrix < before.hand, `${before.eltrix} B, by hand ${before.hand} B`);
+});
+
+it('an element pays for what it uses: no feature weighs more than it did', t => {
+  // Bytes beyond the plain element, a twentieth above what they are.
+  const most = {
+    sheet: 130,
+    'attribute-changed': 1100,
+    connected: 1400,
+    form: 3250,
+    data: 3550,
+    live: 5050,
+    list: 5150,
+  };
+  const plain = rungWeight('plain');
+  t.diagnostic(`plain: ${plain} B`);
+  for (const [rung, limit] of Object.entries(most) as [keyof typeof most, number][]) {
+    const more = rungWeight(rung) - plain;
+    t.diagnostic(`${rung}: ${more} B more`);
+    assert.ok(more < limit, `${rung}: ${more} B more than the plain element, and the limit is ${limit} B`);
+  }
 });
