@@ -105,3 +105,15 @@ it('docs/commands.md has the help of every command', () => {
     assert.ok(page.includes(own!.trim()), `${name}: npm run api writes the page`);
   }
 });
+
+it('each guide says its pitfalls and what to read next', () => {
+  const others =
+    /^(?:api|commands|messages|questions|performance-details|command-line|conformance|recipes|upgrading|from-hand-written)\.md$/;
+  const guides = readdirSync(join(root, 'docs')).filter(name => name.endsWith('.md') && !others.test(name));
+  assert.ok(guides.length >= 25);
+  const lacking = guides.filter(name => {
+    const page = readFileSync(join(root, 'docs', name), 'utf8');
+    return !/^## Pitfalls$/m.test(page) || !/^Next: \[/m.test(page);
+  });
+  assert.deepEqual(lacking, []);
+});

@@ -15,6 +15,8 @@ export abstract class Life implements Living {
   declare scope?: ConnectionScope | undefined;
   declare calledConnected?: boolean;
   declare noted?: (bits: number) => void;
+  /** Development: what another driver of the same element needs. */
+  declare readonly attached: ElementInternals | undefined;
 
   #internals: ElementInternals | undefined;
 
@@ -27,17 +29,25 @@ export abstract class Life implements Living {
     if (__DEV__) this.#internals = internals;
   }
 
+  static {
+    if (__DEV__)
+      Object.defineProperty(this.prototype, 'attached', {
+        get(this: Life) {
+          return this.#internals;
+        },
+      });
+  }
+
   /** Makes the view. */
   abstract assemble(): void;
-  /** Brings the view up to date. */
-  abstract update(): void;
-  /** Gives the root its sheets for the document that the element is in. */
-  abstract adoptSheets(): void;
 
-  /** Development: what another driver of the same element needs. */
-  get attached(): ElementInternals | undefined {
-    return this.#internals;
+  /** Brings the view up to date. */
+  update(): void {
+    this.assemble();
   }
+
+  /** Gives the root its sheets for the document that the element is in. */
+  adoptSheets(): void {}
 
   getInternals(): ElementInternals {
     return (this.#internals ??= this.host.attachInternals());

@@ -34,13 +34,6 @@ class LeanLife extends Life {
   override assemble(): void {
     this.#show.call(this.host);
   }
-
-  override update(): void {
-    this.#show.call(this.host);
-  }
-
-  /** Its own callback does. */
-  override adoptSheets(): void {}
 }
 
 export function withParts(list: readonly Part<Living>[]): Parts {
