@@ -247,8 +247,8 @@ export async function checkSubjects(
     try {
       const { version } = await sessions.current;
       let done = 0;
-      const work = async (waiting: Subject[]) => {
-        const visitor = new Visitor(sessions, options.timeout, String(visitors.size));
+      const work = async (waiting: Subject[], tries = 2) => {
+        const visitor = new Visitor(sessions, options.timeout, String(visitors.size), tries);
         visitors.set(visitor.id, visitor);
         for (let subject = waiting.shift(); subject; subject = waiting.shift()) {
           const { tag } = subject.description;
@@ -266,7 +266,7 @@ export async function checkSubjects(
       const waiting = [...subjects];
       await Promise.all(Array.from({ length: lanes }, () => work(waiting)));
       // Pages of one engine may share a process, and one that hangs stops the others: those that were lost are looked at
-      // once more, alone.
+      // once more, alone, in an engine that was started anew.
       const lost = subjects.filter(({ description }) =>
         results
           .get(description.tag)!
@@ -274,7 +274,10 @@ export async function checkSubjects(
       );
       if (lanes > 1 && lost.length > 1) {
         done -= lost.length;
-        for (const subject of lost) await work([subject]);
+        for (const subject of lost) {
+          await sessions.replace(await sessions.current);
+          await work([subject], 1);
+        }
       }
       if (options.accepted) {
         options.progress?.(`${engine.name}: pictures`);

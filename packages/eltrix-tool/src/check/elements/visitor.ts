@@ -13,15 +13,19 @@ export class Visitor {
     readonly sessions: Sessions,
     readonly timeout: number,
     readonly id: string,
+    /** How often a page is opened that is lost: an engine may lose one that is not to blame. */
+    readonly tries: number,
   ) {}
 
   /** What the page reported before it was lost, and the rule that it began then. */
   known: { readonly results: readonly RuleResult[]; readonly next: string } | undefined;
 
-  /** What the page of an address found. An engine may lose a page that is not to blame, so a lost one is tried again. */
+  /** What the page of an address found. */
   async outcome(address: string): Promise<CheckOutcome | Failure> {
-    const first = await this.#try(address);
-    return 'results' in first ? first : this.#try(address);
+    for (let tries = 1; ; tries++) {
+      const outcome = await this.#try(address);
+      if ('results' in outcome || tries === this.tries) return outcome;
+    }
   }
 
   async #try(address: string): Promise<CheckOutcome | Failure> {
