@@ -90,6 +90,32 @@ function polyfill(): Library {
   };
 }
 
+function chain(lib: Library, length: number): () => number {
+  const source = lib.signal(0);
+  let last: { get(): number } = source;
+  for (let i = 0; i < length; i++) {
+    const before = last;
+    last = lib.computed(() => before.get() + 1);
+  }
+  let seen = 0;
+  lib.effect(() => void (seen = last.get()));
+  let round = 0;
+  return () => {
+    lib.batch(() => source.set(++round));
+    return seen;
+  };
+}
+
+function comeAndGo(lib: Library, lastFirst: boolean): () => number {
+  const source = lib.signal(1);
+  return () => {
+    let sum = 0;
+    const stops = Array.from({ length: 1000 }, () => lib.effect(() => void (sum += source.get())));
+    for (const stop of lastFirst ? stops.reverse() : stops) stop();
+    return sum;
+  };
+}
+
 /** Each makes a graph and returns what is timed; the number it gives is compared between the libraries. */
 const shapes: Record<string, (lib: Library) => () => number> = {
   'wide: 1 source, 1,000 effects'(lib) {
@@ -102,21 +128,7 @@ const shapes: Record<string, (lib: Library) => () => number> = {
       return sum;
     };
   },
-  'deep: a chain of 500'(lib) {
-    const source = lib.signal(0);
-    let last: { get(): number } = source;
-    for (let i = 0; i < 500; i++) {
-      const before = last;
-      last = lib.computed(() => before.get() + 1);
-    }
-    let seen = 0;
-    lib.effect(() => void (seen = last.get()));
-    let round = 0;
-    return () => {
-      lib.batch(() => source.set(++round));
-      return seen;
-    };
-  },
+  'deep: a chain of 500': lib => chain(lib, 500),
   'diamond: 500 between one source and one effect'(lib) {
     const source = lib.signal(0);
     const middle = Array.from({ length: 500 }, (_, i) => lib.computed(() => source.get() + i));
@@ -166,21 +178,7 @@ const shapes: Record<string, (lib: Library) => () => number> = {
       return sum;
     };
   },
-  'deep: a chain of 1,000'(lib) {
-    const source = lib.signal(0);
-    let last: { get(): number } = source;
-    for (let i = 0; i < 1000; i++) {
-      const before = last;
-      last = lib.computed(() => before.get() + 1);
-    }
-    let seen = 0;
-    lib.effect(() => void (seen = last.get()));
-    let round = 0;
-    return () => {
-      lib.batch(() => source.set(++round));
-      return seen;
-    };
-  },
+  'deep: a chain of 1,000': lib => chain(lib, 1000),
   'diamond: 500 whose middle stays equal'(lib) {
     const source = lib.signal(0);
     const middle = Array.from({ length: 500 }, () => lib.computed(() => Math.min(source.get(), 0)));
@@ -193,24 +191,8 @@ const shapes: Record<string, (lib: Library) => () => number> = {
       return runs;
     };
   },
-  'come and go: 1,000 effects on one signal'(lib) {
-    const source = lib.signal(1);
-    return () => {
-      let sum = 0;
-      const stops = Array.from({ length: 1000 }, () => lib.effect(() => void (sum += source.get())));
-      for (const stop of stops) stop();
-      return sum;
-    };
-  },
-  'come and go: 1,000 effects, the last first'(lib) {
-    const source = lib.signal(1);
-    return () => {
-      let sum = 0;
-      const stops = Array.from({ length: 1000 }, () => lib.effect(() => void (sum += source.get())));
-      for (const stop of stops.reverse()) stop();
-      return sum;
-    };
-  },
+  'come and go: 1,000 effects on one signal': lib => comeAndGo(lib, false),
+  'come and go: 1,000 effects, the last first': lib => comeAndGo(lib, true),
   'read once: 1,000 computeds'(lib) {
     const source = lib.signal(1);
     return () => {
