@@ -184,7 +184,10 @@ const shapes: Record<string, (lib: Library) => () => number> = {
     const middle = Array.from({ length: 500 }, () => lib.computed(() => Math.min(source.get(), 0)));
     const end = lib.computed(() => middle.reduce((sum, one) => sum + one.get(), 0));
     let runs = 0;
-    lib.effect(() => void (end.get(), runs++));
+    lib.effect(() => {
+      end.get();
+      runs++;
+    });
     let round = 0;
     return () => {
       lib.batch(() => source.set(++round));
