@@ -62,6 +62,8 @@ async function run({ library, code, html }: FromPage & { type: 'run' }): Promise
       });
     controls = () => (contract ? controlsOf(contract) : []);
     requestAnimationFrame(() => requestAnimationFrame(report));
+    // What follows sizes, requests or timers comes later.
+    new ResizeObserver(() => requestAnimationFrame(report)).observe(document.body);
   } catch (error) {
     fail(error);
   }
