@@ -50,6 +50,9 @@ export const budgets = {
   'test/check/pictures.test.ts': 120,
   'test/compile/random-templates.test.ts': 120,
   'test/compile/shared.test.ts': 120,
+  'test/compile/sizes.test.ts': 240,
+  'test/compile/hooks.test.ts': 150,
+  'test/project/docs.test.ts': 120,
 };
 
 /** Files that drive several engines or pages at once: never two of them at the same time. */
