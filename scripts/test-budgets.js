@@ -38,7 +38,7 @@ export const budgets = {
   'test/compile/types.test.ts': 90,
   'test/project/application.test.ts': 90,
   'test/server/take-over.test.ts': 150,
-  'test/server/random-modules.test.ts': 150,
+  'test/server/random-modules.test.ts': 250,
   'test/server/command.test.ts': 120,
   'test/testing/reports.test.ts': 250,
   'test/testing/open.test.ts': 200,
@@ -51,6 +51,7 @@ export const budgets = {
   'test/compile/random-templates.test.ts': 120,
   'test/compile/shared.test.ts': 120,
   'test/compile/sizes.test.ts': 240,
+  'test/compile/in-tests.test.ts': 150,
   'test/compile/hooks.test.ts': 150,
   'test/project/docs.test.ts': 120,
 };
