@@ -8,7 +8,6 @@ import { serverFile } from '../../compile/server-bundle.ts';
 import { loadServerModule } from '../../compile/server-module.ts';
 import { budgetOf, measure, wholeWeight } from '../../compile/sizes.ts';
 import { bundleWritten } from '../../compile/written.ts';
-import type { ElementDescription } from '../../describe/description.ts';
 import { classNameOf, describeElement } from '../../describe/model.ts';
 import type { Engine } from '../../engines/index.ts';
 import type { Pictures } from '../../engines/run/stored/pictures.ts';
@@ -16,15 +15,13 @@ import { Sessions } from '../../engines/sessions.ts';
 import type { Bytes } from '../../project/config.ts';
 import type { FoundElement } from '../../project/discover.ts';
 import type { Finding } from '../../project/finding.ts';
-import { nearest } from '../../project/nearest.ts';
 import { folderOf, plainHtml, readSpecimens } from '../../project/specimens.ts';
-import { ToolError } from '../../project/tool-error.ts';
 import type { CheckSpecimen, RuleResult } from '../page/model.ts';
 import { checkPage } from '../pages/check-page.ts';
 import { type Vocabulary, vocabularyOf } from '../pages/vocabulary.ts';
-import { ruleCodes } from '../report/rules.ts';
 import { checkSources } from '../sources.ts';
 import { compareDigests } from './compiled-alike.ts';
+import { type Exempt, exemptions, refuseExemptions } from './exemptions.ts';
 import { comparePictures } from './picture-check.ts';
 import { takePictures } from './pictures.ts';
 import { type CheckServer, startCheckServer } from './server.ts';
@@ -58,33 +55,6 @@ export interface CheckOptions {
   /** How long an element may take, in milliseconds. */
   readonly timeout: number;
   readonly progress?: (step: string) => void;
-}
-
-export type Exempt = Readonly<Record<string, Readonly<Record<string, string>>>>;
-
-/** What its contract and the configuration say together. */
-function exemptions({ tag, exempt = {} }: ElementDescription, byTag: Exempt = {}): Readonly<Record<string, string>> {
-  return { ...exempt, ...byTag[tag] };
-}
-
-/** @throws ToolError for what is no rule, and an element that is not there. */
-function refuseExemptions(subjects: readonly Subject[], byTag: Exempt = {}): void {
-  const refuse = (message: string) => {
-    throw new ToolError('rule-unknown', message, undefined, undefined, 2);
-  };
-  for (const { description } of subjects)
-    for (const [rule, reason] of Object.entries(exemptions(description, byTag))) {
-      if (!ruleCodes.includes(rule)) {
-        const near = nearest(rule, ruleCodes);
-        refuse(
-          `<${description.tag}> is exempt from "${rule}", which is not a rule.${near ? ` Did you mean "${near}"?` : ''}`,
-        );
-      }
-      if (typeof reason !== 'string' || reason.trim() === '')
-        refuse(
-          `<${description.tag}> is exempt from "${rule}" without a reason. Write one: exempt: { '${rule}': 'shows the time' }.`,
-        );
-    }
 }
 
 /** Files that pages load, by name. */
@@ -266,7 +236,7 @@ export async function checkSubjects(
       const waiting = [...subjects];
       await Promise.all(Array.from({ length: lanes }, () => work(waiting)));
       // Pages of one engine may share a process, and one that hangs stops the others: those that were lost are looked at
-      // once more, alone, in an engine that was started anew.
+      // once more, alone, in an engine that has been restarted.
       const lost = subjects.filter(({ description }) =>
         results
           .get(description.tag)!

@@ -92,7 +92,9 @@ function useOf(element: Element, text: string, within: string | undefined): Use 
   }
   let html = lead;
   let from = at.startOffset;
-  for (const [start, end] of deadHandlers(element)) {
+  // The parser may have put what a table contains before it.
+  for (const [start, end] of [...deadHandlers(element)].sort(([a], [b]) => a - b)) {
+    if (start < from) continue;
     html += text.slice(from, start).trimEnd();
     from = end;
   }
