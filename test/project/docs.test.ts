@@ -5,7 +5,7 @@ import { existsSync, mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSy
 import { join } from 'node:path';
 import { it } from 'node:test';
 import { fileURLToPath } from 'node:url';
-import { eltrix } from '../support/project.ts';
+import { eltrix, project } from '../support/project.ts';
 import { exam } from './exam.ts';
 
 const root = fileURLToPath(new URL('../..', import.meta.url));
@@ -116,4 +116,11 @@ it('each guide says its pitfalls and what to read next', () => {
     return !/^## Pitfalls$/m.test(page) || !/^Next: \[/m.test(page);
   });
   assert.deepEqual(lacking, []);
+});
+
+it('the README prints the sizes that a build of its element has', () => {
+  const readme = readFileSync(join(root, 'README.md'), 'utf8');
+  const [, source] = /```ts\n([^]*?)```/.exec(readme)!;
+  const { stdout } = eltrix(project({ 'src/hive-card.ts': source! }), 'build', '--no-look');
+  for (const line of stdout.split('\n').slice(0, 4)) assert.ok(readme.includes(line), line);
 });
