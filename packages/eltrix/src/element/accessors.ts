@@ -1,4 +1,4 @@
-/** Turns declared members into accessors, as Web IDL attributes are (§3.7.6): on the prototype, enumerable. */
+/** Accessors of declared members. As Web IDL attributes (§3.7.6) they are on the prototype and enumerable. */
 import type { Rule } from '../contract/index.ts';
 import { keyOf, read, state, untracked } from '../signals/state.ts';
 import { coreKey, type HasCore } from './core-key.ts';
@@ -10,18 +10,18 @@ export interface Accessor {
   set(this: HasCore, value: unknown): void;
 }
 
-/** A member that a class declares itself, and how its accessor is made. */
+/** A member that a class declares, and the factory of its accessor. */
 export interface OwnMember extends Omit<Member, 'index'> {
   accessor(member: Member): Accessor;
 }
 
-/** Writes an attribute's text. It is the attribute in no namespace, also beside others of the name. */
+/** Sets an attribute without a namespace, even beside attributes of the same name in other namespaces. */
 function writeText(host: HTMLElement, attribute: string, text: string | null): void {
   if (text === null) host.removeAttributeNS(null, attribute);
   else host.setAttributeNS(null, attribute, text);
 }
 
-/** The content attribute is the only state. */
+/** The accessor of a reflecting property whose only state is the content attribute. */
 export const reflecting =
   (rule: Rule<unknown>) =>
   ({ index, attribute }: Member): Accessor => ({
@@ -30,7 +30,7 @@ export const reflecting =
       return rule.read(this.getAttributeNS(null, attribute!), this);
     },
     set(value) {
-      // The brand comes before the conversion.
+      // As in Web IDL, an accessor called on another object throws before the value is converted.
       void this[coreKey].home;
       const text = rule.write(value);
       if (text === undefined) return;
@@ -39,21 +39,21 @@ export const reflecting =
     },
   });
 
-/** What is kept beside the attribute. */
+/** State beside the attribute. */
 interface Kept {
-  /** What `json` and `custom` read last. */
+  /** The last result of `json` and `custom`. */
   value?: unknown;
-  /** The text that was assigned to a property that does not reflect; undefined: the attribute's text counts. */
+  /** The text assigned to a property that does not reflect; undefined: the attribute's text counts. */
   text?: string | null | undefined;
-  /** The text that `value` was read from, for kinds that remember; undefined: none yet. */
+  /** The text that `value` was read from, for kinds that remember values; undefined: none yet. */
   known?: string | null;
-  /** The queued attribute callback is from before the property was set, before the upgrade. */
+  /** The queued attribute callback is older than the property, which was set before the upgrade. */
   isEarly?: boolean;
 }
 
 const keptBy = (core: Core, index: number) => ((core.values ??= [])[index] ??= {}) as Kept;
 
-/** What attributes need that do not reflect: a change of the attribute counts more than what was assigned. */
+/** For attributes that do not reflect: a change of the attribute replaces the assigned value. */
 function unreflected(attribute: string, index: () => number): Pick<Member, 'takenOver' | 'attributeChanged'> {
   return {
     takenOver(core) {
@@ -67,7 +67,7 @@ function unreflected(attribute: string, index: () => number): Pick<Member, 'take
   };
 }
 
-/** The kinds that keep something beside the attribute: an assigned text that does not reflect, a parsed value. */
+/** For kinds with state beside the attribute: an assigned text that does not reflect, or a parsed value. */
 export function keeping(name: string, attribute: string, rule: Rule<unknown>, reflects: boolean): OwnMember {
   let index = 0;
   function get(this: HasCore): unknown {
@@ -92,7 +92,7 @@ export function keeping(name: string, attribute: string, rule: Rule<unknown>, re
     attribute,
     reflects,
     ...(reflects ? {} : unreflected(attribute, () => index)),
-    // Each text is read when it comes: the last valid one counts, also if it was never read.
+    // Each text is parsed when it is set: the last valid value counts, even if the property was never read.
     ...(reflects && rule.remembers && { attributeChanged: core => untracked(() => get.call(core.host as HasCore)) }),
     accessor(member) {
       ({ index } = member);
@@ -105,7 +105,7 @@ export function keeping(name: string, attribute: string, rule: Rule<unknown>, re
           state.graph?.refuseInComputed();
           if (reflects) {
             writeText(this, attribute, text);
-            // What was assigned is the last good value, read or not.
+            // The assigned value is the last valid one, read or not.
             if (rule.remembers) untracked(() => get.call(this));
             return;
           }
@@ -144,7 +144,7 @@ function lastResort(rule: Rule<unknown>, host: HTMLElement): unknown {
   }
 }
 
-/** One live object for ever, over the attribute's text. */
+/** A property with one live object for the element's lifetime, which reads and writes the attribute's text. */
 export function liveObject(name: string, attribute: string, rule: Rule<unknown>, reflects: boolean): OwnMember {
   let index = 0;
   const list = (host: HasCore): { value: unknown } => {
@@ -183,7 +183,7 @@ export function liveObject(name: string, attribute: string, rule: Rule<unknown>,
   };
 }
 
-/** A property that is replaced as a whole. `make` runs when its value is needed and not before. */
+/** A property without an attribute. `make` creates the default value when the property is first read. */
 export const dataProperty =
   (make: () => unknown, isLive = false) =>
   ({ index, name }: Member): Accessor => ({
@@ -191,7 +191,8 @@ export const dataProperty =
       const core = this[coreKey];
       const values = (core.values ??= []);
       read(core, keyOf(index));
-      // What the author's function reads is no reading of this property; one that throws is called again.
+      // Dependencies of the author's function are not those of the property. If it throws, the next read calls it
+      // again.
       if (!(index in values)) values[index] = untracked(make);
       if (__DEV__ && !isLive) checkLength(this, name, values[index]);
       return values[index];
@@ -206,7 +207,7 @@ export const dataProperty =
     },
   });
 
-/** Development: how long lists were when they were read. */
+/** Development: the lengths of lists when they were last read. */
 const lengths = new WeakMap<readonly unknown[], number>();
 
 function checkLength(host: HTMLElement, name: string, value: unknown): void {

@@ -1,6 +1,6 @@
 /**
- * `attributeChanged`, and attributes and properties that meet while an element is upgraded: callbacks that the platform
- * queued before the constructor took over a property are out of date.
+ * `attributeChanged`. A property that was set before the upgrade counts more than an attribute callback that the
+ * platform queued before the constructor ran.
  */
 import { callHook } from './hooks.ts';
 import { atAttributes } from './part.ts';
@@ -12,10 +12,10 @@ interface Early {
   readonly reflects: boolean;
 }
 
-/** By attribute name, those of properties that were set early and for whom no callback has come yet. */
+/** Properties set before the upgrade whose attribute has had no callback yet, by attribute name. */
 const early = new WeakMap<Living, Map<string, Early>>();
 
-/** Attributes that were written in the constructor have no their own callback. */
+/** The platform queues no callback for attributes that the constructor sets. */
 function deliver(core: Living): void {
   const waiting = early.get(core);
   for (const [name, { queued, reflects }] of waiting ?? []) {

@@ -1,4 +1,4 @@
-/** Development: mistakes of element authors that the platform only hints at. */
+/** Development: reports mistakes of authors that the platform does not explain. */
 import { report } from '../signals/report.ts';
 import { mistake } from './messages.ts';
 
@@ -12,15 +12,15 @@ const hookFor: Record<string, string> = {
 
 type Callback = (this: HTMLElement, ...args: unknown[]) => unknown;
 
-/** Which of the library's callbacks have been reached since an author's override was entered. */
+/** The library's callbacks that were called since an author's override was entered. */
 let reached: Set<string> | undefined;
 
-/** The library's own callback was called. */
+/** Notes that the library's callback was called. */
 export function noteReached(name: string): void {
   reached?.add(name);
 }
 
-/** Wraps callbacks that a class overrides directly: a warning names one that does not call `super`. */
+/** Wraps callbacks that a class overrides: warns if one does not call `super`. */
 export function watchOverrides(Class: CustomElementConstructor, base: object): void {
   for (const name of callbacks) {
     for (
@@ -65,14 +65,14 @@ const wrapped = new WeakSet<Callback>();
 let lastMade: WeakRef<HTMLElement> | undefined;
 
 /**
- * Remembers the element whose constructor runs. If the platform then refuses it (DOM §4.9, "create an element": no
- * attributes, no children), a warning names the element and what it added.
+ * Remembers the element whose constructor runs. If the platform rejects the element (DOM §4.9, "create an element": no
+ * attributes, no children), a warning names the element and what its constructor added.
  */
 export function noteConstruction(host: HTMLElement): void {
   lastMade = new WeakRef(host);
 }
 
-// From the start on, so that no test is taken for the one that began to listen.
+// Added early, so that the listener does not count as a leftover of a test.
 if (__DEV__ && typeof document === 'object') {
   addEventListener('error', event => {
     const element = lastMade?.deref();
@@ -94,7 +94,7 @@ if (__DEV__ && typeof document === 'object') {
               ? `Move it to connected(), or give the default with ElementInternals: this.internals.${name === 'role' ? 'role' : name.replace(/-(.)/, (_, l: string) => l.toUpperCase())} = "…".`
               : 'Move it to connected().',
           ];
-    // Not from inside the report of the platform's own error, which would be swallowed.
+    // In a task: the platform swallows messages printed while it reports its own error.
     const error = mistake(
       'NotSupportedError',
       name === undefined ? 'constructor-children' : 'constructor-attributes',
@@ -105,7 +105,10 @@ if (__DEV__ && typeof document === 'object') {
   });
 }
 
-/** A class field of a declared property's name hides the property: nothing that is assigned would show. */
+/**
+ * Throws if a class field has the name of a declared property: the field hides the accessor, so assigned values would
+ * not be shown.
+ */
 export function refuseHiddenProperties(host: HTMLElement, names: readonly string[]): void {
   const hidden = names.find(name => Object.hasOwn(host, name));
   if (hidden === undefined) return;

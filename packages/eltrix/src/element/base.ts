@@ -1,4 +1,4 @@
-/** The class that contract classes extend: the standard's callbacks, handed to the driver. */
+/** The base class of contract classes. It passes the standard's callbacks to the driver. */
 import { trace } from '../signals/trace.ts';
 import { noteConstruction, noteReached } from './author-checks.ts';
 import { contractKey } from './contract-key.ts';
@@ -9,17 +9,17 @@ import type { Contract } from './plan.ts';
 
 type Constructor<T> = new () => T;
 
-/** The prototype that the library's own methods are on. */
+/** The prototype with the library's methods. */
 export function baseOf(Class: object): object {
   let prototype = (Class as { prototype: object }).prototype;
   while (!Object.hasOwn(prototype, coreKey)) prototype = Object.getPrototypeOf(prototype) as object;
   return prototype;
 }
 
-/** A stand-in where there is no DOM, so that modules can be imported. */
+/** Replaces HTMLElement where there is no DOM, so that modules can be imported. */
 export const NoElement = class {} as unknown as Constructor<HTMLElement>;
 
-/** Development: gives an element another driver, when its class is replaced. */
+/** Development: gives an element another driver when its class is replaced. */
 export const exchangeDriver: unique symbol = Symbol('exchange driver') as never;
 
 interface BaseClass {
@@ -27,7 +27,7 @@ interface BaseClass {
   readonly observedAttributes: string[];
 }
 
-/** Makes the base of all elements that extend one of the platform's classes. */
+/** Creates the base class of all elements that extend one of the platform's classes. */
 function makeBase(Super: Constructor<HTMLElement> = NoElement): BaseClass {
   const BaseElement = class extends Super {
     #driver: Driver;
@@ -95,12 +95,12 @@ function makeBase(Super: Constructor<HTMLElement> = NoElement): BaseClass {
 let base: BaseClass | undefined;
 const builtInBases = new Map<string, BaseClass>();
 
-/** The base for autonomous elements. */
+/** The base class of autonomous elements. */
 export function plainBase(): BaseClass {
   return (base ??= makeBase((globalThis as { HTMLElement?: Constructor<HTMLElement> }).HTMLElement));
 }
 
-/** The base for customized built-in elements of a tag. */
+/** The base class of customized built-in elements of a tag. */
 export function builtInBase(tag: string): BaseClass {
   let base = builtInBases.get(tag);
   if (!base) {

@@ -1,4 +1,4 @@
-/** Semantics and states of a contract, kept current through ElementInternals. */
+/** Keeps semantics and states of a contract up to date through ElementInternals. */
 import type { Declaration, StateDeclaration } from '../contract/index.ts';
 import { Expression } from '../view/expression.ts';
 import type { Binding } from '../view/template.ts';
@@ -12,7 +12,7 @@ export function boundOf({ states, semantics }: Declaration): Bound | undefined {
   return semantics || conditional.length > 0 ? { semantics, states: Object.fromEntries(conditional) } : undefined;
 }
 
-/** Parents first: a class states over what its parent states. */
+/** Parents first: a class overrides its parent. */
 function chain(contract: Contract | undefined): Bound[] {
   return contract ? [...chain(contract.parent), ...(contract.bound ? [contract.bound] : [])] : [];
 }

@@ -1,4 +1,4 @@
-/** A sheet whose text a build has written, and that never changes. */
+/** A style sheet with a fixed text, written by a build. */
 export class BuiltSheet {
   readonly #made = new WeakMap<Document, CSSStyleSheet>();
 

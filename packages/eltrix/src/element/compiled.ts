@@ -1,4 +1,4 @@
-/** What a build leaves of a contract: its members and what the class can do; the words for people are gone. */
+/** The runtime of compiled contracts: members and parts, without descriptions. */
 import type { Rule } from '../contract/index.ts';
 import { dataProperty, keeping, liveObject, type OwnMember, reflecting } from './accessors.ts';
 import { plainBase } from './base.ts';
@@ -6,21 +6,21 @@ import { liveProperty } from './live-property.ts';
 import { inherit, makeClass } from './make-class.ts';
 import type { Contract, Part } from './plan.ts';
 
-/** How a member is made, once its name is known. */
+/** Creates a member, given its name. */
 type MemberMaker = (name: string) => OwnMember;
 
-/** A property that reflects the attribute of its name, or another one. */
+/** A property that reflects the attribute of the same name, or of another name. */
 export const attribute =
   (rule: Rule<unknown>, attribute?: string): MemberMaker =>
   name => ({ name, attribute: attribute ?? name, reflects: true, accessor: reflecting(rule) });
 
-/** One that keeps something beside the attribute's text: a parsed value, or what does not reflect. */
+/** A property with state beside the attribute: a parsed value, or a value that does not reflect. */
 export const keptAttribute =
   (rule: Rule<unknown>, attribute?: string, reflects = true): MemberMaker =>
   name =>
     keeping(name, attribute ?? name, rule, reflects);
 
-/** One whose value is a live object over the attribute's text. */
+/** A property whose value is a live object that reads and writes the attribute's text. */
 export const liveAttribute =
   (rule: Rule<unknown>, attribute?: string, reflects = true): MemberMaker =>
   name =>
@@ -40,10 +40,10 @@ const madeOf = (members: Readonly<Record<string, MemberMaker>>) =>
   Object.keys(members).map(name => members[name]!(name));
 
 /**
- * The base class of a built element.
+ * The base class of a compiled element.
  *
- * @param surface what `fingerprint` makes of the contract.
- * @param more what still counts of it: events that are not sent as usual, `shadow`, `extends`.
+ * @param surface the result of `fingerprint` for the contract.
+ * @param more the rest of the contract that is needed at run time: events with special options, `shadow`, `extends`.
  */
 export function element(
   tag: string,
@@ -55,7 +55,7 @@ export function element(
   return makeClass({ tag, surface, ...more }, madeOf(members), parts, plainBase());
 }
 
-/** The same for one that is made from another, or from a built-in one. */
+/** The same for an element that extends another element or a built-in one. */
 export function elementFrom(
   Base: object,
   tag: string,

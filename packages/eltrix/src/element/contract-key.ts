@@ -1,2 +1,2 @@
-/** How a page recognises a contract class, also one that another copy of this module made. */
+/** Marks a contract class, across copies of this module. */
 export const contractKey: unique symbol = Symbol.for('eltrix.contract.2') as never;

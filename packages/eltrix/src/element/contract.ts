@@ -35,13 +35,13 @@ import type { ElementBase, ElementStatics, Emits, FormMembers, Listeners } from 
 /** The instance type of an element with a declaration. */
 export type ElementOf<D extends Declaration> = Listeners<DetailsOf<D>> & ElementBase & Added<D>;
 
-/** What a declaration adds to an element, beside its listeners. */
+/** What a declaration adds to an element, besides its listeners. */
 type Added<D extends Declaration> = Emits<DetailsOf<D>> &
   PropertiesOf<D> &
   (D['extends'] extends keyof HTMLElementTagNameMap ? HTMLElementTagNameMap[D['extends']] : unknown) &
   (D['form'] extends true ? FormMembers : unknown);
 
-/** What `contract()` returns. */
+/** The return type of `contract()`. */
 export type ContractClass<Instance> = ElementStatics & (new () => Instance);
 
 /**
@@ -121,7 +121,7 @@ export function contract(tag: string, declaration: Declaration, Parent?: object)
   return makeClass(made, own, parts, Base, inherit(made, Base));
 }
 
-/** What every element can do that is not built; a build finds out what a class uses. */
+/** The parts of every element that is not built; a build includes only the used ones. */
 const everything = [
   sheetsPart,
   emitPart,
@@ -138,7 +138,7 @@ const everything = [
   propertyPart,
 ];
 
-/** A declared property, by its kind. */
+/** The member of a declared property, by its kind. */
 function ownMember(
   name: string,
   attribute: string,

@@ -1,19 +1,20 @@
-/** Development: what elements do, as a log and in the browser's performance timeline. */
+/** Development: logs the activity of elements, and marks it in the browser's performance timeline. */
 import { listenToTrace } from '../signals/trace.ts';
 import { causesOf, hostOf, targetOf } from './trace-words.ts';
 
 /** One line of the log. */
 export interface LoggedChange {
   readonly element: Element;
-  /** A hook, an attribute with both its values, or an expression or effect with what caused it. */
+  /** A hook, an attribute with both its values, or an expression or effect with its causes. */
   readonly what: string;
 }
 
 /**
- * Logs lifecycle, attributes and updates with their causes, of one element or of all with a tag. In production it logs nothing.
+ * Logs hooks, attribute changes and updates with their causes, of one element or of all elements with a tag. Logs
+ * nothing in production.
  *
- * @param write where to; `console.debug` unless given.
- * @returns a function that stops it.
+ * @param write receives the lines; `console.debug` unless given.
+ * @returns a function that stops logging.
  * @example logChanges('hive-card')
  * @example logChanges($0)
  */
@@ -33,10 +34,9 @@ export function logChanges(
 }
 
 /**
- * Measures each view that is made and each update in the browser's performance timeline (User Timing), where its
- * developer tools show them. In production it measures nothing.
+ * Marks each view and each update in the browser's performance timeline (User Timing). Marks nothing in production.
  *
- * @returns a function that stops it.
+ * @returns a function that stops marking.
  * @example const stop = markPerformance();  // look at the browser's performance timeline, then stop()
  */
 export function markPerformance(): () => void {

@@ -8,12 +8,12 @@ import type { Contract } from './plan.ts';
 
 type ElementClass = CustomElementConstructor & { readonly name: string; readonly [contractKey]: Contract };
 
-/** Where there is no registry: which elements a server can render. */
+/** The elements that a server can render, where there is no registry. */
 export const definedWithoutRegistry = /* @__PURE__ */ new Map<string, object>();
 
 /**
- * Registers an element class. The same class twice is silent; another copy of the same element warns and keeps the
- * first; another class throws as the platform does. Where there is no registry (Node) it is only noted.
+ * Registers an element class. A second call with the same class does nothing. Another copy of the same element warns
+ * and keeps the first one; another class throws like the platform. Without a registry (Node) the class is only noted.
  */
 export function define(
   Class: ElementClass,
@@ -21,7 +21,7 @@ export function define(
   givenRegistry: CustomElementRegistry | undefined,
 ): void {
   const tag = givenTag ?? Class[contractKey].tag;
-  // In production the platform itself refuses the name, with the same class of error.
+  // In production the platform rejects the name, with an error of the same class.
   const problem = __DEV__ && tagProblem(tag);
   if (problem) throw withProblem(new DOMException(problem.message, 'SyntaxError'), { code: problem.code, tag });
   const registry = givenRegistry ?? (globalThis as { customElements?: CustomElementRegistry }).customElements;
@@ -60,7 +60,7 @@ export function define(
   );
 }
 
-/** @throws TypeError for a class whose own `observedAttributes` leaves out what its contract declares. */
+/** @throws TypeError for a class whose `observedAttributes` misses attributes of its contract. */
 function checkObserved(tag: string, Class: ElementClass): void {
   const observed = (Class as unknown as { observedAttributes?: Iterable<string> }).observedAttributes ?? [];
   const names = new Set(observed);
@@ -78,7 +78,7 @@ function checkObserved(tag: string, Class: ElementClass): void {
   );
 }
 
-/** WebKit has no customized built-in elements: nothing happens there, so it is said. */
+/** Warns in WebKit, which has no customized built-in elements. */
 function checkExtended(tag: string, extended: string, Class: ElementClass): void {
   if (document.createElement(extended, { is: tag }) instanceof Class) return;
   warn(
@@ -88,7 +88,10 @@ function checkExtended(tag: string, extended: string, Class: ElementClass): void
   );
 }
 
-/** The same element from another copy of its module: the same tag and public surface. A build shortens names. */
+/**
+ * Whether two classes are copies of the same element: the same tag and public surface. A build may shorten class
+ * names.
+ */
 function isCopy(present: ElementClass | undefined, Class: ElementClass): boolean {
   return present?.[contractKey]?.surface === Class[contractKey].surface && (!__DEV__ || present!.name === Class.name);
 }

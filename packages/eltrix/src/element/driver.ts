@@ -1,4 +1,4 @@
-/** What happens at each moment of an element's life, and when one of its properties changes. */
+/** The driver of an element with a view: its lifecycle, and updates after changes of its properties. */
 import { limit, reportCycle } from '../signals/cycle.ts';
 import { dirty } from '../signals/flags.ts';
 import { kindOf } from '../signals/kind-of.ts';
@@ -37,7 +37,7 @@ export class Driver extends Life implements Core, Reaction {
   readonly home: this = this;
   root: ShadowRoot | HTMLElement | undefined = undefined;
 
-  // What not every element has.
+  // State that only some elements have.
   declare values?: unknown[];
   declare outside?: Set<Target> | undefined;
   declare held?: (Source | undefined)[] | undefined;
@@ -60,12 +60,12 @@ export class Driver extends Life implements Core, Reaction {
     this.light?.placed(node);
   }
 
-  // The moments of its life, in their order.
+  // Lifecycle, in the order of the moments.
 
   construct(): void {
     const { host, plan } = this;
     needGraph();
-    // On a server there is nothing to attach a root to.
+    // A server cannot attach a root.
     if (__RENDERED__ && !('attachShadow' in host)) return;
     this.run('construct');
     this.root ??= this.openRoot({ mode: 'open' });
@@ -81,20 +81,20 @@ export class Driver extends Life implements Core, Reaction {
     }
   }
 
-  /** A root that is there already (declarative, or cloned) is used. */
+  /** Uses a root that exists already (declarative, or cloned). */
   openRoot(init: ShadowRootInit): ShadowRoot {
     const { host } = this;
     try {
       return host.shadowRoot ?? host.attachShadow(init);
     } catch (error) {
-      // A closed root that is there can only be reached through the internals.
+      // A closed root can only be reached through the internals.
       const { shadowRoot } = this.getInternals();
       if (shadowRoot === null) throw error;
       return shadowRoot;
     }
   }
 
-  /** A property that was set before the upgrade (HTML §4.13.1.1 explains why). */
+  /** Assigns a property that was set before the upgrade (HTML §4.13.1.1). */
   #takeOver({ name, takenOver }: Member): void {
     const host = this.host as unknown as Record<string, unknown>;
     const value = host[name];
@@ -127,7 +127,7 @@ export class Driver extends Life implements Core, Reaction {
     if (__DEV__) ended!();
   }
 
-  /** For the first time: styles and view. */
+  /** Creates the view for the first time, with its style sheets. */
   #assemble(): void {
     const { host, root, light } = this;
     if (__DEV__)
@@ -142,7 +142,7 @@ export class Driver extends Life implements Core, Reaction {
     if (light !== undefined) {
       if (isView) light.begin(!!sent);
     }
-    // What a declarative or cloned root holds was a view's.
+    // The content of a declarative or cloned root comes from a view.
     else if (!sent && root!.firstChild !== null) root!.replaceChildren();
     this.stale = 0;
     try {
@@ -153,7 +153,7 @@ export class Driver extends Life implements Core, Reaction {
             ? mistake('TypeError', 'view-result', host.localName, viewAdvice(host, piece))
             : new TypeError('view-result');
         const make = () => {
-          // It may be connected while a list of another element's view is made.
+          // The element may be connected while a list of another element is created.
           const node = inList(undefined, () => untracked(() => build(piece as Markup, this, false, this.bindings)));
           if (node) root!.appendChild(node);
         };
@@ -161,7 +161,7 @@ export class Driver extends Life implements Core, Reaction {
         else if (piece && __RENDERED__) takingFrom(undefined, make);
         else if (piece) make();
       }
-      // Without a view the element's content shows.
+      // An element without a view shows its content.
       else if (light === undefined && !sent) root!.appendChild(this.document.createElement('slot'));
     } catch (error) {
       reportInView(error, host, host);
@@ -180,12 +180,12 @@ export class Driver extends Life implements Core, Reaction {
       );
   }
 
-  /** Nothing outside may keep a disconnected element alive. */
+  /** Removes links to sources outside, which would keep the disconnected element alive. */
   override left(): void {
     state.graph!.leave(this);
   }
 
-  // Properties that change.
+  // Changes of properties.
 
   /** A property has another value. */
   wrote(index: number): void {
@@ -200,11 +200,11 @@ export class Driver extends Life implements Core, Reaction {
     this.noted?.(bits);
     if (!this.shown || this.flags & dirty) return;
     state.graph!.enqueue(this);
-    // Not before it is queued: where that fails, the next change tries again.
+    // Set after queueing: if queueing throws, the next change tries again.
     this.flags |= dirty;
   }
 
-  /** Runs what reads the properties that have changed; what that changes again as well. */
+  /** Runs the bindings that depend on changed properties, until they change no more properties. */
   react(): void {
     let turns = 0;
     while (this.shown) {
@@ -227,7 +227,7 @@ export class Driver extends Life implements Core, Reaction {
     return due;
   }
 
-  /** Development: properties by the bits of their keys. */
+  /** Development: the properties of a bit mask of keys. */
   #names(bits: number): StaleValue[] {
     return this.plan.contract.members
       .filter(({ index }) => bits & (1 << keyOf(index)))
@@ -266,7 +266,7 @@ export class Driver extends Life implements Core, Reaction {
   }
 }
 
-/** Connects the view that a server sent. */
+/** Adopts the view that a server has sent. */
 function takeView(driver: Driver, open: ChildNode, make: () => void): void {
   const { root, light, bindings } = driver;
   const { answers } = driver.sent ?? {};
@@ -284,7 +284,7 @@ function takeView(driver: Driver, open: ChildNode, make: () => void): void {
       { home: driver },
     );
   } finally {
-    // A view that throws leaves nothing behind for others.
+    // Also if the view throws.
     state.requests = driver.sent = undefined;
   }
   if (light && sentView(root!)) light.taken!();

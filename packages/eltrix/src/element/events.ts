@@ -2,7 +2,7 @@ import type { EventDeclaration } from '../contract/index.ts';
 import { mistake } from './messages.ts';
 import { type Contract, type Core, declarations } from './plan.ts';
 
-/** Sends an event as it is declared, nearest class first. */
+/** Dispatches an event as declared by the nearest class. */
 export function dispatch(core: Core, type: string, detail: unknown): boolean {
   const { host, plan } = core;
   let declared: EventDeclaration | undefined;
@@ -24,7 +24,7 @@ export function dispatch(core: Core, type: string, detail: unknown): boolean {
   return host.dispatchEvent(new CustomEvent(type, { detail, bubbles, composed, cancelable }));
 }
 
-/** Whether every class of the chain says what it declares; one that was compiled for production does not. */
+/** Whether every class of the chain has its declaration; a class compiled for production does not. */
 function isWritten(contract: Contract | undefined): boolean {
   return contract === undefined || (contract.declaration !== undefined && isWritten(contract.parent));
 }

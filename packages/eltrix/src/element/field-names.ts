@@ -1,6 +1,6 @@
 import { isSignal } from '../signals/kind-of.ts';
 
-/** Development: signals and computeds are called as the fields that hold them, in messages, logs and `inspect`. */
+/** Development: names signals and computeds after the fields that hold them, for messages, logs and `inspect`. */
 export function nameFields(host: object): void {
   for (const [field, value] of Object.entries(host)) {
     if (!isSignal(value)) continue;
@@ -8,7 +8,7 @@ export function nameFields(host: object): void {
     try {
       named.name ??= field;
     } catch {
-      // One that is not this library's, and whose name is fixed.
+      // A signal of another library, whose name is read-only.
     }
   }
 }

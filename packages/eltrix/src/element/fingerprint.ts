@@ -1,7 +1,7 @@
 import type { Declaration } from '../contract/index.ts';
 import type { Member } from './plan.ts';
 
-/** A short text that two contracts share if their tag and what they declare themselves is the same. A build writes it down. */
+/** A short text, the same for two contracts with the same tag and the same declaration. A build stores it. */
 export function fingerprint(tag: string, declaration: Declaration, own: readonly Omit<Member, 'index'>[]): string {
   return digest(
     JSON.stringify([

@@ -1,4 +1,7 @@
-/** Form-associated elements (HTML §4.13.7.3): value and validity follow what the author's methods read. */
+/**
+ * Form-associated elements (HTML §4.13.7.3): updates value and validity when the author's methods have a changed
+ * dependency.
+ */
 import { always, dirty, listening } from '../signals/flags.ts';
 import { report } from '../signals/report.ts';
 import { type Link, type Member, state } from '../signals/state.ts';
@@ -7,16 +10,16 @@ import { callHook, type HookName } from './hooks.ts';
 import { atForm } from './part.ts';
 import type { Core, FormSide, Part } from './plan.ts';
 
-/** What `formValue()` may return: what is submitted, or null for nothing. */
+/** The return type of `formValue()`: what is submitted, or null for nothing. */
 export type FormValue = string | File | FormData | null;
 
-/** What `validate()` may return: null if all is well. */
+/** The return type of `validate()`; null if the element is valid. */
 export interface ValidityProblem {
-  /** Which of the standard's flags are set, for example `{ valueMissing: true }`. */
+  /** The standard's flags, for example `{ valueMissing: true }`. */
   readonly flags: ValidityStateFlags;
   /** The message for the user; it may not be empty. */
   readonly message: string;
-  /** The element inside the view that the browser points at; a handle does as well. */
+  /** The element inside the view to which the browser points, or its handle. */
   readonly anchor?: HTMLElement | { readonly element: Element | null } | null;
 }
 
@@ -25,7 +28,7 @@ interface FormMethods {
   validate?(): ValidityProblem | null | undefined;
 }
 
-/** One of the two methods, kept up to date synchronously: each change shows before the assignment returns. */
+/** One of the two methods. It runs synchronously: its result is set before an assignment returns. */
 class FormReaction implements Member {
   flags = listening | dirty | always;
   mask = 0;
@@ -56,7 +59,7 @@ class FormReaction implements Member {
   }
 }
 
-/** The form side of one element. */
+/** Value and validity of one element. */
 class Form implements FormSide {
   readonly #core: Core;
   readonly #reactions: FormReaction[] = [];
@@ -82,7 +85,7 @@ class Form implements FormSide {
     for (const reaction of this.#reactions) state.graph!.rerun(reaction);
   }
 
-  /** The view stands: anchors can be found now. */
+  /** The view exists, so that anchors can be found. */
   again(): void {
     for (const reaction of this.#reactions) reaction.flags |= dirty;
     this.refresh();
@@ -140,7 +143,7 @@ const callback = (name: HookName): PropertyDescriptor => ({
   writable: true,
 });
 
-/** Members as the standard's own controls have (HTML §4.10.18.5 and §4.10.21.3), and its callbacks. */
+/** The members of the standard's controls (HTML §4.10.18.5 and §4.10.21.3), and their callbacks. */
 const formMembers: PropertyDescriptorMap = {
   form: read('form'),
   labels: read('labels'),
@@ -159,7 +162,7 @@ const formMembers: PropertyDescriptorMap = {
 export const formPart: Part = {
   at: atForm,
   construct(core) {
-    // Another document may not know the element: internals are attached while it can (HTML §4.13.7.1).
+    // Another document may not know the element, so internals are attached now (HTML §4.13.7.1).
     core.getInternals();
     core.form = new Form(core);
   },

@@ -1,4 +1,4 @@
-/** The methods that the library calls on an author's class: of every class in the chain, parents first. */
+/** Calls the hooks of an author's classes: of every class in the chain, parents first. */
 import { report } from '../signals/report.ts';
 import { untracked } from '../signals/state.ts';
 import { trace } from '../signals/trace.ts';
@@ -24,7 +24,7 @@ type Methods = Record<string, Method>;
 
 const known = new WeakMap<object, Record<string, readonly Methods[]>>();
 
-/** The prototypes of a class's chain that have a method, parents first. */
+/** The prototypes of a class's chain that have a hook, parents first. */
 function prototypesWith(name: HookName, Class: { readonly prototype: object }): readonly Methods[] {
   let byName = known.get(Class);
   if (!byName) known.set(Class, (byName = {}));
@@ -38,18 +38,18 @@ function prototypesWith(name: HookName, Class: { readonly prototype: object }): 
   return found;
 }
 
-/** Calls a hook. An error is reported and the rest goes on. */
+/** Calls a hook. An error is reported and does not stop the caller. */
 export function callHook(core: Living, name: HookName, ...args: unknown[]): void {
   callWhile(() => true, core, name, ...args);
 }
 
-/** Calls a hook as long as it is still time for it: each call may move or remove the element. */
+/** Calls a hook of each class while `still` returns true: each call may move or remove the element. */
 function callWhile(still: () => boolean, { host, plan }: Living, name: HookName, ...args: unknown[]): void {
   for (const prototype of prototypesWith(name, plan.Class)) {
     if (!still()) return;
     if (__DEV__) trace({ kind: 'hook', host, name });
     try {
-      // A test may have taken it away again.
+      // A test may have deleted the method.
       untracked(() => prototype[name]?.apply(host, args));
     } catch (error) {
       report(error, host);

@@ -1,4 +1,4 @@
-/** `:host` is `:scope`, `:host(x)` is `:scope:is(x)`. */
+/** Replaces `:host` by `:scope`, and `:host(x)` by `:scope:is(x)`. */
 export function hostToScope(css: string): string {
   let out = '';
   let at = 0;

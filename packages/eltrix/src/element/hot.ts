@@ -1,9 +1,7 @@
 /**
- * Development: hot replacement. A module that is evaluated again defines its element again; the living elements then get the
- * new class, on the same nodes.
- *
- * The registry keeps the first constructor that it was given, and reads callbacks and observed attributes once (HTML §4.13.4). So
- * it is given a stand-in, which constructs the current class.
+ * Development: hot replacement. When a module is evaluated again, it defines its element again, and the existing
+ * elements get the new class on the same nodes. A registry keeps the first constructor of a tag, and reads callbacks
+ * and observed attributes once (HTML §4.13.4). So it gets a stand-in, which constructs the current class.
  */
 import { asciiLowerCase } from '../contract/convert.ts';
 import { isSignal } from '../signals/kind-of.ts';
@@ -26,7 +24,7 @@ type Anything = Record<PropertyKey, unknown>;
 
 interface Entry {
   current: ElementClass;
-  /** What the registry has. */
+  /** The constructor in the registry. */
   readonly standIn: CustomElementConstructor;
   /** The attributes that the registry observes. */
   readonly observed: ReadonlySet<string>;
@@ -35,16 +33,16 @@ interface Entry {
 
 const key = Symbol.for('eltrix.hot.1');
 
-/** Whether modules are exchanged while the page runs: set by the Vite plugin. */
+/** Whether modules are replaced while the page runs: set by the Vite plugin. */
 export const isHot = (): boolean => __DEV__ && (globalThis as Anything)[key] === true;
 
 const entries = new Map<string, Entry>();
-/** The entry of each class that was ever current. */
+/** The entry of each class that is or was current. */
 const entryOf = new WeakMap<object, Entry>();
 
 /**
- * Defines an element, or replaces the class of the one that has the tag.
- * @returns false if the tag belongs to an element that was not defined in this way.
+ * Defines an element, or replaces the class of a defined one.
+ * @returns false if the tag belongs to an element that was defined in another way.
  */
 export function defineHot(Class: ElementClass, tag: string, options: ElementDefinitionOptions): boolean {
   const entry = entries.get(tag);
@@ -62,12 +60,12 @@ const callbacks =
     ' ',
   );
 
-/** Its prototype can be any, which that of a class cannot. */
+/** A function, since the `prototype` of a class is read-only. */
 function Constructible() {}
 
 function register(Class: ElementClass, tag: string, options: ElementDefinitionOptions): void {
   constructThroughStandIn((baseOf(Class) as { constructor: object }).constructor);
-  /** What the registry reads first of all: each calls the current class's. */
+  /** The callbacks that the registry reads: each calls the current class's. */
   let read: object | undefined = Object.fromEntries(
     callbacks
       .filter(name => (Class.prototype as Anything)[name] !== undefined)
@@ -84,7 +82,7 @@ function register(Class: ElementClass, tag: string, options: ElementDefinitionOp
       get(_, name) {
         const first = read;
         if (name !== 'prototype' || !first) return Reflect.get(entry.current, name) as unknown;
-        // From then on it is the prototype of what is constructed, elements that are upgraded at once included.
+        // Set now, since defining upgrades the elements on the page at once.
         read = undefined;
         return first;
       },
@@ -100,10 +98,10 @@ function register(Class: ElementClass, tag: string, options: ElementDefinitionOp
   customElements.define(tag, entry.standIn, options);
 }
 
-/** Bases whose instances come from the stand-in of their class. */
+/** Base classes whose instances come from the stand-in of their class. */
 const bases = new WeakSet<object>();
 
-/** `new HiveCard()` and the registry both make what the registry knows. */
+/** `new HiveCard()` and the registry construct the same class. */
 function constructThroughStandIn(Base: object): void {
   if (bases.has(Base)) return;
   bases.add(Base);
@@ -119,7 +117,7 @@ function constructThroughStandIn(Base: object): void {
   Object.setPrototypeOf(Base, construct);
 }
 
-/** Why living elements cannot take another class. */
+/** The reason why existing elements cannot take another class. */
 function obstacle(tag: string, { current }: Entry, Class: ElementClass): string | undefined {
   const [before, after] = [current[contractKey], Class[contractKey]];
   if (Boolean(current.formAssociated) !== Boolean(Class.formAssociated))
@@ -142,7 +140,7 @@ function replace(tag: string, entry: Entry, Class: ElementClass): void {
   entry.current = Class;
   entryOf.set(Class, entry);
   observeMore(Class, entry.observed);
-  // Other modules have the old class.
+  // Other modules refer to the old class.
   Object.defineProperty(old, Symbol.hasInstance, {
     value: (value: unknown) => value instanceof entry.current,
     configurable: true,
@@ -154,7 +152,7 @@ function replace(tag: string, entry: Entry, Class: ElementClass): void {
   }
 }
 
-/** Attributes that the registry does not observe are, by the methods that change them. */
+/** Observes attributes that the registry does not, through the methods that change attributes. */
 function observeMore(Class: ElementClass, observed: ReadonlySet<string>): void {
   const late = new Set((Class.observedAttributes ?? []).filter(name => !observed.has(name)));
   if (late.size === 0) return;
@@ -187,7 +185,9 @@ function observeMore(Class: ElementClass, observed: ReadonlySet<string>): void {
     Object.defineProperty(Class.prototype, method, { value: forwarded(method), configurable: true, writable: true });
 }
 
-/** Gives a living element another class, and keeps what it is: node, attributes, properties, state, focus, scroll. */
+/**
+ * Gives an existing element another class, and keeps node, attributes, properties, state, focus and scroll position.
+ */
 function exchange(element: Living, Class: ElementClass): void {
   const before = element[coreKey];
   const { isConnected } = element;
@@ -226,7 +226,7 @@ function exchange(element: Living, Class: ElementClass): void {
   restorePlace(driver.root);
 }
 
-/** Values of properties that no attribute holds. */
+/** The values of properties without an attribute. */
 function keptProperties(driver: Driver, host: Anything): Anything {
   const kept: Anything = {};
   for (const { name, index, attribute, reflects } of driver.plan.contract.members)
@@ -250,7 +250,7 @@ function publicFields(host: Anything): Field[] {
   }));
 }
 
-/** How the Vite plugin shows private fields to whoever exchanges a class. */
+/** The hook through which the Vite plugin makes private fields accessible. */
 const privateKey = Symbol.for('eltrix.private.1');
 
 function privateFields(host: Anything): Field[] {
@@ -264,7 +264,7 @@ function privateFields(host: Anything): Field[] {
 const isWritable = (value: unknown): value is { peek(): unknown; set(value: unknown): void } =>
   isSignal(value) && 'set' in (value as object);
 
-/** State in a field: a signal or a plain value. Other fields are those of the new class. */
+/** State in a field: a signal or a plain value. Other fields come from the new class. */
 function keptField(field: Field): { readonly name: string; restore(now: Field): void }[] {
   const { name } = field;
   const value = field.get();
@@ -291,13 +291,13 @@ function keptField(field: Field): { readonly name: string; restore(now: Field): 
   ];
 }
 
-/** Runs the constructors of a class up to the library's base on an element that is there. */
+/** Runs the constructors of a class, up to the library's base class, on an existing element. */
 function constructOn(element: Living, Class: ElementClass): void {
   const Base = (baseOf(Class) as { constructor: object }).constructor;
   let above = Class as object;
   while (Object.getPrototypeOf(above) !== Base) above = Object.getPrototypeOf(above) as object;
   Object.setPrototypeOf(above, function reuse(this: unknown) {
-    // Only what has a `new.target` can be constructed.
+    // A class with `new.target` can only be constructed.
     return new.target && element;
   });
   try {

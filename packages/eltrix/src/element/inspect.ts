@@ -1,4 +1,4 @@
-/** Development: what there is to know of an element, for the console. */
+/** Development: collects what is known of an element, for the console. */
 import { dirty } from '../signals/flags.ts';
 import { keyOf, type Link, type Member, type Source } from '../signals/state.ts';
 import { listenToTrace, type TraceEntry } from '../signals/trace.ts';
@@ -8,17 +8,17 @@ import { type Core, declarations } from './plan.ts';
 import { takenBy } from './scope.ts';
 import { causesOf, hostOf, targetOf } from './trace-words.ts';
 
-/** What `inspect` prints and returns. */
+/** The result of `inspect`. */
 export interface Inspection {
   readonly tag: string;
-  /** What the class declares, nearest first. */
+  /** The declarations of the class chain, nearest first. */
   readonly contract: readonly object[];
   readonly values: Readonly<Record<string, unknown>>;
-  /** What was read, and who reads it. */
+  /** Signals and their subscribers. */
   readonly signals: readonly { readonly name: string; readonly value: unknown; readonly readers: readonly string[] }[];
   /** The last updates, the latest first. */
   readonly updates: readonly { readonly what: string; readonly cause: string; readonly at: number }[];
-  /** What the element has taken through its scope and not released. */
+  /** Resources that the element has taken through its scope and not released. */
   readonly taken: readonly string[];
 }
 
@@ -41,8 +41,8 @@ function note(entry: TraceEntry): void {
 }
 
 /**
- * Prints what is known of an element made with Eltrix: contract, values, signals with their readers, last updates with
- * their cause, what it took through scopes. Made for the console: `inspect($0)`. In production it prints nothing.
+ * Prints an element made with Eltrix: contract, values, signals with their subscribers, last updates with their
+ * causes, resources taken through scopes. Meant for the console: `inspect($0)`. Prints nothing in production.
  * @example inspect(document.querySelector('hive-card'));
  */
 export function inspect(element: Element): Inspection | undefined {
@@ -95,12 +95,12 @@ export function inspect(element: Element): Inspection | undefined {
   return result;
 }
 
-/** What a signal holds, or what a computed had last. */
+/** The value of a signal, or the last value of a computed. */
 const currentOf = (source: object) => ('current' in source ? source.current : (source as { value?: unknown }).value);
 
 const nameOf = (target: object) => (target as { describe?: () => string }).describe?.() ?? 'a computed';
 
-/** Which places of its view read a value. They are marked for it, to find them, and then no more. */
+/** The expressions of the view that depend on a value. They are marked to find them, and unmarked afterwards. */
 function bindingsThatRead({ bindings }: Core, key: number): string[] {
   const marked: Member[] = [];
   markAll(bindings, 0, marked);

@@ -1,4 +1,4 @@
-/** Development: where a reader is in a root whose nodes are made again: focus, selection, scroll, what was typed. */
+/** Development: keeps focus, selection, scroll position and entered text while the nodes of a root are rebuilt. */
 
 type Field = HTMLInputElement | HTMLTextAreaElement;
 type Path = readonly number[];
@@ -20,7 +20,7 @@ function elementAt(root: ParentNode, path: Path): Element | undefined {
   return at === root ? undefined : (at as Element | undefined);
 }
 
-/** @returns a function that brings a reader back to the same places of a root. */
+/** @returns a function that restores them at the same places of a root. */
 export function keepPlace(
   root: ShadowRoot | HTMLElement | undefined,
 ): (now: ShadowRoot | HTMLElement | undefined) => void {

@@ -1,4 +1,4 @@
-/** The states that an element goes through, and the parts that are called on the way. */
+/** The lifecycle of an element: its states, and the parts that are called at each moment. */
 import { trace } from '../signals/trace.ts';
 import type { Living, Part, Plan } from './plan.ts';
 import type { ConnectionScope } from './scope.ts';
@@ -15,7 +15,7 @@ export abstract class Life implements Living {
   declare scope?: ConnectionScope | undefined;
   declare calledConnected?: boolean;
   declare noted?: (bits: number) => void;
-  /** Development: what another driver of the same element needs. */
+  /** Development: the internals, for another driver of the same element. */
   declare readonly attached: ElementInternals | undefined;
 
   #internals: ElementInternals | undefined;
@@ -23,7 +23,7 @@ export abstract class Life implements Living {
   constructor(
     readonly host: HTMLElement,
     readonly plan: Plan,
-    /** Development: of the one that this one replaces, since they can be attached once only. */
+    /** Development: those of the driver that this one replaces, since they can be attached only once. */
     internals?: ElementInternals,
   ) {
     if (__DEV__) this.#internals = internals;
@@ -38,15 +38,15 @@ export abstract class Life implements Living {
       });
   }
 
-  /** Makes the view. */
+  /** Creates the view. */
   abstract assemble(): void;
 
-  /** Brings the view up to date. */
+  /** Updates the view. */
   update(): void {
     this.assemble();
   }
 
-  /** Gives the root its sheets for the document that the element is in. */
+  /** Gives the root its style sheets for the element's document. */
   adoptSheets(): void {}
 
   getInternals(): ElementInternals {
@@ -54,7 +54,7 @@ export abstract class Life implements Living {
   }
 
   connect(): void {
-    // Something called on the way here may have removed or connected it.
+    // A call on the way may have removed or connected the element.
     if (this.shown || !this.host.isConnected) return;
     const connection = ++this.connections;
     if (!this.assembled) {
@@ -82,7 +82,7 @@ export abstract class Life implements Living {
     this.run('disconnect');
   }
 
-  /** It has left the document, and nothing was called yet. */
+  /** Called when the element has left the document, before its parts are called. */
   left(): void {}
 
   adopt(from: Document, to: Document): void {
@@ -90,12 +90,12 @@ export abstract class Life implements Living {
     this.run('adopt', from, to);
   }
 
-  /** Calls what parts have to do at a moment. */
+  /** Calls the parts at a moment. */
   run<M extends Moment>(moment: M, ...args: Given<M>): void {
     for (const part of this.plan.parts) (part[moment] as Step<this> | undefined)?.(this, ...args);
   }
 
-  /** The same as long as it is as it was put into the document then. */
+  /** The same, while the element stays connected as it was. */
   #runWhile(connection: number, moment: 'assemble' | 'connect'): void {
     for (const part of this.plan.parts)
       if (this.shown && this.connections === connection) (part[moment] as Step<this> | undefined)?.(this);

@@ -1,19 +1,19 @@
-/** What a server sends of an element without a shadow root: where what the page gave stands, and what does not show. */
+/** The server's output for an element without a shadow root: where the element's content stands, and what is hidden. */
 import { differs, type Expected, givenMark, isMark, type Match, sentMark, viewMark } from '../view/taking-over.ts';
 
-/** What the page gave to elements that have taken their views over. */
+/** The content of elements that have adopted their views. */
 export const givenTo = /* @__PURE__ */ new WeakMap<Element, () => readonly Node[]>();
 
 const slotName = (node: Node) => (node.nodeType === 1 && (node as Element).getAttribute('slot')) || '';
 
-/** Whether it holds what does not show: a fallback, or what has no slot. */
+/** Whether it contains hidden content: a fallback, or nodes without a slot. */
 export const isApart = (node: Node): boolean =>
   node.nodeType === 1 && (node as Element).localName === 'template' && (node as Element).hasAttribute(sentMark);
 
 export const apartIn = (element: Element): HTMLTemplateElement | undefined =>
   [...element.children].find(isApart) as HTMLTemplateElement | undefined;
 
-/** The slots of a view, without those of such elements inside it. */
+/** The slots of a view, without those of nested elements of the same kind. */
 export function slotsOf(root: Element): HTMLSlotElement[] {
   const slots: HTMLSlotElement[] = [];
   for (const child of root.children) {
@@ -23,7 +23,7 @@ export function slotsOf(root: Element): HTMLSlotElement[] {
   return slots;
 }
 
-/** What the page gave to an element, as it stands in the slots of its view. */
+/** The content of an element, as it stands in the slots of its view. */
 export function givenIn(host: Element): ChildNode[] {
   const inSlots = slotsOf(host)
     .filter(slot => slot.hasAttribute(givenMark))
@@ -32,7 +32,7 @@ export function givenIn(host: Element): ChildNode[] {
   return [...inSlots, ...(apartIn(host)?.content.childNodes ?? [])];
 }
 
-/** Finds the children that a template gives to such an element, or the fallback of a slot of one. */
+/** Finds the children that a template gives to such an element, or the fallback of one of its slots. */
 export function matchGiven(expected: readonly Expected[], sent: Element, found: Node[], match: Match): boolean {
   if (sent.hasAttribute(givenMark)) {
     match(expected, apartIn(sent)?.content.firstChild ?? null, found);
@@ -46,7 +46,7 @@ export function matchGiven(expected: readonly Expected[], sent: Element, found: 
     const nodes = bySlot.get(child.slot) ?? [];
     const first = nodes[0] ?? null;
     match([child], first, found);
-    // An expression shows what stands up to its mark.
+    // An expression's output ends at its mark.
     const last = child.is === undefined ? found[child.index] : first;
     while (nodes.length > 0 && nodes.shift() !== last);
   }

@@ -1,4 +1,4 @@
-/** `shadow: 'none'`: the view in the element itself, and what the page put there shown where the slots stand. */
+/** `shadow: 'none'`: the view is in the element, and the element's content in place of the slots. */
 import { report } from '../signals/report.ts';
 import { givenMark, isMark, matchInSlots, viewMark } from '../view/taking-over.ts';
 import { apartIn, givenIn, givenTo, matchGiven, slotsOf } from './light-sent.ts';
@@ -8,28 +8,28 @@ import { useScopedSheets } from './scoped-styles.ts';
 
 class LightRoot implements LightSide {
   readonly #core: Core;
-  /** What the page gave, in its order. */
+  /** The element's content, in order. */
   #given: ChildNode[] = [];
-  /** Nodes that views put directly into the element. */
+  /** Nodes that views have put directly into the element. */
   readonly #own = new WeakSet<Node>();
   readonly #slots = new Set<HTMLSlotElement>();
-  /** What a slot shows while nothing is given to it. */
+  /** The fallback of each slot without content. */
   readonly #fallbacks = new WeakMap<HTMLSlotElement, ChildNode[]>();
-  /** Given nodes for which there is no slot. */
+  /** Content without a slot. */
   readonly #aside: DocumentFragment;
   readonly #observer: MutationObserver;
-  /** Whether the view is in it; without one its content stays as it is. */
+  /** Whether the element has its view. An element without a view keeps its content. */
   #begun = false;
-  /** Gives the sheets back. */
+  /** Removes the style sheets from the element's root. */
   #leaveSheets: (() => void) | undefined;
 
   declare taken?: () => void;
   declare leaveLateView?: () => void;
 
-  // A build without rendering leaves out what stands in a condition, and no method.
+  // A build without rendering drops conditions, but not methods.
   static {
     if (__RENDERED__) {
-      /** The view that a server sent is connected: what it sent apart is taken to where it is kept. */
+      /** The sent view was adopted: moves hidden content to where it is kept. */
       this.prototype.taken = function (this: LightRoot) {
         const { host } = this.#core;
         givenTo.set(host, () => this.#given);
@@ -45,8 +45,8 @@ class LightRoot implements LightSide {
         for (const node of host.childNodes) this.#own.add(node);
       };
       /**
-       * The page was still being read when it was made, and what a server sent came afterwards, as if the page had given it:
-       * once all is there, only what the page really gave stays.
+       * The element was created while the page was being parsed, so the sent nodes arrive later like content. At the
+       * end of parsing only the real content stays.
        */
       this.prototype.leaveLateView = function (this: LightRoot) {
         const { document } = this.#core;
@@ -73,7 +73,7 @@ class LightRoot implements LightSide {
     this.#leaveSheets ??= useScopedSheets(host, plan.styleSheets, plan.contract.extends, plan.contract.tag);
   }
 
-  /** Takes what is there out of the way, before the view is put in. A copy of a shown element is taken apart. */
+  /** Removes the content before the view is inserted. A clone of a rendered element is taken apart. */
   begin(sent: boolean): void {
     const { host } = this.#core;
     this.#begun = true;
@@ -88,7 +88,7 @@ class LightRoot implements LightSide {
     host.append(start);
   }
 
-  /** A view has made nodes for this element. */
+  /** A view has created nodes for this element. */
   placed(node: Node): void {
     const top = node.nodeType === 11 ? [...node.childNodes] : [node];
     for (const child of top) this.#own.add(child);
@@ -104,7 +104,7 @@ class LightRoot implements LightSide {
     }
   }
 
-  /** Puts what was given where it belongs, and listens for changes. */
+  /** Puts content into its slots, and listens for changes. */
   update(): void {
     if (!this.#begun) return;
     const { host } = this.#core;
@@ -124,7 +124,7 @@ class LightRoot implements LightSide {
     const { host, shown } = this.#core;
     if (!shown || !this.#begun) return;
     this.#observer.observe(host, { childList: true });
-    // Something may be put beside what has no slot.
+    // Other scripts may insert nodes beside content without a slot.
     this.#observer.observe(this.#aside, { childList: true });
     for (const slot of this.#slots) {
       if (!host.contains(slot)) continue;
@@ -151,15 +151,15 @@ class LightRoot implements LightSide {
     );
   }
 
-  /** What the page has given by now: added directly, or moved about inside the slots. */
+  /** The current content: nodes added directly, or moved inside the slots. */
   #collect(host: HTMLElement): void {
-    // A slot that left the view with its content still has it.
+    // A slot that was removed with its content still has the content.
     const places: ParentNode[] = [...this.#slots].filter(slot => slot.hasAttribute(givenMark));
     const lists = [...places, this.#aside].map(({ childNodes }) => [...childNodes] as ChildNode[]);
     const there = new Set(lists.flat());
     let order = this.#given.filter(node => there.has(node));
     for (const list of lists) order = merged(order, list);
-    // What was put into the element itself comes last, as it does among its children.
+    // Nodes added to the element are its last children.
     this.#given = [...order, ...[...host.childNodes].filter(node => !this.#own.has(node))];
     for (const slot of this.#slots) if (!host.contains(slot)) this.#slots.delete(slot);
   }
@@ -188,7 +188,7 @@ class LightRoot implements LightSide {
   }
 }
 
-/** Children in the order of before, where those of one place may have come and gone and changed places. */
+/** The content in its previous order, with nodes of each place added, removed and reordered. */
 function merged(before: readonly ChildNode[], list: readonly ChildNode[]): ChildNode[] {
   const [known, here] = [new Set(before), new Set(list)];
   const order: ChildNode[] = [];
@@ -199,7 +199,7 @@ function merged(before: readonly ChildNode[], list: readonly ChildNode[]): Child
       order.push(node);
       continue;
     }
-    // The next one of this place, with those that are new in front of it; behind the last one, all that follow.
+    // The next node of this place, preceded by new nodes; after the last one, all that follow.
     while (!known.has(list[next]!)) order.push(list[next++]!);
     order.push(list[next++]!);
     if (--left === 0) while (next < list.length) order.push(list[next++]!);
@@ -207,7 +207,7 @@ function merged(before: readonly ChildNode[], list: readonly ChildNode[]): Child
   return [...order, ...list.slice(next)];
 }
 
-/** Gives a slot its children; those that stay are not touched, so that focus, scroll and frames stay as well. */
+/** Puts children into a slot. Children that stay are not touched, which keeps focus, scroll position and frames. */
 function fill(slot: HTMLSlotElement, nodes: readonly ChildNode[]): void {
   const wanted = new Set<Node>(nodes);
   for (const node of [...slot.childNodes]) if (!wanted.has(node)) node.remove();
@@ -222,7 +222,7 @@ function slotName(node: Node): string {
   return node instanceof Element ? (node.getAttribute('slot') ?? '') : '';
 }
 
-/** For elements without a shadow root: the element itself is the root. */
+/** For elements without a shadow root: the element is the root. */
 export const lightPart: Part = {
   at: atRoot,
   construct(core) {
@@ -231,19 +231,19 @@ export const lightPart: Part = {
   },
   prepare(core) {
     const { tag, extends: extended } = core.plan.contract;
-    // Made by a script it has no attribute, by which its sheets and those of the page find it.
+    // Style sheets find the element by this attribute, which an element created by a script does not have.
     if (extended !== undefined && !core.host.hasAttribute('is')) core.host.setAttribute('is', tag);
     (core.light as LightRoot).connect();
   },
   connect: core => (core.light as LightRoot).connect(),
   move(core) {
-    // It may stand below another root, which needs its sheets.
+    // The element may be below another root, which needs its style sheets.
     const light = core.light as LightRoot;
     light.disconnect();
     light.connect();
     light.observe();
   },
   disconnect: core => (core.light as LightRoot).disconnect(),
-  /** They are given to the document or shadow root around the element, at each connection. */
+  /** The document or shadow root around the element gets the style sheets, at each connection. */
   adoptSheets() {},
 };

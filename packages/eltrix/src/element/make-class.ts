@@ -4,7 +4,7 @@ import { define } from './define.ts';
 import { giveParts } from './part.ts';
 import type { Contract, Member, Part } from './plan.ts';
 
-/** What a class takes over from the one that it is made from. */
+/** What a class inherits from the class that it extends. */
 export function inherit(contract: Omit<Contract, 'members'>, Base: object): readonly Member[] {
   const parent = (Base as { [contractKey]?: Contract })[contractKey];
   contract.parent = parent;
@@ -13,7 +13,7 @@ export function inherit(contract: Omit<Contract, 'members'>, Base: object): read
   return parent?.members ?? [];
 }
 
-/** Makes the class of a contract: accessors on its prototype, as Web IDL attributes are (§3.7.6). */
+/** Creates the class of a contract, with accessors on its prototype as Web IDL attributes are (§3.7.6). */
 export function makeClass(
   contract: Omit<Contract, 'members'> & { members?: readonly Member[] },
   own: readonly OwnMember[],

@@ -4,7 +4,7 @@ import { type Contract, type Plan, sheetsOf } from './plan.ts';
 
 const plans = new WeakMap<object, Plan>();
 
-/** The plan of a class, made when its first instance is. */
+/** The plan of a class, created with its first instance. */
 export function planOf(Class: { readonly prototype: object; readonly [contractKey]: Contract }): Plan {
   let plan = plans.get(Class);
   if (!plan) {

@@ -1,4 +1,4 @@
-/** Members that elements have for their own use, one part each. */
+/** Members for the element's own code, one part each. */
 import { coreKey, type HasCore, type HasLife } from './core-key.ts';
 import { dispatch } from './events.ts';
 import { callHook } from './hooks.ts';
@@ -6,7 +6,7 @@ import { notifyMoved } from './moved.ts';
 import { atRoot, members } from './part.ts';
 import { declarations, type Living, type Part } from './plan.ts';
 
-/** `emit()`: sends a declared event as it is declared. */
+/** `emit()`: dispatches a declared event with its options. */
 export const emitPart: Part = /* @__PURE__ */ members({
   emit: {
     value(this: HasCore, type: string, detail: unknown = null): boolean {
@@ -41,7 +41,7 @@ export const internalsPart: Part<Living> = /* @__PURE__ */ members({
 export const statesPart: Part<Living> = {
   at: atRoot,
   construct(core) {
-    // Another document may not know the element: internals are attached while it can. A build has this part only where
+    // Another document may not know the element, so internals are attached now. A build includes this part only where
     // states are used.
     const { contract } = core.plan;
     if (contract.extends !== undefined) return;
@@ -64,7 +64,7 @@ function moveCallback(this: HasLife): void {
   callHook(core, 'moved');
 }
 
-/** `moved()`: without it a move is a disconnection and a connection (DOM §4.2.6). */
+/** `moved()`: an element without it is disconnected and connected when it is moved (DOM §4.2.6). */
 export const movePart: Part<Living> = /* @__PURE__ */ members({
   connectedMoveCallback: {
     get(this: HasLife): (() => void) | undefined {

@@ -1,20 +1,20 @@
-/** How mistakes are reported: mistakes in code throw, mistakes in a page warn once. */
+/** Reports mistakes: mistakes in code throw, mistakes in HTML warn once. */
 
-/** What an error carries beside its text. */
+/** Data that an error carries besides its text. */
 export interface Problem {
-  /** A stable word; the anchor in the documentation. */
+  /** A stable code; the anchor in the documentation. */
   readonly code: string;
-  /** The tag it is about. */
+  /** The tag of the element. */
   readonly tag?: string;
 }
 
-/** Adds the problem to an error as data. */
+/** Adds the code and tag to an error. */
 export function withProblem<E extends Error>(error: E, problem: Problem): E {
   Object.defineProperty(error, 'problem', { value: problem, configurable: true });
   return error;
 }
 
-/** An author's mistake in code, in the platform's class for it. In production only the code is said. */
+/** An author's mistake in code, with the platform's class of error. In production the text is only the code. */
 export function mistake(
   kind: 'TypeError' | 'SyntaxError' | 'NotSupportedError' | 'InvalidStateError',
   code: string,
@@ -33,7 +33,7 @@ export function mistake(
 
 const warned = new Set<string>();
 
-/** A mistake in HTML: said once a text; the element goes along so that it can be clicked. Development only. */
+/** A mistake in HTML, reported once for each text, with the element for the console. Development only. */
 export function warn(code: string, text: string, ...about: unknown[]): void {
   const message = `Warning (${code}): ${text}`;
   if (warned.has(message)) return;
@@ -41,13 +41,13 @@ export function warn(code: string, text: string, ...about: unknown[]): void {
   console.warn(message, ...about);
 }
 
-/** A value as messages show it: in quotes, cut at 60 characters. */
+/** A value in messages: quoted, cut at 60 characters. */
 export function shown(value: unknown): string {
   const text = typeof value === 'string' ? value : String(value);
   return JSON.stringify(text.length > 60 ? `${text.slice(0, 59)}…` : text);
 }
 
-/** An error of `view()` with the element that it belongs to; the original is its cause. */
+/** An error of `view()` with its element; `cause` is the original error. */
 export function viewFailed(error: unknown, { localName }: HTMLElement): unknown {
   const message = error instanceof Error ? `${error.name}: ${error.message}` : String(error);
   const text = __DEV__

@@ -1,4 +1,4 @@
-/** Declarations that no type would let through: what is written in JavaScript meets nothing before this. */
+/** Checks declarations at run time, for authors who write JavaScript. */
 import type { Declaration } from '../contract/index.ts';
 import { mistake } from './messages.ts';
 
@@ -35,7 +35,7 @@ export function refuseOddDeclaration(tag: string, declaration: Declaration): voi
   }
 }
 
-/** @throws TypeError for what ElementInternals does not have. */
+/** @throws TypeError for names that ElementInternals does not have. */
 function refuseOddSemantics(semantics: unknown, extended: string | undefined, refuse: (text: string) => never): void {
   if (semantics === undefined) return;
   if (!isRecord(semantics))

@@ -1,14 +1,14 @@
 /** Loads an element's module when its tag first appears on the page. */
 
-/** Tag to what imports its module. */
+/** Functions that import the module of a tag. */
 type Loaders = Readonly<Record<string, () => Promise<unknown>>>;
 
-/** How long after a failed download the next try comes, in milliseconds; after the last the tag is given up. */
+/** The delays after a failed download, in milliseconds; after the last one the tag is given up. */
 const pauses = [1000, 4000];
 
 /**
- * Watches the document, and open shadow roots in it, for the tags of these loaders. Each is imported once. A download
- * that fails is reported with `console.error`, tried twice more, and sent as an `error` event to the element.
+ * Watches the document, and open shadow roots in it, for the tags of these loaders. Each module is imported once. A
+ * failed download is reported with `console.error`, tried twice more, and sent as an `error` event to the element.
  *
  * @returns a function that stops watching.
  */
@@ -38,7 +38,7 @@ export function loadOnDemand(loaders: Loaders, root: Document = document): () =>
         await new Promise(resolve => setTimeout(resolve, pause));
       }
     }
-    // The roots of what is there now could not be seen before.
+    // The shadow roots of existing elements.
     for (const present of root.querySelectorAll(tag)) look(present);
   }
 
@@ -54,7 +54,7 @@ export function loadOnDemand(loaders: Loaders, root: Document = document): () =>
     const { shadowRoot } = element;
     if (shadowRoot && !watched.has(shadowRoot)) watch(shadowRoot);
     else if (!shadowRoot && element.localName.includes('-') && !customElements.get(element.localName))
-      // Its root comes with its definition, from wherever that is loaded.
+      // Its root is created with its definition, which another script may load.
       void customElements.whenDefined(element.localName).then(() => look(element));
   }
 

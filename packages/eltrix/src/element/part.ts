@@ -1,7 +1,7 @@
-/** Where a class keeps what it can do beyond the least. */
+/** The parts of a class. */
 import type { Part } from './plan.ts';
 
-/** The order in which parts come at each moment of an element's life. */
+/** The order in which parts are called at each moment. */
 export const atRoot = 0;
 export const atAttributes = 1;
 export const atForm = 2;
@@ -16,22 +16,22 @@ interface Parted {
   [key]?: readonly Part[];
 }
 
-/** Gives a class, and those made from it, what it can do. */
+/** Adds parts to a class, and to classes that extend it. */
 export function giveParts(Class: object, parts: readonly Part[]): void {
   const target = Class as Parted;
   target[key] = [...new Set([...(target[key] ?? []), ...parts])].sort((a, b) => a.at - b.at);
   for (const part of parts) part.extend?.(target);
 }
 
-/** The same for a class of which it is not known whether it is an element of this copy of the library; others stay. */
+/** The same, if the class is an element of this copy of the library. */
 export function addParts(Class: object, parts: readonly Part[]): void {
   if (key in Class) giveParts(Class, parts);
 }
 
-/** The parts of a class and those above it, each once and in order. */
+/** The parts of a class and its parents, each once and in order. */
 export const partsOf = (Class: Parted): readonly Part[] => Class[key] ?? [];
 
-/** A part that gives the prototype members, and nothing else. */
+/** A part that only adds members to the prototype. */
 export function members(descriptors: PropertyDescriptorMap): Part {
   return { at: atRoot, extend: Class => void Object.defineProperties(Class.prototype, descriptors) };
 }

@@ -1,29 +1,29 @@
-/** What is known of an element class once, for all its instances; and of an instance, for all parts of its class. */
+/** The plan of an element class, shared by its instances, and the core of an instance, shared by its parts. */
 import type { Declaration, Kind, PropertyDeclaration, StateDeclaration } from '../contract/index.ts';
 import type { Holder } from '../signals/state.ts';
 import type { Binding, Owner } from '../view/template.ts';
 import type { ConnectionScope } from './scope.ts';
 import type { StyleSource } from './styles.ts';
 
-/** One declared property. */
+/** A declared property. */
 export interface Member {
   readonly name: string;
-  /** Where its value stands among an instance's values. */
+  /** The index of its value in `Core.values`. */
   readonly index: number;
   /** The attribute's name, if it has one. */
   readonly attribute: string | undefined;
-  /** Whether assigning the property writes the attribute. */
+  /** Whether assigning the property sets the attribute. */
   readonly reflects: boolean;
-  /** For what does not reflect: it was set before the upgrade. */
+  /** For a property that does not reflect: it was set before the upgrade. */
   readonly takenOver?: ((core: Core) => void) | undefined;
-  /** For what does not reflect: the attribute has changed, and counts more than what was assigned. */
+  /** For a property that does not reflect: the attribute has changed, and replaces the assigned value. */
   readonly attributeChanged?: ((core: Core) => void) | undefined;
-  /** What was declared; a built widget does not have it. */
+  /** The declared kind; built elements do not have it. */
   readonly kind?: Kind<unknown> | undefined;
   readonly property?: PropertyDeclaration<unknown> | undefined;
 }
 
-/** What of a contract is bound to the element: kept by a build. */
+/** The parts of a contract that are kept up to date on the element; builds keep them. */
 export interface Bound {
   readonly states?: Readonly<Record<string, Pick<StateDeclaration, 'when'>>>;
   readonly semantics?: Declaration['semantics'];
@@ -34,20 +34,20 @@ export interface Contract {
   readonly tag: string;
   /** The members of the whole chain, parents first. */
   members: readonly Member[];
-  /** As declared, or by the nearest parent that says something. */
+  /** As declared by the nearest class that declares it. */
   shadow?: Partial<ShadowRootInit> | 'none' | undefined;
   /** The built-in tag that is extended. */
   extends?: string | undefined;
-  /** What its semantics and states follow. */
+  /** Semantics and states with conditions. */
   readonly bound?: Bound | undefined;
-  /** In a built widget: what `fingerprint` makes of the contract. */
+  /** In a built element: the result of `fingerprint`. */
   readonly surface?: string;
-  /** What the author wrote, and that of the parent; in a built widget only its events, if one is not sent as usual. */
+  /** The author's declaration. A built element has only its events, and only if one has special options. */
   readonly declaration?: Declaration | undefined;
   parent?: Contract | undefined;
 }
 
-/** Declarations of the whole chain, nearest first: the first that says something counts. */
+/** The declarations of the whole chain, nearest first: the first one that declares something counts. */
 export function* declarations(contract: Contract): Generator<Declaration> {
   for (let c: Contract | undefined = contract; c; c = c.parent) if (c.declaration) yield c.declaration;
 }
@@ -60,55 +60,55 @@ export interface Plan {
 }
 
 /**
- * Something to do at moments of an element's life, in this order; any of it may move or remove the element. A build gives a
- * class only those parts that its source uses, so the driver knows of none of them.
+ * Code that runs at moments of an element's life, in this order. Each call may move or remove the element. A build
+ * gives a class only the parts that its source uses, so the driver imports none of them.
  */
 export interface Part<C extends Living = Core> {
-  /** One of the places in `part.ts`. */
+  /** One of the positions in `part.ts`. */
   readonly at: number;
-  /** In the constructor, before properties that were set early are taken over. */
+  /** In the constructor, before properties that were set early are assigned. */
   construct?(core: C): void;
   /** An observed attribute has changed, and the property has its new value (HTML §4.13.6). */
   attributeChanged?(core: C, member: Member, before: string | null, after: string | null): void;
-  /** For the first time in a document, before the view is made. */
+  /** Before the view is created, at the first connection. */
   prepare?(core: C): void;
-  /** The view stands. */
+  /** The view was created. */
   assemble?(core: C): void;
-  /** In a document, with current values shown. */
+  /** Connected, with current values shown. */
   connect?(core: C): void;
   /** Moved without being disconnected (DOM §4.2.6, moveBefore). */
   move?(core: C): void;
-  /** It belongs to another document (DOM §4.5, adopt). */
+  /** Adopted by another document (DOM §4.5, adopt). */
   adopt?(core: C, from: Document, to: Document): void;
   disconnect?(core: C): void;
-  /** Gives the root its sheets for the document that it is in, in place of the usual way. */
+  /** Gives the root its style sheets for its document, instead of the usual way. */
   adoptSheets?(core: C): void;
-  /** Gives the class and its prototype more members, once. */
+  /** Adds members to the class and its prototype, once. */
   extend?(Class: { readonly prototype: object }): void;
 }
 
-/** What parts need that have nothing to do with a view. */
+/** The core of an element, for parts that do not touch the view. */
 export interface Living {
   readonly host: HTMLElement;
   readonly plan: Plan;
   readonly shown: boolean;
-  /** Whether its view has been made. */
+  /** Whether its view was created. */
   readonly assembled: boolean;
-  /** Counts connections: what is called may remove the element and put it back. */
+  /** Counts connections, since a call may disconnect and reconnect the element. */
   readonly connections: number;
   getInternals(): ElementInternals;
   /** Properties have changed, by the bits of their keys. */
   noted?: (bits: number) => void;
-  // What parts keep.
+  // State of parts.
   scope?: ConnectionScope | undefined;
-  /** Whether `connected` has been called for this connection, and `disconnected` has to be. */
+  /** Whether `connected` was called for this connection, so that `disconnected` has to be called. */
   calledConnected?: boolean;
 }
 
-/** What the library knows of one element. */
+/** The core of an element. */
 export interface Core extends Living, Owner, Holder {
   readonly host: HTMLElement;
-  /** What stands behind properties that are more than an attribute's text, by index. */
+  /** The state of properties that are more than an attribute's text, by index. */
   values?: unknown[];
   root: ShadowRoot | HTMLElement | undefined;
   registry?: CustomElementRegistry | undefined;
@@ -118,45 +118,48 @@ export interface Core extends Living, Owner, Holder {
   /** A property has another value. */
   wrote(index: number): void;
 
-  /** On a server: the slots that the page fills. */
+  /** On a server: the slots that have content. */
   filled?: ReadonlySet<string>;
 
-  // What parts keep.
+  // State of parts.
   light?: LightSide;
   form?: FormSide;
   slots?: SlotsSide;
 }
 
-/** The element itself as the root of its view. */
+/** The element as the root of its view. */
 export interface LightSide {
-  /** A view has made nodes for this element. */
+  /** A view has created nodes for this element. */
   placed(node: Node): void;
-  /** Takes what is there out of the way, before the view is put in. @param sent whether the view that is there stays. */
+  /**
+   * Removes the content before the view is inserted.
+   * @param sent whether a sent view stays.
+   */
   begin(sent: boolean): void;
-  /** The view that a server sent is connected. */
+  /** The sent view was adopted. */
   taken?(): void;
-  /** Puts what the page gave where it belongs, and listens for changes. */
+  /** Puts content into its slots, and listens for changes. */
   update(): void;
-  /** What the page gave. */
+  /** The element's content. */
   given(): readonly ChildNode[];
-  /** What of it is for a slot. */
+  /** The content of a slot. */
   assigned(name: string): Element[];
 }
 
 /** Value and validity of a form-associated element. */
 export interface FormSide {
-  /** Values have changed, by the bits of their keys: what was made of them is made again before this returns. */
+  /** Values have changed, by the bits of their keys: updates value and validity before it returns. */
   changed(bits: number): void;
-  /** Brings both up to date. */
+  /** Updates both. */
   refresh(): void;
 }
 
-/** What stands in its slots. */
+/** The content of the slots. */
 export interface SlotsSide {
   changed(): void;
 }
 
-/** The sheets of the whole chain, parents first; a class that lists its parent's sheets itself does not double them. */
+/** The style sheets of the whole chain, parents first, each once. */
 export function sheetsOf(Class: object | null): StyleSource[] {
   if (Class === null) return [];
   const own = Object.hasOwn(Class, 'styleSheets') ? [(Class as { styleSheets: StyleSource }).styleSheets].flat() : [];

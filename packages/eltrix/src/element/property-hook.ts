@@ -1,4 +1,4 @@
-/** `propertyChanged`: called for each declared property whose value has changed. */
+/** `propertyChanged`: called for each declared property with a new value. */
 import { keyOf, untracked } from '../signals/state.ts';
 import { callHook } from './hooks.ts';
 import { atHooks } from './part.ts';

@@ -1,17 +1,17 @@
 import type { CleanUp, effectOf } from '../signals/effect.ts';
 import { report } from '../signals/report.ts';
 
-/** What `using` takes, where the project's library types know of it. */
+/** The argument of `using`, if the project's library types declare it. */
 type DisposableObject = SymbolConstructor extends { readonly dispose: infer Dispose extends symbol }
   ? { readonly [key in Dispose]: () => void }
   : never;
 
-/** Something that is released: a function to call, or an object with a way to dispose of it. */
+/** A resource: a function that releases it, or an object with a method to dispose of it. */
 export type Resource = (() => void) | { dispose(): void } | DisposableObject;
 
 type In<EventMap, Type> = Type extends keyof EventMap ? EventMap[Type] : Event;
 
-/** The event that a target sends of a type, where the platform's types know it. */
+/** The type of an event, where the platform's types know the target. */
 type EventOf<Target, Type> = Target extends Window
   ? In<WindowEventMap, Type>
   : Target extends Document
@@ -23,46 +23,49 @@ type EventOf<Target, Type> = Target extends Window
         : Event;
 
 /**
- * What an element takes while it is connected. Everything taken through it is released when the element is disconnected,
- * last first; an error in one does not keep the others.
+ * Collects what an element uses while it is connected. When the element is disconnected, everything is released, last
+ * first. An error in one release does not stop the others.
  */
 export interface Scope {
-  /** Aborted when the element leaves. */
+  /** Aborted when the element is disconnected. */
   readonly signal: AbortSignal;
-  /** Listens to a target. */
+  /** Adds an event listener. */
   on<Target extends EventTarget, Type extends string>(
     target: Target,
     type: Type,
     handler: ((event: EventOf<Target, Type>) => unknown) | EventListenerObject,
     options?: AddEventListenerOptions | boolean,
   ): void;
-  /** The same where the types do not know the event: `scope.on<CustomEvent<Detail>>(…)`. */
+  /** The same for events that the types do not know: `scope.on<CustomEvent<Detail>>(…)`. */
   on<E extends Event = Event>(
     target: EventTarget,
     type: string,
     handler: ((event: E) => unknown) | EventListenerObject,
     options?: AddEventListenerOptions | boolean,
   ): void;
-  /** Calls again and again, each `ms` milliseconds. Returns a function that stops it. */
+  /** Calls a function every `ms` milliseconds. Returns a function that stops it. */
   every(ms: number, fn: () => void): () => void;
-  /** Calls once, after `ms` milliseconds. Returns a function that stops it. */
+  /** Calls a function once, after `ms` milliseconds. Returns a function that cancels it. */
   after(ms: number, fn: () => void): () => void;
-  /** Calls before the next frame is painted. Returns a function that stops it. */
+  /** Calls a function before the next frame is painted. Returns a function that cancels it. */
   frame(fn: (time: number) => void): () => void;
-  /** An effect that ends with the connection. Returns a function that stops it. */
+  /** Starts an effect that stops with the connection. Returns a function that stops it earlier. */
   // biome-ignore lint/suspicious/noConfusingVoidType: an effect that returns nothing returns void.
   effect(fn: () => CleanUp | void): () => void;
   /**
-   * An effect that measures: it runs once all changes of the DOM have been made, and again when something that it read has
-   * changed. What it sets shows before the next frame. Returns a function that stops it.
+   * Starts an effect that measures: it runs after all changes of the DOM have been made, and again after a change of
+   * one of its dependencies. Values that it sets are shown before the next frame. Returns a function that stops it.
    */
   // biome-ignore lint/suspicious/noConfusingVoidType: an effect that returns nothing returns void.
   measure(fn: () => CleanUp | void): () => void;
-  /** Takes over a resource, and returns it. */
+  /** Adds a resource to release, and returns it. */
   use<R extends Resource>(resource: R): R;
 }
 
-/** What makes effects: it brings the graph, which a build leaves out where no scope makes any. */
+/**
+ * Creates effects. Set by a part that imports the dependency graph, which a build omits where no scope creates
+ * effects.
+ */
 let makeEffect: typeof effectOf | undefined;
 let makeMeasure: typeof effectOf | undefined;
 
@@ -163,13 +166,13 @@ export class ConnectionScope implements Scope {
     return resource;
   }
 
-  /** It has happened, so there is nothing to release. */
+  /** It has run, so there is nothing to release. */
   #done(stop: () => void): void {
     if (!__DEV__) return void this.#taken.delete(stop);
     stop();
   }
 
-  /** Keeps a release function. After the end it is called at once. */
+  /** Adds a release function. After the end it is called at once. */
   #take(giveBack: () => void, what: string): () => void {
     const noted = __DEV__ ? { what } : undefined;
     const stop = () => {

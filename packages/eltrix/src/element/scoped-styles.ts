@@ -1,4 +1,4 @@
-/** Sheets of elements without a shadow root: each is held to its element by `@scope` (CSS Cascading 6 §2.5). */
+/** Style sheets of elements without a shadow root: `@scope` limits each to its element (CSS Cascading 6 §2.5). */
 import { givenMark } from '../view/taking-over.ts';
 import { hostToScope } from './host-to-scope.ts';
 import { type StyleSource, StyleText, sheetFor } from './styles.ts';
@@ -8,7 +8,7 @@ type StyleRoot = Document | ShadowRoot;
 const scoped = new WeakMap<StyleSource, Map<string, StyleText>>();
 const users = new WeakMap<StyleRoot, Map<CSSStyleSheet, number>>();
 
-/** The sheet with its rules held to the element; `:host` means the element. What cannot be scoped stays outside. */
+/** The sheet with its rules in `@scope`; `:host` means the element. Rules that cannot be scoped stay outside. */
 function scopedText(source: StyleSource, selector: string): StyleText {
   let made = scoped.get(source);
   if (!made) scoped.set(source, (made = new Map()));
@@ -33,7 +33,7 @@ function scopedText(source: StyleSource, selector: string): StyleText {
   return text;
 }
 
-/** Puts the sheets into the document or shadow root that the element is in; they leave with the last element. */
+/** Adds the sheets to the document or shadow root around the element. They are removed with the last element. */
 export function useScopedSheets(
   host: HTMLElement,
   sources: readonly StyleSource[],

@@ -1,4 +1,4 @@
-/** What a server sent with an element: its view between marks, styles in front of it, and data behind it. */
+/** A server's output for an element: its view between marks, styles before it, data after it. */
 import { opening } from '../view/sent-marks.ts';
 import { isMark, sentMark, viewMark } from '../view/taking-over.ts';
 import type { Sent } from './sent.ts';
@@ -6,7 +6,7 @@ import type { Sent } from './sent.ts';
 const isBeside = (node: Node | null | undefined): node is Element =>
   node?.nodeType === 1 && (node as Element).hasAttribute(sentMark);
 
-/** The mark in front of the view that a server sent, if it sent one. */
+/** The mark before the sent view, if there is one. */
 export function sentView(root: Node): ChildNode | undefined {
   let node = root.firstChild;
   if (isMark(node, viewMark)) node = node!.nextSibling;
@@ -14,7 +14,7 @@ export function sentView(root: Node): ChildNode | undefined {
   return isMark(node, opening) ? node! : undefined;
 }
 
-/** Properties that no attribute holds, and answers to requests. */
+/** Values of properties without an attribute, and answers to requests. */
 export function takeSent(root: Node): Sent {
   let node = root.lastChild;
   if ((node as Element).localName === 'template') node = node!.previousSibling;
@@ -23,15 +23,15 @@ export function takeSent(root: Node): Sent {
   return JSON.parse(node.textContent!) as Sent;
 }
 
-/** The element has its own sheets now. */
+/** The element has its constructed sheets now. */
 export function removeSentStyles(open: ChildNode): void {
   const before = open.previousSibling;
   if (isBeside(before)) before.remove();
 }
 
 /**
- * While a page is read, an element that is defined already has its root before the sent one is read: that one stays a
- * plain `<template>`, which is not needed.
+ * An element that is defined before its HTML is parsed has a root already. The declarative root then stays a plain
+ * `<template>`, which is removed.
  */
 export function removeLateRoot(host: HTMLElement): void {
   const { ownerDocument } = host;

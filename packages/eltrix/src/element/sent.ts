@@ -1,8 +1,8 @@
 import type { RequestAnswer } from '../signals/state.ts';
 
-/** What a server sends with an element beside its view, as JSON in its root. */
+/** JSON that a server sends in an element's root. */
 export interface Sent {
-  /** Properties that no attribute holds. */
+  /** Values of properties without an attribute. */
   readonly properties?: Readonly<Record<string, unknown>>;
   /** Answers to requests, by address. */
   readonly answers?: Readonly<Record<string, RequestAnswer>>;

@@ -1,7 +1,7 @@
 import type { Declaration } from '../contract/index.ts';
 import { mistake } from './messages.ts';
 
-/** Members that every element has; where there is a DOM its own list is asked. */
+/** Members of every element; where there is a DOM, its prototypes are checked. */
 const wellKnown = new Set(
   'id className classList slot style title lang dir hidden tabIndex dataset children childNodes parentNode attributes innerHTML textContent shadowRoot click focus blur remove append'.split(
     ' ',
@@ -16,7 +16,9 @@ const formMembers = new Set(
   'form labels validity validationMessage willValidate checkValidity reportValidity'.split(' '),
 );
 
-/** Refuses a property whose name takes away a member that elements have. `role` and `aria…` reflect alike. */
+/**
+ * Rejects a property with the name of a member of elements. `role` and `aria…` are allowed, since they reflect alike.
+ */
 export function refuseShadowing(tag: string, name: string, declaration: Declaration): void {
   const platform = (globalThis as { HTMLElement?: { prototype: object } }).HTMLElement?.prototype;
   const onElements = platform ? name in platform : wellKnown.has(name);

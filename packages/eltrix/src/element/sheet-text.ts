@@ -1,7 +1,7 @@
 import { kindOf } from '../signals/kind-of.ts';
 
 /**
- * The CSS of a style sheet with expressions.
+ * Creates the CSS of a style sheet with expressions.
  * @throws TypeError for what is no CSS as its author wrote it, no number and no other sheet.
  */
 export function sheetText(
@@ -9,7 +9,7 @@ export function sheetText(
   ...values: (string | number | { readonly text: string })[]
 ): string {
   return String.raw(
-    // `'\\201C'` stands for nothing in a template, and for a quotation mark in CSS.
+    // CSS escapes such as `'\\201C'` have no cooked text.
     { raw: strings.map((text: string | undefined, i) => text ?? strings.raw[i]!) },
     ...values.map((value, index) => {
       if (typeof value === 'string' || typeof value === 'number') return value;

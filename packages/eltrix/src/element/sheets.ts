@@ -1,4 +1,4 @@
-/** How a root comes by its sheets. */
+/** Gives roots their style sheets. */
 import { kindOf } from '../signals/kind-of.ts';
 import { report } from '../signals/report.ts';
 import { mistake } from './messages.ts';
@@ -6,7 +6,7 @@ import { atSlots } from './part.ts';
 import type { Part } from './plan.ts';
 import { type StyleSource, StyleText, sheetFor } from './styles.ts';
 
-/** Gives a shadow root its sheets for the document it is in now. */
+/** Gives a shadow root its sheets for its current document. */
 function adoptSheets(root: ShadowRoot, sources: readonly StyleSource[]): void {
   if (sources.length === 0) return;
   const document = root.ownerDocument;
@@ -15,7 +15,7 @@ function adoptSheets(root: ShadowRoot, sources: readonly StyleSource[]): void {
     if ('adoptedStyleSheets' in root) root.adoptedStyleSheets = sheets;
     return;
   }
-  // Constructed sheets are missing (a simulated DOM): plain <style> elements do, once a root.
+  // Without constructed sheets (a simulated DOM) each root gets `<style>` elements, once.
   if (root.querySelector('style[data-eltrix]')) return;
   for (const source of sources) {
     if (!(source instanceof StyleText)) continue;
@@ -25,7 +25,7 @@ function adoptSheets(root: ShadowRoot, sources: readonly StyleSource[]): void {
   }
 }
 
-/** For classes with sheets that may change or come from elsewhere, and for documents that cannot construct any. */
+/** For classes with sheets that may change or are not known, and for documents without constructed sheets. */
 export const sheetsPart: Part = {
   at: atSlots,
   adoptSheets({ host, root, plan }) {

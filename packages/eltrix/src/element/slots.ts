@@ -1,4 +1,4 @@
-/** What the page put into an element's slots, as a tracked reading, and whether it is what the contract asks for. */
+/** The content of an element's slots as a tracked reading, and checks of the content against the contract. */
 import { read, slotsKey, state } from '../signals/state.ts';
 import { coreKey, type HasCore } from './core-key.ts';
 import { shown, warn } from './messages.ts';
@@ -6,7 +6,7 @@ import { atSlots } from './part.ts';
 import { type Core, declarations, type Part, type SlotsSide } from './plan.ts';
 
 export interface SlottedOptions {
-  /** Whether slots among the assigned elements are replaced by what is assigned to them, as in `assignedElements`. */
+  /** Whether assigned slots are replaced by their content, as in `assignedElements`. */
   readonly flatten?: boolean;
 }
 
@@ -15,7 +15,7 @@ class Slots implements SlotsSide {
 
   constructor(core: Core) {
     this.#core = core;
-    // Heard for slots of this root and for slots that are assigned to them (DOM §4.2.2.5; slotchange bubbles).
+    // slotchange bubbles: it comes from slots of this root and from slots assigned to them (DOM §4.2.2.5).
     core.root?.addEventListener('slotchange', () => {
       this.changed();
       if (__DEV__) this.check();
@@ -39,7 +39,7 @@ class Slots implements SlotsSide {
 
   #observer: MutationObserver | undefined;
 
-  /** The slot that is asked for may not be in the view, and then there is no slotchange. */
+  /** The slot may not be in the view; then there is no slotchange event. */
   #observe(): void {
     if (this.#observer) return;
     this.#observer = new MutationObserver(() => this.changed());
@@ -47,13 +47,13 @@ class Slots implements SlotsSide {
     this.#observer.observe(this.#core.host, { childList: true, characterData: true, subtree: true, attributeFilter });
   }
 
-  /** Whether anything but white space was put into a slot. */
+  /** Whether a slot has content other than white space. */
   isFilled(name: string): boolean {
     const core = this.#core;
     if (__RENDERED__ && core.filled) return core.filled.has(name);
     read(core, slotsKey);
     if (!core.light) this.#observe();
-    // What is assigned to slots: a child by its `slot`, text to the default one (DOM §4.2.2.3).
+    // Children are assigned by their `slot` attribute, text to the default slot (DOM §4.2.2.3).
     for (const node of core.light ? core.light.given() : core.host.childNodes) {
       if (
         node.nodeType === 1
@@ -65,7 +65,7 @@ class Slots implements SlotsSide {
     return false;
   }
 
-  /** Development: warns of required slots that are empty and of elements that a slot does not accept. */
+  /** Development: warns of required slots without content, and of elements that a slot does not accept. */
   check(): void {
     const { host, plan, shown: isShown } = this.#core;
     if (!__DEV__ || !isShown) return;
@@ -98,7 +98,7 @@ class Slots implements SlotsSide {
   }
 }
 
-/** Development: looks at the slots once the page has had time to fill them. */
+/** Development: checks the slots after the page had time to fill them. */
 export function checkSlotsSoon(core: Core): void {
   const declared = [...declarations(core.plan.contract)].some(d =>
     Object.values(d.slots ?? {}).some(slot => slot.required || slot.accepts),
@@ -113,7 +113,7 @@ function slotsOf(core: Core): Slots {
   return (core.slots ??= new Slots(core)) as Slots;
 }
 
-/** For classes that ask for what is slotted. */
+/** For classes that read the content of slots. */
 export const slotsPart: Part = {
   at: atSlots,
   assemble: core => core.slots?.changed(),

@@ -1,11 +1,11 @@
-/** Style sheets: written once a class, constructed once a document, shared by all instances. */
+/** Style sheets: written once in a class, constructed once for a document, shared by all instances. */
 import type { BuiltSheet } from './built-sheet.ts';
 import { sheetText } from './sheet-text.ts';
 
-/** CSS that an author wrote. Sheets are constructed from it where they are needed. */
+/** CSS of an author. Sheets are constructed from it for each document. */
 export class StyleText {
   #text: string;
-  /** What was constructed from it, for later changes. */
+  /** The constructed sheets, for later changes. */
   #made: WeakRef<CSSStyleSheet>[] = [];
   #elements: WeakRef<HTMLStyleElement>[] = [];
   readonly #byDocument = new WeakMap<Document, CSSStyleSheet>();
@@ -18,7 +18,7 @@ export class StyleText {
     return this.#text;
   }
 
-  /** Exchanges the CSS everywhere it is in use. */
+  /** Replaces the CSS in all constructed sheets. */
   replace(text: string): void {
     this.#text = text;
     for (const made of this.#made) made.deref()?.replaceSync(text);
@@ -54,13 +54,13 @@ export class StyleText {
   }
 }
 
-/** What `static styleSheets` may list. */
+/** The allowed values of `static styleSheets`. */
 export type StyleSource = StyleText | BuiltSheet | CSSStyleSheet;
 
 /**
- * A style sheet of an element: `static styleSheets = [stylesheet`:host { display: block }`]`. Expressions take CSS as its
- * author wrote it (a string), numbers and other sheets, and are fixed; what changes goes through custom properties,
- * states and attributes.
+ * A style sheet of an element: `static styleSheets = [stylesheet`:host { display: block }`]`. Expressions take CSS as
+ * a string, numbers and other sheets. They are evaluated once: use custom properties, states and attributes for values
+ * that change.
  * @throws TypeError for any other value in an expression.
  * @example static styleSheets = [stylesheet`:host { display: block }`];
  */
@@ -70,7 +70,7 @@ export function stylesheet(strings: TemplateStringsArray, ...values: (string | n
 
 const copies = new WeakMap<CSSStyleSheet, StyleText>();
 
-/** The sheet for a document, made at most once. A sheet that belongs to another document is copied. */
+/** The sheet for a document, constructed at most once. A sheet of another document is copied. */
 export function sheetFor(source: StyleSource, document: Document): CSSStyleSheet | undefined {
   if ('sheetFor' in source) return source.sheetFor(document);
   const view = document.defaultView as (Window & typeof globalThis) | null;

@@ -1,4 +1,4 @@
-/** Development: what a trace entry says, in words. */
+/** Development: describes trace entries. */
 import type { TraceEntry } from '../signals/trace.ts';
 
 type Update = Extract<TraceEntry, { kind: 'update' }>;
@@ -7,9 +7,9 @@ export function hostOf(entry: TraceEntry): object | undefined {
   return entry.kind === 'update' ? (entry.reaction.home as { host?: object } | undefined)?.host : entry.host;
 }
 
-/** What is brought up to date. */
+/** The thing that is updated. */
 export const targetOf = ({ reaction }: Update): string => reaction.describe?.() ?? 'an effect';
 
-/** Why, each cause once. */
+/** The causes, each once. */
 export const causesOf = ({ causes }: Update): string =>
   [...new Set(causes.map(source => source.describe?.() ?? 'a list'))].join(', ');

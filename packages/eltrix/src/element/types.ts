@@ -3,7 +3,7 @@ import type { Scope } from './scope.ts';
 import type { SlottedOptions } from './slots.ts';
 import type { StyleSource } from './styles.ts';
 
-/** `addEventListener` for declared events; stands before HTMLElement's own. */
+/** `addEventListener` for declared events; declared before HTMLElement's. */
 export interface Listeners<Details> {
   addEventListener<Type extends keyof Details & string>(
     type: Type,
@@ -17,9 +17,9 @@ export interface Listeners<Details> {
   ): void;
 }
 
-/** `emit` for declared events: the detail may be omitted where it is null or may be undefined. */
+/** `emit` for declared events: the detail may be omitted if its type allows null or undefined. */
 export interface Emits<Details> {
-  /** Sends a declared event. Returns false if a listener cancelled it. @throws TypeError if it is not declared. */
+  /** Dispatches a declared event. Returns false if a listener cancelled it. @throws TypeError if it is not declared. */
   emit<Type extends keyof Details & string>(
     type: Type,
     ...detail: null extends Details[Type]
@@ -30,15 +30,20 @@ export interface Emits<Details> {
   ): boolean;
 }
 
-/** What every element made with Eltrix has beside what it declares. Only a type: `contract()` makes the class. */
+/**
+ * The members of every element made with Eltrix, besides the declared ones. A type only: `contract()` creates the
+ * class.
+ */
 export declare abstract class ElementBase extends HTMLElement {
-  /** The element's own ElementInternals: roles, states, form. */
+  /** The element's ElementInternals: roles, states, form. */
   protected readonly internals: ElementInternals;
   /** The custom states, matched by `:state(name)`. */
   readonly states: CustomStateSet;
-  /** The elements that the page put into a slot (`''`, the default, is the default slot); a tracked reading. */
+  /** The elements in a slot (`''` is the default slot). A tracked reading. */
   slotted(name?: string, options?: SlottedOptions): Element[];
-  /** Whether the page put an element, or text in the default slot, into a slot; a tracked reading. White space does not count. */
+  /**
+   * Whether a slot has elements, or text in case of the default slot. A tracked reading. White space does not count.
+   */
   isFilled(name?: string): boolean;
   connectedCallback(): void;
   disconnectedCallback(): void;
@@ -46,7 +51,7 @@ export declare abstract class ElementBase extends HTMLElement {
   attributeChangedCallback(name: string, before: string | null, after: string | null, namespace: string | null): void;
 }
 
-/** What a form-associated element has beside that (HTML §4.10.18.5 and §4.10.21.3). */
+/** Further members of a form-associated element (HTML §4.10.18.5 and §4.10.21.3). */
 export interface FormMembers {
   readonly form: HTMLFormElement | null;
   readonly labels: NodeList;
@@ -57,48 +62,51 @@ export interface FormMembers {
   reportValidity(): boolean;
 }
 
-/** The methods that an element may have; the library calls them. `define()` checks that they fit. */
+/** The methods that the library calls if an element has them. `define()` checks their types. */
 export interface Hooks {
-  /** Once an instance, at its first connection, synchronously; live expressions keep it current afterwards. */
+  /** Creates the view: called once, synchronously, at the first connection. Live expressions update it afterwards. */
   view?(): unknown;
-  /** Once, when the tree stands: handles point at their elements. */
+  /** Called once, when the view exists and handles refer to their elements. */
   assembled?(): void;
-  /** Each time it is put into a document; everything taken through `scope` is released when it is disconnected. */
+  /** Called after each connection to a document. Resources taken through `scope` are released at disconnection. */
   connected?(scope: Scope): void;
   disconnected?(): void;
-  /** A move that keeps state (DOM §4.2.6). An element without it is disconnected and connected. */
+  /** Called after a move that keeps state (DOM §4.2.6). An element without it is disconnected and connected instead. */
   moved?(): void;
   adopted?(from: Document, to: Document): void;
-  /** With the attribute's own name, when the property already has the new value. */
+  /** Called with the attribute's name, when the property has the new value. */
   attributeChanged?(name: string, before: string | null, after: string | null): void;
   /**
-   * A declared property has another value than before; from the first connection on, as soon as it has changed. For `live`
-   * properties when they are assigned, not for changes inside; not for `tokens`.
+   * Called when a declared property has a new value, from the first connection on. For `live` properties when they are
+   * assigned, not for changes inside; not for `tokens`.
    */
   propertyChanged?(name: string, before: unknown, after: unknown): void;
   formAssociated?(form: HTMLFormElement | null): void;
   formDisabled?(disabled: boolean): void;
   formReset?(): void;
   formStateRestore?(state: FormValue, reason: 'restore' | 'autocomplete'): void;
-  /** What is submitted under the element's `name`. Tracked; a change shows in `new FormData(form)` at once. */
+  /**
+   * The value submitted under the element's `name`. Tracked: after a change `new FormData(form)` has the new value at
+   * once.
+   */
   formValue?(): FormValue;
-  /** What is wrong, or null. Tracked; a change shows in `checkValidity()` at once. */
+  /** The validation error, or null. Tracked: after a change `checkValidity()` has the new result at once. */
   validate?(): ValidityProblem | null | undefined;
 }
 
-/** What can be defined: an element whose hooks and sheets are as they have to be. */
+/** Classes that can be defined: hooks and style sheets have the right types. */
 export interface ElementConstructor {
   new (): HTMLElement & Hooks;
-  /** The sheets of the element's root; its parents' come first by themselves. */
+  /** The style sheets of the element's root, after those of its parents. */
   readonly styleSheets?: StyleSource | readonly StyleSource[];
 }
 
-/** The statics of an element class. */
+/** The static members of an element class. */
 export interface ElementStatics {
   readonly observedAttributes: string[];
   readonly formAssociated: boolean;
   /**
-   * Registers the class. Twice is silent.
+   * Registers the class. A second call does nothing.
    * @throws DOMException NotSupportedError if another class has the tag.
    */
   define<C extends ElementConstructor>(this: C, tag?: string, registry?: CustomElementRegistry): C;

@@ -5,29 +5,32 @@ import { type Home, type Link, type Source, type Target, untracked } from './sta
 
 /** Something that can be read and tracked. */
 export interface Readable<T> {
-  /** The value; a computed, effect or live expression that calls this runs again after a change. */
+  /**
+   * The current value. A computed, effect or live expression that calls `get()` depends on it and runs again after a
+   * change.
+   */
   get(): T;
-  /** The value, without tracking it. */
+  /** The current value, without a dependency. */
   peek(): T;
 }
 
 export interface SignalOptions<T> {
-  /** Whether two values count as the same; `Object.is` unless given. */
+  /** Compares two values; a value equal to the previous one notifies no subscriber. `Object.is` unless given. */
   readonly equals?: (before: T, after: T) => boolean;
-  /** What messages call it. */
+  /** The name that messages print. */
   readonly name?: string;
 }
 
-/** A computed: what it read is above it, what read it below. */
+/** A computed is a source for its subscribers and a target of the sources that it reads. */
 export interface Derived extends Source, Target {
-  /** The epoch in which it was last known to be up to date, while nothing listens. */
+  /** The epoch (see `clock`) in which a computed without subscribers was last validated. */
   checked: number;
 }
 
-/** Computeds that are to begin or to stop listening: a long chain is walked without recursion. */
+/** Computeds that are waiting to start or stop listening. A queue, since a long chain would exhaust the stack. */
 let pending: Derived[] | undefined;
 
-/** Calls a function for a computed, and for those that come up meanwhile. */
+/** Calls a function for a computed, then for each computed that the function adds to the queue. */
 function walk(first: Derived, visit: (computed: Derived) => void): void {
   if (pending !== undefined) return void pending.push(first);
   pending = [first];
@@ -36,8 +39,9 @@ function walk(first: Derived, visit: (computed: Derived) => void): void {
 }
 
 /**
- * Whoever listens and is not marked is up to date, or else is looked at in the pull that is under way. So what an up to
- * date computed read is known to be up to date as well: marked `check`, it would hold back the next mark for ever.
+ * Puts a computed into the lists of its sources. Invariant: a listening target without a mark is up to date. So the
+ * sources of an up to date computed count as up to date too: a source marked `check` would swallow its next mark, and
+ * the computed would stay stale for ever.
  */
 function listen(computed: Derived): void {
   if (computed.flags & listening) return;
@@ -91,7 +95,7 @@ class Computed<T> implements Readable<T>, Derived {
   }
 
   get(): T {
-    // Tracked also in a cycle: its members look again once one of them reads something else.
+    // Tracked in a cycle as well: its computeds have to run again when one of them reads something else.
     const link = track(this);
     if (this.flags & running) throw cycle(this);
     if (this.flags & (dirty | check) || (!(this.flags & listening) && this.checked !== clock.epoch)) this.refresh();
@@ -112,7 +116,7 @@ class Computed<T> implements Readable<T>, Derived {
   refresh(): void {
     if (!(this.flags & dirty)) {
       if (!outdated(this)) return settle(this);
-      // A circle that was looked at has evaluated it already.
+      // `outdated` has already evaluated the computeds of a cycle.
       if (this.checked === clock.epoch) return;
     }
     const before = this.flags & failed;
@@ -120,7 +124,7 @@ class Computed<T> implements Readable<T>, Derived {
     let failure = 0;
     try {
       value = evaluate(this, this.fn);
-      // The author's `equals` may throw too; that is an error of this computed.
+      // `equals` is the author's function: an error in it is an error of this computed.
       if (this.version > 0 && !before && this.isSame(value)) {
         this.checked = clock.epoch;
         return;
@@ -151,8 +155,8 @@ function cycle({ name, fn }: { name: string | undefined; fn: () => unknown }): E
 }
 
 /**
- * A value derived from others. It is evaluated when read, at most once per change of what it read; an error is kept
- * and thrown again to each reader until something it read changes.
+ * A value derived from others. It is evaluated when it is read, and at most once after each change of a dependency. An
+ * error is kept and thrown to each reader until a dependency changes.
  *
  * @example const total = computed(() => boxes.get() * 11);
  */
@@ -161,8 +165,8 @@ export function computed<T>(fn: () => T, options?: SignalOptions<T>): Readable<T
 }
 
 /**
- * Whether anything that a target read has changed since. Computeds on the way are brought up to date, deepest
- * first and without recursion, so that a long chain does not exhaust the stack.
+ * Whether a dependency of a target has changed since the target's last run. Brings computeds on the path up to date,
+ * deepest first and without recursion, so that a long chain does not exhaust the stack.
  */
 function outdated(target: Target): boolean {
   let link = target.sources;
@@ -177,7 +181,7 @@ function outdated(target: Target): boolean {
       if (source.refresh !== undefined) {
         const computed = source as Derived;
         if (computed.flags & (running | looking)) {
-          // A circle: evaluating its member says whether it is still closed.
+          // A cycle: evaluating this computed shows whether the cycle is still closed.
           changed = true;
           break;
         }
@@ -201,8 +205,8 @@ function outdated(target: Target): boolean {
       if (isFirst) target.flags &= ~looking;
       return changed;
     }
-    // The computed `current` is decided: run it again, or note that it is up to date. In a circle that opened it was
-    // evaluated meanwhile.
+    // All sources of `current` are known: run it again, or mark it as up to date. A cycle that has opened was evaluated
+    // on the way.
     const computed = current as Derived;
     computed.flags &= ~looking;
     if (!changed) settle(computed);
@@ -213,7 +217,7 @@ function outdated(target: Target): boolean {
   }
 }
 
-/** A computed with sources that neither is known to be dirty nor known to be up to date. */
+/** Whether a computed is neither known to be dirty nor known to be up to date. */
 function needsLook(computed: Derived): boolean {
   const { flags } = computed;
   if (flags & dirty) return false;

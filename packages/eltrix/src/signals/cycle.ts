@@ -2,10 +2,10 @@ import { check, dirty } from './flags.ts';
 import { report } from './report.ts';
 import type { Reaction } from './state.ts';
 
-/** How often a reaction may run before what is shown is at rest. */
+/** How often one reaction may run in one flush before it counts as a cycle. */
 export const limit = 100;
 
-/** Reports reactions that set what they read, and leaves them as they are. */
+/** Reports reactions that set their own dependencies, and stops running them. */
 export function reportCycle(reactions: readonly Reaction[]): void {
   for (const reaction of reactions) reaction.flags &= ~(dirty | check);
   if (!__DEV__) return report(new Error('update-cycle'));

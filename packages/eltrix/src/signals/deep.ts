@@ -1,8 +1,8 @@
-/** Deep tracking: arrays and plain objects whose changes in place show. */
+/** Deep tracking: arrays and plain objects whose changes in place notify subscribers. */
 import { needGraph } from './least.ts';
 import { type Link, type Source, state, untracked } from './state.ts';
 
-/** One field of one object, or its list of keys. */
+/** One field of one object, or the list of its keys, as a source. */
 class Field implements Source {
   version = 0;
   targets: Link | undefined = undefined;
@@ -14,21 +14,23 @@ class Field implements Source {
     readonly key?: unknown,
   ) {}
 
-  /** Nothing follows it any more; a computed that read it without being followed looks again. */
+  /**
+   * The last subscriber has gone. The version changes, so that a computed that keeps this reading validates it again.
+   */
   unwatched(): void {
     if (!this.fields?.delete(this.key)) return;
     state.graph!.changed(this);
   }
 }
 
-/** What is known of one tracked object: who read which field. */
+/** The proxy handler of one tracked object. It keeps a source for each field that was read. */
 class Tracker implements ProxyHandler<object> {
   fields: Map<unknown, Field> | undefined;
   keys: Field | undefined;
-  /** All items of an array: who shows it as a list follows one source, not one for each index. */
+  /** All items of an array: a view that shows the array subscribes to one source, not to one for each index. */
   items: Field | undefined;
 
-  /** Notes a reading of a field, if anyone wants to know. */
+  /** Notes that the active target reads a field. */
   reads(key: unknown): void {
     if (state.active === undefined) return;
     const fields = (this.fields ??= new Map());
@@ -51,19 +53,19 @@ class Tracker implements ProxyHandler<object> {
     if (typeof key !== 'symbol') this.reads(key);
     const value = Reflect.get(target, key, receiver);
     const standIn = deep(value);
-    // What can never change is given as it is (ECMAScript §10.5.8, the invariant of [[Get]]).
+    // A proxy must return the very value of a field that is neither configurable nor writable (ECMAScript §10.5.8).
     return standIn !== value && isFixed(Object.getOwnPropertyDescriptor(target, key)) ? value : standIn;
   }
 
   set(target: object, key: PropertyKey, given: unknown, receiver: unknown): boolean {
-    // An object that inherits from this one has its own fields.
+    // An object that inherits from a tracked object has separate fields.
     if (originals.get(receiver as object) !== target) return Reflect.set(target, key, given, receiver);
     const value = original(given);
     const own = Object.getOwnPropertyDescriptor(target, key);
     const length = Array.isArray(target) ? target.length : 0;
     if (own && 'value' in own && Object.is(own.value, value)) return true;
     state.graph!.refuseInComputed();
-    // What a setter changes shows as well.
+    // A setter may change other fields.
     if (!(own?.set ? Reflect.set(target, key, given, receiver) : Reflect.set(target, key, value))) return false;
     state.graph!.together(() => {
       this.touched(key, !own);
@@ -116,7 +118,7 @@ class Tracker implements ProxyHandler<object> {
     return own && 'value' in own && !isFixed(own) ? { ...own, value: deep(own.value) } : own;
   }
 
-  /** Methods of a Map or Set work on the collection itself: what they read and change is noted here. */
+  /** Methods of a Map or Set need the collection itself as `this`: reads and changes are noted here. */
   ofCollection(target: Collection, key: PropertyKey, receiver: unknown): unknown {
     const value: unknown = Reflect.get(target, key, target);
     if (key === 'size') this.readsKeys();
@@ -143,7 +145,7 @@ class Tracker implements ProxyHandler<object> {
           return adds ? receiver : false;
         state.graph!.refuseInComputed();
         value.apply(target, args);
-        // Who goes through all reads the values, too.
+        // Iterating reads the values as well.
         this.touched(item, true);
         return adds ? receiver : true;
       }
@@ -164,7 +166,7 @@ class Tracker implements ProxyHandler<object> {
     if (this.items) state.graph!.changed(this.items);
   }
 
-  /** A method has changed an array: notifies those that read an index, the length or the keys that are others now. */
+  /** An array method has run: notifies the subscribers of the indexes, the length and the keys that have changed. */
   rearranged(now: readonly unknown[], before: readonly unknown[]): void {
     const isOther = (key: string) => Object.hasOwn(now, key) !== Object.hasOwn(before, key);
     for (const [key, field] of this.fields ?? [])
@@ -175,7 +177,7 @@ class Tracker implements ProxyHandler<object> {
     if (this.items) state.graph!.changed(this.items);
   }
 
-  /** An array's length changed, or an index changed its length: the other side shows too. */
+  /** Setting an index may change the length, and setting the length removes indexes: notifies both. */
   resized(now: number, before: number, by: PropertyKey): void {
     if (by !== 'length') {
       const field = this.fields?.get('length');
@@ -198,7 +200,7 @@ function isSameList(a: readonly unknown[], b: readonly unknown[]): boolean {
 
 type Collection = Map<unknown, unknown> | Set<unknown>;
 
-/** A class made from Map or Set has methods that cannot be known: its instances are given as they are. */
+/** Subclasses of Map and Set may have other methods: their instances are returned untracked. */
 function isCollection(value: unknown): value is Collection {
   if (typeof value !== 'object' || value === null) return false;
   const prototype: unknown = Object.getPrototypeOf(value);
@@ -215,14 +217,14 @@ const standIns = new WeakMap<object, object>();
 const originals = new WeakMap<object, object>();
 const trackers = new WeakMap<object, Tracker>();
 
-/** Array methods that change the array read it too, and those that search compare with what the caller holds. */
+/** Methods that change an array read it as well. Methods that search compare with the caller's original objects. */
 const arrayMethods: Record<string, (this: unknown[], ...args: unknown[]) => unknown> = {};
 for (const name of ['push', 'pop', 'shift', 'unshift', 'splice', 'sort', 'reverse', 'fill', 'copyWithin'] as const) {
   const method = Array.prototype[name] as (...args: unknown[]) => unknown;
   arrayMethods[name] = function (this: unknown[], ...args: unknown[]) {
     const target = original(this);
     const tracker = trackers.get(target);
-    // An array that inherits from a live one has its own items.
+    // An array that inherits from a tracked array has separate items.
     if (tracker === undefined || target === this) return method.apply(this, args);
     state.graph!.refuseInComputed();
     const before = target.slice();
@@ -236,7 +238,7 @@ for (const name of ['push', 'pop', 'shift', 'unshift', 'splice', 'sort', 'revers
         const result = untracked(() => method.apply(target, given));
         return result === target ? this : name === 'splice' ? (result as unknown[]).map(deep) : deep(result);
       } finally {
-        // A method that throws may have changed something.
+        // A method that throws may have made changes before.
         if (!isSameList(target, before)) tracker.rearranged(target, before);
       }
     });
@@ -244,7 +246,7 @@ for (const name of ['push', 'pop', 'shift', 'unshift', 'splice', 'sort', 'revers
 }
 for (const name of ['includes', 'indexOf', 'lastIndexOf'] as const) {
   arrayMethods[name] = function (this: unknown[], wanted: unknown, ...from: unknown[]) {
-    // Reading each index and the length is what makes the answer tracked.
+    // Reads each index and the length, so that the result is tracked.
     for (let i = 0; state.active !== undefined && i < this.length; i++) void this[i];
     const found = (original(this) as unknown[]).map(original);
     return (found[name] as (...args: unknown[]) => unknown)(original(wanted), ...from);
@@ -261,8 +263,8 @@ function trackable(value: unknown): value is object {
 }
 
 /**
- * The tracked stand-in of an array or plain object, the same one each time; anything else (dates, elements, class
- * instances, frozen objects) is returned as it is.
+ * Returns the proxy that tracks an array or plain object: the same proxy for the same object. Dates, elements, class
+ * instances and frozen objects are returned unchanged.
  */
 export function deep<T>(value: T): T {
   if (!trackable(value)) {
@@ -283,8 +285,8 @@ export function deep<T>(value: T): T {
 }
 
 /**
- * A list or plain object whose changes in place are followed, as those of a `live` property: for state that is not part of
- * the contract. Write to what this returns, not to what was given.
+ * Returns an array or plain object whose changes in place are tracked, like those of a `live` property. Use it for
+ * state outside the contract. Write to the returned object: changes of the original are not tracked.
  *
  * @example readonly #draft = liveObject({ notes: [] as string[] });
  */
@@ -292,10 +294,10 @@ export function liveObject<T extends object>(value: T): T {
   return deep(value);
 }
 
-/** Development: the warnings given so far. */
+/** Development: warnings that have been printed. */
 const warned = new Set<unknown>();
 
-/** Nodes, functions and promises are referred to, not looked into. */
+/** Nodes, functions and promises are shown as they are; fields inside them are not read. */
 function warnUntracked(value: unknown): void {
   if (typeof value !== 'object' || value === null || 'nodeType' in value || value instanceof Promise) return;
   const { name } = value.constructor as { name?: string };
@@ -307,18 +309,18 @@ function warnUntracked(value: unknown): void {
   );
 }
 
-/** The object behind a stand-in; anything else as it is. */
+/** The object behind a proxy; any other value unchanged. */
 export function original<T>(value: T): T {
   return ((typeof value === 'object' && value !== null && originals.get(value)) || value) as T;
 }
 
-/** From now on views look inside live lists and records that they show whole. */
+/** Lets views read the fields of live lists and records that they show as a whole. */
 export function showLive(): void {
   needGraph();
   state.live ??= { read: readLive, items: itemsOf, original };
 }
 
-/** Reads all items of a live list at once; undefined for anything else. */
+/** Reads all items of a live list with one dependency; undefined for any other value. */
 function itemsOf(value: unknown): unknown[] | undefined {
   const target = original(value);
   if (target === value || !Array.isArray(target)) return undefined;
@@ -326,7 +328,7 @@ function itemsOf(value: unknown): unknown[] | undefined {
   return target.map(deep);
 }
 
-/** Reads everything in a live list or record, also in lists of them, for the evaluation that is under way. */
+/** Makes the active evaluation depend on every field of a live list or record, nested ones included. */
 function readLive(value: unknown): unknown {
   if (Array.isArray(value)) return value.map(readLive);
   if (isCollection(value)) return [...value];
@@ -334,8 +336,8 @@ function readLive(value: unknown): unknown {
 }
 
 /**
- * The object behind a stand-in: the very one that was assigned, without stand-ins anywhere inside. Use it where the
- * platform refuses proxies, as in `structuredClone(plain(card.frames))`. Changes made through it do not show.
+ * The original object behind a proxy, without proxies at any depth. Use it where the platform rejects proxies, as in
+ * `structuredClone(plain(card.frames))`. Changes made to the result are not tracked.
  * @example structuredClone(plain(this.notes))
  */
 export function plain<T>(value: T): T {

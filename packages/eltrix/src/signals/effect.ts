@@ -5,7 +5,7 @@ import { rerun } from './reaction.ts';
 import { report } from './report.ts';
 import { type Home, type Link, type Reaction, state, untracked } from './state.ts';
 
-/** What an effect returns runs before the next run and when it stops. */
+/** A function that runs before the next run of the effect and when the effect stops. */
 export type CleanUp = () => void;
 
 // biome-ignore lint/suspicious/noConfusingVoidType: an effect that returns nothing returns void.
@@ -19,14 +19,14 @@ export class Effect implements Reaction {
   readonly owner: Effect | undefined;
   readonly fn: EffectFunction;
   cleanUp: CleanUp | undefined = undefined;
-  /** Effects made inside, newest first. */
+  /** The effects created during the last run, newest first. */
   inner: Effect | undefined = undefined;
   next: Effect | undefined = undefined;
   prev: Effect | undefined = undefined;
 
   constructor(
     fn: EffectFunction,
-    /** The element that errors are reported with. */
+    /** The element that an error is reported with. */
     readonly host?: object,
   ) {
     this.fn = fn;
@@ -59,7 +59,7 @@ export class Effect implements Reaction {
     else this.cleanUp = cleanUp;
   }
 
-  /** Stops what was made inside and runs the clean-up. */
+  /** Stops the effects created inside, then runs the clean-up. */
   release(): void {
     for (let effect = this.inner; effect; effect = effect.next) effect.end();
     this.inner = undefined;
@@ -96,8 +96,9 @@ function runCleanUp(cleanUp: CleanUp, host: object | undefined): void {
 }
 
 /**
- * Runs a function now, and again in a microtask after a task that changed something it read. It may return a
- * clean-up, called before the next run and when it stops. Effects made inside belong to it.
+ * Runs a function now, and again in a microtask when one of its dependencies has changed. The function may return a
+ * clean-up, which runs before the next run and when the effect stops. An effect created inside an effect stops with
+ * it.
  *
  * @returns a function that stops it.
  * @throws what the first run throws; errors of later runs go to `reportError`.
@@ -107,7 +108,7 @@ export function effect(fn: EffectFunction): () => void {
   return effectOf(fn);
 }
 
-/** The same for an element: errors are reported with it. */
+/** The same for an element: errors are reported with the element. */
 export function effectOf(fn: EffectFunction, host?: object): () => void {
   const made = new Effect(fn, host);
   try {

@@ -1,24 +1,24 @@
-/** What is known of a target: bits of its `flags`. */
+/** Bits of a target's `flags`. */
 
-/** A direct source changed: run again. */
+/** A direct dependency has changed: it has to run again. */
 export const dirty = 1;
-/** Something further up changed: look at the versions of the sources first. */
+/** A dependency of a dependency may have changed: compare versions before running. */
 export const check = 2;
-/** It is being evaluated. */
+/** It is running. */
 export const running = 4;
-/** Its links are listed with their sources: an effect, or a computed that one needs. */
+/** Its links are in the lists of its sources: an effect, or a computed with subscribers. */
 export const listening = 8;
-/** It is an effect that has been stopped. */
+/** A stopped effect. */
 export const stopped = 16;
-/** It is a computed. */
+/** A computed. */
 export const derives = 32;
-/** It read something beyond its home, which notes it. */
+/** It has dependencies outside its owner, and is in the owner's list of such members. */
 export const outside = 64;
 /** A computed whose value is an error. */
 export const failed = 128;
-/** An effect that runs also while its home is not shown. */
+/** An effect that also runs while its owner is disconnected. */
 export const always = 256;
-/** An effect that was made inside another. */
+/** An effect created inside another effect. */
 export const within = 512;
-/** A computed whose sources are being looked at: meeting it again there is a cycle. */
+/** A computed whose sources are being validated: meeting it again means a cycle. */
 export const looking = 1024;

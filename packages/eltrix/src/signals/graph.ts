@@ -1,29 +1,26 @@
 /**
- * The graph of sources and targets: who read what, and who has to look again.
- *
- * A change walks down at once and only marks: what read the changed source itself is `dirty`, what hangs below is
- * `check`. Values are pulled up later: a computed when it is read, an effect when the queue runs. A computed is
- * listed with its sources only while an effect needs it (it is then `live`); else it is validated by versions
- * when read, so that nothing keeps it alive.
- *
- * Links are kept in two doubly linked lists, by target (in reading order) and by source.
+ * The dependency graph: sources, and the targets that depend on them. A change only marks: direct subscribers become
+ * `dirty`, everything below them `check`. Values are pulled later: a computed is evaluated when it is read, an effect
+ * when the queue runs. A computed stays in the lists of its sources only while an effect depends on it (`listening`).
+ * Otherwise it compares versions when it is read, so that no source keeps it alive. Links are in two doubly linked
+ * lists: by target, in the order of reading, and by source.
  */
 import { check, derives, dirty, listening, outside, running, stopped } from './flags.ts';
 import { type Link, type Reaction, type Source, state, type Target } from './state.ts';
 
 interface Clock {
-  /** Counts every change of any source; unlistened computeds compare it first. */
+  /** Counts the changes of all sources. A computed without subscribers compares it first. */
   epoch: number;
-  /** How many computeds are being evaluated: setting is refused meanwhile. */
+  /** How many computeds are running: setting a signal throws meanwhile. */
   deriving: number;
-  /** How many evaluations there have been, and which of them this is. */
+  /** How many evaluations have begun, and the number of the current one. */
   runs: number;
   run: number;
 }
 
 const key = Symbol.for('eltrix.clock.1');
 
-/** One for the page, as the state is. */
+/** One for the page, like `state`. */
 export const clock: Clock = ((globalThis as unknown as Record<symbol, Clock>)[key] ??= {
   epoch: 1,
   deriving: 0,
@@ -31,7 +28,7 @@ export const clock: Clock = ((globalThis as unknown as Record<symbol, Clock>)[ke
   run: 0,
 });
 
-/** Notes that the active target reads a source. */
+/** Adds a dependency of the active target. */
 export function track(source: Source): Link | undefined {
   const target = state.active;
   if (target === undefined || source.run === clock.run) return undefined;
@@ -66,7 +63,7 @@ export function track(source: Source): Link | undefined {
   return link;
 }
 
-/** Puts a link into its source's list. */
+/** Puts a link into the list of its source. */
 export function list(link: Link): void {
   const { source } = link;
   const last = source.lastTarget;
@@ -81,7 +78,7 @@ export function list(link: Link): void {
   if (source.watched !== undefined) source.watched();
 }
 
-/** Takes a link out of its source's list. */
+/** Takes a link out of the list of its source. */
 export function unlist(link: Link): void {
   if (!link.listed) return;
   const { source, nextTarget, prevTarget } = link;
@@ -94,7 +91,7 @@ export function unlist(link: Link): void {
   if (source.targets === undefined && source.unwatched !== undefined) source.unwatched();
 }
 
-/** Forgets what a target read; with `after`, only what stands behind that link. */
+/** Removes a target's dependencies: all, or those after the link `after`. */
 export function unlink(target: Target, after?: Link): void {
   let link: Link | undefined = after === undefined ? target.sources : after.nextSource;
   if (after === undefined) target.sources = target.tail = undefined;
@@ -102,7 +99,7 @@ export function unlink(target: Target, after?: Link): void {
   for (; link !== undefined; link = link.nextSource) unlist(link);
 }
 
-/** Runs a function as the target's evaluation, recording what it reads. */
+/** Runs a function and records its dependencies as those of the target. */
 export function evaluate<T>(target: Target, fn: () => T): T {
   const { active } = state;
   const { run, deriving } = clock;
@@ -117,7 +114,7 @@ export function evaluate<T>(target: Target, fn: () => T): T {
     const tail = target.tail as Link | undefined;
     if (tail === undefined ? target.sources !== undefined : tail.nextSource !== undefined) unlink(target, tail);
     target.flags &= ~running;
-    // What it called may have ended it, or removed its element.
+    // The function may have stopped the target, or removed its element.
     if (target.flags & stopped) unlink(target);
     else if (target.flags & outside && !target.home!.shown) state.graph!.leave(target.home!);
     state.active = active;
@@ -126,7 +123,7 @@ export function evaluate<T>(target: Target, fn: () => T): T {
   }
 }
 
-/** @throws Error inside a computed: what derives a value does not change others. */
+/** @throws Error inside a computed: a computed must not change other values. */
 export function refuseInComputed(): void {
   if (clock.deriving > 0) {
     throw new Error(
@@ -137,7 +134,7 @@ export function refuseInComputed(): void {
   }
 }
 
-/** A source has a new value: marks everything below it. */
+/** A source has a new value: marks all its subscribers, direct and indirect. */
 export function changed(source: Source): void {
   source.version++;
   clock.epoch++;
@@ -145,8 +142,8 @@ export function changed(source: Source): void {
 }
 
 /**
- * A source has another value than when it was last followed. Called in `watched`: who is just reading it has not taken
- * its value yet and need not look again.
+ * A source has got another value since it last had subscribers. Called in `watched`: the target that is subscribing
+ * has not read the value yet, so it is not marked.
  */
 export function changedUnwatched(source: Source): void {
   source.version++;
@@ -157,7 +154,7 @@ export function changedUnwatched(source: Source): void {
   else mark(link);
 }
 
-/** Marks the targets in a source's list dirty and everything below them `check`, without recursion. */
+/** Marks the direct subscribers of a source `dirty` and everything below them `check`, without recursion. */
 function mark(first: Link): void {
   let link: Link | undefined = first;
   let level = dirty;

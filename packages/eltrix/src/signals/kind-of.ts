@@ -1,4 +1,4 @@
-/** Development: what a value is, in words: "a list", "an object", "null", a text in quotes. */
+/** Development: describes the type of a value: "a list", "an object", "null", a string in quotes. */
 export function kindOf(value: unknown): string {
   if (value === null || value === undefined) return String(value);
   if (typeof value === 'string') return JSON.stringify(value.length > 60 ? `${value.slice(0, 59)}…` : value);

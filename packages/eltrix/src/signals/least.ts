@@ -1,7 +1,10 @@
 import { always, dirty } from './flags.ts';
 import { type Followed, foreignKey, type Graph, type Member, type Reaction, state } from './state.ts';
 
-/** What a member reads of elsewhere has one key: the element looks again at all of that. */
+/**
+ * All dependencies outside the element share one key: a change of any of them runs all of the element's bindings with
+ * that key.
+ */
 function follow(source: Followed): void {
   const active = state.active as Member | undefined;
   if (active === undefined) return;
@@ -9,7 +12,7 @@ function follow(source: Followed): void {
   (source.followers ??= new Set()).add((active.home.weak ??= new WeakRef(active.home)));
 }
 
-/** Notifies followers from before the whole graph was loaded. */
+/** Notifies elements that subscribed before the dependency graph was loaded. */
 export function notify(source: Followed): void {
   const { followers } = source;
   if (followers === undefined) return;
@@ -21,7 +24,7 @@ const run = (reaction: Reaction) => {
   if (reaction.flags & dirty) reaction.react();
 };
 
-/** What elements need that read nothing but their own properties and those of others. */
+/** What stands in for the graph on a page where elements depend on nothing but element properties. */
 const least: Graph = {
   isWhole: false,
   evaluate(target, fn) {
@@ -49,7 +52,7 @@ const least: Graph = {
   refuseInComputed() {},
 };
 
-/** For code that needs a graph. */
+/** Returns the graph, or the stand-in until a graph is loaded. */
 export function needGraph(): Graph {
   return (state.graph ??= least);
 }

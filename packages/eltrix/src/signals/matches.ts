@@ -4,13 +4,13 @@ import { changed, evaluate, track, unlink } from './graph.ts';
 import { enqueuePrompt } from './queue.ts';
 import { type Home, type Link, type Reaction, type Source, state } from './state.ts';
 
-/** One key that somebody asked for. */
+/** One reader of one key. */
 class Key<K> implements Source {
   version = 0;
   targets: Link | undefined = undefined;
   lastTarget: Link | undefined = undefined;
   run = 0;
-  /** Another reader's, for the same key. */
+  /** The next reader of the same key. */
   twin: Key<K> | undefined = undefined;
   readonly matcher: Matcher<K>;
   readonly key: K;
@@ -20,13 +20,13 @@ class Key<K> implements Source {
     this.key = key;
   }
 
-  /** A computed that remembered it is read again. */
+  /** A computed that kept this reading has subscribers again. */
   watched(): void {
     this.matcher.remember(this);
   }
 
   unwatched(): void {
-    // Changes are not noticed any more: a computed that remembers it looks again.
+    // Changes go unnoticed from now on: with another version, a computed that keeps this reading validates it again.
     this.version++;
     this.matcher.forget(this);
   }
@@ -83,7 +83,7 @@ class Matcher<K> implements Reaction {
   }
 
   ask(key: K): boolean {
-    // Without a listener to wake, the source itself is what to follow.
+    // Outside a reaction there is nothing to notify, so the reader depends on the signal itself.
     if (state.active === undefined || !(state.active.flags & listening)) return Object.is(this.source.get(), key);
     const asked = this.keys.get(key) ?? new Key(this, key);
     track(asked);
@@ -92,8 +92,8 @@ class Matcher<K> implements Reaction {
 }
 
 /**
- * "Is this the chosen one?", for many who ask: a change of the signal wakes only those who asked for the key that was
- * chosen and those who asked for the key that is. Keys compare by `Object.is`.
+ * Returns a function that compares a key with a signal's value. A change of the signal runs only the readers of the
+ * previous key and of the new key, not those of all other keys. Keys are compared with `Object.is`.
  *
  * @example const isSelected = matches(selected); // class=${() => isSelected(row().id) && 'chosen'}
  */

@@ -2,7 +2,7 @@ import { Effect, type EffectFunction } from './effect.ts';
 import { dirty } from './flags.ts';
 import { enqueueMeasure } from './queue.ts';
 
-/** An effect that runs when views and effects are up to date, so what it measures is what will be painted. */
+/** An effect that runs after all views and other effects, so that it measures what will be painted. */
 class Measure extends Effect {
   override marked(): undefined {
     enqueueMeasure(this);
@@ -10,8 +10,8 @@ class Measure extends Effect {
 }
 
 /**
- * Runs a function once all changes of the DOM of this task have been made, and again in the same way when something that it
- * read has changed. What it sets is shown before the next frame.
+ * Runs a function once all changes of the DOM in this task have been made, and again in the same way after a change of
+ * one of its dependencies. Values that it sets are shown before the next frame.
  *
  * @param host the element that errors are reported with.
  * @returns a function that stops it.

@@ -1,19 +1,21 @@
-/** A value from outside the graph, which is only followed while something shows it. */
+/**
+ * Values from outside the graph (media queries, storage, the address), observed only while something depends on them.
+ */
 import type { Readable } from './computed.ts';
 import { changed, changedUnwatched } from './graph.ts';
 import { afterChange } from './queue.ts';
 import { Cell } from './signal.ts';
 
 /**
- * Begins to follow, and returns a function that stops. What is set before it returns is there for the first reader.
- * Neither reads a signal: that would be tracked for the reader of the cell.
+ * Starts observing and returns a function that stops. A value set before it returns is there for the first reader.
+ * Neither function may read a signal: the reader of the cell would depend on it.
  */
 type Follow<T> = (set: (value: T) => void) => () => void;
 
 /**
- * Lets a cell follow something while an effect or a live expression of a connected element reads it.
- * @param everywhere whether it can be followed where there is no page.
- * @returns what sets it. Unlike a signal's it may be called while a computed is evaluated: that may be what began it.
+ * Lets a cell observe something while an effect or a live expression of a connected element depends on the cell.
+ * @param everywhere whether this also works where there is no page.
+ * @returns a function that sets the value. Unlike a signal's setter it may be called while a computed is running, since the computed may have started the observation.
  */
 export function follow<T>(cell: Cell<T>, begin: Follow<T>, everywhere = false): (value: T) => void {
   let stop: (() => void) | undefined;
@@ -25,7 +27,7 @@ export function follow<T>(cell: Cell<T>, begin: Follow<T>, everywhere = false): 
     afterChange();
   };
   cell.watched = () => {
-    // On a server only what needs no page is followed.
+    // A server observes only what needs no page.
     if (__RENDERED__ && !everywhere && !globalThis.document) return;
     stop = begin(set);
   };
@@ -36,7 +38,7 @@ export function follow<T>(cell: Cell<T>, begin: Follow<T>, everywhere = false): 
   return set;
 }
 
-/** A signal for something that is not one, let go with the last of its readers. */
+/** A signal for a value from outside; observation ends with the last subscriber. */
 export function outside<T>(initial: T, begin: Follow<T>, everywhere?: boolean): Readable<T> {
   const cell = new Cell(initial);
   follow(cell, begin, everywhere);

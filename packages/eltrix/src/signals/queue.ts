@@ -6,24 +6,24 @@ import { rerun } from './reaction.ts';
 import { type Graph, type Link, type Reaction, type Source, state } from './state.ts';
 
 interface Queue {
-  /** Expressions of views, and effects: what an effect measures is what the views show. */
+  /** Expressions of views before effects: an effect may measure what views show. */
   views: Reaction[];
   effects: Reaction[];
-  /** What measures: when all of those have run. */
+  /** Measuring effects, after all others. */
   measures: Reaction[];
-  /** Reactions that are brought up to date before the change returns. */
+  /** Reactions that run before the change returns. */
   prompt: Reaction[];
   /** How many batches are open. */
   depth: number;
   scheduled: boolean;
   flushing: boolean;
-  /** Who waits for the queue to be empty. */
+  /** Callers that await an empty queue. */
   asked: (() => void)[];
 }
 
 const key = Symbol.for('eltrix.queue.3');
 
-/** One for the page, so that a batch of one copy of this module holds the changes of another. */
+/** One for the page: a batch of one copy of this module also delays the changes of another copy. */
 const queue: Queue = ((globalThis as unknown as Record<symbol, Queue>)[key] ??= {
   views: [],
   effects: [],
@@ -47,7 +47,7 @@ export function enqueueEffect(reaction: Reaction): void {
   if (queue.depth === 0) schedule();
 }
 
-/** The same for what measures. */
+/** The same for a measuring effect. */
 export function enqueueMeasure(reaction: Reaction): void {
   queue.measures.push(reaction);
   if (queue.depth === 0) schedule();
@@ -55,33 +55,36 @@ export function enqueueMeasure(reaction: Reaction): void {
 
 const lists = ['views', 'effects', 'measures'] as const;
 
-/** What runs next. */
+/** The next reaction to run. */
 const nextList = () => lists.find(name => queue[name].length > 0);
 const isWaiting = () => nextList() !== undefined;
 
-/** Sees to it that what waits runs. While changes are held together there is time: a batch runs it itself. */
+/** Schedules a flush. During a batch this is not needed: the batch flushes when it ends. */
 function schedule(): void {
   if (queue.scheduled || queue.flushing || !isWaiting()) return;
   queueMicrotask(flush);
   queue.scheduled = true;
 }
 
-/** Queues a reaction for the end of the change that is being made, or of the batch around it. */
+/** Queues a reaction that runs at the end of the current change, or of the batch around it. */
 export function enqueuePrompt(reaction: Reaction): void {
   queue.prompt.push(reaction);
 }
 
-/** What stands in the graph for a value of an element or a row. */
+/** The graph's source for one value of an element or a row. */
 class HeldValue implements Source {
   version = 0;
   targets: Link | undefined = undefined;
   lastTarget: Link | undefined = undefined;
   run = 0;
-  /** Development: what messages call it. */
+  /** Development: the name that messages print. */
   declare describe?: () => string;
 }
 
-/** What elements call that only may need the graph. The graph of the first copy of this library counts. */
+/**
+ * The graph's side of the interface that elements call with or without a graph. On a page with several copies of the
+ * library the first copy's graph counts.
+ */
 const whole: Graph = {
   isWhole: true,
   evaluate,
@@ -151,7 +154,7 @@ function runPrompt(): void {
   }
 }
 
-/** Runs everything that waits, until nothing does. */
+/** Runs the queue until it is empty. */
 export function flush(): void {
   queue.scheduled = false;
   if (queue.flushing) return;
@@ -174,9 +177,9 @@ export function flush(): void {
   }
 }
 
-/** The runs of one flush: it counts them, from the second round on. */
+/** Counts the runs of one flush, from the second round on, to find cycles. */
 class Runs {
-  /** Effects whose own run made this flush: they run again when that has ended. */
+  /** Effects that were marked during their own run: they run again afterwards. */
   readonly later: Reaction[] = [];
   #counts: Map<Reaction, number> | undefined;
   #tired: Set<Reaction> | undefined;
@@ -203,22 +206,25 @@ class Runs {
   }
 }
 
-/** Takes a reaction out of the graph for good. */
+/** Removes a reaction from the graph for good. */
 export function stop(reaction: Reaction): void {
   reaction.flags |= stopped;
   unlink(reaction);
 }
 
 /**
- * Holds the changes in a function together and shows them before it returns. Nested batches end with the outermost.
- * @returns what the function returns; what it throws comes out, after the changes made until then were shown.
+ * Delays updates during a function and applies them before `batch` returns. Nested batches end with the outermost one.
+ * @returns what the function returns. If it throws, `batch` applies the changes made so far, then throws the error.
  * @example batch(() => { this.name = 'Rosemary'; this.boxes = 3; });  // one update
  */
 export function batch<T>(fn: () => T): T {
   return hold(fn, flush);
 }
 
-/** Makes many changes one: what must not lag behind is brought up to date once, the rest in its microtask. */
+/**
+ * Combines several changes: reactions that must not lag behind run once, at the end; the others run in their
+ * microtask.
+ */
 export function together<T>(fn: () => T): T {
   return hold(fn, schedule);
 }

@@ -3,11 +3,11 @@ import { report } from './report.ts';
 import { type Reaction, state } from './state.ts';
 import { traceUpdate } from './trace.ts';
 
-/** Runs a reaction if something that it read has changed. While its home is not shown it stays marked. */
+/** Runs a reaction if one of its dependencies has changed. While its owner is disconnected it stays marked. */
 export function rerun(reaction: Reaction): void {
   if (reaction.flags & within) reaction.before!();
   const { home } = reaction;
-  // What else has changed of its element comes at once: it may make this one needless.
+  // The owner's own changes come first: they may remove the part of the view that this reaction belongs to.
   if (home !== undefined && home.stale !== 0 && home !== (reaction as object)) home.look();
   const { flags } = reaction;
   if ((flags & (dirty | check)) === 0 || flags & stopped) return;

@@ -9,9 +9,9 @@ export interface Signal<T> extends Readable<T> {
   set(value: T): void;
 }
 
-/** Keeps a value and notifies those that read it. */
+/** A source with a value. */
 export class Cell<T> implements Signal<T>, Source {
-  /** Development: what messages call it. */
+  /** Development: the name that messages print. */
   declare describe?: () => string;
   declare watched?: () => void;
   declare unwatched?: () => void;
@@ -55,7 +55,7 @@ if (__DEV__) {
 }
 
 /**
- * A value that others can follow.
+ * A value that computeds, effects and views can depend on.
  *
  * @example
  * const boxes = signal(2);

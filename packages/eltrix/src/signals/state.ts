@@ -1,10 +1,10 @@
 /**
- * What is being evaluated, and what it reads. An element that follows nothing but its own properties needs no more than
- * this: each binding of its view notes in a mask which of them it has read. Signals, computeds and effects bring the graph
- * (`graph.ts`), which follows everything else.
+ * The active evaluation and its dependencies. An element that depends on nothing but its own properties needs no more
+ * than this file: each binding of its view keeps a bit mask of the properties that it has read. Signals, computeds and
+ * effects bring the dependency graph (`graph.ts`) for everything else.
  */
 
-/** One reading: `target` read `source` when that had version `seen`. */
+/** One dependency: `target` has read `source` at version `seen`. */
 export interface Link {
   readonly source: Source;
   readonly target: Target;
@@ -12,24 +12,24 @@ export interface Link {
   nextSource: Link | undefined;
   nextTarget: Link | undefined;
   prevTarget: Link | undefined;
-  /** Whether it stands in the source's list. */
+  /** Whether it is in the list of its source. */
   listed: boolean;
 }
 
 export interface Source {
   version: number;
-  /** Who reads it, in the order in which they came: the first link and the last. */
+  /** The subscribers in the order in which they came: first and last link. */
   targets: Link | undefined;
   lastTarget: Link | undefined;
-  /** The run in which it was last read, so that reading twice links once. */
+  /** The evaluation that last read it, so that reading twice makes one link. */
   run: number;
-  /** Brings a computed up to date; a plain source has none. */
+  /** Brings a computed up to date; other sources have no such method. */
   refresh?(): void;
-  /** Called when the first target that listens has come. */
+  /** Called when the first subscriber has come. */
   watched?(): void;
-  /** Called when the last one has gone. */
+  /** Called when the last subscriber has gone. */
   unwatched?(): void;
-  /** Development: what messages call it. */
+  /** Development: the name that messages print. */
   describe?(): string;
 }
 
@@ -39,153 +39,156 @@ export interface Target {
   tail: Link | undefined;
   home: Home | undefined;
   /**
-   * Called when marked for the first time: a computed returns who listens to it, for the mark to be passed on. Without
-   * it the target is put into the queue of views.
+   * Called when the target is marked for the first time. A computed returns its subscribers, which are marked next. A
+   * target without this method goes into the queue of views.
    */
   marked?(): Link | undefined;
 }
 
-/** A target that acts: an effect, a binding of a view, an element that looks through its view. */
+/** A target with side effects: an effect, a binding of a view, or an element that updates its view. */
 export interface Reaction extends Target {
-  /** Called before it is looked at, if it was made inside another: that goes first, since it may end it. */
+  /** Called first for an effect inside another effect: the outer one runs before, and may stop it. */
   before?(): void;
-  /** Evaluates it again; called when something it read has changed. */
+  /** Runs it again; called when a dependency has changed. */
   react(): void;
-  /** What messages call it. */
+  /** The name that messages print. */
   describe?(): string;
 }
 
-/** What belongs to an element: it notes which of the element's values it has read. */
+/** A target that belongs to an owner and keeps a mask of the owner's values that it has read. */
 export interface Member extends Reaction {
   readonly home: Home;
-  /** A bit for each value of its home that was read in the last run, by `Holder` key. */
+  /** One bit for each of the owner's values that the last run has read, by `Holder` key. */
   mask: number;
 }
 
 /**
- * Where members belong. Links that lead beyond it are given up while it is not shown, so that nothing outside keeps it
- * alive.
+ * The owner of members: an element. While it is disconnected, its members have no links to sources outside, so that no
+ * such source keeps the element alive.
  */
 export interface Home {
-  /** Whether members run; where not, they stay marked until it is. */
+  /** Whether members run. Otherwise they stay marked until the owner is connected. */
   readonly shown: boolean;
-  /** Bits of values that have changed and that no member was asked about yet. */
+  /** Bits of values that have changed since members were last updated. */
   readonly stale: number;
-  /** Members that read something beyond. */
+  /** Members with dependencies outside the owner. */
   outside?: Set<Target> | undefined;
   /** Values have changed, by the bits of their keys. */
   changed(bits: number): void;
-  /** Runs the members that have read what is stale. */
+  /** Runs the members that depend on the changed values. */
   look(): unknown;
-  /** For what it read of another element while the page has no graph. */
+  /** For dependencies on other elements on a page without a graph. */
   weak?: WeakRef<Home> | undefined;
 }
 
-/** Something that elements follow. */
+/** A source outside an element. */
 export interface Followed {
-  /** Elements whose members have read it, while the page has no graph. */
+  /** Elements that depend on it, on a page without a graph. */
   followers?: Set<WeakRef<Home>> | undefined;
 }
 
-/** Something with values that members read, each with a key from 0 to 31: an element's properties, a row's item. */
+/** An object with values that members read, each with a key from 0 to 31: an element's properties, a row's item. */
 export interface Holder extends Followed {
   readonly home: Home;
-  /** What stands for its values in the graph, for those who are no members of its home. */
+  /** The graph's sources for its values, for targets that are not its members. */
   held?: (Source | undefined)[] | undefined;
-  /** Development: what messages call a value. */
+  /** Development: the name of a value in messages. */
   nameOf?(key: number): string;
 }
 
-/** Keys that are not properties. Properties have 0 to 27; from the 29th on they share. */
+/** Keys that are not properties. Properties have 0 to 27; from the 29th property on they share keys. */
 export const slotsKey = 28;
 export const foreignKey = 29;
 export const itemKey = 30;
 export const positionKey = 31;
 export const keyOf = (index: number) => index % slotsKey;
 
-/** Follows what is read: the least (`least.ts`) all that lies outside an element as one, the whole (`queue.ts`) each source. */
+/**
+ * Dependency tracking beyond an element. `least.ts` treats everything outside as one dependency; `queue.ts` tracks
+ * each source.
+ */
 export interface Graph {
   readonly isWhole: boolean;
-  /** Runs a function as the target's evaluation, recording what it reads. */
+  /** Runs a function and records its dependencies as those of the target. */
   evaluate<T>(target: Target, fn: () => T): T;
-  /** Runs a reaction if something that it read has changed. While its home is not shown it stays marked. */
+  /** Runs a reaction if one of its dependencies has changed. While its owner is disconnected it stays marked. */
   rerun(reaction: Reaction): void;
   /** Puts a reaction into the queue. */
   enqueue(reaction: Reaction): void;
-  /** Runs a reaction before the change that is being made, or the batch around it, returns. */
+  /** Runs a reaction at the end of the current change, or of the batch around it. */
   prompt(reaction: Reaction): void;
-  /** Follows a value of a holder. */
+  /** Adds a dependency on a holder's value. */
   read(holder: Holder, key: number): void;
-  /** It has changed. */
+  /** The value has changed. */
   wrote(holder: Holder, key: number): void;
   track(source: Source & Followed): void;
   changed(source: Source & Followed): void;
-  /** Makes many changes one: what must not lag behind is brought up to date once. */
+  /** Combines several changes: reactions that must not lag behind run once, at the end. */
   together<T>(fn: () => T): T;
-  /** Forgets what a target read; with `after`, only what stands behind that link. */
+  /** Removes a target's dependencies: all, or those after the link `after`. */
   unlink(target: Target, after?: Link): void;
-  /** A home is not shown any more. */
+  /** An owner was disconnected. */
   leave(home: Home): void;
-  /** @throws Error inside a computed: what derives a value does not change others. */
+  /** @throws Error inside a computed: a computed must not change other values. */
   refuseInComputed(): void;
-  /** Whether anything that a target read has changed since; there once there is a computed. */
+  /** Whether a dependency of a target has changed; defined once there is a computed. */
   outdated?: (target: Target) => boolean;
 }
 
-/** What there is once there is a `live` list or record. */
+/** Functions for `live` lists and records; defined once there is one. */
 interface Live {
-  /** Reads all of one and returns a copy; anything else as it is. */
+  /** Depends on every field, and returns a copy; any other value unchanged. */
   read(value: unknown): unknown;
   /** Reads the items of a list; undefined for anything else. */
   items(value: unknown): unknown[] | undefined;
-  /** The object behind one. */
+  /** The object behind a proxy. */
   original<T>(value: T): T;
 }
 
-/** What a request has brought: its HTTP status, and what was read of it. */
+/** The answer to a request: its HTTP status, and its content as read. */
 export interface RequestAnswer {
   readonly status: number;
   readonly value: unknown;
 }
 
 export interface Requests {
-  /** An answer that is known already. */
+  /** The answer to a request if it is already there. */
   find(address: string): RequestAnswer | undefined;
-  /** A request is on its way. */
+  /** A request was sent. */
   sent?(address: string, answered: Promise<RequestAnswer | undefined>): void;
 }
 
-/** What is done with errors that are reported; there once something asks for them. */
+/** Handlers of reported errors; defined once an error region is used. */
 export interface Errors {
-  /** Returns true if the error is handled and need not be reported. */
+  /** Handles an error. @returns whether it is handled, and need not be reported. */
   handle?(error: unknown, host: object | undefined): boolean;
-  /** Shows something in place of the part of a view that failed. Returns false if there is nothing to show. */
+  /** Shows the error region's view in place of the part that failed. @returns false if there is no region. */
   show?(error: unknown, host: object, at: object): boolean;
 }
 
 interface State {
-  /** The target that is being evaluated and records what it reads. */
+  /** The target that is being evaluated, and gets the dependencies. */
   active: Target | undefined;
-  /** There once something has brought one. */
+  /** Defined once a module has brought a graph. */
   graph: Graph | undefined;
   live: Live | undefined;
-  /** Where requests are answered by what a server sent with an element; and, on the server, what awaits them. */
+  /** In the browser: answers that a server has sent with an element. On the server: the requests to await. */
   requests?: Requests | undefined;
   errors?: Errors | undefined;
 }
 
 const key = Symbol.for('eltrix.state.1');
 
-/** One for the page, so that two copies of this module follow each other's signals and properties. */
+/** One for the page, so that signals and properties of two copies of this module work together. */
 export const state: State = ((globalThis as unknown as Record<symbol, State>)[key] ??= {
   active: undefined,
   graph: undefined,
   live: undefined,
 });
 
-/** Notes that the active target reads a value. */
+/** Notes that the active target reads a holder's value. */
 export function read(holder: Holder, key: number): void {
-  // Throws for an object that is no holder, also when nothing is tracked.
+  // Throws for an object that is not a holder, also when there is no active target.
   const { home } = holder;
   const active = state.active as Member | undefined;
   if (active === undefined) return;

@@ -1,23 +1,23 @@
 /**
- * Reads the static strings of a template and says what each expression is. No DOM is needed: this half runs in Node as well,
- * at build time. It follows the tokenization stage of HTML's parser (§13.2.5) as far as a template can lead it.
+ * Parses the static strings of a template and classifies each expression. It needs no DOM, so a build runs it in Node
+ * as well. It follows the tokenization stage of HTML's parser (§13.2.5) as far as templates need it.
  */
 
 export type Namespace = 'html' | 'svg' | 'math';
 
 interface Place {
-  /** Which marked node it concerns. */
+  /** The number of the marked node. */
   readonly node: number;
-  /** The index of its first expression among the template's expressions. */
+  /** The index of the first expression among the template's expressions. */
   readonly expression: number;
-  /** How many expressions it takes. */
+  /** How many expressions belong to it. */
   readonly count: number;
   /** The line of the markup that it stands in, from 1. */
   readonly line: number;
 }
 
 /**
- * One binding that a template needs. `statics` are the texts around its expressions, one more than there are expressions, with
+ * One binding of a template. `statics` are the texts around its expressions: one more than there are expressions, with
  * character references as written.
  */
 export type Site = Place &
@@ -28,7 +28,7 @@ export type Site = Place &
         readonly name: string;
         /** The element's tag, in lower case. */
         readonly tag: string;
-        /** Whether it stands in SVG or MathML. */
+        /** Whether it is in SVG or MathML. */
         readonly foreign: boolean;
         readonly statics: readonly string[];
       }
@@ -41,7 +41,10 @@ export type Site = Place &
   );
 
 export interface Analysis {
-  /** HTML with `<!--eltrix0-->` where content goes and `data-eltrix="0"` on elements that have bindings. */
+  /**
+   * HTML with a comment `<!--eltrix0-->` in place of each content expression, and `data-eltrix="0"` on elements with
+   * bindings.
+   */
   readonly html: string;
   readonly sites: readonly Site[];
   readonly namespace: Namespace;
@@ -49,12 +52,12 @@ export interface Analysis {
   readonly nodes: number;
 }
 
-/** A mistake of the template's author. */
+/** A mistake in a template. */
 export class MarkupError extends SyntaxError {
   override readonly name = 'SyntaxError';
 
   constructor(
-    /** A stable word for the mistake. */
+    /** A stable code of the mistake. */
     readonly code: string,
     message: string,
     /** The line of the markup, from 1. */
@@ -66,7 +69,7 @@ export class MarkupError extends SyntaxError {
   }
 }
 
-/** The error for an expression that the parser of HTML has dropped with its element. */
+/** The error for an expression inside an element that the HTML parser drops. */
 export function lostExpression({ expression, line }: Pick<Site, 'expression' | 'line'>): MarkupError {
   return new MarkupError(
     'hole-lost',
@@ -81,13 +84,13 @@ export function lostExpression({ expression, line }: Pick<Site, 'expression' | '
 export const commentMark = 'eltrix';
 export const elementMark = 'data-eltrix';
 
-/** Elements whose content is not markup: a value there could only break out of it. */
+/** Elements with raw text content: a value in it could end the element. */
 const rawElements = /^(?:script|style|xmp|iframe|noembed|noframes|plaintext)$/;
 const textElements = /^(?:textarea|title)$/;
-/** Where HTML begins again inside SVG and MathML (HTML §13.2.6, HTML integration points). */
+/** Elements of SVG and MathML whose content is HTML (HTML §13.2.6, HTML integration points). */
 const htmlAgain = /^(?:foreignobject|desc|title|annotation-xml)$/;
 
-/** Where the tokenizer stands, named after the states of HTML §13.2.5. */
+/** The state of the tokenizer, named after the states of HTML §13.2.5. */
 type State =
   | 'data'
   | 'tag name'
@@ -122,13 +125,13 @@ const patterns = {
 };
 
 /**
- * @throws MarkupError for an expression where none can work, and for markup that ends inside a tag.
+ * @throws MarkupError for an expression where none is possible, and for markup that ends inside a tag.
  */
 export function analyse(strings: readonly string[], namespace: Namespace = 'html'): Analysis {
   const sites: Site[] = [];
   /**
-   * Open elements that change the rules, innermost last: `svg` and `math` begin foreign content, others end it, and
-   * `script` and `style` in foreign content are code although the tokenizer reads them as any other element.
+   * Open elements that change the rules, innermost last. `svg` and `math` begin foreign content, others end it.
+   * `script` and `style` in foreign content are rejected, although the tokenizer reads them like any other element.
    */
   const open: string[] = namespace === 'html' ? [] : [namespace];
   let html = '';
@@ -137,16 +140,16 @@ export function analyse(strings: readonly string[], namespace: Namespace = 'html
   let expression = 0;
   let state: State = 'data';
 
-  // The tag that is being read, and its attribute.
+  // The current tag and its attribute.
   let tag = '';
   let closing = false;
   let selfClosing = false;
   let element = -1;
   let name = '';
   let quote = '';
-  /** The value, or the text of a text-only element, since the last expression. */
+  /** The current value, or the text of a raw text element, since the last expression. */
   let value = '';
-  /** The texts before each expression in the present value. */
+  /** The texts before each expression in the current value. */
   let statics: string[] = [];
   let firstExpression = 0;
 
@@ -253,7 +256,7 @@ export function analyse(strings: readonly string[], namespace: Namespace = 'html
   const endTextOnly = () => {
     if (statics.length > 0) {
       if (element < 0) {
-        // The tag is written already: mark it before its ">".
+        // The tag has been copied: insert the mark before its ">".
         html = html.slice(0, -1);
         markElement();
         html += '>';
@@ -270,7 +273,7 @@ export function analyse(strings: readonly string[], namespace: Namespace = 'html
         html += take(patterns.text);
         if (at === input.length) return 'data';
         const comment = take(patterns.commentStart);
-        // The author's notes are not needed on the page; a build leaves them out as well.
+        // Comments of the author are not needed on the page; a build removes them as well.
         if (comment) return comment.endsWith('>') ? 'data' : 'comment';
         if (foreign()) {
           const cdata = take(patterns.cdataStart);

@@ -1,4 +1,4 @@
-/** What a value is inside a text: nothing, if it is null, undefined or a boolean. */
+/** Converts a value to text: null, undefined and booleans are empty. */
 export function asText(value: unknown): string {
   return value === null || value === undefined || typeof value === 'boolean' ? '' : String(value);
 }

@@ -5,13 +5,13 @@ import { danger, isGuarded, refusal, steady, vetted } from './safety.ts';
 import type { Binder } from './template.ts';
 import { join, Pieces } from './text-expression.ts';
 
-/** String or number sets it, true sets it empty, false, null and undefined remove it. */
+/** A string or number is set, true sets the empty string, false, null and undefined remove the attribute. */
 export const showValue: Show = (element: Element, value, name) => {
   if (value === null || value === undefined || value === false) element.removeAttribute(name);
   else element.setAttribute(name, value === true ? '' : (value as string));
 };
 
-/** As a value; an object is meant for a property of a custom element. */
+/** A plain attribute value; an object is meant for a property of a custom element. */
 export const showPlain: Show = (element: Element, value, name, expression) => {
   if (typeof value !== 'object' || value === null || !setProperty(element, name, value))
     showValue(element as never, value, name, expression);
@@ -29,14 +29,14 @@ export const showPrefixed: Show = (element: Element, value, name) => {
   else element.setAttributeNS(namespaces[prefix]!, name, value === true ? '' : String(value));
 };
 
-/** Text, a list whose falsy items do not count, or a record of names and conditions. */
+/** A string, a list without its falsy items, or a record of names and conditions. */
 export const showClass: Show = (element, value, name, expression) => {
   showPlain(element, typeof value === 'object' && value !== null ? classText(value) : value, name, expression);
 };
 
 const styled = new WeakMap<Element, readonly string[]>();
 
-/** Through CSSOM, which a policy without 'unsafe-inline' allows. In a record, null and false take a property away. */
+/** Set through CSSOM, which a policy without 'unsafe-inline' allows. In a record, null and false remove a property. */
 export const showStyle: Show = (element: Element, value) => {
   const { style } = element as HTMLElement;
   if (typeof value !== 'object' || value === null) {
@@ -54,12 +54,12 @@ export const showStyle: Show = (element: Element, value) => {
   styled.set(element, names);
 };
 
-/** A property of CSS as a style sheet writes it. */
+/** The name of a CSS property as a style sheet writes it. */
 export function cssName(key: string): string {
   return key.startsWith('--') ? key : key.replace(/[A-Z]/g, letter => `-${letter.toLowerCase()}`);
 }
 
-/** An object on an attribute of a custom element that has a property of the name: the property is meant. */
+/** An object as the value of an attribute: sets the property of that name, if the custom element has one. */
 function setProperty(element: Element, name: string, value: object): boolean {
   if (!element.localName.includes('-')) return warnObject(element, name, value);
   const property = name.replace(/-([a-z])/g, (_, letter: string) => letter.toUpperCase());
@@ -79,7 +79,7 @@ function warnObject(element: Element, name: string, value: object): false {
   return false;
 }
 
-/** Which of the ways an attribute is shown in. */
+/** Chooses how the values of an attribute are shown. */
 export function showFor(name: string, foreign: boolean): Show {
   if (foreign && /^(?:xlink|xml):/.test(name)) return showPrefixed;
   const lower = name.toLowerCase();
@@ -88,17 +88,17 @@ export function showFor(name: string, foreign: boolean): Show {
   return showPlain;
 }
 
-/** An attribute with one expression and nothing beside it. */
+/** An attribute with one expression and no text around it. */
 export function bindAttribute(name: string, show: Show): Binder {
   return (node, owner) => new Expression(owner, node, show, name);
 }
 
-/** The same for a class or style that may be a list or record. */
+/** The same for a class or style, whose value may be a list or record. */
 export function bindDeepAttribute(name: string, show: Show): Binder {
   return (node, owner) => new DeepExpression(owner, node, show, name);
 }
 
-/** The same where a value could act: it is looked at first. */
+/** The same for an attribute that can run code: each value is checked first. */
 export function bindGuardedAttribute(name: string, show: Show, tag: string): Binder {
   return bindAttribute(name, guard(show, tag));
 }
@@ -118,7 +118,7 @@ export function bindAttributeText(
   };
 }
 
-/** The same where the whole value could act. */
+/** The same for an attribute that can run code. */
 export function bindGuardedAttributeText(name: string, show: Show, tag: string, statics: readonly string[]): Binder {
   return bindAttributeText(name, guard(show, tag), statics);
 }
@@ -133,7 +133,7 @@ function guard(show: Show, tag: string): Show {
   };
 }
 
-/** An attribute with one expression or several, resolved once for its template. */
+/** The binder of an attribute, resolved once for a template. */
 export function attributeBinder(name: string, element: Element, statics: readonly string[]): Binder {
   const show = showFor(name, element.namespaceURI !== 'http://www.w3.org/1999/xhtml');
   const tag = element.localName;

@@ -1,19 +1,19 @@
-/** Copies the nodes of a template and connects them. */
+/** Copies the nodes of a template and creates their bindings. */
 import { setPlace } from './expression.ts';
 import type { Markup } from './piece.ts';
 import { nextSent, takeNodes } from './taking-over.ts';
 import type { Binding, Owner } from './template.ts';
 
-/** Elements inside are those of the owner's scoped registry, if it has one (DOM §4.5, importNode). */
+/** Elements in the copy use the owner's scoped registry, if it has one (DOM §4.5, importNode). */
 function importInto({ document, registry }: Owner, node: Node): Node {
   return document.importNode(node, (registry ? { customElementRegistry: registry } : true) as boolean);
 }
 
 /**
- * Makes the nodes of a piece of markup and connects them. Call it where nothing is tracked.
+ * Creates the nodes of a piece of markup and their bindings. Call it without an active target.
  *
- * @param made takes the bindings, one for each site.
- * @returns the only node, or a fragment; undefined where nodes that a server sent have been taken over.
+ * @param made receives the bindings, one for each site.
+ * @returns the only node, or a fragment; undefined if nodes that a server sent were adopted.
  */
 export function build(
   piece: Markup,
@@ -29,7 +29,7 @@ export function build(
   else {
     node = inDocument && root.ownerDocument === document ? root.cloneNode(true) : importInto(owner, root);
     owner.placed(node);
-    // The way is walked to its end before anything is connected: connecting may add nodes.
+    // All nodes are looked up before the first binding is created: a binding may insert nodes.
     nodes = walk(node);
   }
   try {

@@ -1,6 +1,6 @@
 import { asText } from './as-text.ts';
 
-/** A list whose falsy items do not count, or a record of names and conditions, as the attribute has it. */
+/** Converts a list without its falsy items, or a record of names and conditions, to the text of a `class` attribute. */
 export function classText(value: unknown): string {
   if (Array.isArray(value)) return value.map(classText).filter(Boolean).join(' ');
   if (typeof value === 'object' && value !== null) {

@@ -1,10 +1,10 @@
-/** What a build leaves of markup: templates whose analysis is done, and pieces that name theirs. */
+/** The runtime of compiled markup: templates that the build has analysed, and the pieces made from them. */
 import type { Namespace } from './analyse.ts';
 import { brand, type Markup } from './piece.ts';
 import type { Binder, Template } from './template.ts';
 import { parse, parseForeign } from './trusted.ts';
 
-/** Makes a piece of markup of a compiled template. */
+/** Creates a piece of markup from a compiled template. */
 export function piece(template: () => Template, values: readonly unknown[]): Markup {
   return { [brand]: true, template, values };
 }

@@ -17,38 +17,41 @@ import {
 import { type Binder, type ExpressionPlace, markAll, type Owner } from './template.ts';
 import { fill, View } from './view.ts';
 
-/** How what places itself is recognised (`each`), also one that another copy of this module made. */
+/** Marks values that insert nodes at a content expression (`each`), across copies of this module. */
 export const place: unique symbol = Symbol.for('eltrix.place.1') as never;
 
-/** How what places itself gives a server something to show instead. */
+/** The method with which such a value gives a server something to render. */
 export const onServer: unique symbol = Symbol.for('eltrix.server.1') as never;
 
-/** A value that shows itself in a text expression. */
+/** A value that inserts nodes at a content expression. */
 export interface Placeable {
-  /** What a server shows, between its own marks. */
+  /** What a server renders, with separate marks around it. */
   [onServer]?(): unknown;
-  /** Shows itself before the anchor; what is there now comes from a like value, or is undefined. */
+  /** Inserts nodes before the anchor. `content` is the result of the previous value of the same kind, or undefined. */
   [place](anchor: ChildNode, owner: Owner, present: Placed | undefined, where: ExpressionPlace | undefined): Placed;
 }
 
-/** What a text expression shows, if it is more than text. */
+/** The nodes of a content expression, if it shows more than text. */
 export interface Placed {
-  /** As that of a binding, for those inside. */
+  /** As in `Binding`, for the bindings inside. */
   mark?(stale: number, due: Member[]): void;
-  /** Ends the bindings; the nodes stay. */
+  /** Disposes the bindings; the nodes stay. */
   dispose(): void;
-  /** Ends the bindings and takes the nodes out. */
+  /** Disposes the bindings and removes the nodes. */
   remove(): void;
 }
 
-/** Never called: a content expression has its own `apply`. */
+/** Never called: a content expression overrides `apply`. */
 const show: Show = () => {};
 
-/** An expression between nodes. The anchor is an empty text node behind what it shows; it holds the text itself. */
+/**
+ * An expression between nodes. The anchor is a text node after the shown nodes; if the expression shows text, the
+ * anchor holds it.
+ */
 export class ContentExpression extends DeepExpression {
   text = '';
   content: Placed | undefined = undefined;
-  /** The mark in front of what a server sent for it, until that is taken over. */
+  /** The mark before the nodes that a server has sent, until they are adopted. */
   declare sent?: Node | undefined;
 
   constructor(
@@ -83,7 +86,7 @@ export class ContentExpression extends DeepExpression {
     } else this.showText(value);
   }
 
-  /** What was shown goes; something else comes. */
+  /** Removes the present nodes; `content` or `text` replaces them. */
   clear(content?: Placed, text = ''): void {
     this.content?.remove();
     this.content = content;
@@ -105,7 +108,7 @@ export class ContentExpression extends DeepExpression {
     this.clear(undefined, text);
   }
 
-  /** Shows a node in place of what is there. */
+  /** Replaces the present nodes by a node. */
   replace(content: Placed, node: Node | undefined): void {
     this.clear(content);
     if (node) this.anchor.parentNode!.insertBefore(node, this.anchor);
@@ -136,7 +139,9 @@ export class ContentExpression extends DeepExpression {
   }
 }
 
-/** Shows the first value with the nodes that a server sent for it. A function, since a build cannot leave out a method. */
+/**
+ * Adopts the nodes that a server sent for the first value. A function, since a build cannot remove an unused method.
+ */
 function takeOver(expression: ContentExpression, open: Node, value: unknown): void {
   const { anchor } = expression;
   expression.sent = undefined;
@@ -154,7 +159,7 @@ function takeOver(expression: ContentExpression, open: Node, value: unknown): vo
   );
 }
 
-/** The text that was sent; where it is another one it is put right. */
+/** Adopts the text that a server sent, and corrects it if it differs. */
 function takeText(expression: ContentExpression, text: string): void {
   const node = nextSent() as Text;
   if (node.nodeType !== 3) return;
@@ -170,7 +175,7 @@ function warnOdd({ home, place }: ContentExpression, value: unknown): void {
   );
 }
 
-/** Nodes that the author made; they are put in and taken out, never changed. */
+/** Nodes created by the author: inserted and removed, never changed. */
 class Nodes implements Placed {
   constructor(readonly nodes: readonly ChildNode[]) {}
 
@@ -181,7 +186,7 @@ class Nodes implements Placed {
   }
 }
 
-/** A list without keys: the values show one after the other, each in its own expression. */
+/** A list without keys: each value has a separate content expression. */
 class List implements Placed {
   readonly expressions: ContentExpression[] = [];
   readonly readings: ListReadings = { mask: 0, around: currentList() };

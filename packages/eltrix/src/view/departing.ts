@@ -1,8 +1,10 @@
-/** Elements that stay for a while after their part of the view is gone; filled by `leaving()`, which not every page has. */
+/**
+ * Elements that stay on the page while they animate out. `leaving()` fills these functions; most pages do not use it.
+ */
 interface Departing {
-  /** Keeps a node that is to be taken out, and takes it out later. Returns false if it can go at once. */
+  /** Keeps a node that is to be removed, and removes it later. @returns false if the node can be removed at once. */
   begin?(node: ChildNode): boolean;
-  /** Whether a node stands there only until it has left. */
+  /** Whether a node is only there until its animation ends. */
   has?(node: Node): boolean;
 }
 

@@ -12,15 +12,19 @@ import type { ExpressionPlace, Owner } from './template.ts';
 import { rerunAll } from './template.ts';
 import { fill, leaveEmpty, nodesOf, Standing } from './view.ts';
 
-/** Makes the markup of one row. `item()` and `index()` are tracked readings, so a row follows what it shows. */
+/**
+ * Makes the markup of one row. `item()` and `index()` are tracked, so the row updates when its item or position
+ * changes.
+ */
 export type RowMarkup<T> = (item: () => T, index: () => number) => Markup;
 
 /**
- * A list with one row a key: rows of keys that stay are kept and moved, never made again.
+ * A keyed list: a row is kept, and moved if necessary, as long as its key is in the list.
  *
- * @param items the items, or a function that is live and returns them; null and undefined show nothing.
- * @param key what identifies an item, compared by `Object.is`. Two items of one key both show; development says so.
- * @param row makes a row's markup, once a key.
+ * @param items the items, or a function that returns them and is tracked; null and undefined show no row.
+ * @param key the key of an item, compared by `Object.is`. Two items with one key show two rows, with a warning in
+ *   development.
+ * @param row makes a row's markup, once for each key.
  * @example each(() => this.frames, frame => frame.id, frame => markup`<li>${() => frame().honey} kg</li>`)
  */
 export function each<T>(
@@ -40,7 +44,7 @@ export class Each<T> implements Placeable {
     readonly key: (item: T, index: number) => unknown,
     readonly row: RowMarkup<T>,
   ) {
-    // Reading a live array is part of the expression's evaluation, so that changes inside it are noticed.
+    // Reading a live array belongs to the expression's evaluation, so that changes inside the array are tracked.
     const live = state.live?.items(items) as readonly T[] | undefined;
     this.items = live ?? (Array.isArray(items) ? items : [...items]);
   }
@@ -51,7 +55,7 @@ export class Each<T> implements Placeable {
         ? (present as Rows<T>)
         : new Rows<T>(anchor, owner, this.row, where);
     if (rows !== present) present?.remove();
-    // A function made for each call would have engines drop what they compiled, whenever they collect it.
+    // A function created in each call would be collected with its compiled code.
     const { active } = state;
     state.active = undefined;
     try {
@@ -63,12 +67,12 @@ export class Each<T> implements Placeable {
   }
 }
 
-/** One row: its item, where it stands, and the bindings that show them. There may be ten thousand: all in one object. */
+/** One row: its item, its position and its bindings. All in one object, since there may be ten thousand rows. */
 class Row<T> extends Standing implements Holder {
   held: (Source | undefined)[] | undefined = undefined;
-  /** Its index among the rows, kept if the row's markup asks for it. */
+  /** The index among the rows, if the row's markup reads it. */
   position = -1;
-  /** While rows are arranged: its index before, and the next row of the same key. */
+  /** While rows are arranged: the previous index, and the next row with the same key. */
   before = 0;
   twin: Row<T> | undefined = undefined;
 
@@ -82,7 +86,7 @@ class Row<T> extends Standing implements Holder {
     super();
   }
 
-  /** Another item of its key; `due` takes the bindings that show it. */
+  /** Sets another item with the same key; adds the bindings that depend on the item to `due`. */
   set(item: T, due: Member[]): void {
     if (Object.is(this.item, item)) return;
     this.item = item;
@@ -95,7 +99,7 @@ class Row<T> extends Standing implements Holder {
     this.changed(positionKey, due);
   }
 
-  /** Also lists inside this row may have read it. */
+  /** Bindings of lists inside this row may depend on it as well. */
   changed(key: number, due: Member[]): void {
     this.mark(1 << key, due);
     state.graph!.wrote(this, key);
@@ -106,7 +110,7 @@ if (__DEV__) {
   Row.prototype.nameOf = () => 'the item of its row';
 }
 
-/** Whether a row belongs to an item of a key, which it then takes. */
+/** Whether a row has this key; if so, the row gets the item. */
 function stays<T>(row: Row<T>, key: unknown, item: T, due: Member[]): boolean {
   if (!Object.is(row.key, key)) return false;
   row.set(item, due);
@@ -115,7 +119,7 @@ function stays<T>(row: Row<T>, key: unknown, item: T, due: Member[]): boolean {
 
 class Rows<T> implements Placed {
   rows: Row<T>[] = [];
-  /** The items that the rows show. */
+  /** The items of the rows. */
   items: T[] = [];
   readonly readings: ListReadings = { mask: 0, around: currentList() };
 
@@ -135,7 +139,7 @@ class Rows<T> implements Placed {
       this.#arrange(items, keyOf, due);
     }
     if (__RENDERED__ && nextSent()) {
-      // Rows that a server sent and that are none here.
+      // Rows that a server sent and that are not in this list.
       removeUntil(nextSent(), this.anchor);
       passTo(this.anchor);
     }
@@ -146,7 +150,8 @@ class Rows<T> implements Placed {
 
   #arrange(items: readonly T[], keyOf: (item: T, index: number) => unknown, due: Member[]): void {
     const { rows, anchor, items: present } = this;
-    // The same item has the same key, unless keys go by position. Comparing items need not visit ten thousand rows.
+    // Unless keys depend on the position, the same item has the same key. So comparing items finds the unchanged rows
+    // without calling `key` ten thousand times.
     const isPure = keyOf.length < 2;
     const most = Math.min(items.length, present.length);
     const from = isPure ? firstOther(present, items, 0, most) : 0;
@@ -154,10 +159,10 @@ class Rows<T> implements Placed {
     const same = isPure ? sameAtEnd(present, items, most - start) : 0;
     let end = items.length - same;
     let oldEnd = rows.length - same;
-    // All keys before anything is changed: if a key function throws, the list stays as it was.
+    // All keys are read before anything changes: if a key function throws, the list stays as it was.
     const keys: unknown[] = [];
     for (let i = from; i < end; i++) keys.push(keyOf(items[i]!, i));
-    // What stays at both ends is brought up to date where it is, and so are two rows that changed places.
+    // Rows at both ends that keep their position are updated in place, and so are two rows that have swapped.
     for (;;) {
       for (; start < end && start < oldEnd; start++) {
         if (isPure) start = firstOther(present, items, start, Math.min(end, oldEnd));
@@ -172,7 +177,7 @@ class Rows<T> implements Placed {
       if (!Object.is(last.key, keys[start - from]) || !stays(first, keys[end - 1 - from], items[end - 1]!, due)) break;
       const after = last.last.nextSibling!;
       move(last, first.first);
-      // Neighbours have changed places by now.
+      // The two rows have swapped in the list already.
       if (end - start > 2) move(first, after);
       rows[start] = last;
       rows[end - 1] = first;
@@ -202,13 +207,13 @@ class Rows<T> implements Placed {
           if (!row.twin) break;
         }
       }
-    // From the end on, so that what a row goes in front of stands already.
+    // Backwards, so that the row before which a row is inserted is in place already.
     const fixed = longestIncreasing(middle);
     let next: Node = rows[oldEnd]?.first ?? anchor;
     for (let i = middle.length - 1; i >= 0; i--) {
       let row = middle[i];
       if (row === undefined) {
-        // New ones that follow each other are made in their order.
+        // New rows that follow each other are created in their order.
         let first = i;
         while (first > 0 && middle[first - 1] === undefined) first--;
         for (let k = first; k <= i; k++)
@@ -222,7 +227,7 @@ class Rows<T> implements Placed {
     else this.rows = rows.slice(0, start).concat(middle as Row<T>[], rows.slice(oldEnd));
   }
 
-  /** Whether the rows stand one behind the other in front of the anchor. Others may have moved them, as drag libraries do. */
+  /** Whether the rows stand in order before the anchor. Other scripts may have moved them, as drag libraries do. */
   #inOrder(): boolean {
     let next: Node = this.anchor;
     for (let i = this.rows.length - 1; i >= 0; i--) {
@@ -233,12 +238,12 @@ class Rows<T> implements Placed {
     return true;
   }
 
-  /** Takes the rows in the order in which they stand on the page; those that stand elsewhere come back, as the last. */
+  /** Puts the rows into their order on the page. Rows that have left the parent are put back, at the end. */
   #followPage(): void {
     const { anchor } = this;
     const parent = anchor.parentNode!;
     const byFirst = new Map<Node, Row<T>>(this.rows.map(row => [row.first, row]));
-    // At the end of the parent they stand behind the anchor.
+    // Rows at the end of the parent stand after the anchor.
     for (let row = byFirst.get(anchor.nextSibling!); row; row = byFirst.get(anchor.nextSibling!))
       row.last.after(anchor);
     this.rows = [];
@@ -255,7 +260,7 @@ class Rows<T> implements Placed {
     this.items = this.rows.map(({ item }) => item);
   }
 
-  /** Makes a row and puts it in; a row whose markup fails is reported, and stays empty. */
+  /** Creates and inserts a row. If its markup throws, the error is reported and the row stays empty. */
   #make(item: T, key: unknown, index: number, next: Node): Row<T> {
     const { owner, make } = this;
     const row = new Row(owner, key, item);
@@ -264,7 +269,7 @@ class Rows<T> implements Placed {
       return row.item;
     };
     row.position = index;
-    // The mark in front of a row that a server sent belongs to the row, and goes with it.
+    // The mark before a row that a server sent belongs to the row and is removed with it.
     const from = __RENDERED__ ? nextSent() : undefined;
     const mark = __RENDERED__ && isMark(from, rowOfList) ? from : undefined;
     let node: Node | undefined;
@@ -283,7 +288,7 @@ class Rows<T> implements Placed {
       reportInView(placed(error, owner, this.where), owner.host, this.anchor);
       node = leaveEmpty(row, owner);
     }
-    // One after the other: that is faster than collecting them in a fragment.
+    // One by one: faster than collecting them in a fragment.
     if (node) next.parentNode!.insertBefore(node, next);
     return row;
   }
@@ -293,7 +298,7 @@ class Rows<T> implements Placed {
     this.rows = [];
   }
 
-  /** Takes all rows out; alone in their parent, they go in one step. */
+  /** Removes all rows; in one step if they are alone in their parent. */
   #empty(): void {
     const { anchor, rows } = this;
     if (!departing.begin && this.#inOrder() && rows[0]!.first.previousSibling === null && anchor.nextSibling === null) {
@@ -335,14 +340,17 @@ const positionOf = (row: Row<unknown>) => () => {
   return row.position;
 };
 
-/** For markup that does not ask for it. */
+/** For markup that does not read the index. */
 const none = () => -1;
 
 interface Movable {
   moveBefore(node: Node, child: Node | null): void;
 }
 
-/** Moves the nodes of a row among its siblings, keeping focus, scroll and frames where the engine can (DOM §4.2.6, moveBefore). */
+/**
+ * Moves the nodes of a row among its siblings. Focus, scroll position and frames are kept where the engine has
+ * `moveBefore` (DOM §4.2.6).
+ */
 function move(row: Standing, next: Node): void {
   const parent = next.parentNode as Node & Movable;
   const way = 'moveBefore' in parent && parent.isConnected ? 'moveBefore' : 'insertBefore';

@@ -8,27 +8,27 @@ import { nextSent, takeField } from './taking-over.ts';
 import type { Binder, Binding, Owner } from './template.ts';
 import { warnOnce } from './warn-once.ts';
 
-/** How what attaches itself to an element is recognised (`handle`, `on`, `sync`). */
+/** Marks values that attach to an element (`handle`, `on`, `sync`), across copies of this module. */
 export const attach: unique symbol = Symbol.for('eltrix.attach.1') as never;
 
-/** A value that may stand among an element's attributes and knows what to do there. */
+/** A value among an element's attributes that attaches to the element. */
 export interface Attachable {
-  /** @param present what an earlier value made here: it may be returned, brought up to date. */
+  /** @param present the attachment of the previous value; it may be updated and returned. */
   [attach](element: Element, owner: Owner, present?: Attached): Attached;
 }
 
-/** What an attachable value makes of an element. */
+/** The attachment of such a value to one element. */
 export interface Attached {
-  /** As that of a binding, if it reads anything. */
+  /** As in `Binding`, if it has dependencies. */
   mark?(stale: number, due: Member[]): void;
-  /** Ends it. The element may stay, and takes another value. */
+  /** Detaches it. The element may stay and get another value. */
   dispose(): void;
 }
 
 const attaches = (value: unknown): value is Attachable =>
   typeof value === 'object' && value !== null && attach in value;
 
-/** A function that is a property's value, not a live reading. */
+/** A function that is the value of a property, not a live expression. */
 export class Fixed {
   constructor(readonly value: unknown) {}
 }
@@ -44,7 +44,7 @@ export function fixed(value: Function): object {
 
 const guards = new Map<string, boolean>();
 
-/** Whether values of a property have to be looked at, worked out once a tag and name. */
+/** The setter of a property, resolved once for a tag and name. */
 function guard(tag: string, key: string): boolean {
   const both = `${tag} ${key}`;
   let guarded = guards.get(both);
@@ -52,7 +52,7 @@ function guard(tag: string, key: string): boolean {
   return guarded;
 }
 
-/** A function that is a property's value comes wrapped. */
+/** A function that is a property's value is wrapped by `fixed`. */
 const given = (value: unknown) => (value instanceof Fixed ? value.value : value);
 
 const showProperty: Show = (element: Record<string, unknown>, value, key, expression) => {
@@ -60,7 +60,7 @@ const showProperty: Show = (element: Record<string, unknown>, value, key, expres
   element[key] = given(value);
 };
 
-/** What a field shows is left alone if it shows it already, and with it caret and selection. */
+/** A field that already has the value is not set, which keeps its caret and selection. */
 const showField: Show = (element: Record<string, unknown>, value, key) => {
   if (__RENDERED__ && nextSent())
     return takeField(element as unknown as Element, () => {
@@ -69,7 +69,7 @@ const showField: Show = (element: Record<string, unknown>, value, key) => {
   if (typeof value !== 'string' || element[key] !== value) element[key] = given(value);
 };
 
-/** A property whose values could act: each is looked at first. */
+/** A property that can run code: each value is checked first. */
 const showGuarded: Show = (element: Element, value, key, expression) => {
   const tag = element.localName;
   const taken = steady(tag, key, given(value));
@@ -78,7 +78,10 @@ const showGuarded: Show = (element: Element, value, key, expression) => {
   showProperty(element as never, vetted(tag, key, taken), key, expression);
 };
 
-/** Development: a property that the element does not have is probably another one. An element that is not defined yet may still get it. */
+/**
+ * Development: warns of a property that the element does not have, which is usually a typing error. A custom element
+ * that is not defined yet may get the property later.
+ */
 function checkProperty(element: Element, key: string, expression: Expression): void {
   if (key in element || !element.matches(':defined')) return;
   const names: string[] = [];
@@ -91,15 +94,15 @@ function checkProperty(element: Element, key: string, expression: Expression): v
 
 const isField = (key: string) => key === 'value' || key === 'checked';
 
-/** How a property is shown whose name the compiler has looked at. */
+/** The setter of a property whose name the compiler has checked. */
 const unguarded = (_tag: string, key: string): Show => (isField(key) ? showField : showProperty);
 
-/** The same for a record of unknown keys. */
+/** The setters of a record whose keys are unknown. */
 const byGuard = (tag: string, key: string): Show => (guard(tag, key) ? showGuarded : unguarded(tag, key));
 
 /**
- * One property of a record whose names the compiler has seen. `assign` sets it, in its own function: the engine sees
- * what is set.
+ * One property of a record whose names the compiler has seen. `assign` is a function for this property alone, so that
+ * the engine can inline it.
  */
 export function bindProperty(key: string, assign: (element: never, value: unknown) => void): Binder {
   const show: Show = (element, value, _name, expression) => {
@@ -109,14 +112,14 @@ export function bindProperty(key: string, assign: (element: never, value: unknow
   return (node, owner) => new Expression(owner, node, show, key);
 }
 
-/** The same for what a field shows. */
+/** The same for the value of a form field. */
 export function bindFieldProperty(key: string): Binder {
   return (node, owner) => new Expression(owner, node, showField, key);
 }
 
 type ShowFor = (tag: string, key: string) => Show;
 
-/** A record of properties: functions are live, names that begin with `on` listen. */
+/** A record of properties: functions are live expressions, names that begin with `on` add listeners. */
 class Properties {
   readonly kept = new Map<string, Expression | RecordListening>();
   #values: unknown;
@@ -174,20 +177,20 @@ class Properties {
     this.kept.clear();
   }
 
-  /** Ends it on an element that stays. */
+  /** Detaches it from an element that stays. */
   leave(): void {
     for (const kept of this.kept.values()) end(kept);
     this.kept.clear();
   }
 }
 
-/** Ends a binding on an element that stays. */
+/** Disposes a binding of an element that stays. */
 function end(kept: Expression | RecordListening): void {
   kept.dispose();
   if (kept instanceof RecordListening) kept.detach();
 }
 
-/** The binding among an element's attributes: a record of properties, an attachable value, or nothing. */
+/** The binding among an element's attributes: a record of properties, an attachable value, or none. */
 class AmongAttributes implements Binding {
   #properties: Properties | undefined;
   #attached: Attached | undefined;
@@ -227,7 +230,7 @@ class AmongAttributes implements Binding {
   }
 }
 
-/** What the compiler knows to attach itself: `handle()`, `on()`, `sync()`. */
+/** An expression of which the compiler knows that it attaches: `handle()`, `on()`, `sync()`. */
 class Attaching implements Binding {
   #value: Attachable | undefined;
   #attached: Attached | undefined;
@@ -260,5 +263,5 @@ export const bindAttached: Binder = (node, owner) => new Attaching(node as Eleme
 /** A record of properties whose keys the compiler has seen. */
 export const bindRecord: Binder = (node, owner) => new AmongAttributes(node as Element, owner, unguarded);
 
-/** Anything that may stand among attributes. */
+/** Any value among attributes. */
 export const bindElement: Binder = (node, owner) => new AmongAttributes(node as Element, owner, byGuard);

@@ -4,7 +4,7 @@ import { type Link, type Member, state } from '../signals/state.ts';
 import type { Binding, ExpressionPlace, Owner } from './template.ts';
 import { warnOnce } from './warn-once.ts';
 
-/** Development: the place of the expression that is being connected. */
+/** Development: the place of the expression that is being created. */
 let place: ExpressionPlace | undefined;
 
 export function setPlace(given: ExpressionPlace | undefined): void {
@@ -15,16 +15,16 @@ export function currentPlace(): ExpressionPlace | undefined {
   return place;
 }
 
-/** What the bindings inside a list have read of their element: a change of anything else passes the list by. */
+/** The owner's values on which the bindings of a list depend. A change of any other value skips the whole list. */
 export interface ListReadings {
-  /** A bit for each key; those of lists inside are in it. */
+  /** One bit for each key, those of nested lists included. */
   mask: number;
   readonly around: ListReadings | undefined;
 }
 
 let list: ListReadings | undefined;
 
-/** Runs a function that makes bindings inside a list. */
+/** Runs a function that creates bindings inside a list. */
 export function inList<T>(inner: ListReadings | undefined, fn: () => T): T {
   const outer = list;
   list = inner;
@@ -39,13 +39,13 @@ export function currentList(): ListReadings | undefined {
   return list;
 }
 
-/** How a value is shown at a node. @param name of the attribute or property, if it is one. */
+/** Shows a value at a node. @param name of the attribute or property, if there is one. */
 export type Show = (node: never, value: unknown, name: string, expression: Expression) => void;
 
-/** Nothing has been shown yet. */
+/** The initial value: different from every value that an expression can have. */
 const nothing = Symbol();
 
-/** One place of a view, and what it shows: a value, or what a function returns, which makes it live. */
+/** One expression of a view: shows a value, or the result of a function (a live expression). */
 export class Expression implements Member, Binding {
   flags = listening;
   mask = 0;
@@ -67,7 +67,7 @@ export class Expression implements Member, Binding {
     if (__DEV__) this.place = place;
   }
 
-  /** Whether there is something to run or to end. */
+  /** Whether it has to be kept: it is live, or has something to dispose. */
   get lasts(): boolean {
     return this.fn !== undefined;
   }
@@ -94,10 +94,10 @@ export class Expression implements Member, Binding {
     this.bring(this.fn);
   }
 
-  /** Shows a value, or what a function returns. */
+  /** Shows a value, or the result of a function. */
   bring(value: unknown): void {
     const outer = list;
-    // What is made meanwhile stands in the same list.
+    // Bindings created by the function belong to the same list.
     list = this.list;
     try {
       this.apply(value === this.fn && value !== undefined ? this.read(value as () => unknown) : value);
@@ -110,7 +110,7 @@ export class Expression implements Member, Binding {
     for (let { list } = this; list !== undefined && (list.mask & mask) !== mask; list = list.around) list.mask |= mask;
   }
 
-  /** An error leaves the expression as it was; the rest of the view keeps working. */
+  /** After an error the expression shows its previous value; the rest of the view keeps working. */
   failed(error: unknown): void {
     reportInView(placed(error, this.home, this.place), this.home.host, this.node);
   }
@@ -120,14 +120,17 @@ export class Expression implements Member, Binding {
     return state.graph!.evaluate(this, fn);
   }
 
-  /** Shows a value that is no function. One that is refused counts as shown: any other is a new one. */
+  /**
+   * Shows a value that is not a function. A rejected value counts as shown, so that the same value is not reported
+   * again.
+   */
   apply(value: unknown): void {
     if (Object.is(value, this.last)) return;
     this.last = value;
     this.show(this.node as never, value, this.name, this);
   }
 
-  /** What it has read does not concern it any more. It may be queued for that. */
+  /** Drops its dependencies. It may still be in the queue. */
   forget(): void {
     this.mask = 0;
     this.flags &= ~(dirty | check);
@@ -141,7 +144,7 @@ export class Expression implements Member, Binding {
   }
 }
 
-/** Development: a function that takes something is probably meant as a value. */
+/** Development: warns of a function with parameters, which is usually meant as a value. */
 function warnOfParameters({ home, place, name }: Expression, fn: { readonly name: string }): void {
   const called = fn.name || 'fn';
   warnOnce(
@@ -150,7 +153,7 @@ function warnOfParameters({ home, place, name }: Expression, fn: { readonly name
   );
 }
 
-/** One that shows what is in a list or record, so that changes inside concern it. */
+/** An expression that shows the fields of a list or record, and so depends on them. */
 export class DeepExpression extends Expression {
   override read(fn: () => unknown): unknown {
     const { live } = state;
@@ -180,7 +183,7 @@ export function whereIs(home: Owner, place: ExpressionPlace | undefined): string
   return `${nameOf(home.host)}, line ${place.line} of the markup, expression ${place.expression + 1} (${before}\${…}${after})`;
 }
 
-/** The error with the place of its expression; the original is its cause. */
+/** The error with the position of its expression; `cause` is the original error. */
 export function placed(error: unknown, home: Owner, place: ExpressionPlace | undefined): unknown {
   if (error instanceof Error && 'expression' in error) return error;
   const message = error instanceof Error ? `${error.name}: ${error.message}` : String(error);

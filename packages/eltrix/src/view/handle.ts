@@ -1,8 +1,8 @@
 import { type Attachable, type Attached, attach } from './element-expression.ts';
 
-/** Points at an element of the view. */
+/** A reference to an element of the view. */
 export interface Handle<E extends Element = HTMLElement> {
-  /** The element; null before the view stands and after its part of the view is gone. */
+  /** The element; null before the view exists and after its part of the view was removed. */
   readonly element: E | null;
 }
 
@@ -20,7 +20,8 @@ class ElementHandle<E extends Element> implements Handle<E>, Attachable {
 }
 
 /**
- * A handle to an element of the view: `const box = handle<HTMLDivElement>()`, then `<div ${box}>`, then `box.element`.
+ * Creates a reference to an element of the view: `const box = handle<HTMLDivElement>()`, then `<div ${box}>`, then
+ * `box.element`.
  * @example readonly field = handle<HTMLInputElement>();  // <input ${this.field}>, then this.field.element?.focus()
  */
 export function handle<E extends Element = HTMLElement>(): Handle<E> {

@@ -1,12 +1,12 @@
-/** How two lists differ, and what of one can stay where it is. Loops stand by themselves, so that engines soon compile them. */
+/** Compares two lists and finds the rows that can stay. The loops are functions, so that engines compile them early. */
 
-/** The first index from `from` up to `to` at which two lists differ. */
+/** The first index between `from` and `to` at which two lists differ. */
 export function firstOther(a: readonly unknown[], b: readonly unknown[], from: number, to: number): number {
   while (from < to && a[from] === b[from]) from++;
   return from;
 }
 
-/** How many items at the ends of two lists are the same, of so many. */
+/** How many items are the same at the ends of two lists, up to a limit. */
 export function sameAtEnd(a: readonly unknown[], b: readonly unknown[], most: number): number {
   let count = 0;
   while (count < most && a[a.length - 1 - count] === b[b.length - 1 - count]) count++;
@@ -14,11 +14,11 @@ export function sameAtEnd(a: readonly unknown[], b: readonly unknown[], most: nu
 }
 
 /**
- * The indexes of the rows that need not move: a longest increasing subsequence of where they stood before, found with
+ * The indexes of the rows that need not move: a longest increasing subsequence of their previous positions, found with
  * the patience method in O(n log n).
  */
 export function longestIncreasing(rows: readonly ({ readonly before: number } | undefined)[]): Set<number> {
-  /** Of each length, the index of the row that ends the subsequence that ends lowest. */
+  /** For each length: the last row of the subsequence with the lowest end. */
   const tails: number[] = [];
   const previous: number[] = [];
   for (const [i, row] of rows.entries()) {

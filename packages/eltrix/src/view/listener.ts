@@ -3,10 +3,10 @@ import { nameOf } from './expression.ts';
 import type { Binder, Binding, Owner } from './template.ts';
 import { warnOnce } from './warn-once.ts';
 
-/** What an `on…` expression takes: called with the element that owns the view as `this`. */
+/** A listener of an `on…` expression, called with the element that owns the view as `this`. */
 export type Handler = ((event: Event) => unknown) | EventListenerObject | null | undefined | false;
 
-/** Listens for the life of its view. */
+/** Listens as long as its part of the view exists. */
 export class Listening implements Binding, EventListenerObject {
   handler: Handler = undefined;
 
@@ -29,29 +29,29 @@ export class Listening implements Binding, EventListenerObject {
     this.handler = values[at] as Handler;
   }
 
-  /** Its element goes away with the view: falling silent is enough, and much cheaper than taking it off. */
+  /** The element is removed with the view: ignoring events is enough, and much faster than removing the listener. */
   dispose(): void {
     this.handler = undefined;
   }
 }
 
-/** A listener whose handler may turn out to be none. */
+/** A listener whose handler may be null. */
 export class CheckedListening extends Listening {
   override update(values: readonly unknown[], at: number): void {
     this.handler = checked(values[at], this.type, this.owner);
   }
 }
 
-/** A listener that a record of properties brings, on an element that may stay when it goes. */
+/** A listener of a record of properties: its element may stay when the record goes. */
 export class RecordListening extends CheckedListening {
   detach(): void {
     this.target.removeEventListener(this.type, this, this.options);
   }
 }
 
-/** A listener of `on()`, which goes with it. */
+/** A listener of `on()`, removed with its attachment. */
 export class AttachedListening extends RecordListening {
-  /** @returns the present one with another handler, if it listens to the same in the same way; else a new one. */
+  /** @returns the present listener with another handler, if type and options are the same; otherwise a new one. */
   static of(
     present: object | undefined,
     target: EventTarget,
@@ -62,7 +62,7 @@ export class AttachedListening extends RecordListening {
   ): AttachedListening {
     const stays =
       present instanceof AttachedListening && present.type === type && sameOptions(present.options, options);
-    // A value that is no handler is reported before anything listens.
+    // A value that is not a handler is reported before a listener is added.
     checked(handler, type, owner);
     const listening = stays ? present : new AttachedListening(target, type, owner, options);
     listening.update([handler], 0);
@@ -77,7 +77,7 @@ export class AttachedListening extends RecordListening {
 
 function sameOptions(a: AddEventListenerOptions | boolean = {}, b: AddEventListenerOptions | boolean = {}): boolean {
   if (typeof a === 'boolean' || typeof b === 'boolean') return a === b;
-  // A listener that is called once may have been called.
+  // A listener with `once` may have been called already.
   return !a.once && !b.once && a.capture === b.capture && a.passive === b.passive && a.signal === b.signal;
 }
 
@@ -106,7 +106,7 @@ export function bindListener(type: string): Binder {
   return (node, owner) => new CheckedListening(node, type, owner);
 }
 
-/** For a handler that the compiler knows to be a function. */
+/** For a handler of which the compiler knows that it is a function. */
 export function bindFunction(type: string): Binder {
   return (node, owner) => new Listening(node, type, owner);
 }

@@ -19,22 +19,22 @@ class Piece implements Markup {
   }
 }
 
-/** Anything. A listener that is written in markup need not name the type of its event; `eltrix check --types` knows it. */
+/** Any value. A listener in markup need not declare the type of its event; `eltrix check --types` infers it. */
 // biome-ignore lint/suspicious/noExplicitAny: the event of any listener.
 // biome-ignore lint/complexity/noBannedTypes: with null and undefined it is what `unknown` is.
 type Value = ((event: any) => unknown) | {} | null | undefined;
 
 interface MarkupTag {
   (strings: TemplateStringsArray, ...values: Value[]): Markup;
-  /** For a fragment that stands inside `<svg>`. */
+  /** For a fragment inside `<svg>`. */
   svg(strings: TemplateStringsArray, ...values: Value[]): Markup;
-  /** For a fragment that stands inside `<math>`. */
+  /** For a fragment inside `<math>`. */
   math(strings: TemplateStringsArray, ...values: Value[]): Markup;
 }
 
 /**
- * HTML with expressions. Text is never parsed as HTML; a function in an expression is live: it runs again when a signal or
- * property that it read changes, and only that expression is touched.
+ * HTML with expressions. Values are never parsed as HTML. A function is a live expression: it runs again when a signal
+ * or property that it has read changes, and only its binding is updated.
  *
  * @example markup`<h3 class=${() => this.mood}>${() => this.name}</h3>`
  * @throws TypeError when it is not called as a template.

@@ -1,4 +1,4 @@
-/** Development: the name that was probably meant: the one that takes the fewest single changes, if they are few. */
+/** Development: finds the name with the fewest differences, if they are few, for "Did you mean …?". */
 export function nearest(wanted: string, names: readonly string[]): string | undefined {
   let best: string | undefined;
   let fewest = Math.max(2, Math.floor(wanted.length / 4)) + 1;
@@ -9,7 +9,7 @@ export function nearest(wanted: string, names: readonly string[]): string | unde
   return best;
 }
 
-/** Insertions, deletions and exchanges of one character that make one text of the other (Levenshtein). */
+/** The number of insertions, deletions and replacements of one character between two texts (Levenshtein). */
 function distance(a: string, b: string): number {
   let row = Array.from({ length: b.length + 1 }, (_, i) => i);
   for (let i = 1; i <= a.length; i++) {

@@ -2,8 +2,8 @@ import { type Attachable, attach } from './element-expression.ts';
 import { AttachedListening, type Handler } from './listener.ts';
 
 /**
- * A listener with options, among an element's attributes: `<div ${on('scroll', this.moved, { passive: true })}>`.
- * It is called with the element that owns the view as `this`.
+ * Adds a listener with options, among an element's attributes: `<div ${on('scroll', this.moved, { passive: true })}>`.
+ * The listener is called with the element that owns the view as `this`.
  * @example markup`<div ${on('wheel', this.zoom, { passive: false })}></div>`
  */
 export function on<Type extends keyof HTMLElementEventMap>(

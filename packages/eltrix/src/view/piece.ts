@@ -1,13 +1,15 @@
 import type { Template } from './template.ts';
 
-/** How a piece of markup is recognised, also one that another copy of this module made. JSON cannot hold it. */
+/** Marks a piece of markup, across copies of this module. A symbol, which JSON cannot contain. */
 export const brand: unique symbol = Symbol.for('eltrix.markup.2') as never;
 
-/** A piece of markup: a template and the values for its expressions. It is a description; nothing exists until placed. */
+/**
+ * A piece of markup: a template, and the values of its expressions. Its nodes are created when it is placed in a view.
+ */
 export interface Markup {
   readonly [brand]: true;
   readonly values: readonly unknown[];
-  /** What is known of its template, made once for all pieces of it. */
+  /** Its template, prepared once for all pieces. */
   template(): Template;
 }
 

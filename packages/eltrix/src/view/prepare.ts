@@ -1,4 +1,4 @@
-/** Turns an analysed template into nodes to copy and the way to each node that has a binding. */
+/** Turns an analysed template into nodes to copy, and the path to each node with a binding. */
 import {
   type Analysis,
   analyse,
@@ -16,11 +16,11 @@ import type { Binder, Template } from './template.ts';
 import { bindStaticStyle, textBinder } from './text-expression.ts';
 import { parse, parseForeign } from './trusted.ts';
 
-/** The template element of a template's content, to find the way up. */
+/** The `<template>` element of a template's content, to find the parent. */
 const hosts = new WeakMap<Node, Element>();
 const prepared = new WeakMap<readonly string[], Template>();
 
-/** The prepared template of strings, made once for all their placements. */
+/** The prepared template of these strings, shared by all pieces. */
 export function templateOf(strings: TemplateStringsArray, namespace: Namespace): Template {
   let template = prepared.get(strings);
   if (!template) {
@@ -31,7 +31,7 @@ export function templateOf(strings: TemplateStringsArray, namespace: Namespace):
   return template;
 }
 
-/** @throws TypeError unless the strings come from a template in source code: data cannot pose as markup. */
+/** @throws TypeError unless the strings come from a template literal: data cannot pose as markup. */
 function refuseForged(strings: TemplateStringsArray): void {
   if (
     !(Array.isArray(strings) && Array.isArray(strings.raw) && Object.isFrozen(strings) && Object.isFrozen(strings.raw))
@@ -49,18 +49,19 @@ function prepare(analysis: Analysis, strings: readonly string[]): Template {
   const content = namespace === 'html' ? parse(html) : parseForeign(html, namespace);
   const marked = findMarked(content);
   for (const site of analysis.sites) if (!marked[site.node]) throw lostExpression(site);
-  // A first node that content goes in front of would not stay the first: a fixed one stands before it.
+  // A content expression would insert nodes before the first node, which would then not be the first: an empty text
+  // node goes before it.
   if (content.firstChild === null || (content.firstChild instanceof Text && marked.includes(content.firstChild)))
     content.prepend('');
   const single = content.firstChild === content.lastChild && content.firstChild instanceof Element;
-  // A copy within one document is cheaper than an import; but custom elements have to be made by the import.
+  // Within one document `cloneNode` is faster than `importNode`; custom elements are only created by `importNode`.
   const custom = [...content.querySelectorAll('*')].some(
     element => /-/.test(element.localName) || element.hasAttribute('is') || element.localName === 'template',
   );
   const original = single ? content.firstChild! : content;
   const root = custom ? original : document.adoptNode(original);
   const { path, order } = pathTo(root, marked);
-  // What chooses among options comes after them.
+  // The selected value of a `<select>` is set after its options.
   const last = (site: Site) => Number((marked[site.node] as Element).localName === 'select');
   const sorted = analysis.sites.toSorted((a, b) => last(a) - last(b));
   const steps = sorted.map(site => order.get(marked[site.node]!)!);
@@ -74,7 +75,7 @@ function prepare(analysis: Analysis, strings: readonly string[]): Template {
   return { root, inDocument: !custom, walk, binders, values, places };
 }
 
-/** The marked nodes by number. Marks are taken away; where content goes an empty text node stands instead. */
+/** The marked nodes by number. Removes the marks; an empty text node replaces the comment of a content expression. */
 function findMarked(root: DocumentFragment, marked: Node[] = []): Node[] {
   const walker = document.createTreeWalker(root, NodeFilter.SHOW_ELEMENT | NodeFilter.SHOW_COMMENT);
   const anchors: Comment[] = [];
@@ -103,8 +104,8 @@ function findMarked(root: DocumentFragment, marked: Node[] = []): Node[] {
 }
 
 /**
- * The way through a copy to each marked node: for each step the number of the step it starts from, whether it first
- * goes down (1: into children, 2: into a template's content), and how many siblings it goes on.
+ * The path to each marked node. Each step has the number of the step where it starts, whether it goes down first (1:
+ * to the first child, 2: into a template's content), and how many siblings it passes.
  */
 function pathTo(root: Node, marked: readonly Node[]): { path: number[]; order: Map<Node, number> } {
   const wanted = new Set<Node>();
@@ -130,7 +131,7 @@ function pathTo(root: Node, marked: readonly Node[]): { path: number[]; order: M
   return { path, order };
 }
 
-/** The nodes that a path leads to, from a copy of its root. */
+/** The nodes at the end of the paths, for a copy of the root. */
 function follow(root: Node, path: readonly number[]): Node[] {
   const steps = new Array<Node>(path.length / 3 + 1);
   steps[0] = root;
@@ -167,13 +168,13 @@ function binderOf(site: Site, node: Node): Binder {
   }
 }
 
-/** The characters that a text of the template stands for, with its character references resolved. */
+/** Resolves the character references in a text of the template. */
 function decode(text: string): string {
   if (!text.includes('&')) return text;
   return parse(`<textarea>\n${text.replaceAll('<', '&lt;')}</textarea>`).textContent!;
 }
 
-/** The same in an attribute: `&region=` is no character reference there (HTML §13.2.5.73). */
+/** The same in an attribute: `&region=` is not a character reference there (HTML §13.2.5.73). */
 function decodeAttribute(text: string): string {
   if (!text.includes('&')) return text;
   return (parse(`<p title="${text.replaceAll('"', '&quot;')}">`).firstChild as Element).getAttribute('title')!;

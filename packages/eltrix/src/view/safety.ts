@@ -1,4 +1,4 @@
-/** What data may never become: markup, code, or the address of code. */
+/** Checks values of attributes and properties that can run code: markup, scripts, and URLs of scripts. */
 import { kindOf } from '../signals/kind-of.ts';
 import { whereIs } from './expression.ts';
 import { isScript, spelt } from './script-address.ts';
@@ -11,7 +11,7 @@ const urlNames =
 /** HTML §4.8, SVG §5.6: elements whose URL loads a document or a script. */
 const loaders = /^(?:iframe|embed|object|script|frame|use)$/i;
 
-/** Trusted Types' own class for a sink of markup or code, or undefined for other names. */
+/** The Trusted Types class that a sink of markup or code expects, or undefined. */
 function sinkType(tag: string, name: string): string | undefined {
   if (/^(?:innerhtml|outerhtml|srcdoc)$/i.test(name)) return 'TrustedHTML';
   if (/^script$/i.test(tag)) {
@@ -21,19 +21,19 @@ function sinkType(tag: string, name: string): string | undefined {
   return undefined;
 }
 
-/** Whether values of this attribute or property have to be looked at. Known when the template is analysed. */
+/** Whether the values of this attribute or property have to be checked. Known when the template is analysed. */
 export function isGuarded(tag: string, name: string): boolean {
   return urlNames.test(name) || sinkType(tag, name) !== undefined || /^(?:on|__proto__$)/i.test(name);
 }
 
-/** Whether values of a guarded attribute only must not be the address of a script. */
+/** Whether the only dangerous values of a guarded attribute are URLs of scripts. */
 export function isAddress(tag: string, name: string): boolean {
   return urlNames.test(name) && sinkType(tag, name) === undefined && !loaders.test(tag) && !/^values$/i.test(name);
 }
 
 /**
- * An object answers `toString()` as it likes each time: what was looked at is what is set. The property of a custom
- * element takes an object as it is.
+ * Converts the value once: an object's `toString()` may return something else the second time. The property of a
+ * custom element gets an object unchanged.
  */
 export function steady(tag: string, name: string, value: unknown): unknown {
   const converts =
@@ -41,7 +41,7 @@ export function steady(tag: string, name: string, value: unknown): unknown {
   return converts && urlNames.test(name) ? String(value) : value;
 }
 
-/** Why a value is refused, or undefined if it is harmless. */
+/** The reason to reject a value, or undefined. */
 export function danger(tag: string, name: string, value: unknown): string | undefined {
   const sink = sinkType(tag, name);
   if (sink !== undefined) {
@@ -66,8 +66,8 @@ export function danger(tag: string, name: string, value: unknown): string | unde
 }
 
 /**
- * A harmless value as the element takes it: Chromium counts the addresses of `<object>` and `<embed>` among Trusted
- * Types' sinks, though like a frame's they load no script of this page.
+ * A checked value in the form that the sink expects. Chromium counts the URLs of `<object>` and `<embed>` as Trusted
+ * Types sinks, although they load no script of this page.
  */
 export function vetted(tag: string, name: string, value: unknown): unknown {
   return typeof value === 'string' && /^(?:object|embed)$/i.test(tag) && /^(?:src|data)$/i.test(name)
@@ -75,7 +75,7 @@ export function vetted(tag: string, name: string, value: unknown): unknown {
     : value;
 }
 
-/** The error for a refused value; the attribute or property is left unset. */
+/** The error for a rejected value; the attribute or property is not set. */
 export function refusal(reason: string, home: Owner, place: ExpressionPlace | undefined): Error {
   const message = __DEV__
     ? `(unsafe-value): ${whereIs(home, place)}: ${reason} Nothing was set.`

@@ -1,6 +1,6 @@
-/** What a server writes around what expressions show, so that a browser finds the same places again. */
+/** The marks that a server writes around the output of expressions, so that the browser finds their places. */
 
-/** Before and behind what an expression between tags shows. */
+/** Before and after the output of an expression between tags. */
 export const opening = '[';
 export const closing = ']';
 /** Before each row of `each`. */
@@ -9,5 +9,5 @@ export const row = ',';
 export const openMark = `<!--${opening}-->`;
 export const closeMark = `<!--${closing}-->`;
 export const rowMark = `<!--${row}-->`;
-/** Between two texts that the page gave. */
+/** Between two texts of the element's content. */
 export const separator = '<!---->';

@@ -6,13 +6,13 @@ import { Expression } from './expression.ts';
 import { nextSent, takeField } from './taking-over.ts';
 import type { Owner } from './template.ts';
 
-/** What can be read, followed and set: a signal, or anything of its shape. */
+/** A value that can be read, tracked and set: a signal, or an object with the same methods. */
 export interface Settable<T> {
   get(): T;
   set(value: T): void;
 }
 
-/** How a field's value is read and written. */
+/** How the value of a form field is read and written. */
 interface Field {
   read(): unknown;
   write(value: unknown): void;
@@ -20,7 +20,7 @@ interface Field {
 
 type Input = HTMLInputElement;
 
-/** Its text would run, or change how the page looks. */
+/** Input types whose value runs code or changes what the page looks like. */
 function refuseCode(element: Element): void {
   if (!/^(?:script|style)$/.test(element.localName)) return;
   throw Object.assign(
@@ -33,7 +33,10 @@ function refuseCode(element: Element): void {
   );
 }
 
-/** Resolves once what kind of field an element is. `like` is the present value, for what can hold several kinds. */
+/**
+ * The adapter for a kind of field, resolved once for each element. `like` is the current value, for fields that can
+ * have several types.
+ */
 function fieldOf(element: Element, like: () => unknown): Field {
   if (element instanceof HTMLSelectElement) {
     if (!element.multiple) return { read: () => element.value, write: value => void (element.value = text(value)) };
@@ -70,7 +73,7 @@ function property(element: Element, name: string, print: (value: unknown) => unk
 function inputField(element: Input, like: () => unknown): Field {
   switch (element.type) {
     case 'checkbox':
-      // With a list, a box stands for its value being in it.
+      // With a list, a checkbox is checked if its value is in the list.
       return {
         read() {
           const list = like();
@@ -90,7 +93,7 @@ function inputField(element: Input, like: () => unknown): Field {
       };
     case 'radio':
       return {
-        // A radio button that is not chosen says nothing of the group.
+        // A radio button that is not checked does not give the group's value.
         read: () => (element.checked ? element.value : like()),
         write(value) {
           element.checked = text(value) === element.value;
@@ -120,10 +123,10 @@ function same(a: unknown, b: unknown): boolean {
   return Object.is(a, b);
 }
 
-/** Stands for an element that is not defined yet: what kind of field it is is not known. */
+/** For an element that is not defined yet: its kind of field is unknown. */
 const unknownField: Field = { read: () => undefined, write: () => {} };
 
-/** For a custom element that is not defined yet: resolves when it is, and this element is upgraded. */
+/** For a custom element that is not defined yet: resolves when this element is upgraded. */
 function undefinedYet(element: Element): Promise<void> | undefined {
   if (element.matches(':defined')) return undefined;
   return customElements
@@ -155,7 +158,7 @@ class SyncExpression extends Expression implements EventListenerObject {
     element.addEventListener('input', this);
     element.addEventListener('change', this);
     if (element instanceof HTMLSelectElement) {
-      // Options may come later than the value that chooses among them.
+      // Options may be added after the value that selects one.
       this.observer = new MutationObserver(() => this.bring(value));
       this.observer.observe(element, { childList: true, subtree: true });
     }
@@ -163,7 +166,7 @@ class SyncExpression extends Expression implements EventListenerObject {
 
   override apply(value: unknown): void {
     if (__RENDERED__ && nextSent()) return takeField(this.element, () => this.field.write(value));
-    // What the field shows already is left alone, and with it caret and selection.
+    // A field that already has the value is not set, which keeps its caret and selection.
     if (this.element instanceof HTMLInputElement && this.element.type === 'radio') this.field.write(value);
     else if (!same(this.field.read(), value) || Array.isArray(value)) this.field.write(value);
   }
@@ -181,10 +184,10 @@ class SyncExpression extends Expression implements EventListenerObject {
 }
 
 /**
- * Keeps a field and a signal the same, both ways: `<input ${sync(name)}>`. Text and `<textarea>` give strings, number and
- * range give a number or null, a checkbox a boolean (or, with a list, whether its value is in it), radio buttons and
- * `<select>` the chosen value, `<select multiple>` a list of values, an editable element its text, and any other
- * element with a `value` property that.
+ * Synchronizes a form field with a signal, in both directions: `<input ${sync(name)}>`. Text fields and `<textarea>`
+ * give strings, number and range a number or null, a checkbox a boolean (with a list: whether its value is in the
+ * list). Radio buttons and `<select>` give the selected value, `<select multiple>` a list, an editable element its
+ * text, and any other element with a `value` property that property.
  * @throws TypeError for something that has no `get` and `set`.
  * @example draft = signal('');  // in the view: <input ${sync(this.draft)}>
  */

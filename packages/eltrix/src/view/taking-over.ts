@@ -1,7 +1,7 @@
 /**
- * Takes over a view that a server has rendered: its nodes are paired with those of the template, and connected as if they
- * had been made here. Where they differ, the smallest expression around is rebuilt. Only builds with `render` have this,
- * so it is kept small: every error while nodes are paired counts as a difference.
+ * Adopts a view that a server has rendered: pairs its nodes with those of the template and creates the bindings on
+ * them. Where they differ, the smallest enclosing expression is rebuilt. Only builds with `--render` contain this
+ * file, so it is small: every error during pairing counts as a difference.
  */
 import { whereIs } from './expression.ts';
 import { closing, opening } from './sent-marks.ts';
@@ -13,14 +13,14 @@ interface Where {
   readonly place?: ExpressionPlace | undefined;
 }
 
-/** The comment with which the view of an element without a shadow root begins. */
+/** The comment at the start of the view of an element without a shadow root. */
 export const viewMark = 'eltrix-view';
-/** On a slot without a shadow root that shows what the page gave rather than its fallback. */
+/** On a slot without a shadow root that shows the element's content rather than its fallback. */
 export const givenMark = 'data-given';
-/** On what a server sends beside a view: styles, data, what does not show. */
+/** On what a server sends beside a view: styles, data, hidden content. */
 export const sentMark = 'data-eltrix';
 
-/** The next node that was sent; undefined while nodes are made. */
+/** The next node that the server sent; undefined while nodes are created. */
 let next: Node | undefined;
 
 export const nextSent = (): Node | undefined => next;
@@ -31,7 +31,7 @@ export const passTo = (node: Node | null | undefined): void => {
 export const isMark = (node: Node | null | undefined, mark: string): boolean =>
   node?.nodeType === 8 && (node as Comment).data === mark;
 
-/** The mark at the other end of what an expression shows. */
+/** The mark at the other end of an expression's output. */
 function otherEnd(mark: Node, step: 'nextSibling' | 'previousSibling', begins: string): ChildNode {
   let depth = 1;
   let node = mark;
@@ -45,30 +45,32 @@ function otherEnd(mark: Node, step: 'nextSibling' | 'previousSibling', begins: s
   return node as ChildNode;
 }
 
-/** The mark behind what an expression shows. */
+/** The mark after an expression's output. */
 export const closeOf = (open: Node): ChildNode => otherEnd(open, 'nextSibling', opening);
-/** The mark in front of it. */
+/** The mark before an expression's output. */
 export const openOf = (close: Node): ChildNode => otherEnd(close, 'previousSibling', closing);
 
-/** A node of a template as it has to be found again. */
+/** A node of a template, as it has to be found among the sent nodes. */
 export interface Expected {
-  /** Its text, of an element its tag, of an expression between tags undefined. */
+  /** Its text; the tag of an element; undefined for an expression between tags. */
   readonly is: string | undefined;
   readonly isElement: boolean;
-  /** Which of the nodes with bindings it is; -1 for others. */
+  /** Its number among the nodes with bindings; -1 for others. */
   readonly index: number;
-  /** Where the page puts it in an element without a shadow root. */
+  /** Its place in an element without a shadow root. */
   readonly slot: string;
   readonly children: readonly Expected[];
 }
 
-/** Finds nodes from `at` on, and puts those with bindings into `found`. @returns what follows. @throws if they differ. */
+/**
+ * Finds nodes from `at` on, and puts those with bindings into `found`. @returns the next node. @throws if they differ.
+ */
 export type Match = (expected: readonly Expected[], at: Node | null, found: Node[]) => Node | null;
 
-/** Finds the children of an element without a shadow root, which stand in the slots of its view. */
+/** Finds the children of an element without a shadow root: they are in the slots of its view. */
 let inSlots: ((children: readonly Expected[], sent: Element, found: Node[], match: Match) => boolean) | undefined;
 
-/** Called by what has such elements. */
+/** Set by the module for elements without a shadow root. */
 export function matchInSlots(match: typeof inSlots): void {
   inSlots = match;
 }
@@ -80,7 +82,7 @@ function expect(first: Node | null, wanted: readonly Node[], list: Expected[] = 
     const index = wanted.indexOf(node);
     const isElement = node.nodeType === 1;
     const is = isElement ? (node as Element).localName : (node as Text).data;
-    // What only keeps a place in templates cannot be sent.
+    // Placeholders of templates cannot be sent.
     if (index < 0 && !isElement && (node.nodeType === 8 || is === '')) continue;
     list.push({
       is: index < 0 || isElement ? is : undefined,
@@ -113,16 +115,16 @@ const match: Match = (expected, at, found) => {
   return at;
 };
 
-/** By the root of a template: its nodes, and of each with bindings the first of its indexes. */
+/** By the root of a template: its nodes, and for each node with bindings the first of its indexes. */
 const expectations = /* @__PURE__ */ new WeakMap<Node, readonly [Expected[], number[]]>();
 
 /**
- * Finds the nodes of a template among those that were sent, from `nextSent()` on, and passes to what follows.
+ * Finds the nodes of a template among the sent nodes, from `nextSent()` on, and moves on to the next node.
  *
- * @param root of the template, as it is copied.
- * @param walk finds its nodes that have bindings.
- * @returns the sent ones; of an expression between tags the mark behind it.
- * @throws anything if they differ.
+ * @param root of the template.
+ * @param walk finds its nodes with bindings.
+ * @returns the sent nodes with bindings; for an expression between tags the mark after it.
+ * @throws any error if they differ.
  */
 export function takeNodes(root: Node, walk: (root: Node) => readonly Node[]): Node[] {
   let known = expectations.get(root);
@@ -136,7 +138,7 @@ export function takeNodes(root: Node, walk: (root: Node) => readonly Node[]): No
   return known[1].map(index => found[index]!);
 }
 
-/** Takes out what stands from a node up to another. */
+/** Removes the nodes from one node up to another. */
 export function removeUntil(from: Node | null | undefined, end: Node | null): void {
   while (from && from !== end) {
     const { nextSibling } = from;
@@ -145,7 +147,7 @@ export function removeUntil(from: Node | null | undefined, end: Node | null): vo
   }
 }
 
-/** Runs a function with another place to take from; undefined: it makes nodes. */
+/** Runs a function that adopts nodes from another place on; undefined: it creates nodes. */
 export function takingFrom<T>(from: Node | null | undefined, fn: () => T): T {
   const outer = next;
   passTo(from);
@@ -157,10 +159,10 @@ export function takingFrom<T>(from: Node | null | undefined, fn: () => T): T {
 }
 
 /**
- * Adopts something, or rebuilds it if it differs.
+ * Adopts a part of a view, or rebuilds it if it differs.
  *
- * @param end what has to come next when all is taken; undefined for any mark that closes.
- * @param again removes what was sent and made so far, before `take` is called to make nodes.
+ * @param end the node that has to follow; undefined for any closing mark.
+ * @param again removes the sent and created nodes, before `take` is called to create them.
  */
 export function takeOrMake(open: Node, end: Node | undefined, take: () => void, again: () => void, where: Where): void {
   try {
@@ -175,7 +177,7 @@ export function takeOrMake(open: Node, end: Node | undefined, take: () => void, 
   }
 }
 
-/** The text that an expression shows, where a server sent the mark behind it: the node in front of the mark. */
+/** The text node of an expression, before the mark that the server sent. */
 export function showSentText(close: Node, text: string): Node | undefined {
   const before = close.previousSibling!;
   if (before.nodeType === 3) {
@@ -191,8 +193,8 @@ export function showSentText(close: Node, text: string): Node | undefined {
 type Field = Omit<HTMLInputElement, 'type'> & { readonly type: string; readonly options?: HTMLOptionsCollection };
 
 /**
- * A field whose value a server has sent as an attribute. What a reader has typed or chosen before the script came stays,
- * and its listeners are called; else it gets the value as its property, which is all that it has when it is made here.
+ * A field whose value a server has sent as an attribute. A value that the user has entered before the script arrived
+ * stays, and the field's listeners are called. Otherwise the property is set.
  */
 export function takeField(element: Element, write: () => void): void {
   const { type, checked, defaultChecked, value, defaultValue, options } = element as unknown as Field;
@@ -213,7 +215,7 @@ export function takeField(element: Element, write: () => void): void {
     field.removeAttribute(isBox ? 'checked' : options ? 'selected' : 'value');
 }
 
-/** What was sent is not what is shown now. */
+/** The sent value is not the present one. */
 export const differs = (expected: unknown, sent: unknown): unknown =>
   __DEV__ && new Error(`the server sent ${described(sent)}, and here stands ${described(expected)}`);
 
@@ -226,7 +228,7 @@ function described(node: unknown): string {
   return JSON.stringify((data ?? '').slice(0, 60));
 }
 
-/** Development: warns of content that a server sent differently. */
+/** Development: warns of content that differs from what the server sent. */
 export function reportDifference({ home, place }: Where, text: string): void {
   console.warn(
     `Warning (sent-differs): ${whereIs(home, place)}: ${text}. The part that differs was rebuilt. Render with the same data, time zone and language as the browser has, or put what only the browser knows into connected().`,

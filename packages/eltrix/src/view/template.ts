@@ -1,23 +1,23 @@
-/** What a view is made of, and whose it is. */
+/** Templates, their bindings, and the owner of a view. */
 import { type Home, type Member, state } from '../signals/state.ts';
 
-/** Whose view it is. */
+/** The owner of a view. */
 export interface Owner extends Home {
-  /** What listeners are called with as `this`, and what messages name. */
+  /** `this` of listeners, and the element that messages name. */
   readonly host: object;
-  /** Where its view stands, once there is such a place. */
+  /** The root of its view, once there is one. */
   readonly root?: Node | undefined;
-  /** Set while it is connected again: what has changed meanwhile was not queued, and lists look at each row. */
+  /** True while the element is reconnected: changes meanwhile were not queued, so lists update every row. */
   readonly looksAtAll?: boolean;
-  /** The scoped registry of its root, if it was given one. */
+  /** The scoped registry of its root, if there is one. */
   readonly registry?: CustomElementRegistry | undefined;
-  /** The document that nodes are made for. */
+  /** The document for new nodes. */
   readonly document: Document;
-  /** Nodes were made for the view, before they are put in. */
+  /** Called with new nodes before they are inserted. */
   placed(node: Node): void;
 }
 
-/** Where an expression stands in its template, for messages. */
+/** The position of an expression in its template, for messages. */
 export interface ExpressionPlace {
   readonly strings: readonly string[];
   /** From 0. */
@@ -26,28 +26,31 @@ export interface ExpressionPlace {
   readonly line: number;
 }
 
-/** Makes the binding of one node of a fresh copy; undefined if all is done. */
+/** Creates the binding of one node of a copy; undefined if nothing has to be kept. */
 export type Binder = (node: Node, owner: Owner) => Binding | undefined;
 
 /**
- * What a view keeps of a place with an expression. While its element is not in a document nothing has to be done for it:
- * the element does not run it, and gives up its links that lead elsewhere.
+ * The binding of one expression. While its element is disconnected, the element does not run it and removes its links
+ * to sources outside.
  */
 export interface Binding {
-  /** Shows the values of a piece of markup, from `values[at]` on: the first, and those of others of the same template. */
+  /**
+   * Shows the values of a piece of markup, from `values[at]` on: the first ones, and those of later pieces of the same
+   * template.
+   */
   update(values: readonly unknown[], at: number): void;
-  /** False if it need not be kept, unless other values may come. */
+  /** False if it has to be kept only for later pieces. */
   readonly lasts?: boolean;
   /**
-   * The element looks what has to run: marks what has read a value of `stale`, a bit each, and adds to `due` what is
-   * marked, this before what is inside it.
+   * Marks members that depend on a value of `stale` (one bit each), and adds all marked members to `due`: outer ones
+   * before inner ones.
    */
   mark?(stale: number, due: Member[]): void;
-  /** Its part of the view goes. */
+  /** Its part of the view is removed. */
   dispose(): void;
 }
 
-/** Runs members that are marked, if nothing before them has done so. */
+/** Runs members that are still marked. */
 export function rerunAll(due: readonly Member[]): void {
   for (const member of due) state.graph!.rerun(member);
 }
@@ -57,18 +60,18 @@ export function markAll(bindings: readonly (Binding | undefined)[], stale: numbe
   for (let i = 0; i < bindings.length; i++) bindings[i]?.mark?.(stale, due);
 }
 
-/** What is known of a template once, for all its placements. */
+/** A template, prepared once for all its placements. */
 export interface Template {
-  /** What is copied: the only element, or a fragment. */
+  /** The node to copy: the only element, or a fragment. */
   readonly root: Node;
-  /** Whether `root` belongs to the page's document, so that a plain copy will do there. */
+  /** Whether `root` belongs to the page's document, so that `cloneNode` is enough. */
   readonly inDocument: boolean;
-  /** The nodes of a copy that have bindings, one for each. */
+  /** Finds the nodes of a copy that have bindings, one for each. */
   readonly walk: (root: Node) => readonly Node[];
-  /** How each is connected. */
+  /** Creates the binding of each. */
   readonly binders: readonly Binder[];
-  /** The index of its first value, of each. */
+  /** For each, the index of its first value. */
   readonly values: readonly number[];
-  /** In development, where each stands. */
+  /** Development: the position of each. */
   readonly places?: readonly ExpressionPlace[] | undefined;
 }

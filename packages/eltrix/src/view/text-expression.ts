@@ -4,7 +4,7 @@ import { DeepExpression, Expression, type Show } from './expression.ts';
 import { showSentText } from './taking-over.ts';
 import { type Binder, type Binding, markAll, type Owner } from './template.ts';
 
-/** A text made of fixed pieces and expressions, shown as a whole: an attribute, or the text of `<textarea>`. */
+/** Text with several expressions, set as a whole: an attribute, or the content of `<textarea>`. */
 export class Pieces implements Binding {
   readonly expressions: DeepExpression[] = [];
   readonly texts: unknown[];
@@ -29,7 +29,7 @@ export class Pieces implements Binding {
     }
   }
 
-  /** All expressions first, then one showing. */
+  /** Evaluates all expressions, then sets the text once. */
   update(values: readonly unknown[], at: number): void {
     this.#whole = false;
     this.expressions.forEach((expression, i) => {
@@ -39,7 +39,7 @@ export class Pieces implements Binding {
     try {
       this.commit(this.texts);
     } catch (error) {
-      // Reported with the place of the first expression.
+      // Reported with the position of the first expression.
       this.expressions[0]!.failed(error);
     }
   }
@@ -61,7 +61,7 @@ const showText: Show = (node: Text, value, _name, { home }) => {
   } else node.data = text;
 };
 
-/** An expression between nodes of which the compiler knows that no more than text comes. */
+/** An expression between nodes of which the compiler knows that its value is always text. */
 export const bindText: Binder = (node, owner) => new Expression(owner, node, showText);
 
 export function join(
@@ -74,7 +74,7 @@ export function join(
   return text;
 }
 
-/** The text of `<textarea>` or `<title>`. */
+/** The content of `<textarea>` or `<title>`. */
 export function textBinder(statics: readonly string[]): Binder {
   return (node, owner) =>
     new Pieces(statics, node, owner, texts => {

@@ -1,4 +1,4 @@
-/** The one Trusted Types policy of the library. */
+/** The Trusted Types policy of the library. */
 import type { Namespace } from './analyse.ts';
 
 interface Policy {
@@ -9,9 +9,9 @@ interface Policy {
 const key = Symbol.for('eltrix.policy.1');
 
 /**
- * Where Trusted Types are enforced, the policy "eltrix" has to be allowed. One serves every copy of this module on the
- * page, since a second one of the name may be refused. Scripts could reach it; data cannot: it is only ever given the
- * static part of templates, and the addresses of `<object>` and `<embed>` that have been looked at.
+ * Pages that enforce Trusted Types have to allow the policy "eltrix". All copies of this module on the page share one,
+ * since a second policy with the name may be rejected. It is only given the static part of templates, and checked URLs
+ * of `<object>` and `<embed>`. Data never reaches it.
  */
 export function policy(): Policy {
   const page = globalThis as unknown as Record<symbol, Policy> & {
@@ -21,7 +21,7 @@ export function policy(): Policy {
   return (page[key] ??= page.trustedTypes?.createPolicy('eltrix', rules) ?? rules);
 }
 
-/** What parses: in a page of XHTML the document's own elements would take what they are given for XML (HTML §14.2). */
+/** The document that parses. The elements of an XHTML page would parse as XML (HTML §14.2). */
 let maker: Document | undefined;
 
 /** Parses the static part of a template. */
@@ -32,7 +32,7 @@ export function parse(html: string): DocumentFragment {
   return template.content;
 }
 
-/** The same for what stands inside `<svg>` or `<math>`. */
+/** The same for a fragment inside `<svg>` or `<math>`. */
 export function parseForeign(html: string, namespace: Namespace): DocumentFragment {
   const content = parse(`<${namespace}>${html}</${namespace}>`);
   const root = content.firstChild as Element;

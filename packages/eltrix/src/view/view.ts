@@ -5,24 +5,24 @@ import type { Markup } from './piece.ts';
 import { nextSent } from './taking-over.ts';
 import { type Binding, markAll, type Owner, type Template } from './template.ts';
 
-/** Connected nodes. They stand from `first` to `last`, with anything between. */
+/** Placed nodes, from `first` to `last`, with all nodes between. */
 export abstract class Standing {
   declare first: ChildNode;
   declare last: ChildNode;
-  /** What has to be ended with them, and what can be renewed. */
+  /** The bindings of these nodes. */
   declare kept: readonly (Binding | undefined)[];
 
   mark(stale: number, due: Member[]): void {
     markAll(this.kept, stale, due);
   }
 
-  /** Ends the bindings; the nodes stay where they are. */
+  /** Disposes the bindings; the nodes stay. */
   dispose(): void {
     const { kept } = this;
     for (let i = 0; i < kept.length; i++) kept[i]?.dispose();
   }
 
-  /** Ends the bindings and takes the nodes out. */
+  /** Disposes the bindings and removes the nodes. */
   remove(): void {
     this.dispose();
     if (this.first === this.last) takeOut(this.first);
@@ -30,13 +30,13 @@ export abstract class Standing {
   }
 }
 
-/** A placed piece of markup that another piece of the same template may come to update. */
+/** A placed piece of markup, which later pieces of the same template update. */
 export class View extends Standing {
   constructor(readonly template: Template) {
     super();
   }
 
-  /** Takes the values of another piece of the same template. */
+  /** Shows the values of another piece of the same template. */
   update(values: readonly unknown[]): void {
     for (let i = 0; i < this.kept.length; i++) this.kept[i]?.update(values, this.template.values[i]!);
   }
@@ -53,9 +53,9 @@ export function nodesOf({ first, last }: Standing): ChildNode[] {
 }
 
 /**
- * Makes the nodes of a piece of markup, connects them and notes them. Call it where nothing is tracked.
+ * Creates and binds the nodes of a piece of markup. Call it without an active target.
  *
- * @returns what to insert: the only node, or a fragment; undefined if its nodes stand where they belong.
+ * @returns the node to insert, or a fragment; undefined if the nodes are in place.
  */
 export function fill(standing: Standing, piece: Markup, owner: Owner, renewable: boolean): Node | undefined {
   const { length } = piece.template().binders;
@@ -66,7 +66,7 @@ export function fill(standing: Standing, piece: Markup, owner: Owner, renewable:
     const after = nextSent()!;
     standing.first = taken as ChildNode;
     standing.last = after.previousSibling as ChildNode;
-    // Markup that shows nothing needs a place all the same.
+    // Markup without nodes still needs a place.
     if (taken === after) after.parentNode!.insertBefore((standing.first = standing.last = new Text()), after);
     standing.kept = kept;
     return undefined;
@@ -80,7 +80,7 @@ export function fill(standing: Standing, piece: Markup, owner: Owner, renewable:
 
 const none: never[] = [];
 
-/** Where markup could not be made stands an empty text. */
+/** An empty text node takes the place of markup that threw. */
 export function leaveEmpty(standing: Standing, { document }: Owner): Node {
   const text = document.createTextNode('');
   standing.first = standing.last = text;

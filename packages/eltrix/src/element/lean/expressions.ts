@@ -1,4 +1,7 @@
-/** The expressions of a lean element. Each is a function that looks again and touches the page only if something differs. */
+/**
+ * The expressions of a static element ("lean" in code): functions that evaluate and change the DOM only if the value
+ * differs.
+ */
 import { asText } from '../../view/as-text.ts';
 import { isScript } from '../../view/script-address.ts';
 
@@ -7,9 +10,9 @@ export type Expression = () => void;
 const isNone = (value: unknown) => (value ?? false) === false;
 
 /**
- * A text, or an attribute: text or a number sets it, true sets it empty, false and null remove it.
- * @param name of the attribute; undefined for a text.
- * @param look for a value that could act: throws if it must not be set, after it has taken the attribute away.
+ * A text, or an attribute: a string or number sets it, true sets the empty string, false and null remove it.
+ * @param name the attribute; undefined for a text.
+ * @param look a check for values that can run code: it removes the attribute and throws.
  */
 export function leanExpression(node: Node, read: () => unknown, name?: string, look?: typeof refuseScript): Expression {
   let last: unknown;
@@ -24,14 +27,14 @@ export function leanExpression(node: Node, read: () => unknown, name?: string, l
   };
 }
 
-/** For attributes that lead somewhere. */
+/** For attributes with a URL. */
 export function refuseScript(element: Element, name: string, value: unknown): void {
   if (!isScript(value)) return;
   element.removeAttribute(name);
   throw Object.assign(new TypeError('unsafe-value: url'), { code: 'unsafe-value', expression: 0 });
 }
 
-/** Properties of its style, always the same ones; null and false take one away. */
+/** Properties of the element's style; null and false remove a property. */
 export function leanStyles(
   { style }: ElementCSSInlineStyle,
   read: () => Readonly<Record<string, unknown>>,

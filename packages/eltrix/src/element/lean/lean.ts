@@ -1,6 +1,7 @@
 /**
- * Elements that show nothing but their own attributes. What their expressions read is known when they are compiled, so they
- * need no graph: when an attribute has changed, all expressions look again. Only production builds have them.
+ * Static elements ("lean" in code): their views show only attributes of the element. The compiler knows all
+ * dependencies, so there is no dependency tracking: a change of any attribute evaluates all expressions. Only
+ * production builds contain such elements.
  */
 import type { Rule } from '../../contract/index.ts';
 import { dirty } from '../../signals/flags.ts';
@@ -12,22 +13,22 @@ import type { Contract } from '../plan.ts';
 import type { Expression } from './expressions.ts';
 import type { Parts } from './parts.ts';
 
-/** A stand-in where there is no DOM, so that modules can be imported. */
+/** Replaces HTMLElement where there is no DOM, so that modules can be imported. */
 const Super = (globalThis as { HTMLElement?: typeof HTMLElement }).HTMLElement ?? (class {} as typeof HTMLElement);
 
-/** What the compiler makes of `view()`: it binds the nodes of a copy of the static part. */
+/** The compiled `view()`: binds the nodes of a copy of the static part. */
 interface View {
   view?(nodes: readonly Node[]): readonly (Expression | undefined)[];
 }
 
-/** A node and all below it, in the order of the document. */
+/** A node and its descendants, in document order. */
 function nodesOf(node: Node, nodes: Node[] = []): Node[] {
   nodes.push(node);
   for (let child = node.firstChild; child; child = child.nextSibling) nodesOf(child, nodes);
   return nodes;
 }
 
-/** The static part of a view; a comment stands where a text goes. */
+/** The static part of a view; comments mark the places of texts. */
 function prepare(html: string): DocumentFragment {
   const content = parse(html);
   for (const node of nodesOf(content)) if (node.nodeType === 8) (node as Comment).replaceWith('');
@@ -35,13 +36,13 @@ function prepare(html: string): DocumentFragment {
 }
 
 /**
- * The base class of a lean element.
+ * The base class of a static element.
  *
- * @param surface what `fingerprint` makes of the contract.
- * @param rules by the property's name, or by both names with a space between where the attribute has another.
- * @param css the text of its sheet, or the sheet that it shares with others; empty if it has none.
+ * @param surface the result of `fingerprint` for the contract.
+ * @param rules by the property's name; both names with a space between, if the attribute has another name.
+ * @param css the text of its style sheet, or a shared sheet; empty if there is none.
  * @param html the static part of its view.
- * @param parts what it can do beyond that.
+ * @param parts further abilities.
  */
 export function lean(
   tag: string,
@@ -61,7 +62,7 @@ export function lean(
     static readonly observedAttributes = members.map(([_, attribute]) => attribute);
     static readonly [contractKey] = { surface };
 
-    /** As `define` in `define.ts` has it, without its messages. */
+    /** `define` of `define.ts` without its messages. */
     static define(name = tag, registry: CustomElementRegistry | undefined = globalThis.customElements) {
       const present = registry?.get(name) as { [contractKey]?: Contract } | undefined;
       if ((present as unknown) !== this && present?.[contractKey]?.surface !== surface) registry?.define(name, this);
@@ -71,7 +72,7 @@ export function lean(
     static {
       for (const [index, [name, attribute, rule]] of members.entries()) {
         Object.defineProperty(this.prototype, name, {
-          // The brand comes before all else, as for a built-in element's property (Web IDL §3.7.6).
+          // As in Web IDL (§3.7.6), an accessor called on another object throws first.
           get(this: Lean) {
             void this.#stale;
             if (state.active) state.graph!.read((this.#holder ??= {} as Holder), index);
@@ -92,11 +93,11 @@ export function lean(
       parts?.extend(this as never, members);
     }
 
-    /** For those who read its properties, once somebody has. */
+    /** Sources for other elements' dependencies, once there is one. */
     #holder: Holder | undefined;
-    /** There once it has been in a document. */
+    /** Undefined before the first connection. */
     #expressions: readonly (Expression | undefined)[] | undefined;
-    /** Whether the expressions have to look. */
+    /** Whether the expressions have to be evaluated. */
     #stale = true;
 
     constructor() {
@@ -104,7 +105,7 @@ export function lean(
       parts?.begin(this, new.target);
       this.shadowRoot ?? this.attachShadow({ mode: 'open' });
       const own = this as unknown as Record<string, unknown>;
-      // What was set before the upgrade (HTML §4.13.1.1 explains why).
+      // Properties set before the upgrade (HTML §4.13.1.1).
       for (const [name] of members)
         if (Object.hasOwn(own, name)) {
           const value = own[name];
@@ -125,7 +126,7 @@ export function lean(
         this.#expressions = (this as unknown as View).view?.(nodesOf(copy)) ?? [];
         this.#show();
         const root = this.shadowRoot!;
-        // What a declarative or cloned root holds was a view's.
+        // The content of a declarative or cloned root comes from a view.
         if (root.firstChild) root.replaceChildren();
         root.appendChild(copy);
       }
@@ -155,18 +156,18 @@ export function lean(
       return this.dispatchEvent(new CustomEvent(type, { detail, bubbles: true, composed: true }));
     }
 
-    /** While it is out of the document it stays as it is. */
+    /** Updates the view; a disconnected element is not updated. */
     #show(): void {
       if (!this.#stale || !this.isConnected) return;
       this.#stale = false;
-      // Readings of expressions are not tracked by others.
+      // Expressions are not dependencies of an evaluation around them.
       const { active } = state;
       state.active = undefined;
       for (const expression of this.#expressions!)
         try {
           expression?.();
         } catch (error) {
-          // A refused value says itself what it is.
+          // The error of a rejected value names its element already.
           const isOurs = (error as { expression?: number } | null)?.expression === 0;
           const failure = new Error(`hole-failed: <${this.localName}>: ${error}`, { cause: error });
           reportError(isOurs ? error : Object.assign(failure, { code: 'hole-failed' }));

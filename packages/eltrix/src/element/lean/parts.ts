@@ -1,10 +1,10 @@
-/** Lean elements with hooks, internals or states: the parts that others have, called by the same life. */
+/** Static elements with hooks, internals or states use the same parts and lifecycle as other elements. */
 import { keyOf } from '../../signals/state.ts';
 import { coreKey, type HasLife } from '../core-key.ts';
 import { Life } from '../life.ts';
 import type { Contract, Living, Member, Part, Plan } from '../plan.ts';
 
-/** The callbacks of a lean element, which bring its view up to date. */
+/** The callbacks of a static element, which update its view. */
 interface Callbacks {
   connectedCallback(): void;
   adoptedCallback(): void;
@@ -15,11 +15,11 @@ interface LeanClass {
   readonly prototype: HTMLElement & Callbacks;
 }
 
-/** What a lean element is given that has parts. */
+/** The parts of a static element. */
 export interface Parts {
-  /** Once for its class. */
+  /** Called once for its class. */
   extend(Class: LeanClass, members: readonly (readonly [name: string, attribute: string, ...unknown[]])[]): void;
-  /** In its constructor, before its root is there. */
+  /** Called in its constructor, before its root exists. */
   begin(host: HTMLElement, Class: { readonly prototype: object }): void;
 }
 
