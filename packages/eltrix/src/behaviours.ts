@@ -1,4 +1,4 @@
-/** Signals for what happens around an element; each is followed while a view or an effect reads it. */
+/** Signals for an element's surroundings; each observes only while a view or an effect depends on it. */
 export { clock } from './behaviours/clock.ts';
 export { debounced } from './behaviours/debounced.ts';
 export { media } from './behaviours/media.ts';

@@ -1,4 +1,4 @@
-/** For compiled code only: what `eltrix build` and the Vite plugin write imports from here. Not for authors; it changes with them. */
+/** Imported by the output of `eltrix build` and of the Vite plugin. Not a public API. */
 export { choiceRule, plainChoiceRule } from './contract/kinds/choice.ts';
 export { clampedRule } from './contract/kinds/clamped.ts';
 export { customRule } from './contract/kinds/custom.ts';

@@ -1,3 +1,3 @@
-/** Values from around an element: of ancestors, and of the page that it stands in. */
+/** Values from an element's surroundings: from its ancestors, and from the page. */
 export { readConfiguration } from './context/configuration.ts';
 export { ask, type Context, context, offer } from './context/context.ts';

@@ -1,4 +1,4 @@
-/** Language: what the page states, formatters of Intl, and texts in several languages. */
+/** Language: the page's `lang` and `dir`, formatters of Intl, and texts in several languages. */
 export { type Formats, formats } from './language/formats.ts';
 export { direction, locale } from './language/locale.ts';
 export {

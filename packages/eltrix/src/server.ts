@@ -1,4 +1,4 @@
-/** Elements, markup and pages as HTML, where there is no document: on a server, or when a site is built. */
+/** Renders elements, markup and pages as HTML without a document: on a server, or in the build of a site. */
 
 import { AwaitedRequests } from './server/awaited-requests.ts';
 import { RenderContext, type RenderOptions, type Writing } from './server/context.ts';
@@ -19,7 +19,7 @@ export { styleFiles, useBase } from './server/styles.ts';
 
 type Write = (rendering: Rendering) => Writing | undefined;
 
-/** Options that have what is rendered wait for answers. */
+/** Options with which rendering waits for answers. */
 interface Waiting {
   readonly wait: number;
 }
@@ -34,7 +34,7 @@ function render(context: RenderContext, write: Write): string {
   return [...(write(rendering) ?? []), rendering.take()].join('');
 }
 
-/** Renders until no request is without its answer, or the time is up. */
+/** Renders until no request is pending, or the time is up. */
 async function answered(options: RenderOptions & Waiting, write: Write): Promise<RenderContext> {
   const until = performance.now() + options.wait;
   const awaited = new AwaitedRequests();
@@ -43,7 +43,7 @@ async function answered(options: RenderOptions & Waiting, write: Write): Promise
     try {
       render(context, write);
       if (awaited.isOpen && (await awaited.wait(until))) continue;
-      // What is without an answer by now stays pending.
+      // Unanswered requests stay pending.
       awaited.isOpen = false;
       return new RenderContext(options, awaited);
     } finally {
@@ -66,12 +66,12 @@ function asStream(options: RenderOptions, write: Write): ReadableStream<Uint8Arr
 }
 
 /**
- * One element as HTML: its tag and attributes, its view in a declarative shadow root, its content. Live expressions are
- * evaluated once; hooks, effects, listeners and observers do not run.
+ * Renders one element as HTML: its tag and attributes, its view in a declarative shadow root, its content. Live
+ * expressions are evaluated once; hooks, effects, listeners and observers do not run.
  *
- * @param Class made with `contract()`, from source and not compiled.
+ * @param Class created with `contract()`, from source and not compiled.
  * @returns HTML; a promise of it if `wait` is given.
- * @throws RenderError for a view or expression that fails, unless `onError` takes it; TypeError for another class.
+ * @throws RenderError for a view or expression that throws, unless `onError` is given; TypeError for another class.
  * @example renderElement(HiveCard, { attributes: { name: 'Bramble' }, properties: { frames } })
  */
 export function renderElement<E extends HTMLElement>(
@@ -84,7 +84,7 @@ export function renderElement<E extends HTMLElement>(Class: new () => E, options
 }
 
 /**
- * A piece of markup as HTML; elements in it are rendered, too, at any depth.
+ * Renders a piece of markup as HTML, with the elements in it at any depth.
  *
  * @returns HTML; a promise of it if `wait` is given.
  * @throws as `renderElement`.
@@ -97,8 +97,8 @@ export function renderMarkup(piece: Markup, options: RenderOptions = {}): unknow
 }
 
 /**
- * A page in which every known element has its view. Every other byte of it is as it was; elements that have a declarative
- * root already stay as they are.
+ * Renders the views of all known elements in a page. All other bytes are unchanged, and so are elements with a
+ * declarative root.
  *
  * @param html a whole page, or a part of one.
  * @returns HTML; a promise of it if `wait` is given.
@@ -112,8 +112,8 @@ export function renderPage(html: string, options: RenderOptions = {}): unknown {
 }
 
 /**
- * The same as a stream of UTF-8: it is made as it is read, so that the first bytes leave at once and a long page needs no
- * memory. What goes wrong ends the stream with the error.
+ * Renders an element as a stream of UTF-8. It renders as it is read: the first bytes leave at once, and memory does
+ * not grow with the length. An error ends the stream.
  * @example new Response(renderElementStream(HiveCard, { attributes: { name: 'Bramble' } }));
  */
 export function renderElementStream<E extends HTMLElement>(

@@ -1,4 +1,4 @@
-/** Parts of views for applications: what fails, what comes late, what leaves, what is long, what the page gives. */
+/** Parts of views for applications: errors, promises, animations, long lists, templates of the page. */
 export { handleErrors, type ReportedError } from './views/errors.ts';
 export { eachInView, type InViewOptions, type RowsInView } from './views/in-view.ts';
 export { fromTemplate } from './views/item-template.ts';

@@ -2,8 +2,8 @@ import type { Readable } from '../signals/computed.ts';
 import { outside } from '../signals/outside.ts';
 
 /**
- * The time, as `Date.now()` has it, every so many milliseconds while something shows it. It stands still while the page
- * is hidden, and is right at once when it is seen again.
+ * The time in milliseconds, as in `Date.now()`, updated at an interval while something depends on it. The clock stops
+ * while the page is hidden, and updates when it is visible again.
  * @example now = clock(60_000);  // ${() => new Date(this.now.get()).toLocaleTimeString()}
  */
 export function clock(interval = 1000): Readable<number> {

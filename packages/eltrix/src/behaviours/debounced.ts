@@ -4,8 +4,9 @@ import { outside } from '../signals/outside.ts';
 import { untracked } from '../signals/state.ts';
 
 /**
- * The value of a live function, once it has not changed for so many milliseconds: for addresses of requests, and for
- * effects that should not follow each key. The first value is there at once. It follows while something reads it.
+ * The value of a tracked function after it has not changed for `ms` milliseconds: for URLs of requests, and for
+ * effects that should not run at each key. The first value is there at once. It observes only while something depends
+ * on it.
  *
  * @param ms how long a value has to stay, in milliseconds.
  * @example
@@ -19,7 +20,7 @@ export function debounced<T>(read: () => T, ms: number): Readable<T> {
     set => {
       let timer: ReturnType<typeof setTimeout> | undefined;
       isFirst = true;
-      // Not part of the effect that may be reading: it ends with the last reader.
+      // A separate owner: it must not end with the effect that reads it, but with the last subscriber.
       const stop = untracked(() =>
         effect(() => {
           const value = read();

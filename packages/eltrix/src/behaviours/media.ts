@@ -2,7 +2,7 @@ import type { Readable } from '../signals/computed.ts';
 import { outside } from '../signals/outside.ts';
 
 /**
- * Whether a media query holds, kept current while something shows it.
+ * Whether a media query matches, observed while something depends on it.
  * @example calm = media('(prefers-reduced-motion: reduce)');
  */
 export function media(query: string): Readable<boolean> {

@@ -5,50 +5,50 @@ import { Cell } from '../signals/signal.ts';
 import { state, untracked } from '../signals/state.ts';
 
 export interface RequestState<T> {
-  /** The last good value; undefined before there was one. */
+  /** The last value; undefined before the first one. */
   readonly value: T | undefined;
-  /** Whether an answer is awaited; also while a request that failed waits to be tried again. */
+  /** Whether an answer is pending, or a failed request waits for its next try. */
   readonly isPending: boolean;
-  /** Whose answer `value` is; undefined before there was one. */
+  /** The URL that `value` comes from; undefined before the first value. */
   readonly from: string | undefined;
-  /** Why the last try failed, until one succeeds. With a status that is no success, `answer` is the response: its body can be read. */
+  /**
+   * The error of the last try; undefined after a success. After a status that is not a success, `answer` is the
+   * response with its body unread.
+   */
   readonly error: (Error & { readonly answer?: Response }) | undefined;
-  /** The HTTP status of the last answer; 0 before. */
+  /** The HTTP status of the last answer; 0 before the first one. */
   readonly status: number;
 }
 
 /** Reads an answer. It may report values before the answer is complete. */
 export interface Reader<T> {
-  /** @param last what a reader that continues had read of the same address before. */
+  /** @param last the value that was read from the same URL before, for readers that continue. */
   (answer: Response, report: (value: T) => void, last?: T): Promise<T>;
-  /** Headers with which the next request asks for what is missing, where the reader continues what it has read. */
+  /** Headers of the next request, for readers that continue a value. */
   readonly continueWith?: (last: T) => Record<string, string>;
 }
 
-/** What sends a request, as `fetch` does. */
+/** Sends a request, like `fetch`. */
 export type Send = (url: string | URL, init: RequestInit & { readonly signal: AbortSignal }) => Promise<Response>;
 
 /**
- * In how many milliseconds to ask again after so many tries that failed and, if this one has, its error; undefined: not at
- * all. `status` is that of the answer, 0 if there was none.
+ * The delay before the next try, in milliseconds; undefined: no further try. It is called with the number of failed
+ * tries, the error of the last one, and the HTTP status, 0 without an answer.
  */
 export type Again = (error: Error | undefined, tries: number, status: number) => number | undefined;
 
 export interface RequestOptions<T> extends Omit<RequestInit, 'signal'> {
-  /**
-   * How the answer is read: `answer => answer.json()` unless given; `lines` and `serverEvents` of this entry give a growing
-   * list.
-   */
+  /** How the answer is read: `answer => answer.json()` unless given. `lines` and `serverEvents` give a growing list. */
   readonly as?: Reader<T>;
-  /** What sends it: `fetch` unless given; `shared` and `within` of this entry, or your own. */
+  /** How the request is sent: `fetch` unless given; `shared` and `within` of this entry, or a function. */
   readonly send?: Send;
-  /** Whether and when to ask again: `retry` of this entry, or your own, as `() => 60_000`. */
+  /** Whether and when to request again: `retry` of this entry, or a function such as `() => 60_000`. */
   readonly again?: Again;
 }
 
-/** A request whose state can be read and tracked. */
+/** A request with a tracked state. */
 export interface RequestSignal<T> extends Readable<RequestState<T>>, RequestState<T> {
-  /** Asks again now. */
+  /** Sends the request again now. */
   again(): void;
 }
 
@@ -76,7 +76,7 @@ class Asking<T> extends Cell<RequestState<T>> implements RequestSignal<T> {
   }
 }
 
-/** The first address; an error is reported later, when the request is made. */
+/** The first URL. An error is reported later, when the request is sent. */
 function peeked(address: () => string | URL | null | undefined): string | URL | null | undefined {
   try {
     return untracked(address);
@@ -86,9 +86,9 @@ function peeked(address: () => string | URL | null | undefined): string | URL | 
 }
 
 /**
- * Asks for something while a view shows it. The address is a function of signals and properties: when it changes, what is
- * on its way is aborted and the new one asked for; null asks for nothing. The last good value stays until there is a
- * better one.
+ * Requests data while a view depends on it. The URL is a function of signals and properties. After a change the
+ * pending request is aborted and the new URL requested; null requests nothing. The last value stays until a newer one
+ * arrives.
  *
  * @example weather = request<Weather>(() => this.place && `/weather/${this.place}`, { send: shared, again: retry(3) });
  */
@@ -102,14 +102,14 @@ export function request<T>(
   const set = follow(
     asking,
     set => {
-      /** Stops; null once nothing reads it any more. */
+      /** Stops the request; null without subscribers. */
       let stop: (() => void) | null | undefined;
-      // What is asked for shows as such from the beginning, or as the answer that a server has sent.
+      // The initial state is pending, or the answer that a server has sent.
       const first = peeked(address);
       const requests = __RENDERED__ ? state.requests : undefined;
       let known = __RENDERED__ && first ? requests?.find(String(first)) : undefined;
       set({ ...asking.current, isPending: !known && !!first, ...(__RENDERED__ && known) } as RequestState<T>);
-      // Its first reader is being evaluated, and what it goes by may be set in the same task.
+      // In a microtask: the same task may still set signals that the URL depends on.
       queueMicrotask(() => {
         if (stop !== null)
           stop = effect(() => {
@@ -117,7 +117,7 @@ export function request<T>(
             try {
               url = address();
             } catch (error) {
-              // What it has read is followed: it may have an address then.
+              // The URL's dependencies are tracked: it may become a URL later.
               void go(null);
               set({ ...asking.current, error: error as Error });
               return;
@@ -142,7 +142,7 @@ export function request<T>(
     true,
   );
 
-  /** @returns whether there was a good answer, and in time. */
+  /** @returns whether a good answer has arrived, in time. */
   const go = async (url: string | URL | null | undefined, tries = 0): Promise<boolean> => {
     clearTimeout(timer);
     control?.abort();
@@ -152,7 +152,7 @@ export function request<T>(
       if (!signal.aborted) set({ ...asking.current, ...part });
     };
     const report = (value: T) => say({ value, from: String(url), error: undefined });
-    // `again()` may be called when nothing reads it any more.
+    // `again()` may be called without subscribers.
     if (!asking.targets) url = null;
     say({ isPending: !!url });
     if (!url) return false;
@@ -160,7 +160,7 @@ export function request<T>(
     let error: Error | undefined;
     let status = 0;
     try {
-      // What has come of a stream need not come again.
+      // Received parts of a stream are kept.
       const { value, from } = asking.current;
       const last = as.continueWith && from === String(url) ? value : undefined;
       const headers = new Headers(init.headers);
@@ -185,7 +185,7 @@ export function request<T>(
     say(error ? { error, isPending: wait! >= 0 } : { isPending: false });
     const { aborted } = signal;
     if (wait! >= 0 && !aborted) timer = setTimeout(go, wait, url, error ? tries + 1 : 0);
-    // Who asks again does so as soon as there is a network, too.
+    // A request that repeats is also sent when the network is back.
     if (again && error && status === 0 && !aborted && globalThis.window)
       window.addEventListener('online', () => go(url), { once: true, signal });
     return !error && !aborted;

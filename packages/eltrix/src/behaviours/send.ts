@@ -1,7 +1,7 @@
 /** Ways to send a request, for `request(address, { send: shared })`. */
 import type { Send } from './request.ts';
 
-/** A request on its way, for all who ask the same. */
+/** A pending request, shared by equal ones. */
 interface Flight {
   readonly control: AbortController;
   readonly answer: Promise<Response>;
@@ -11,8 +11,8 @@ interface Flight {
 const flights = new Map<string, Flight>();
 
 /**
- * Sends equal requests that are on their way at the same time once; each asker has a copy of the answer. One with a body
- * is sent separately. It is aborted when nothing waits for it any more.
+ * Sends equal concurrent requests once; each caller gets a copy of the answer. Requests with a body are not shared.
+ * The request is aborted when no caller waits for it.
  * @example weather = request(() => '/weather', { send: shared });
  */
 export const shared: Send = (url, { signal, ...init }) => {
@@ -40,14 +40,14 @@ export const shared: Send = (url, { signal, ...init }) => {
 };
 
 /**
- * Gives up a request that is not answered, whole, within so many milliseconds.
+ * Aborts a request whose answer is not complete within `ms` milliseconds.
  * @example request(() => '/slow', { send: within(5000, shared) })
  */
 export function within(ms: number, send: Send = fetch): Send {
   return (url, init) => {
     const control = new AbortController();
     init.signal.addEventListener('abort', () => control.abort(init.signal.reason));
-    // Unlike a timer, it need not be cleared.
+    // Unlike a timer it need not be cleared.
     AbortSignal.timeout(ms).addEventListener('abort', () =>
       control.abort(new Error(`${url} gave no answer in ${ms} ms.`)),
     );

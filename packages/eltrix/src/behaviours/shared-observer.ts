@@ -3,13 +3,13 @@ interface Observer {
   unobserve(target: Element): void;
 }
 
-/** Watches an element until the returned function is called. */
+/** Observes an element until the returned function is called. */
 export type Watch<E> = (target: Element, report: (entry: E) => void, options?: object) => () => void;
 
 /**
- * One observer for all elements that are watched alike, each by as many as want to. It stays when nothing is watched any
- * more: idle it costs nothing.
- * @param make makes the observer, which calls the given function.
+ * One observer for all elements with the same options, however many callers observe an element. It is kept when it has
+ * no elements: an idle observer costs nothing.
+ * @param make creates the observer, which calls the given function.
  */
 export function shareObserver<E extends { readonly target: Element }>(
   make: (report: (entries: readonly E[]) => void) => Observer,
@@ -22,7 +22,7 @@ export function shareObserver<E extends { readonly target: Element }>(
     let own = watchers.get(target);
     if (!own) watchers.set(target, (own = new Set()));
     own.add(report);
-    // A target that is observed already gets no further first entry.
+    // An element that is observed already gets no further initial entry.
     observer.unobserve(target);
     observer.observe(target, options);
     return () => {

@@ -1,7 +1,7 @@
-/** Readers of answers that come in pieces, for `request(address, { as: lines })`. */
+/** Readers of answers that arrive in parts, for `request(address, { as: lines })`. */
 import type { Reader } from './request.ts';
 
-/** What has come since the last time, in whole pieces. */
+/** Returns the complete parts that have arrived since the last call. */
 async function* pieces(answer: Response, end: RegExp): AsyncGenerator<string[]> {
   const reader = answer.body!.pipeThrough(new TextDecoderStream()).getReader();
   let rest = '';
@@ -28,31 +28,31 @@ async function collected<T>(
       const item = make(piece);
       if (item !== undefined) list.push(item);
     }
-    // Another list each time, so that its readers see a change; once for all that came together.
+    // A new list each time, so that subscribers see a change; one for all parts that arrived together.
     if (list.length > before) report([...list]);
   }
   return list;
 }
 
 /**
- * Lines of text as they come; empty lines are omitted.
- * @example log = request(() => '/log', { as: lines });  // value is a list of the lines so far
+ * Lines of text as they arrive, without empty lines.
+ * @example log = request(() => '/log', { as: lines });  // value is the list of lines so far
  */
 export function lines(answer: Response, report: (value: string[]) => void): Promise<string[]> {
   return collected(answer, /\r?\n/, line => line || undefined, report);
 }
 
 export interface ServerEvent {
-  /** `message` unless the server says otherwise. */
+  /** The event's type; `message` unless the server sends another. */
   readonly type: string;
   readonly data: string;
-  /** The last event ID at that time; empty before there was one. */
+  /** The last event ID at that time; empty before the first one. */
   readonly id: string;
 }
 
 /**
- * Server-sent events as they come (HTML §9.2.6). With `again` a stream that ends or breaks is asked for again with the header
- * `Last-Event-ID`, and the list goes on.
+ * Server-sent events as they arrive (HTML §9.2.6). With `again`, a stream that ends or breaks is requested again with
+ * the header `Last-Event-ID`, and the list continues.
  * @example news = request(() => '/news', { as: serverEvents, again: retry(3) });
  */
 export const serverEvents: Reader<ServerEvent[]> = /* @__PURE__ */ Object.assign(
@@ -73,11 +73,11 @@ export const serverEvents: Reader<ServerEvent[]> = /* @__PURE__ */ Object.assign
   },
 );
 
-/** An event, also one without data: that sets the last event ID only. */
+/** An event; one without data only sets the last event ID. */
 function eventOf(block: string, lastId: string): Omit<ServerEvent, 'data'> & { readonly data: string | undefined } {
   const fields: Record<string, string[]> = {};
   for (const line of block.split(/\r?\n/)) {
-    // A field without a colon has an empty value; a line that begins with one is a comment.
+    // A field without a colon has an empty value; a line that begins with a colon is a comment.
     const [, name, value = ''] = /^([^:]+):? ?(.*)$/.exec(line) ?? [];
     if (name) (fields[name] ??= []).push(value);
   }

@@ -1,42 +1,44 @@
-/** Requests that change something: the state of a form while it is sent. */
+/** Requests that change data: the state of a form while it is sent. */
 
 import type { Readable } from '../signals/computed.ts';
 import { Cell } from '../signals/signal.ts';
 import type { Send } from './request.ts';
 
 export interface SubmissionState<T> {
-  /** The last answer, read; undefined before there was one. */
+  /** The value of the last answer; undefined before the first one. */
   readonly value: T | undefined;
-  /** Whether an answer is awaited. */
+  /** Whether an answer is pending. */
   readonly isPending: boolean;
-  /** Why the last one failed. With a status that is no success, `answer` is the response: its body can be read. */
+  /** The error of the last try. After a status that is not a success, `answer` is the response with its body unread. */
   readonly error: (Error & { readonly answer?: Response }) | undefined;
-  /** The HTTP status of the last answer; 0 before. */
+  /** The HTTP status of the last answer; 0 before the first one. */
   readonly status: number;
 }
 
-/** What is sent: as `fetch` takes it, or a list or record that is sent as JSON. */
+/** The body: any value that `fetch` accepts, or a list or plain object, which is sent as JSON. */
 export type SubmissionBody = BodyInit | object | null;
 
 export interface SubmissionOptions<T> extends Omit<RequestInit, 'body' | 'signal'> {
-  /** How the answer is read; unless given as JSON, and as undefined if it has no content (status 204 or 205). */
+  /** How the answer is read: as JSON unless given, and as undefined if it has no content (status 204 or 205). */
   readonly as?: (answer: Response) => Promise<T>;
-  /** What a form sends in place of its FormData: `data => Object.fromEntries(data)` sends JSON. */
+  /** Converts a form's data before it is sent: `data => Object.fromEntries(data)` sends JSON. */
   readonly body?: (data: FormData) => SubmissionBody;
-  /** What sends it: `fetch` unless given. */
+  /** How the request is sent: `fetch` unless given. */
   readonly send?: Send;
 }
 
-/** A submission whose state can be read and tracked. */
+/** A submission with a tracked state. */
 export interface Submission<T> extends Readable<SubmissionState<T>>, SubmissionState<T> {
   /**
-   * Sends. While an answer is awaited it sends nothing and returns the promise of that answer.
-   * @returns the answer as it was read; undefined if it failed; see `error`.
+   * Sends the request. While an answer is pending it sends nothing and returns the pending promise.
+   * @returns the value of the answer; undefined after a failure, see `error`.
    */
   send(body?: SubmissionBody, address?: string | URL): Promise<T | undefined>;
-  /** Listener for `submit`: sends the form's data in place of the browser. `<form onsubmit=${this.saving.submit}>` */
+  /**
+   * A listener for `submit` that sends the form's data instead of the browser. `<form onsubmit=${this.saving.submit}>`
+   */
   readonly submit: (event: SubmitEvent) => Promise<T | undefined>;
-  /** Gives up what is on its way. */
+  /** Aborts the pending request. */
   abort(): void;
 }
 
@@ -115,7 +117,7 @@ class Sending<T> extends Cell<SubmissionState<T>> implements Submission<T> {
     const form = event.target as HTMLFormElement;
     const data = new FormData(form, event.submitter);
     const { body = data => data } = this.#options;
-    // An attribute, since a field of that name hides the property.
+    // The attribute is read, since a field with that name hides the property.
     const action = this.#address ? undefined : new URL(form.getAttribute('action') ?? '', document.baseURI);
     const method = form.getAttribute('method')?.toUpperCase();
     return this.send(body(data), action, method === 'GET' || method === 'DIALOG' ? undefined : method);
@@ -126,7 +128,7 @@ class Sending<T> extends Cell<SubmissionState<T>> implements Submission<T> {
   }
 }
 
-/** Whether something is sent as JSON: a list or a plain record. */
+/** Whether a body is sent as JSON: a list or a plain object. */
 function isPlain(body: SubmissionBody): boolean {
   if (typeof body !== 'object' || body === null) return false;
   const prototype: unknown = Object.getPrototypeOf(body);
@@ -139,8 +141,8 @@ async function read<T>(answer: Response): Promise<T> {
 }
 
 /**
- * Sends something that changes the server's data, and shows how it goes. It sends only on request, goes on when the element is
- * disconnected, and sends nothing twice while an answer is awaited.
+ * Sends a request that changes the server's data, and tracks its state. It sends only when it is called, continues
+ * when the element is disconnected, and never sends twice at the same time.
  *
  * @param address where to; without it a form's `action`.
  * @param options as for `fetch`; the method is POST, or that of the form.

@@ -2,7 +2,8 @@ import type { Readable } from '../signals/computed.ts';
 import { outside } from '../signals/outside.ts';
 
 /**
- * The last performance entries of some types ("resource", "measure", "longtask", …), at most `keep` of them, 100 unless given.
+ * The last performance entries of some types ("resource", "measure", "longtask", …), at most `keep` of them, 100
+ * unless given.
  * @example slow = watchTimings(['longtask'], 20);  // ${() => this.slow.get().length}
  */
 export function watchTimings(types: readonly string[], keep = 100): Readable<readonly PerformanceEntry[]> {

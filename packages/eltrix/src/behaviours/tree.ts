@@ -4,13 +4,14 @@ import { outside } from '../signals/outside.ts';
 export interface Tree {
   /** The light children, in order. */
   readonly children: readonly Element[];
-  /** What has happened since the last time; empty at first. */
+  /** The mutations since the last notification; empty at first. */
   readonly records: readonly MutationRecord[];
 }
 
 /**
- * The children that the page gave an element, kept current while something shows them.
- * @param options added to what is watched already: children, text and attributes of the whole tree.
+ * The children of an element, observed while something depends on them.
+ * @param options further options of the MutationObserver; children, text and attributes of the whole tree are observed
+ *   always.
  * @example tree = watchTree(this);  // ${() => this.tree.get().children.length}
  */
 export function watchTree(host: Element, options: MutationObserverInit = {}): Readable<Tree> {

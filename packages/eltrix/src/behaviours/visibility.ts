@@ -4,17 +4,17 @@ import { shareObserver, type Watch } from './shared-observer.ts';
 
 export interface Visibility {
   readonly isVisible: boolean;
-  /** How much of it, from 0 to 1. */
+  /** The visible fraction, from 0 to 1. */
   readonly ratio: number;
 }
 
-/** By default `ratio` follows in steps of a twentieth. */
+/** By default `ratio` changes in steps of a twentieth. */
 const threshold = Array.from({ length: 21 }, (_, step) => step / 20);
 
 const hidden: Visibility = { isVisible: false, ratio: 0 };
 const byRoot = new WeakMap<object, Record<string, Watch<IntersectionObserverEntry>>>();
 
-/** One observer for all of the same options. */
+/** One observer for all elements with the same options. */
 function observe(target: Element, given: IntersectionObserverInit, set: (seen: Visibility) => void): () => void {
   const options = { threshold, ...given };
   const root = options.root ?? document;
@@ -29,7 +29,8 @@ function observe(target: Element, given: IntersectionObserverInit, set: (seen: V
 }
 
 /**
- * Whether an element is seen, kept current while something shows it. Elements with the same options share an observer.
+ * Whether an element is visible, observed while something depends on it. Elements with the same options share an
+ * observer.
  * @param options `root`, `rootMargin` and `threshold` (in steps of a twentieth unless given; Intersection Observer §2.2, IntersectionObserverInit).
  * @example seen = watchVisibility(this, { rootMargin: '200px' });  // ${() => this.seen.get().isVisible}
  */
@@ -38,7 +39,7 @@ export function watchVisibility(target: Element, options: IntersectionObserverIn
 }
 
 /**
- * The same for each of the elements that match in an element's own view and among its children, as they come and go.
+ * The same for all matching elements in an element's view and among its children, including later ones.
  * @example rows = watchVisibilityOf(this, 'li');  // ${() => this.rows.get().get(row)?.isVisible}
  */
 export function watchVisibilityOf(
@@ -70,7 +71,7 @@ export function watchVisibilityOf(
     };
     const observer = new MutationObserver(look);
     for (const root of roots) observer.observe(root, { childList: true, subtree: true, attributes: true });
-    // The view is being made when its first expression reads this.
+    // The view is being created when its first expression reads this.
     queueMicrotask(look);
     return () => {
       observer.disconnect();

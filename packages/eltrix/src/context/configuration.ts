@@ -1,17 +1,15 @@
-/** Configuration that a page or a content system writes: JSON among an element's children, or data attributes around it. */
+/** Configuration in the page's HTML: JSON among an element's children, or data attributes around the element. */
 import { contractKey } from '../element/contract-key.ts';
 import type { Contract } from '../element/plan.ts';
 import { report } from '../signals/report.ts';
 
-/** A key without the signs by which people join words: `api-url`, `apiUrl` and `api_url` are one. */
+/** A key without separators: `api-url`, `apiUrl` and `api_url` are the same. */
 const plain = (key: string) => key.replace(/[-_]/g, '').toLowerCase();
 
 /**
- * Reads an element's configuration into its declared properties: from `<script type="application/json">` among its
- * children, else from `data-…` attributes of the element and of what stands around it, the nearest first. What an
- * attribute of the element itself says stays.
- *
- * JSON that does not parse, and keys that are no declared property, are reported; the rest is read.
+ * Sets an element's declared properties from the page. It reads `<script type="application/json">` among the element's
+ * children, else `data-…` attributes of the element and its ancestors, nearest first. Attributes of the element itself
+ * override both. Invalid JSON, and keys that are not declared properties, are reported; the other keys are set.
  *
  * @returns the properties that were set.
  * @example connected() { readConfiguration(this); }
@@ -27,7 +25,7 @@ export function readConfiguration(host: HTMLElement): string[] {
       const before = properties[name];
       if (!fits(value, before)) return refuse(name, value);
       properties[name] = value;
-      // A choice that is none gives the default.
+      // An invalid choice gives the default.
       if (typeof before === 'string' && properties[name] !== String(value)) {
         properties[name] = before;
         return refuse(name, value);
@@ -63,7 +61,7 @@ export function readConfiguration(host: HTMLElement): string[] {
   }
   for (let node: Element | null = host; node; node = node.parentElement)
     for (const [key, text] of Object.entries((node as HTMLElement).dataset ?? {})) {
-      // What stands around an element may have data for others.
+      // Ancestors may have data attributes for other elements.
       const name = find(key);
       if (name !== undefined) assign(name, meant(text!, (host as unknown as Record<string, unknown>)[name]));
     }
@@ -87,17 +85,17 @@ function parsed(host: Element, text: string): object {
   }
 }
 
-/** Whether a value can stand in the place of another one: of the same type, where that is a plain one. */
+/** Whether a value has the type of another one, if that is a primitive. */
 function fits(value: unknown, before: unknown): boolean {
   const type = typeof before;
   if (type === 'number') return typeof value === 'number';
   return type !== 'boolean' || typeof value === 'boolean';
 }
 
-/** The value of a data attribute: as text, number or flag if the property is one, else as JSON means it. */
+/** Converts a data attribute: to the property's type if that is text, number or flag, else as JSON. */
 function meant(text: string, before: unknown): unknown {
   if (typeof before === 'string') return text;
-  // As the attribute of a flag: being there means true; content systems write "false".
+  // Like the attribute of a flag, a present attribute means true. Content systems write "false" for false.
   if (typeof before === 'boolean') return text === '' || text === 'true' ? true : text === 'false' ? false : text;
   if (!/^(?:[[{]|true$|false$|null$|-?\d+(?:\.\d+)?$)/.test(text)) return text;
   try {

@@ -1,25 +1,28 @@
-/** Values handed down the tree, by the community's context protocol: an event that asks, and a callback that answers. */
+/**
+ * Values for descendants, by the community's context protocol: an element sends a request event, and an ancestor
+ * answers with a callback.
+ */
 import { onMoved } from '../element/moved.ts';
 import type { Readable } from '../signals/computed.ts';
 import { effect } from '../signals/effect.ts';
 import { outside } from '../signals/outside.ts';
 import { untracked } from '../signals/state.ts';
 
-/** What is asked for; two are the same if they are the same object. */
+/** The key of a context. Contexts are compared by identity. */
 export interface Context<T> {
   readonly name: string;
-  /** Only a type. */
+  /** A type only. */
   readonly value?: T;
 }
 
-/** Makes a context. One of the same name from another copy of a module is another one, so export it from one place. */
+/** Creates a context. Export it from one module: a second one with the same name is another context. */
 export function context<T>(name: string): Context<T> {
   return { name };
 }
 
 type Callback<T> = (value: T, stop?: () => void) => void;
 
-/** The event that asks; bubbles and is composed. */
+/** The request event; it bubbles and is composed. */
 class ContextRequest<T> extends Event {
   constructor(
     readonly context: unknown,
@@ -49,10 +52,10 @@ type RequestEvent = Event & {
 };
 
 /**
- * Offers a value to all elements below: those made with Eltrix, and others that ask by the protocol. A readable is
- * followed. Of several that offer the same the nearest one answers.
+ * Offers a value to all descendants: elements made with Eltrix, and others that use the protocol. A signal is tracked.
+ * If several ancestors offer the same context, the nearest one answers.
  *
- * @returns a function that ends it, for `scope.use()`.
+ * @returns a function that withdraws it, for `scope.use()`.
  * @example connected(scope) { scope.use(offer(this, apiary, this.#apiary)); }
  */
 export function offer<T>(host: Element, key: Context<T>, value: T | Readable<T>): () => void {
@@ -74,23 +77,23 @@ export function offer<T>(host: Element, key: Context<T>, value: T | Readable<T>)
     };
     stops.add(stop);
     stopEffect = effect(() => callback(read(), stop));
-    // It may have been ended in its first call.
+    // The first call may have ended the subscription.
     if (ended) stopEffect();
   };
   host.addEventListener('context-request', answer);
-  // Who asked before may ask again.
+  // Earlier requesters may request again.
   host.dispatchEvent(new ContextProvider(key, host));
   return () => {
     host.removeEventListener('context-request', answer);
     for (const stop of stops) stop();
-    // Who asked may find another one further out.
+    // Requesters may find a provider further out.
     if (host.isConnected) host.dispatchEvent(new ContextProvider(key, host));
   };
 }
 
 /**
- * The value that the nearest ancestor offers, kept current while something shows it; undefined without a provider. It asks
- * again when its element is moved, and when a nearer provider appears.
+ * The value that the nearest ancestor offers, tracked; undefined without a provider. The request is repeated when the
+ * element is moved, and when a nearer provider appears.
  *
  * @example apiary = ask(this, apiaryContext);  // in the view: ${() => this.apiary.get()?.name}
  */
@@ -107,7 +110,7 @@ export function ask<T>(host: Element, key: Context<T>): Readable<T | undefined> 
           key,
           host,
           (value, end) => {
-            // An answer to an earlier question.
+            // An answer to an earlier request.
             if (!current) return end?.();
             stop = () => {
               current = false;
@@ -120,7 +123,7 @@ export function ask<T>(host: Element, key: Context<T>): Readable<T | undefined> 
         host.dispatchEvent(event);
         if (!stop) set(undefined);
       };
-      // Somebody who offers may come later, or nearer.
+      // A provider may appear later, or nearer.
       const { ownerDocument } = host;
       const again = (event: Event) => {
         const { context: offered, contextTarget } = event as Event & { context?: unknown; contextTarget?: Element };
@@ -129,13 +132,13 @@ export function ask<T>(host: Element, key: Context<T>): Readable<T | undefined> 
       };
       ownerDocument?.addEventListener('context-provider', again);
       const stay = onMoved(host, () => untracked(request));
-      // What the other side reads as it answers is its own affair.
+      // Signals that the provider reads are not dependencies of the requester.
       untracked(request);
       return () => {
         ownerDocument?.removeEventListener('context-provider', again);
         stay();
         if (stop) untracked(stop);
-        // Without an element there is no provider above.
+        // Without an element there is no ancestor.
         set(undefined);
       };
     },
@@ -143,7 +146,7 @@ export function ask<T>(host: Element, key: Context<T>): Readable<T | undefined> 
   );
 }
 
-/** Whether an element is above another, over shadow roots. */
+/** Whether an element is an ancestor of another, across shadow roots. */
 function isAround(outer: Node, inner: Node): boolean {
   for (
     let node: Node | null = inner;

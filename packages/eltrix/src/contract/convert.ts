@@ -1,4 +1,4 @@
-/** Web IDL's conversions from any value, as an assignment to a built-in element's property makes them. */
+/** Web IDL's conversions, as assignments to properties of built-in elements apply them. */
 
 /** Web IDL §3.2.10 DOMString: ToString, so `toString` comes before `valueOf`. A symbol is a TypeError. */
 export function toText(value: unknown): string {
@@ -33,10 +33,10 @@ export function asciiLowerCase(text: string): string {
   return text.replace(/[A-Z]+/g, letters => letters.toLowerCase());
 }
 
-/** The largest value that a reflected `long` holds, 2^31 - 1. */
+/** The largest value of a reflected `long`, 2^31 - 1. */
 export const maxLong = 0x7fffffff;
 
-/** What a built-in element throws for a number that its attribute cannot hold. */
+/** The error of built-in elements for a number out of range. */
 export function indexSizeError(value: number, wanted: string): DOMException {
   return new DOMException(__DEV__ ? `The value ${value} is out of range. Assign ${wanted}.` : '', 'IndexSizeError');
 }

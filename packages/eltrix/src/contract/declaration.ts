@@ -7,11 +7,11 @@ import type { SlotDeclaration } from './slot.ts';
 // biome-ignore lint/suspicious/noExplicitAny: a record of kinds of any value each; inference narrows it.
 type Any = any;
 
-/** The public surface of an element, as its author states it. */
+/** The public surface of an element. */
 export interface Declaration {
-  /** One sentence for people. */
+  /** A description in one sentence. */
   readonly about?: string;
-  /** What to use in its place, for what is going to be removed: `'use mood'`. Checks report each use of it. */
+  /** The replacement, for an element that is going to be removed: `'use mood'`. Checks report each use. */
   readonly deprecated?: string;
   /** Property name to attribute kind. */
   readonly attributes?: Readonly<Record<string, Kind<Any>>>;
@@ -21,33 +21,40 @@ export interface Declaration {
   readonly events?: Readonly<Record<string, EventDeclaration<Any>>>;
   /** Slot name (`''` is the default slot) to its declaration. */
   readonly slots?: Readonly<Record<string, SlotDeclaration>>;
-  /** Shadow part name to a sentence about it. */
+  /** Shadow part name to its description. */
   readonly parts?: Readonly<Record<string, string>>;
-  /** Custom property name, dashes included, to a sentence about it. */
+  /** Custom property name, dashes included, to its description. */
   readonly cssProperties?: Readonly<Record<`--${string}`, string>>;
-  /** Custom state name to a sentence about it; matched by `:state(name)`. With `when` it follows a condition. */
+  /** Custom state name to its description; matched by `:state(name)`. With `when` the state follows a condition. */
   readonly states?: Readonly<Record<string, string | StateDeclaration>>;
-  /** Role and ARIA values that count unless the page states others: `{ role: 'meter', ariaValueNow: card => String(card.level) }`. */
+  /**
+   * Default role and ARIA values, which attributes in the page override: `{ role: 'meter', ariaValueNow: card =>
+   * String(card.level) }`.
+   */
   readonly semantics?: Semantics;
   /** Rules of the conformance check that it cannot pass, each with the reason: `{ exempt: { 'made-alike': 'shows the time' } }`. */
   readonly conformance?: { readonly exempt?: Readonly<Record<string, string>> };
-  /** False leaves the element to the browser where pages are rendered on a server. */
+  /** False: a server leaves the element to the browser. */
   readonly render?: boolean;
   /** Whether the element is form-associated. */
   readonly form?: boolean;
   /**
-   * How the shadow root is made, default open; `'none'` puts the view into the element itself. With `customElementRegistry` the
-   * elements of the view are those of that registry, where the engine has scoped ones (HTML §4.13.4).
+   * Options of the shadow root, which is open by default. `'none'` puts the view into the element. With
+   * `customElementRegistry` the view uses the elements of that registry, where the engine supports scoped registries
+   * (HTML §4.13.4).
    */
   readonly shadow?: Partial<ShadowRootInit> | 'none';
   /** The built-in tag that a customized built-in element extends; implies `shadow: 'none'`. */
   readonly extends?: keyof HTMLElementTagNameMap;
 }
 
-/** A custom element name as far as a type can check it: lower case, with a hyphen. */
+/** A custom element name, as far as a type can check it: lower case, with a hyphen. */
 export type TagName<Tag extends string> = Tag extends `${infer _}-${infer _}` ? Lowercase<Tag> : `${Tag}-element`;
 
-/** What inference lets through: keys that a declaration does not have, custom properties without their hyphens, one name twice. */
+/**
+ * Errors that type inference does not find: unknown keys in a declaration, custom properties without their hyphens, a
+ * name declared twice.
+ */
 export type Checked<D extends Declaration> = { readonly [K in Exclude<keyof D, keyof Declaration>]: never } & {
   readonly cssProperties?: { readonly [K in Exclude<keyof D['cssProperties'], `--${string}`>]: never };
   readonly properties?: { readonly [K in keyof D['attributes'] & keyof D['properties']]: never };
@@ -58,7 +65,7 @@ type PropertyValue<P> = P extends PropertyDeclaration<infer T> ? T : never;
 type DetailOf<E> = E extends EventDeclaration<infer Detail> ? Detail : never;
 type Simplify<T> = { -readonly [K in keyof T]: T[K] };
 
-/** The properties that a declaration gives its element. */
+/** The properties of an element with this declaration. */
 export type PropertiesOf<D extends Declaration> = Simplify<
   {
     [K in keyof D['attributes']]: KindValue<D['attributes'][K]>;

@@ -1,13 +1,13 @@
 export interface EventOptions {
-  /** One sentence for people. */
+  /** A description in one sentence. */
   readonly about?: string;
-  /** What to use in its place, for what is going to be removed: `'use mood'`. Checks report each use of it. */
+  /** The replacement, for an event that is going to be removed: `'use hive-open'`. Checks report each use. */
   readonly deprecated?: string;
-  /** Whether it travels up the tree; true unless given. */
+  /** Whether the event bubbles; true unless given. */
   readonly bubbles?: boolean;
-  /** Whether it leaves shadow trees; true unless given. */
+  /** Whether the event crosses shadow roots; true unless given. */
   readonly composed?: boolean;
-  /** Whether `preventDefault()` makes `emit` return false; false unless given. */
+  /** Whether listeners can cancel it: `emit` then returns false. False unless given. */
   readonly cancelable?: boolean;
 }
 
@@ -18,7 +18,7 @@ export interface EventDeclaration<Detail = unknown> {
   readonly bubbles: boolean;
   readonly composed: boolean;
   readonly cancelable: boolean;
-  /** Only a type: `event<{ name: string }>()`. */
+  /** A type only: `event<{ name: string }>()`. */
   readonly detail?: Detail;
 }
 

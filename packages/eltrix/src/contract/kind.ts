@@ -1,60 +1,63 @@
 /**
- * What every attribute kind is: two pure functions between an attribute's text and a property's value, and the
- * data that describes them. Nothing here touches a DOM.
+ * Attribute kinds: two pure functions between an attribute's text and a property's value, and a description. No DOM is
+ * needed.
  */
 
-/** The node whose attribute is read, as far as a kind may look at it. */
+/** The part of a node that kinds may read. */
 export interface KindHost {
-  /** The node document's base URL at the time of reading; only `url` looks at it. */
+  /** The base URL of the node's document at the time of reading; used by `url` only. */
   readonly baseURI: string;
 }
 
-/** Options that every kind takes. */
+/** Options of all kinds. */
 export interface KindOptions {
-  /** One sentence for people. */
+  /** A description in one sentence. */
   readonly about?: string;
-  /** What to use in its place, for what is going to be removed: `'use mood'`. Checks report each use of it. */
+  /** The replacement, for an attribute that is going to be removed: `'use mood'`. Checks report each use. */
   readonly deprecated?: string;
-  /** The attribute's name, where it is not the property's name in kebab case. */
+  /** The attribute's name; the property's name in kebab case unless given. */
   readonly attribute?: string;
-  /** `false`: the attribute sets the property, but assigning the property leaves the attribute alone. */
+  /** `false`: the attribute sets the property, but assigning the property does not set the attribute. */
   readonly reflect?: boolean;
 }
 
-/** How an attribute's text and a property's value become each other: all of a kind that works in a built widget. */
+/** The conversions of a kind: the part that built elements contain. */
 export interface Rule<T> {
-  /** The property's value for the attribute's text, null when it is absent. */
+  /** The property's value for an attribute's text; the text is null if the attribute is absent. */
   read(text: string | null, host: KindHost): T;
   /**
-   * The attribute's new text for an assigned value; null removes the attribute and `undefined` leaves it as it is. What
-   * it throws leaves the assignment, and nothing has changed.
+   * The attribute's text for an assigned value; null removes the attribute and `undefined` leaves it unchanged. If it
+   * throws, the assignment throws and nothing changes.
    */
   write(value: unknown): string | null | undefined;
   /**
-   * Kinds whose value is worth keeping between two readings of the same text (`json`, `custom`) and that fall back
-   * to the last good value: `read` may throw, and the element layer keeps, reports and falls back.
+   * For kinds whose value is kept between two readings of the same text (`json`, `custom`). Their `read` may throw:
+   * the element layer reports the error and returns the last valid value.
    */
   readonly remembers?: boolean;
-  /** Kinds whose property is one live object for ever (`tokens`) make it here, over the attribute's text. */
+  /**
+   * For kinds whose property is one live object (`tokens`): creates the object that reads and writes the attribute's
+   * text.
+   */
   live?(text: AttributeText): T;
 }
 
-/** An attribute kind: its rule, and the data that describes it. */
+/** An attribute kind: its conversions and its description. */
 export interface Kind<T> extends KindOptions, Rule<T> {
   readonly kind: string;
-  /** What the property is when the attribute says nothing usable, for manifests and reference pages. */
+  /** The default value, for manifests and reference pages. */
   readonly default?: unknown;
-  /** The declared options that only this kind has, for manifests, controls and reference pages. */
+  /** The options of this kind only, for manifests, controls and reference pages. */
   readonly details?: Readonly<Record<string, unknown>>;
 }
 
-/** The text of one attribute of one element: what a live property object reads and writes. */
+/** The text of one attribute of one element, for a live property object. */
 export interface AttributeText {
   get(): string | null;
   set(text: string): void;
 }
 
-/** Only the options that every kind has, without the keys that are not there. */
+/** The options of all kinds, without undefined ones. */
 export function common(options: KindOptions): KindOptions {
   const { about, deprecated, attribute, reflect } = options;
   return {

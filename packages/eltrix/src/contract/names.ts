@@ -12,7 +12,7 @@ const reserved = new Set([
   'missing-glyph',
 ]);
 
-/** Why a name is no custom element name, or null if it is one (HTML §4.13.3, valid custom element name). */
+/** The reason why a name is not a valid custom element name (HTML §4.13.3), or null. */
 export function tagProblem(tag: unknown): { readonly code: string; readonly message: string } | null {
   const say = (problem: string, fix: string) => ({
     code: 'tag-name',
@@ -45,7 +45,7 @@ export function tagProblem(tag: unknown): { readonly code: string; readonly mess
   return null;
 }
 
-/** `queenAge` is `queen-age`, `ariaURL` is `aria-url`: the attribute's name for a property's. */
+/** The attribute name of a property: `queenAge` gives `queen-age`, `ariaURL` gives `aria-url`. */
 export function kebabCase(name: string): string {
   return name
     .replace(/([a-z0-9])([A-Z])/g, '$1-$2')

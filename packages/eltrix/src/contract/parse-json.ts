@@ -1,10 +1,10 @@
-/** JSON as an attribute carries it, with errors that say where. */
+/** Parses JSON in attributes, with the position of errors. */
 
-/** What does not parse: `offset` counts UTF-16 units from the attribute's first character. */
+/** A syntax error; `offset` counts UTF-16 units from the start of the attribute's value. */
 export class JsonSyntaxError extends SyntaxError {
   override readonly name = 'SyntaxError';
   readonly offset: number;
-  /** The text around the offset, at most 60 characters, with a mark where it stands. */
+  /** At most 60 characters around the offset, with a mark at the offset. */
   readonly excerpt: string;
 
   constructor(text: string, offset: number) {
@@ -39,7 +39,7 @@ export function parseJson(text: string): unknown {
   }
 }
 
-/** Where the grammar first fails. The engines' own messages differ, and one of them has no position. */
+/** The position of the first syntax error. Messages of engines differ, and not all contain a position. */
 function firstError(text: string): number {
   const token =
     /[\t\n\r ]*(?:([[\]{},:])|("(?:[^"\\]|\\.)*"|'(?:[^'\\]|\\.)*')|(-?(?:0|[1-9]\d*)(?:\.\d+)?(?:[eE][+-]?\d+)?|true|false|null)(?![\w.]))/suy;
@@ -75,7 +75,7 @@ function firstError(text: string): number {
     if (expects === 'next' && open.length === 0) {
       const rest = /^[\t\n\r ]*/.exec(text.slice(token.lastIndex))![0].length;
       if (token.lastIndex + rest < text.length) return token.lastIndex + rest;
-      // The grammar is satisfied, so a string's content is at fault: a control character or a bad escape.
+      // The tokens are valid, so a string contains the error: a control character or an invalid escape.
       const bad = /[\u0000-\u001f]|\\(?!["'\\/bfnrt]|u[0-9a-fA-F]{4})/u.exec(text);
       return bad ? bad.index : text.length;
     }

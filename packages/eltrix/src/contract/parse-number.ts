@@ -1,9 +1,12 @@
-/** HTML's number microsyntaxes. Each returns null where the standard says "error", and for no attribute. */
+/**
+ * HTML's number microsyntaxes. Each function returns null where the standard returns an error, and for a missing
+ * attribute.
+ */
 
 /** HTML §2.3.4.1, rules for parsing integers. `-0` is 0; the result may be outside 2^31 and even infinite. */
 export function parseInteger(text: string | null): number | null {
-  // parseInt skips more kinds of white space, and would find numbers where the standard says "error". No attribute reads
-  // "null" here, which begins with no digit.
+  // parseInt skips other kinds of white space, so the pattern is checked first. A missing attribute ("null") does not
+  // match the pattern.
   return /^[\t\n\f\r ]*[+-]?\d/.test(text!) ? Number.parseInt(text!, 10) + 0 : null;
 }
 

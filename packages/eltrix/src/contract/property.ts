@@ -1,7 +1,7 @@
 export interface PropertyOptions {
-  /** One sentence for people. */
+  /** A description in one sentence. */
   readonly about?: string;
-  /** What to use in its place, for what is going to be removed: `'use mood'`. Checks report each use of it. */
+  /** The replacement, for a property that is going to be removed: `'use mood'`. Checks report each use. */
   readonly deprecated?: string;
 }
 
@@ -9,12 +9,12 @@ export interface PropertyOptions {
 export interface PropertyDeclaration<T> extends PropertyOptions {
   /** `data` is replaced as a whole; `live` is tracked deeply. */
   readonly kind: 'data' | 'live';
-  /** Makes the first value, once an element, when it is first read. */
+  /** Creates the default value when an element's property is first read. */
   make(): T;
 }
 
 /**
- * Any value, replaced as a whole: assigning it shows, changing it in place does not.
+ * A property for any value. Assigning a new value updates the view; changing the value in place does not.
  * @example frames: data<readonly Frame[]>(() => [])  // card.frames = [...card.frames, frame]
  */
 export function data<T>(make: () => T, options: PropertyOptions = {}): PropertyDeclaration<T> {
@@ -22,15 +22,15 @@ export function data<T>(make: () => T, options: PropertyOptions = {}): PropertyD
 }
 
 /**
- * Arrays and plain objects, tracked deeply: `push`, `splice`, index, field and `delete` show. What is read is a
- * stand-in of the object given, the same one at each reading; `===` between two readings of one thing holds.
+ * A property for arrays and plain objects, tracked deeply: `push`, `splice`, and changes of indexes and fields update
+ * the view. Reading returns a proxy of the assigned object, the same one each time, so `===` works.
  * @example notes: live<string[]>(() => [])  // card.notes.push('Queen seen.')
  */
 export function live<T extends object>(make: () => T, options: PropertyOptions = {}): PropertyDeclaration<T> {
   return { kind: 'live', make: maker('live', make), ...options };
 }
 
-/** @throws TypeError for the value itself, which all elements would share. */
+/** @throws TypeError for a value instead of a function: all elements would share it. */
 function maker<T>(kind: string, make: () => T): () => T {
   if (__DEV__ && typeof make !== 'function')
     throw new TypeError(

@@ -1,12 +1,14 @@
-/** What an element means to assistive technology, and states that follow from conditions. */
+/** Default semantics for assistive technology, and custom states with conditions. */
 
 // biome-ignore lint/suspicious/noExplicitAny: the element's own type is not known where its contract is stated.
 type Element = any;
 
-/** A value for ElementInternals, or a function of the element that is live. */
+/** A value for ElementInternals, or a function of the element that is tracked. */
 type Semantic = string | null | ((element: Element) => string | null | undefined);
 
-/** Role and ARIA attributes that count unless the page states others (ARIA in HTML, ElementInternals' ARIAMixin). */
+/**
+ * Default role and ARIA attributes, which attributes in the page override (ARIA in HTML, ElementInternals' ARIAMixin).
+ */
 export type Semantics = {
   readonly [K in Exclude<keyof ARIAMixin, `${string}Element` | `${string}Elements`>]?: Semantic;
 };
@@ -14,6 +16,6 @@ export type Semantics = {
 /** A custom state that is set while a condition is true. */
 export interface StateDeclaration {
   readonly about: string;
-  /** Live: gets the element. */
+  /** Tracked; called with the element. */
   readonly when: (element: Element) => boolean;
 }

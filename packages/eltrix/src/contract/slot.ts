@@ -1,9 +1,9 @@
 export interface SlotOptions {
   /** A selector that each slotted element should match, for example `'img, svg'`. */
   readonly accepts?: string;
-  /** Whether the page should put something here. */
+  /** Whether the page has to fill the slot. */
   readonly required?: boolean;
-  /** What to use in its place, for what is going to be removed: `'use mood'`. Checks report each use of it. */
+  /** The replacement, for a slot that is going to be removed: `'use badge'`. Checks report each use. */
   readonly deprecated?: string;
 }
 

@@ -41,7 +41,7 @@ const indexed: ProxyHandler<TokenList> = {
     return typeof value === 'function' && key !== 'constructor' ? bound(list, value as () => unknown) : value;
   },
   set(list, key, value) {
-    // An index is not writable: strict code gets its TypeError, as on a built-in list.
+    // Indexes are read-only: assigning throws a TypeError in strict code, as on a built-in list.
     return asIndex(key) < 0 && Reflect.set(list, key, value, list);
   },
   has(list, key) {
@@ -61,7 +61,7 @@ const indexed: ProxyHandler<TokenList> = {
 
 const boundMethods = new WeakMap<TokenList, Map<() => unknown, () => unknown>>();
 
-/** Methods reach private state, which a proxy has not: each is bound to the list itself, once. */
+/** Private fields cannot be read through a proxy, so methods are bound to the list. */
 function bound(list: TokenList, method: () => unknown): () => unknown {
   let known = boundMethods.get(list);
   if (!known) boundMethods.set(list, (known = new Map()));
@@ -74,7 +74,7 @@ function asIndex(key: string | symbol): number {
   return typeof key === 'string' && /^(?:0|[1-9][0-9]*)$/.test(key) && +key < 2 ** 32 - 1 ? +key : -1;
 }
 
-/** A live set of tokens over an attribute's text, with the members and errors of DOMTokenList (DOM §7.1). */
+/** A live set of tokens in an attribute's text, with the members and errors of DOMTokenList (DOM §7.1). */
 export class TokenList {
   readonly [index: number]: string;
   readonly #text: AttributeText;
@@ -93,7 +93,7 @@ export class TokenList {
     return split(this.#text.get()).length;
   }
 
-  /** The attribute's text, `""` if it is absent; setting it writes the text as given. */
+  /** The attribute's text, `""` if it is absent. Assigning sets the text unchanged. */
   get value(): string {
     return this.#text.get() ?? '';
   }
@@ -102,13 +102,13 @@ export class TokenList {
     this.#text.set(toText(value));
   }
 
-  /** The token at an index, null past the end. */
+  /** The token at an index, or null. */
   item(index: number): string | null {
     required('item', arguments.length, 1);
     return split(this.#text.get())[toUnsignedLong(index)] ?? null;
   }
 
-  /** Whether the token is there. Nothing is checked. */
+  /** Whether the list contains the token. The token is not validated. */
   contains(token: string): boolean {
     required('contains', arguments.length, 1);
     return split(this.#text.get()).includes(toText(token));
@@ -121,14 +121,14 @@ export class TokenList {
     this.#write([...new Set([...split(this.#text.get()), ...names])]);
   }
 
-  /** Takes tokens away. @throws DOMException SyntaxError for `""`, InvalidCharacterError for whitespace. */
+  /** Removes tokens. @throws DOMException SyntaxError for `""`, InvalidCharacterError for whitespace. */
   remove(...tokens: string[]): void {
     const names = tokens.map(toText);
     validate(names);
     this.#write(split(this.#text.get()).filter(token => !names.includes(token)));
   }
 
-  /** Adds or takes away, and says whether the token is there now. @throws DOMException as `add`. */
+  /** Adds or removes a token. @returns whether the list contains it now. @throws DOMException as `add`. */
   toggle(token: string, force?: boolean): boolean {
     required('toggle', arguments.length, 1);
     const name = toText(token);
@@ -144,7 +144,7 @@ export class TokenList {
     return true;
   }
 
-  /** Puts one token in another's place, and says whether that was there. @throws DOMException as `add`. */
+  /** Replaces a token. @returns whether the list contained it. @throws DOMException as `add`. */
   replace(token: string, replacement: string): boolean {
     required('replace', arguments.length, 2);
     const [before, after] = [toText(token), toText(replacement)];
@@ -172,7 +172,7 @@ export class TokenList {
     for (let index = 0; index < this.length; index++) callback.call(thisArg, this.item(index)!, index, this.#proxy);
   }
 
-  // Web IDL §3.7.9: an indexed iterable has Array's own, live iterators.
+  // Web IDL §3.7.9: an indexed iterable has the live iterators of Array.
   keys(): ArrayIterator<number> {
     return Array.prototype.keys.call(this.#proxy);
   }

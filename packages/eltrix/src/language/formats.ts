@@ -1,7 +1,7 @@
 /** Numbers, dates and lists in the language of an element. */
 import { locale } from './locale.ts';
 
-/** Making a formatter of Intl is slow, so each is made once. */
+/** Creating a formatter of Intl is slow, so each is created once. */
 const made = new Map<string, unknown>();
 
 function cached<F>(kind: string, tag: string, options: object | undefined, make: () => F): F {
@@ -11,14 +11,14 @@ function cached<F>(kind: string, tag: string, options: object | undefined, make:
   return formatter;
 }
 
-/** The formatters for a language tag; the same options give the same formatter (ECMA-402). */
+/** The formatters of a language; the same options give the same formatter (ECMA-402). */
 export const numberFormat = (tag: string, options?: Intl.NumberFormatOptions): Intl.NumberFormat =>
   cached('number', tag, options, () => new Intl.NumberFormat(tag, options));
 
 export const pluralRules = (tag: string, options?: Intl.PluralRulesOptions): Intl.PluralRules =>
   cached('plural', tag, options, () => new Intl.PluralRules(tag, options));
 
-/** Formats values in the language that applies to an element. Each call is a tracked reading of that language. */
+/** Formats values in the element's language. Each call depends on that language. */
 export interface Formats {
   /** @example format.number(12.5, { style: 'unit', unit: 'kilogram' }) */
   number(value: number | bigint, options?: Intl.NumberFormatOptions): string;
@@ -27,7 +27,7 @@ export interface Formats {
   /** @example format.relative(-3, 'day', { numeric: 'auto' }) */
   relative(value: number, unit: Intl.RelativeTimeFormatUnit, options?: Intl.RelativeTimeFormatOptions): string;
   list(values: Iterable<string>, options?: Intl.ListFormatOptions): string;
-  /** Compares texts for sorting. */
+  /** Compares strings for sorting. */
   compare(a: string, b: string, options?: Intl.CollatorOptions): number;
 }
 

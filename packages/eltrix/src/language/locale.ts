@@ -1,9 +1,9 @@
-/** The language and direction that apply to an element, as the page states them. */
+/** The language and direction of an element, from the page's `lang` and `dir` attributes. */
 
 import type { Readable } from '../signals/computed.ts';
 import { outside } from '../signals/outside.ts';
 
-/** Changes of `lang` and `dir` anywhere in a tree, as a number that grows. One observer for each document and root. */
+/** Counts changes of `lang` and `dir` in a tree. One observer for each document and root. */
 const changes = new WeakMap<Node, Readable<number>>();
 
 function follow(root: Node): void {
@@ -21,7 +21,7 @@ function follow(root: Node): void {
   counted.get();
 }
 
-/** The value of an attribute on the nearest element that has it, through shadow roots (HTML §3.2.6.2); tracked. */
+/** The value of an attribute on the nearest element that has it, across shadow roots (HTML §3.2.6.2); tracked. */
 function nearestValue(host: Element, name: string): string | undefined {
   for (let at: Node | null = host; at; at = at.parentNode ?? (at as Partial<ShadowRoot>).host ?? null) {
     const value = (at as Partial<Element>).getAttribute?.(name);
@@ -30,7 +30,7 @@ function nearestValue(host: Element, name: string): string | undefined {
   return undefined;
 }
 
-/** Follows every root on the way up: each may state another language. */
+/** Depends on every root up to the document: each may have another language. */
 function followRoots(host: Element): void {
   if (!globalThis.document) return;
   for (let root: Node | undefined = host.getRootNode(); root; root = (root as Partial<ShadowRoot>).host?.getRootNode())
@@ -48,11 +48,11 @@ export function locale(host: Element): string {
   const stated = nearestValue(host, 'lang');
   if (isLocale(stated)) return stated;
   const own = globalThis.navigator?.language;
-  // WebKitGTK says "C" where the machine has no language.
+  // WebKitGTK returns "C" if the machine has no language.
   return isLocale(own) ? own : 'en';
 }
 
-/** `lang` may hold what Intl does not take, and `Intl` would throw. */
+/** `lang` may contain a text for which `Intl` throws. */
 function isLocale(tag: string | undefined): tag is string {
   if (!tag) return false;
   try {
@@ -63,7 +63,7 @@ function isLocale(tag: string | undefined): tag is string {
 }
 
 /**
- * The direction of an element: of the nearest `dir`, else left to right (HTML §3.2.6.4). A tracked reading.
+ * The direction of an element: the nearest `dir`, else left to right (HTML §3.2.6.4). A tracked reading.
  * @example markup`${() => (direction(this) === 'rtl' ? '←' : '→')}`
  */
 export function direction(host: Element): 'ltr' | 'rtl' {

@@ -10,7 +10,7 @@ export type Message = string | ({ readonly other: string } & { readonly [K in In
 /** The texts of one language. */
 export type MessageTable = Readonly<Record<string, Message>>;
 
-/** The texts of another language: the same keys. Write `export default { … } satisfies Translation<typeof en>`. */
+/** The texts of another language, with the same keys: `export default { … } satisfies Translation<typeof en>`. */
 export type Translation<M extends MessageTable> = { readonly [K in keyof M]: Message };
 
 type NamesIn<T extends string> = T extends `${string}{${infer Name}}${infer Rest}` ? Name | NamesIn<Rest> : never;
@@ -21,9 +21,9 @@ type TextOf<M extends Message> = M extends string
     : never;
 type Parameters<M extends Message> =
   | NamesIn<TextOf<M>>
-  // A plural is chosen by its count.
+  // `count` selects the plural category.
   | (M extends string ? never : 'count');
-/** Without literal types nothing is known of the parameters. */
+/** Without literal types the parameters are unknown. */
 type Given<M extends Message> =
   string extends TextOf<M>
     ? [parameters?: Readonly<Record<string, string | number>>]
@@ -31,7 +31,7 @@ type Given<M extends Message> =
       ? []
       : [parameters: Readonly<Record<Parameters<M>, string | number>>];
 
-/** Gives the text of a key in the language of its element; a tracked reading. Numbers are formatted in that language. */
+/** Returns the text of a key in the element's language; a tracked reading. Numbers are formatted in that language. */
 export type Texts<M extends MessageTable> = <K extends keyof M & string>(key: K, ...given: Given<M[K]>) => string;
 
 type Load<M extends MessageTable> = () => Promise<{ readonly default: Translation<M> } | Translation<M>>;
@@ -39,7 +39,7 @@ type Load<M extends MessageTable> = () => Promise<{ readonly default: Translatio
 export interface Messages<M extends MessageTable> {
   /** The texts for an element: `text = messages(this)`, then `${() => this.text('hives', { count: 3 })}`. */
   (host: Element): Texts<M>;
-  /** Loads every language, and returns the keys that it lacks: `{ de: ['hives'] }`. For a test. */
+  /** Loads all languages. @returns the missing keys of each: `{ de: ['hives'] }`. For tests. */
   missing(): Promise<Record<string, string[]>>;
 }
 
@@ -69,7 +69,7 @@ export function messages<const M extends MessageTable>(
   };
   const missingOf = (table: MessageTable) => Object.keys(source).filter(key => !Object.hasOwn(table, key));
 
-  /** The texts for a language tag, or for one that it is a variant of. */
+  /** The texts of a language tag, or of the language that it is a variant of. */
   const textsOf = (wanted: string): Loaded => {
     const name = chosen(wanted, [...Object.keys(languages), tag]);
     if (name === undefined || name === tag) return first;
@@ -87,7 +87,7 @@ export function messages<const M extends MessageTable>(
           made.set({ tag: name, table });
         },
         error => {
-          // It may work for the next element that asks.
+          // The next element may succeed.
           loaded.delete(name);
           report(error);
         },
@@ -115,7 +115,7 @@ export function messages<const M extends MessageTable>(
   });
 }
 
-/** The best of the tags there are: the tag itself, or the nearest that it is a variant of (RFC 4647 §3.4, lookup). */
+/** The best available tag: the tag itself, or the nearest that it is a variant of (RFC 4647 §3.4, lookup). */
 function chosen(wanted: string, tags: readonly string[]): string | undefined {
   for (let at = wanted.toLowerCase(); at; at = at.slice(0, Math.max(0, at.lastIndexOf('-')))) {
     const found = tags.find(tag => tag.toLowerCase() === at);
@@ -124,7 +124,7 @@ function chosen(wanted: string, tags: readonly string[]): string | undefined {
   return undefined;
 }
 
-/** Puts parameters into a text. */
+/** Inserts parameters into a text. */
 function fill(
   tag: string,
   key: string,

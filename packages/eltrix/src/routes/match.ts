@@ -1,38 +1,41 @@
-/** Which routes an address leads to. */
+/** Matches paths with routes. */
 
 export type RouteParameters = Readonly<Record<string, string>>;
 
 export interface Route {
-  /** A path as URLPattern has it, below that of its parent: `/hives/:name`. `*` is what no other matches. */
+  /** A URLPattern path below the parent's path: `/hives/:name`. `*` matches paths that no other route matches. */
   readonly path: string;
-  /** The tag of the element that stands in the outlet; its parameters become properties, else attributes. */
+  /**
+   * The tag of the element in the outlet. Path parameters are set as properties, or as attributes if it has no such
+   * properties.
+   */
   readonly element?: string;
-  /** Imports what defines the element, the first time. */
+  /** Imports the module that defines the element; called the first time. */
   readonly load?: () => Promise<unknown>;
-  /** The page's title; without one on any route it is the title that the page had at first. */
+  /** The page's title. If no matched route has a title, the page keeps its initial one. */
   readonly title?: string | ((parameters: RouteParameters) => string);
-  /** Goes elsewhere instead: a path with the same parameters. Query and fragment of the address are kept. */
+  /** Redirects to a path with the same parameters. Query and fragment are kept. */
   readonly redirect?: string;
-  /** Names of the query that are parameters, too: `['page', 'sort']`. */
+  /** Query parameters that are passed like path parameters: `['page', 'sort']`. */
   readonly query?: readonly string[];
   /**
-   * Asked before its element goes or gets other path parameters; false stays. Before the page is closed or loaded again
-   * only an answer that comes at once counts.
+   * A guard, called before the element is removed or gets other path parameters; false cancels the navigation. When
+   * the page is closed or reloaded, only a synchronous answer counts.
    */
   readonly leave?: (element: HTMLElement, to: URL) => boolean | Promise<boolean>;
-  /** Makes a new element for other path parameters; without it the element stays and gets them. */
+  /** Creates a new element for other path parameters. Without it the element is kept and gets the new parameters. */
   readonly fresh?: boolean;
-  /** Resolves when the element shows what it has to: the scroll position of the way back is restored then. */
+  /** Resolves when the element shows its content: then the scroll position is restored after a step back. */
   readonly ready?: (element: HTMLElement) => Promise<unknown>;
-  /** What stands in the outlet of its element: the first `[data-outlet]` in it or in its shadow root. */
+  /** Routes inside its element: they use the first `[data-outlet]` in it or in its shadow root. */
   readonly children?: readonly Route[];
 }
 
 export interface Match {
-  /** The routes that matched, from the outermost. */
+  /** The matched routes, outermost first. */
   readonly routes: readonly Route[];
   readonly parameters: RouteParameters;
-  /** By route: its path parameters and those around it, as one text. It distinguishes elements. */
+  /** For each route: its path parameters and those of its parents, as one text, to compare elements. */
   readonly keys: readonly string[];
 }
 
@@ -40,10 +43,10 @@ interface Pattern {
   exec(input: { pathname: string }): { pathname: { groups: Record<string, string | undefined> } } | null;
 }
 
-/** A way to an element: the routes from the outermost, and the pattern of them all. */
+/** A sequence of nested routes, outermost first, with their joined pattern. */
 interface Way {
   readonly routes: readonly Route[];
-  /** By route: the names in its path and those around it. */
+  /** For each route: the parameter names in its path and those of its parents. */
   readonly names: readonly (readonly string[])[];
   readonly path: string;
   readonly pattern: Pattern;
@@ -51,7 +54,7 @@ interface Way {
 
 const namesIn = (path: string): string[] => [...path.matchAll(/:(\w+)/g)].map(([, name]) => name!);
 
-/** Each route's way, those of its children first. */
+/** The sequences of all routes, children first. */
 function waysOf(
   routes: readonly Route[],
   before: string,
@@ -76,9 +79,9 @@ function waysOf(
   });
 }
 
-/** @returns what finds the routes of a path, with a slash at its beginning and none at its end, and of a query. */
+/** @returns a function that matches a path (with a leading slash, without a trailing one) and a query. */
 export function matcher(routes: readonly Route[]): (path: string, query: URLSearchParams) => Match | undefined {
-  // What no other matches comes last.
+  // `*` is tried last.
   const isLast = ({ path }: Way) => +path.endsWith('*');
   const ways = waysOf(routes, '', [], []).sort((a, b) => isLast(a) - isLast(b));
   return (path, query) => {
@@ -96,7 +99,7 @@ export function matcher(routes: readonly Route[]): (path: string, query: URLSear
   };
 }
 
-/** @returns undefined for a path that the pattern does not match, or whose parameters are malformed: `/a/100%`. */
+/** @returns undefined for a path that does not match, or with malformed parameters: `/a/100%`. */
 function parametersOf(pattern: Pattern, pathname: string): Record<string, string> | undefined {
   const found = pattern.exec({ pathname });
   if (!found) return undefined;

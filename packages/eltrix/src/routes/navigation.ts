@@ -1,19 +1,19 @@
-/** Where the reader goes: the Navigation API (HTML §7.2.7), and links and history where there is none. */
+/** Navigations: the Navigation API (HTML §7.2.7), or links and the history API where it is missing. */
 
-/** Decides about navigations, and carries them out. */
+/** Decides about navigations, and performs them. */
 export interface Travels {
-  /** Whether an address is one of the routes. */
+  /** Whether a route matches a URL. */
   has(url: URL): boolean;
-  /** Whether anybody has a say in leaving for an address. */
+  /** Whether a guard has to be asked before leaving for a URL. */
   hasGuards(url: URL): boolean;
   mayLeave(url: URL): Promise<boolean>;
-  /** Shows an address. @param isNew whether the reader goes there, rather than back. */
+  /** Shows a URL. @param isNew true for a new history entry, false for a step back or forward. */
   arrive(url: URL, isNew: boolean): Promise<void>;
-  /** Only the fragment has changed. */
+  /** Called when only the fragment has changed. */
   fragment(url: URL): void;
 }
 
-/** Goes to an address that is one of the routes. */
+/** Navigates to a URL that a route matches. */
 export type Travel = (url: URL, replace: boolean) => Promise<void>;
 
 interface NavigateEventLike extends Event {
@@ -34,7 +34,7 @@ interface NavigationLike extends EventTarget {
   traverseTo(key: string): Going;
 }
 
-/** Resolves when it is over, also where a guard says no or another navigation comes between. */
+/** Resolves at the end of the navigation, even if a guard cancels it or another navigation replaces it. */
 const over = (going: Going) => Promise.allSettled(Object.values(going));
 
 export function followNavigation(travels: Travels, signal: AbortSignal): Travel {
@@ -44,25 +44,25 @@ export function followNavigation(travels: Travels, signal: AbortSignal): Travel 
 }
 
 function withNavigation(navigation: NavigationLike, travels: Travels, signal: AbortSignal): Travel {
-  /** Where all guards have agreed to go. */
+  /** The URL to which all guards have agreed. */
   let agreed: string | undefined;
-  /** Guards that think about a navigation, up to its end. */
+  /** Guards that have not answered yet. */
   let guarding: Promise<unknown> | undefined;
   const navigate = ({ href }: URL, replace: boolean) =>
     over(navigation.navigate(href, { history: replace ? 'replace' : 'push' }));
   const intercept = (event: NavigateEventLike) => {
     const { canIntercept, hashChange, downloadRequest, formData, navigationType, destination } = event;
     const url = new URL(destination.url);
-    // A page that is loaded again is loaded by the engine.
+    // The engine reloads the page.
     if (!canIntercept || hashChange || navigationType === 'reload') return;
     if (downloadRequest !== null || formData || !travels.has(url)) return;
-    // A guard may think about it: the navigation is given up, and made again when all agree. The reader's own way back
-    // cannot always be held (HTML §7.2.7.1, "cancelable"); then the element goes.
+    // Guards may be asynchronous: the navigation is cancelled, and repeated when all guards agree. A user's step back
+    // cannot always be cancelled (HTML §7.2.7.1, "cancelable"); then the element is removed.
     if (agreed !== url.href && event.cancelable && travels.hasGuards(url)) {
       event.preventDefault();
       guarding = travels.mayLeave(url).then(async may => {
         if (!may) return;
-        // Chromium drops a step to the entry that it has just been kept from, until that has ended.
+        // Chromium ignores a step to an entry whose navigation was just cancelled, until that navigation has ended.
         if (navigationType === 'traverse') await new Promise(resolve => setTimeout(resolve));
         agreed = url.href;
         if (navigationType === 'traverse') await over(navigation.traverseTo(destination.key));
@@ -89,14 +89,14 @@ function withNavigation(navigation: NavigationLike, travels: Travels, signal: Ab
   };
 }
 
-/** Under this key the state of an entry has its number. */
+/** The key in `history.state` of an entry's number. */
 const key = 'eltrix.routes';
 
 function withHistory(travels: Travels, signal: AbortSignal): Travel {
   const numberOf = () => ((history.state as Record<string, number> | null)?.[key] ?? 0) as number;
   let number = numberOf();
   let current = new URL(location.href);
-  /** Whether a step in the history is our own, back to where the reader stays. */
+  /** Whether a step in the history comes from this module: back to the current entry. */
   let isReturning = false;
   const travel: Travel = async (url, replace) => {
     if (!(await travels.mayLeave(url))) return;
@@ -113,7 +113,7 @@ function withHistory(travels: Travels, signal: AbortSignal): Travel {
       .find((node): node is HTMLAnchorElement => node instanceof HTMLAnchorElement && node.href !== '');
     if (!link || !/^(_self)?$/.test(link.target) || link.hasAttribute('download')) return;
     const url = new URL(link.href);
-    // A fragment of the same page is the engine's own affair.
+    // The engine handles fragments of the same page.
     if ((url.hash && current.href.split('#')[0] === url.href.split('#')[0]) || !travels.has(url)) return;
     event.preventDefault();
     void travel(url, false);
@@ -130,7 +130,7 @@ function withHistory(travels: Travels, signal: AbortSignal): Travel {
     }
     const to = numberOf();
     if (!(await travels.mayLeave(url))) {
-      // The reader stays: back to the entry of what is shown.
+      // Cancelled: go back to the current entry.
       if (to === number) return;
       isReturning = true;
       return history.go(number - to);

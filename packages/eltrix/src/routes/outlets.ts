@@ -1,24 +1,27 @@
-/** The elements that stand in the outlets, from the outermost. */
+/** The elements in the outlets, outermost first. */
 import { report } from '../signals/report.ts';
 import type { Match, Route, RouteParameters } from './match.ts';
 
 export interface OutletOptions {
-  /** What stands in the outlet while an element is being loaded. */
+  /** The view of an outlet while its element is loading. */
   readonly pending?: (() => Node) | undefined;
-  /** What stands there when loading failed; `again` loads once more. */
+  /** The view of an outlet after loading has failed; `again` retries. */
   readonly failure?: ((error: unknown, again: () => void) => Node) | undefined;
-  /** Changes of the outermost element that changes are view transitions (CSS View Transitions 1), unless less motion is preferred. */
+  /**
+   * Whether changes of the outermost changed element use view transitions (CSS View Transitions 1), unless the user
+   * prefers reduced motion.
+   */
   readonly transitions?: boolean | undefined;
 }
 
-/** A route whose element stands, or that only groups others. */
+/** A matched route and its element; a route that only groups others has none. */
 export interface Level {
   readonly route: Route;
   readonly key: string;
   readonly element: HTMLElement | undefined;
 }
 
-/** The first in an element's shadow root, else among its children. */
+/** The first outlet in an element's shadow root, else among its descendants. */
 export const within = (element: Element | undefined, selector: string): Element | null | undefined =>
   element?.shadowRoot?.querySelector(selector) ?? element?.querySelector(selector);
 
@@ -28,13 +31,13 @@ export function reportRoute(code: string, { path }: Route, what: string, cause?:
 
 const attributeOf = (name: string) => name.replace(/[A-Z]/g, letter => `-${letter.toLowerCase()}`);
 
-/** A parameter is the element's own property if it has one of the name, else an attribute. */
+/** Sets a parameter as the element's property, or as an attribute if it has no such property. */
 function give(element: HTMLElement, parameters: RouteParameters, before: RouteParameters): void {
   const isOwn = (name: string) => name in element && !(name in HTMLElement.prototype);
   const properties = element as unknown as Record<string, unknown>;
   for (const name of Object.keys(before)) {
     if (name in parameters) continue;
-    // An attribute that is gone gives its property the default.
+    // Removing an attribute resets its property to the default.
     if (element.hasAttribute(attributeOf(name))) element.removeAttribute(attributeOf(name));
     else if (isOwn(name)) properties[name] = undefined;
   }
@@ -47,9 +50,9 @@ function give(element: HTMLElement, parameters: RouteParameters, before: RoutePa
 export class Outlets {
   readonly #outlet: Element;
   readonly #options: OutletOptions;
-  /** Called when an element begins or ends to load. */
+  /** Called when an element starts or ends loading. */
   readonly #onPending: (isPending: boolean) => void;
-  /** Outlets of elements that have something of ours in them: others keep what their author put there. */
+  /** Outlets with elements of this module: other outlets keep their authors' content. */
   readonly #filled = new WeakSet<Element>();
   #levels: readonly Level[] = [];
   #given: RouteParameters = {};
@@ -65,10 +68,10 @@ export class Outlets {
   }
 
   /**
-   * Puts the elements of a match in their outlets; those of the same routes stay.
+   * Shows the elements of a match in their outlets. Elements of the same routes stay.
    *
-   * @param isCurrent whether this is still where the reader goes.
-   * @returns whether all stand.
+   * @param isCurrent whether the navigation is still the latest.
+   * @returns whether all elements are shown.
    */
   async show(match: Match, isCurrent: () => boolean, again: () => void): Promise<boolean> {
     const { routes, parameters, keys } = match;
@@ -91,7 +94,7 @@ export class Outlets {
           element = document.createElement(route.element);
           give(element, parameters, {});
         } else give(element, parameters, given);
-        // What was pending or failed may stand in the place of an element that stays.
+        // An outlet may show its pending or failed view instead of an element that stays.
         if (outlet.firstElementChild !== element) {
           const shown = element;
           await this.#change(!isMoved, () => outlet.replaceChildren(shown));
@@ -102,11 +105,11 @@ export class Outlets {
         inner = within(element, '[data-outlet]');
       }
       next.push({ route, key, element });
-      // What is shown so far stays, also if the rest fails.
+      // Elements shown so far stay, even if the rest fails.
       this.#levels = next;
       this.#given = parameters;
     }
-    // A parent that is shown alone has nothing in its outlet.
+    // Without a matched child route the outlet is empty.
     if (inner && inner !== this.#outlet && this.#filled.has(inner)) inner.replaceChildren();
     return true;
   }
@@ -118,7 +121,7 @@ export class Outlets {
     else change();
   }
 
-  /** @returns whether it is there, and still wanted. */
+  /** @returns whether it is loaded, and the navigation is still the latest. */
   async #load(route: Route, outlet: Element, isCurrent: () => boolean, again: () => void): Promise<boolean> {
     const { load, element } = route;
     if (load && !customElements.get(element!)) {
@@ -135,7 +138,7 @@ export class Outlets {
         if (!isCurrent()) return false;
         if (failure) outlet.replaceChildren(failure(error, again));
         else {
-          // The reader keeps what was there.
+          // The previous content stays.
           outlet.replaceChildren(...before);
           reportRoute('route-load', route, __DEV__ ? `could not be loaded: ${String(error)}` : '', error);
         }

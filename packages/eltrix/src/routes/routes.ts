@@ -1,4 +1,4 @@
-/** Which element stands in an outlet for which address. Links stay plain `<a href>`. */
+/** Shows an element in an outlet for each URL. Links stay plain `<a href>`. */
 import type { Readable } from '../signals/computed.ts';
 import { signal } from '../signals/signal.ts';
 import { type Match, matcher, type Route, type RouteParameters } from './match.ts';
@@ -6,46 +6,46 @@ import { followNavigation } from './navigation.ts';
 import { type Level, type OutletOptions, Outlets, reportRoute, within } from './outlets.ts';
 
 export interface RouterOptions extends OutletOptions {
-  /** The path under which the application lives; `/` unless given. */
+  /** The path of the application; `/` unless given. */
   readonly base?: string;
 }
 
 export interface Place {
   readonly url: URL;
   readonly parameters: RouteParameters;
-  /** The routes that matched, from the outermost; empty if none did. */
+  /** The matched routes, outermost first; empty if none matches. */
   readonly routes: readonly Route[];
 }
 
 /**
- * What became of `go()`: the element stands; a guard refused; another navigation came first; loading failed, or the route
- * leads nowhere; the address is none of the routes, so the page is left for it.
+ * The result of `go()`: the element is shown; a guard has cancelled; a newer navigation has started; loading has
+ * failed or a redirect leads nowhere; no route matches, so the browser loads the page.
  */
 export type Outcome = 'arrived' | 'refused' | 'superseded' | 'failed' | 'left';
 
 export interface Router {
-  /** Where the reader is; tracked. */
+  /** The current match; tracked. */
   readonly place: Readable<Place>;
   readonly isPending: Readable<boolean>;
   /**
-   * Goes to a path below the base, or to an address of this origin.
+   * Navigates to a path below the base, or to a URL of this origin.
    *
-   * @throws TypeError for an address of another origin, or another scheme.
+   * @throws TypeError for a URL of another origin, or another scheme.
    */
   go(to: string | URL, options?: { readonly replace?: boolean }): Promise<Outcome>;
-  /** The address of a path below the base, for `href`. */
+  /** The URL of a path below the base, for `href`. */
   href(path: string): string;
-  /** Ends it; what stands in the outlet stays. */
+  /** Stops the router; the element in the outlet stays. */
   stop(): void;
 }
 
-/** So many redirects lead in a circle. */
+/** After this number of redirects, they count as a loop. */
 const mostRedirects = 10;
 
 const active = signal<Router | undefined>(undefined);
 
 /**
- * The router of the page, the one that began last; tracked. For links in elements: `currentRouter()?.href('/hives')`.
+ * The router that was started last; tracked. For links in elements: `currentRouter()?.href('/hives')`.
  * @example markup`<a href=${currentRouter()?.href('/hives')}>Hives</a>`
  */
 export function currentRouter(): Router | undefined {
@@ -53,7 +53,7 @@ export function currentRouter(): Router | undefined {
 }
 
 /**
- * Shows an element in an outlet for each address, from now on, and for the one that the page has.
+ * Starts a router: shows an element in an outlet for the current URL and each later one.
  * @example
  * const router = routes(document.querySelector('main'), [
  *   { path: '/', element: 'hive-list', title: 'Hives' },
@@ -69,11 +69,11 @@ export function routes(outlet: Element, routes: readonly Route[], options: Route
   const control = new AbortController();
   const outlets = new Outlets(outlet, options, pending => isPending.set(pending));
   const usualTitle = document.title;
-  /** Counts arrivals: the result of an earlier one is dropped. */
+  /** Counts navigations: the result of an earlier one is dropped. */
   let visit = 0;
-  /** Ends the waiting of the last arrival. */
+  /** Ends the waiting of the last navigation. */
   let supersede: (() => void) | undefined;
-  /** By address, for who went there. */
+  /** Callers of `go`, by URL. */
   const outcomes = new Map<string, Outcome>();
 
   function find({ origin, pathname, searchParams }: URL): Match | undefined {
@@ -82,7 +82,7 @@ export function routes(outlet: Element, routes: readonly Route[], options: Route
     return match(path, searchParams);
   }
 
-  /** What stands now, will go or get other parameters, and has a say in that. */
+  /** Guards of elements that will be removed or get other parameters. */
   function guards(url: URL): Level[] {
     const next = find(url);
     return outlets.levels.filter(({ route, key, element }) => {
@@ -92,7 +92,7 @@ export function routes(outlet: Element, routes: readonly Route[], options: Route
     });
   }
 
-  /** @returns what a guard answers; one that throws does not hold the reader. */
+  /** @returns the guard's answer; a guard that throws does not cancel. */
   function ask({ route, element }: Level, url: URL): boolean | Promise<boolean> {
     const failed = (error: unknown) => {
       reportRoute('route-leave', route, __DEV__ ? `has a \`leave\` that throws: ${String(error)}` : '', error);
@@ -124,21 +124,21 @@ export function routes(outlet: Element, routes: readonly Route[], options: Route
       fragment(url) {
         place.set({ ...place.peek(), url });
         const target = targetOf(url);
-        // Engines look for it outside of shadow roots only.
+        // Engines look for the fragment outside shadow roots only.
         if (target && target.getRootNode() !== document) target.scrollIntoView();
       },
     },
     control.signal,
   );
 
-  /** The element of the address's fragment, in the document or in open shadow roots of what stands. */
+  /** The element of the URL's fragment, in the document or in open shadow roots of the shown elements. */
   function targetOf({ hash }: URL): HTMLElement | undefined {
     if (hash.length < 2) return undefined;
     let id = hash.slice(1);
     try {
       id = decodeURIComponent(id);
     } catch {
-      // Malformed: it is looked for as it is written.
+      // A malformed fragment is used as it is written.
     }
     const find = (root: Document | ShadowRoot | Element): HTMLElement | null => {
       const own = root.querySelector<HTMLElement>(`#${CSS.escape(id)}`);
@@ -152,7 +152,7 @@ export function routes(outlet: Element, routes: readonly Route[], options: Route
     return find(document) ?? find(outlet) ?? undefined;
   }
 
-  /** @param isNew whether the reader goes there, rather than back; undefined for where the page began. */
+  /** @param isNew true for a new history entry, false for a step back or forward; undefined for the initial URL. */
   async function arrive(url: URL, isNew?: boolean): Promise<void> {
     const found = find(url);
     if (!found) return;
@@ -179,7 +179,7 @@ export function routes(outlet: Element, routes: readonly Route[], options: Route
     if (isNew !== undefined) await settleView(url, isNew);
   }
 
-  /** @returns the address that redirects lead to; undefined, reported, where they lead nowhere. */
+  /** @returns the URL after redirects; undefined, after a report, if they lead nowhere. */
   function destination(url: URL): URL | undefined {
     let to = url;
     for (let count = 0; ; count++) {
@@ -217,7 +217,7 @@ export function routes(outlet: Element, routes: readonly Route[], options: Route
     return found;
   }
 
-  /** As after the load of a page: at its top or its fragment, with the focus where reading begins. */
+  /** Scrolls to the top or the fragment and moves the focus, as after loading a page. */
   async function settleView(url: URL, isNew: boolean): Promise<void> {
     const { element: last, route } = outlets.levels.at(-1) ?? {};
     const target = targetOf(url);
@@ -225,7 +225,7 @@ export function routes(outlet: Element, routes: readonly Route[], options: Route
     const heading = (target ?? within(last, 'h1') ?? last) as HTMLElement | undefined;
     if (heading && heading.tabIndex < 0) heading.tabIndex = -1;
     heading?.focus({ preventScroll: true });
-    // The position of the way back needs the height that the page had.
+    // The scroll position needs the previous height of the page.
     if (!isNew && last) await route?.ready?.(last);
   }
 
@@ -250,7 +250,7 @@ export function routes(outlet: Element, routes: readonly Route[], options: Route
     if (!url) return 'failed';
     outcomes.delete(url.href);
     await travel(url, replace);
-    // Nothing arrived: the reader went elsewhere before.
+    // A newer navigation has started.
     const outcome = outcomes.get(url.href) ?? 'superseded';
     outcomes.delete(url.href);
     return outcome;

@@ -1,4 +1,4 @@
-/** What attributes with expressions become. */
+/** The values of attributes with expressions. */
 import { asText } from '../view/as-text.ts';
 import { cssName } from '../view/attribute.ts';
 import { classText } from '../view/class-text.ts';
@@ -7,7 +7,7 @@ import { join } from '../view/text-expression.ts';
 import type { Owner, RenderContext } from './context.ts';
 import type { AttributeSite } from './steps.ts';
 
-/** What an attribute is given: the value of its one expression, or the text of several. */
+/** The value of an attribute: of its one expression, or the text of several. */
 export function attributeValue(
   context: RenderContext,
   site: AttributeSite,
@@ -21,7 +21,7 @@ export function attributeValue(
   return join(statics, given, lower === 'class' ? classText : asText);
 }
 
-/** The text of an attribute; undefined where it is not set. */
+/** The text of an attribute; undefined if it is not set. */
 export function attributeText(
   context: RenderContext,
   { name, lower, tag, guarded }: AttributeSite,

@@ -1,15 +1,15 @@
-/** Answers to requests that elements make while they are rendered. */
+/** Awaits the requests of elements while they are rendered. */
 import type { RequestAnswer, Requests } from '../signals/state.ts';
 
 export class AwaitedRequests {
   readonly #answers = new Map<string, RequestAnswer>();
-  /** What each element was answered, by its driver. */
+  /** The answers for each element, by its driver. */
   #used = new Map<object, Record<string, RequestAnswer>>();
   #underWay: Promise<void>[] = [];
-  /** Whether there is still time to ask. */
+  /** Whether time is left for requests. */
   isOpen = true;
 
-  /** What requests of an element find. */
+  /** Answers the requests of an element. */
   of(element: object): Requests {
     return {
       find: address => {
@@ -38,9 +38,9 @@ export class AwaitedRequests {
     return this.#used.get(element);
   }
 
-  /** Waits for what is on its way. @returns false if nothing is, or the time is up. */
+  /** Awaits pending requests. @returns false if there is none, or the time is up. */
   async wait(until: number): Promise<boolean> {
-    // Requests begin in a microtask.
+    // Requests start in a microtask.
     await new Promise(resolve => setTimeout(resolve));
     if (this.#underWay.length === 0) return false;
     let timer: ReturnType<typeof setTimeout> | undefined;

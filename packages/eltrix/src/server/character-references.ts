@@ -3,13 +3,13 @@ import { namedReferences } from './named-references.ts';
 
 interface Named {
   readonly text: string;
-  /** Whether it counts without a semicolon. */
+  /** Whether it is valid without a semicolon. */
   readonly isLegacy: boolean;
 }
 
 let names: Map<string, Named> | undefined;
 
-/** The table is read when the first reference is met that is not one of the usual five. */
+/** The table is parsed at the first reference outside the usual five. */
 function table(): Map<string, Named> {
   if (names === undefined) {
     names = new Map();
@@ -25,7 +25,7 @@ function table(): Map<string, Named> {
 
 const usual: Record<string, string> = { 'amp;': '&', 'lt;': '<', 'gt;': '>', 'quot;': '"', 'apos;': "'" };
 
-/** HTML §13.2.5.80: what numbers of the C1 controls stand for. */
+/** HTML §13.2.5.80: replacements for the numbers of C1 controls. */
 const controls =
   '\u20ac\x81\u201a\u0192\u201e\u2026\u2020\u2021\u02c6\u2030\u0160\u2039\u0152\x8d\u017d\x8f\x90\u2018\u2019\u201c\u201d\u2022\u2013\u2014\u02dc\u2122\u0161\u203a\u0153\x9d\u017e\u0178';
 
@@ -36,9 +36,9 @@ function numeric(code: number): string {
 }
 
 /**
- * A text of HTML source with its character references resolved.
+ * Resolves the character references in a text of HTML source.
  *
- * @param inAttribute `&region=` is no reference in an attribute (HTML §13.2.5.73).
+ * @param inAttribute `&region=` is not a reference in an attribute (HTML §13.2.5.73).
  */
 export function decodeReferences(source: string, inAttribute: boolean): string {
   if (!source.includes('&')) return source;
@@ -52,7 +52,7 @@ export function decodeReferences(source: string, inAttribute: boolean): string {
   );
 }
 
-/** The longest name that it begins with counts. */
+/** The longest matching name. */
 function named(name: string, next: string | undefined, inAttribute: boolean): string | undefined {
   if (name.endsWith(';')) {
     const found = table().get(name.slice(0, -1));

@@ -1,4 +1,4 @@
-/** What one rendering goes by: options, known elements, what went wrong, and what was read. */
+/** The state of one rendering: options, known elements, errors, dependencies. */
 import type { Driver } from '../element/driver.ts';
 import { listening } from '../signals/flags.ts';
 import { type Member, state } from '../signals/state.ts';
@@ -9,21 +9,21 @@ import { RenderError, renderError } from './render-error.ts';
 import type { StyleOptions } from './styles.ts';
 
 export interface RenderOptions extends StyleOptions {
-  /** Element classes that are rendered, beside those whose modules have been imported and call `define()`. */
+  /** Element classes to render, besides those whose modules call `define()`. */
   readonly elements?: RenderedElements;
   /**
-   * Takes what went wrong: the expression shows nothing then, and an element without a view is left to the browser.
+   * Receives errors: the expression then renders nothing, and an element without a view is left to the browser.
    * Without it the first error is thrown. A value that would run code never throws: it is omitted and logged.
    */
   readonly onError?: (error: Error) => void;
   /**
-   * How long answers to `request()` are awaited, in milliseconds. They are sent along as data, so that the browser does not
-   * ask again. Without it, and for what takes longer, the pending view is written. What renders returns a promise then.
+   * How long answers to `request()` are awaited, in milliseconds. They are sent as data, so that the browser does not
+   * request them again. Unanswered requests render their pending view. With this option rendering returns a promise.
    */
   readonly wait?: number;
 }
 
-/** Where an expression stands: in an attribute or between tags of a line of markup, or in words. */
+/** The position of an expression: attribute or content, with the line of its markup, or a description. */
 export type Where = string | { readonly line: number; readonly name?: string };
 
 const placeText = (where: Where) =>
@@ -31,36 +31,36 @@ const placeText = (where: Where) =>
     ? where
     : `${where.name === undefined ? '' : ` in "${where.name}",`} in line ${where.line} of its markup`;
 
-/** Whose markup is written. */
+/** The owner of the markup. */
 export interface Owner {
-  /** The tag that messages name. */
+  /** The tag in messages. */
   readonly tag: string;
   /** Undefined outside elements. */
   readonly driver: Driver | undefined;
-  /** The element around what is written, over shadow roots. */
+  /** The parent element, across shadow roots. */
   readonly parent: object | undefined;
-  /** Takes the children that the page gave for a slot; only for an element without a shadow root. */
+  /** Returns the content of a slot; only for an element without a shadow root. */
   readonly take?: ((slot: string) => readonly Child[] | undefined) | undefined;
 }
 
-/** A child of an element, written where it belongs. */
+/** A child of an element, rendered in its slot. */
 export interface Child {
   readonly slot: string;
   readonly isElement: boolean;
-  /** Whether it is nothing but white space. */
+  /** Whether it is white space only. */
   readonly isBlank: boolean;
-  /** @param parent the element that it stands in. */
+  /** @param parent the parent element. */
   write(parent: object | undefined): Writing | undefined;
 }
 
-/** Whether parts of HTML are white space only; what is more than text counts. */
+/** Whether a node is white space only; elements are not. */
 export const areBlank = (parts: readonly unknown[]): boolean =>
   parts.every(part => typeof part === 'string' && /^\s*$/.test(part));
 
-/** Writes, and yields what there is from time to time where something takes it. */
+/** Writes HTML. A generator, which yields where a stream may send the output. */
 export type Writing = Generator<string, void, undefined>;
 
-/** Reads for one expression. */
+/** The target that reads for one expression. */
 class Reader implements Member {
   flags = listening;
   mask = 0;
@@ -72,14 +72,14 @@ class Reader implements Member {
 
 export class RenderContext {
   readonly known: ReadonlyMap<string, ElementClass>;
-  /** Links to what was read, kept while answers are awaited. */
+  /** Links to sources, kept while answers are awaited. */
   readonly #kept: Member[] = [];
-  /** What has read before, and is free again. */
+  /** Unused readers. */
   #spare: Reader | undefined;
 
   constructor(
     readonly options: RenderOptions,
-    /** What is awaited, if anything is. */
+    /** The requests to await, if rendering waits. */
     readonly awaited?: AwaitedRequests,
   ) {
     this.known = knownElements(options.elements);
@@ -91,7 +91,7 @@ export class RenderContext {
     onError(error);
   }
 
-  /** Data must not end a response: values that would run code are omitted and logged. */
+  /** Data must not stop a response: values that would run code are omitted and logged. */
   refused({ tag }: Owner, reason: string): void {
     const error = new RenderError('unsafe-value', tag, `<${tag || 'markup'}>: ${reason} Nothing was written.`);
     const { onError } = this.options;
@@ -99,7 +99,7 @@ export class RenderContext {
     else console.error(error.message);
   }
 
-  /** The value of an expression: of a function, what it returns. */
+  /** The value of an expression; for a function its result. */
   value(given: unknown, owner: Owner, where: Where): unknown {
     return typeof given === 'function' ? this.#call(given as () => unknown, owner, where) : given;
   }
@@ -113,7 +113,7 @@ export class RenderContext {
     }
   }
 
-  /** Runs a function as a binding of the element would: what is followed only while somebody reads it begins. */
+  /** Runs a function as a binding of the element would, so that values from outside are observed. */
   evaluate<T>(driver: Driver, fn: () => T): T {
     const reading = this.#spare ?? new Reader();
     this.#spare = undefined;
@@ -133,7 +133,7 @@ export class RenderContext {
     }
   }
 
-  /** Stops following what was read. */
+  /** Removes the dependencies. */
   end(): void {
     for (const reading of this.#kept.splice(0)) state.graph!.unlink(reading);
   }

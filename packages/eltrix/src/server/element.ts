@@ -1,4 +1,4 @@
-/** One element, or a piece of markup, as HTML. */
+/** Renders one element, or a piece of markup, as HTML. */
 import { contractKey } from '../element/contract-key.ts';
 import { isMarkup, type Markup } from '../view/piece.ts';
 import { areBlank, type Child, type Owner, type RenderOptions, type Writing } from './context.ts';
@@ -7,15 +7,18 @@ import type { Rendering } from './rendering.ts';
 import { childrenOf } from './steps.ts';
 
 export interface ElementOptions<Instance> extends RenderOptions {
-  /** Attribute name to value: text or a number sets it, true sets it empty, false, null and undefined leave it out. */
+  /**
+   * Attribute name to value: a string or number sets it, true sets the empty string, false, null and undefined omit
+   * it.
+   */
   readonly attributes?: Readonly<Record<string, string | number | boolean | null | undefined>>;
-  /** Property name to value. Those that have no attribute are sent along as JSON, if JSON can hold them. */
+  /** Property name to value. Values without an attribute are sent as JSON, if JSON can represent them. */
   readonly properties?: Partial<Instance>;
-  /** What stands between its tags: markup, or text. */
+  /** The content: markup, or text. */
   readonly content?: Markup | string;
 }
 
-/** Markup that no element owns. */
+/** Markup without an owner. */
 export const noOwner: Owner = { tag: '', driver: undefined, parent: undefined };
 
 export function* writeElement<E extends HTMLElement>(

@@ -23,7 +23,7 @@ export function escapeAttribute(text: string): string {
   return isPlain(text) ? text : text.replace(inAttribute, reference);
 }
 
-/** Whether nothing in a short text has to be escaped: looking at its characters takes less time than a regular expression. */
+/** Whether a short text needs no escaping: checking its characters is faster than a regular expression. */
 function isPlain(text: string): boolean {
   const { length } = text;
   if (length > 60) return false;

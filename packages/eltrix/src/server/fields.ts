@@ -1,4 +1,4 @@
-/** Properties of the platform's elements as the attributes and texts that show the same. */
+/** Properties of form fields and other built-in elements, as attributes or text with the same effect. */
 
 import { decodeReferences } from './character-references.ts';
 import { escapeAttribute } from './escape.ts';
@@ -6,13 +6,13 @@ import { readTags } from './tokens.ts';
 
 export interface FieldRecord {
   readonly attributes: readonly (readonly [name: string, value: string])[];
-  /** The text in it. */
+  /** Its text content. */
   readonly text: string | undefined;
-  /** For `<select>`: the values that are chosen. */
+  /** For `<select>`: the selected values. */
   readonly chosen: ReadonlySet<string> | undefined;
 }
 
-/** Properties that are text, and their attributes (HTML §6 and §4). */
+/** Text properties and their attributes (HTML §6 and §4). */
 const texts: Record<string, string> = {
   className: 'class',
   htmlFor: 'for',
@@ -82,7 +82,7 @@ const flags = new Set([
   'noValidate',
 ]);
 
-/** What a record of properties, or `sync()`, shows of an element of the platform. */
+/** The output for a record of properties, or for `sync()`, on a built-in element. */
 export function fieldOf(
   tag: string,
   attributes: ReadonlyMap<string, string>,
@@ -113,7 +113,7 @@ export function fieldOf(
 
 const printed = (value: unknown) => (value === null || value === undefined ? '' : String(value));
 
-/** The property in which `view/sync.ts` shows a value. */
+/** The property that `view/sync.ts` sets. */
 export function synced(
   tag: string,
   attributes: ReadonlyMap<string, string>,
@@ -128,7 +128,7 @@ export function synced(
   return { textContent: printed(value) };
 }
 
-/** Options whose value is chosen get `selected`, others lose it. */
+/** Adds `selected` to the options with a selected value, and removes it from others. */
 export function selectOptions(html: string, chosen: ReadonlySet<string>): string {
   let out = '';
   let at = 0;
@@ -150,7 +150,7 @@ export function selectOptions(html: string, chosen: ReadonlySet<string>): string
   return out + html.slice(at);
 }
 
-/** Marks of expressions stand inside an option's text. */
+/** The marks of expressions may be inside an option's text. */
 function optionEnd(html: string, from: number): number {
   let at = from;
   while (html.startsWith('<!--', at)) {

@@ -1,9 +1,9 @@
-/** What an element is on a server: its attributes, its events, its parent. */
+/** The stand-in for an element on a server: attributes, events, parent. */
 import { NoElement } from '../element/base.ts';
 import { contractKey } from '../element/contract-key.ts';
 import type { Contract } from '../element/plan.ts';
 
-/** An element class, and what rendering reads of it. */
+/** An element class with the members that rendering reads. */
 export interface ElementClass {
   new (): HTMLElement;
   readonly prototype: HTMLElement;
@@ -15,18 +15,18 @@ interface Host {
   readonly attributes: Map<string, string>;
   readonly parent: object | undefined;
   internals?: object;
-  /** Made when somebody listens. */
+  /** Created with the first listener. */
   events?: EventTarget;
 }
 
-/** On the element itself: a WeakMap of ten thousand elements costs the garbage collector more than all else. */
+/** A property, since a WeakMap of ten thousand elements is slow to collect. */
 const hostKey: unique symbol = Symbol('host') as never;
 
 interface HasHost {
   [hostKey]?: Host;
 }
 
-/** What belongs to the element whose constructor runs. */
+/** The state of the element whose constructor runs. */
 let made: Host | undefined;
 
 function hostOf(element: object): Host {
@@ -34,9 +34,9 @@ function hostOf(element: object): Host {
 }
 
 /**
- * Makes an element with its attributes, as an upgrade does: its constructor sees them.
+ * Creates an element with its attributes, like an upgrade: its constructor sees them.
  *
- * @param parent the element above it, over shadow roots; context is asked for there.
+ * @param parent the parent element, across shadow roots; requests for context go there.
  */
 export function makeHost(
   Class: ElementClass,
@@ -59,7 +59,7 @@ export const attributesOf = (element: object): Map<string, string> => hostOf(ele
 
 const lower = (name: string) => String(name).toLowerCase();
 
-/** Members that a view may ask for. Others are undefined, as nothing of a document is there. */
+/** The DOM members that a view may read. All others are undefined. */
 const members: Record<string, unknown> & ThisType<object> = {
   getAttribute(name: string) {
     return attributesOf(this).get(lower(name)) ?? null;
@@ -116,7 +116,7 @@ const members: Record<string, unknown> & ThisType<object> = {
   removeEventListener(...args: Parameters<EventTarget['removeEventListener']>) {
     hostOf(this).events?.removeEventListener(...args);
   },
-  /** Context asks above: an event that bubbles goes on to the elements around. */
+  /** Requests for context: an event that bubbles goes on to the ancestors. */
   dispatchEvent(event: Event) {
     let stopped = false;
     for (const name of ['stopPropagation', 'stopImmediatePropagation'] as const) {
@@ -141,7 +141,7 @@ const reflected = { id: 'id', className: 'class', title: 'title', lang: 'lang', 
 
 let isReady = false;
 
-/** Gives the class that stands in for HTMLElement what a host has. @throws Error where there is a document. */
+/** Adds these members to the class that replaces HTMLElement. @throws Error where there is a document. */
 export function prepareHosts(): void {
   if (isReady) return;
   if ('HTMLElement' in globalThis)

@@ -5,7 +5,7 @@ import type { ElementClass } from './host.ts';
 /** Element classes: a list, or a record by tag. */
 export type RenderedElements = Iterable<ElementClass> | Readonly<Record<string, ElementClass>>;
 
-/** Which classes stand for which tags: those given, and those whose modules called `define()`. */
+/** The class of a tag: from the given ones, or from modules that called `define()`. */
 export function knownElements(given: RenderedElements | undefined): ReadonlyMap<string, ElementClass> {
   const known = new Map(definedWithoutRegistry as Map<string, ElementClass>);
   if (given === undefined) return known;

@@ -1,4 +1,4 @@
-/** A custom element on a server: constructed, given its properties, asked for its view. */
+/** Creates a custom element on a server: constructs it, sets its properties, calls `view()`. */
 import { contractKey } from '../element/contract-key.ts';
 import { coreKey, type HasCore } from '../element/core-key.ts';
 import type { Driver } from '../element/driver.ts';
@@ -15,7 +15,7 @@ const none: ReadonlySet<string> = new Set();
 export interface MadeElement {
   readonly host: HTMLElement;
   readonly driver: Driver;
-  /** Undefined without a view: the content shows. */
+  /** Undefined without a view: then the content is shown. */
   readonly piece: Markup | undefined;
   readonly sent: Sent | undefined;
 }
@@ -51,20 +51,20 @@ export function makeElement(
 
 const left = new WeakMap<Contract, boolean>();
 
-/** Whether an element is left to the browser, by its contract. */
+/** Whether the contract leaves an element to the browser. */
 function isLeft(contract: Contract): boolean {
   let is = left.get(contract);
   if (is === undefined) {
     const { shadow } = contract;
     const said = [...declarations(contract)].find(({ render }) => render !== undefined);
-    // No attribute of `<template>` says it, so only a script can make such a root.
+    // `<template>` has no attribute for this option, so only a script can create such a root.
     is = said?.render === false || (typeof shadow === 'object' && shadow.slotAssignment === 'manual');
     left.set(contract, is);
   }
   return is;
 }
 
-/** Sets properties. Those that no attribute holds are sent along, so that the element in the browser has them, too. */
+/** Sets properties. Values without an attribute are sent as data, so that the element in the browser gets them. */
 function assign(
   host: HTMLElement,
   { members }: Contract,
@@ -81,7 +81,7 @@ function assign(
   return sent && { properties: sent };
 }
 
-/** Whether JSON gives the same value back. */
+/** Whether a value survives JSON. */
 function isPlain(value: unknown, depth: number): boolean {
   if (value === null || typeof value === 'string' || typeof value === 'boolean') return true;
   if (typeof value === 'number') return Number.isFinite(value) && !Object.is(value, -0);

@@ -1,4 +1,4 @@
-/** A page as text, in which every known element has its view. */
+/** Renders the known elements in a page. */
 
 import { viewMark } from '../view/taking-over.ts';
 import { decodeReferences } from './character-references.ts';
@@ -7,7 +7,7 @@ import type { Rendering } from './rendering.ts';
 import { parseTree, type TreeElement, type TreeNode } from './tree.ts';
 
 export function* writePage(rendering: Rendering, html: string): Writing {
-  // What stands in front of all elements leaves before the page is read.
+  // The part before the first element is sent before the page is parsed.
   const first = firstElement(html, rendering.tags());
   if (first > 0) yield html.slice(0, first);
   if (first === html.length) return;
@@ -21,7 +21,7 @@ export function* writePage(rendering: Rendering, html: string): Writing {
   yield* nodes(rendering, tree, undefined);
 }
 
-/** Where the first element can stand that is rendered: a place in a comment is found, too. */
+/** A lower limit for the position of the first rendered element: matches inside comments count too. */
 function firstElement(html: string, tags: readonly string[]): number {
   if (tags.length === 0) return html.length;
   const names = tags.map(tag => tag.replace(/[.*+?^${}()|[\]\\]/g, '\\$&')).join('|');
@@ -59,7 +59,7 @@ function* element(rendering: Rendering, node: TreeElement, parent: object | unde
   if (writing) yield* writing;
 }
 
-/** Whether it has its view already: a page may be rendered twice, or its author may have written the root. */
+/** Whether an element has a declarative root: the page was rendered before, or its author wrote the root. */
 function isRendered({ children }: TreeElement): boolean {
   return children.some(({ tag, nodes }) => {
     const first = nodes[0];

@@ -1,11 +1,11 @@
 /** Errors of rendering, with the element and the line of the author's code. */
 
-/** What rendering could not do. The original error is its `cause`. */
+/** An error while rendering; `cause` is the original error. */
 export class RenderError extends Error {
   override readonly name = 'RenderError';
 
   constructor(
-    /** A stable word; the anchor in the documentation. */
+    /** A stable code; the anchor in the documentation. */
     readonly code: string,
     /** The element that was being rendered. */
     readonly tag: string,
@@ -16,11 +16,11 @@ export class RenderError extends Error {
   }
 }
 
-/** Names that only a page has. */
+/** Globals that only a page has. */
 const ofPages =
   /\b(document|window|navigator|location|localStorage|sessionStorage|customElements|matchMedia|getComputedStyle|requestAnimationFrame|innerWidth|innerHeight|HTMLElement|Node|Element)\b is not defined/;
 
-/** @param where the place in the markup, if it is known. */
+/** @param where the position in the markup, if it is known. */
 export function renderError(tag: string, where: string, error: unknown): RenderError {
   if (error instanceof RenderError) return error;
   const reason = error instanceof Error ? `${error.name}: ${error.message}` : String(error);
@@ -36,7 +36,7 @@ export function renderError(tag: string, where: string, error: unknown): RenderE
   return new RenderError('render-failed', tag, `<${tag}>${where} could not be rendered${at}: ${reason}`, error);
 }
 
-/** The first place of the stack that is a file, as ` (file:line:column)`. */
+/** The first position in a file of the stack, as ` (file:line:column)`. */
 function placeOf(error: unknown): string {
   const stack = error instanceof Error ? (error.stack ?? '') : '';
   const place = /^\s+at .*?((?:file:\/\/|\/|[A-Za-z]:\\)[^()\n]*:\d+:\d+)\)?$/m.exec(stack)?.[1];

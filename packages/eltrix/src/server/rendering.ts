@@ -1,4 +1,4 @@
-/** Writes markup and elements as HTML. Every expression is evaluated once; nothing follows what it read. */
+/** Writes markup and elements as HTML. Every expression is evaluated once, without subscribing. */
 import { contractKey } from '../element/contract-key.ts';
 import type { Driver } from '../element/driver.ts';
 import type { Contract } from '../element/plan.ts';
@@ -23,12 +23,12 @@ import { RenderError, renderError } from './render-error.ts';
 import { type ElementStep, type Step, stepsOf } from './steps.ts';
 import { styleHtml } from './styles.ts';
 
-/** How much is collected before it is handed on, in characters. */
+/** The size of the parts that are written, in characters. */
 const portion = 16_384;
-/** How deep elements may stand in each other: more is a recursion without an end. */
+/** The maximum depth of nested elements: more counts as infinite recursion. */
 const deepest = 200;
 
-/** A custom element that is to be written. */
+/** A custom element to render. */
 export interface ElementToWrite {
   readonly Class: ElementClass;
   readonly tag: string;
@@ -36,20 +36,20 @@ export interface ElementToWrite {
   readonly properties: Readonly<Record<string, unknown>>;
   readonly children: readonly Child[];
   readonly parent: object | undefined;
-  /** Its tags as the page wrote them; made from tag and attributes otherwise. */
+  /** Its tags as in the page; created from tag and attributes otherwise. */
   readonly open?: string | undefined;
   readonly close?: string | undefined;
 }
 
 export class Rendering {
   out = '';
-  /** Elements without a shadow root whose sheet stands in the present root already. */
+  /** Elements without a shadow root whose style sheet was written into the current root. */
   #sheets: Set<string> | undefined;
   #depth = 0;
 
   constructor(readonly context: RenderContext) {}
 
-  /** What has been written since. Looking into it makes it one string: thousands of parts would outlive many collections. */
+  /** The output so far. Reading it flattens the string: thousands of parts would survive many garbage collections. */
   take(): string {
     const { out } = this;
     out.charCodeAt(out.length - 1);
@@ -57,7 +57,7 @@ export class Rendering {
     return out;
   }
 
-  /** @returns what is left to write where something may take a while; undefined where all is written. */
+  /** @returns a generator if a part has to wait; undefined if all is written. */
   markup(piece: Markup, owner: Owner): Writing | undefined {
     const { strings, namespace, values } = piece as Markup & Partial<Written>;
     if (strings === undefined || namespace === undefined)
@@ -74,10 +74,10 @@ export class Rendering {
     return at === steps.length ? undefined : this.#from(steps, values, owner, at, this.#writing!);
   }
 
-  /** What is left of the step at which `#until` stopped. */
+  /** The rest of the step at which `#until` stopped. */
   #writing: Writing | undefined;
 
-  /** Writes up to the first step that may take a while. Most pieces of markup have none. */
+  /** Writes up to the first step that has to wait. Most pieces of markup have none. */
   #until(steps: readonly Step[], values: readonly unknown[], owner: Owner, from: number): number {
     const { context } = this;
     for (let at = from; at < steps.length; at++) {
@@ -114,7 +114,7 @@ export class Rendering {
     if (this.out.length > portion) yield this.take();
   }
 
-  /** What an expression between tags shows, between marks. */
+  /** The output of an expression between tags, between marks. */
   *content(value: unknown, owner: Owner): Writing {
     this.out += openMark;
     if (isMarkup(value)) yield* this.markup(value, owner) ?? [];
@@ -157,7 +157,7 @@ export class Rendering {
     }
   }
 
-  /** A policy that allows linked styles only refuses `style` attributes; the script sets them. */
+  /** A policy that only allows linked styles rejects `style` attributes; the script sets them. */
   #attribute(name: string, text: string): void {
     if (name !== 'style' || (this.context.options.styles ?? 'inline') === 'inline')
       this.out += ` ${name}="${escapeAttribute(text)}"`;
@@ -171,12 +171,12 @@ export class Rendering {
 
   // Elements inside markup.
 
-  /** @returns undefined where all is written. */
+  /** @returns undefined if all is written. */
   #element(step: ElementStep, values: readonly unknown[], owner: Owner): Writing | undefined {
     const { tag, is } = step;
     if (tag === 'slot' && owner.take) return this.#slot(step, values, owner);
     const { attributes, properties } = this.#given(step, values, owner);
-    // Most slots are just that.
+    // Most slots have only a name.
     if (tag === 'slot' && step.children.length === 0) {
       this.#startTag(tag, attributes);
       this.out += '</slot>';
@@ -195,7 +195,7 @@ export class Rendering {
     return this.#plain(step, values, owner, attributes, properties, children);
   }
 
-  /** An element of the platform, or an unknown custom element. */
+  /** A built-in element, or an unknown custom element. */
   *#plain(
     step: ElementStep,
     values: readonly unknown[],
@@ -241,7 +241,7 @@ export class Rendering {
       else if (site.kind === 'attribute') {
         const { lower, property } = site;
         const given = attributeValue(this.context, site, values, owner);
-        // An object on an attribute of a custom element is meant for its property, as in the browser.
+        // As in the browser, an object on an attribute of a custom element sets its property.
         if (property !== undefined && typeof given === 'object' && given !== null) properties[property] = given;
         else {
           const text = attributeText(this.context, site, given, owner);
@@ -253,7 +253,7 @@ export class Rendering {
     return { attributes, properties };
   }
 
-  /** A record of properties, or what attaches itself to an element: of that only `sync()` shows anything. */
+  /** A record of properties, or an attachable value; of those only `sync()` has an output. */
   #record(
     given: unknown,
     owner: Owner,
@@ -281,7 +281,7 @@ export class Rendering {
 
   // Custom elements.
 
-  /** The tags of all elements that are rendered. */
+  /** The tags of all rendered elements. */
   tags(): string[] {
     return [...this.context.known.keys()];
   }
@@ -300,8 +300,8 @@ export class Rendering {
   }
 
   /**
-   * A custom element with its view; one that cannot be rendered as the page wrote it.
-   * @returns what is left to write, as of markup.
+   * A custom element with its view. If it cannot be rendered, it is written as in the page.
+   * @returns the rest, as for markup.
    */
   custom(element: ElementToWrite): Writing | undefined {
     const { Class, tag, attributes, properties, children, parent, open } = element;
@@ -328,7 +328,7 @@ export class Rendering {
     return this.#end(element, made);
   }
 
-  /** What is left of an element whose view takes a while, or that has children. */
+  /** The rest of an element whose view has to wait, or that has children. */
   *#rest(
     element: ElementToWrite,
     made: MadeElement,
@@ -380,7 +380,7 @@ export class Rendering {
       return list;
     };
     this.out += `<!--${viewMark}-->`;
-    // Sheets without a shadow root reach all elements of the tag in the same root.
+    // Without a shadow root, style sheets apply to all elements of the tag in the same root.
     const sheets = (this.#sheets ??= new Set());
     if (!sheets.has(tag)) this.out += styleHtml(driver.plan, tag, this.context.options);
     sheets.add(tag);
@@ -393,14 +393,17 @@ export class Rendering {
     this.out += '</template>';
   }
 
-  /** What the element needs in the browser beside its attributes, behind its view: answers are known by then. */
+  /** The data that the element needs in the browser, after its view: answers are known by then. */
   #data(driver: Driver, sent: Sent | undefined): string {
     const answers = this.context.awaited?.usedBy(driver);
     if (!sent && !answers) return '';
     return `<script type="application/json" data-eltrix>${escapeJson({ ...sent, ...(answers && { answers }) })}</script>`;
   }
 
-  /** A slot of an element without a shadow root: the first of its name has what the page gave, others their fallback. */
+  /**
+   * A slot of an element without a shadow root: the first of its name gets the content, the others show their
+   * fallback.
+   */
   *#slot(step: ElementStep, values: readonly unknown[], owner: Owner): Writing {
     const { attributes } = this.#given(step, values, owner);
     const children = owner.take!(attributes.get('name') ?? '');
@@ -414,7 +417,7 @@ export class Rendering {
     this.out += children && step.children.length > 0 ? '</template></slot>' : '</slot>';
   }
 
-  /** Two texts that something else stood between stay two. */
+  /** A comment keeps two texts apart that an element separated. */
   *#sideBySide(children: readonly Child[], parent: object | undefined): Writing {
     for (const [index, child] of children.entries()) {
       if (index > 0 && !child.isElement && !children[index - 1]!.isElement) this.out += separator;

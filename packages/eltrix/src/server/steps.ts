@@ -1,4 +1,4 @@
-/** What has to be written for a template, worked out once: texts, and what an expression or an element gives between them. */
+/** The steps to write a template, prepared once: static texts, expressions and elements. */
 import { type Analysis, analyse, commentMark, elementMark, type Namespace, type Site } from '../view/analyse.ts';
 import { isGuarded } from '../view/safety.ts';
 import { decodeReferences } from './character-references.ts';
@@ -9,19 +9,22 @@ export type AttributeSite = Extract<Site, { kind: 'attribute' }> & {
   /** Whether a value could run code, and is checked first. */
   readonly guarded: boolean;
   readonly lower: string;
-  /** Whether its value is one expression with nothing beside it. */
+  /** Whether its value is one expression without text around it. */
   readonly isAlone: boolean;
-  /** The property that an object is meant for, on a custom element. */
+  /** The property that an object sets, on a custom element. */
   readonly property: string | undefined;
 };
 
-/** An element that has to be looked at as a whole: a custom one, a slot, one with a record of properties or with text in parts. */
+/**
+ * An element that is handled as a whole: a custom element, a slot, one with a record of properties, or with text in
+ * parts.
+ */
 export interface ElementStep {
   readonly kind: 'element';
   readonly tag: string;
-  /** The `is` attribute, of a customized built-in element. */
+  /** The `is` attribute of a customized built-in element. */
   readonly is: string | undefined;
-  /** Its attributes that have no expressions, resolved. */
+  /** Its attributes without expressions, resolved. */
   readonly attributes: readonly (readonly [name: string, value: string])[];
   readonly sites: readonly (Exclude<Site, { kind: 'attribute' | 'listener' }> | AttributeSite)[];
   readonly children: readonly StepChild[];
@@ -30,10 +33,10 @@ export interface ElementStep {
 }
 
 export interface StepChild {
-  /** Undefined for what is no element. */
+  /** Undefined for other nodes. */
   readonly tag: string | undefined;
   readonly slot: string;
-  /** Whether it is nothing but white space. */
+  /** Whether it is white space only. */
   readonly isBlank: boolean;
   readonly steps: readonly Step[];
 }
@@ -47,14 +50,14 @@ export type Step =
 
 const made = new WeakMap<readonly string[], readonly Step[]>();
 
-/** The steps of a template. @throws MarkupError as the browser would. */
+/** The steps of a template. @throws MarkupError as in the browser. */
 export function stepsOf(strings: readonly string[], namespace: Namespace): readonly Step[] {
   let steps = made.get(strings);
   if (steps === undefined) made.set(strings, (steps = makeSteps(analyse(strings, namespace))));
   return steps;
 }
 
-/** The top-level nodes of a piece of markup, one by one: the children of the element that it is put into. */
+/** The top-level nodes of a piece of markup: the children of the element around it. */
 export function childrenOf(piece: object): readonly StepChild[] {
   const { strings, namespace } = piece as { readonly strings: readonly string[]; readonly namespace: Namespace };
   let children = tops.get(strings);
@@ -127,7 +130,7 @@ function makeSteps({ html, sites, namespace, nodes }: Analysis): readonly Step[]
 
 const marks = new RegExp(`<!--${commentMark}(\\d+)-->| ${elementMark}="(\\d+)"`, 'g');
 
-/** A binding with what depends on the template alone; undefined for a listener, of which nothing shows. */
+/** A binding with the facts that depend on the template alone; undefined for a listener, which has no output. */
 function prepared(site: Site): Exclude<Site, { kind: 'attribute' | 'listener' }> | AttributeSite | undefined {
   if (site.kind === 'listener') return undefined;
   if (site.kind === 'style') return { ...site, text: decodeReferences(site.text, true) };

@@ -1,4 +1,4 @@
-/** What is written as a stream of bytes: a portion is made when it is asked for. */
+/** Renders as a stream of bytes: each part is created when it is read. */
 import type { RenderContext, Writing } from './context.ts';
 import { Rendering } from './rendering.ts';
 
@@ -22,7 +22,7 @@ export function streamOf(
         writing?.return?.();
       },
     },
-    // Nothing is made before somebody reads.
+    // Rendering starts with the first read.
     { highWaterMark: 0 },
   );
 }

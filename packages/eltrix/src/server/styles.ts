@@ -1,4 +1,4 @@
-/** The sheets of an element as they are sent. */
+/** The style sheets of an element in the output. */
 import { hostToScope } from '../element/host-to-scope.ts';
 import { planOf } from '../element/make-plan.ts';
 import type { Plan } from '../element/plan.ts';
@@ -12,13 +12,13 @@ export interface StyleOptions {
    * content security policy allows and browsers cache. `'none'`: no styles before the script has arrived.
    */
   readonly styles?: 'inline' | 'linked' | 'none';
-  /** Where the files of the build are, for linked styles: `/widgets/`. */
+  /** The URL path of the build's files, for linked styles: `/widgets/`. */
   readonly base?: string;
 }
 
 const texts = new WeakMap<Plan, string>();
 
-/** The CSS of an element for its root; for an element without a shadow root, held to the element. */
+/** The CSS of an element for its root; for an element without a shadow root, limited to the element. */
 export function cssOf(plan: Plan, tag: string): string {
   let css = texts.get(plan);
   if (css === undefined) {
@@ -32,7 +32,7 @@ export function cssOf(plan: Plan, tag: string): string {
   return css;
 }
 
-/** As `element/scoped-styles.ts` does it in the browser. */
+/** Like `element/scoped-styles.ts` in the browser. */
 function scoped(css: string, selector: string): string {
   return `@scope (${selector}) to (slot[${givenMark}] > *) {\n${hostToScope(css)}\n}`;
 }
@@ -40,7 +40,7 @@ function scoped(css: string, selector: string): string {
 let usualBase = '/';
 
 /**
- * Says where the files of the build are, for all that do not say it themselves. `server.js` of a build calls it.
+ * Sets the URL path of the build's files, for calls without the option `base`. `server.js` of a build calls it.
  * @example useBase('/widgets/');
  */
 export function useBase(base: string): void {
@@ -48,9 +48,9 @@ export function useBase(base: string): void {
 }
 
 /**
- * The style sheets that linked styles lead to, by file name: `hive-card.css`.
+ * The style sheets for linked styles, by file name: `hive-card.css`.
  *
- * @param elements of which; all that are defined unless given.
+ * @param elements the classes; all defined ones unless given.
  * @example for (const [name, css] of Object.entries(styleFiles())) writeFileSync(`public/${name}`, css);
  */
 export function styleFiles(elements?: RenderedElements): Record<string, string> {

@@ -1,4 +1,4 @@
-/** The tags of an HTML text with their places, as the tokenization stage of HTML's parser finds them (§13.2.5). */
+/** The tags of an HTML text with their positions, by the tokenization stage of HTML's parser (§13.2.5). */
 
 export interface Attribute {
   /** In lower case. */
@@ -19,12 +19,12 @@ export interface Tag {
   readonly end: number;
 }
 
-/** Their content is no markup. */
+/** Elements whose content is not markup. */
 const rawText = /^(?:script|style|xmp|iframe|noembed|noframes|textarea|title|plaintext)$/;
-/** Where HTML begins again inside SVG and MathML (HTML §13.2.6, HTML integration points). */
+/** Elements of SVG and MathML whose content is HTML (HTML §13.2.6, HTML integration points). */
 const integrationPoint = /^(?:foreignobject|desc|title|annotation-xml)$/;
 
-/** Calls `onTag` for each tag, with whether it stands in SVG or MathML. Comments, CDATA and raw text are passed over. */
+/** Calls `onTag` for each tag, with whether it is in SVG or MathML. Skips comments, CDATA and raw text. */
 export function readTags(html: string, onTag: (tag: Tag, foreign: boolean) => void): void {
   /** Open elements that switch between HTML and foreign content. */
   const open: string[] = [];
@@ -99,7 +99,7 @@ function readTag(html: string, start: number, closing: boolean): Tag | undefined
         at = close;
       }
     }
-    // Of two of a name the first counts (HTML §13.2.5.33).
+    // Of two attributes with a name the first counts (HTML §13.2.5.33).
     if (!attributes.some(other => other.name === attribute)) attributes.push({ name: attribute, value });
   }
 }

@@ -1,19 +1,19 @@
-/** HTML text as a tree of the elements that rendering is about. Everything between them stays the text that it is. */
+/** Parses HTML into a tree of the wanted elements. The text between them is kept unchanged. */
 import { type Attribute, readTags, type Tag } from './tokens.ts';
 
-/** One of the elements looked for. */
+/** A wanted element. */
 export interface TreeElement {
   readonly tag: string;
   readonly attributes: readonly Attribute[];
-  /** Its start tag and its end tag as written; an element that nothing closes has an empty end tag. */
+  /** Its start tag and end tag as written; the end tag of an unclosed element is empty. */
   readonly open: string;
   close: string;
   readonly children: TreeChild[];
 }
 
-/** What stands directly in an element: a text or comment, or another element with all inside it. */
+/** A direct child of a wanted element: a text or comment, or an element with its content. */
 export interface TreeChild {
-  /** Undefined for what is no element. */
+  /** Undefined for other nodes. */
   readonly tag: string | undefined;
   /** Its `slot` attribute as written. */
   readonly slot: string;
@@ -24,7 +24,9 @@ export type TreeNode = string | TreeElement;
 
 const voidElements = /^(?:area|base|br|col|embed|hr|img|input|link|meta|source|track|wbr|param|frame|keygen)$/;
 
-/** Open elements that a start tag ends (HTML §13.1.2.4, optional tags), and what it does not look beyond. */
+/**
+ * Open elements that a start tag closes (HTML §13.1.2.4, optional tags), and the elements at which the search stops.
+ */
 const endedBy: readonly [starts: RegExp, ends: RegExp, within: RegExp][] = [
   [/^li$/, /^li$/, /^(?:ul|ol|menu)$/],
   [/^d[td]$/, /^d[td]$/, /^dl$/],
@@ -41,26 +43,26 @@ const endedBy: readonly [starts: RegExp, ends: RegExp, within: RegExp][] = [
   ],
 ];
 
-/** What an end tag that matches nothing nearer does not reach across. */
+/** The elements at which the search for an end tag's start tag stops. */
 const barrier = /^(?:template|table|td|th|caption|button|object|svg|math|select)$/;
 
 interface Open {
   readonly name: string;
-  /** The element, if it is looked for; else undefined. */
+  /** The element, if it is wanted. */
   readonly element: TreeElement | undefined;
-  /** Whether what stands inside is not looked at: the content of `<template>`. */
+  /** Whether its content is skipped: `<template>`. */
   readonly inert: boolean;
 }
 
 /**
- * @param wanted whether an element is looked for: its tag in lower case, its attributes, whether it stands in SVG or MathML.
- * @param complete whether what is still open at the end is closed, so that nothing that follows comes to stand in it.
- * @returns texts and elements, whose outer HTML joined is the given text.
+ * @param wanted whether an element is wanted: its tag in lower case, its attributes, whether it is in SVG or MathML.
+ * @param complete whether elements open at the end are closed, so that following text is not inside them.
+ * @returns texts and elements, whose joined outer HTML is the given text.
  */
 export function parseTree(html: string, wanted: (tag: Tag, foreign: boolean) => boolean, complete = false): TreeNode[] {
   const top: TreeNode[] = [];
   const open: Open[] = [];
-  /** Elements looked for that are open, innermost last, with how many open elements stand around each. */
+  /** Open wanted elements, innermost last, with the number of open elements around each. */
   const elements: { readonly element: TreeElement; readonly depth: number }[] = [];
   let inert = 0;
   let at = 0;
@@ -83,7 +85,7 @@ export function parseTree(html: string, wanted: (tag: Tag, foreign: boolean) => 
     add(html.slice(at, to));
     at = to;
   };
-  /** Whether a tag that begins now stands directly in the innermost element looked for. */
+  /** Whether the next tag is a direct child of the innermost wanted element. */
   const isDirect = () => elements.length > 0 && open.length === elements.at(-1)!.depth + 1;
   const beginChild = (tag: string | undefined, slot: string) => {
     const { children } = elements.at(-1)!.element;
@@ -94,7 +96,7 @@ export function parseTree(html: string, wanted: (tag: Tag, foreign: boolean) => 
       const { element, inert: wasInert } = open.pop()!;
       if (wasInert) inert--;
       if (element) elements.pop();
-      // What follows a child directly is another one.
+      // The next node is another child.
       if (isDirect()) beginChild(undefined, '');
     }
   };
@@ -106,7 +108,7 @@ export function parseTree(html: string, wanted: (tag: Tag, foreign: boolean) => 
       while (depth >= 0 && open[depth]!.name !== tag.name && !barrier.test(open[depth]!.name)) depth--;
       if (depth < 0 || open[depth]!.name !== tag.name) return;
       flush(tag.start);
-      // Everything inside it is at an end.
+      // All elements inside are closed.
       close(depth + 1);
       const { element } = open[depth]!;
       if (element === undefined) flush(tag.end);
@@ -137,7 +139,7 @@ export function parseTree(html: string, wanted: (tag: Tag, foreign: boolean) => 
     if (!isWanted) {
       if (!empty) open.push({ name: tag.name, element: undefined, inert: tag.name === 'template' });
       if (!empty && tag.name === 'template') inert++;
-      // A void child is at its end at once.
+      // A void child has no content.
       if (empty && direct) {
         flush(tag.end);
         beginChild(undefined, '');
@@ -172,7 +174,7 @@ export function parseTree(html: string, wanted: (tag: Tag, foreign: boolean) => 
   return top;
 }
 
-/** Children that turned out to hold nothing go. */
+/** Removes children without content. */
 function prune(nodes: readonly TreeNode[]): void {
   for (const node of nodes) {
     if (typeof node === 'string') continue;

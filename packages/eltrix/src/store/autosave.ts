@@ -2,30 +2,30 @@ import type { Store, StoreChange } from './store.ts';
 import { reportProblem } from './store.ts';
 
 export interface AutosaveOptions<S> {
-  /** Under which name. */
+  /** The key under which the state is saved. */
   readonly key: string;
   /** `local` unless given. */
   readonly in?: 'local' | 'session' | 'indexed';
-  /** Of what is saved; 1 unless given. Another one is migrated. */
+  /** The version of the state's shape; 1 unless given. State of another version is migrated. */
   readonly version?: number;
-  /** Makes a state from one that an earlier version saved. What it throws sets that aside. */
+  /** Converts a state of an earlier version. If it throws, that state is set aside. */
   readonly migrate?: (saved: unknown, version: number) => S;
-  /** Whether what was saved, and migrated, is a state. Fields that it lacks have their first values. */
+  /** Validates a saved, migrated state. Missing fields get their initial values. */
   readonly check?: (state: unknown) => boolean;
-  /** Saves so many milliseconds after the last change; 300 unless given. */
+  /** The delay between a change and saving, in milliseconds; 300 unless given. */
   readonly after?: number;
 }
 
 export interface Autosave {
-  /** When what was saved has been loaded; with `local` and `session` that is at once. */
+  /** Resolves when the saved state was loaded; with `local` and `session` that is at once. */
   readonly ready: Promise<void>;
-  /** Saves now what waits to be saved. */
+  /** Saves pending changes now. */
   flush(): Promise<void>;
-  /** Saves what waits, and ends it. */
+  /** Saves pending changes, and stops. */
   stop(): Promise<void>;
 }
 
-/** Where text is kept. */
+/** A place to save text. */
 export interface Keeper {
   read(key: string): string | null | Promise<string | null>;
   write(key: string, text: string): void | Promise<void>;
@@ -36,16 +36,16 @@ interface Saved {
   readonly state: unknown;
 }
 
-/** Storage that is not there, or not allowed, is reported as a problem when something is to be saved. */
+/** Missing or forbidden storage is reported as a problem at the first save. */
 function storage(name: 'localStorage' | 'sessionStorage'): Keeper {
   const area = () => (globalThis as unknown as Record<string, Storage>)[name]!;
   return { read: key => area().getItem(key), write: (key, text) => area().setItem(key, text) };
 }
 
 /**
- * Loads what was saved, and saves each change a little later; when the page is hidden at once. What cannot be read is
- * set aside under `<key>.aside` and reported, not lost. Where nothing can be saved (no storage, no room), the store goes on in
- * memory and the store sends one `problem` event until a save succeeds.
+ * Loads the saved state, and saves each change after a delay, or at once when the page is hidden. A state that cannot
+ * be read is reported and kept under `<key>.aside`. If saving fails (no storage, quota exceeded), the store continues
+ * in memory and sends one `problem` event until a save succeeds.
  * @example const saving = autosave(ledger, { key: 'ledger', version: 2 }); await saving.ready;
  */
 export function autosave<S extends object>(store: Store<S>, options: AutosaveOptions<S>): Autosave {
@@ -58,9 +58,9 @@ export function autosave<S extends object>(store: Store<S>, options: AutosaveOpt
   let reported = false;
   let loading = false;
   const first = store.peek();
-  /** What the store holds that need not be saved. */
+  /** Whether the store still has the loaded or saved state. */
   let loaded = first;
-  /** Changes before anything has been loaded. */
+  /** Changes made before the state was loaded. */
   const early: StoreChange<S>[] = [];
   const problem = (code: string, message: string, cause: unknown) => reportProblem(target, { code, message, cause });
 
@@ -76,7 +76,7 @@ export function autosave<S extends object>(store: Store<S>, options: AutosaveOpt
       loading = true;
       store.replace(withDefaults(state as S), 'load', 'load');
       loaded = store.peek();
-      // What was changed before it had been loaded is changed in it.
+      // Changes made before loading are applied to the loaded state.
       for (const { name, args } of early.splice(0))
         (store as unknown as Store<object>).change(name, ...(args as never[]));
     } catch (error) {
@@ -86,7 +86,7 @@ export function autosave<S extends object>(store: Store<S>, options: AutosaveOpt
     }
   }
 
-  /** A field that an earlier version did not have is what it was at first. */
+  /** A field that the saved state lacks keeps its initial value. */
   function withDefaults(state: S): S {
     return Array.isArray(state) || Array.isArray(first) ? state : { ...first, ...state };
   }
@@ -115,7 +115,7 @@ export function autosave<S extends object>(store: Store<S>, options: AutosaveOpt
     if (!waiting) return;
     waiting = false;
     try {
-      // Storage of the page is written before this returns, so also while the page is being left.
+      // localStorage is written synchronously, so this also works while the page is being closed.
       const done = keeper!.write(key, JSON.stringify({ version, state: store.peek() } satisfies Saved));
       if (done) await done;
       reported = false;

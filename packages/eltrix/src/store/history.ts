@@ -3,23 +3,23 @@ import { signal } from '../signals/signal.ts';
 import type { Store, StoreChange } from './store.ts';
 
 export interface HistoryEntry {
-  /** What made the state. */
+  /** The name of the change. */
   readonly label: string;
-  /** When, as `Date.now()` has it. */
+  /** The time, in milliseconds as in `Date.now()`. */
   readonly at: number;
 }
 
 export interface HistoryState {
-  /** From the oldest that is kept. */
+  /** The oldest entry first. */
   readonly entries: readonly HistoryEntry[];
-  /** Which of them is shown. */
+  /** The index of the current entry. */
   readonly index: number;
 }
 
 export interface HistoryOptions<S> {
-  /** So many states are kept, at least one; 100 unless given. */
+  /** The number of states to keep, at least one; 100 unless given. */
   readonly limit?: number;
-  /** What a change is called; its name unless given. */
+  /** Names a change; by default its own name. */
   readonly label?: (change: StoreChange<S>) => string;
 }
 
@@ -28,15 +28,15 @@ export interface History extends Readable<HistoryState> {
   readonly canRedo: boolean;
   undo(): void;
   redo(): void;
-  /** Shows the state of an entry. @throws RangeError for an index that is none. */
+  /** Goes to an entry. @throws RangeError for an index without an entry. */
   jump(index: number): void;
-  /** Ends it; the store stays as it is. */
+  /** Stops recording; the store keeps its state. */
   stop(): void;
 }
 
 /**
- * Keeps a store's states, to go back and forth in them. It begins again when a saved state is loaded, and when another tab
- * changes the state.
+ * Records a store's states for undo and redo. The history starts again when a saved state is loaded, and when another
+ * tab changes the state.
  * @example const past = history(ledger, { limit: 50 }); past.undo();
  */
 export function history<S extends object>(store: Store<S>, { limit = 100, label }: HistoryOptions<S> = {}): History {
@@ -45,13 +45,13 @@ export function history<S extends object>(store: Store<S>, { limit = 100, label 
   const now = signal<HistoryState>({ entries: [{ label: 'begin', at: Date.now() }], index: 0 });
   const hear = ({ detail: change }: CustomEvent<StoreChange<S>>) => {
     if (change.origin === 'history') return;
-    // Before what was saved there was nothing; what another tab has done is not undone here.
+    // A loaded state has no past, and a change of another tab is not undone here.
     if (change.origin === 'load' || change.origin === 'tab') {
       states = [change.after];
       return now.set({ entries: [{ label: 'begin', at: Date.now() }], index: 0 });
     }
     const { entries, index } = now.peek();
-    // What was undone before is given up.
+    // A new change discards the undone ones.
     states = [...states.slice(0, index + 1), change.after].slice(-kept);
     const entry = { label: label?.(change) ?? change.name, at: Date.now() };
     const list = [...entries.slice(0, index + 1), entry].slice(-kept);

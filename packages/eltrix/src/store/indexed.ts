@@ -1,4 +1,4 @@
-/** Text in IndexedDB: a database with one store. Loaded only by those who ask for it. */
+/** Text in IndexedDB: a database with one object store. Loaded only if it is used. */
 import type { Keeper } from './autosave.ts';
 
 const name = 'eltrix';

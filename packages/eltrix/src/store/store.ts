@@ -1,21 +1,21 @@
-/** State outside the tree: named changes as plain functions, and readers that are woken by what they read only. */
+/** State outside elements: named changes as plain functions, and subscribers that depend on single fields. */
 import { computed, type Readable } from '../signals/computed.ts';
 import { batch } from '../signals/queue.ts';
 import { type Signal, signal } from '../signals/signal.ts';
 
 type State = object;
-/** Gives the next state; undefined, or the same one, changes nothing. */
+/** Returns the next state; undefined, or the same state, changes nothing. */
 // biome-ignore lint/suspicious/noExplicitAny: arguments differ by change.
 type Change<S> = (state: S, ...args: any[]) => S | undefined;
 type Changes<S> = Readonly<Record<string, Change<S>>>;
 type ArgumentsOf<F> = F extends (state: never, ...args: infer A) => unknown ? A : never;
 
-/** What set a state: a named change, what was saved, another tab, a step in the history, or a caller of `replace`. */
+/** The origin of a state: a named change, a saved state, another tab, undo or redo, or a call of `replace`. */
 export type StoreOrigin = 'change' | 'load' | 'tab' | 'history' | 'replace';
 
-/** The detail of a store's event `change`. */
+/** The detail of the store's event `change`. */
 export interface StoreChange<S> {
-  /** The change's name, or what `replace` was given. */
+  /** The change's name, or the name given to `replace`. */
   readonly name: string;
   readonly origin: StoreOrigin;
   readonly args: readonly unknown[];
@@ -23,7 +23,7 @@ export interface StoreChange<S> {
   readonly after: S;
 }
 
-/** Something that a store could not do; it goes on. */
+/** A failure after which the store continues. */
 export interface StoreProblem {
   readonly code: string;
   readonly message: string;
@@ -59,15 +59,15 @@ export interface Store<S extends State, C extends Changes<S> = Changes<S>> exten
   ): void;
   /** The whole state; a tracked reading of all of it. */
   get(): S;
-  /** The whole state, without tracking it. */
+  /** The whole state, without a dependency. */
   peek(): S;
   /** The fields of the state; each is tracked separately. */
   readonly state: Readonly<S>;
-  /** Something made from the state; its readers are woken when it differs. */
+  /** A value derived from the state; its subscribers are notified when it differs. */
   select<T>(from: (state: Readonly<S>) => T, equals?: (a: T, b: T) => boolean): Readable<T>;
-  /** Makes a named change. @throws what the change throws; the state is then as before. */
+  /** Applies a named change. @throws what the change throws; the state is then unchanged. */
   change<N extends keyof C & string>(name: N, ...args: ArgumentsOf<C[N]>): void;
-  /** Sets the state from outside. `origin` says by what, for the history and other tabs; `replace` unless given. */
+  /** Replaces the state. `origin` is passed to the history and to other tabs; `replace` unless given. */
   replace(state: S, name: string, origin?: StoreOrigin): void;
 }
 
@@ -76,7 +76,7 @@ class StateStore<S extends State> extends EventTarget implements Store<S> {
   readonly #whole: Signal<S>;
   readonly #fields = new Map<PropertyKey, Signal<unknown>>();
   readonly #names = signal(0);
-  /** The change whose listeners are being called, and later changes by listeners and effects, in order. */
+  /** The change whose listeners are being called, then the changes made by listeners and effects, in order. */
   readonly #pending: StoreChange<S>[] = [];
   readonly state: Readonly<S>;
 
@@ -96,7 +96,7 @@ class StateStore<S extends State> extends EventTarget implements Store<S> {
     });
   }
 
-  /** For readings of which fields there are. */
+  /** The source for the list of fields. */
   #shape(): S {
     this.#names.get();
     return this.peek();
@@ -155,7 +155,7 @@ class StateStore<S extends State> extends EventTarget implements Store<S> {
     try {
       batch(set);
     } finally {
-      // Inside a computed nothing may be set: nothing was.
+      // A computed must not change the state; the state is unchanged.
       if (!isSet) pending.splice(pending.indexOf(change), 1);
     }
     if (pending[0] !== change) return;
@@ -174,7 +174,7 @@ function sameKeys(a: object, b: object): boolean {
   return more === 0;
 }
 
-/** Development: a change that writes into the state in place would not be noticed, so it throws. */
+/** Development: freezes the state, so that a change that modifies it in place throws. */
 function frozen<T>(value: T): T {
   if (!__DEV__ || typeof value !== 'object' || value === null || Object.isFrozen(value)) return value;
   const prototype: unknown = Object.getPrototypeOf(value);
@@ -185,7 +185,7 @@ function frozen<T>(value: T): T {
 }
 
 /**
- * Makes a store.
+ * Creates a store.
  * @param changes name to a function of the state and its arguments, which returns the next state.
  * @example
  * const ledger = store({ jars: 0 }, { fill: (state, count: number) => ({ ...state, jars: state.jars + count }) });
@@ -196,13 +196,13 @@ export function store<S extends State, C extends Changes<S>>(initial: S, changes
   return new StateStore(initial, changes) as unknown as Store<S, C>;
 }
 
-/** Reports a problem with an event `problem`, in a microtask: also who listens right after `autosave()` hears of it. */
+/** Dispatches an event `problem` in a microtask, so that a listener added right after `autosave()` receives it. */
 export function reportProblem(target: Store<State>, problem: StoreProblem): void {
   queueMicrotask(() => dispatchProblem(target, problem));
 }
 
 function dispatchProblem(target: Store<State>, problem: StoreProblem): void {
   const went = target.dispatchEvent(new CustomEvent('problem', { detail: problem, cancelable: true }));
-  // A listener that calls preventDefault() has taken care of it.
+  // A listener that calls preventDefault() has handled it.
   if (went) console.warn(`(${problem.code}): ${problem.message}`, problem.cause);
 }

@@ -2,21 +2,24 @@ import type { Store, StoreChange } from './store.ts';
 
 interface Message {
   readonly state: unknown;
-  /** When the change was made, and in which tab: the later one counts, and of two at once that of the greater name. */
+  /**
+   * The time and the tab of a change. The later change wins; of two in the same millisecond the one from the tab with
+   * the greater identifier.
+   */
   readonly at: number;
   readonly tab: string;
 }
 
 export interface TabsOptions {
-  /** Of the state's shape; 1 unless given. Tabs of another version are not followed. */
+  /** The version of the state's shape; 1 unless given. Tabs with another version are ignored. */
   readonly version?: number;
 }
 
 /**
- * Makes the stores of all tabs with the same key follow each other. Of two changes that were made without knowing of each
- * other the later one counts, whole; of two in the same millisecond the one from the tab whose identifier sorts last.
+ * Synchronizes the stores of all tabs with the same key. Of two concurrent changes the later one replaces the other as
+ * a whole; in the same millisecond the tab whose identifier sorts last wins.
  *
- * @returns a function that ends it. Where there is no BroadcastChannel nothing happens.
+ * @returns a function that stops it. Without BroadcastChannel nothing happens.
  * @example const stop = followTabs(ledger, 'ledger');
  */
 export function followTabs<S extends object>(

@@ -1,10 +1,10 @@
-/** One place where a page hears of every error that the library reports. */
+/** Handlers for all errors that the library reports. */
 import { type Errors, state } from '../signals/state.ts';
 
-/** An error that cannot be thrown to anyone, as `handleErrors` gets it. */
+/** A reported error, as `handleErrors` passes it on. */
 export interface ReportedError {
   readonly error: unknown;
-  /** The element whose view, hook or effect it was; null where none is known. */
+  /** The element whose view, hook or effect has thrown; null if it is unknown. */
   readonly element: Element | null;
   /** In development: element, line of the markup and expression, if it was one. */
   readonly place: string | undefined;
@@ -14,7 +14,7 @@ type Handler = (reported: ReportedError) => unknown;
 
 const handlers = new Set<Handler>();
 
-/** Calls the handlers. @returns whether one of them has dealt with it. */
+/** Calls the handlers. @returns whether one of them has handled it. */
 export function isHandled(error: unknown, host: object | undefined): boolean {
   let isDone = false;
   const element = host && 'localName' in host ? (host as Element) : null;
@@ -23,7 +23,7 @@ export function isHandled(error: unknown, host: object | undefined): boolean {
     try {
       if (handler({ error, element, place }) === true) isDone = true;
     } catch (failed) {
-      // Not to the handlers: they would be called without end.
+      // Not passed to the handlers, which would loop.
       queueMicrotask(() => {
         throw failed;
       });
@@ -33,11 +33,12 @@ export function isHandled(error: unknown, host: object | undefined): boolean {
 }
 
 /**
- * Calls a function for every error that Eltrix reports: in views, live expressions, rows, hooks, effects, forms. Errors
- * that a region shows are passed on, too. Errors thrown by listeners of the page are not among them: listen to `error` for those.
+ * Calls a function for every error that Eltrix reports: in views, live expressions, rows, hooks, effects, forms.
+ * Errors shown by a region are passed on too. Errors thrown by event listeners are not: listen to `error` on `window`
+ * for those.
  *
- * @param handler returns true if the error is dealt with: `reportError` is not called then.
- * @returns a function that ends it.
+ * @param handler returns true if the error is handled: `reportError` is not called then.
+ * @returns a function that removes the handler.
  * @example handleErrors(({ error, element }) => send('/errors', { message: String(error), tag: element?.localName }));
  */
 export function handleErrors(handler: (reported: ReportedError) => unknown): () => void {

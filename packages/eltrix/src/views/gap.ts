@@ -1,4 +1,4 @@
-/** The space of rows that do not exist. */
+/** The space of rows that are not rendered. */
 import { template } from '../view/compiled.ts';
 import { Expression } from '../view/expression.ts';
 
@@ -25,7 +25,7 @@ export function gapTemplate(parent: Element): ReturnType<typeof template> {
         (node, owner) =>
           new Expression(owner, node, (element: HTMLElement, height) => {
             element.style.cssText = `display: block; height: ${height as number}px; margin: 0; padding: 0; border: 0; overflow-anchor: none; visibility: hidden`;
-            // Its height comes from measuring, so a check does not compare it.
+            // Its height is measured, so `eltrix check` does not compare it.
             element.setAttribute('data-eltrix', 'gap');
             element.ariaHidden = 'true';
           }),

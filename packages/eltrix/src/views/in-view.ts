@@ -1,4 +1,4 @@
-/** Long lists, of which only the rows near the viewport exist. */
+/** Long lists that render only the rows near the viewport. */
 import { computed } from '../signals/computed.ts';
 import { outside } from '../signals/outside.ts';
 import { type Signal, signal } from '../signals/signal.ts';
@@ -13,23 +13,23 @@ import { RowHeights } from './row-heights.ts';
 import { isInside, scrollerOf } from './scroller.ts';
 
 export interface InViewOptions {
-  /** The height of a row in CSS pixels until it has been measured; 40 unless given. */
+  /** The assumed height of a row in CSS pixels until it is measured; 40 unless given. */
   readonly estimate?: number;
-  /** How far beyond the viewport rows exist, in CSS pixels; 400 unless given. */
+  /** How far outside the viewport rows are rendered, in CSS pixels; 400 unless given. */
   readonly margin?: number;
 }
 
 /** A long list in a view. */
 export interface RowsInView {
-  /** Indexes of the first row in the viewport and of the one behind the last; tracked. */
+  /** Indexes of the first row in the viewport and of the row after the last one; tracked. */
   range(): readonly [first: number, end: number];
-  /** Scrolls until a row stands at the beginning of the viewport, or the nearest that can be. */
+  /** Scrolls a row to the start of the viewport, or as near as possible. */
   scrollTo(index: number): void;
 }
 
-/** No engine scrolls further than about 17 million pixels (Firefox); beyond this height scrolling is to scale. */
+/** Engines scroll at most about 17 million pixels (Firefox); a higher list is scrolled to scale. */
 const tallest = 12_000_000;
-/** Rows that exist before anything has been measured, and that a server sends. */
+/** The number of rows before the first measurement, and in server output. */
 const firstRows = 30;
 
 /**
@@ -84,29 +84,29 @@ class InView<T> implements RowsInView, Placeable {
   }
 }
 
-/** A row that stands, or the space of rows that do not. */
+/** A rendered row, or the space of rows that are not rendered. */
 type Entry<T> =
   | { readonly isGap: false; readonly item: T; readonly index: number; readonly key: unknown }
   | { readonly isGap: true; readonly number: number; readonly height: number };
 
 class Standing<T> implements Placed {
   readonly heights: RowHeights;
-  /** The rows, and the space between them. */
+  /** The rows and the spaces between them. */
   rows: Placed | undefined;
   entries: readonly Entry<T>[] = [];
   items: readonly T[] = [];
-  /** The element of each row that stands, by its key. */
+  /** The elements of rendered rows, by key. */
   elements = new Map<unknown, Element>();
-  /** How far the list is scrolled beyond what the engine says, where it is too tall for that. */
+  /** The offset to add to the engine's scroll position, where the list is too high for the engine. */
   shift = 0;
   lastTop = 0;
-  /** Of what scrolls, when rows were measured. */
+  /** Sizes of the scroller at the last measurement. */
   width = 0;
   scroller: Element | null = null;
   readonly expression: Expression;
-  /** The list that came last. */
+  /** The current items. */
   #given: readonly T[] | undefined;
-  /** Whether it is in a page that has been laid out since. */
+  /** Whether the list has been laid out since. */
   #isLaidOut = false;
 
   constructor(
@@ -121,10 +121,10 @@ class Standing<T> implements Placed {
     );
   }
 
-  /** Shows the first rows, and looks again whenever items or what is visible change, while the element is connected. */
+  /** Renders the first rows, and updates when items or visibility change while the element is connected. */
   begin(): void {
     const changes = outside(0, set => this.#follow(set));
-    // Copied once a change, not once a frame: reading all of a live list is what follows it.
+    // Copied once for each change, not for each frame: reading a live list subscribes to all of it.
     const items = computed(() => {
       const given = this.list.items() ?? [];
       return (state.live?.items(given) as readonly T[] | undefined) ?? [...given];
@@ -133,7 +133,7 @@ class Standing<T> implements Placed {
   }
 
   #take(items: readonly T[]): void {
-    // The same list comes with each frame that scrolls, and an equal one after the element was moved.
+    // Scrolling renders the same list again, and a moved element an equal one.
     const isNew =
       items !== this.#given &&
       (items.length !== this.items.length || items.some((item, at) => item !== this.items[at]));
@@ -143,7 +143,7 @@ class Standing<T> implements Placed {
       this.heights.setKeys(items.length, index => this.list.key(items[index]!, index));
     }
     if (this.#isLaidOut) this.look();
-    // What stood before the element was moved stays until there is a layout again.
+    // A moved element keeps its rows until there is a layout again.
     else if (isNew || this.rows === undefined)
       this.#show(items.slice(0, firstRows).map((item, index) => this.#entry(item, index)));
   }
@@ -152,7 +152,7 @@ class Standing<T> implements Placed {
     return { isGap: false, item, index, key: this.list.key(item, index) };
   }
 
-  /** Follows scrolling and sizes, from the next frame on: before it there is no layout to ask for. */
+  /** Observes scrolling and sizes, from the next frame on: before it there is no layout. */
   #follow(set: (count: number) => void): () => void {
     let count = 0;
     let request = 0;
@@ -184,7 +184,7 @@ class Standing<T> implements Placed {
     };
   }
 
-  /** Where the list begins, in pixels above the upper edge of what is visible, and how much is visible. */
+  /** The start of the list in pixels above the upper edge of the viewport, and the visible height. */
   #measureView(): { top: number; height: number } {
     const first = this.#firstElement();
     const begin = first ? first.getBoundingClientRect().top : 0;
@@ -198,7 +198,7 @@ class Standing<T> implements Placed {
     return first && this.elements.get(keyOfEntry(first));
   }
 
-  /** Makes what is near the viewport, and lets the rest go. */
+  /** Renders the rows near the viewport, and removes the others. */
   look(): void {
     const { heights, list } = this;
     const margin = list.options.margin ?? 400;
@@ -206,7 +206,7 @@ class Standing<T> implements Placed {
     const { clientWidth } = this.scroller ?? document.documentElement;
     if (clientWidth !== this.width) this.heights.forget();
     this.width = clientWidth;
-    // Measured heights move what follows; two rounds are enough for all but rows that change while they are measured.
+    // Measured heights move the rows below. Two rounds suffice, unless rows change while they are measured.
     for (let round = 0; round < 3; round++) {
       const isMeasured = this.#measureRows();
       const view = this.#measureView();
@@ -215,7 +215,7 @@ class Standing<T> implements Placed {
       const reach = Math.max(0, scale - view.height);
       const delta = view.top - this.lastTop;
       if (total > tallest) {
-        // A jump goes to scale, a step by its own length.
+        // A jump is scaled, a step is not.
         if (Math.abs(delta) > view.height * 1.5) this.shift = (view.top / reach) * (total - view.height) - view.top;
         if (view.top <= 0) this.shift = 0;
         else if (view.top >= reach - 1) this.shift = total - scale;
@@ -231,7 +231,7 @@ class Standing<T> implements Placed {
     }
   }
 
-  /** Rows of a range and those that must stay, with the space between. */
+  /** The rows of a range and the rows that must stay, with the spaces between. */
   #entriesFor(from: number, to: number, scale: number): Entry<T>[] {
     const { heights, items, shift } = this;
     const indexes = new Set<number>();
@@ -244,7 +244,7 @@ class Standing<T> implements Placed {
     const space = (height: number) => entries.push({ isGap: true, number: number++, height: Math.max(0, height) });
     for (const index of [...indexes].sort((a, b) => a - b)) {
       const y = Math.max(0, heights.top(index) - (index >= from ? shift : 0));
-      // There is always one in front: it says where the list begins.
+      // There is always a first space: it marks the start of the list.
       if (y > bottom + 0.01 || entries.length === 0) space(y - bottom);
       entries.push(this.#entry(items[index]!, index));
       bottom = Math.max(y, bottom) + heights.height(index);
@@ -253,7 +253,7 @@ class Standing<T> implements Placed {
     return entries;
   }
 
-  /** Indexes of rows with the focus or an end of the selection. */
+  /** Indexes of rows with focus or an end of the selection. */
   *#held(): Generator<number> {
     const root = this.anchor.getRootNode() as Document | ShadowRoot;
     const selection = (root as Document).getSelection?.() ?? document.getSelection();
@@ -264,7 +264,7 @@ class Standing<T> implements Placed {
     for (const entry of this.entries) {
       if (entry.isGap) continue;
       const element = this.elements.get(entry.key);
-      // Another list may have other keys at other places.
+      // Another list may have other keys at these positions.
       if (!nodes.some(node => isInside(element, node))) continue;
       const index = this.items[entry.index] === entry.item ? entry.index : this.items.indexOf(entry.item);
       if (index >= 0) yield index;
@@ -282,7 +282,7 @@ class Standing<T> implements Placed {
     return isChanged;
   }
 
-  /** Shows entries so that what is seen stays where it is: heights above it were only estimated. */
+  /** Renders entries and keeps the scroll position of visible rows: heights above were estimates. */
   #showKeeping(entries: readonly Entry<T>[]): void {
     const before = this.#seen();
     this.#show(entries);
@@ -294,7 +294,7 @@ class Standing<T> implements Placed {
     this.lastTop += moved;
   }
 
-  /** The first row that is seen, and where. */
+  /** The first visible row, and its position. */
   #seen(): { element: Element; top: number } | undefined {
     const edge = this.scroller ? this.scroller.getBoundingClientRect().top : 0;
     for (const entry of this.entries) {
@@ -312,7 +312,7 @@ class Standing<T> implements Placed {
     const parent = anchor.parentNode as Element;
     const made = this.#rowMarkup(parent);
     this.rows = new Each<Entry<T>>(entries, keyOfEntry, made)[place](anchor, owner, this.rows, where);
-    // The elements of the rows, in their order, from the anchor back.
+    // The elements of the rows in order, backwards from the anchor.
     this.elements = new Map();
     let node: Node | null = anchor;
     for (const entry of [...entries].reverse()) {
@@ -334,7 +334,7 @@ class Standing<T> implements Placed {
     }) as RowMarkup<Entry<T>>);
   }
 
-  /** Exposes to assistive technology how many rows there are, and which these are (WAI-ARIA 1.2 §6.6). */
+  /** Exposes the number of rows and their positions to assistive technology (WAI-ARIA 1.2 §6.6). */
   #announce(parent: Element): void {
     const isTable = /^(?:tbody|table)$/.test(parent.localName);
     const count = String(this.items.length);
@@ -351,7 +351,7 @@ class Standing<T> implements Placed {
   scrollTo(index: number): void {
     const { heights } = this;
     const target = Math.min(Math.max(0, index), this.items.length - 1);
-    // What is passed is measured on the way, so it is looked at again where it stands then.
+    // Scrolling past rows measures them, so the target's position is computed again.
     for (let round = 0; round < 3; round++) {
       const view = this.#measureView();
       const y = Math.min(heights.top(target), Math.max(0, heights.total - view.height));
@@ -382,7 +382,7 @@ class Standing<T> implements Placed {
   }
 }
 
-/** The keys of gaps by their number: symbols, as any text may be the key of a row. */
+/** The keys of spaces: symbols, since any text may be the key of a row. */
 const gapKeys: symbol[] = [];
 const keyOfEntry = <T>(entry: Entry<T>): unknown => (entry.isGap ? (gapKeys[entry.number] ??= Symbol()) : entry.key);
 

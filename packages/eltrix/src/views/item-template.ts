@@ -1,4 +1,4 @@
-/** Templates that the page gives for items, bound to data by microdata (HTML §5.2). */
+/** Templates of the page for items, bound to data by microdata (HTML §5.2). */
 import type { Member } from '../signals/state.ts';
 import { asText } from '../view/as-text.ts';
 import { attributeBinder } from '../view/attribute.ts';
@@ -8,14 +8,14 @@ import { Expression, type Show } from '../view/expression.ts';
 import type { Markup } from '../view/piece.ts';
 import type { Binder, Binding, Owner, Template } from '../view/template.ts';
 
-/** Which attribute holds an element's value (HTML §5.2.4); of all others it is the text. */
+/** The attribute with an element's value (HTML §5.2.4); for other elements the value is their text. */
 const valueAttributes: Readonly<Record<string, string>> = {
   ...{ meta: 'content', object: 'data', data: 'value', meter: 'value', time: 'datetime' },
   ...{ a: 'href', area: 'href', link: 'href' },
   ...{ audio: 'src', embed: 'src', iframe: 'src', img: 'src', source: 'src', track: 'src', video: 'src' },
 };
 
-/** Elements whose text shows the value, if the page wrote none. */
+/** Elements whose text shows the value, if the page gave no text. */
 const showsText = /^(?:data|time|a)$/;
 
 const prepared = new WeakMap<HTMLTemplateElement, Template>();
@@ -49,7 +49,7 @@ export function fromTemplate(template: HTMLTemplateElement, item: object | (() =
   return piece(() => known, [typeof item === 'function' ? item : () => item]);
 }
 
-/** Finds what is bound, once a template. */
+/** Finds the bound elements, once for a template. */
 function prepare(content: DocumentFragment): Template {
   const paths: number[][] = [];
   const binders: Binder[] = [];
@@ -70,7 +70,7 @@ function prepare(content: DocumentFragment): Template {
       }
     }
   };
-  // What is repeated is exchanged for its place first, so that paths count the nodes of a copy.
+  // Repeated elements are replaced by a placeholder first, so that paths count the nodes of a copy.
   content.prepend('');
   bind(content);
   return {
@@ -82,7 +82,7 @@ function prepare(content: DocumentFragment): Template {
   };
 }
 
-/** Where an element shows its value. */
+/** The attribute or text where an element shows its value. */
 function valuePlaces(element: Element): [key: string, show: Show | undefined][] {
   const attribute = valueAttributes[element.localName];
   const text: [string, Show] = ['', showText];
@@ -96,7 +96,7 @@ const showText: Show = (element: Element, value) => {
   if (element.textContent !== text) element.textContent = text;
 };
 
-/** A value as an attribute takes it (HTML §2.3.5 for dates). */
+/** A value as attribute text (HTML §2.3.5 for dates). */
 const plainOf = (value: unknown) => (value instanceof Date ? value.toISOString() : value);
 
 const get = (item: unknown, name: string) => (item as Record<string, unknown> | null | undefined)?.[name];
@@ -131,7 +131,7 @@ function nested(element: Element, name: string): [Node, Binder] {
   ];
 }
 
-/** Lets a binding show what is read of the item, and follow it. */
+/** Makes a binding depend on the item's fields. */
 function reading(inner: Binding, read: (item: unknown) => unknown): Binding {
   return {
     update(values, at) {

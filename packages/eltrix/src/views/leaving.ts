@@ -1,4 +1,4 @@
-/** Elements that may finish something before they are taken out, and that begin with something when they come in. */
+/** Animations of elements before they are removed, and when they are inserted. */
 import { report } from '../signals/report.ts';
 import { untracked } from '../signals/state.ts';
 import { departing } from '../view/departing.ts';
@@ -13,7 +13,7 @@ export type Motion = Keyframe[] | PropertyIndexedKeyframes | ((element: HTMLElem
 
 type Timing = number | KeyframeAnimationOptions;
 
-/** Whether the reader has asked for less motion (Media Queries 5 §12.1). */
+/** Whether the user prefers reduced motion (Media Queries 5 §12.1). */
 const isReduced = () => globalThis.matchMedia?.('(prefers-reduced-motion: reduce)').matches;
 
 function begin(element: HTMLElement, motion: Motion, timing: Timing | undefined): unknown {
@@ -22,9 +22,9 @@ function begin(element: HTMLElement, motion: Motion, timing: Timing | undefined)
   return made instanceof Animation ? made.finished : made;
 }
 
-/** What each element does when it goes. */
+/** The animation of each element before its removal. */
 const leavers = new WeakMap<Node, Leaving>();
-/** Those that are on their way out. */
+/** Elements that are animating out. */
 const leavingNow = new WeakSet<Node>();
 
 class Leaving implements Attachable {
@@ -36,7 +36,7 @@ class Leaving implements Attachable {
   [attach](element: Element): Attached {
     leavers.set(element, this);
     return {
-      // It ends before the element is taken out, or because the element gets something else.
+      // Detached before the element is removed, or because the element gets another value.
       dispose: () =>
         queueMicrotask(() => {
           if (leavers.get(element) === this) leavers.delete(element);
@@ -59,7 +59,7 @@ departing.begin = node => {
     return false;
   }
   leavingNow.add(node);
-  // It is a picture of what was: neither pointer, keyboard nor reader reaches it.
+  // A leaving element is only an image: inert for pointer, keyboard and assistive technology.
   element.inert = true;
   const end = () => {
     leavingNow.delete(node);
@@ -67,7 +67,7 @@ departing.begin = node => {
   };
   Promise.resolve(ending).then(end, error => {
     end();
-    // An animation that is cancelled has come to its end, too.
+    // A cancelled animation ends too.
     if ((error as Error | undefined)?.name !== 'AbortError') report(error, element);
   });
   return true;
@@ -98,7 +98,7 @@ export function entering(motion: Motion, timing?: Timing): object {
     [attach](element, owner, present) {
       if (present === entered || nextSent() || (owner.root && owner.root.firstChild === null) || isReduced())
         return entered;
-      // Its nodes are put in first.
+      // Its nodes are inserted first.
       queueMicrotask(() => {
         if (!element.isConnected) return;
         try {

@@ -4,18 +4,21 @@ import { signal } from '../signals/signal.ts';
 
 /** What to show for a promise: each is live, and returns what can stand between tags. */
 export interface PromiseViews<T> {
-  /** While there is no value; `last` is the value of an earlier promise. Without it that value stays, or nothing shows. */
+  /**
+   * The view while there is no value; `last` is the value of an earlier promise. Without it that value stays, or
+   * nothing is shown.
+   */
   readonly pending?: (last: T | undefined) => unknown;
   readonly fulfilled: (value: T) => unknown;
-  /** Without it the error is thrown where the expression stands: a region around it shows its fallback. */
+  /** Without it the error is thrown at the expression: a region around it shows its fallback. */
   readonly rejected?: (error: unknown) => unknown;
 }
 
 type Outcome<T> = { readonly value: T } | { readonly error: unknown };
 
 /**
- * Shows a promise: what is pending, its value, or its error. If `source` is a function it is live: when something that it
- * read changes, it is called again, and the answer of an earlier promise is dropped, however late it comes.
+ * Shows the state of a promise: pending, fulfilled or rejected. If `source` is a function, it is tracked and called
+ * again after a change; the results of earlier promises are dropped.
  *
  * @param source a promise, or a function that returns one; a plain value counts as fulfilled.
  * @example
@@ -35,7 +38,7 @@ export function promised<T>(
   let isPending = false;
   let last: { value: T } | undefined;
   const settle = (promise: unknown, settled: Outcome<T>) => {
-    // An older promise: a newer one is what counts.
+    // A newer promise has replaced it.
     if (promise !== followed) return;
     isPending = false;
     if ('value' in settled) last = settled;

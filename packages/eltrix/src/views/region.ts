@@ -1,4 +1,4 @@
-/** A part of a view with something to show in its place when it fails. */
+/** A part of a view with a fallback for errors. */
 import { check, dirty } from '../signals/flags.ts';
 import { type Member, state, untracked } from '../signals/state.ts';
 import { ContentExpression, onServer, type Placeable, type Placed, place } from '../view/content.ts';
@@ -6,7 +6,7 @@ import { closeOf, nextSent, passTo } from '../view/taking-over.ts';
 import type { ExpressionPlace, Owner } from '../view/template.ts';
 import { isHandled } from './errors.ts';
 
-/** What is shown in place of what failed, given what was thrown. `retry` makes the region's view again. */
+/** The fallback, given the error. `retry` renders the region's view again. */
 export type Fallback = (error: unknown, retry: () => void) => unknown;
 
 /**
@@ -44,13 +44,13 @@ class Region implements Placeable {
   }
 }
 
-/** Where each region that stands begins. */
+/** The start of each region. */
 const beginnings = new WeakMap<Node, Standing>();
 
-/** The region that is being filled: its nodes may not be in the page yet. */
+/** The region that is being rendered: its nodes may not be in the page yet. */
 let filling: Standing | undefined;
 
-/** The region around a node, through shadow roots. */
+/** The region around a node, across shadow roots. */
 function regionAround(node: Node): Standing | undefined {
   for (let at: Node | null = node; at; at = at.parentNode ?? (at as Partial<ShadowRoot>).host ?? null) {
     for (let before: Node | null = at; before; before = before.previousSibling) {
@@ -68,13 +68,13 @@ function showFallback(error: unknown, host: object, at: object): boolean {
   while (region?.isFallback) region = region.outer;
   if (region === undefined) return false;
   if (!isHandled(error, host)) console.error(error);
-  // What was thrown, without the words around it.
+  // The original error, without its description.
   const { code, cause } = (error ?? {}) as { code?: string; cause?: unknown };
   region.fail(code === 'hole-failed' || code === 'view-failed' ? cause : error);
   return true;
 }
 
-/** Its content, shown by its own expression. */
+/** The region's content, shown by its own expression. */
 class RegionExpression extends ContentExpression {
   declare region: Standing;
 
@@ -83,7 +83,7 @@ class RegionExpression extends ContentExpression {
     filling = this.region;
     try {
       super.bring(value);
-      // It failed while it was made: the fallback is shown in the same step.
+      // An error while rendering: the fallback is shown at once.
       if (this.region.hasFailed && !this.region.isFallback) super.bring(value);
     } finally {
       filling = outer;
@@ -97,7 +97,7 @@ class Standing implements Placed {
   readonly outer: Standing | undefined;
   readonly expression: RegionExpression;
   hasFailed = false;
-  /** Whether the fallback is what stands there, or is being made. */
+  /** Whether the fallback is shown, or is being rendered. */
   isFallback = false;
   error: unknown;
 
@@ -145,7 +145,7 @@ class Standing implements Placed {
     if (filling !== this) this.#look();
   }
 
-  /** Shows what there is to show now, as soon as what goes on has come to its end. */
+  /** Updates the content, after the current update has ended. */
   #look(): void {
     const { expression } = this;
     const isQueued = expression.flags & (dirty | check);

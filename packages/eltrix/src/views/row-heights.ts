@@ -1,19 +1,19 @@
-/** Where the rows of a long list stand: an estimate for each, and what has been measured. */
+/** Positions of the rows of a long list: estimated heights, replaced by measured ones. */
 export class RowHeights {
   #count = 0;
-  /** What rows were measured to be, by key; and by index, as differences from the estimate, in a Fenwick tree. */
+  /** Measured heights by key; and by index, as differences from the estimate, in a Fenwick tree. */
   readonly #measured = new Map<unknown, number>();
   #tree = new Float64Array(1);
   #byIndex = new Map<number, number>();
 
-  /** @param estimate in CSS pixels, of a row that has not been measured. */
+  /** @param estimate in CSS pixels, for a row that was not measured. */
   constructor(readonly estimate: number) {}
 
   get total(): number {
     return this.top(this.#count);
   }
 
-  /** Other rows; those whose keys stay keep their heights. */
+  /** Sets other rows; rows with the same key keep their heights. */
   setKeys(count: number, keyOf: (index: number) => unknown): void {
     this.#count = count;
     this.#tree = new Float64Array(count + 1);
@@ -25,13 +25,13 @@ export class RowHeights {
     }
   }
 
-  /** Rows have another width, and so perhaps other heights: all are estimated again. */
+  /** Forgets measured heights, since rows have another width. */
   forget(): void {
     this.#measured.clear();
     this.setKeys(this.#count, index => index);
   }
 
-  /** @returns whether it is another height than before. */
+  /** @returns whether the height differs from the previous one. */
   set(index: number, key: unknown, height: number): boolean {
     if (Math.abs(this.height(index) - height) < 0.5) return false;
     this.#measured.set(key, height);
@@ -49,14 +49,17 @@ export class RowHeights {
     return this.#byIndex.get(index) ?? this.estimate;
   }
 
-  /** The upper edge of a row, from that of the list. */
+  /** The upper edge of a row, relative to the list. */
   top(index: number): number {
     let sum = index * this.estimate;
     for (let i = Math.min(index, this.#count); i > 0; i -= i & -i) sum += this.#tree[i]!;
     return sum;
   }
 
-  /** The row at a distance from the upper edge of the list; the first above it, the last below. */
+  /**
+   * The row at a distance from the upper edge of the list; the first row for positions above, the last for positions
+   * below.
+   */
   indexAt(y: number): number {
     let index = 0;
     let rest = y;

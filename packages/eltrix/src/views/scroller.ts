@@ -1,13 +1,13 @@
-/** Where nodes stand in the page, through shadow roots and slots. */
+/** Ancestors across shadow roots and slots. */
 
-/** Whether a node stands inside an element. */
+/** Whether a node is inside an element. */
 export const isInside = (element: Element | undefined, node: Node | null | undefined): boolean => {
   for (let at: Node | null | undefined = node; at; at = at.parentNode ?? (at as Partial<ShadowRoot>).host)
     if (at === element) return true;
   return false;
 };
 
-/** The element that scrolls a node, through shadow roots and slots; null for the viewport. */
+/** The element that scrolls a node, across shadow roots and slots; null for the viewport. */
 export function scrollerOf(node: Node): Element | null {
   const up = (at: Node): Node | null =>
     (at as Element).assignedSlot ?? at.parentNode ?? (at as Partial<ShadowRoot>).host ?? null;

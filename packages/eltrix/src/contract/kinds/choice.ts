@@ -2,21 +2,23 @@ import { asciiLowerCase, isNullish, toText } from '../convert.ts';
 import { common, type Kind, type KindOptions, type Rule } from '../kind.ts';
 
 export interface ChoiceOptions<V extends string> extends KindOptions {
-  /** What the property is without the attribute: the missing value default. */
+  /** The property's value if the attribute is missing: the missing value default. */
   readonly missing?: V;
-  /** What the property is for a text that is no keyword: the invalid value default. */
+  /** The property's value for a text that is not a keyword: the invalid value default. */
   readonly invalid?: V;
-  /** The property is null, not `""`, where no default is declared; null or undefined removes the attribute. */
+  /**
+   * The property is null, not `""`, where no default is declared. Assigning null or undefined removes the attribute.
+   */
   readonly nullable?: boolean;
-  /** Other words for a keyword, as `{ '': 'on', yes: 'on' }`. */
+  /** Aliases of keywords: `{ '': 'on', yes: 'on' }`. */
   readonly aliases?: Readonly<Record<string, V>>;
 }
 
 type WithDefaults<V extends string> = ChoiceOptions<V> & { readonly missing: V; readonly invalid: V };
 
 /**
- * One of a few keywords, as `button.type` has it: read without regard to ASCII case and returned in its canonical
- * spelling; written as given (HTML §2.3.3 and §2.6.1, enumerated attributes).
+ * One of several keywords, like `button.type`. Reading ignores ASCII case and returns the canonical spelling;
+ * assigning sets the text unchanged (HTML §2.3.3 and §2.6.1, enumerated attributes).
  * @example mood: choice(['calm', 'busy'], { missing: 'calm', invalid: 'calm' })
  */
 export function choice<const V extends string>(values: readonly V[], options: WithDefaults<NoInfer<V>>): Kind<V>;
@@ -41,7 +43,7 @@ export function choice<const V extends string>(
   };
 }
 
-/** How it reads and writes. */
+/** The conversions. */
 export function choiceRule<V extends string>(values: readonly V[], options: ChoiceOptions<V>): Rule<V | '' | null> {
   const { nullable, aliases = {} } = options;
   const none = nullable ? null : '';
@@ -55,7 +57,7 @@ export function choiceRule<V extends string>(values: readonly V[], options: Choi
   };
 }
 
-/** The same without aliases and null; what is invalid reads like what is missing unless it is said. */
+/** The same without aliases and null; the invalid value default is the missing value default unless given. */
 export function plainChoiceRule(values: readonly string[], missing = '', invalid = missing): Rule<string> {
   return {
     read(text) {

@@ -4,8 +4,8 @@ import { parseNonNegative } from '../parse-number.ts';
 import type { NumberOptions } from './integer.ts';
 
 /**
- * A whole number that reads as at least `min` and at most `max`, as `td.colSpan` has it. The default is `min`.
- * Assigning writes the number as given (HTML §2.6.1, `unsigned long` clamped to the range).
+ * A whole number, read as at least `min` and at most `max`, like `td.colSpan`. The default is `min`. Assigning sets
+ * the number unchanged (HTML §2.6.1, `unsigned long` clamped to the range).
  * @example level: clamped(0, 9)  // <hive-card level="12"> gives 9
  */
 export function clamped(min: number, max: number, options: NumberOptions = {}): Kind<number> {
@@ -19,7 +19,7 @@ export function clamped(min: number, max: number, options: NumberOptions = {}): 
   };
 }
 
-/** How it reads and writes. */
+/** The conversions. */
 export function clampedRule(min: number, max: number, missing = min): Rule<number> {
   return {
     read(text) {

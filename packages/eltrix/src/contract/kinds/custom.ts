@@ -1,14 +1,20 @@
 import { common, type Kind, type KindOptions, type Rule } from '../kind.ts';
 
 export interface CustomOptions<T> extends KindOptions {
-  /** From the attribute's text, null when it is absent. What it throws is reported; the last good value stays. */
+  /**
+   * Converts the attribute's text, null if it is absent. An error is reported, and the property keeps its last valid
+   * value.
+   */
   parse(text: string | null): T;
-  /** To the attribute's text; null removes it. What it throws is thrown by the assignment, and nothing changes. */
+  /**
+   * Converts a value to the attribute's text; null removes the attribute. An error is thrown by the assignment, which
+   * changes nothing.
+   */
   print(value: T): string | null;
 }
 
 /**
- * A kind of one's own. Reading gives the same value until the attribute changes.
+ * An author's own kind. Reading returns the same value until the attribute changes.
  * @example since: custom({ parse: text => (text === null ? null : new Date(text)), print: date => date && date.toISOString() })
  */
 export function custom<T>(options: CustomOptions<T>): Kind<T> {
@@ -19,7 +25,7 @@ export function custom<T>(options: CustomOptions<T>): Kind<T> {
   };
 }
 
-/** How it reads and writes. */
+/** The conversions. */
 export function customRule<T>(options: Pick<CustomOptions<T>, 'parse' | 'print'>): Rule<T> {
   return {
     remembers: true,

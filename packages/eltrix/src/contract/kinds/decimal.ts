@@ -4,7 +4,7 @@ import { parseDecimal } from '../parse-number.ts';
 import type { NumberOptions } from './integer.ts';
 
 /**
- * A finite number, as `meter.value` has it in its attribute. The default is 0 (HTML §2.6.1, `double`).
+ * A finite number, like `meter.value`. The default is 0 (HTML §2.6.1, `double`).
  * @throws TypeError when NaN or an infinity is assigned.
  * @example weight: decimal({ default: 20.5 })
  */
@@ -18,7 +18,7 @@ export function decimal(options: NumberOptions = {}): Kind<number> {
   };
 }
 
-/** How it reads and writes. */
+/** The conversions. */
 export function decimalRule(missing = 0): Rule<number> {
   return {
     read: text => parseDecimal(text) ?? missing,

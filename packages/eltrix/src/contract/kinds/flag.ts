@@ -1,8 +1,8 @@
 import { common, type Kind, type KindOptions, type Rule } from '../kind.ts';
 
 /**
- * A boolean attribute, as `element.hidden` had it and `button.disabled` has it: present is true, with any text,
- * so `compact="false"` is true. Truthy writes `""`, falsy removes (HTML §2.6.1).
+ * A boolean attribute, like `button.disabled`: a present attribute means true whatever its text, so `compact="false"`
+ * is true. Assigning a truthy value sets `""`, a falsy one removes the attribute (HTML §2.6.1).
  * @example compact: flag()  // <hive-card compact>, card.compact = false
  */
 export function flag(options: KindOptions = {}): Kind<boolean> {
@@ -14,7 +14,7 @@ export function flag(options: KindOptions = {}): Kind<boolean> {
   };
 }
 
-/** How it reads and writes. */
+/** The conversions. */
 export const flagRule: Rule<boolean> = {
   read: text => text !== null,
   write: value => (value ? '' : null),

@@ -3,12 +3,12 @@ import { common, type Kind, type KindOptions, type Rule } from '../kind.ts';
 import { parseInteger } from '../parse-number.ts';
 
 export interface NumberOptions extends KindOptions {
-  /** What the property is when the attribute is absent or says nothing usable. */
+  /** The property's value if the attribute is missing or invalid. */
   readonly default?: number;
 }
 
 /**
- * A whole number from -2^31 to 2^31-1, as `li.value` has it. The default is 0 (HTML §2.6.1, `long`).
+ * A whole number from -2^31 to 2^31-1, like `li.value`. The default is 0 (HTML §2.6.1, `long`).
  * @example boxes: integer({ default: 1 })  // <hive-card boxes="2">, card.boxes === 2
  */
 export function integer(options: NumberOptions = {}): Kind<number> {
@@ -21,7 +21,7 @@ export function integer(options: NumberOptions = {}): Kind<number> {
   };
 }
 
-/** How it reads and writes. */
+/** The conversions. */
 export function integerRule(missing = 0): Rule<number> {
   return {
     read(text) {

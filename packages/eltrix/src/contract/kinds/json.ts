@@ -2,14 +2,14 @@ import { common, type Kind, type KindOptions, type Rule } from '../kind.ts';
 import { parseJson } from '../parse-json.ts';
 
 export interface JsonOptions<T> extends KindOptions {
-  /** What the property is without the attribute; a function makes a value for each element. Null unless given. */
+  /** The property's value without the attribute; a function creates a value for each element. Null unless given. */
   readonly default?: T | (() => T);
 }
 
 /**
- * Any JSON value. Reading gives the same object until the attribute changes; a text that does not parse is reported
- * with its position and leaves the last good value. Strings may stand in single quotes, so that
- * `frames="[{'id': 1}]"` can be written in HTML. Assigning writes compact JSON; `undefined` removes the attribute.
+ * Any JSON value. Reading returns the same object until the attribute changes. Invalid JSON is reported with its
+ * position, and the property keeps its last valid value. Strings may use single quotes, so that HTML can contain
+ * `frames="[{'id': 1}]"`. Assigning sets compact JSON; `undefined` removes the attribute.
  * @throws TypeError when a value is assigned that JSON cannot hold (a function, a symbol, a cycle, a BigInt).
  * @example path: json<number[]>({ default: () => [] })  // <hive-card path="[1, 2]">
  */
@@ -25,7 +25,7 @@ export function json<T>(options: JsonOptions<T> = {}): Kind<T | null> {
   };
 }
 
-/** How it reads and writes. */
+/** The conversions. */
 export function jsonRule<T>(options: JsonOptions<T>): Rule<T | null> {
   const fallback = options.default;
   return {

@@ -4,8 +4,8 @@ import { parseNonNegative } from '../parse-number.ts';
 import type { NumberOptions } from './integer.ts';
 
 /**
- * A whole number from 0 to 2^31-1, as `input.maxLength` has it. The default is -1, which means "none"
- * (HTML §2.6.1, `long` limited to only non-negative numbers).
+ * A whole number from 0 to 2^31-1, like `input.maxLength`. The default is -1, which means "none" (HTML §2.6.1, `long`
+ * limited to only non-negative numbers).
  * @throws DOMException IndexSizeError when a negative number is assigned.
  * @example visits: nonNegative({ default: 0 })
  */
@@ -19,7 +19,7 @@ export function nonNegative(options: NumberOptions = {}): Kind<number> {
   };
 }
 
-/** How it reads and writes. */
+/** The conversions. */
 export function nonNegativeRule(missing = -1): Rule<number> {
   return {
     read(text) {

@@ -4,8 +4,8 @@ import { parseDecimal } from '../parse-number.ts';
 import type { NumberOptions } from './integer.ts';
 
 /**
- * A finite number above 0, as `progress.max` has it. The default is 0; assigning 0 or less does nothing
- * (HTML §2.6.1, `double` limited to only positive numbers).
+ * A finite number above 0, like `progress.max`. The default is 0. Assigning 0 or less does nothing (HTML §2.6.1,
+ * `double` limited to only positive numbers).
  * @throws TypeError when NaN or an infinity is assigned.
  * @example scale: positiveDecimal({ default: 1 })
  */
@@ -19,7 +19,7 @@ export function positiveDecimal(options: NumberOptions = {}): Kind<number> {
   };
 }
 
-/** How it reads and writes. */
+/** The conversions. */
 export function positiveDecimalRule(missing = 0): Rule<number> {
   return {
     read(text) {

@@ -2,14 +2,14 @@ import { isNullish, toText } from '../convert.ts';
 import { common, type Kind, type KindOptions, type Rule } from '../kind.ts';
 
 export interface TextOptions extends KindOptions {
-  /** The property is null without the attribute, and null or undefined removes it. */
+  /** The property is null without the attribute, and assigning null or undefined removes the attribute. */
   readonly nullable?: boolean;
-  /** Assigning null writes `""`. */
+  /** Assigning null sets `""`. */
   readonly nullAsEmpty?: boolean;
 }
 
 /**
- * Text, as `element.id` or, with `nullable`, `element.ariaLabel` has it (HTML §2.6.1).
+ * A string, like `element.id`; with `nullable` like `element.ariaLabel` (HTML §2.6.1).
  * @throws TypeError when a symbol is assigned.
  * @example name: text({ about: 'Painted on the front of the hive.' })
  */
@@ -27,7 +27,7 @@ export function text(options: TextOptions = {}): Kind<string | null> {
   };
 }
 
-/** How it reads and writes. */
+/** The conversions. */
 export function textRule({ nullable, nullAsEmpty }: TextOptions): Rule<string | null> {
   const absent = nullable ? null : '';
   return {

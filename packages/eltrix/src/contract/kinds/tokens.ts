@@ -3,13 +3,13 @@ import { common, type Kind, type KindOptions, type Rule } from '../kind.ts';
 import { TokenList } from '../token-list.ts';
 
 export interface TokensOptions extends KindOptions {
-  /** The tokens that `supports()` answers true for. Without it `supports()` throws a TypeError. */
+  /** The tokens for which `supports()` returns true. Without them `supports()` throws a TypeError. */
   readonly supported?: readonly string[];
 }
 
 /**
- * A set of tokens separated by ASCII whitespace, as `link.relList` has it: the property is one live list for ever,
- * and assigning text to it sets `list.value` (DOM §7.1, DOMTokenList).
+ * A set of tokens separated by ASCII whitespace, like `link.relList`. The property is always the same live list;
+ * assigning a string sets `list.value` (DOM §7.1, DOMTokenList).
  * @example marks: tokens({ supported: ['queen', 'brood'] })  // card.marks.add('queen')
  */
 export function tokens(options: TokensOptions = {}): Kind<TokenList> {
@@ -23,7 +23,7 @@ export function tokens(options: TokensOptions = {}): Kind<TokenList> {
   };
 }
 
-/** How it reads and writes. */
+/** The conversions. */
 export function tokensRule({ supported }: TokensOptions): Rule<TokenList> {
   return {
     read: text => new TokenList({ get: () => text, set: () => {} }, supported),

@@ -4,7 +4,7 @@ import { parseNonNegative } from '../parse-number.ts';
 import type { NumberOptions } from './integer.ts';
 
 /**
- * A whole number from 0 to 2^31-1, as `canvas.width` has it. The default is 0 (HTML §2.6.1, `unsigned long`).
+ * A whole number from 0 to 2^31-1, like `canvas.width`. The default is 0 (HTML §2.6.1, `unsigned long`).
  * @example seed: unsigned()
  */
 export function unsigned(options: NumberOptions = {}): Kind<number> {
@@ -17,7 +17,7 @@ export function unsigned(options: NumberOptions = {}): Kind<number> {
   };
 }
 
-/** How it reads and writes. */
+/** The conversions. */
 export function unsignedRule(missing = 0): Rule<number> {
   return {
     read(text) {

@@ -2,8 +2,8 @@ import { toWellFormedText } from '../convert.ts';
 import { common, type Kind, type KindOptions, type Rule } from '../kind.ts';
 
 /**
- * A URL, as `img.src` has it: read as an absolute URL against the document's base at that moment, or as the raw text
- * if it cannot be parsed; written as given (HTML §2.6.1, `USVString` treated as a URL).
+ * A URL, like `img.src`. Reading returns an absolute URL, resolved against the document's base at that moment, or the
+ * raw text if it cannot be parsed. Assigning sets the text unchanged (HTML §2.6.1, `USVString` treated as a URL).
  * @example photo: url()  // <hive-card photo="bramble.jpg">, card.photo is absolute
  */
 export function url(options: KindOptions = {}): Kind<string> {
@@ -15,7 +15,7 @@ export function url(options: KindOptions = {}): Kind<string> {
   };
 }
 
-/** How it reads and writes. */
+/** The conversions. */
 export const urlRule: Rule<string> = {
   read(text, host) {
     if (text === null) return '';
