@@ -1,4 +1,4 @@
-/** Chooses the binding of an expression: the least that can show what may come. */
+/** Chooses the binding of an expression: the smallest one that can show all its possible values. */
 
 import { showClass, showFor, showPlain, showPrefixed, showStyle } from '../../../eltrix/src/view/attribute.ts';
 import { isGuarded } from '../../../eltrix/src/view/safety.ts';
@@ -6,15 +6,15 @@ import { bare, fieldsOf, type Node } from '../project/syntax.ts';
 import { isFunction, isPlain, type Known } from './infer.ts';
 import { decode, decodeAttribute, type PlacedSite } from './markup-html.ts';
 
-/** What is asked of the module that is compiled. */
+/** The module being compiled, as far as this file needs it. */
 export interface BinderModule {
-  /** The code that names an export of the runtime. */
+  /** Imports an export of the runtime, and returns its local name. */
   use(name: string): string;
-  /** The library's name of what an identifier stands for. */
+  /** The library's name of an imported identifier. */
   nameOf(node: Node): string | undefined;
 }
 
-/** The code of the one binding that a site needs. */
+/** The code of a site's binding. */
 export function binderCode(
   { site, tag }: PlacedSite,
   expressions: readonly Node[],
@@ -52,8 +52,8 @@ export function binderCode(
 }
 
 /**
- * The properties of a record that stands among an element's attributes, if each can be bound separately: all written out,
- * none that could act.
+ * The properties of a record among an element's attributes, if each can be bound separately: all are written out, and
+ * none can run code.
  */
 export function splitRecord(expression: Node, tag: string): ReadonlyMap<string, Node> | undefined {
   const fields = fieldsOf(bare(expression));
@@ -89,7 +89,7 @@ const showNames = new Map<unknown, string>([
   [showStyle, 'showStyle'],
 ]);
 
-/** Which way of showing an attribute a value needs; what is certainly text needs less. */
+/** Chooses how an attribute's value is shown; a value that is always text needs the least code. */
 function showName(name: string, foreign: boolean, plain: boolean): string {
   const shown = showNames.get(showFor(name, foreign))!;
   return plain && (shown === 'showClass' || shown === 'showPlain') ? 'showValue' : shown;

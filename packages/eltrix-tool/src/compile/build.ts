@@ -1,4 +1,4 @@
-/** Turns elements into dependency-free files, and exchanges the output folder whole. */
+/** Builds elements as dependency-free files, and replaces the output folder as a whole. */
 import { readFileSync } from 'node:fs';
 import { join, relative } from 'node:path';
 import type { ElementPlace } from '../project/discover.ts';
@@ -22,16 +22,16 @@ import {
 } from './sizes.ts';
 
 export interface BuildOptions extends BundleOptions {
-  /** The output folder, from the project's. */
+  /** The output folder, relative to the project's. */
   readonly out: string;
-  /** What an element may weigh in brotli with all that it loads: for all, or by tag. */
+  /** The maximum compressed size of an element with everything that it loads: for all elements, or by tag. */
   readonly budget?: string | number | Readonly<Record<string, string | number>> | undefined;
   readonly className: (element: ElementPlace) => string;
-  /** A bundle that was begun before the elements were known for certain, and for which. */
+  /** A bundle that was started early, for the elements that were expected. */
   readonly begun?: { readonly places: readonly ElementPlace[]; readonly bundle: Promise<Bundle> } | undefined;
-  /** Further files, by name: what is written beside the scripts, whose names it is given. */
+  /** Further files, by name; called with the names of the scripts. */
   readonly companions: (scripts: readonly string[]) => Promise<Readonly<Record<string, string>>>;
-  /** Looks at the new folder before it takes the old one's place; what it throws keeps the old one. */
+  /** Checks the new folder before it replaces the old one. If it throws, the old one stays. */
   readonly inspect?: (folder: string, files: readonly BuiltFile[]) => Promise<void>;
   /** Called with each step. */
   readonly progress?: (step: string) => void;
@@ -39,22 +39,22 @@ export interface BuildOptions extends BundleOptions {
 
 export interface BuildResult {
   readonly files: readonly BuiltFile[];
-  /** Brotli's bytes of the last build, by file; empty for the first. */
+  /** The compressed sizes of the last build, by file; empty for the first build. */
   readonly before: Readonly<Record<string, number>>;
   readonly packages: readonly BundledPackage[];
   readonly uncompiled: readonly Uncompiled[];
-  /** The scripts that were rebuilt; a build before wrote the others. */
+  /** The rebuilt scripts; the others are unchanged since the last build. */
   readonly anew: readonly string[];
-  /** The files of all modules that went into it, absolute, without those of packages. */
+  /** The files of all bundled modules, absolute, without those of packages. */
   readonly sources: readonly string[];
 }
 
-/** What the files weigh, as it stands beside them. */
+/** The content of sizes.json. */
 const sizesFile = 'sizes.json';
 
 /**
- * Builds into a folder beside the output and swaps that in when all is well; until then the old output stays.
- * @throws ToolError for a source error, a bare import that is left over, and a folder that holds other things.
+ * Builds into a folder beside the output, and swaps the folders at the end; until then the old output stays.
+ * @throws ToolError for a source error, an unresolved bare import, and an output folder with foreign files.
  */
 export async function buildElements(
   root: string,
@@ -72,12 +72,12 @@ export async function buildElements(
       : bundleElements(root, elements, options.className, options));
     options.progress?.('Measuring');
     const before = sizesBefore(output.target);
-    // Packing goes on in other threads while the rest is written.
+    // Files are compressed in other threads while the rest is written.
     const measuring = measure(bundle.files, new Set(elements.map(({ tag }) => tag)));
     const writing: Promise<void>[] = [];
     const add = (file: string, content: string | Uint8Array) => {
       const written = output.write(file, content);
-      // Failures are reported when all have ended.
+      // Errors are reported when all steps have ended.
       written.catch(() => {});
       writing.push(written);
     };
@@ -111,7 +111,7 @@ function samePlaces(a: readonly ElementPlace[], b: readonly ElementPlace[]): boo
   return a.length === b.length && a.every((place, i) => key(place) === key(b[i]!));
 }
 
-/** Custom elements have to be real classes: before ES2015 there are none (HTML §4.13.3 calls them with `new`). */
+/** Custom elements have to be real classes, which ES5 does not have (HTML §4.13.3 calls them with `new`). */
 function refuseTarget(target: string): void {
   if (!/^(?:es[35]|es2014|ie\d*)$/i.test(target.trim())) return;
   throw new ToolError(
@@ -130,7 +130,7 @@ function sizes(files: readonly BuiltFile[]): object {
   return Object.fromEntries(files.map(({ file, raw, brotli, loads }) => [file, { raw, brotli, loads }]));
 }
 
-/** @returns what the files of the last build weigh in brotli; what has not changed is not packed again. */
+/** @returns the compressed sizes of the last build's files, so that unchanged files are not compressed again. */
 export function sizesBefore(target: string): Record<string, number> {
   try {
     const read = <T>(file: string) => JSON.parse(readFileSync(join(target, file), 'utf8')) as Record<string, T>;
@@ -143,7 +143,7 @@ export function sizesBefore(target: string): Record<string, number> {
   }
 }
 
-/** Subresource integrity (W3C SRI §3), and the line that loads each file with it. */
+/** Subresource integrity (W3C SRI §3), with the HTML to load each file. */
 function integrity(files: readonly { file: string; code: string | Uint8Array }[]): object {
   return Object.fromEntries(
     files.map(({ file, code }) => {

@@ -19,18 +19,18 @@ import { packageOf } from './sizes.ts';
 
 export interface BundleOptions {
   readonly target: string;
-  /** Whether a classic script is written as well. */
+  /** Whether to write a classic script as well. */
   readonly classic: boolean;
   readonly sourcemap: boolean;
-  /** Whether elements take over what a server has rendered. */
+  /** Whether elements adopt views that a server has rendered. */
   readonly render?: boolean | string;
-  /** What compiles modules; here, unless given. */
+  /** Compiles modules; in this thread unless given. */
   readonly compile?: (file: string, code: string) => Promise<CompiledModule | null>;
-  /** What decides, beside its code, what becomes of a module. */
+  /** What the compilation of a module depends on, besides its code. */
   readonly context?: string;
-  /** Whether a further bundle will follow, and so what it can use is remembered. */
+  /** Whether further bundles will follow, so that intermediate results are kept. */
   readonly watch?: boolean;
-  /** All files that were changed since the last bundle, if none has come or gone. */
+  /** The files that changed since the last bundle; undefined if files were added or removed. */
   readonly changed?: ReadonlySet<string> | undefined;
 }
 
@@ -40,7 +40,7 @@ type CodeSplitting = {
 
 export const entryPrefix = 'virtual:eltrix/';
 
-/** @throws ToolError for what no page can resolve. */
+/** @throws ToolError for an import that no page can resolve. */
 export async function bundleElements(
   root: string,
   elements: readonly ElementPlace[],
@@ -59,7 +59,7 @@ export async function bundleElements(
   entries.set('on-demand', `import { loadOnDemand } from 'eltrix/compiled';\nloadOnDemand({\n${loaders.join('')}});\n`);
   entries.set('all', elements.map(({ tag }) => `export * from '${entryPrefix}${tag}';\n`).join(''));
   const common = {
-    // From any folder, and under a policy that allows no data: addresses.
+    // URLs that work from any folder, and under a policy without `data:`.
     base: './',
     worker: { format: 'es' as const, rolldownOptions: { output: { entryFileNames: 'worker/[name]-[hash].js' } } },
     resolve: { conditions: ['production', 'browser', 'module'] },
@@ -76,7 +76,7 @@ export async function bundleElements(
     watch,
     [...entries],
   ]);
-  // A classic script and one for servers have everything in one file.
+  // A classic script and a server module contain everything in one file.
   const rechunker = watch && !classic && !render ? rechunkerOf(key) : undefined;
   const { compile } = options;
   const listener: Listener = {
@@ -145,14 +145,14 @@ export async function bundleElements(
       );
       return { files, uncompiled: [...uncompiled] };
     };
-    // Errors are reported by the whole bundle.
+    // The whole bundle reports errors.
     const bundle = await rechunker.again(root, changed, apart).catch(() => undefined);
     if (bundle) return { ...bundle, uncompiled: distinct(bundle.uncompiled) };
     uncompiled.length = 0;
   }
-  // The bundler splits shared modules by which elements import them, and only those elements load them. Only the
-  // library's own modules, which have no side effects, are bundled into few files: what lean elements need, what their
-  // hooks do, what most of the others do, and what some do, an entry each.
+  // The bundler splits shared modules by the elements that import them, and only those elements load them. Modules of
+  // the library have no side effects, so they are bundled into few files: those of static elements, those of their
+  // hooks, those that most other elements need, and one for each further entry.
   const most = Math.max(2, Math.ceil(elements.length * 0.6));
   const shared = ({ basis, hooks }: Slot): CodeSplitting => ({
     groups: [
@@ -233,12 +233,12 @@ interface Listener {
   uncompiled(found: Uncompiled): void;
 }
 
-/** What a classic script calls its own address. */
+/** The variable with a classic script's own URL. */
 const scriptUrl = '$eltrixScript';
-/** Before the bundler's reference to a file that it writes. */
+/** The prefix of the bundler's references to emitted files. */
 const fileMark = 'eltrix-file:';
 
-/** A classic script has no `import.meta`: its own address is asked for as it begins. */
+/** A classic script has no `import.meta`: its URL is read when it starts. */
 function ownAddress(): Plugin {
   return {
     name: 'eltrix-own-address',
@@ -261,7 +261,7 @@ function ownAddress(): Plugin {
         return { code: output.toString(), map: output.generateMap({ source: id, hires: 'boundary' }) };
       },
     },
-    // What emitted files are called is known in the end.
+    // The names of emitted files are known at the end.
     renderChunk(code) {
       return code.replace(new RegExp(`${fileMark}([\\w$-]+)`, 'g'), (_, file: string) => this.getFileName(file));
     },
@@ -270,7 +270,7 @@ function ownAddress(): Plugin {
 
 const entriesOfLibrary = ['behaviours', 'store', 'context', 'routes', 'views', 'language'];
 
-/** The entry of the library that a module stands behind; undefined for all other modules. */
+/** The library's entry that re-exports a module; undefined for other modules. */
 function partOfLibrary(id: string): string | undefined {
   if (packageOf(id) !== 'eltrix') return undefined;
   const [, folder = ''] =
@@ -278,7 +278,10 @@ function partOfLibrary(id: string): string | undefined {
   return entriesOfLibrary.includes(folder) ? folder : 'core';
 }
 
-/** Finds what lean elements share, and what those with hooks do, so that none has to load what only others need. */
+/**
+ * Finds the modules that static elements share, and those of elements with hooks, so that no element loads the modules
+ * of others.
+ */
 function leanChunks({ basis, hooks }: Slot): Plugin {
   return {
     name: 'eltrix-lean-chunks',
@@ -302,17 +305,17 @@ function leanChunks({ basis, hooks }: Slot): Plugin {
   };
 }
 
-/** A resolved configuration, which a watched build uses again: messages of its plugins go to the current build. */
+/** A resolved configuration, reused by watched builds; messages of its plugins go to the current build. */
 interface Slot {
   listener: Listener;
-  /** The modules of the last build that lean elements need, if there are any. */
+  /** The modules of the last build that static elements need. */
   readonly basis: Set<string>;
-  /** What those need beyond that have hooks. */
+  /** The further modules of static elements with hooks. */
   readonly hooks: Set<string>;
   builder?: Promise<ViteBuilder>;
 }
 
-/** By what they were made for; the last used comes last. */
+/** By their key; the last used comes last. */
 const slots = new Map<string, Slot>();
 const keptSlots = 8;
 
@@ -325,7 +328,7 @@ function slotOf(key: string, listener: Listener): Slot {
   return slot;
 }
 
-/** Of the last bundle that was watched, and what that was made for. */
+/** The state of the last watched bundle, and its key. */
 let watched: { readonly key: string; readonly rechunker: Rechunker } | undefined;
 
 function rechunkerOf(key: string): Rechunker {
@@ -367,7 +370,7 @@ function entryPlugin(entries: ReadonlyMap<string, string>, root: string): Plugin
       filter: { id: [new RegExp(`^${entryPrefix}`), /^eltrix\/compiled$/] },
       handler(id, importer) {
         if (id.startsWith(entryPrefix)) return `\0${id}`;
-        // The entries stand nowhere, so what they import is looked up from the project.
+        // The entries are virtual, so their imports are resolved from the project.
         return importer?.startsWith('\0') ? this.resolve(id, join(root, 'package.json')) : undefined;
       },
     },

@@ -1,4 +1,4 @@
-/** Which parts of the runtime a class needs. Where the module does not show it, the part is included. */
+/** Determines the parts of the runtime that a class needs. In doubt a part is included. */
 import { bare, keyOf, type Node, walk } from '../project/syntax.ts';
 import type { usedMembers } from './usage.ts';
 
@@ -20,23 +20,23 @@ const memberParts: Readonly<Record<(typeof usedMembers)[number], string>> = {
   isFilled: 'slotsPart',
 };
 
-/** What is asked of the module that is compiled. */
+/** The module being compiled, as far as this file needs it. */
 export interface PartsModule {
   /** All member names in its code. */
   readonly named: ReadonlySet<string>;
-  /** Those among them to which something may be given. */
+  /** Those of them that the code may assign. */
   readonly keys: ReadonlySet<string>;
-  /** The members of elements that some module of the project names. */
+  /** The members of elements that any module of the project names. */
   readonly namedElsewhere: ReadonlySet<string>;
   /** Whether a function comes from a package, whose code is not analysed. */
   isOfPackage(callee: Node): boolean;
-  /** Whether a function is the library's, and so does with an element what is known. */
+  /** Whether a function belongs to the library, which uses elements in known ways. */
   isOfLibrary(callee: Node): boolean;
-  /** Whether all sheets of a list are written where they are listed. */
+  /** Whether all style sheets of a list are written in place. */
   sheetsStay(list: Node | null): boolean;
 }
 
-/** @param sendsPlainly whether events are sent as usual, which another part does. */
+/** @param sendsPlainly whether events have no special options, so that another part dispatches them. */
 export function partsOf(node: Node, module: PartsModule, sendsPlainly: boolean): Set<string> {
   const parts = new Set<string>();
   const everyHook = () => {
@@ -46,7 +46,7 @@ export function partsOf(node: Node, module: PartsModule, sendsPlainly: boolean):
     parts.add(hookParts[name]!);
     if (name !== 'connected') return;
     const fn = value && /Function/.test(value.type) ? value : undefined;
-    // Without parameters it can be called without arguments just as well.
+    // Without parameters it does not use the scope.
     if (fn && (fn['params'] as Node[]).length === 0 && !namesArguments(fn)) return;
     parts.add('scopePart');
     const used = fn && usedOfScope(fn);
@@ -60,25 +60,25 @@ export function partsOf(node: Node, module: PartsModule, sendsPlainly: boolean):
     if (name === 'styleSheets' && member['static'] && !module.sheetsStay(member['value'])) parts.add('sheetsPart');
     if (member['static']) continue;
     if (name === undefined) {
-      // It may be the name of any.
+      // A computed name may be any.
       if (member['key'].type !== 'PrivateIdentifier') everyHook();
     } else if (Object.hasOwn(hookParts, name)) addHook(name, member['value'] ?? undefined);
   }
   const given = givenAway(node, module);
   const mayUse = (name: string) =>
     module.named.has(name) || given === 'anywhere' || (given === 'project' && module.namedElsewhere.has(name));
-  // What is put on the class or its prototype later.
+  // Members that are assigned to the class or its prototype later.
   for (const name of module.keys) {
     if (Object.hasOwn(hookParts, name)) addHook(name, undefined);
     if (name === 'styleSheets') parts.add('sheetsPart');
   }
-  // Where the events are known, so is how they are sent.
+  // If the events are known, so is the way to dispatch them.
   for (const [name, part] of Object.entries(memberParts))
     if (mayUse(name) && !(name === 'emit' && sendsPlainly)) parts.add(part);
   return parts;
 }
 
-/** Which code gets `this` from the class, and may use members that the module does not name. */
+/** The code that receives `this` from the class, and may use members that the module does not name. */
 function givenAway(node: Node, module: PartsModule): 'none' | 'project' | 'anywhere' {
   let given: ReturnType<typeof givenAway> = 'none';
   walk(node['body'], (inner, parents) => {
@@ -105,7 +105,7 @@ function namesArguments(fn: Node): boolean {
   return names;
 }
 
-/** Which members of its scope `connected` uses; undefined where it may give the scope to others. */
+/** The members of its scope that `connected` uses; undefined if it may pass the scope on. */
 function usedOfScope(method: Node): ReadonlySet<string> | undefined {
   const [scope, ...others] = method['params'] as Node[];
   if (!scope || others.length > 0 || namesArguments(method)) return undefined;
@@ -128,7 +128,7 @@ function usedOfScope(method: Node): ReadonlySet<string> | undefined {
   return isKnown ? used : undefined;
 }
 
-/** The members that a piece of code names, however it does: `key` where something may be put there. */
+/** The member that a node names; `key` if something may be assigned to it. */
 export function nameIn(
   node: Node,
   above: Node | undefined,
@@ -139,7 +139,7 @@ export function nameIn(
   return name?.type === 'Identifier' ? { name: name['name'], key: true } : undefined;
 }
 
-/** Whether a text names a member where it stands: `x['name']`, `{ 'name': … }`, `Object.defineProperty(x, 'name', …)`. */
+/** Whether a string is the name of a member: `x['name']`, `{ 'name': … }`, `Object.defineProperty(x, 'name', …)`. */
 function isKey(text: Node, above: Node | undefined): boolean {
   if (above?.type === 'CallExpression') {
     const callee = bare(above['callee']);
@@ -148,17 +148,17 @@ function isKey(text: Node, above: Node | undefined): boolean {
   return (above?.type === 'MemberExpression' && above['property'] === text) || above?.type === 'Property';
 }
 
-/** What is asked about the names of a module. */
+/** The names of a module, as far as this file needs them. */
 export interface NamesModule {
   readonly program: Node;
-  /** Where a name is imported from, and what it is called there; undefined for one that is bound in the module. */
+  /** The module and export that a name is imported from; undefined for a name bound in this module. */
   originOf(node: Node): { readonly from: string; readonly name: string } | undefined;
   isGlobal(name: string): boolean;
-  /** Whether a class of the project that is called so may be an element. */
+  /** Whether an element class of the project has this name. */
   isNameOfElement(name: string): boolean;
 }
 
-/** Whether a class made from a value may be an element: `perhaps` where only somebody else's package knows. */
+/** Whether a class that extends a value may be an element: `perhaps` if the value comes from another package. */
 export function mayBeElement(above: Node, module: NamesModule, seen = new Set<string>()): boolean | 'perhaps' {
   const node = bare(above);
   const judge = (origin: { from: string; name: string }) => {
@@ -172,7 +172,7 @@ export function mayBeElement(above: Node, module: NamesModule, seen = new Set<st
     return origin ? judge({ from: origin.from, name }) : true;
   }
   if (node.type === 'CallExpression') {
-    // What a mixin makes is what it is given; other functions may make anything.
+    // A mixin returns a subclass of its argument; other functions may return any class.
     if ((node['arguments'] as Node[]).some(given => mayBeElement(given, module, seen) === true)) return true;
     const origin = module.originOf(node['callee']);
     return origin && judge(origin) === 'perhaps' ? 'perhaps' : true;

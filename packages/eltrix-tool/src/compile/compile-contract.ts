@@ -1,4 +1,4 @@
-/** Contracts and classes: what a build makes of them. */
+/** Compiles contracts and their classes. */
 import { bare, keyOf, type Node } from '../project/syntax.ts';
 import { mayBeElement, partsOf } from './class-parts.ts';
 import { runtime, type StatedContract } from './declaration.ts';
@@ -6,7 +6,7 @@ import { isPlainType, type Known, unknown } from './infer.ts';
 import { type LeanElement, leanElement } from './lean.ts';
 import type { ModuleCode } from './module-code.ts';
 
-/** What an element needs that shows only its own attributes; undefined for one that needs more. */
+/** The compiled form of a static element; undefined for other elements. */
 export function leanOf(module: ModuleCode, node: Node, contract: StatedContract): LeanElement | undefined {
   const name = node['id']?.['name'] as string | undefined;
   if (module.options.rendered || name === undefined || mayBeExtended(module, node) || node['decorators']?.length > 0)
@@ -14,7 +14,7 @@ export function leanOf(module: ModuleCode, node: Node, contract: StatedContract)
   return leanElement(node, contract, module.classes.get(node)!, module);
 }
 
-/** Whether other classes may be made from a class, and give what it reads another meaning. */
+/** Whether other classes may extend a class, and override the members that it reads. */
 function mayBeExtended(module: ModuleCode, node: Node): boolean {
   const extended = module.options.usage?.extended;
   const name = node['id']?.['name'] as string | undefined;
@@ -65,14 +65,14 @@ export function compileClass(module: ModuleCode, node: Node, stated: ReadonlyMap
   if (stated.has(bare(node['superClass']))) return;
   const may = mayBeElement(node['superClass'], module);
   if (!may) return;
-  // Whether it is an element is known when it runs.
+  // Only running the module shows whether it is an element.
   const parts = partsOf(node, module, false);
-  // Of another's class, methods of the library's names are needed to think of one.
+  // A subclass of a foreign class counts as an element only if it has methods with the names of hooks.
   if (may === 'perhaps' && ![...parts].some(part => /^(?:hooks|attribute|move)Part$/.test(part))) return;
   if (parts.size === 0) return;
   const list = [...parts].map(name => `${runtime}.${name}`).join(', ');
   module.output.appendLeft(node['body'].start + 1, ` static { ${module.use('addParts')}(this, [${list}]); }`);
 }
 
-/** Whether a member's name is known only when the module runs. */
+/** Whether the name of a member is computed. */
 const isOfAnyName = (member: Node) => keyOf(member) === undefined && member['key']?.type !== 'PrivateIdentifier';

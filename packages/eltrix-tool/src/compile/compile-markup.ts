@@ -1,4 +1,4 @@
-/** Markup: each template becomes its static HTML, the way to its nodes, and the binding of each expression. */
+/** Compiles markup: each template becomes static HTML, paths to its nodes, and a binding for each expression. */
 import { analyse, MarkupError, type Namespace } from '../../../eltrix/src/view/analyse.ts';
 import type { Node } from '../project/syntax.ts';
 import { SourceMistake } from './compiled-module.ts';
@@ -40,8 +40,7 @@ export function compileMarkup(module: ModuleCode, node: Node, parents: readonly 
     module.output.overwrite(node.start, node.end, `${runtime}.piece(${name}, [])`);
     return;
   }
-  // The expressions stay where they are, so that positions and what is compiled inside them are kept.
-  // A sequence is one value.
+  // Expressions stay in place, which keeps positions and nested edits. A sequence expression is one value.
   const [open, close] = [
     (value: Node) => (isSequence(value) ? '(' : ''),
     (value: Node) => (isSequence(value) ? ')' : ''),
@@ -54,7 +53,7 @@ export function compileMarkup(module: ModuleCode, node: Node, parents: readonly 
   module.output.overwrite(last.end, node.end, `${close(last)}])`);
 }
 
-/** What `this` is known to be where an expression stands. */
+/** The facts about `this` where an expression stands. */
 function knownAt(module: ModuleCode, parents: readonly Node[]): Known {
   for (let i = parents.length - 1; i >= 0; i--) {
     const { type } = parents[i]!;

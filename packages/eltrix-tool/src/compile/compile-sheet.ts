@@ -1,10 +1,10 @@
-/** Style sheets: those that are written in a module, and those that are files. */
+/** Compiles style sheets: those written in a module, and those imported from files. */
 import { lead, listedSheet, sheetImports } from '../project/sheet-modules.ts';
 import { bare, keyOf, type Node, walk } from '../project/syntax.ts';
 import type { ModuleCode } from './module-code.ts';
 import { cssOf, looseExpression, minifyCss, minifyPieces, templateText } from './stylesheet.ts';
 
-/** Sheets that are files, and of which nothing is asked but to be listed. */
+/** Imported sheets that are only listed in `styleSheets`. */
 export function readSheets(module: ModuleCode): void {
   for (const declaration of sheetImports(module.program)) {
     const [specifier, ...others] = declaration['specifiers'] as Node[];
@@ -46,7 +46,7 @@ export function compileSheet(module: ModuleCode, node: Node, parents: readonly N
     const small = minifyPieces(quasis.map(cssOf));
     if (small) {
       module.changed = true;
-      // In TypeScript the marks around a piece are part of its node.
+      // In TypeScript's syntax tree the delimiters of a template part belong to its node.
       const [before, after] = quasis[0]!.start === quasi.start ? [1, 2] : [0, 0];
       for (const [at, { start, end, tail }] of quasis.entries()) {
         const [from, to] = [start + before, end - (after && (tail ? 1 : 2))];

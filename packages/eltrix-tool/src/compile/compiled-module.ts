@@ -1,10 +1,10 @@
-/** What comes of a module that is compiled, and what is asked for. */
+/** The result of compiling a module, and the options. */
 import type { ModuleUsage } from './usage.ts';
 
-/** What a module that has to do with elements says somewhere. */
+/** Kinds of code that a module with elements contains. */
 export const concerned = /\beltrix\b|\bextends\b/;
 
-/** Something that stays as it was written and works when it runs. */
+/** Code that stays as written and works at run time. */
 export interface Uncompiled {
   readonly file: string;
   /** From 1. */
@@ -14,7 +14,7 @@ export interface Uncompiled {
   readonly reason: string;
 }
 
-/** A mistake of the template's author. */
+/** A mistake in a template. */
 export class SourceMistake extends Error {
   constructor(
     readonly code: string,
@@ -32,17 +32,17 @@ export interface CompiledModule {
 }
 
 export interface CompileOptions {
-  /** Whether messages should say where an expression stands, as they do without a build. */
+  /** Whether messages include positions of expressions, as without a build. */
   readonly places?: boolean;
-  /** Whether templates that can never work are left to say so when they are placed; else they stop the build. */
+  /** Whether a template with a mistake throws when it is placed; otherwise it stops the build. */
   readonly leaveMistakes?: boolean;
-  /** Whether views may have been rendered by a server, so that every element needs what takes them over. */
+  /** Whether a server may render the views, so that every element needs the code to adopt them. */
   readonly rendered?: boolean;
-  /** How the project uses the classes of the module; without it, in every way. */
+  /** How the project uses the module's classes; unknown unless given. */
   readonly usage?: ModuleUsage;
 }
 
-/** A source map (ECMA-426), as data. */
+/** A source map (ECMA-426). */
 export interface ModuleMap {
   readonly version: number;
   readonly file?: string;

@@ -1,4 +1,4 @@
-/** Compiles the modules of a project, as often as they change. */
+/** Compiles the modules of a project, repeatedly. */
 import { Remembered } from '../project/remembered.ts';
 import { type CompiledModule, type CompileOptions, concerned } from './compiled-module.ts';
 import { compileModule } from './transform.ts';
@@ -11,15 +11,15 @@ export class Compiler {
   readonly #usage: ReturnType<typeof usageIn> | undefined;
 
   /**
-   * @param lean whether elements may do without the graph of readings.
-   * @param usage how the project uses its classes, if somebody has looked.
+   * @param lean whether static elements may be compiled without dependency tracking.
+   * @param usage how the project uses its classes, if that is known.
    */
   constructor(root: string, options: CompileOptions, lean: boolean, usage?: Usage) {
     this.#options = options;
     this.#usage = lean ? usageIn(root, usage) : undefined;
   }
 
-  /** @throws SourceMistake for what can never work. */
+  /** @throws SourceMistake for a template that can never work. */
   compile(file: string, code: string): CompiledModule | null {
     if (!concerned.test(code)) return null;
     const usage = this.#usage?.(file, code);

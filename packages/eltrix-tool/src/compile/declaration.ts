@@ -1,4 +1,4 @@
-/** The contract that a call states explicitly: what a build keeps of it. */
+/** The contract in a call with literal arguments: the facts that a build keeps. */
 import { kebabCase } from '../../../eltrix/src/contract/names.ts';
 import { digest } from '../../../eltrix/src/element/fingerprint.ts';
 import { bare, fieldsOf, type Node, walk } from '../project/syntax.ts';
@@ -8,11 +8,11 @@ export interface StatedMember {
   readonly attribute: string | undefined;
   /** The kind's name, or `data` or `live`. */
   readonly kind: string;
-  /** The code that makes it. */
+  /** The code that creates it. */
   readonly code: string;
-  /** The code of its rule, if it is nothing but its attribute. */
+  /** The code of its conversions, if the attribute is its only state. */
   readonly rule: string | undefined;
-  /** Whether its value is text, a number, a truth value or null. */
+  /** Whether its value is a primitive or null. */
   readonly plain: boolean;
   /** Whether it may be null. */
   readonly nullable: boolean;
@@ -23,13 +23,13 @@ export interface StatedContract {
   readonly members: readonly StatedMember[];
   readonly surface: string;
   readonly parts: ReadonlySet<string>;
-  /** What else counts when it runs, as code; empty if nothing does. */
+  /** The code of further options; empty if there are none. */
   readonly more: string;
   readonly base: string | undefined;
   readonly events: ReadonlySet<string>;
 }
 
-/** Why a call cannot be compiled. */
+/** The reason why a call cannot be compiled. */
 export class Unknowable extends Error {
   constructor(
     readonly node: Node,
@@ -39,16 +39,16 @@ export class Unknowable extends Error {
   }
 }
 
-/** What compiled code calls the runtime. */
+/** The name of a runtime export in compiled code. */
 export const runtime = '$eltrix';
 
 const notPlain = new Set(['tokens', 'json', 'custom', 'data', 'live']);
 const commonOptions = new Set(['about', 'deprecated', 'attribute', 'reflect']);
 
 /**
- * @param nameOf the library's name of what an identifier was imported as.
- * @param everyEvent whether all events are written down, so that others can be refused while developing.
- * @throws Unknowable where something is not written out.
+ * @param nameOf the library's name of an imported identifier.
+ * @param everyEvent whether all events are kept, so that development can reject undeclared ones.
+ * @throws Unknowable for arguments that are not literal.
  */
 export function statedContract(
   call: Node,
@@ -144,7 +144,7 @@ export function statedContract(
   };
 }
 
-/** Code that is itself compiled is written again, so it cannot be copied as text. */
+/** Nested compiled code changes, so it cannot be copied as text. */
 function refuseInside(declaration: Node, nameOf: (identifier: string) => string | undefined): void {
   walk(declaration, node => {
     if (node.type === 'TaggedTemplateExpression') throw new Unknowable(node, 'a template stands inside it');
@@ -166,7 +166,7 @@ function called(node: Node, nameOf: (identifier: string) => string | undefined):
   return callee.type === 'Identifier' ? nameOf(callee['name']) : undefined;
 }
 
-/** Options without the words for people, as code, and what those of every kind say. */
+/** The code of an options object without descriptions, and the options that all kinds have. */
 function optionsOf(node: Node | undefined, text: (node: Node) => string) {
   const fields = node ? fieldsOf(bare(node)) : new Map<string, Node>();
   if (!fields) throw new Unknowable(node!, 'the options of a kind are not one object written out');
@@ -181,7 +181,7 @@ function optionsOf(node: Node | undefined, text: (node: Node) => string) {
   return {
     own: new Set(own.map(([key]) => key)),
     code: `{${own.map(([, field]) => text(field)).join(', ')}}`,
-    /** What one says, as code. */
+    /** The code of one option. */
     said: (key: string) => (fields.has(key) ? text(fields.get(key)!['value']) : undefined),
     attribute: value('attribute') as string | undefined,
     reflect: value('reflect') !== false,
@@ -230,7 +230,7 @@ function attributeMember(
 
 const numeric = new Set('integer nonNegative positive unsigned clamped decimal positiveDecimal'.split(' '));
 
-/** In the order of a rule's parameters; trailing defaults are omitted. */
+/** Arguments in the order of the kind's parameters; trailing defaults are omitted. */
 function numericOptions(missing: string | undefined, fallback: string | undefined): string[] {
   if (fallback !== undefined) return [missing ?? 'undefined', fallback];
   return missing === undefined ? [] : [missing];
@@ -268,7 +268,7 @@ function propertyMember(
   };
 }
 
-/** The flags of an event that is not sent as usual, as code. */
+/** The code of an event's special options. */
 function eventFlags(
   node: Node,
   text: (node: Node) => string,

@@ -1,4 +1,4 @@
-/** A Vite plugin: generated modules (an element's definition, a specimen's script), and the library beside them. */
+/** A Vite plugin for generated modules (an element's definition, a specimen's script), and for the library. */
 import { createHash } from 'node:crypto';
 import { readdirSync, readFileSync } from 'node:fs';
 import { dirname, join } from 'node:path';
@@ -7,17 +7,17 @@ import type { FoundElement } from '../project/discover.ts';
 import { toolFile } from '../project/library.ts';
 import { readSpecimens } from '../project/specimens.ts';
 
-/** Before the addresses of what is not the project's own, while a server shows it. */
+/** The prefix of URLs for files outside the project, on a server. */
 export const prefix = '/@eltrix/';
 
 const library = () => toolFile('dist/gallery/library');
 
-/** The library in few files, with its development messages. */
+/** The bundled library with its development messages. */
 export function libraryFile(name: string): string {
   return join(library(), `${name}.js`);
 }
 
-/** A name for these very bytes: what has it in its address is kept by browsers, and never asked for again. */
+/** A digest of the content: browsers cache a file with a digest in its URL for ever. */
 export function versionOf(folder: string): string {
   const hash = createHash('sha256');
   for (const entry of readdirSync(folder, { recursive: true, withFileTypes: true }))
@@ -25,7 +25,7 @@ export function versionOf(folder: string): string {
   return hash.digest('hex').slice(0, 8);
 }
 
-/** The address of a specimen's script, from the gallery's base. */
+/** The URL of a specimen's script, relative to the gallery. */
 export function scriptAddress(tag: string, slug: string, index: number): string {
   return `specimens/${tag}/${slug}-${index}.js`;
 }
@@ -36,13 +36,13 @@ export function elementAddress(tag: string): string {
 
 const own = '\0eltrix-elements:';
 
-/** The address that a made-up module was asked for by. */
+/** The URL of a generated module. */
 export function addressOf(id: string): string | undefined {
   return id.startsWith(own) ? id.slice(own.length) : undefined;
 }
 
 export function elementModules(root: string, elements: () => readonly FoundElement[]): Plugin {
-  /** The file in whose place a made-up module stands, and its text. */
+  /** The file that a generated module replaces, and its text. */
   function find(address: string): { readonly file: string; readonly code: string } | undefined {
     for (const element of elements()) {
       const { tag, file, exportName } = element;
@@ -58,7 +58,7 @@ export function elementModules(root: string, elements: () => readonly FoundEleme
     }
     return undefined;
   }
-  /** Where a server shows them, files of the library carry their version; Vite lets browsers keep what has one. */
+  /** On a server, URLs of the library's files contain their version, so that Vite lets browsers cache them. */
   let version = '';
   return {
     name: 'eltrix-elements',
@@ -74,7 +74,7 @@ export function elementModules(root: string, elements: () => readonly FoundEleme
       if (version && id.startsWith('.') && importer?.startsWith(library()))
         return join(dirname(importer), id) + version;
       const from = importer && addressOf(importer);
-      // What a specimen's script imports stands beside the specimen.
+      // Imports in a specimen's script are relative to the specimen.
       if (from?.startsWith('specimens/')) {
         const place = find(from);
         if (place) return this.resolve(id, join(root, place.file), { skipSelf: true });

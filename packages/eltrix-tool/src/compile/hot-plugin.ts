@@ -1,4 +1,7 @@
-/** Hot replacement while Vite serves: a module that defines elements is evaluated again, and `define()` replaces their class. */
+/**
+ * Hot replacement on a development server: a module that defines elements is evaluated again, and `define()` replaces
+ * their classes.
+ */
 import MagicString from 'magic-string';
 import type { Plugin } from 'vite';
 import { bare, type Node, parseModule, walk } from '../project/syntax.ts';
@@ -7,13 +10,13 @@ import { bare, type Node, parseModule, walk } from '../project/syntax.ts';
 const announce = "globalThis[Symbol.for('eltrix.hot.1')] = true;";
 
 export interface HotModule {
-  /** Whether it can be evaluated again for itself: all that others import from it are elements that it defines. */
+  /** Whether it can be evaluated again alone: other modules import nothing from it but elements that it defines. */
   readonly accepts: boolean;
 }
 
 /**
- * Gives classes a method that reads and writes their private fields, so that another class can keep what is in them. Only while
- * Vite serves: nothing else could reach them.
+ * Adds a method that reads and writes a class's private fields, so that a new class can keep their values. Development
+ * server only.
  */
 export function showPrivateFields(file: string, code: string, output: MagicString): void {
   const program = code.includes('#') ? parseModule(file, code)?.program : undefined;
@@ -36,7 +39,7 @@ export function showPrivateFields(file: string, code: string, output: MagicStrin
   });
 }
 
-/** What a module has to do with hot replacement; undefined for one that defines no elements. */
+/** The role of a module in hot replacement; undefined for one that defines no elements. */
 export function hotModule(file: string, code: string): HotModule | undefined {
   if (!/\bdefine\b/.test(code)) return undefined;
   const program = parseModule(file, code)?.program;
@@ -85,7 +88,7 @@ function exportsOnly(program: Node, elements: ReadonlySet<string>): boolean {
   });
 }
 
-/** @param isOurs whether a module is part of the library. */
+/** @param isOurs whether a module belongs to the library. */
 export function hotElements(isOurs: (id: string) => boolean): Plugin {
   return {
     name: 'eltrix-hot',
@@ -103,7 +106,7 @@ export function hotElements(isOurs: (id: string) => boolean): Plugin {
         const output = new MagicString(code);
         output.prepend(announce);
         showPrivateFields(id.replace(/\?.*$/, ''), code, output);
-        // Vite looks for these words in the module itself.
+        // Vite searches the module's text for these words.
         if (found.accepts) output.append('\nif (import.meta.hot) import.meta.hot.accept();\n');
         return { code: output.toString(), map: output.generateMap({ source: id, hires: 'boundary' }) };
       },

@@ -1,25 +1,25 @@
-/** What can be known of a value without running it: whether it is text, a number, a truth value or nothing. */
+/** Infers the types of values without running the code: text, number, boolean or null. */
 import { bare, type Node, thisMember } from '../project/syntax.ts';
 
-/** What is known where an expression stands. */
+/** The facts about names where an expression stands. */
 export interface Known {
-  /** Whether `this.name` is text, a number, a truth value or nothing. */
+  /** Whether `this.name` is a primitive. */
   isPlainMember(name: string): boolean;
   /** Whether `this.name` is a method. */
   isMethod(name: string): boolean;
-  /** Whether a name is the language's own. */
+  /** Whether a name is a global of the language. */
   isGlobal(name: string): boolean;
 }
 
-/** Where nothing is known. */
+/** No facts. */
 export const unknown: Known = { isPlainMember: () => false, isMethod: () => false, isGlobal: () => false };
 
-/** Methods of text, numbers and truth values that give none but such; others give lists. */
+/** Methods of primitives that return primitives; other methods return lists. */
 const textMethods =
   /^(?:at|char(?:At|CodeAt)|codePointAt|concat|(?:ends|starts)With|includes|(?:last)?[iI]ndexOf|localeCompare|normalize|pad(?:Start|End)|repeat|replace(?:All)?|search|slice|substring|to(?:String|Fixed|Precision|Exponential|LocaleString|(?:Locale)?(?:Upper|Lower)Case)|trim(?:Start|End)?|valueOf)$/;
 const textFunctions = /^(?:String|Number|Boolean|BigInt|parseInt|parseFloat|encodeURIComponent|isNaN)$/;
 
-/** Whether an expression's value, or what it returns if it is a function, is no object and no function. */
+/** Whether the value of an expression, or its result if it is a function, is a primitive. */
 export function isPlain(expression: Node, known: Known): boolean {
   const node = bare(expression);
   if (node.type === 'ArrowFunctionExpression') {
@@ -32,7 +32,7 @@ export function isPlain(expression: Node, known: Known): boolean {
 }
 
 function returnsPlain(body: Node, known: Known): boolean {
-  // Only straight code: a body that is one return, or conditions that each return.
+  // Only straight code: one return, or conditions that each return.
   return (body['body'] as Node[]).every(statement => {
     if (statement.type === 'ReturnStatement')
       return !statement['argument'] || isPlainValue(statement['argument'], known);
@@ -57,7 +57,7 @@ function isPlainValue(expression: Node, known: Known): boolean {
     case 'UpdateExpression':
       return true;
     case 'LogicalExpression':
-      // What is falsy is plain, so only the right side of `&&` counts.
+      // A falsy left side of `&&` is a primitive, so only the right side counts.
       return isPlainValue(node['right'], known) && (node['operator'] === '&&' || isPlainValue(node['left'], known));
     case 'ConditionalExpression':
       return isPlainValue(node['consequent'], known) && isPlainValue(node['alternate'], known);
@@ -91,7 +91,7 @@ export function isFunction(expression: Node, known: Known): boolean {
   return name !== undefined && known.isMethod(name);
 }
 
-/** Whether a type annotation names only text, numbers, truth values and nothing. */
+/** Whether a type annotation contains only primitives. */
 export function isPlainType(annotation: Node | undefined | null): boolean {
   const type = annotation?.type === 'TSTypeAnnotation' ? (annotation['typeAnnotation'] as Node) : annotation;
   if (!type) return false;

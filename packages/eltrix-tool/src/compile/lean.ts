@@ -1,6 +1,7 @@
 /**
- * Elements whose view shows nothing but their own attributes: what each expression reads is known, so the view needs neither
- * the graph of readings nor bindings. If anything is unknown, the element is compiled like the others.
+ * Compiles static elements ("lean" in code): the views show nothing but attributes, so all dependencies are known and
+ * the elements need neither dependency tracking nor bindings. An element with unknown parts is compiled like the
+ * others.
  */
 
 import { analyse, type Site } from '../../../eltrix/src/view/analyse.ts';
@@ -15,7 +16,7 @@ import { decodeAttribute, disputed, type PlacedSite, type StaticHtml, staticHtml
 import { isFlag, isNothing, mayThrow, onlyReturn, ownMembers, pure, type Scope } from './pure.ts';
 import { cssOf, looseExpression, minifyCss, minifyPieces, templateText } from './stylesheet.ts';
 
-/** What is asked of the module that is compiled. */
+/** The module being compiled, as far as this file needs it. */
 export interface LeanModule extends PartsModule {
   readonly code: string;
   readonly program: Node;
@@ -24,11 +25,11 @@ export interface LeanModule extends PartsModule {
   nameOf(node: Node): string | undefined;
   isImported(name: string): boolean;
   leave(node: Node, what: Uncompiled['what'], reason: string): void;
-  /** The names of sheets that are files. */
+  /** The names of imported sheets. */
   readonly sheets: ReadonlySet<string>;
 }
 
-/** One change of the source. Nodes in `keeps` stay where they are, with text around them. */
+/** One edit of the source. Nodes in `parts` keep their place, with text around them. */
 export interface Edit {
   readonly start: number;
   readonly end: number;
@@ -36,20 +37,20 @@ export interface Edit {
 }
 
 export interface LeanElement {
-  /** In place of the contract's call. */
+  /** The code that replaces the call of `contract`. */
   readonly call: string;
   readonly edits: readonly Edit[];
-  /** What is compiled herewith. */
+  /** The templates that were compiled. */
   readonly done: ReadonlySet<Node>;
 }
 
-/** Members that the class of a lean element does not declare: each would make it more than lean. */
+/** Members that the class of a static element does not declare, since they need more of the runtime. */
 const more =
   /^(?:form(?:Associated|Disabled|Reset|StateRestore|Value)|validate|internals|states|slotted|isFilled|define|emit|observedAttributes|(?:connected|disconnected|adopted|attributeChanged|connectedMove)Callback|shadowRoot|attachInternals)$/;
-/** Those among them that it may use. */
+/** Those of them that its code may use. */
 const usable = /^(?:emit|internals|states|shadowRoot)$/;
 
-/** Parts that have nothing to do with the view. */
+/** Parts that do not concern the view. */
 const leanParts = new Set([
   'hooksPart',
   'scopePart',
@@ -62,7 +63,7 @@ const leanParts = new Set([
   'statesPart',
 ]);
 
-/** @returns undefined for an element that needs more. */
+/** @returns undefined for an element that is not static. */
 export function leanElement(
   node: Node,
   contract: StatedContract,
@@ -71,7 +72,7 @@ export function leanElement(
 ): LeanElement | undefined {
   if (contract.base || contract.more) return undefined;
   if (contract.members.some(({ rule }) => rule === undefined)) return undefined;
-  // A lean element sends its events itself.
+  // The class of a static element has its own `emit`.
   const parts = new Set([...contract.parts, ...partsOf(node, module, true)]);
   parts.delete('plainEmitPart');
   if ([...parts].some(name => !leanParts.has(name))) return undefined;
@@ -96,7 +97,7 @@ export function leanElement(
     JSON.stringify(contract.surface),
     `{ ${rules.join(', ')} }`,
     sheet?.code ?? "''",
-    // Without a view the element's content shows.
+    // Without a view the content is shown.
     JSON.stringify(bound ? bound.html : '<slot></slot>'),
     ...(parts.size > 0 ? [`${module.use('withParts')}([${[...parts].map(name => module.use(name)).join(', ')}])`] : []),
   ];
@@ -110,7 +111,7 @@ export function leanElement(
   };
 }
 
-/** Whether a class touches itself only as `this.name`, and none of what would make it more than lean. */
+/** Whether a class uses itself only as `this.name`, and none of the members above. */
 function keepsToItself(node: Node, templates: ReadonlySet<Node>): boolean {
   let well = true;
   walk(node['body'], (inner, parents) => {
@@ -126,7 +127,7 @@ function keepsToItself(node: Node, templates: ReadonlySet<Node>): boolean {
     else if (inner.type === 'Super') well &&= above.type === 'CallExpression';
     else if (inner.type === 'TaggedTemplateExpression') well &&= templates.has(inner);
     else if (inner.type === 'Decorator' || inner.type === 'MetaProperty') well = false;
-    // The nodes of the view are called so.
+    // `$` is the name of the nodes in compiled code.
     else if (inner.type === 'Identifier') well &&= inner['name'] !== '$';
     else if (/^(?:Method|Property)Definition$/.test(inner.type) && inner['static'])
       well &&= inner['key'].type === 'PrivateIdentifier' || !more.test(keyOf(inner) ?? 'define');
@@ -138,11 +139,11 @@ function keepsToItself(node: Node, templates: ReadonlySet<Node>): boolean {
 interface Sheet {
   readonly member: Node;
   readonly template: Node | undefined;
-  /** What gives its text, or itself. */
+  /** The code of its text, or of the sheet. */
   readonly code: string;
 }
 
-/** Its one sheet; undefined if it has none, null if it has other ones. */
+/** Its only style sheet; undefined if it has none, null if it has others. */
 function sheetOf(node: Node, module: LeanModule): Sheet | undefined | null {
   const member = (node['body']['body'] as Node[]).find(
     member => member['static'] && member.type !== 'StaticBlock' && keyOf(member) === 'styleSheets',
@@ -158,7 +159,7 @@ function sheetOf(node: Node, module: LeanModule): Sheet | undefined | null {
   const quasi = template['quasi'] as Node;
   const expressions = quasi['expressions'] as Node[];
   if (expressions.length > 0) {
-    // The text is made where the class is made from its base, which is before the class has its name.
+    // The text is created with the base class, before the class has its name.
     const own = node['id']?.['name'] as string | undefined;
     const isKnown = expressions.every(({ type, name }) => type === 'Identifier' && name !== own);
     const code = () => `${module.use('sheetText')}${sheetCode(template, module)}`;
@@ -168,7 +169,7 @@ function sheetOf(node: Node, module: LeanModule): Sheet | undefined | null {
   return problem ? null : { member, template, code: JSON.stringify(css) };
 }
 
-/** The template of a sheet with expressions, small where that can be. */
+/** The code of a sheet with expressions, minified where possible. */
 function sheetCode(template: Node, module: LeanModule): string {
   const quasi = template['quasi'] as Node;
   const small = minifyPieces((quasi['quasis'] as Node[]).map(cssOf));
@@ -180,7 +181,7 @@ function sheetCode(template: Node, module: LeanModule): string {
   return `\`${small.map((text, at) => templateText(text) + (expressions[at] ?? '')).join('')}\``;
 }
 
-/** The markup that a view is, if it is nothing else. */
+/** The markup that `view()` returns, if it does nothing else. */
 function writtenView(view: Node, module: LeanModule): Node | undefined {
   const fn = view['value'] as Node;
   if (view.type !== 'MethodDefinition' || view['kind'] !== 'method' || view['static']) return undefined;
@@ -247,15 +248,15 @@ function parsed(strings: readonly string[]): StaticHtml | undefined {
   try {
     const { html, sites } = analyse(strings);
     const made = disputed(html) ? undefined : staticHtml(html, sites, 'html');
-    // What is in a template's content is not among the nodes of a copy.
+    // Nodes in the content of a `<template>` are not nodes of a copy.
     return made?.html.includes('<template') ? undefined : made;
   } catch {
-    // It is compiled like the others, which report it.
+    // The other compiler reports the mistake.
     return undefined;
   }
 }
 
-/** The code of each expression; what it reads stays as it was written. */
+/** Writes the code of each expression; the expressions themselves stay as written. */
 class ExpressionWriter {
   readonly edits: Edit[] = [];
 
@@ -290,7 +291,7 @@ class ExpressionWriter {
     }
   }
 
-  /** What a live expression returns, if all that it reads is known. */
+  /** The result of a live expression, if all its dependencies are known. */
   #read(expression: Node): Node | undefined {
     const result = returned(expression);
     return result && pure(result, this.scope) !== undefined ? result : undefined;
@@ -308,7 +309,7 @@ class ExpressionWriter {
     return pure(result, this.scope) === undefined ? undefined : [expression];
   }
 
-  /** Several expressions, or text around one: one text. */
+  /** Several expressions, or text around one: one template literal. */
   #joined({ expression, name }: Site & { kind: 'attribute' }, texts: readonly string[]) {
     if (name === 'style') return undefined;
     const parts: (string | Node)[] = [`() => \`${escaped(texts[0]!)}`];
@@ -329,7 +330,7 @@ class ExpressionWriter {
     return values?.every(value => value && pure(value, this.scope) !== undefined) ?? false;
   }
 
-  /** A record of properties, whose names become those of CSS. */
+  /** A record of properties, with the names that CSS gives them. */
   #styles(node: Node): boolean {
     const fields = node.type === 'ObjectExpression' ? fieldsOf(node) : undefined;
     if (!fields || !this.#allPure(node)) return false;
@@ -342,7 +343,7 @@ class ExpressionWriter {
   }
 }
 
-/** What a live expression returns. */
+/** The result of a live expression. */
 function returned(expression: Node): Node | undefined {
   const fn = bare(expression);
   if (fn.type !== 'ArrowFunctionExpression' || fn['async'] || fn['params'].length > 0) return undefined;

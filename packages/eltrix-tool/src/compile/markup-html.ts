@@ -1,4 +1,4 @@
-/** The static HTML of a template without its comments, and the way to each node that has a binding. */
+/** The static HTML of a template without its comments, and the path to each node with a binding. */
 import { type DefaultTreeAdapterMap, html as names, parseFragment } from 'parse5';
 import {
   commentMark,
@@ -17,9 +17,9 @@ export interface PlacedSite {
   readonly site: Site;
   /** The step of the path that leads to its node. */
   readonly at: number;
-  /** Its place among all nodes in the order of the document, the fragment being 0. */
+  /** Its index among all nodes in document order; the fragment is 0. */
   readonly index: number;
-  /** The element's name as the page's parser gives it; for content and text, of the element around it. */
+  /** The element's name as parsed; for content and text the parent element's. */
   readonly tag: string;
 }
 
@@ -27,7 +27,7 @@ export interface StaticHtml {
   readonly html: string;
   readonly path: readonly number[];
   readonly sites: readonly PlacedSite[];
-  /** Whether a copy has to be imported, since custom elements are in it. */
+  /** Whether `importNode` is needed, since the template contains custom elements. */
   readonly imported: boolean;
 }
 
@@ -37,22 +37,22 @@ const isComment = (node: TreeNode): node is Tree['commentNode'] => node.nodeName
 const contentOf = (node: TreeParent): TreeParent => ('content' in node ? node.content : node);
 const childrenOf = (node: TreeParent): TreeNode[] => contentOf(node).childNodes;
 
-/** @param onParseError called for what HTML does not allow. */
+/** @param onParseError called for parse errors. */
 function parse(html: string, namespace: Namespace, onParseError?: () => void): TreeParent {
-  // A template's content is parsed where scripting is off: <noscript> holds elements.
+  // The content of a template is parsed with scripting disabled: <noscript> has child elements.
   const wrapped = namespace === 'html' ? html : `<${namespace}>${html}</${namespace}>`;
   const fragment = parseFragment(wrapped, { scriptingEnabled: false, onParseError: onParseError ?? null });
   return namespace === 'html' ? fragment : (fragment.childNodes[0] as TreeElement);
 }
 
 /**
- * White space stays as it is: whether it shows depends on style sheets that the compiler does not know.
+ * White space is kept: whether it is visible depends on style sheets, which the compiler does not know.
  * @param html the analysed HTML, marks included.
  */
 export function staticHtml(html: string, sites: readonly Site[], namespace: Namespace): StaticHtml {
   let mistakes = 0;
   const marked = parse(html, namespace, () => mistakes++);
-  // What is written small is kept only if the page's parser makes the same tree of it.
+  // The minified HTML is used only if the page's parser creates the same tree from it.
   const small = print(marked);
   const surely = mistakes === 0 && !mayDiffer.test(html);
   const parsed = surely ? marked : parse(small, namespace);
@@ -61,13 +61,13 @@ export function staticHtml(html: string, sites: readonly Site[], namespace: Name
   return { html: (leads ? '<!>' : '') + (fits ? small : withoutMarks(html)), path, sites: placed, imported };
 }
 
-/** Comments, which go; elements whose text begins or goes on otherwise than it is written. */
+/** Comments, which are removed; elements whose text begins or continues differently. */
 const mayDiffer = new RegExp(
   `<!(?!--${commentMark}\\d)|<(?:pre|textarea|listing|xmp|plaintext|noscript|template|select|svg|math|title|style|script|iframe|noembed|noframes)\\b`,
   'i',
 );
 
-/** Why a page's parser may make another tree of some HTML than the parser here, or undefined. */
+/** The reason why a page's parser may create another tree than the parser here, or undefined. */
 export function disputed(html: string): string | undefined {
   for (const [, inside] of html.matchAll(/<select\b[^>]*>([^]*?)(?:<\/select|$)/gi)) {
     const [, other] = /<(?!\/|!|(?:option|optgroup|hr|script|template)\b)([a-z][^\s/>]*)/i.exec(inside!) ?? [];
@@ -76,7 +76,7 @@ export function disputed(html: string): string | undefined {
   return undefined;
 }
 
-/** As written, with an empty comment where content goes. */
+/** As written, with an empty comment for each content expression. */
 function withoutMarks(html: string): string {
   return html
     .replace(new RegExp(`<!--${commentMark}\\d+-->`, 'g'), '<!>')
@@ -86,7 +86,7 @@ function withoutMarks(html: string): string {
 const isMark = (node: TreeNode) => isComment(node) && node.data.startsWith(commentMark);
 const rawText = /^(?:style|script|xmp|iframe|noembed|noframes|plaintext)$/;
 
-/** A tree as text: marks become empty comments, other comments go. */
+/** Serializes a tree: marks become empty comments, other comments are removed. */
 function print(parent: TreeParent): string {
   return childrenOf(parent)
     .map(node => {
@@ -119,7 +119,7 @@ function printValue(value: string): string {
   return text.includes("'") ? `="${text.replaceAll('"', '&quot;')}"` : `='${text}'`;
 }
 
-/** Whether two trees are the same but for comments that are no marks, and marks in them. */
+/** Whether two trees are equal, apart from comments that are no marks, and from marks in them. */
 function same(small: TreeParent, marked: TreeParent): boolean {
   const [a, b] = [pieces(small, false), pieces(marked, true)];
   if (a.length !== b.length) return false;
@@ -139,7 +139,7 @@ function same(small: TreeParent, marked: TreeParent): boolean {
   });
 }
 
-/** Elements, and texts between them; a mark is `<!>`. */
+/** Elements, and the texts between them; a mark is `<!>`. */
 function pieces(parent: TreeParent, marked: boolean): (string | TreeElement)[] {
   const list: (string | TreeElement)[] = [];
   let text: string | undefined;
@@ -162,7 +162,7 @@ function pieces(parent: TreeParent, marked: boolean): (string | TreeElement)[] {
   return list;
 }
 
-/** The nodes of a tree that a template marks, in the order of their marks, by walking both trees side by side. */
+/** The marked nodes of a tree, in the order of their marks, found by walking both trees in parallel. */
 function findMarked(tree: TreeParent, original: TreeParent, fits: boolean): TreeNode[] {
   const marked: TreeNode[] = [];
   const visit = (parent: TreeParent, from: TreeParent) => {
@@ -182,12 +182,13 @@ function findMarked(tree: TreeParent, original: TreeParent, fits: boolean): Tree
   return marked;
 }
 
-/** As `pathTo` in `view/prepare.ts` has it. */
+/** Like `pathTo` in `view/prepare.ts`. */
 function locate(tree: TreeParent, original: TreeParent, sites: readonly Site[], fits: boolean) {
   const marked = findMarked(tree, original, fits);
   for (const site of sites) if (!marked[site.node]) throw lostExpression(site);
   const children = childrenOf(tree);
-  // A first node that content goes in front of would not stay the first: a comment stands before it.
+  // A content expression would insert nodes before the first node, which would then not be the first: a comment goes
+  // before it.
   const [first] = children;
   const leads = first === undefined || (isComment(first) && marked.includes(first));
   const single = !leads && children.length === 1 && isElement(children[0]!);
@@ -228,7 +229,7 @@ function locate(tree: TreeParent, original: TreeParent, sites: readonly Site[], 
   look(tree);
   const tagOf = (node: TreeNode): string =>
     isElement(node) ? node.tagName : node.parentNode && isElement(node.parentNode) ? node.parentNode.tagName : '';
-  // What chooses among options comes after them.
+  // The selected value of a `<select>` is set after its options.
   const last = (site: Site) => Number(tagOf(marked[site.node]!) === 'select' && isElement(marked[site.node]!));
   const placed = sites
     .toSorted((a, b) => last(a) - last(b))
@@ -241,7 +242,7 @@ function locate(tree: TreeParent, original: TreeParent, sites: readonly Site[], 
   return { path, placed, imported, leads };
 }
 
-/** The node around a node; for what is in a template's content, the template. */
+/** The parent of a node; for the content of a template, the template. */
 function hostOf(node: TreeParent | TreeNode, tree: TreeParent): TreeParent | TreeNode | null {
   const parent = 'parentNode' in node ? node.parentNode : null;
   if (!parent || parent === tree) return parent;
@@ -250,7 +251,7 @@ function hostOf(node: TreeParent | TreeNode, tree: TreeParent): TreeParent | Tre
 
 const known = new WeakMap<object, Map<TreeParent, TreeElement>>();
 
-/** The template element of each template's content. */
+/** The `<template>` element of each template's content. */
 function hosts(tree: TreeParent): Map<TreeParent, TreeElement> {
   let found = known.get(tree);
   if (!found) {
@@ -268,14 +269,14 @@ function hosts(tree: TreeParent): Map<TreeParent, TreeElement> {
   return found;
 }
 
-/** The characters that a text of the template stands for, with its character references resolved. */
+/** Resolves the character references in a text of the template. */
 export function decode(text: string): string {
   if (!text.includes('&')) return text;
   const area = parseFragment(`<textarea>\n${text.replaceAll('<', '&lt;')}</textarea>`).childNodes[0] as TreeElement;
   return area.childNodes.map(node => (isText(node) ? node.value : '')).join('');
 }
 
-/** The same in an attribute: `&region=` is no character reference there (HTML §13.2.5.73). */
+/** The same in an attribute: `&region=` is not a character reference there (HTML §13.2.5.73). */
 export function decodeAttribute(text: string): string {
   if (!text.includes('&')) return text;
   const [element] = parseFragment(`<p title="${text.replaceAll('"', '&quot;')}">`).childNodes;

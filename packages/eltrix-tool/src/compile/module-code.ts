@@ -1,4 +1,4 @@
-/** A module that is being compiled: what its names mean, and how its code changes. */
+/** A module being compiled: the meaning of its names, and the edits of its code. */
 import MagicString from 'magic-string';
 import { bare, type Node, type Range } from '../project/syntax.ts';
 import type { CompiledModule, CompileOptions, ModuleMap, Uncompiled } from './compiled-module.ts';
@@ -12,16 +12,16 @@ const library = /^eltrix(?:\/|$)/;
 export class ModuleCode {
   readonly output: MagicString;
   readonly uncompiled: Uncompiled[] = [];
-  /** What the module calls the library's exports. */
+  /** The local names of the library's exports. */
   readonly imported = new Map<string, string>();
-  /** All names that imports bind, from where, and what they are called there; `*` is a namespace. */
+  /** All imported names with module and export; `*` is a namespace. */
   readonly imports = new Map<string, { readonly from: string; readonly name: string }>();
   readonly templates: string[] = [];
   /** All member names in its code. */
   readonly named = new Set<string>();
-  /** Those among them to which something may be given. */
+  /** Those of them that the code may assign. */
   readonly keys = new Set<string>();
-  /** The names of sheets that are files. */
+  /** The names of imported sheets. */
   readonly sheets = new Set<string>();
   usesRuntime = false;
   changed = false;
@@ -55,13 +55,13 @@ export class ModuleCode {
     }
   }
 
-  /** The library's name of what an identifier stands for. */
+  /** The library's name of an imported identifier. */
   nameOf(node: Node): string | undefined {
     const inner = bare(node);
     return inner.type === 'Identifier' ? this.nameAt(inner['name'], inner.start) : undefined;
   }
 
-  /** The same for a name at an offset: it may be bound a second time there. */
+  /** The same for a name at an offset, where it may be shadowed. */
   nameAt(name: string, offset: number): string | undefined {
     return this.isHidden(name, offset) ? undefined : this.imported.get(name);
   }
@@ -125,7 +125,7 @@ export class ModuleCode {
     return !/^\.{0,2}\/|^#/.test(this.sourceOf(callee) ?? './');
   }
 
-  /** Where a function, or the namespace that it is looked up in, is imported from. */
+  /** The module that a function, or the namespace before it, is imported from. */
   sourceOf(callee: Node): string | undefined {
     const inner = bare(callee);
     return inner.type === 'MemberExpression' ? this.sourceOf(inner['object']) : this.originOf(inner)?.from;
@@ -141,7 +141,7 @@ export class ModuleCode {
     return this.options.usage?.names.has(name) ?? true;
   }
 
-  /** Whether all sheets of a class are written where they are listed, so that nothing else can change them. */
+  /** Whether all style sheets of a class are written in place, so that no other code can change them. */
   sheetsStay(value: Node | null): boolean {
     if (!value) return true;
     const list = bare(value);
@@ -154,12 +154,12 @@ export class ModuleCode {
     return node.type === 'TaggedTemplateExpression' && this.nameOf(node['tag']) === 'stylesheet';
   }
 
-  /** What has come of it; null if nothing has changed and there is nothing to say. */
+  /** The compiled module; null if nothing has changed and there is nothing to report. */
   result(): CompiledModule | null {
     if (!this.changed && this.uncompiled.length === 0) return null;
     if (this.usesRuntime) {
       const head = [`import * as ${runtime} from 'eltrix/compiled';`, ...this.templates].join('\n');
-      // Before all else that runs: imports may stand anywhere.
+      // Before the first statement that runs; imports may stand anywhere.
       const body = this.program['body'] as Node[];
       const first = body.find(({ directive }) => typeof directive !== 'string');
       this.output.appendLeft(first?.start ?? this.code.length, `${head}\n`);

@@ -14,25 +14,25 @@ import { hotElements } from './hot-plugin.ts';
 import { signalNames } from './signal-names.ts';
 
 export interface EltrixPluginOptions extends Omit<CompileOptions, 'usage'> {
-  /** Called for code that stays as it was written. Without it the plugin warns through Vite, once a place. */
+  /** Called for code that stays as written. Without it the plugin warns through Vite, once for each position. */
   readonly onUncompiled?: (found: Uncompiled) => void;
   /**
-   * False reloads the page when an element changes while Vite serves. Otherwise living elements get the new class and keep
-   * properties, state, focus and scroll.
+   * False: a change of an element reloads the page. Otherwise existing elements get the new class and keep their
+   * properties, state, focus and scroll position.
    */
   readonly hot?: boolean;
-  /** Also while Vite serves, not only in builds. */
+  /** Whether to compile on the development server as well, not only in builds. */
   readonly always?: boolean;
   /**
-   * Whether elements that show nothing but their own attributes do without the graph of readings, and so without its
-   * development messages. As Vite's `isProduction` unless given.
+   * Whether static elements are compiled without dependency tracking, and so without its development messages. As
+   * Vite's `isProduction` unless given.
    */
   readonly lean?: boolean;
-  /** @internal What compiles, where that is done elsewhere. */
+  /** @internal Compiles modules, if that is done in another thread. */
   readonly compile?: (file: string, code: string) => Promise<CompiledModule | null>;
 }
 
-/** What Vite uses where a configuration names none. */
+/** Vite's default target. */
 const usualConditions = ['module', 'browser', 'development|production'];
 
 const escaped = (path: string) => path.replace(/[.*+?^${}()|[\]\\]/g, '\\$&');
@@ -42,7 +42,7 @@ const library = new RegExp(`^(?:${escaped(join(libraryFolder(), 'dist'))}|${esca
 
 /**
  * Compiles contracts, markup and style sheets in the modules of a Vite project: `plugins: [eltrix()]`. The development
- * server leaves them as they are, since they work without a build. Sheets that are files are sheets in both.
+ * server leaves them unchanged, since they work without a build. Imported style sheets work in both.
  * @example export default defineConfig({ plugins: [eltrix()] });
  */
 export function eltrix(options: EltrixPluginOptions = {}): Plugin[] {
@@ -58,7 +58,7 @@ export function eltrix(options: EltrixPluginOptions = {}): Plugin[] {
     name: 'eltrix',
     enforce: 'pre',
     ...(always ? {} : { apply: 'build' as const }),
-    // Builds whose elements no server renders get the library without what takes sent views over.
+    // Builds without `--render` use the library's version without the code to adopt sent views.
     config({ resolve }) {
       const given = resolve?.conditions;
       if (settings.rendered || always || given?.includes('development')) return undefined;
@@ -73,20 +73,20 @@ export function eltrix(options: EltrixPluginOptions = {}): Plugin[] {
     },
     resolveId: {
       filter: { id: /^eltrix\/compiled$/ },
-      // A neighbour's module that is compiled need not have the library installed.
+      // A compiled module of another package may not have the library among its dependencies.
       async handler(id, importer) {
         const found = await this.resolve(id, importer, { skipSelf: true });
         return found ?? this.resolve(id, join(root, 'package.json'), { skipSelf: true });
       },
     },
     transform: {
-      // What the bundler can decide without a call need not cross threads.
+      // Filters that the bundler evaluates itself, without a call to this thread.
       filter: {
         id: { include: /\.[cm]?[jt]sx?(?:\?|$)/, exclude: [/[\\/]node_modules[\\/]/, /\0/, library] },
         code: concerned,
       },
       async handler(code, id) {
-        // A server renders elements as they were written.
+        // A server renders elements as written.
         if (this.environment.config.consumer === 'server') return null;
         const file = id.replace(/\?.*$/, '');
         try {

@@ -1,11 +1,11 @@
 /**
- * What an expression reads and gives, where that is known: a value made of nothing but literals and the element's own
- * attributes, by operators and functions of the language that always give the same for the same.
+ * Pure expressions: made of literals, attributes of the element, operators and functions of the language that always
+ * return the same for the same arguments.
  */
 import { bare, keyOf, type Node, thisMember } from '../project/syntax.ts';
 import type { StatedMember } from './declaration.ts';
 
-/** Flags: what a value may be, and whether finding it may throw. */
+/** Flags: the possible types of a value, and whether evaluating it may throw. */
 export const isText = 1;
 export const isNumber = 2;
 export const isFlag = 4;
@@ -13,14 +13,14 @@ export const isNothing = 8;
 export const mayThrow = 16;
 const types = isText | isNumber | isFlag | isNothing;
 
-/** Which names mean what where an expression stands. */
+/** The meaning of names where an expression stands. */
 export interface Scope {
   readonly members: readonly StatedMember[];
-  /** The members that the class writes itself. */
+  /** The members that the class declares itself. */
   readonly own: ReadonlyMap<string, Node>;
-  /** The literal that a constant of the module stands for. */
+  /** The literal value of a constant of the module. */
   constant(name: Node): Node | undefined;
-  /** Whether a name is the language's own. */
+  /** Whether a name is a global of the language. */
   isGlobal(name: Node): boolean;
 }
 
@@ -66,13 +66,13 @@ const numberFunctions = /^is(?:Finite|Integer|NaN|SafeInteger)$/;
 
 const kinds: Readonly<Record<string, number>> = { text: isText, choice: isText, url: isText, flag: isFlag };
 
-/** @returns undefined where it is unknown. */
+/** @returns undefined for an expression that is not known to be pure. */
 export function pure(expression: Node, scope: Scope): number | undefined {
   return new Reader(scope).value(expression);
 }
 
 class Reader {
-  /** Getters that are being read. */
+  /** Getters that are being read, to stop at recursion. */
   readonly #inside = new Set<string>();
 
   constructor(readonly scope: Scope) {}
@@ -106,7 +106,7 @@ class Reader {
     }
   }
 
-  /** What comes of values that are all known. */
+  /** The flags of a result whose operands are all known. */
   #all(nodes: readonly Node[], result: number): number | undefined {
     const union = this.#union(nodes);
     return union === undefined ? undefined : result | (union & mayThrow);
@@ -163,7 +163,7 @@ class Reader {
     return (kinds[member.kind] ?? isNumber) | (member.nullable ? isNothing : 0);
   }
 
-  /** A getter of the class that is one expression. */
+  /** A getter of the class with a single expression. */
   #getter(name: string, member: Node): number | undefined {
     if (member.type !== 'MethodDefinition' || member['kind'] !== 'get' || this.#inside.has(name)) return undefined;
     const result = onlyReturn(member['value']['body']);
@@ -210,7 +210,7 @@ function literal(node: Node): number | undefined {
   return { string: isText, number: isNumber, boolean: isFlag }[typeof node['value'] as string];
 }
 
-/** Of the methods that may throw: whether these very arguments cannot make them. */
+/** Whether a method that may throw cannot throw with these arguments. */
 function cannotThrow(name: string, args: readonly Node[]): boolean {
   if (args.length === 0) return true;
   const [first] = args.map(bare);
@@ -221,7 +221,7 @@ function cannotThrow(name: string, args: readonly Node[]): boolean {
   return name !== 'toPrecision' && value >= 0 && value < 1000;
 }
 
-/** The expression that a function's body returns, if that is all it does. */
+/** The expression that a function returns, if its body has no other statement. */
 export function onlyReturn(body: Node): Node | undefined {
   if (body.type !== 'BlockStatement') return body;
   const [statement, ...more] = body['body'] as Node[];
@@ -229,7 +229,7 @@ export function onlyReturn(body: Node): Node | undefined {
   return (statement['argument'] as Node | null) ?? undefined;
 }
 
-/** The members that a class writes itself, by name; undefined if a name is computed. */
+/** The members that a class declares itself, by name; undefined if a name is computed. */
 export function ownMembers(classNode: Node): Map<string, Node> | undefined {
   const own = new Map<string, Node>();
   for (const member of classNode['body']['body'] as Node[]) {

@@ -1,9 +1,8 @@
 /**
- * Rebuilds the file of one element after a change that touches no other file. The bundler is given only
- * the modules of that file, with stand-ins for those that it imports from others; what the file imports from where is
- * taken over from before. Whether that gives what the whole bundle gives is not supposed but seen: first the old file is
- * made in the same way, and has to come out byte for byte. If it does not, the modules themselves are taken in place of
- * the stand-ins, and if it still does not, the whole is bundled.
+ * Rebuilds the file of one element after a change that touches no other file. The bundler gets only the modules of
+ * that file, with stand-ins for modules of other files; the imports between files stay as they were. To be sure of the
+ * result, the old file is built in the same way first and has to be the same byte for byte. If it is not, the real
+ * modules replace the stand-ins; if it still is not, everything is bundled.
  */
 import { readFileSync } from 'node:fs';
 import { dirname, relative, resolve } from 'node:path';
@@ -12,70 +11,70 @@ import { fileOf } from '../project/sheet-modules.ts';
 import type { Bundle } from './bundled.ts';
 import type { CompiledModule } from './compiled-module.ts';
 
-/** The file of an element as it was made last. */
+/** The last file of an element. */
 interface Made {
-  /** The statements that import, as they stand before the file is minified. */
+  /** Its import statements, before it was minified. */
   readonly head: string;
-  /** The modules that it consists of. */
+  /** Its modules. */
   readonly modules: readonly string[];
-  /** The way to make it apart, and what it imports then, once the old file has come out of that. */
+  /** The way to build it separately, and its imports then, after the old file was reproduced. */
   apart?: { readonly way: Way; readonly imports: string } | undefined;
 }
 
-/** What a module was made from. */
+/** The inputs of a module. */
 interface Input {
   readonly code: string;
   readonly compiled?: CompiledModule | null;
 }
 
-/** What becomes of modules that other files hold: stand-ins, or themselves in a file that is not needed. */
+/** How modules of other files are treated: as stand-ins, or as themselves in a file that is dropped. */
 type Way = 'stand-ins' | 'themselves';
 const ways: readonly Way[] = ['stand-ins', 'themselves'];
 
-/** What the bundler is doing apart from the whole. */
+/** One run of the bundler for a single file. */
 interface Job {
   readonly way: Way;
   readonly file: string;
   readonly modules: ReadonlySet<string>;
-  /** What stands in place of its imports. */
+  /** The text that replaces its imports. */
   readonly head: string;
-  /** Whether it makes the old file. */
+  /** Whether it builds the old file. */
   readonly old: boolean;
-  /** What it imports, and its modules. */
+  /** Its imports and modules. */
   seen: { readonly imports: string; readonly modules: string } | undefined;
 }
 
-/** Makes the file of one element, by a bundler that has the plugin for files apart. */
+/** Builds the file of one element, with the plugin for single files. */
 export type MakeApart = (tag: string, way: Way) => Promise<Omit<Bundle, 'anew'>>;
 
-/** Of one bundle: what is needed to rebuild some of its files. */
+/** The state of one bundle that is needed to rebuild single files. */
 export class Rechunker {
   readonly #made = new Map<string, Made>();
   readonly #inputs = new Map<string, Input>();
-  /** All modules, and what each exports. */
+  /** All modules, with their exports. */
   readonly #graph = new Map<string, readonly string[]>();
-  /** The modules that some file holds; others only re-export, or are not needed. */
+  /** The modules in any file; others only re-export, or are not needed. */
   readonly #held = new Set<string>();
   #bundle: Bundle | undefined;
   #job: Job | undefined;
 
-  /** Takes note of what was compiled for the bundle. */
+  /** Records the compiled modules of the bundle. */
   compiled(file: string, code: string, compiled: CompiledModule | null): void {
     if (!this.#job) this.#inputs.set(file, { code, compiled });
   }
 
-  /** What an old module was compiled to, where an old file is made. */
+  /** The compiled code of an old module, while an old file is built. */
   known(file: string, code: string): CompiledModule | null | undefined {
     const input = this.#job?.old ? this.#inputs.get(file) : undefined;
     return input?.code === code ? input.compiled : undefined;
   }
 
-  /** Takes note of what became of it all. */
+  /** Records the output of the bundle. */
   done(bundle: Bundle): void {
     this.#bundle = bundle;
   }
 
-  /** Part of the whole bundler: takes note of what it makes of elements' files. */
+  /** The plugin for whole bundles: records the files of elements. */
   plugin(tags: readonly string[]): Plugin {
     const rechunker = this;
     const own = new Set(tags.map(tag => `${tag}.js`));
@@ -107,7 +106,7 @@ export class Rechunker {
   }
 
   /**
-   * Part of a bundler that makes one file.
+   * The plugin for single files.
    * @param entry the code of its entry.
    */
   apart(entry: string): Plugin {
@@ -123,7 +122,7 @@ export class Rechunker {
         order: 'pre',
         handler(id) {
           const { old, way, modules } = rechunker.#job!;
-          // What runs in which order does not depend on who is imported first.
+          // The order of execution does not depend on the order of imports.
           if (this.getModuleInfo(id)?.isEntry)
             return [...[...modules].filter(isSource).map(id => `import ${JSON.stringify(id)};`), entry].join('\n');
           if (way === 'stand-ins' && !modules.has(id) && rechunker.#graph.has(id))
@@ -148,7 +147,7 @@ export class Rechunker {
               .filter(id => !isStandIn(id))
               .join(),
           };
-          // Lines keep their numbers, and so the source map holds.
+          // Lines keep their numbers, so the source map stays valid.
           return { code: onLines(job.head, linesIn(head)) + code.slice(head.length), map: null };
         },
       },
@@ -158,7 +157,7 @@ export class Rechunker {
   #standIn(id: string): string {
     const own = [...this.#job!.modules];
     const from = (name: string) =>
-      // What only leads on may lead to what the file itself holds.
+      // A module that only re-exports may lead to modules of the file itself.
       (!this.#held.has(id) && own.find(own => this.#graph.get(own)?.includes(name))) || `${elsewhere}${id}`;
     return this.#graph
       .get(id)!
@@ -166,24 +165,24 @@ export class Rechunker {
       .join('');
   }
 
-  /** Whether a module belongs to the file that is being made. */
+  /** Whether a module belongs to the file that is being built. */
   isOwn(id: string): boolean {
     return this.#job!.modules.has(id);
   }
 
   /**
-   * The bundle after some files were changed; nothing may have come or gone.
-   * @returns undefined where more is concerned than the files of one or two elements.
+   * The bundle after a change of some files, if no file was added or removed.
+   * @returns undefined if more than the files of one or two elements are affected.
    */
   async again(root: string, changed: ReadonlySet<string>, make: MakeApart): Promise<Bundle | undefined> {
     if (!this.#bundle) return undefined;
     const concerned = new Set<string>();
     for (const path of changed) {
       if (![...this.#graph.keys()].some(id => fileOf(id) === path)) continue;
-      // Sheets and pictures are in other files than their own.
+      // Sheets and images are separate files.
       if (!isSource(path)) return undefined;
       const owner = [...this.#made].find(([, { modules }]) => modules.includes(path));
-      // With other imports a name may stand for something else.
+      // With other imports a name may refer to something else.
       if (!owner || importsIn(this.#inputs.get(path)?.code) !== importsIn(readFileSync(path, 'utf8'))) return undefined;
       concerned.add(owner[0]);
     }
@@ -196,7 +195,7 @@ export class Rechunker {
     return { ...this.#bundle, anew: [...concerned] };
   }
 
-  /** Whether modules of a file import different things by one name, so that the name alone is ambiguous. */
+  /** Whether modules of a file import different exports under one name. */
   #isAmbiguous({ modules }: Made): boolean {
     const origins = new Map<string, string>();
     for (const id of modules)
@@ -249,19 +248,19 @@ export class Rechunker {
   }
 }
 
-/** Where stand-ins have everything from. */
+/** The module from which stand-ins export everything. */
 const elsewhere = 'eltrix-elsewhere:';
 
-/** Whether a module's code is what stands in its file. */
+/** Whether a module's code is the code in its file. */
 const isSource = (id: string) => !id.startsWith('\0') && /\.[cm]?[jt]sx?$/.test(id);
 const linesIn = (text: string) => text.split('\n').length - 1;
 const headOf = (code: string) => /^(?:import\b[^\n]*;\n)*/.exec(code)![0];
 
-/** The statements of a module that import. */
+/** The import statements of a module. */
 const importsIn = (code = '') =>
   (code.match(/\bimport\b[^'"]*['"][^'"]*['"]|\bexport\b[^'";]*\bfrom\s*['"][^'"]*['"]/g) ?? []).join('\n');
 
-/** What is imported, in its own order: the bundler calls everything after what it is called where it stands. */
+/** The imported names in the module's order, on which the bundler's names depend. */
 function importedBy(head: string, way: Way): string {
   const statements = head.split('\n').map(statement => {
     const [, names = '', from = ''] = /^import\s*(.*?)\s*(?:\bfrom\s*)?(["'][^"']*["']);$/.exec(statement) ?? [];
@@ -269,13 +268,13 @@ function importedBy(head: string, way: Way): string {
       .replace(/[{}]/g, '')
       .split(/\s*,\s*/)
       .sort();
-    // Where modules stand for themselves, all are in one file, under other names.
+    // Real modules are all in one file, under other names.
     return way === 'stand-ins' ? `${from} ${list.join()}` : list.map(name => name.replace(/.*\sas\s+/, '')).join();
   });
   return statements.sort().join('\n');
 }
 
-/** Statements, one a line, on as many lines as are wanted. */
+/** Joins statements, one a line, on a given number of lines. */
 function onLines(head: string, count: number): string {
   const statements = head.split('\n').slice(0, -1);
   const lines = [statements.splice(0, Math.max(1, statements.length - count + 1)).join(' '), ...statements];
@@ -283,7 +282,7 @@ function onLines(head: string, count: number): string {
   return lines.length === 1 && lines[0] === '' ? '' : lines.map(line => `${line}\n`).join('');
 }
 
-/** Imports with the names of files that were known only when all were made: the file that was written has them. */
+/** Replaces file names that were unknown during the build by those in the written file. */
 function withNames(head: string, code: string): string {
   const names = [...code.matchAll(/(?:\bfrom|\bimport)\s*(["'])([^"']+)\1/g)].map(([, , name]) => name!);
   let at = 0;

@@ -1,4 +1,4 @@
-/** What a build does not take, since a page could not use it. */
+/** Rejects imports that no page could use. */
 import { builtinModules } from 'node:module';
 import { relative } from 'node:path';
 import type { Plugin } from 'vite';
@@ -7,7 +7,7 @@ import { excerptOf, ToolError } from '../project/tool-error.ts';
 
 const ofNode = new RegExp(`^(?:node:)?(?:${builtinModules.join('|')})$`);
 
-/** Vite puts an empty module in place of Node's own; a page would fail later, where the reason is not visible. */
+/** Vite replaces Node's modules by an empty module: a page would fail later, without the reason. */
 export function refuseNode(root: string): Plugin {
   return {
     name: 'eltrix-no-node',
@@ -27,7 +27,7 @@ export function refuseNode(root: string): Plugin {
   };
 }
 
-/** Vite writes such a sheet to a file that no page would load. */
+/** Vite would write such a sheet to a file that no page loads. */
 export function refusePlainCss(root: string): Plugin {
   return {
     name: 'eltrix-no-plain-css',
@@ -53,7 +53,7 @@ export function refusePlainCss(root: string): Plugin {
   };
 }
 
-/** The declarations of a module that import. */
+/** The import declarations of a module. */
 function importsOf(file: string, code: string): Node[] {
   const body = (parseModule(file, code)?.program['body'] ?? []) as Node[];
   return body.filter(({ type, importKind }) => type === 'ImportDeclaration' && importKind !== 'type');

@@ -1,4 +1,4 @@
-/** `server.js`: the elements as they were written, with what renders them, and the style sheets that it links. */
+/** `server.js`: the elements as written, the functions that render them, and the style sheets for linked styles. */
 import { join } from 'node:path';
 import { build, type Rolldown } from 'vite';
 import { bundlerConfig } from '../project/bundler.ts';
@@ -14,7 +14,7 @@ export const serverFile = 'server.js';
 const entry = 'eltrix-server-entry';
 
 /**
- * @param base the address of the built files in pages: images and linked styles are found there.
+ * @param base the URL path of the built files, for images and linked styles.
  * @throws ToolError for a source error.
  */
 export async function serverBundle(
@@ -38,7 +38,7 @@ export async function serverBundle(
     const { output } = (await build(
       await bundlerConfig(root, {
         base,
-        // Without "browser": where there is no document, a package gives what needs none.
+        // Without "browser": a package then exports the code that needs no document.
         resolve: { conditions: ['production', 'module'] },
         plugins: [
           {

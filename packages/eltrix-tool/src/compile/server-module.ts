@@ -1,7 +1,7 @@
-/** `server.js`, loaded here. */
+/** Loads a project's `server.js`. */
 import type { Bundled } from './bundled.ts';
 
-/** What renders pages. */
+/** The functions that render pages. */
 export interface ServerModule {
   renderPage(html: string, options?: RenderPageOptions): string;
   renderPage(html: string, options: RenderPageOptions & { readonly wait: number }): Promise<string>;

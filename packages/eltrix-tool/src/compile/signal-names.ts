@@ -1,4 +1,4 @@
-/** Development: signals and computeds are called as the fields and constants that hold them, private ones included. */
+/** Development: names signals and computeds after their fields and constants, private fields included. */
 import MagicString from 'magic-string';
 import type { Plugin } from 'vite';
 import { libraryNames } from '../project/library-names.ts';
@@ -6,7 +6,7 @@ import { bare, type Node, parseModule, walk } from '../project/syntax.ts';
 
 const makers = new Set(['signal', 'computed']);
 
-/** Gives each call that makes a signal the name of its field or constant, where its author gave it no options. */
+/** Adds the name of the field or constant to each call that creates a signal without options. */
 export function nameSignals(file: string, code: string, output: MagicString): boolean {
   if (!/\b(?:signal|computed)\b/.test(code)) return false;
   const program = parseModule(file, code)?.program;
@@ -30,7 +30,7 @@ export function nameSignals(file: string, code: string, output: MagicString): bo
   return isChanged;
 }
 
-/** For servers and bundles of modules as they are written. */
+/** For servers, and for bundles of modules as written. */
 export function signalNames(): Plugin {
   return {
     name: 'eltrix-signal-names',

@@ -1,4 +1,4 @@
-/** What output files weigh, and what makes them so. */
+/** Sizes of output files, and their causes. */
 
 import { createHash } from 'node:crypto';
 import { join } from 'node:path';
@@ -9,30 +9,30 @@ import { nearest } from '../project/nearest.ts';
 import { ToolError } from '../project/tool-error.ts';
 import type { Bundled } from './bundled.ts';
 
-/** `shared` is loaded with others; `extra` is only loaded on request. */
+/** `shared` is loaded with elements; `extra` is only loaded on request. */
 export type Role = 'element' | 'shared' | 'asset' | 'all' | 'on-demand' | 'classic' | 'server';
 
 export interface BuiltFile {
   readonly file: string;
   readonly role: Role;
-  /** Bytes as they are, and as brotli packs them at its best. */
+  /** Bytes, raw and compressed (brotli, best quality). */
   readonly raw: number;
   readonly brotli: number;
-  /** The shared files that it loads, and theirs. */
+  /** The shared files that it loads, directly and indirectly. */
   readonly loads: readonly string[];
 }
 
-/** An npm package that was bundled. */
+/** A bundled npm package. */
 export interface BundledPackage {
   readonly name: string;
   readonly bytes: number;
 }
 
 const compress = promisify(brotliCompress);
-/** How small files were packed, by their digests: packing at its best takes longer than all else. */
+/** Compressed sizes by digest: compressing takes longer than the rest of the build. */
 const packedBefore = new Map<string, number | Promise<number>>();
 
-/** Of the texts that were asked about last: a watched build asks about the same ones again. */
+/** Texts of the last build, which a watched build needs again. */
 let digests = new Map<string | Uint8Array, string>();
 let digestsBefore = digests;
 
@@ -44,13 +44,13 @@ export function digestOf(content: string | Uint8Array): string {
   return digest;
 }
 
-/** Forgets what has not been asked about since the last time. */
+/** Forgets sizes that were not used since the last call. */
 export function forgetDigests(): void {
   digestsBefore = digests;
   digests = new Map();
 }
 
-/** What an earlier build says of its files need not be found out again. */
+/** Adds the sizes from an earlier build. */
 export function rememberPacked(digest: string, brotli: number): void {
   packedBefore.set(digest, brotli);
 }
@@ -62,7 +62,7 @@ function packed(code: string | Uint8Array): number | Promise<number> {
   return size;
 }
 
-/** Begins to pack files whose sizes will be asked for. */
+/** Starts compressing files whose sizes will be needed. */
 export function packAll(files: readonly Bundled[]): void {
   for (const { file, code } of files) if (!file.endsWith('.map')) packed(code);
 }
@@ -73,7 +73,7 @@ async function pack(code: string | Uint8Array): Promise<number> {
     params: {
       [constants.BROTLI_PARAM_QUALITY]: 11,
       [constants.BROTLI_PARAM_SIZE_HINT]: raw,
-      // A window no larger than the file packs as well, and costs much less to set up.
+      // A window no larger than the file compresses as well, and is much faster to allocate.
       [constants.BROTLI_PARAM_LGWIN]: Math.min(22, Math.max(16, Math.ceil(Math.log2(raw + 16)))),
     },
   });
@@ -117,7 +117,7 @@ export async function measure(files: readonly Bundled[], tags: ReadonlySet<strin
 }
 
 function roleOf(file: string, tags: ReadonlySet<string>): Role {
-  // A picture, a font, a worker: what is loaded by its address.
+  // A file loaded by URL: an image, a font, a worker.
   if (!file.endsWith('.js') || file.includes('/')) return 'asset';
   const name = file.slice(0, -'.js'.length);
   if (tags.has(name)) return 'element';
@@ -125,7 +125,10 @@ function roleOf(file: string, tags: ReadonlySet<string>): Role {
   return known.find(role => role === name) ?? 'shared';
 }
 
-/** The npm packages in some files, the largest first; the library itself is none, and classic.js has all once more. */
+/**
+ * The npm packages in some files, largest first; without the library, and without classic.js, which repeats
+ * everything.
+ */
 export function bundledPackages(files: readonly Bundled[]): BundledPackage[] {
   const bytes = new Map<string, number>();
   for (const { file, modules } of files) {
@@ -145,7 +148,7 @@ export function packageOf(id: string): string | undefined {
   return /.*[\\/]node_modules[\\/]((?:@[^\\/]+[\\/])?[^\\/]+)/.exec(id)?.[1]?.replaceAll('\\', '/');
 }
 
-/** What an element weighs with all that it loads, in brotli's bytes. */
+/** The compressed size of an element with everything that it loads, in bytes. */
 export function wholeWeight(file: BuiltFile, files: readonly BuiltFile[]): number {
   return (
     file.brotli + files.filter(({ file: name }) => file.loads.includes(name)).reduce((sum, f) => sum + f.brotli, 0)
@@ -166,13 +169,13 @@ export function readBytes(budget: string | number): number {
 
 type Budget = string | number | Readonly<Record<string, string | number>>;
 
-/** What an element may weigh, in bytes; undefined for anything. */
+/** The maximum size of an element in bytes; undefined without a limit. */
 export function budgetOf(budget: Budget, tag: string): number | undefined {
   const allowed = typeof budget === 'object' ? (budget[tag] ?? budget['*']) : budget;
   return allowed === undefined ? undefined : readBytes(allowed);
 }
 
-/** @throws ToolError for an element that weighs more than is allowed, with what weighs most in it. */
+/** @throws ToolError for an element over its limit, with its largest modules. */
 export function refuseOverBudget(
   budget: Budget,
   built: readonly BuiltFile[],
@@ -208,14 +211,14 @@ export function refuseOverBudget(
   }
 }
 
-/** Modules by what people know them as: a source file, or a package. */
+/** Groups modules by source file or package. */
 function groups(
   modules: readonly (readonly [string, number])[],
   nameOf: (module: string) => string,
 ): [string, number][] {
   const bytes = new Map<string, number>();
   for (const [id, length] of modules) {
-    // What the bundler makes itself stands in no file.
+    // The bundler's own helpers are in no file.
     const name = packageOf(id) ?? (id.startsWith('\0') ? 'what joins them' : nameOf(id));
     bytes.set(name, (bytes.get(name) ?? 0) + length);
   }

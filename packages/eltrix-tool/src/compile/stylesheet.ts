@@ -1,14 +1,14 @@
-/** Style sheets made small. */
+/** Minifies style sheets. */
 import { transform } from 'lightningcss';
 import type { Node } from '../project/syntax.ts';
 
-/** The CSS of a piece of a template: `content: '\201C'` stands for nothing in a template, and for a quotation mark in CSS. */
+/** The CSS of a template part: a CSS escape such as `content: '\201C'` has no cooked text. */
 export function cssOf(quasi: Node): string {
   const { cooked, raw } = quasi['value'] as { cooked: string | null; raw: string };
   return cooked ?? raw;
 }
 
-/** @returns the CSS made small, or as it was with the reason if it cannot be understood in full. */
+/** @returns the minified CSS; or the unchanged CSS and the reason, if some of it is not understood. */
 export function minifyCss(css: string): { readonly css: string; readonly problem?: string } {
   try {
     const { code, warnings } = transform({
@@ -29,13 +29,13 @@ export function minifyCss(css: string): { readonly css: string; readonly problem
 const expressionName = '--eltrix-expression-';
 const expression = (at: number) => `var(${expressionName}${at})`;
 
-/** Why a sheet stays as it is of which `minifyPieces` makes nothing. */
+/** The reason why `minifyPieces` leaves a sheet unchanged. */
 export const looseExpression =
   'it has an expression that is more than a part of a value, so its text is as long as it was written';
 
 /**
- * CSS with expressions made small, in as many pieces as before; undefined where an expression is more than a part of a declaration's
- * value, since what comes there may be anything.
+ * Minifies CSS with expressions, in the same number of parts.
+ * @returns undefined if an expression is more than a part of a declaration's value, since it may then contain any CSS.
  */
 export function minifyPieces(pieces: readonly string[]): readonly string[] | undefined {
   for (let at = 1; at < pieces.length; at++) {
@@ -55,7 +55,7 @@ export function minifyPieces(pieces: readonly string[]): readonly string[] | und
   }
   small.push(rest);
   if (small.some(piece => piece.includes(expressionName))) return undefined;
-  // `${size}px` is one word, and has to stay one.
+  // `${size}px` is one token, and has to stay one.
   const joined = (texts: readonly string[]) =>
     texts
       .slice(1)
@@ -64,12 +64,12 @@ export function minifyPieces(pieces: readonly string[]): readonly string[] | und
   return joined(small) === joined(pieces) ? small : undefined;
 }
 
-/** Whether what stands between two texts is a part of a declaration's value. */
+/** Whether the text between two parts belongs to a declaration's value. */
 function isInValue(before: string, after: string): boolean {
   const plain = (css: string) => css.replace(/\/\*[^]*?\*\/|"(?:[^"\\]|\\.)*"|'(?:[^'\\]|\\.)*'/g, ' ');
   const [, last = ''] = /([:;{}])[^:;{}]*$/.exec(plain(before)) ?? [];
   const [next = ''] = /[;{}]/.exec(plain(after)) ?? [];
-  // Quotes and comments that are open there would hide what it is.
+  // Open quotes and comments would hide its meaning.
   const isOpen = /["']|\/\*/.test(plain(before).replace(/\bx\b/g, ''));
   return !isOpen && last === ':' && (next === ';' || next === '}');
 }

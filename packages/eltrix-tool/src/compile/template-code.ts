@@ -1,4 +1,4 @@
-/** The code that makes a template: its HTML, its bindings, and the way to the node of each. */
+/** The code that creates a template: its HTML, its bindings, and the path to the node of each. */
 
 import type { Namespace } from '../../../eltrix/src/view/analyse.ts';
 import type { Node } from '../project/syntax.ts';
@@ -11,13 +11,13 @@ export interface WrittenTemplate {
   readonly strings: readonly string[];
   readonly expressions: readonly Node[];
   readonly namespace: Namespace;
-  /** Whether messages say where an expression stands. */
+  /** Whether messages include positions of expressions. */
   readonly places: boolean;
 }
 
 export interface TemplateCode {
   readonly code: string;
-  /** What a piece of it takes: its expressions, and in place of a record its fields. */
+  /** The values of a piece: its expressions, with records replaced by their fields. */
   readonly values: readonly Node[];
 }
 
@@ -27,7 +27,7 @@ export function templateCode(
   known: Known,
   module: BinderModule,
 ): TemplateCode {
-  // A record of properties becomes its values, each with its own binding.
+  // A record of properties becomes its values, each with a binding.
   const records = new Map<number, ReadonlyMap<string, Node>>();
   for (const { site, tag } of sites) {
     const record = site.kind === 'element' ? splitRecord(expressions[site.expression]!, tag) : undefined;
@@ -52,7 +52,7 @@ export function templateCode(
   });
   const perBinding = <T>(of: (placed: PlacedSite) => T): T[] =>
     sites.flatMap(placed => new Array<T>(recordAt(placed)?.size ?? 1).fill(of(placed)));
-  // Where each has one value, in their order, that need not be said.
+  // Omitted if each binding has one value, in order.
   const more = firsts.some((first, i) => first !== i);
   const args = [
     ...(namespace === 'html' ? [] : [JSON.stringify(namespace)]),

@@ -1,4 +1,4 @@
-/** Compiles one module: templates, sheets and contracts become what they need when they run. */
+/** Compiles a module: its templates, style sheets and contracts. */
 import type { Namespace } from '../../../eltrix/src/view/analyse.ts';
 import { bare, type Node, parseModule, walk } from '../project/syntax.ts';
 import { nameIn } from './class-parts.ts';
@@ -9,7 +9,7 @@ import { type CompiledModule, type CompileOptions, concerned } from './compiled-
 import { type StatedContract, statedContract, Unknowable } from './declaration.ts';
 import { ModuleCode } from './module-code.ts';
 
-/** @returns null for a module that has nothing to do with elements. */
+/** @returns null for a module without elements. */
 export function compileModule(file: string, code: string, options: CompileOptions = {}): CompiledModule | null {
   if (!concerned.test(code)) return null;
   const parsed = parseModule(file, code);
@@ -54,7 +54,7 @@ export function compileModule(file: string, code: string, options: CompileOption
   return module.result();
 }
 
-/** What the contracts of a module state; the others stay as they are, and are named in the report. */
+/** The contracts of a module that can be compiled; the others stay as written, and are listed in the report. */
 function statedIn(module: ModuleCode, contracts: readonly Node[]): Map<Node, StatedContract> {
   const stated = new Map<Node, StatedContract>();
   for (const call of contracts) {

@@ -1,7 +1,7 @@
 /**
- * How a project uses its classes: which of them others may be made from (by `extends`, through mixins, variables, re-exports
- * and other names), and which members of elements its modules name. Values are followed by their names from module to
- * module, so a name too many may be found, and none too few.
+ * How a project uses its classes: which classes others may extend (directly, through mixins, variables, re-exports and
+ * other names), and which members of elements its modules name. Values are followed by name from module to module, so
+ * the result may contain too many names, but never too few.
  */
 import { existsSync, readFileSync, statSync } from 'node:fs';
 import { dirname, join, relative } from 'node:path';
@@ -9,41 +9,40 @@ import { globSync } from 'tinyglobby';
 import { bare, isType, type Node, namesOf, parseModule, walk } from '../project/syntax.ts';
 
 /**
- * The facts of one module. A name after a dot is that of a member, of a namespace for example; one before a dot is that of
- * something of which a member is taken.
+ * The facts of one module. `.name` is a member, of a namespace for example; `name.` is a value whose member is read.
  */
 interface Facts {
   readonly classes: ReadonlySet<string>;
-  /** Names from which classes are made, and those handed to functions, which may make some. */
+  /** Names of classes that are extended, and of values passed to functions, which may extend them. */
   readonly seeds: ReadonlySet<string>;
-  /** A name, and one that its value may come from. */
+  /** A name, and another name that its value may come from. */
   readonly sources: readonly (readonly [name: string, source: string])[];
-  /** A local name, and what it is called where it comes from; a namespace is `*`. */
+  /** A local name, and the name of the export; `*` is a namespace. */
   readonly imports: readonly (readonly [local: string, imported: string])[];
   readonly exports: readonly (readonly [exported: string, local: string])[];
-  /** What is exported on from another module, by both names. */
+  /** Re-exports from another module, by both names. */
   readonly passed: readonly (readonly [exported: string, imported: string])[];
 }
 
-/** What is known of a project. */
+/** The facts of a project. */
 export interface Usage {
-  /** The classes that others may be made from, by file; `*` stands for all of a file. */
+  /** The classes that others may extend, by file; `*` means all classes of a file. */
   readonly extended: ReadonlyMap<string, ReadonlySet<string>>;
-  /** The members of elements that some module names. */
+  /** The members of elements that any module names. */
   readonly members: ReadonlySet<string>;
-  /** What classes of elements are called, anywhere; others may be called so, too. */
+  /** The names of all element classes; other classes may have the same names. */
   readonly names: ReadonlySet<string>;
 }
 
-/** What concerns one module of it. */
+/** The facts about one module. */
 export interface ModuleUsage extends Omit<Usage, 'extended'> {
   readonly extended: ReadonlySet<string>;
 }
 
-/** Members that an element has only where they are used. */
+/** Members that a build includes only if they are used. */
 export const usedMembers = ['emit', 'internals', 'states', 'slotted', 'isFilled'] as const;
 
-/** What the text of a file shows: most files need no syntax tree. */
+/** Facts from the text of a file, since most files need no syntax tree. */
 interface Look {
   readonly time: number;
   readonly words: ReadonlySet<string>;
@@ -51,21 +50,21 @@ interface Look {
   readonly classes: ReadonlySet<string>;
   /** Whether it imports the library, so that its classes may be elements. */
   readonly usesLibrary: boolean;
-  /** Whether it names its own classes only to define them, and exports them by their names. */
+  /** Whether it uses its classes only to define and export them under their names. */
   readonly isPlain: boolean;
-  /** Whether it imports something by a name without meaning: a default. */
+  /** Whether it has default imports, whose names have no meaning. */
   readonly takesDefault: boolean;
-  /** From the syntax tree, where that was needed. */
+  /** From the syntax tree, if that was needed. */
   facts?: Facts | 'unreadable';
 }
 
-/** What was found in a file, until it changes. */
+/** The facts of each file, until it changes. */
 const known = new Map<string, Look>();
 
 /**
- * @param own what is known of the project, if somebody has looked.
- * @returns a function that says how a module's classes are used; it looks through the package of the module, and the
- * project, when it is first asked about one.
+ * @param own the facts of the project, if they are known.
+ * @returns a function that returns the facts about a module; the first call scans the project and the module's
+ *   package.
  */
 export function usageIn(root: string, own?: Usage): (module: string, code: string) => ModuleUsage {
   const looked = new Map<string, Usage>(own && [[root, own]]);
@@ -79,20 +78,20 @@ export function usageIn(root: string, own?: Usage): (module: string, code: strin
     const { extended, members, names } = relative(root, module).startsWith('..')
       ? within(root, packageOf(module))
       : within(root);
-    // One that stands in no file is known by its code alone.
+    // A virtual module is known by its code alone.
     const own = extended.get(module) ?? solve([[module, factsOf(module, code)]]).get(module)!;
     return { extended: own, members, names };
   };
 }
 
-/** The folder of the nearest package.json above a module, or its own. */
+/** The folder of the nearest package.json above a module, or its own folder. */
 function packageOf(module: string): string {
   for (let folder = dirname(module); folder !== dirname(folder); folder = dirname(folder))
     if (existsSync(join(folder, 'package.json'))) return folder;
   return dirname(module);
 }
 
-/** How classes are used in some folders. */
+/** Scans the modules of some folders. */
 export function usageBelow(...folders: string[]): Usage {
   const paths = folders.flatMap(folder =>
     globSync(['**/*.{ts,js,mts,mjs,cts,cjs,tsx,jsx}'], {
@@ -102,7 +101,7 @@ export function usageBelow(...folders: string[]): Usage {
     }),
   );
   const looks = new Map(paths.map(path => [path, lookAt(path)]));
-  /** What classes of elements are called, anywhere. */
+  /** The names of all element classes. */
   const names = new Set([...looks.values()].flatMap(look => (look?.usesLibrary ? [...look.classes] : [])));
   const facts = new Map<string, Facts | undefined>();
   let hasDefault = false;
@@ -127,14 +126,14 @@ export function usageBelow(...folders: string[]): Usage {
   return { extended: solve(all), members, names };
 }
 
-/** Whether a file names a class of an element that is not its own. */
+/** Whether a file names an element class of another file. */
 function mentionsOther({ words, classes }: Look, names: ReadonlySet<string>): boolean {
   const [few, many] = names.size < words.size ? [names, words] : [words, names];
   for (const word of few) if (many.has(word) && !classes.has(word)) return true;
   return false;
 }
 
-/** @returns undefined for a file that is larger than a person writes. */
+/** @returns undefined for a file larger than any written by hand. */
 function lookAt(path: string): Look | undefined {
   const { mtimeMs, size } = statSync(path);
   if (size > 1_000_000) return undefined;
@@ -145,7 +144,7 @@ function lookAt(path: string): Look | undefined {
   return look;
 }
 
-/** Characters of names, and some others beyond ASCII. */
+/** Characters of identifiers, and others beyond ASCII. */
 const word = '[\\w$\\u0080-\\uffff]+';
 const words = new RegExp(word, 'g');
 const declarations = new RegExp(`\\bclass\\s+(${word})`, 'g');
@@ -228,7 +227,7 @@ function factsOf(path: string, code: string): Facts | undefined {
       case 'ClassExpression':
         if (node['id']) classes.add(node['id']['name']);
         if (node['superClass']) for (const name of mentions(node['superClass'])) seeds.add(name);
-        // A decorator is given the class.
+        // A decorator receives the class.
         if (node['decorators']?.length > 0 && node['id']) seeds.add(node['id']['name']);
         return true;
       case 'CallExpression':
@@ -271,12 +270,12 @@ function declaredBy(declaration: Node | null): Iterable<string> {
   return declaration['id']?.type === 'Identifier' ? [declaration['id']['name']] : [];
 }
 
-/** `customElements.define(…)`, `X.define()`: they make no class. */
+/** `customElements.define(…)` and `X.define()` create no class. */
 function isDefinition({ callee }: Node): boolean {
   return callee.type === 'MemberExpression' && !callee['computed'] && callee['property']['name'] === 'define';
 }
 
-/** The names of an object pattern's keys: of members. */
+/** The keys of an object pattern: names of members. */
 function keysOf(pattern: Node): string[] {
   return (pattern['properties'] as Node[]).flatMap(({ type, key, computed }) =>
     type === 'Property' && !computed ? [`.${nameOf(key)}`] : [],
