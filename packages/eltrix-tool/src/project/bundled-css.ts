@@ -1,16 +1,16 @@
-/** The CSS of a file as a bundle has it. */
+/** The CSS of a file, as bundled. */
 import { transform, type UrlDependency } from 'lightningcss';
 
-/** CSS in pieces: between them stand the addresses of files that it brings. */
+/** CSS in parts, between which the URLs of its files are inserted. */
 export interface BundledCss {
   readonly pieces: readonly (string | { readonly address: string })[];
   readonly problem?: string;
 }
 
-/** What an address leads to wherever the sheet stands. */
+/** The target of a URL, independent of where the sheet is used. */
 const elsewhere = /^(?:[a-z][a-z\d+.-]*:|\/|#|$)/i;
 
-/** The CSS of a file that is bundled, with the addresses of what it brings apart. */
+/** Bundles the CSS of a file, and separates the URLs of its files. */
 export function bundledCss(css: string, minify: boolean): BundledCss {
   try {
     const { code, warnings, dependencies } = transform({

@@ -1,4 +1,4 @@
-/** The bundler's configuration for everything that the tool bundles or serves, with what the project's own Vite configuration says. */
+/** The bundler's configuration for every bundle and server of the tool, with the project's own Vite configuration. */
 import { existsSync, statSync } from 'node:fs';
 import { join } from 'node:path';
 import type { InlineConfig, Plugin, PluginOption, UserConfig } from 'vite';
@@ -6,25 +6,25 @@ import { sourceError } from './source-error.ts';
 
 const names = ['js', 'mjs', 'ts', 'cjs', 'mts', 'cts'].map(ending => `vite.config.${ending}`);
 
-/** What of the project's configuration counts for elements: how its modules are found and what they mean. */
+/** The part of the project's configuration that applies to elements: how modules are found and transformed. */
 type Settings = Pick<UserConfig, 'define' | 'css' | 'plugins'> & {
   readonly resolve?: Pick<NonNullable<UserConfig['resolve']>, 'alias' | 'extensions' | 'dedupe'>;
 };
 
 const read = new Map<string, Promise<Settings>>();
 
-/** The project's Vite configuration; undefined if it has none. */
+/** The project's Vite configuration; undefined if there is none. */
 function viteFile(root: string): string | undefined {
   return names.map(name => join(root, name)).find(file => existsSync(file));
 }
 
-/** Changes when the project's Vite configuration does. */
+/** A key that changes with the project's Vite configuration. */
 export function bundlerVersion(root: string): string {
   const file = viteFile(root);
   return file ? `${file} ${statSync(file).mtimeMs}` : '';
 }
 
-/** @throws ToolError where the configuration cannot be loaded, with its place. */
+/** @throws ToolError with the position if the configuration cannot be loaded. */
 async function settingsOf(root: string, command: 'build' | 'serve'): Promise<Settings> {
   const file = viteFile(root);
   if (!file) return {};
@@ -44,7 +44,7 @@ async function settingsOf(root: string, command: 'build' | 'serve'): Promise<Set
   }
 }
 
-/** Without this tool's own plugins, which the tool adds where they belong. */
+/** Removes this tool's plugins, which the tool adds itself. */
 async function withoutOwn(plugins: readonly PluginOption[]): Promise<PluginOption[]> {
   const kept: PluginOption[] = [];
   for (const given of plugins) {
@@ -56,9 +56,10 @@ async function withoutOwn(plugins: readonly PluginOption[]): Promise<PluginOptio
 }
 
 /**
- * The configuration for one use: what it needs itself comes after aliases, constants, plugins and CSS settings of the project.
+ * The configuration for one use: the aliases, constants, plugins and CSS settings of the project, then the tool's own
+ * options.
  *
- * @throws ToolError where the project's Vite configuration cannot be loaded.
+ * @throws ToolError if the project's Vite configuration cannot be loaded.
  */
 export async function bundlerConfig(
   root: string,

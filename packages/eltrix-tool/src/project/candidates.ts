@@ -1,4 +1,4 @@
-/** Which modules of a source folder may hold elements. */
+/** Finds the modules of a source folder that may define elements. */
 import { basename, dirname, join } from 'node:path';
 import { markFile } from './output-folder.ts';
 import { Remembered } from './remembered.ts';
@@ -6,11 +6,11 @@ import { filesBelow, textOf } from './seen.ts';
 import { isType, type Node, parseModule, walk } from './syntax.ts';
 
 /**
- * Those that mention `contract`, and those with a class that is made from something that they import from one of these, by
- * any name and over any number of modules; in the order of their names.
+ * Returns modules that mention `contract`, and modules whose classes extend an import from one of these, under any
+ * name and across any number of modules; sorted by name.
  */
 export function candidates(root: string, source: string): string[] {
-  // What a build wrote below the sources is no source.
+  // Output folders inside the source folder are skipped.
   const built = filesBelow(root, source, `**/${markFile}`, ['**/node_modules/**']).map(file => `${dirname(file)}/**`);
   const others = ['**/*.test.*', '**/*.d.ts', '**/node_modules/**', ...built];
   const files = filesBelow(root, source, '**/*.{ts,js,mts,mjs}', others);
@@ -22,7 +22,7 @@ export function candidates(root: string, source: string): string[] {
   return files.filter(file => found.has(file));
 }
 
-/** Adds modules that make classes from what those that were found export. */
+/** Adds modules whose classes extend exports of the modules found so far. */
 function follow(root: string, left: readonly string[], found: Set<string>): void {
   const links = left.map(file => [file, linksOf(root, file)] as const);
   const sources = new Map<string, string[]>();
@@ -46,7 +46,7 @@ function follow(root: string, left: readonly string[], found: Set<string>): void
   }
 }
 
-/** Whether what a module imports may be one of some modules: an alias is known by the last part of its name only. */
+/** Whether an import may refer to one of some modules: an alias is compared by the last part of its path. */
 function leads(file: string, specifier: string, sources: ReadonlyMap<string, readonly string[]>): boolean {
   const candidates = sources.get(nameOf(specifier)) ?? [];
   if (!specifier.startsWith('.')) return candidates.length > 0;
@@ -55,13 +55,13 @@ function leads(file: string, specifier: string, sources: ReadonlyMap<string, rea
 }
 
 const withoutExtension = (path: string) => path.replace(/\.[cm]?[jt]sx?$/, '');
-/** The last part of a path; a folder’s own for its index. */
+/** The last part of a path; for an index file the name of its folder. */
 function nameOf(path: string): string {
   const name = basename(withoutExtension(path));
   return name === 'index' ? basename(dirname(path)) : name;
 }
 
-/** From where a module's classes are made, and from where it exports on, as it writes them. */
+/** The specifiers of imports that classes extend, and of re-exports. */
 interface Links {
   readonly classes: readonly string[];
   readonly passed: readonly string[];
@@ -74,7 +74,7 @@ function linksOf(root: string, file: string): Links {
   const text = textOf(path);
   return remembered.get(path, text, () => {
     const parsed = parseModule(path, text);
-    // The bundler says why it does not parse, if anybody imports it.
+    // The bundler reports the syntax error, if the module is imported.
     if (!parsed) return { classes: [], passed: [] };
     const imports = new Map<string, string>();
     const passed: string[] = [];
@@ -94,7 +94,7 @@ function linksOf(root: string, file: string): Links {
           if (from !== undefined) classes.add(from);
         });
     });
-    // What is imported may also be exported on.
+    // Imports may be exported again.
     const exportsNames = (parsed.program['body'] as Node[]).some(
       ({ type, source, specifiers }) => type === 'ExportNamedDeclaration' && !source && specifiers.length > 0,
     );

@@ -1,4 +1,4 @@
-/** Reports each saved file once, also where the watcher reports it twice or not at all. */
+/** Reports each saved file once, even if the watcher reports it twice or not at all. */
 import { createHash } from 'node:crypto';
 import { readFileSync, statSync } from 'node:fs';
 import { resolve } from 'node:path';
@@ -9,28 +9,28 @@ interface Watcher {
   once(event: 'ready', listener: () => void): unknown;
 }
 
-/** Within this time of one change the watcher leaves out all others of a file, in milliseconds. */
+/** After a change the watcher ignores further changes of the file for this time, in milliseconds. */
 const blind = 50;
 
-/** For so long nothing stands in a file that is being written, in milliseconds. */
+/** How long a file may be empty while it is being written, in milliseconds. */
 const writing = 20;
 
-/** Resolves when the watcher notices changes. It ignores those that come soon after it found a file. */
+/** Resolves when the watcher is ready. It ignores changes shortly after it found a file. */
 export async function begun(watcher: Watcher): Promise<void> {
   await new Promise<void>(resolve => watcher.once('ready', resolve));
   await pause(blind + 10);
 }
 
-/** What editors put down for a moment beside what they save. */
+/** Temporary files that editors write beside a saved file. */
 const passing = /(?:^|[\\/])[^.\\/]*$|~$|\.(?:tmp|bak|sw[a-z])$/;
 
 /**
- * Reports each file that is added, removed or changed; paths are absolute. A watcher (chokidar) leaves out what is saved
- * within 50 ms of what it reported, as by an editor that formats after it saved, so files are looked at again then; a
- * slow machine may report one save twice, so what stands in them is compared.
+ * Reports each file that is added, removed or changed, with its absolute path. The watcher (chokidar) ignores changes
+ * within 50 ms of a reported one, such as those of a formatter, so files are checked again after that time. On a slow
+ * machine it may report one change twice, so contents are compared.
  */
 export function onChanges(watcher: Watcher, root: string, report: (event: string, path: string) => void): void {
-  /** The texts of files when they were last reported. */
+  /** Digests of the files as last reported. */
   const contents = new Map<string, string>();
   const looks = new Map<string, ReturnType<typeof setTimeout>>();
   const later = (path: string, milliseconds: number, look: () => void) => {
@@ -45,7 +45,7 @@ export function onChanges(watcher: Watcher, root: string, report: (event: string
       return;
     }
     const content = contentOf(path);
-    // Its removal is reported separately.
+    // A removal is reported separately.
     if (content === undefined) return;
     if (content === '' && !mayBeEmpty) return later(path, writing, () => heard(event, path, true));
     later(path, blind + 10, () => {
@@ -60,7 +60,7 @@ export function onChanges(watcher: Watcher, root: string, report: (event: string
   });
 }
 
-/** A digest of what stands in a file, or its size and time if that is much; undefined if it has gone. */
+/** A digest of a file's content, or its size and time if it is large; undefined if it does not exist. */
 function contentOf(path: string): string | undefined {
   try {
     const { size, mtimeMs } = statSync(path);

@@ -1,30 +1,33 @@
-/** What a configuration may say, once for its types, its checks and its JSON schema. */
+/** The options of a configuration, in one place for types, checks and the JSON schema. */
 
 /** Bytes: a number, or text such as `"3 kB"`. */
 export type Bytes = number | string;
 
-/** What `eltrix.config.*`, or `eltrix` in package.json, may say. */
+/** The options in `eltrix.config.*`, or under `eltrix` in package.json. */
 export interface Configuration {
-  /** The folder of the sources, from the project's; `src` unless given. */
+  /** The folder of the sources, relative to the project; `src` unless given. */
   readonly source?: string;
-  /** The folder that `eltrix build` writes, from the project's; `dist` unless given. */
+  /** The folder that `eltrix build` writes, relative to the project; `dist` unless given. */
   readonly out?: string;
-  /** The oldest language that the output may need, as Vite's `build.target`; `es2022` unless given. */
+  /** The oldest language version that the output may need, as in Vite's `build.target`; `es2022` unless given. */
   readonly target?: string;
-  /** The compressed size (brotli) that an element may have with all that it loads: for every element, or by tag (`*` for the others). */
+  /**
+   * The maximum compressed size (brotli) of an element with everything that it loads: for every element, or by tag
+   * (`*` for the others).
+   */
   readonly budget?: Bytes | Readonly<Record<string, Bytes>>;
   /** Whether `eltrix build` also writes `classic.js`, for pages that cannot load modules. */
   readonly classic?: boolean;
   /**
-   * Whether elements take over views that a server has rendered, and `eltrix build` writes `server.js`, which renders them;
-   * false unless given. A text is the address at which pages find the built files, `/` unless given.
+   * Whether elements adopt views that a server has rendered, and `eltrix build` writes `server.js`, which renders
+   * them; false unless given. A string is the URL path of the built files, `/` unless given.
    */
   readonly render?: boolean | string;
   /** Whether `eltrix build` writes source maps; true unless given. */
   readonly sourcemap?: boolean;
   /** The content security policy of the pages in which `eltrix test` runs tests; none unless given. */
   readonly testPolicy?: string;
-  /** By tag, rules of the conformance check from which an element is exempt, each with the reason. */
+  /** Rules of the conformance check from which elements are exempt, by tag, each with the reason. */
   readonly conformance?: Readonly<Record<string, { readonly exempt?: Readonly<Record<string, string>> }>>;
 }
 
@@ -73,7 +76,7 @@ export const options: Readonly<Record<keyof Configuration, Option>> = {
 };
 
 /**
- * The JSON schema (draft 2020-12) of `eltrix.config.json` and of `eltrix` in package.json.
+ * The JSON schema (draft 2020-12) of `eltrix.config.json`, and of `eltrix` in package.json.
  * @example writeFileSync('schema.json', JSON.stringify(configurationSchema()));
  */
 export function configurationSchema(): object {

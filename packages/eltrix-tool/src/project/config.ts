@@ -14,8 +14,8 @@ export type ReadConfiguration = Required<Omit<Configuration, 'budget' | 'testPol
   Pick<Configuration, 'budget' | 'conformance'> & { readonly testPolicy: string | undefined };
 
 /**
- * @param option the folder of the sources, as the command line names it.
- * @throws ToolError for a key or value that cannot be.
+ * @param option the folder of the sources, from the command line.
+ * @throws ToolError for an unknown key or an invalid value.
  */
 export async function readConfiguration(root: string, option?: string): Promise<ReadConfiguration> {
   const file = configurationOf(root);
@@ -39,7 +39,7 @@ export async function readConfiguration(root: string, option?: string): Promise<
       { file: from.replace(/,.*$/, '') },
     );
   for (const [key, value] of Object.entries(given)) {
-    // Where editors find the schema.
+    // The key that tells editors where the schema is.
     if (key === '$schema') continue;
     const kinds = (options as Readonly<Record<string, { readonly types: readonly string[] }>>)[key]?.types;
     if (!kinds) {
@@ -70,10 +70,10 @@ export async function readConfiguration(root: string, option?: string): Promise<
   };
 }
 
-/** How long a configuration may take to load, in milliseconds. */
+/** The time limit for loading a configuration, in milliseconds. */
 const patience = 10_000;
 
-/** The file of `--config`, or the one in the project's folder. @throws ToolError if there are several. */
+/** The file of `--config`, or the configuration in the project's folder. @throws ToolError if there are several. */
 export function configurationOf(root: string): string | undefined {
   const { configuration } = place;
   if (configuration !== undefined) {
@@ -113,7 +113,7 @@ async function loadConfiguration(root: string, file: string, name: string): Prom
     return 'default' in module ? { default: await Promise.race([module.default, tooLate]) } : {};
   } catch (error) {
     const code = readFileSync(file, 'utf8');
-    // The parser is needed for this only.
+    // Imported here, since only this function needs the parser.
     const { syntaxError } = await import('./syntax.ts');
     const wrong = error instanceof ToolError ? undefined : syntaxError(file, code);
     if (!wrong) throw sourceError(error, root);
@@ -125,9 +125,9 @@ async function loadConfiguration(root: string, file: string, name: string): Prom
   }
 }
 
-/** Evaluates a configuration; one in TypeScript is bundled first, with what it imports. */
+/** Evaluates a configuration; TypeScript is bundled first, with its imports. */
 async function load(root: string, file: string): Promise<{ readonly default?: unknown }> {
-  // A module is kept for good by its address: what was saved since is another one.
+  // Node caches modules by URL, so a changed file needs another URL.
   if (!/\.m?ts$/.test(file)) return import(`${pathToFileURL(file).href}?${statSync(file).mtimeMs}`);
   const { loadConfigFromFile } = await import('vite');
   const found = await loadConfigFromFile({ command: 'build', mode: 'production' }, file, root, 'silent');
@@ -152,10 +152,10 @@ const describe = (value: unknown): string =>
         ? 'a function'
         : JSON.stringify(value);
 
-/** A folder as it is joined with others: without `./` and a last slash. */
+/** A folder's path without `./` and a final slash. */
 const tidied = (folder: string): string => posix.normalize(folder.replaceAll('\\', '/')).replace(/(?<=.)\/$/, '');
 
-/** @throws ToolError for a folder of sources that is none, or that would be half the disk. */
+/** @throws ToolError for a source folder that does not exist, or that is the root or the home folder. */
 function refuseSource(root: string, source: string, from: string): void {
   const path = resolve(root, source);
   if (source.trim() !== '' && !root.startsWith(path.endsWith(sep) ? path : path + sep)) return;

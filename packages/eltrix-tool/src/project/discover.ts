@@ -1,4 +1,4 @@
-/** Finds the elements of a project by loading its modules: no DOM is needed for that. */
+/** Finds the elements of a project by loading its modules, without a DOM. */
 import { once } from 'node:events';
 import { join } from 'node:path';
 import { setTimeout as sleep } from 'node:timers/promises';
@@ -17,22 +17,22 @@ import { ToolError } from './tool-error.ts';
 /** An element class that a project exports. */
 export interface FoundElement {
   readonly tag: string;
-  /** The file, from the project's folder, with forward slashes. */
+  /** The file, relative to the project's folder, with forward slashes. */
   readonly file: string;
-  /** The name it is exported by. */
+  /** The name of the export. */
   readonly exportName: string;
   readonly contract: Contract;
 }
 
 type ElementClass = { readonly prototype: object; readonly name: string } & Record<symbol, Contract>;
 
-/** A declaration that cannot work is reported each time, since the promise is kept as it is. */
+/** The promise is kept, so a mistake in a declaration is reported each time. */
 const readBefore = new Remembered<ReturnType<typeof readContracts>>();
 
 /**
- * Every exported class made by `contract()` in the source folder, by tag.
- * @param onLoad called when modules have to be loaded to know them.
- * @throws ToolError for a source that does not parse or load, and for two elements of one tag.
+ * Finds every exported class made by `contract()` in the source folder, by tag.
+ * @param onLoad called when modules have to be loaded.
+ * @throws ToolError for a source that does not parse or load, and for two elements with the same tag.
  */
 export async function discover(root: string, source: string, onLoad?: () => void): Promise<FoundElement[]> {
   const found = new Map<object, FoundElement>();
@@ -45,7 +45,8 @@ export async function discover(root: string, source: string, onLoad?: () => void
   if (unread.length > 0) {
     onLoad?.();
     let loaded = await loadOrReport(root, unread);
-    // A class that only inherits its contract has the tag of its base: which is made from which is seen when both are loaded.
+    // A class that inherits its contract has the tag of its base class. Loading both shows which class extends the
+    // other.
     const bases = filesOfSameTag(found.values(), loaded);
     if (bases.size > 0) {
       loaded = await loadOrReport(root, [...unread, ...bases]);
@@ -70,7 +71,10 @@ function elementClasses(exports: Exports): [name: string, Class: ElementClass][]
   );
 }
 
-/** The files of elements that were read, and that have the tag of a class of another file that was loaded. */
+/**
+ * The files of elements whose contracts were read without loading, and whose tag a loaded class of another file has as
+ * well.
+ */
 function filesOfSameTag(read: Iterable<FoundElement>, loaded: readonly [string, Exports][]): Set<string> {
   const tags = new Map(
     loaded.flatMap(([, exports]) =>
@@ -81,24 +85,24 @@ function filesOfSameTag(read: Iterable<FoundElement>, loaded: readonly [string, 
   return new Set(files.map(({ file }) => file));
 }
 
-/** A module that exports on what another has: the other's own source was read already. */
+/** For a module that re-exports another module, whose own source was read already. */
 function isReadElsewhere(found: Iterable<FoundElement>, exportName: string, { tag, surface }: Contract): boolean {
   return [...found].some(
     element => element.tag === tag && element.exportName === exportName && element.contract.surface === surface,
   );
 }
 
-/** The elements that a module states explicitly; undefined if it has to be loaded to know them. */
+/** The elements whose contracts can be read from the source; undefined if the module has to be loaded. */
 export function contractsIn(root: string, file: string): ReturnType<typeof readContracts> {
   const path = join(root, file);
   const text = textOf(path);
   return readBefore.get(path, text, () => readContracts(file, path, text));
 }
 
-/** Where an element stands. */
+/** The position of an element. */
 export type ElementPlace = Pick<FoundElement, 'tag' | 'file' | 'exportName'>;
 
-/** What `discover` will probably find, from a look at the text: enough to begin bundling meanwhile. */
+/** The probable result of `discover`, from the text of the sources: enough to start bundling early. */
 export function likelyElements(root: string, source: string): ElementPlace[] {
   const places: ElementPlace[] = [];
   for (const file of candidates(root, source)) {
@@ -109,7 +113,7 @@ export function likelyElements(root: string, source: string): ElementPlace[] {
   return places.sort((a, b) => (a.tag < b.tag ? -1 : 1));
 }
 
-/** A base class that is exported beside the element made from it has the same tag: the derived one is meant. */
+/** A base class with the same tag, exported beside its subclass, is dropped. */
 function distinct(found: ReadonlyMap<object, FoundElement>): FoundElement[] {
   const byTag = new Map<string, object>();
   const above = (a: object, b: object) => {
@@ -135,7 +139,7 @@ function distinct(found: ReadonlyMap<object, FoundElement>): FoundElement[] {
   return [...byTag.values()].map(Class => found.get(Class)!).sort((a, b) => (a.tag < b.tag ? -1 : 1));
 }
 
-/** A name that a page has and Node lacks: the error says that Node reads contracts. */
+/** A global that only pages have: the error explains that Node loads contracts. */
 function withReason(error: ToolError): ToolError {
   const [, name] = /^(\w+) is not defined$/.exec(error.message) ?? [];
   if (!name) return error;
@@ -147,17 +151,17 @@ function withReason(error: ToolError): ToolError {
 
 type Exports = Readonly<Record<string, unknown>>;
 
-/** How long modules may take to load, in milliseconds. */
+/** The time limit for loading modules, in milliseconds. */
 const patience = 10_000;
 
-/** Whether a module has run to its end, or failed, in time: one that loops would never give this thread back. */
+/** Whether a module has loaded, or failed, in time. A module with an endless loop would block this thread for ever. */
 async function settles(address: URL): Promise<boolean> {
   const code = `import(${JSON.stringify(address.href)}).catch(() => {}).finally(() => require('node:worker_threads').parentPort.postMessage('done'));`;
   const worker = new Worker(code, { eval: true, stdout: true, stderr: true });
   const late = new AbortController();
   const settled = await Promise.race([
     once(worker, 'message').then(() => true),
-    // It has nothing to do any more, and has not said that it is done.
+    // The process has nothing to do, but the module has not finished loading.
     once(worker, 'exit').then(() => false),
     sleep(patience, false, { signal: late.signal }).catch(() => false),
   ]).catch(() => true);
@@ -166,7 +170,7 @@ async function settles(address: URL): Promise<boolean> {
   return settled;
 }
 
-/** The error for modules of which one does not load to its end. */
+/** The error for modules of which one does not finish loading. */
 async function hanging(root: string, files: readonly string[]): Promise<ToolError> {
   let file = files[0]!;
   if (files.length > 1)
@@ -187,7 +191,7 @@ async function hanging(root: string, files: readonly string[]): Promise<ToolErro
   );
 }
 
-/** Source maps cost time, so they are made only to say where something is wrong. */
+/** Source maps take time, so they are created only for error positions. */
 async function loadOrReport(root: string, files: readonly string[]): Promise<[string, Exports][]> {
   try {
     return await load(root, files, false);
@@ -204,7 +208,7 @@ async function load(root: string, files: readonly string[], maps: boolean): Prom
     `export default [${files.map((file, i) => `[${JSON.stringify(file)}, m${i}]`).join(', ')}];`,
   ].join('\n');
   const { folder: outDir, remove } = temporaryFolder('discover');
-  // It takes long to load, and is seldom needed.
+  // Imported here, since it loads slowly and is seldom needed.
   const { build } = await import('vite');
   const { bundlerConfig } = await import('./bundler.ts');
   const { refuseUnknownSyntax } = await import('./engine-syntax.ts');
@@ -213,7 +217,7 @@ async function load(root: string, files: readonly string[], maps: boolean): Prom
   try {
     await build(
       await bundlerConfig(root, {
-        // Everything goes into one module, the library with its messages in full.
+        // One bundle, with the library's development messages.
         ssr: { noExternal: true, resolve: { conditions: ['development', 'module'] } },
         build: {
           ssr: true,
@@ -238,7 +242,7 @@ async function load(root: string, files: readonly string[], maps: boolean): Prom
         ],
       }),
     );
-    // Each thread has its own setting.
+    // The setting is separate for each thread.
     if (maps) process.setSourceMapsEnabled(true);
     const address = pathToFileURL(join(outDir, 'elements.mjs'));
     if (!(await settles(address))) throw await hanging(root, files);

@@ -1,4 +1,7 @@
-/** What no engine runs yet is refused where it stands: bundlers leave it as it is, and a page would fail later. */
+/**
+ * Rejects syntax that no engine supports yet, at its position: bundlers leave it unchanged, and pages would fail
+ * later.
+ */
 import { readFileSync } from 'node:fs';
 import { relative } from 'node:path';
 import { originalPositionFor, TraceMap } from '@jridgewell/trace-mapping';
@@ -13,14 +16,14 @@ const ways: Readonly<Record<string, readonly [what: string, instead: string]>> =
   ],
 };
 
-/** Modules that may have any; most have none, and are not parsed again for it. */
+/** A quick test for modules that may contain such syntax; others are not parsed again. */
 const perhaps = /\baccessor\s+[\w#$["']|^[ \t]*@[\w$.]+(?:\(.*\))?\s*(?:$|[\w#$["'])/m;
 
-/** @param report gets the error, since a bundler wraps errors that are thrown. */
+/** @param report receives the error, since a bundler wraps errors that are thrown. */
 export function refuseUnknownSyntax(root: string): Plugin {
   return {
     name: 'eltrix-engine-syntax',
-    // TypeScript has been taken out by then.
+    // TypeScript syntax has been removed already.
     enforce: 'post',
     transform: {
       filter: { id: /^[^\0]/, code: perhaps },

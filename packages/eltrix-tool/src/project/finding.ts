@@ -1,26 +1,26 @@
-/** Something that is wrong in the user's files: data, of which text is one rendering. */
+/** A finding in the user's files, as data; text is one way to print it. */
 export interface Finding {
-  /** A stable word, with an anchor in docs/messages.md. */
+  /** A stable code, with an anchor in docs/messages.md. */
   readonly code: string;
-  /** What is wrong with what, and what to type. */
+  /** The problem, and what to type. */
   readonly message: string;
-  /** From the project's folder. */
+  /** Relative to the project's folder. */
   readonly file: string;
   /** From 1. */
   readonly line: number;
   readonly column: number;
-  /** Changes of the text that fix it, if there is exactly one fix. */
+  /** The edits that fix it, if there is exactly one fix. */
   readonly edits?: readonly Edit[];
 }
 
-/** What stands from `start` to `end` (offsets in the file's text) becomes `text`. */
+/** Replaces the text from `start` to `end` (offsets in the file) by `text`. */
 export interface Edit {
   readonly start: number;
   readonly end: number;
   readonly text: string;
 }
 
-/** A text with edits made; of those that overlap the first is. */
+/** Applies edits to a text; of overlapping edits the first one counts. */
 export function edited(text: string, edits: readonly Edit[]): string {
   let result = '';
   let done = 0;
@@ -32,7 +32,7 @@ export function edited(text: string, edits: readonly Edit[]): string {
   return result + text.slice(done);
 }
 
-/** In the order of a file's text. */
+/** In the order of their positions in the file. */
 export function byPlace(a: Finding, b: Finding): number {
   return a.file < b.file ? -1 : a.file > b.file ? 1 : a.line - b.line || a.column - b.column;
 }

@@ -1,23 +1,23 @@
-/** How what is held is ended. */
+/** Cleans up temporary folders and processes. */
 import { existsSync, rmSync } from 'node:fs';
 import { descendantsOf, runningProcesses } from './processes.ts';
 
 export interface Held {
-  /** A folder, absolute; `hasProcesses` for the profile of a browser, of which each process names it. */
+  /** An absolute folder. `hasProcesses`: the profile of a browser, whose processes have it in their command lines. */
   readonly folder?: string;
   readonly hasProcesses?: boolean;
-  /** A process, with all that it has started. */
+  /** A process and its descendants. */
   readonly process?: number;
 }
 
 /**
- * Ends what is held. A process group would be simpler than a look at all processes, but WebKitGTK pages hung more often when
- * their driver was started in one; the cause is unknown.
+ * Ends processes and removes folders. Process groups would be simpler, but pages in WebKitGTK hung more often when the
+ * driver was started in a group; the cause is unknown.
  */
 export function endOf({ folder, hasProcesses, process: first }: Held): void {
   if (first !== undefined) for (const pid of [first, ...descendantsOf(first)]) kill(pid);
   if (folder === undefined) return;
-  // A process that is just ending may still write there, and start another one.
+  // A process that is ending may still write there, and start another one.
   for (let tries = 0; tries < 40; tries++) {
     const running = hasProcesses ? processesOf(folder) : [];
     for (const pid of running) kill(pid);
@@ -31,7 +31,7 @@ export function endOf({ folder, hasProcesses, process: first }: Held): void {
   }
 }
 
-/** Nothing else can wait while a process exits. */
+/** Synchronous, since a process that exits cannot wait. */
 const clock = new Int32Array(new SharedArrayBuffer(4));
 
 function kill(pid: number): void {
@@ -42,7 +42,7 @@ function kill(pid: number): void {
   }
 }
 
-/** A browser is several processes, and any of them may still write into the profile that only it has. */
+/** A browser has several processes, and any of them may still write into its profile. */
 function processesOf(profile: string): number[] {
   return runningProcesses()
     .filter(({ pid, command }) => pid !== process.pid && command.includes(profile))

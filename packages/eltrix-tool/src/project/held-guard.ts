@@ -1,9 +1,12 @@
-/** A separate process: it knows what the tool holds, and ends it when the pipe from the tool closes. */
+/**
+ * A separate process that knows the tool's temporary folders and processes, and cleans up when the pipe from the tool
+ * closes.
+ */
 import { createInterface } from 'node:readline';
 import { endOf, type Held } from './held-end.ts';
 
 const all = new Map<number, Held>();
-// What ends the tool by a signal to all is not to end this first.
+// Ignores signals that end the tool's whole process group.
 for (const signal of ['SIGINT', 'SIGTERM', 'SIGHUP'] as const) process.on(signal, () => {});
 createInterface({ input: process.stdin })
   .on('line', line => {

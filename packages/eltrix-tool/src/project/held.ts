@@ -1,6 +1,6 @@
 /**
- * What must not outlive the tool: temporary folders, browsers and their profiles. A second process waits for the end of
- * this one, so that they also go when this one is killed and cannot clear up itself.
+ * Temporary folders, browsers and profiles that must not outlive the tool. A second process waits for the end of this
+ * one, so that they are removed even if this process is killed.
  */
 import { type ChildProcess, spawn } from 'node:child_process';
 import { randomBytes } from 'node:crypto';
@@ -15,7 +15,7 @@ const all = new Map<number, Held>();
 let count = 0;
 let guard: ChildProcess | undefined;
 
-/** Sends a message to the guard, which learns of everything held once it has started. */
+/** Sends a message to the guard, which gets the earlier ones when it starts. */
 function report(message: object): void {
   const pipe = guard?.stdin as (Writable & { unref?(): void }) | null | undefined;
   pipe?.write(`${JSON.stringify(message)}\n`);
@@ -26,7 +26,7 @@ function start(): void {
   process.once('exit', () => {
     for (const held of all.values()) endOf(held);
   });
-  // Its own group: what ends the group of this process is to leave it.
+  // In a separate process group, which a signal to this one's group does not reach.
   guard = spawn(process.execPath, [toolFile('dist/tool/project/held-guard.js')], {
     detached: true,
     stdio: ['pipe', 'ignore', 'ignore'],
@@ -34,11 +34,11 @@ function start(): void {
   guard.unref();
   const pipe = guard.stdin as unknown as Writable & { unref(): void };
   pipe.unref();
-  // Without it only a kill leaves something behind.
+  // Without the guard, only a kill leaves something behind.
   for (const part of [guard, pipe]) part.on('error', () => {});
 }
 
-/** @returns a function that ends it now. */
+/** @returns a function that cleans up now. */
 export function hold(held: Held): () => void {
   start();
   const id = ++count;
@@ -51,10 +51,10 @@ export function hold(held: Held): () => void {
   };
 }
 
-/** A folder for as long as it is needed, and at most for as long as this process lives. */
+/** A temporary folder, removed at the latest when this process ends. */
 export function temporaryFolder(name: string, hasProcesses = false): { readonly folder: string; remove(): void } {
   const folder = join(tmpdir(), `eltrix-${name}-${randomBytes(6).toString('hex')}`);
-  // Held first: a kill between the two leaves nothing.
+  // Registered first: a kill between the two steps leaves nothing.
   const remove = hold({ folder, hasProcesses });
   mkdirSync(folder, { mode: 0o700 });
   return { folder, remove };

@@ -1,4 +1,4 @@
-/** Names that HTML gives to every element. */
+/** Attributes and events of all HTML elements. */
 
 /** Attributes that every element has (HTML §3.2.6, ARIA). */
 export function isGlobal(name: string): boolean {
@@ -11,7 +11,7 @@ const globals = new Set(
   ),
 );
 
-/** Events of the platform are not an element's own to declare: those that any element may get. */
+/** Events of the platform, which an element need not declare. */
 export const platformEvents = new Set(
   'abort auxclick beforeinput beforematch beforetoggle blur cancel canplay canplaythrough change click close command contextlost contextmenu contextrestored copy cuechange cut dblclick drag dragend dragenter dragleave dragover dragstart drop durationchange emptied ended error focus focusin focusout formdata input invalid keydown keypress keyup load loadeddata loadedmetadata loadstart mousedown mouseenter mouseleave mousemove mouseout mouseover mouseup paste pause play playing pointercancel pointerdown pointerenter pointerleave pointermove pointerout pointerover pointerup progress ratechange reset resize scroll scrollend securitypolicyviolation seeked seeking select slotchange stalled submit suspend timeupdate toggle touchcancel touchend touchmove touchstart transitionend volumechange waiting wheel animationend animationiteration animationstart transitioncancel transitionrun transitionstart'.split(
     ' ',

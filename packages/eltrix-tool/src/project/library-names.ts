@@ -1,9 +1,9 @@
 import type { Node } from './syntax.ts';
 
 /**
- * What a module calls the exports of the library that it imports by name, from local name to export.
+ * The names under which a module imports exports of the library, from local name to export.
  *
- * @param from which specifiers count.
+ * @param from whether a specifier counts.
  */
 export function libraryNames(program: Node, from = /^eltrix$/): Map<string, string> {
   const names = new Map<string, string>();

@@ -1,25 +1,24 @@
-/** Where the tool and the browser library are installed. */
+/** The installation folders of the tool and the library. */
 import { existsSync, readFileSync } from 'node:fs';
 import { createRequire } from 'node:module';
 import { basename, dirname, join, relative, resolve } from 'node:path';
 import { fileURLToPath } from 'node:url';
 
-/** A file of this tool, by its path in the package. */
+/** The path of a file in this tool's package. */
 export function toolFile(path: string): string {
   let folder = dirname(fileURLToPath(import.meta.url));
   while (!existsSync(join(folder, 'package.json'))) folder = dirname(folder);
   return join(folder, path);
 }
 
-/** The folder of the browser library that this tool works with, with symbolic links resolved. */
+/** The folder of the library that this tool uses, with symbolic links resolved. */
 export function libraryFolder(): string {
   return dirname(createRequire(import.meta.url).resolve('eltrix/package.json'));
 }
 
 /**
- * How a package is asked for where this tool is installed, if that is by a file or an address: another project cannot find it
- * in the registry then.
- * @param from the folder of the project that asks.
+ * How this tool was installed, if from a file or URL: another project cannot find it in the registry then.
+ * @param from the folder of the other project.
  */
 export function installedFrom(name: string, from: string): string | undefined {
   const folder = toolFile('');
@@ -39,10 +38,10 @@ export function installedFrom(name: string, from: string): string | undefined {
   }
 }
 
-/** The version of the tool and the library: they are published together. */
+/** The version of the tool and the library, which are published together. */
 export function toolVersion(): string {
   return (JSON.parse(readFileSync(toolFile('package.json'), 'utf8')) as { version: string }).version;
 }
 
-/** The script of axe-core, as a page loads it. */
+/** The script of axe-core for pages. */
 export const axeFile = (): string => toolFile('dist/axe.cjs');

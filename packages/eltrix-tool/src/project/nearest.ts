@@ -1,4 +1,4 @@
-/** The name that a misspelt one was probably meant to be, or undefined (Damerau-Levenshtein, at most a third wrong). */
+/** The most similar name, or undefined if more than a third differs (Damerau-Levenshtein distance). */
 export function nearest(name: string, names: Iterable<string>): string | undefined {
   let best: string | undefined;
   let least = Math.max(1, Math.floor(name.length / 3)) + 1;

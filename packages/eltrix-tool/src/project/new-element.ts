@@ -1,4 +1,4 @@
-/** `eltrix add`: an element that works, with its sheet, specimens and test. */
+/** `eltrix add`: a working element with its style sheet, specimens and test. */
 import { classNameFor } from './sketch/write.ts';
 
 /** The files of an element, by name. */

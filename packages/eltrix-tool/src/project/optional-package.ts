@@ -1,4 +1,4 @@
-/** Packages that not every project needs. They are optional peer dependencies of the tool, loaded when they are used. */
+/** Optional peer dependencies of the tool, loaded when they are used. */
 import { existsSync, readFileSync } from 'node:fs';
 import { createRequire } from 'node:module';
 import { join } from 'node:path';
@@ -16,7 +16,7 @@ export function isInstalled(name: OptionalPackage): boolean {
   }
 }
 
-/** What to type to add a package to the project in the current folder. */
+/** The command that adds a package to the project in the current folder. */
 export function addCommand(name: OptionalPackage): string {
   const { peerDependencies } = JSON.parse(readFileSync(toolFile('package.json'), 'utf8')) as {
     peerDependencies: Readonly<Record<OptionalPackage, string>>;
@@ -30,7 +30,7 @@ export function addCommand(name: OptionalPackage): string {
   return `${command} "${name}@${peerDependencies[name]}"`;
 }
 
-/** @throws ToolError with what to type if the package is not installed. */
+/** @throws ToolError with the command to type if the package is not installed. */
 export function needPackage(name: OptionalPackage, purpose: string): void {
   if (isInstalled(name)) return;
   throw new ToolError(

@@ -1,6 +1,6 @@
 /**
- * A folder that the tool writes whole: made beside the old one, and exchanged with it at once. Only what this tool wrote is
- * ever replaced or removed, and only inside the project; a file that somebody else put there stops it.
+ * An output folder of the tool: written beside the old one, and swapped with it. Only files written by this tool are
+ * replaced or removed, and only inside the project. A foreign file in the folder is an error.
  */
 import { spawnSync } from 'node:child_process';
 import { randomBytes } from 'node:crypto';
@@ -22,10 +22,10 @@ import { stat, writeFile } from 'node:fs/promises';
 import { basename, dirname, join, relative, resolve, sep } from 'node:path';
 import { ToolError } from './tool-error.ts';
 
-/** What a folder is, as its mark says. */
+/** The kind of folder, from its mark. */
 type Kind = 'build' | 'gallery' | 'render';
 
-/** The mark: it names every other file that stands there because of this tool. */
+/** The mark: a file that lists all other files written by this tool. */
 export const markFile = 'eltrix-output.json';
 
 interface Mark {
@@ -34,10 +34,10 @@ interface Mark {
   readonly files: readonly string[];
 }
 
-/** Files that operating systems leave in folders that somebody looked at. */
+/** Files that operating systems create in folders. */
 const leftBySystems = new Set(['.DS_Store', 'Thumbs.db', 'desktop.ini']);
 
-/** What was written last for a path, so that a watched build need not write it again. */
+/** The last content of each path, so that a watched build need not write it again. */
 interface Written {
   readonly content: string | Uint8Array;
   readonly inode: number;
@@ -46,9 +46,9 @@ interface Written {
 const written = new Map<string, Written>();
 
 export class OutputFolder {
-  /** Where it is going to stand. */
+  /** The final path. */
   readonly target: string;
-  /** Where it is written meanwhile. */
+  /** The temporary path. */
   readonly #work: string;
   readonly #root: string;
   readonly #out: string;
@@ -57,9 +57,9 @@ export class OutputFolder {
   readonly #files = new Set<string>();
 
   /**
-   * Takes away what a run that was killed left behind, and begins.
-   * @param out the folder, from the project's or absolute.
-   * @param option what names it on the command line, for messages.
+   * Removes the leftovers of killed runs, and starts.
+   * @param out the folder, relative to the project or absolute.
+   * @param option the option that names it on the command line, for messages.
    * @throws ToolError `out-in-use` (exit code 2) for a folder that must not be replaced; nothing is written then.
    */
   constructor(root: string, out: string, kind: Kind, option: string) {
@@ -79,12 +79,12 @@ export class OutputFolder {
     this.#mark();
   }
 
-  /** Where it is written meanwhile: absolute. */
+  /** The temporary folder, absolute. */
   get folder(): string {
     return this.#work;
   }
 
-  /** Writes a file; one that this process wrote before, and that is the same, gets a second name instead. */
+  /** Writes a file; an unchanged file from the last build is hard-linked instead. */
   async write(file: string, content: string | Uint8Array): Promise<void> {
     const path = this.pathOf(file);
     const old = join(this.target, file);
@@ -94,7 +94,7 @@ export class OutputFolder {
         linkSync(old, path);
         return;
       } catch {
-        // Not every file system has second names.
+        // Not every file system supports hard links.
       }
     }
     await writeFile(path, content);
@@ -102,12 +102,12 @@ export class OutputFolder {
     written.set(old, { content, inode: ino, time: mtimeMs });
   }
 
-  /** Copies a file, but for its permissions. */
+  /** Copies a file without its permissions. */
   copy(from: string, file: string): void {
     writeFileSync(this.pathOf(file), readFileSync(from));
   }
 
-  /** The path of a file that is about to be written there, in a folder that exists. */
+  /** The path for a new file, whose folder exists afterwards. */
   pathOf(file: string): string {
     const path = resolve(this.#work, file);
     if (!path.startsWith(this.#work + sep))
@@ -117,16 +117,16 @@ export class OutputFolder {
     return path;
   }
 
-  /** Puts it in the place of the old one. */
+  /** Replaces the old folder. */
   commit(): void {
-    // What others put there meanwhile is theirs.
+    // Foreign files that were added meanwhile stop it.
     this.#refuseForeign();
     this.#mark();
     exchange(this.#work, this.target);
     this.discard();
   }
 
-  /** Takes away what is not in its place; after `commit()` that is the old one. */
+  /** Removes what is not in its final place; after `commit()` that is the old folder. */
   readonly discard = (): void => {
     process.removeListener('exit', this.discard);
     removeOwn(this.#work);
@@ -141,7 +141,7 @@ export class OutputFolder {
     return new ToolError('out-in-use', `${message} Nothing was written.`, undefined, undefined, 2);
   }
 
-  /** The folder itself, links resolved. */
+  /** The folder with links resolved. */
   #allowedTarget(): string {
     const root = realpathSync(this.#root);
     const given = resolve(this.#root, this.#out);
@@ -182,7 +182,7 @@ export class OutputFolder {
   }
 }
 
-/** Whether a folder is one that this tool wrote. */
+/** Whether this tool wrote a folder. */
 export function isOutput(folder: string): boolean {
   return readMark(folder) !== undefined;
 }
@@ -196,36 +196,37 @@ function readMark(folder: string): Mark | undefined {
   }
 }
 
-/** All files below a folder, and links, from the folder and with forward slashes. */
+/** All files and links below a folder, relative to it, with forward slashes. */
 function filesIn(folder: string): string[] {
   return readdirSync(folder, { recursive: true, withFileTypes: true })
     .filter(entry => !entry.isDirectory())
     .map(entry => relative(folder, join(entry.parentPath, entry.name)).replaceAll('\\', '/'));
 }
 
-/** A path with the links resolved of as much of it as exists. */
+/** A path with links resolved, as far as it exists. */
 function real(path: string): string {
   if (existsSync(path)) return realpathSync(path);
   const above = dirname(path);
   return above === path ? path : join(real(above), basename(path));
 }
 
-/** Whether the very file still stands there: not one of another program, or changed since. */
+/** Whether a file is unchanged: not replaced, and not modified. */
 function stands(path: string, { inode, time }: Written): boolean {
   const found = statSync(path, { throwIfNoEntry: false });
   return found?.ino === inode && found.mtimeMs === time;
 }
 
-// What is written meanwhile is named by its target, the process and a random number; an old one set aside ends in `-old`.
+// The name of a temporary folder contains its target, the process and a random number; the name of an old folder ends
+// in `-old`.
 const workPrefix = (target: string) => join(dirname(target), `.${basename(target)}.eltrix-`);
 const workName = /^(\d+)-[0-9a-f]{8}(-old)?$/;
 
-/** Puts right what runs that were killed left, before anything is read; the constructor does so as well. */
+/** Repairs the results of killed runs before anything is read; the constructor does so as well. */
 export function recoverOutput(root: string, out: string): void {
   recover(real(resolve(root, out)));
 }
 
-/** Takes away what processes that are gone left beside a folder, and puts an old one back that they had set aside. */
+/** Removes temporary folders of ended processes, and restores an old folder that they had set aside. */
 function recover(target: string): void {
   const folder = dirname(target);
   if (!existsSync(folder)) return;
@@ -250,7 +251,10 @@ function isAlive(pid: number): boolean {
   }
 }
 
-/** Removes a folder with this tool's mark, the mark last, so that what is left by a kill is still known; and an empty one. */
+/**
+ * Removes a folder with this tool's mark, or an empty one. The mark is removed last, so that after a kill the rest is
+ * still recognised.
+ */
 function removeOwn(folder: string): void {
   if (!lstatSync(folder, { throwIfNoEntry: false })?.isDirectory()) return;
   if (isOutput(folder)) {
@@ -261,11 +265,11 @@ function removeOwn(folder: string): void {
   try {
     rmdirSync(folder);
   } catch {
-    // It holds what is not ours.
+    // It contains foreign files.
   }
 }
 
-/** Where Linux has `renameat2` (man 2 renameat2), by architecture. */
+/** The number of the system call `renameat2` on Linux (man 2 renameat2), by architecture. */
 const renameat2: Partial<Record<NodeJS.Architecture, number>> = {
   x64: 316,
   arm64: 276,
@@ -276,7 +280,7 @@ const renameat2: Partial<Record<NodeJS.Architecture, number>> = {
   s390x: 347,
 };
 
-/** What exchanges two folders in one step: Node itself cannot. */
+/** A program that swaps two folders in one step, which Node cannot. */
 const exchangers: readonly ((a: string, b: string) => [program: string, args: string[]] | undefined)[] = [
   (a, b) => ['mv', ['--exchange', '-T', '--', a, b]],
   (a, b) => {
@@ -287,9 +291,9 @@ const exchangers: readonly ((a: string, b: string) => [program: string, args: st
 ];
 
 /**
- * Exchanges two folders, or moves the first where there is none. On Linux that is one step (`mv --exchange` of coreutils
- * 9.5, else the system call by perl). Elsewhere it is two, between which, for some microseconds, there is no folder: a run
- * that is killed just there is put right by the next one.
+ * Swaps two folders, or moves the first one if the second does not exist. On Linux that is one step (`mv --exchange`
+ * of coreutils 9.5, else the system call from perl). Elsewhere it is two steps, and for some microseconds there is no
+ * folder; the next run repairs the result of a kill at that moment.
  */
 function exchange(fresh: string, target: string): void {
   if (!existsSync(target) || readdirSync(target).length === 0) {

@@ -1,4 +1,4 @@
-/** Where a call of the tool began, and which folder is the project's. */
+/** The folder where the tool was called, and the project's folder. */
 import { existsSync, readFileSync } from 'node:fs';
 import { dirname, join, relative, resolve } from 'node:path';
 
@@ -7,13 +7,13 @@ export const configurationFiles = ['ts', 'mts', 'js', 'mjs', 'json'].map(ending 
 interface Place {
   /** The folder in which the command was called, or that of `--cwd`. */
   startedIn: string;
-  /** The file of `--config`, as a whole path. */
+  /** The file of `--config`, absolute. */
   configuration?: string;
 }
 
 export const place: Place = { startedIn: process.cwd() };
 
-/** The folders from one upwards. */
+/** A folder and its ancestors. */
 function* upwards(folder: string): Generator<string> {
   for (let at = folder; ; at = dirname(at)) {
     yield at;
@@ -26,13 +26,13 @@ const saysSomething = (folder: string): boolean => {
   try {
     return 'eltrix' in JSON.parse(readFileSync(join(folder, 'package.json'), 'utf8'));
   } catch {
-    // Its faults are reported when it is read.
+    // Mistakes in it are reported when it is read.
     return false;
   }
 };
 
 /**
- * The project of a folder: the nearest folder upwards with a configuration; else the nearest with a package.json; else the
+ * The project of a folder: the nearest ancestor with a configuration, else the nearest with a package.json, else the
  * folder itself.
  */
 export function projectFolder(from: string): string {
@@ -40,7 +40,7 @@ export function projectFolder(from: string): string {
   return folders.find(saysSomething) ?? folders.find(folder => existsSync(join(folder, 'package.json'))) ?? from;
 }
 
-/** A path or pattern of an argument, which is meant from where the command was called, from the project's folder. */
+/** Converts a path or pattern of an argument, relative to where the command was called, to the project's folder. */
 export function fromProject(path: string, root = process.cwd()): string {
   if (path === '-' || place.startedIn === root) return path;
   return relative(root, resolve(place.startedIn, path)).replaceAll('\\', '/') || '.';

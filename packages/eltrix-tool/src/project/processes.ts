@@ -1,4 +1,4 @@
-/** The processes of this machine. Synchronous, since it is needed while the tool exits, when nothing can be awaited. */
+/** Lists the processes of this machine. Synchronous, since it is also called while the tool exits. */
 import { spawnSync } from 'node:child_process';
 import { readdirSync, readFileSync } from 'node:fs';
 
@@ -23,7 +23,7 @@ function ofProc(): RunningProcess[] {
   return readdirSync('/proc').flatMap(name => {
     if (!/^\d+$/.test(name)) return [];
     try {
-      // The second field is a file name in parentheses, and may have spaces and parentheses itself.
+      // The second field is a file name in parentheses, which may itself contain spaces and parentheses.
       const stat = readFileSync(`/proc/${name}/stat`, 'utf8');
       const parent = Number(
         stat
@@ -40,7 +40,7 @@ function ofProc(): RunningProcess[] {
   });
 }
 
-/** `pid parent command`, a line each. */
+/** `pid parent command`, one process a line. */
 export function fromPs(text: string): RunningProcess[] {
   return text.split(/\r?\n/).flatMap(line => {
     const [, pid, parent, command] = /^\s*(\d+)\s+(\d+)\s+(.*)$/.exec(line) ?? [];

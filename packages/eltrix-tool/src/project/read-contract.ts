@@ -1,4 +1,4 @@
-/** Elements whose contract stands in the source explicitly: it is read without loading the module. */
+/** Reads contracts from the source, without loading the module. */
 import * as contracts from '../../../eltrix/src/contract/index.ts';
 import { contract } from '../../../eltrix/src/element/contract.ts';
 import { contractKey } from '../../../eltrix/src/element/contract-key.ts';
@@ -6,7 +6,7 @@ import type { Contract } from '../../../eltrix/src/element/plan.ts';
 import { bare, type Node, parseModule, walk } from './syntax.ts';
 import { excerptOf, ToolError } from './tool-error.ts';
 
-/** What a declaration may call. */
+/** The functions that a declaration may call. */
 const library = new Map<string, unknown>(Object.entries(contracts));
 
 export interface ReadElement {
@@ -15,8 +15,8 @@ export interface ReadElement {
 }
 
 /**
- * @returns the elements that a module exports, or undefined if it has to be loaded to know them.
- * @throws ToolError for a declaration that cannot work, as `contract()` says it.
+ * @returns the elements that a module exports, or undefined if it has to be loaded.
+ * @throws ToolError for an invalid declaration, with the message of `contract()`.
  */
 export async function readContracts(file: string, path: string, code: string): Promise<ReadElement[] | undefined> {
   const parsed = parseModule(path, code);
@@ -33,7 +33,7 @@ export async function readContracts(file: string, path: string, code: string): P
     if (statement.type === 'ExportAllDeclaration') continue;
     if (statement.type === 'ExportDefaultDeclaration') return undefined;
     if (statement.type !== 'ExportNamedDeclaration') continue;
-    // What is exported otherwise may be an element as well.
+    // Other exports may be elements as well.
     if (statement['source'] === null && (statement['specifiers'] as Node[]).length > 0) return undefined;
     const declaration = statement['declaration'] as Node | null;
     if (declaration?.type === 'VariableDeclaration') {
@@ -60,11 +60,11 @@ export async function readContracts(file: string, path: string, code: string): P
 
 type Given = [tag: string, declaration: object];
 
-/** The arguments of a call, if nothing but the library's kinds is needed to know them. */
+/** The arguments of a call, if they contain nothing but literals and calls of the library's kinds. */
 function evaluate(call: Node, code: string, imported: ReadonlyMap<string, string>): Given | undefined {
   const names = [...imported].filter(([, name]) => library.has(name));
   const run = (text: string) => {
-    // Only the words of the declaration itself run, and they make data.
+    // Only the declaration itself is evaluated, which creates data.
     const read = new Function(...names.map(([local]) => local), `'use strict'; return [${text}]`) as (
       ...kinds: unknown[]
     ) => Given;
@@ -79,7 +79,7 @@ function evaluate(call: Node, code: string, imported: ReadonlyMap<string, string
   }
 }
 
-/** Whether an expression begins something that only a module can: which fails later, uncaught. */
+/** Whether an expression starts something asynchronous, whose error would be uncaught. */
 function runsElsewhere(expression: Node): boolean {
   let runs = false;
   walk(expression, ({ type }) => {
@@ -89,7 +89,7 @@ function runsElsewhere(expression: Node): boolean {
   return runs;
 }
 
-/** An expression as JavaScript, if TypeScript has nothing in it but types. */
+/** An expression as JavaScript, if its TypeScript syntax is types only. */
 function withoutTypes(expression: Node, code: string): string {
   const types: (readonly [start: number, end: number])[] = [];
   walk(expression, ({ type, start, end, expression }) => {

@@ -1,17 +1,17 @@
-/** Modules that bundlers would not survive, or of which they would not say what is wrong. */
+/** Modules on which bundlers crash, or fail without a useful message. */
 import { spawnSync } from 'node:child_process';
 import { relative } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import type { Plugin } from 'vite';
 import { excerptOf, ToolError } from './tool-error.ts';
 
-/** Brackets inside each other: no parser has been seen to fail below, and no source has so many. */
+/** The depth of nested brackets below which no parser has failed; real sources have less. */
 const usual = 1500;
 
-/** @throws ToolError for a source that the parser does not survive. */
+/** @throws ToolError for a source on which the parser crashes. */
 export function refuseTooDeep(path: string, code: string): void {
   if (code.length < 2 * usual || depthOf(code) < usual) return;
-  // Brackets in texts may have been counted: another process, with the stack of a thread, tries it.
+  // The count includes brackets in strings, so another process with a thread's stack size tries to parse it.
   const parser = fileURLToPath(import.meta.resolve('vite'));
   const trial = `import { Worker } from 'node:worker_threads';
 const code = await new Response(process.stdin).text();
@@ -27,7 +27,7 @@ new Worker(\`import('node:worker_threads').then(async ({ workerData }) => { cons
   });
 }
 
-/** The deepest nesting of brackets, strings and comments included. */
+/** The maximum depth of brackets, including those in strings and comments. */
 function depthOf(code: string): number {
   let depth = 0;
   let most = 0;
@@ -39,7 +39,7 @@ function depthOf(code: string): number {
   return most;
 }
 
-/** For bundlers: it looks at each module before they parse it, and says what they would not. */
+/** A bundler plugin that checks each module before it is parsed, and reports what the bundler would not. */
 export function readableModules(root: string): Plugin {
   return {
     name: 'eltrix-readable-modules',

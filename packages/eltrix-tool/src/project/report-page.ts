@@ -1,4 +1,4 @@
-/** What the reports that are HTML pages share. */
+/** The common part of HTML reports. */
 
 export const escaped = (text: string): string =>
   text.replaceAll('&', '&amp;').replaceAll('<', '&lt;').replaceAll('>', '&gt;').replaceAll('"', '&quot;');
@@ -24,7 +24,7 @@ figcaption { font-size: 12px; color: var(--muted); }
 :focus-visible { outline: 2px solid var(--accent); outline-offset: 2px; }
 [hidden] { display: none !important; }`;
 
-/** A page that needs nothing else. */
+/** A page without further files. */
 export function htmlPage({
   title,
   style,

@@ -1,4 +1,4 @@
-/** `eltrix new`: a project that works at once. */
+/** `eltrix new`: a working project. */
 import { existsSync, mkdirSync, readFileSync, writeFileSync } from 'node:fs';
 import { basename, dirname, join, relative, resolve } from 'node:path';
 import { installedFrom, toolFile } from './library.ts';
@@ -58,7 +58,7 @@ export function projectFiles(name: string, folder: string): Record<string, strin
     'vite.config.ts': `import { eltrix } from 'eltrix-tool/vite';
 import { defineConfig } from 'vite';
 
-// Vite serves and builds the page; the plugin compiles the elements when it builds.
+// Vite serves and builds the page; the plugin compiles the elements in builds.
 export default defineConfig({ plugins: [eltrix()], build: { outDir: 'dist-page' } });
 `,
     'index.html': `<!doctype html>
@@ -204,7 +204,7 @@ describe('a step counter', () => {
   };
 }
 
-/** The same project without types: sources end with `.js`, and say nothing of types. */
+/** The same project in JavaScript. */
 function inJavaScript(files: Readonly<Record<string, string>>): Record<string, string> {
   const kept = Object.entries(files).filter(([file]) => file !== 'tsconfig.json');
   return Object.fromEntries(
@@ -230,8 +230,8 @@ function inJavaScript(files: Readonly<Record<string, string>>): Record<string, s
 
 /**
  * Writes a new project.
- * @returns the paths of its files, from its folder.
- * @throws ToolError where a file would be written over; then nothing is written.
+ * @returns the paths of its files, relative to its folder.
+ * @throws ToolError if a file exists already; then nothing is written.
  */
 export function writeProject(folder: string, isJavaScript = false): string[] {
   const name = basename(folder)
@@ -244,7 +244,7 @@ export function writeProject(folder: string, isJavaScript = false): string[] {
   return Object.keys(files);
 }
 
-/** Writes files that are not there yet, all or none. */
+/** Writes new files, all or none. */
 export function writeNew(folder: string, files: Readonly<Record<string, string>>): void {
   const there = Object.keys(files).filter(file => existsSync(join(folder, file)));
   if (there.length > 0) {

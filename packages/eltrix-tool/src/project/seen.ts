@@ -1,6 +1,6 @@
 /**
- * What was seen of a folder of sources, until it changes: a watched build knows what has changed,
- * and need not look for the rest. Until `lookAgain` is called, and outside that folder, everything is read again.
+ * Caches the files of a source folder, since a watched build knows what has changed. Before the first `lookAgain`, and
+ * outside that folder, everything is read again.
  */
 import { readFileSync } from 'node:fs';
 import { relative, resolve, sep } from 'node:path';
@@ -11,10 +11,10 @@ let folder: string | undefined;
 const texts = new Map<string, string>();
 const lists = new Map<string, readonly string[]>();
 
-/** Texts that stand in an editor and are not saved. */
+/** The texts of unsaved files in an editor. */
 const typed = new Map<string, string>();
 
-/** What an editor has of a file; undefined once it is closed. */
+/** Sets the unsaved text of a file; undefined once it is closed. */
 export function setTypedText(path: string, text: string | undefined): void {
   if (text === undefined) typed.delete(path);
   else typed.set(path, text);
@@ -22,7 +22,7 @@ export function setTypedText(path: string, text: string | undefined): void {
 
 /**
  * @param source the folder, absolute.
- * @param changed all files that were changed since the last time, if none has come or gone.
+ * @param changed the files that changed since the last call; undefined if files were added or removed.
  */
 export function lookAgain(source: string, changed?: ReadonlySet<string>): void {
   if (!changed || folder !== source) {
@@ -35,7 +35,7 @@ export function lookAgain(source: string, changed?: ReadonlySet<string>): void {
 
 const isInside = (path: string) => folder !== undefined && (path === folder || path.startsWith(folder + sep));
 
-/** The text of a file, by its absolute path. */
+/** The text of a file, by absolute path. */
 export function textOf(path: string): string {
   let text = typed.get(path) ?? texts.get(path);
   if (text === undefined) {
@@ -45,7 +45,7 @@ export function textOf(path: string): string {
   return text;
 }
 
-/** @throws ToolError for what is not UTF-8 text: parsers would see other letters, or nothing. */
+/** @throws ToolError for a file that is not UTF-8: parsers would read other characters. */
 function decoded(path: string, bytes: Buffer): string {
   const [a, b] = bytes;
   const isUtf16 = (a === 0xff && b === 0xfe) || (a === 0xfe && b === 0xff);
@@ -57,7 +57,7 @@ function decoded(path: string, bytes: Buffer): string {
   });
 }
 
-/** The files below a folder, from a root, in the order of their names. */
+/** The files below a folder, relative to a root, sorted by name. */
 export function filesBelow(root: string, below: string, pattern: string, ignore: readonly string[]): readonly string[] {
   const key = [root, below, pattern, ...ignore].join('\n');
   let list = lists.get(key);

@@ -1,6 +1,6 @@
 /**
- * A Vite plugin for sheets that are files: `import sheet from './hive-card.css' with { type: 'css' }`. Engines give a
- * constructed sheet for it (HTML, CSS module scripts); so does this, in pages whose modules are bundled or served by Vite.
+ * A Vite plugin for imported style sheets: `import sheet from './hive-card.css' with { type: 'css' }`. Engines return
+ * a constructed sheet for such an import (HTML, CSS module scripts); so does this plugin, in bundled and served pages.
  */
 import { existsSync, readFileSync } from 'node:fs';
 import { dirname, relative, resolve } from 'node:path';
@@ -10,14 +10,16 @@ import { bundledCss } from './bundled-css.ts';
 import { type Node, parseModule } from './syntax.ts';
 import { ToolError } from './tool-error.ts';
 
-/** After the address of a sheet that only elements list: it is constructed where it is needed, once a document. */
+/**
+ * The query for a sheet that is only listed in `styleSheets`: it is constructed once for each document that needs it.
+ */
 export const listedSheet = '?eltrix-sheet';
-/** After that of one of which more is asked: it is constructed at once, as an engine does it. */
+/** The query for a sheet that is used in another way: it is constructed at once, as in an engine. */
 const wholeSheet = '?eltrix-css';
 
 const prefix = '\0eltrix-sheets:';
 
-/** The declarations of a module that import sheets as sheets. */
+/** The declarations of a module that import style sheets. */
 export function sheetImports(program: Node): Node[] {
   return (program['body'] as Node[]).filter(
     node =>
@@ -28,7 +30,7 @@ export function sheetImports(program: Node): Node[] {
   );
 }
 
-/** Leads an import to the module that is made of the sheet. */
+/** Replaces the specifier of an import by that of the generated module. */
 export function lead(output: MagicString, declaration: Node, kind: string): void {
   const { source, attributes } = declaration;
   const end = (attributes as Node[]).at(-1)!.end;
@@ -37,7 +39,7 @@ export function lead(output: MagicString, declaration: Node, kind: string): void
   output.overwrite(source.start, close, JSON.stringify(`${source.value}${kind}`));
 }
 
-/** @param report gets the sheets that stay as written, with the reason. Without it the bundler warns. */
+/** @param report receives sheets that stay as written, with the reason. Without it the bundler warns. */
 export function sheetModules(report?: (file: string, reason: string) => void): Plugin {
   let minify = false;
   return {
@@ -107,7 +109,7 @@ function placeOf(id: string): [kind: string, file: string] {
   return [`?${rest.slice(0, end)}`, rest.slice(end + 1)];
 }
 
-/** The file that a module stands for: itself, or the sheet that it was made of; undefined for a generated module. */
+/** The file of a module: its own, or the sheet that it was generated from; undefined for other generated modules. */
 export function fileOf(id: string): string | undefined {
   if (id.startsWith(prefix)) return placeOf(id)[1];
   return id.startsWith('\0') ? undefined : id.replace(/\?.*$/, '');

@@ -3,7 +3,7 @@ import { dirname, isAbsolute, join, relative, resolve, sep } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { excerptOf, type Position, ToolError } from './tool-error.ts';
 
-/** What bundlers and runners attach to an error about a source file. */
+/** Data that bundlers and runners add to an error in a source file. */
 interface BundlerError {
   readonly message?: string;
   readonly id?: string;
@@ -13,11 +13,11 @@ interface BundlerError {
   readonly errors?: readonly BundlerError[];
 }
 
-/** An error of a bundler or of a loaded module as an error of the tool: file, line, column, excerpt. */
+/** Converts an error of a bundler or of a loaded module: file, line, column, excerpt. */
 export function sourceError(error: unknown, root: string): ToolError {
   const given = error as BundlerError;
   const inner = given?.errors?.[0] ?? given;
-  // A bundler keeps what a plugin throws, and writes its own code over it.
+  // A bundler keeps the error of a plugin, and overwrites its code.
   if (inner instanceof ToolError)
     return inner.pluginCode === undefined
       ? inner
@@ -25,7 +25,7 @@ export function sourceError(error: unknown, root: string): ToolError {
   const text = withoutColours(inner?.message ?? '');
   const missing = missingImport(text, root) ?? missingExport(text, inner ?? {}, root);
   if (missing) return missing;
-  // A message of the library begins with its own code.
+  // The library's messages start with their code.
   const [, code = 'source-error', message] = /^(?:\(([a-z-]+)\): )?(.*)$/s.exec(
     firstLine(inner?.message ?? String(error)).replaceAll(root + sep, ''),
   ) as unknown as [string, string | undefined, string];
@@ -39,7 +39,7 @@ function excerptAt(root: string, { file, line, column }: Position): string | und
   return line !== undefined && existsSync(path) ? excerptOf(readFileSync(path, 'utf8'), line, column ?? 1) : undefined;
 }
 
-/** As bundlers, and Node, say that an import leads nowhere: what is imported, and by which file. */
+/** The bundler's or Node's message for an unresolved import: the specifier, and the importing file. */
 const saysMissing = [
   /Could not resolve '([^']+)' in (\S+)/,
   /[Ff]ailed to resolve import "([^"]+)" from "([^"]+)"/,
@@ -52,7 +52,7 @@ function missingImport(text: string, root: string): ToolError | undefined {
   const path = resolve(root, from!.replace(/^file:\/\//, '').replace(/[?#].*$/, ''));
   const file = relative(root, path).replaceAll('\\', '/');
   const isFile = /^(?:\.|\/|[a-zA-Z]:\\)/.test(specifier);
-  // Node names the file that it looked for.
+  // Node's message contains the resolved file.
   const written =
     isFile && isAbsolute(specifier) ? relative(dirname(path), specifier).replaceAll('\\', '/') : specifier;
   const message = isFile
@@ -69,7 +69,7 @@ function missingExport(text: string, error: BundlerError, root: string): ToolErr
   const [, name, from] = /"([^"]+)" is not exported by "([^"]+)"/.exec(text) ?? [];
   const file = name && positionOf(error, root)?.file;
   if (!file || !existsSync(join(root, file))) return undefined;
-  // The place is that in what was made of the module: its own has the name as well.
+  // The position refers to the compiled module; the source contains the specifier as well.
   const code = readFileSync(join(root, file), 'utf8');
   const before = code
     .slice(0, Math.max(0, code.search(new RegExp(`\\b${name.replace(/\W/g, '\\$&')}\\b`))))
@@ -80,7 +80,7 @@ function missingExport(text: string, error: BundlerError, root: string): ToolErr
   return new ToolError('import-missing', message, position, excerptAt(root, position));
 }
 
-/** Where a file first writes a specifier. */
+/** The position of the first use of a specifier in a file. */
 function placeOf(code: string, specifier: string): { line?: number; column?: number } {
   const at = Math.max(code.indexOf(`'${specifier}'`), code.indexOf(`"${specifier}"`));
   if (at < 0) return {};
@@ -91,10 +91,10 @@ function placeOf(code: string, specifier: string): { line?: number; column?: num
 function positionOf({ loc, id, message = '', stack = '' }: BundlerError, root: string): Position | undefined {
   const inProject = (file: string) =>
     relative(root, resolve((file.startsWith('file://') ? fileURLToPath(file) : file).replace(/\?.*$/, '')));
-  // The bundler draws `╭─[ src/hive-card.ts:12:5 ]`; a stack names the place as `file:///…/hive-card.ts:12:5`.
+  // A bundler prints `╭─[ src/hive-card.ts:12:5 ]`; a stack contains `file:///…/hive-card.ts:12:5`.
   const drawn = /╭─\[\s*([^\]\n]+?):(\d+):(\d+)\s*\]/.exec(withoutColours(message));
   if (drawn) return { file: inProject(drawn[1]!), line: +drawn[2]!, column: +drawn[3]! };
-  // Node names the place of what does not parse at the head of the stack.
+  // Node prints the position of a syntax error at the start of the stack.
   const [, own, at] = /^((?:file:\/\/)?\/[^\n]*?):(\d+)\n/.exec(stack) ?? [];
   if (own && !inProject(own).startsWith('..')) return { file: inProject(own), line: +at!, column: 1 };
   const file = loc?.file ?? id;

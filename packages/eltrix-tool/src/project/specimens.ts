@@ -1,4 +1,4 @@
-/** Specimens: plain HTML beside an element, as a page would write it, in `<template title="…">` blocks. */
+/** Specimens: HTML examples beside an element, in `<template title="…">` blocks. */
 import { existsSync, readFileSync } from 'node:fs';
 import { basename, dirname, join } from 'node:path';
 import { type DefaultTreeAdapterTypes, parse, serialize } from 'parse5';
@@ -12,9 +12,9 @@ type Element = DefaultTreeAdapterTypes.Element;
 type Template = DefaultTreeAdapterTypes.Template;
 
 export interface Specimen {
-  /** As the author wrote it; unique in its file. */
+  /** As written by the author; unique in its file. */
   readonly title: string;
-  /** For addresses: lower case, words joined by hyphens. */
+  /** The part of a URL: lower case, words joined by hyphens. */
   readonly slug: string;
   /** The markup without scripts and styles. */
   readonly html: string;
@@ -22,18 +22,18 @@ export interface Specimen {
   readonly scripts: readonly string[];
   /** The text of its `<style>` blocks, in order. */
   readonly styles: readonly string[];
-  /** Where its template begins, from 1. */
+  /** The line of its template, from 1. */
   readonly line: number;
 }
 
 export interface SpecimenFile {
-  /** From the project's folder. */
+  /** Relative to the project's folder. */
   readonly file: string;
   readonly specimens: readonly Specimen[];
   readonly problems: readonly Finding[];
 }
 
-/** The specimens of an element: in `<tag>.specimen.html`, or named like the element's own file. */
+/** The specimens of an element: in `<tag>.specimen.html`, or in a file named like the element's module. */
 export function readSpecimens(root: string, element: Pick<ElementPlace, 'tag' | 'file'>): SpecimenFile | undefined {
   const folder = dirname(element.file);
   const names = [element.tag, basename(element.file).replace(/\.[cm]?[jt]s$/, '')];
@@ -42,7 +42,7 @@ export function readSpecimens(root: string, element: Pick<ElementPlace, 'tag' | 
   return parseSpecimens(file.replaceAll('\\', '/'), readFileSync(join(root, file), 'utf8'), element.tag);
 }
 
-/** Specimen files that belong to no element. */
+/** Specimen files without an element. */
 export async function orphanSpecimens(
   root: string,
   source: string,
@@ -69,7 +69,7 @@ export async function orphanSpecimens(
     });
 }
 
-/** Reads the text of a specimen file; findings are reported and the rest is used. */
+/** Parses a specimen file; reports findings and uses the rest. */
 export function parseSpecimens(file: string, text: string, tag: string): SpecimenFile {
   const problems: Finding[] = [];
   const specimens: Specimen[] = [];
@@ -78,7 +78,7 @@ export function parseSpecimens(file: string, text: string, tag: string): Specime
   const page = parse(text, {
     sourceCodeLocationInfo: true,
     onParseError: ({ code, startLine, startCol }) => {
-      // Fragments have no doctype, and need none.
+      // Fragments have no doctype.
       if (code === 'missing-doctype') return;
       report('specimen-html', `The HTML is not well formed: ${code.replaceAll('-', ' ')}.`, { startLine, startCol });
     },
@@ -193,21 +193,21 @@ function slugOf(title: string, others: readonly Specimen[]): string {
   return slug;
 }
 
-/** Without the indentation that all lines share. */
+/** Removes the indentation that all lines share. */
 export function dedent(text: string): string {
   const lines = text.replace(/^\s*\n|\s+$/g, '').split('\n');
   const depth = Math.min(...lines.filter(line => line.trim()).map(line => line.length - line.trimStart().length));
   return lines.map(line => line.slice(Number.isFinite(depth) ? depth : 0)).join('\n');
 }
 
-/** An element without a specimen, as it is created. */
+/** An element without specimens, as created. */
 export function plainHtml({ tag, contract }: FoundElement): string {
   return contract.extends === undefined
     ? `<${tag}></${tag}>`
     : `<${contract.extends} is="${tag}"></${contract.extends}>`;
 }
 
-/** The folder of a file, for addresses: with a slash at its end, empty for the project's own. */
+/** The folder of a file, for URLs: with a final slash, empty for the project's own. */
 export function folderOf(file: string): string {
   const folder = dirname(file).replaceAll('\\', '/');
   return folder === '.' ? '' : `${folder}/`;

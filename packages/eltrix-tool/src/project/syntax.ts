@@ -1,4 +1,4 @@
-/** The syntax tree of a module, as the bundler's own parser gives it: only what compiling looks at. */
+/** The syntax tree of a module, from the bundler's parser. */
 import { parseSync } from './parser.ts';
 import { refuseTooDeep } from './readable-modules.ts';
 
@@ -13,24 +13,24 @@ export interface Node {
 
 export interface ParsedModule {
   readonly program: Node;
-  /** Every name that is bound below the imports (parameters, variables, functions, classes), and where it holds. */
+  /** Every name that is bound outside imports (parameters, variables, functions, classes), with its scopes. */
   readonly bound: ReadonlyMap<string, readonly Range[]>;
 }
 
-/** A stretch of text, as offsets. */
+/** A range of text, as offsets. */
 export type Range = readonly [start: number, end: number];
 
-/** The last modules that were parsed, by their text: compiling and describing look at the same ones. */
+/** Caches the last parsed modules by text: compiling and describing parse the same ones. */
 const recent = new Map<string, ParsedModule>();
 export const keptModules = 150;
 let kept = keptModules;
 
-/** Keeps more modules parsed, for a process that asks again and again. */
+/** Enlarges the cache, for a process that runs for long. */
 export function keepModules(count: number): void {
   kept = count;
 }
 
-/** @returns null for a module that does not parse: the bundler says why. */
+/** @returns null for a module with a syntax error, which the bundler reports. */
 export function parseModule(file: string, code: string): ParsedModule | null {
   const known = recent.get(code);
   if (known) return known;
@@ -59,7 +59,7 @@ function parse(file: string, code: string): ParsedModule | null {
   };
   walk(program as unknown as Node, (node, parents) => {
     if (node.type.startsWith('Import')) return false;
-    // A block would be enough for some; the function around it is never too little.
+    // The enclosing function is used as the scope, even for names of a block.
     const around = () => parents.findLast(({ type }) => /Function/.test(type)) ?? (program as unknown as Node);
     if (node.type === 'VariableDeclarator') bind(node['id'], around());
     else if (/Function/.test(node.type)) {
@@ -72,7 +72,7 @@ function parse(file: string, code: string): ParsedModule | null {
   return { program: program as unknown as Node, bound };
 }
 
-/** Where a module does not parse, and what the parser says; undefined for one that does. Line and column from 1. */
+/** The position and message of a syntax error; undefined without one. Line and column from 1. */
 export function syntaxError(file: string, code: string): { message: string; line: number; column: number } | undefined {
   refuseTooDeep(file, code);
   const [error] = parseSync(file, code).errors;
@@ -86,13 +86,13 @@ export function namesOf(pattern: Node): Set<string> {
   const found = new Set<string>();
   walk(pattern, node => {
     if (node.type === 'Identifier') found.add(node['name']);
-    // Defaults and computed keys are expressions, but a name too many does no harm.
+    // Defaults and computed keys are included: too many names do no harm.
     return !node.type.startsWith('TSType');
   });
   return found;
 }
 
-/** Calls `enter` for each node, outer ones first; false keeps it out of what is inside. */
+/** Calls `enter` for each node, parents first; false skips a node's children. */
 export function walk(node: Node, enter: (node: Node, parents: readonly Node[]) => unknown, parents: Node[] = []): void {
   if (enter(node, parents) === false) return;
   parents.push(node);
@@ -106,7 +106,7 @@ export function walk(node: Node, enter: (node: Node, parents: readonly Node[]) =
   parents.pop();
 }
 
-/** By type of node, the fields that may hold others: the parser gives all nodes of a type the same fields. */
+/** The fields with child nodes, by type of node: all nodes of a type have the same fields. */
 const fields = new Map<string, readonly string[]>();
 const plainFields = new Set(
   'type start end raw operator computed static async generator optional directive hashbang'.split(' '),
@@ -122,7 +122,7 @@ function isNode(value: unknown): value is Node {
   return typeof value === 'object' && value !== null && typeof (value as Node).type === 'string';
 }
 
-/** An expression without parentheses and TypeScript around it. */
+/** An expression without parentheses and TypeScript syntax around it. */
 export function bare(node: Node): Node {
   let inner = node;
   while (/^(?:TSAsExpression|TSSatisfiesExpression|TSNonNullExpression|ParenthesizedExpression)$/.test(inner.type))
@@ -130,7 +130,7 @@ export function bare(node: Node): Node {
   return inner;
 }
 
-/** Whether a node is TypeScript's and stands for nothing when the module runs. */
+/** Whether a node is TypeScript syntax without an effect at run time. */
 export function isType({ type, declare, kind }: Node): boolean {
   return (
     declare === true ||
@@ -139,7 +139,7 @@ export function isType({ type, declare, kind }: Node): boolean {
   );
 }
 
-/** The member of the object itself that an expression reads, `this.name`; undefined for all else, private fields too. */
+/** The name in `this.name`; undefined for other expressions, and for private fields. */
 export function thisMember(expression: Node): string | undefined {
   const node = bare(expression);
   if (node.type !== 'MemberExpression' || node['computed'] || bare(node['object']).type !== 'ThisExpression')
@@ -148,14 +148,14 @@ export function thisMember(expression: Node): string | undefined {
   return property.type === 'Identifier' ? property['name'] : undefined;
 }
 
-/** A key of an object or class as text, or undefined if it is known only when the module runs, or private. */
+/** The key in an object or class as text; undefined for computed and private keys. */
 export function keyOf(member: Node): string | undefined {
   const key = member['key'] as Node;
   if (!key || (member['computed'] && key.type !== 'Literal')) return undefined;
   return key.type === 'Identifier' ? key['name'] : key.type === 'Literal' ? String(key['value']) : undefined;
 }
 
-/** The members of an object literal by name, or undefined if some cannot be known. */
+/** The members of an object literal by name; undefined if some are unknown. */
 export function fieldsOf(node: Node | undefined): Map<string, Node> | undefined {
   if (node?.type !== 'ObjectExpression') return undefined;
   const fields = new Map<string, Node>();

@@ -1,24 +1,24 @@
-/** Where something stands in a source file; line and column from 1. */
+/** A position in a source file; line and column from 1. */
 export interface Position {
   readonly file: string;
   readonly line?: number;
   readonly column?: number;
 }
 
-/** What stops the tool: text for people, and the same as data. */
+/** An error that stops the tool: text for people, and data. */
 export class ToolError extends Error {
   override readonly name = 'ToolError';
-  /** The code, where a bundler has written another over it. */
+  /** The code, where a bundler has overwritten it. */
   readonly pluginCode?: string;
 
   constructor(
-    /** A stable word. */
+    /** A stable code. */
     readonly code: string,
     message: string,
     readonly position?: Position,
-    /** The lines around the position, marked. */
+    /** The lines around the position, with a mark. */
     readonly excerpt?: string,
-    /** 1: a finding in the user's files; 2: the tool was called wrongly. */
+    /** 1: a finding in the user's files; 2: wrong use of the tool. */
     readonly exitCode: 1 | 2 = 1,
   ) {
     super(message);
@@ -28,7 +28,7 @@ export class ToolError extends Error {
 /** An exported class, as an example in messages. */
 const example = "export class MyCard extends contract('my-card', {}) {}";
 
-/** @param purpose what they are needed for, as the end of a sentence. */
+/** @param purpose why elements are needed, as the end of a sentence. */
 export function noElements(source: string, purpose = ''): ToolError {
   return new ToolError(
     'no-elements',

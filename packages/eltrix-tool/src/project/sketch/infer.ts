@@ -1,4 +1,4 @@
-/** Guesses a contract from how a tag is used, and says from what. */
+/** Infers a contract from the uses of a tag, with the evidence. */
 import { isGlobal, platformEvents } from '../html-names.ts';
 import { isOwnHandler, type SlotUse, type Use } from './usage.ts';
 
@@ -8,18 +8,18 @@ export interface InferredAttribute {
   readonly attribute: string;
   readonly property: string;
   readonly kind: InferredKind;
-  /** The words of a choice, in the order in which they came. */
+  /** The keywords of a choice, in order of appearance. */
   readonly values: readonly string[];
-  /** How many uses have it. */
+  /** The number of uses with it. */
   readonly count: number;
-  /** What was seen, shortened. */
+  /** The evidence, shortened. */
   readonly seen: string;
 }
 
 export interface InferredSlot {
   readonly name: string;
   readonly count: number;
-  /** Selectors, where nothing else was put there. */
+  /** Selectors, if the slot only contains such elements. */
   readonly accepts: string | undefined;
   readonly seen: string;
 }
@@ -35,7 +35,7 @@ export interface InferredElement {
   readonly attributes: readonly InferredAttribute[];
   readonly slots: readonly InferredSlot[];
   readonly events: readonly InferredEvent[];
-  /** The custom elements that it was seen in. */
+  /** The custom elements around it. */
   readonly within: readonly string[];
 }
 
@@ -70,7 +70,7 @@ function isEvent(name: string, uses: readonly Use[]): boolean {
   return uses.some(({ attributes }) => attributes.has(name) && isOwnHandler(name, attributes.get(name)!));
 }
 
-/** What a property can be called: `1a` becomes `value1a`. */
+/** A valid property name: `1a` becomes `value1a`. */
 function propertyFor(attribute: string): string {
   const words = attribute.split(/[^a-z0-9$]+/i).filter(Boolean);
   const name = words.map((word, at) => (at === 0 ? word : word[0]!.toUpperCase() + word.slice(1))).join('');
@@ -103,13 +103,13 @@ function kindOf(name: string, values: readonly string[], distinct: readonly stri
     /^(?:href|src|url)$|-(?:href|src|url)$/.test(name)
   )
     return 'url';
-  // A few words that come again; what is written once may be anything.
+  // Few, repeated words are keywords; a word that appears once may be any text.
   const words = distinct.length <= 6 && all(value => /^[a-z][a-z0-9-]*$/.test(value));
   if (words && values.length > distinct.length) return 'choice';
   return 'text';
 }
 
-/** In HTML a boolean attribute that is present is true, with any value. */
+/** In HTML a boolean attribute that is present is true, whatever its value. */
 export const isFalseOrTrue = (value: string): boolean => /^(?:true|false)$/i.test(value);
 
 function isJson(value: string): boolean {
@@ -118,7 +118,7 @@ function isJson(value: string): boolean {
     JSON.parse(value);
     return true;
   } catch {
-    // In a single-quoted attribute people write single quotes inside as well; that is not JSON.
+    // Authors write single quotes inside a single-quoted attribute as well, which ends the value.
     return false;
   }
 }
@@ -130,7 +130,7 @@ function inferSlot(name: string, uses: readonly Use[]): InferredSlot {
   });
   const tags = [...new Set(given.flatMap(({ tags }) => tags))];
   const text = given.some(slot => slot.text);
-  // Custom elements are put where they belong; of plain ones that is not sure.
+  // Custom elements are usually put where they belong; built-in ones may be there by accident.
   const only = !text && tags.length > 0 && tags.every(tag => tag.includes('-'));
   return {
     name,

@@ -1,4 +1,4 @@
-/** Reads HTML as somebody wishes to write it: every use of a tag that looks like a custom element. */
+/** Reads HTML that uses elements which do not exist yet, and finds every use of a custom tag. */
 import { type DefaultTreeAdapterTypes, parse, parseFragment } from 'parse5';
 import { tagProblem } from '../../../../eltrix/src/contract/names.ts';
 import { platformEvents } from '../html-names.ts';
@@ -10,22 +10,22 @@ type Parent = { readonly childNodes: Node[] };
 
 /** One use of a tag. */
 export interface Use {
-  /** As it was written, without the indentation around it, and without handlers that no browser runs. */
+  /** As written, without the common indentation, and without event attributes that no browser knows. */
   readonly html: string;
   /** From 1. */
   readonly line: number;
-  /** In the order in which they were written; events have `on` before their names. */
+  /** In order; events start with `on`. */
   readonly attributes: ReadonlyMap<string, string>;
-  /** Slot name to what was put there. */
+  /** Slot name to its content. */
   readonly slots: ReadonlyMap<string, SlotUse>;
-  /** The custom element around it, at any depth. */
+  /** The nearest custom element around it. */
   readonly within: string | undefined;
 }
 
 export interface SlotUse {
   /** The tags of the elements, in order. */
   readonly tags: readonly string[];
-  /** Whether there is text that is not in an element. */
+  /** Whether there is text outside elements. */
   readonly text: boolean;
 }
 
@@ -59,15 +59,15 @@ export function readUsage(text: string): Usage {
 }
 
 /**
- * Whether an attribute stands for an event of a custom element: HTML has handlers for the platform's own events only, so no
- * browser runs it. `only`, `online` and `once` are attributes as others are.
+ * Whether an attribute is meant as a listener for a custom event. HTML has event attributes for the platform's events
+ * only, so browsers ignore it. `only`, `online` and `once` are ordinary attributes.
  */
 export function isOwnHandler(name: string, value: string): boolean {
   if (!/^on./.test(name) || platformEvents.has(name.slice(2))) return false;
   return /^on[a-z0-9]+-/.test(name) || /[(=;.]/.test(value);
 }
 
-/** Where such attributes stand, in an element and in what it contains. */
+/** The positions of such attributes, in an element and its descendants. */
 function* deadHandlers(element: Element): Generator<readonly [start: number, end: number]> {
   for (const { name, value } of element.attrs) {
     const at = element.sourceCodeLocation?.attrs?.[name];
@@ -79,7 +79,7 @@ function* deadHandlers(element: Element): Generator<readonly [start: number, end
 function useOf(element: Element, text: string, within: string | undefined): Use {
   const at = element.sourceCodeLocation!;
   const begin = text.lastIndexOf('\n', at.startOffset - 1) + 1;
-  // The first line's own indentation belongs to what is taken away.
+  // The indentation of the first line is removed as well.
   const lead = text.slice(begin, at.startOffset).replace(/\S/g, ' ');
   const slots = new Map<string, SlotUse>();
   for (const child of element.childNodes) {
@@ -92,7 +92,7 @@ function useOf(element: Element, text: string, within: string | undefined): Use 
   }
   let html = lead;
   let from = at.startOffset;
-  // The parser may have put what a table contains before it.
+  // The parser may have moved content out of a table.
   for (const [start, end] of [...deadHandlers(element)].sort(([a], [b]) => a - b)) {
     if (start < from) continue;
     html += text.slice(from, start).trimEnd();

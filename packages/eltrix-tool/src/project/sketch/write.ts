@@ -1,9 +1,9 @@
-/** Writes an element's first source, specimen and test from what was inferred. */
+/** Writes an element's first source, specimens and test from the inferred contract. */
 import { kebabCase } from '../../../../eltrix/src/contract/names.ts';
 import type { InferredAttribute, InferredElement } from './infer.ts';
 import type { Use } from './usage.ts';
 
-/** So many uses become specimens. */
+/** The maximum number of uses that become specimens. */
 const most = 12;
 
 const quoted = (text: string) => `'${text.replaceAll('\\', '\\\\').replaceAll("'", "\\'").replaceAll('\n', '\\n')}'`;
@@ -13,7 +13,7 @@ export function classNameFor(tag: string): string {
   return tag.replace(/(?:^|[^a-z0-9]+)([a-z0-9])/g, (_, letter: string) => letter.toUpperCase());
 }
 
-/** The four files, by name. `others` are the tags whose modules stand beside it. */
+/** The four files, by name. `others` are the tags whose modules are beside it. */
 export function elementFiles(
   element: InferredElement,
   usageFile: string,
@@ -146,12 +146,12 @@ function view({ attributes, slots, events }: InferredElement): string {
   ].join('\n');
 }
 
-/** The first of the uses that are written alike. */
+/** The first of several uses with the same text. */
 function distinct(uses: readonly Use[]): Use[] {
   return [...new Map([...uses].reverse().map(use => [use.html, use])).values()].reverse().slice(0, most);
 }
 
-/** The line, and which of several in it. */
+/** The line, and the number among several uses in the line. */
 function placeOf(use: Use, all: readonly Use[]): string {
   const inLine = all.filter(({ line }) => line === use.line);
   return `line ${use.line}${inLine.length > 1 ? `, ${inLine.indexOf(use) + 1} of ${inLine.length}` : ''}`;
