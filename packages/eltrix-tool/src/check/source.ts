@@ -1,4 +1,4 @@
-/** What can be seen in a source without running it: in its markup, and in the events that it sends. */
+/** Checks a source without running it: its markup, and the events that it dispatches. */
 import { type DefaultTreeAdapterTypes, parseFragment } from 'parse5';
 import type { ElementDescription } from '../describe/description.ts';
 import { byPlace, type Finding } from '../project/finding.ts';
@@ -11,7 +11,7 @@ import type { Vocabulary } from './pages/vocabulary.ts';
 type Element = DefaultTreeAdapterTypes.Element;
 type Parent = { readonly childNodes: readonly DefaultTreeAdapterTypes.ChildNode[] };
 
-/** Elements that a reader can use by themselves. */
+/** Elements that are interactive without further attributes. */
 const usable = new Set([
   'a',
   'button',
@@ -29,7 +29,7 @@ const usable = new Set([
 ]);
 const labelable = new Set(['button', 'input', 'meter', 'output', 'progress', 'select', 'textarea']);
 
-/** What checking needs of a source, without its syntax tree. */
+/** Facts about a source, without its syntax tree. */
 export interface SourceFacts {
   readonly code: string;
   /** Findings that do not depend on other files. */
@@ -47,7 +47,7 @@ interface Template {
 }
 
 /**
- * @param file from the project's folder.
+ * @param file relative to the project's folder.
  * @param elements those that this file defines.
  */
 export function sourceFacts(file: string, code: string, elements: readonly ElementDescription[]): SourceFacts {
@@ -79,7 +79,7 @@ export function checkSource(file: string, facts: SourceFacts, vocabulary: Vocabu
       start,
       root: parseFragment(text, { sourceCodeLocationInfo: true }),
     }));
-    // A label may stand in one template and its field in another of the same view.
+    // A label may be in one template and its field in another one of the same view.
     const ids = new Set(inClass.flatMap(({ root }) => [...elementsIn(root)].map(node => attribute(node, 'id'))));
     for (const { text, start, root } of inClass) {
       const first = place(start);
@@ -130,7 +130,7 @@ function templates(root: Node, names: ReadonlyMap<string, string>): Node[] {
 }
 
 const attribute = (element: Element, name: string) => element.attrs.find(attr => attr.name === name)?.value;
-/** A placeholder among the attributes may bring any of them. */
+/** A placeholder among the attributes may set any attribute. */
 const isOpen = (element: Element) => element.attrs.some(({ name }) => name.includes(placeholder));
 
 function* elementsIn(parent: Parent): Generator<Element> {
@@ -163,7 +163,7 @@ function checkMarkup(
 function checkSlot(node: Element, { tag, slots, shadow }: ElementDescription, at: number, report: Report): void {
   const name = attribute(node, 'name') ?? '';
   if (shadow === 'none' || name.includes(placeholder) || isOpen(node) || slots.some(slot => slot.name === name)) return;
-  // A slot that hands content on to an element inside belongs to both.
+  // A slot that forwards content to a nested element belongs to both.
   report(
     'slots-there',
     `<${tag}> does not declare ${name ? `the slot "${name}"` : 'a default slot'}, which stands in its markup. Declare it: slots: { '${name}': slot('…') }.`,
@@ -208,7 +208,7 @@ function textOf(parent: Parent): string {
 function checkReach(node: Element, at: number, report: Report): void {
   const keys = ['onkeydown', 'onkeyup', 'onkeypress'].some(name => attribute(node, name) !== undefined);
   if (attribute(node, 'tabindex') !== undefined && (keys || attribute(node, 'role') !== undefined)) return;
-  // An element that handles clicks of its content need not be focusable.
+  // An element that handles clicks on its content need not be focusable.
   const inside = [...elementsIn(node)].some(
     ({ tagName }) => usable.has(tagName) || tagName === 'slot' || tagName.includes('-'),
   );
@@ -242,11 +242,11 @@ function checkEvents(statement: Node, { tag, events }: ElementDescription, code:
       );
   });
   if (open) return;
-  // What stands outside the contract: functions beside the class may send it for the class.
+  // Code outside the class may dispatch the event for it.
   const { superClass } = statement as unknown as { superClass: Node | null };
   const body = superClass ? code.slice(0, superClass.start) + code.slice(superClass.end) : code;
   for (const { type } of events) {
-    // It may be sent in its own way, by that name.
+    // The class may dispatch an event with that name itself.
     if (sent.has(type) || body.includes(`'${type}'`) || body.includes(`"${type}"`)) continue;
     const at = code.indexOf(type, statement.start);
     report(

@@ -1,4 +1,4 @@
-/** What can be seen in the sources of elements. */
+/** Checks the sources of elements without running them. */
 import { createHash } from 'node:crypto';
 import { join } from 'node:path';
 import type { ElementDescription } from '../describe/description.ts';
@@ -36,7 +36,7 @@ export function* checkedSources(
 const factsBefore = new Remembered<SourceFacts>();
 
 /**
- * What checking a source needs of it.
+ * The facts needed to check a source.
  * @param own the elements that it defines.
  */
 export function factsOf(root: string, file: string, own: readonly ElementDescription[]): SourceFacts {

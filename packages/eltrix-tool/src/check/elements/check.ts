@@ -1,4 +1,4 @@
-/** The conformance suite: every rule, for every element, in real engines. */
+/** The conformance suite: checks every rule for every element, in real engines. */
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { bundleElements } from '../../compile/bundle.ts';
@@ -30,41 +30,41 @@ import { Visitor } from './visitor.ts';
 
 export interface CheckedElement {
   readonly tag: string;
-  /** The source, from the project's folder. */
+  /** The source, relative to the project's folder. */
   readonly file: string;
   readonly specimens: readonly string[];
   /** By engine. */
   readonly engines: Readonly<Record<string, readonly RuleResult[]>>;
-  /** By engine, a PNG a specimen. */
+  /** By engine, one PNG for each specimen. */
   readonly pictures: Readonly<Record<string, readonly Uint8Array[]>>;
 }
 
 export interface CheckOptions {
   readonly target: string;
-  /** Whether elements are rendered on a server, as in the configuration. */
+  /** Whether elements are rendered on a server, from the configuration. */
   readonly render?: boolean | string;
   readonly budget?: Bytes | Readonly<Record<string, Bytes>> | undefined;
-  /** Rules that are skipped. */
+  /** Rules to skip. */
   readonly without: readonly string[];
-  /** By tag, rules from which an element is exempt, and why. */
+  /** By tag, rules from which an element is exempt, with the reasons. */
   readonly exempt?: Exempt | undefined;
-  /** Whether pictures are taken for the report. */
+  /** Whether to take pictures for the report. */
   readonly pictures: boolean;
-  /** Compares pictures of specimens, in place of all other rules. */
+  /** Compares pictures of specimens, instead of checking the other rules. */
   readonly accepted?: Pictures | undefined;
-  /** How long an element may take, in milliseconds. */
+  /** The time limit for one element, in milliseconds. */
   readonly timeout: number;
   readonly progress?: (step: string) => void;
 }
 
-/** Files that pages load, by name. */
+/** Files for the pages, by name. */
 type Files = ReadonlyMap<string, string | Uint8Array>;
 
 export interface CheckResult {
   readonly elements: readonly CheckedElement[];
-  /** What is wrong with specimen files. */
+  /** Findings in specimen files. */
   readonly findings: readonly Finding[];
-  /** The engines, as they call themselves. */
+  /** The names and versions of the engines. */
   readonly engines: readonly string[];
 }
 
@@ -131,7 +131,7 @@ export async function checkElements(
   };
 }
 
-/** What a server makes of a specimen; nothing where none is built for. */
+/** A server's output for a specimen; empty without server rendering. */
 async function rendererOf(files: readonly Bundled[]): Promise<(html: string) => Pick<CheckSpecimen, 'rendered'>> {
   const file = files.find(({ file }) => file === serverFile);
   if (!file) return () => ({});
@@ -146,7 +146,7 @@ async function rendererOf(files: readonly Bundled[]): Promise<(html: string) => 
   };
 }
 
-/** Specimens are pages, too. */
+/** Specimens are checked like pages. */
 function checkSpecimens(root: string, file: string, vocabulary: Vocabulary): Finding[] {
   return checkPage(file, readFileSync(join(root, file), 'utf8'), vocabulary).filter(
     ({ code }) => code !== 'script-missing' && code !== 'id-twice',
@@ -171,9 +171,9 @@ export async function checkSubjects(
   const others = (from: (tag: string) => string) =>
     Object.fromEntries([...bySubject.keys()].map(tag => [tag, `./${from(tag)}`]));
   const compiledOthers = compiledOf ? others(compiledOf) : {};
-  // Of foreign elements each stands alone.
+  // Third-party elements are checked one by one.
   const writtenOthers = compiledOf ? others(tag => modulesOf(tag)[0]!) : {};
-  /** By the number that their pages have in their addresses. */
+  /** By the number in the URLs of their pages. */
   const visitors = new Map<string, Visitor>();
   const server = await startCheckServer(
     root,
@@ -210,7 +210,7 @@ export async function checkSubjects(
   const pictures = new Map<string, Record<string, Uint8Array[]>>(
     subjects.map(({ description }) => [description.tag, {}]),
   );
-  /** Checks every element in one engine. @returns the engine, as it calls itself. */
+  /** Checks every element in one engine. @returns the name and version of the engine. */
   const checkIn = async (engine: Engine): Promise<string> => {
     options.progress?.(`Starting ${engine.name}`);
     const sessions = new Sessions(() => engine.start());
@@ -231,12 +231,12 @@ export async function checkSubjects(
         }
         await visitor.close();
       };
-      // WebKit gives one page at a time what it needs.
+      // WebKit only gives the front page everything that it needs.
       const lanes = engine.name === 'webkit' ? 1 : 2;
       const waiting = [...subjects];
       await Promise.all(Array.from({ length: lanes }, () => work(waiting)));
-      // Pages of one engine may share a process, and one that hangs stops the others: those that were lost are looked at
-      // once more, alone, in an engine that has been restarted.
+      // Pages of one engine may share a process, and a page that hangs stops the others. Lost elements are checked
+      // again, one by one, in a restarted engine.
       const lost = subjects.filter(({ description }) =>
         results
           .get(description.tag)!
@@ -278,7 +278,7 @@ export async function checkSubjects(
   } finally {
     await server.close();
   }
-  /** In the order of the engines that were asked for, whichever ended first. */
+  /** In the order in which the engines were requested. */
   const inOrder = <T>(byEngine: Readonly<Record<string, T>>): Record<string, T> =>
     Object.fromEntries(engines.flatMap(({ name }) => (name in byEngine ? [[name, byEngine[name]!]] : [])));
   return {
@@ -293,7 +293,7 @@ export async function checkSubjects(
   };
 }
 
-/** Waits for all of them, so that every engine has ended when one of them fails. */
+/** Waits for all promises, so that every engine has ended before an error is thrown. */
 async function allSettled<T>(running: readonly Promise<T>[]): Promise<T[]> {
   await Promise.allSettled(running);
   return Promise.all(running);
@@ -309,7 +309,7 @@ async function checkOne(
   const { tag } = description;
   const query = new URLSearchParams({ tag, visitor: visitor.id });
   const outcome = await visitor.outcome(`${server.base}page?${query}`);
-  // What was found before it was lost stays true.
+  // Findings before the page was lost are kept.
   if (!('results' in outcome))
     return [...(visitor.known?.results ?? []), { rule: 'page-runs', outcome: 'fails', failures: [outcome] }];
   const results = [...outcome.results];
@@ -323,7 +323,7 @@ async function checkOne(
   else if (!without.includes('compiled-alike')) {
     let alike = compareDigests(outcome.digest, compiled, specimens.length);
     if (alike.outcome === 'fails' && 'results' in compiled) {
-      // Sizes that a busy engine reports late are no difference of the code: both are looked at once more.
+      // A busy engine reports sizes late, which looks like a difference: both are compared again.
       const written = await visitor.outcome(address);
       const again = await visitor.outcome(`${server.base}page?${query}`);
       if ('results' in written) alike = compareDigests(written.digest, again, specimens.length);

@@ -1,4 +1,4 @@
-/** The rule that compiled elements show what they show as written. */
+/** The rule that compiled elements show the same as elements as written. */
 import type { CheckOutcome, Failure, RuleResult } from '../page/model.ts';
 
 export function compareDigests(
@@ -11,7 +11,7 @@ export function compareDigests(
     'Look whether the source depends on class or function names, on toString(), or on the order in which modules run.';
   if (!('results' in compiled))
     return { rule, outcome: 'fails', failures: [{ ...compiled, did: 'opened the compiled file in a page' }] };
-  // Modules stand in other folders of the server; what they their own make address is no difference.
+  // The modules are in other folders of the server, so URLs derived from them may differ.
   const plain = (text = '') => text.replace(/(http:\/\/127\.0\.0\.1:\d+\/\w+\/)(?:parts|compiled|elements)\//g, '$1');
   for (const at of written.keys()) {
     const [text, other] = [plain(written[at]), plain(compiled.digest[at])];

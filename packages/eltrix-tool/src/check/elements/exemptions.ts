@@ -7,7 +7,7 @@ import type { Subject } from './subject.ts';
 
 export type Exempt = Readonly<Record<string, Readonly<Record<string, string>>>>;
 
-/** What its contract and the configuration say together. */
+/** Joins the exemptions of contract and configuration. */
 export function exemptions(
   { tag, exempt = {} }: ElementDescription,
   byTag: Exempt = {},
@@ -15,7 +15,7 @@ export function exemptions(
   return { ...exempt, ...byTag[tag] };
 }
 
-/** @throws ToolError for what is no rule, and an element that is not there. */
+/** @throws ToolError for an unknown rule or tag. */
 export function refuseExemptions(subjects: readonly Subject[], byTag: Exempt = {}): void {
   const refuse = (message: string) => {
     throw new ToolError('rule-unknown', message, undefined, undefined, 2);

@@ -1,4 +1,4 @@
-/** Elements that were not made with Eltrix, checked against their manifest as far as that says something. */
+/** Checks third-party elements against their manifest, as far as the manifest describes them. */
 import { existsSync, readFileSync } from 'node:fs';
 import { basename, relative, resolve } from 'node:path';
 import { build } from 'vite';
@@ -40,13 +40,14 @@ interface Declaration {
   readonly formAssociated?: boolean;
 }
 
-/** Rules that a manifest says nothing of, or that ask for more than it promises. */
+/** Rules that a manifest does not describe, or that require more than it promises. */
 const unsaid = ['bad-value', 'event-flags', 'compiled-alike', 'rendered-alike', 'budget'];
 
 /**
- * @param manifests files, from the project's folder.
- * @param only the tags that are wanted; all unless given.
- * @param modules files, from the project's folder, that define the elements; one that a package exports is fine too.
+ * @param manifests files, relative to the project's folder.
+ * @param only the tags to check; all unless given.
+ * @param modules files, relative to the project's folder, that define the elements; a package's exported module works
+ *   as well.
  */
 export async function checkForeign(
   root: string,
@@ -94,7 +95,7 @@ export async function checkForeign(
       unsaid: unsaidIn(declaration),
     };
   });
-  // The one that is called like the tag comes first, so that others are not loaded with it.
+  // The module named like the tag comes first, so that other elements are not loaded with it.
   const modulesOf = (tag: string) =>
     [...modules.keys()]
       .sort((a, b) => Number(modules[b]!.includes(tag)) - Number(modules[a]!.includes(tag)))
@@ -110,13 +111,13 @@ export async function checkForeign(
   return { ...result, findings };
 }
 
-/** What a manifest does not mention may be there all the same. */
+/** The features that a manifest omits, which may exist nevertheless. */
 function unsaidIn({ slots, events, cssParts, cssProperties }: Declaration): Said[] {
   const lists = { slots, events, parts: cssParts, cssProperties };
   return (Object.keys(lists) as Said[]).filter(name => lists[name] === undefined);
 }
 
-/** Beside the manifest, as beside a source. */
+/** Beside the manifest. */
 function specimensOf(root: string, manifest: string, tag: string) {
   const file = resolve(manifest, '..', `${tag}.specimen.html`);
   return existsSync(file)
@@ -124,7 +125,7 @@ function specimensOf(root: string, manifest: string, tag: string) {
     : undefined;
 }
 
-/** Each module in its own file: `foreign-0.js`, `foreign-1.js`, … */
+/** Bundles each module as a separate file: `foreign-0.js`, `foreign-1.js`, … */
 async function bundle(root: string, modules: readonly string[]): Promise<Map<string, string | Uint8Array>> {
   const entry = 'virtual:eltrix-foreign-';
   const codeOf = (at: number) => {
@@ -192,7 +193,7 @@ function describe(declaration: Declaration, manifest: string): ElementDescriptio
       one =>
         one.kind === 'field' && !one.static && (one.attribute === attribute.name || one.name === attribute.fieldName),
     );
-    // Of an attribute without a field nothing but its presence is said.
+    // An attribute without a field has no known values.
     if (!member || member.readonly || (member.privacy ?? 'public') !== 'public') return [];
     const { kind, values } = typeOfAttribute(attribute.type?.text ?? 'string');
     return [

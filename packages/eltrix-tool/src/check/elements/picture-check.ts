@@ -1,4 +1,4 @@
-/** The rule `pictures`: each specimen looks as it was accepted, in four circumstances. */
+/** The rule `pictures`: each specimen looks like its accepted picture, in four settings. */
 import { setTimeout as sleep } from 'node:timers/promises';
 import type { Engine, Page, Session } from '../../engines/index.ts';
 import type { Pictures } from '../../engines/run/stored/pictures.ts';
@@ -6,7 +6,7 @@ import type { Failure, RuleResult, Shown } from '../page/model.ts';
 import type { CheckServer } from './server.ts';
 import type { Subject } from './subject.ts';
 
-/** How a specimen is looked at: the query of its page, and the width of the window in CSS pixels. */
+/** A setting: the query of the page's URL, and the width of the window in CSS pixels. */
 const circumstances = [
   { name: 'light', query: {}, width: 800 },
   { name: 'dark', query: { scheme: 'dark' }, width: 800 },
@@ -14,10 +14,10 @@ const circumstances = [
   { name: '400 px', query: {}, width: 400 },
 ] as const;
 
-/** After so many milliseconds a page is looked at as it is. */
+/** How long to wait until a page is at rest, in milliseconds. */
 const patience = 4000;
 
-/** @returns the result of each element, by its tag. */
+/** @returns the result of each element, by tag. */
 export async function comparePictures(
   engine: Engine,
   running: Session,

@@ -1,10 +1,10 @@
-/** Pictures of specimens, for the report. */
+/** Takes pictures of specimens for the report. */
 import { setTimeout as sleep } from 'node:timers/promises';
 import type { Engine, Page, Session } from '../../engines/index.ts';
 import type { CheckServer } from './server.ts';
 import type { Subject } from './subject.ts';
 
-/** A picture of each specimen of each element, in one page that goes from one to the next. */
+/** Takes a picture of each specimen of each element, all with one page. */
 export async function takePictures(
   engine: Engine,
   running: Session,
@@ -35,10 +35,10 @@ async function takePicturesIn(
       const address = `${server.base}picture?${new URLSearchParams({ tag: description.tag, at: String(at) })}`;
       if (page) await page.go(address);
       else page = await session.open(address, { viewport: { width: 480, height: 300 } });
-      // One that never comes to rest is shown as it is.
+      // A specimen that is never at rest is taken anyway.
       await Promise.race([page.evaluate('globalThis.eltrixShown').catch(() => {}), limit()]);
       const picture = await Promise.race([page.screenshot().catch(() => undefined), limit()]);
-      // A driver may wait for ever for a frame that no screen asks for: then there are no more pictures of it.
+      // A driver may wait for ever for a frame without a display: then no more pictures are taken.
       if (!picture) return taken;
       list.push(picture);
     }

@@ -1,4 +1,4 @@
-/** Serves the check's pages: to this machine only, under a strict policy, and nothing but what is checked. */
+/** Serves the pages of the check on 127.0.0.1, with a strict policy. */
 import { randomBytes } from 'node:crypto';
 import { readFileSync } from 'node:fs';
 import type { ServerResponse } from 'node:http';
@@ -15,17 +15,17 @@ export interface CheckServer {
   close(): Promise<void>;
 }
 
-/** Those who go from page to page, by their names. */
+/** Pages that visit one element after the other, by name. */
 export interface Visitors {
   front(visitor: string): Promise<void>;
-  /** Receives what a page has found so far, and which rule it begins. */
+  /** Receives the results so far, and the rule that starts next. */
   known(visitor: string, known: { readonly results: readonly RuleResult[]; readonly next: string }): void;
 }
 
 /**
- * @param files by name, as they are asked for below the base.
- * @param enforced whether the policy is enforced, or only reported.
- * @param taskOf what a page with this query is to do.
+ * @param files by name, relative to the base URL.
+ * @param enforced whether the policy is enforced, or violations are only reported.
+ * @param taskOf the task of a page with this query.
  */
 export async function startCheckServer(
   root: string,
@@ -34,7 +34,7 @@ export async function startCheckServer(
   enforced: boolean,
   visitors: Visitors,
 ): Promise<CheckServer> {
-  // Elements that were not made for a strict policy get reports, and go on.
+  // Third-party elements may not support a strict policy: violations are reported, and the check continues.
   const policyHeader = enforced ? 'content-security-policy' : 'content-security-policy-report-only';
   const waiting = new Map<string, () => void>();
   const own = (name: string) => readFileSync(name === 'axe.js' ? axeFile() : toolFile(`dist/check/${name}`));
@@ -55,7 +55,7 @@ export async function startCheckServer(
         return html(`${page('<script type="module" src="page.js"></script>')}</head><body></body></html>`);
       if (name === 'blank') return html(`${page('')}</head><body></body></html>`);
       if (name === 'page.js' || name === 'slowly.js' || name === 'picture.js' || name === 'axe.js') {
-        // The same in every page, so that an engine need not compile it again.
+        // The same in every page, so that an engine compiles it once.
         response.setHeader('cache-control', 'max-age=3600');
         return send(own(name), name);
       }
@@ -83,7 +83,7 @@ export async function startCheckServer(
     },
   });
 
-  /** The rest of the page comes when the element is defined, so that it is the parser that makes it. */
+  /** The rest of the page is sent after the element was defined, so that the parser creates the element. */
   function slowly(response: ServerResponse, task: CheckTask): void {
     const id = randomBytes(6).toString('hex');
     response.setHeader('content-type', 'text/html; charset=utf-8').setHeader(policyHeader, policy);

@@ -1,13 +1,13 @@
 import type { ElementDescription } from '../../describe/description.ts';
 import type { CheckSpecimen, Said } from '../page/model.ts';
 
-/** What is checked, wherever it comes from. */
+/** An element to check, with the source of its description. */
 export interface Subject {
   readonly description: ElementDescription;
   readonly specimens: readonly CheckSpecimen[];
-  /** Where relative addresses in specimens lead, from the server's base. */
+  /** The base of relative URLs in specimens, relative to the server's base. */
   readonly base: string;
   readonly foreign: boolean;
-  /** What a manifest leaves out. */
+  /** The features that a manifest omits. */
   readonly unsaid: readonly Said[];
 }

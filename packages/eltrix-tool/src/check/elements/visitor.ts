@@ -1,10 +1,10 @@
-/** Pages that go from element to element, and are opened again when they are lost. */
+/** Pages that visit one element after the other, and are replaced when they are lost. */
 import { setTimeout as sleep } from 'node:timers/promises';
 import type { Page, Session } from '../../engines/index.ts';
 import type { Sessions } from '../../engines/sessions.ts';
 import type { CheckOutcome, Failure, RuleResult } from '../page/model.ts';
 
-/** One page that goes from element to element; a new one where it was lost. */
+/** One page that visits elements; it is replaced when it is lost. */
 export class Visitor {
   #page: Page | undefined;
   #session: Session | undefined;
@@ -13,14 +13,14 @@ export class Visitor {
     readonly sessions: Sessions,
     readonly timeout: number,
     readonly id: string,
-    /** How often a page is opened that is lost: an engine may lose one that is not to blame. */
+    /** How often a lost page is opened again: an engine may lose a page without its fault. */
     readonly tries: number,
   ) {}
 
-  /** What the page reported before it was lost, and the rule that it began then. */
+  /** The results before the page was lost, and the rule that it had started. */
   known: { readonly results: readonly RuleResult[]; readonly next: string } | undefined;
 
-  /** What the page of an address found. */
+  /** The results of the page at a URL. */
   async outcome(address: string): Promise<CheckOutcome | Failure> {
     for (let tries = 1; ; tries++) {
       const outcome = await this.#try(address);
@@ -64,14 +64,13 @@ export class Visitor {
     return this.#page;
   }
 
-  /** A page that is in front has the focus. */
+  /** Brings a page to the front, so that it has the focus. */
   async front(): Promise<void> {
     // Chromium emulates focus for each page.
-    // A page that is just being lost has nothing to be in front of: its visitor notices.
     if (this.#session?.name === 'firefox') await this.#page?.front().catch(() => {});
   }
 
-  /** Closes the page. A driver that cannot close a page that hangs is started again. */
+  /** Closes the page. If the driver cannot close a page that hangs, it is restarted. */
   async close(): Promise<void> {
     const [page, session] = [this.#page, this.#session];
     this.#page = undefined;
@@ -84,7 +83,7 @@ export class Visitor {
   }
 }
 
-/** @returns what a promise resolves with, or undefined if that takes longer. */
+/** @returns the result of a promise, or undefined after a time limit. */
 async function within<T>(milliseconds: number, promise: Promise<T>): Promise<T | undefined> {
   const enough = new AbortController();
   try {

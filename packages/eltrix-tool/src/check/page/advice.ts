@@ -1,4 +1,4 @@
-/** What to do about a failure where the element is not made with Eltrix: in terms of the platform. */
+/** Advice for failures of elements not made with Eltrix, in terms of the platform. */
 export const platformAdvice: Readonly<Record<string, string>> = {
   'console-quiet': 'Fix what the message reports, and remove calls that were for debugging.',
   'policy-kept':

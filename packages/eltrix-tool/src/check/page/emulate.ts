@@ -1,9 +1,9 @@
 /**
- * Shows a page as another reader's settings would: the conditions of its media rules are exchanged for ones that hold
- * or do not. Every engine can do that, and it reaches the sheets of shadow roots.
+ * Emulates user settings: replaces the conditions of media rules by conditions that always match, or never. This works
+ * in every engine, and in the style sheets of shadow roots.
  */
 
-/** How another reader sees a page. */
+/** The settings to emulate. */
 export interface Emulated {
   readonly scheme: 'system' | 'light' | 'dark';
   /** Reduced motion. */
@@ -11,11 +11,11 @@ export interface Emulated {
   /** Forced colours. */
   readonly forced: boolean;
   readonly rtl: boolean;
-  /** Size of text in percent. */
+  /** Text size in percent. */
   readonly text: number;
 }
 
-/** Media feature to the value that is to hold. */
+/** Media feature to the emulated value. */
 type Wanted = ReadonlyMap<string, string>;
 
 const holds = '(min-width: 0px)';
@@ -26,7 +26,7 @@ const roots = new Set<Document | ShadowRoot>([document]);
 let wanted: Wanted = new Map();
 let asked = false;
 
-/** Notes every shadow root that is made, and what asks for media conditions. */
+/** Records every shadow root, and every call of `matchMedia`. */
 export function watchPage(): void {
   const { attachShadow } = Element.prototype;
   Element.prototype.attachShadow = function (options) {
@@ -50,7 +50,7 @@ function rewritten(query: string): string {
   });
 }
 
-/** @returns whether the page has to start again, since its scripts have asked already. */
+/** @returns whether the page has to be reloaded, since its scripts have called `matchMedia` before. */
 export function emulate({ scheme, calm, forced, rtl, text }: Emulated): boolean {
   const { documentElement: root } = document;
   root.dir = rtl ? 'rtl' : 'ltr';
@@ -66,7 +66,7 @@ export function emulate({ scheme, calm, forced, rtl, text }: Emulated): boolean 
   return differs && asked;
 }
 
-/** Sheets come with elements, so this is called again when there may be new ones. */
+/** Called again when there may be new style sheets. */
 export function rewriteSheets(): void {
   for (const root of roots) for (const sheet of [...root.styleSheets, ...root.adoptedStyleSheets]) rewriteRules(sheet);
 }

@@ -1,4 +1,4 @@
-/** What runs in a page of the check: it carries out the rules for one element. */
+/** Runs in a page of the check: checks the rules for one element. */
 import { platformAdvice } from './advice.ts';
 import type { CheckOutcome, CheckTask, Failure, RuleResult } from './model.ts';
 import { noteAfter, noteBefore } from './rules/isolation.ts';
@@ -9,7 +9,7 @@ import { Stage, Unsaid } from './stage.ts';
 import { frame, idle, leftSince, quiet, real, takenNow, watchPage } from './watch.ts';
 
 declare global {
-  /** Asked for by the tool. */
+  /** Called by the tool. */
   var eltrixOutcome: Promise<CheckOutcome>;
 }
 
@@ -45,7 +45,7 @@ async function check(): Promise<CheckOutcome> {
       body: JSON.stringify({ results, next }),
     });
   for (const rule of rules) {
-    // The development library listens to the page itself, so what a module takes is seen in what is built from it.
+    // The development library adds listeners itself, so leftovers are only checked in compiled elements.
     const isHere = task.foreign || (rule.code === 'nothing-global') === task.digestOnly;
     if (!isHere || task.without.includes(rule.code)) continue;
     report(rule.code);
@@ -78,17 +78,17 @@ async function carryOut(rule: (typeof rules)[number], stage: Stage): Promise<Rul
   }
 }
 
-/** What the element looks like in each specimen, and with each attribute: the compiled file has to look the same. */
+/** The element's appearance in each specimen and with each attribute, to compare with the compiled file. */
 async function digestOf(stage: Stage): Promise<string[]> {
   const digest: string[] = [];
   const noise = await stage.noise().catch(() => undefined);
-  // One that takes itself away shows nothing to compare.
+  // An element that removes itself has no appearance.
   if (!noise) return digest;
   for (const [at, specimen] of stage.task.specimens.entries()) {
     const played = await stage.play(specimen, 900 + at).catch(() => undefined);
     if (!played) continue;
     const { element, end } = played;
-    // What follows sizes is there a frame later.
+    // Effects of sizes are visible one frame later.
     await frame();
     await frame();
     await idle();

@@ -1,44 +1,44 @@
-/** Messages between the check's page and the tool. Types only. */
+/** Messages between the page of the check and the tool. Types only. */
 import type { ElementDescription } from '../../describe/description.ts';
 
-/** What a manifest may leave out. */
+/** The features that a manifest may omit. */
 export type Said = 'slots' | 'events' | 'parts' | 'cssProperties';
 
 export interface CheckSpecimen {
   readonly title: string;
   readonly html: string;
   readonly styles: readonly string[];
-  /** Addresses of its module scripts. */
+  /** The URLs of its module scripts. */
   readonly scripts: readonly string[];
-  /** Its HTML as a server renders it, or why it does not; undefined without server rendering. */
+  /** The output of a server for it, or the error; undefined without server rendering. */
   readonly rendered?: string | { readonly error: string };
 }
 
-/** What a page is to check. */
+/** The task of a page. */
 export interface CheckTask {
   readonly description: ElementDescription;
   readonly specimens: readonly CheckSpecimen[];
-  /** The module that defines it; if unknown, several to try in order. */
+  /** The module that defines the element; if unknown, several to try in order. */
   readonly modules: readonly string[];
   /** The other elements of the project, and their modules. */
   readonly others: Readonly<Record<string, string>>;
-  /** Where relative addresses in specimens lead, from the page's own. */
+  /** The base of relative URLs in specimens, relative to the page. */
   readonly base: string;
-  /** It is the compiled file: only the comparison, and the rules that need it. */
+  /** Whether this is the compiled file: then only its appearance and the rules that need it are checked. */
   readonly digestOnly: boolean;
-  /** The contract is not Eltrix's own: less is known. */
+  /** Whether the contract comes from a manifest, and is incomplete. */
   readonly foreign: boolean;
-  /** Rules that are skipped. */
+  /** Rules to skip. */
   readonly without: readonly string[];
-  /** Rules from which the element is exempt, and why. */
+  /** Rules from which the element is exempt, with the reasons. */
   readonly exempt: Readonly<Record<string, string>>;
-  /** What the manifest does not describe: rules about it do not apply. */
+  /** The features that the manifest omits: rules about them do not apply. */
   readonly unsaid: readonly Said[];
   /** All elements that are checked: a module may define several. */
   readonly tags: readonly string[];
 }
 
-/** How a rule came out for an element. */
+/** The result of a rule for an element. */
 export interface RuleResult {
   /** The rule's code. */
   readonly rule: string;
@@ -49,26 +49,26 @@ export interface RuleResult {
 }
 
 export interface Failure {
-  /** What was done. */
+  /** The action. */
   readonly did: string;
   readonly expected: string;
   readonly seen: string;
-  /** What to do about it. */
+  /** The advice. */
   readonly fix: string;
   /** Pictures for the report, PNG as base64. */
   readonly pictures?: readonly { readonly name: string; readonly png: string }[];
 }
 
-/** What a picture of a specimen is to show of the window, in CSS pixels. */
+/** The part of the window to show in a picture, in CSS pixels. */
 export interface Shown {
   readonly width: number;
   readonly height: number;
-  /** Device pixels in a CSS pixel. */
+  /** Device pixels per CSS pixel. */
   readonly scale: number;
 }
 
 export interface CheckOutcome {
   readonly results: readonly RuleResult[];
-  /** What the element looked like in each specimen and after each change: compared with the compiled file's. */
+  /** The element's appearance in each specimen and after each change, to compare with the compiled file. */
   readonly digest: readonly string[];
 }

@@ -1,4 +1,4 @@
-/** What runs in a page that is only looked at: one specimen, as a page would show it. */
+/** Runs in a page for pictures: shows one specimen. */
 
 import { stillPage } from '../../testing/still-page.ts';
 import { emulate, watchPage } from './emulate.ts';

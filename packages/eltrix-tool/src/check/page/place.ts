@@ -1,7 +1,7 @@
-/** Puts a specimen into the page as HTML that a page's author wrote, under any policy. */
+/** Puts a specimen into the page like HTML of the page's author, under any policy. */
 import { policy } from '../../../../eltrix/src/view/trusted.ts';
 
-/** Parses HTML; style attributes go through CSSOM, which a strict policy allows. */
+/** Parses HTML; style attributes are set through CSSOM, which a strict policy allows. */
 export function nodesOf(html: string): DocumentFragment {
   const text = policy().createHTML(`<template>${html}</template>`);
   const page = new DOMParser().parseFromString(text as never, 'text/html');
@@ -25,7 +25,10 @@ export function sheetOf(text: string): CSSStyleSheet {
   return sheet;
 }
 
-/** Attributes that name ids (HTML, WAI-ARIA); others may, and are known by an id being all that they say. */
+/**
+ * Attributes that refer to ids (HTML, WAI-ARIA). Other attributes may as well: they are recognised if their value is
+ * an id.
+ */
 const lists = [
   'aria-labelledby',
   'aria-describedby',
@@ -37,7 +40,10 @@ const lists = [
 ];
 let copies = 0;
 
-/** Gives ids that the page has already other names, and what refers to them: two copies of a page's part are apart. */
+/**
+ * Renames ids that the page already has, with the references to them, so that two copies of a specimen are
+ * independent.
+ */
 export function apart(nodes: DocumentFragment): DocumentFragment {
   const taken = [...nodes.querySelectorAll('[id]')].filter(({ id }) => id && document.getElementById(id));
   if (taken.length === 0) return nodes;

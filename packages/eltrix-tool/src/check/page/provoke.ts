@@ -1,10 +1,10 @@
-/** Uses an element as a reader would, as far as scripts can: clicks, types, presses keys. */
+/** Uses an element as a user would, as far as scripts can: clicks, types, presses keys. */
 import { deepElements } from './stage.ts';
 import { clickable, quiet, real } from './watch.ts';
 
 const native = 'button, a[href], input, select, textarea, summary, [role=button], [tabindex]';
 
-/** What a reader can click in an element. */
+/** The clickable nodes of an element. */
 export function controlsIn(element: HTMLElement): HTMLElement[] {
   const inside = element.shadowRoot ? [...deepElements(element.shadowRoot)] : [...element.querySelectorAll('*')];
   return inside.filter(
@@ -46,7 +46,7 @@ function type(field: HTMLInputElement | HTMLTextAreaElement): void {
   say(field, 'input', 'change');
 }
 
-/** These are the platform's, so they are not counted as sent by the element. */
+/** Events of the platform, which do not count as the element's. */
 function say(field: Element, ...types: string[]): void {
   for (const type of types)
     real.dispatchEvent.call(field, new Event(type, { bubbles: true, composed: type === 'input' }));

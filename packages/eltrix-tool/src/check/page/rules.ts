@@ -12,7 +12,7 @@ import type { Rule } from './rules/rule.ts';
 import { semanticsRules } from './rules/semantics.ts';
 import { structureRules } from './rules/structure.ts';
 
-/** Quiet comes first: what the others do is not what a page would do. */
+/** quiet comes first, since other rules do what no page would do. */
 export const rules: readonly Rule[] = [
   ...quietRules,
   ...creationRules,

@@ -1,4 +1,4 @@
-/** Values to try on an element's attributes and properties, by what it declares. */
+/** Sample values for an element's attributes and properties, from their declarations. */
 import type { PropertyDescription } from '../../describe/description.ts';
 import type { CheckSpecimen, CheckTask } from './model.ts';
 import { nodesOf } from './place.ts';
@@ -6,15 +6,15 @@ import { nodesOf } from './place.ts';
 export interface Sample {
   /** The attribute's text. */
   readonly text: string;
-  /** What the property then is; undefined if unknown. */
+  /** The expected property value; undefined if unknown. */
   readonly value?: unknown;
 }
 
-/** Texts that the attribute takes, with the property's value for each. */
+/** Valid attribute texts, with the property's value for each. */
 export function samplesOf(property: PropertyDescription, { specimens, foreign }: CheckTask): Sample[] {
   const numbers = (...values: number[]) => values.map(value => ({ text: String(value), value }));
   const { kind, values, range } = property;
-  // A manifest's "string" or "number" says little of what is taken.
+  // A manifest's "string" or "number" says little about valid values.
   if (foreign && kind !== 'flag' && kind !== 'choice')
     return specimenTexts(property.attribute!, specimens).map(text => ({ text }));
   switch (kind) {
@@ -46,12 +46,12 @@ export function samplesOf(property: PropertyDescription, { specimens, foreign }:
     case 'tokens':
       return [{ text: values.length > 0 ? values[0]! : 'one two' }];
     default:
-      // Only its author knows what it takes, and specimens show it.
+      // Only the author knows valid values; the specimens contain some.
       return specimenTexts(property.attribute!, specimens).map(text => ({ text }));
   }
 }
 
-/** Texts that say nothing usable; the property is then what the contract declares. */
+/** Invalid attribute texts, for which the property has its declared default. */
 export function badTexts({ kind }: PropertyDescription): string[] {
   switch (kind) {
     case 'integer':
@@ -77,7 +77,7 @@ function specimenTexts(attribute: string, specimens: readonly CheckSpecimen[]): 
   return [...new Set(texts)].slice(0, 3);
 }
 
-/** A value as people read it. */
+/** A value in messages. */
 export function shown(value: unknown): string {
   if (typeof value === 'string') return JSON.stringify(value);
   if (value === null || value === undefined || typeof value !== 'object') return String(value);

@@ -1,4 +1,4 @@
-/** What runs in a page that comes slowly: the element is defined before the parser reaches it. */
+/** Runs in a page that arrives slowly: the element is defined before the parser reaches it. */
 import { snapshot } from './snapshot.ts';
 
 declare global {

@@ -1,13 +1,13 @@
-/** What an element looks like as text, and how two such texts are compared. */
+/** Serializes the appearance of an element, and compares two appearances. */
 import { frame, isActive, quiet, real } from './watch.ts';
 
-/** What comparisons ignore: places in the tree, as paths, with all that is below them. */
+/** Paths of nodes that comparisons ignore, with their descendants. */
 export type Noise = ReadonlySet<string>;
 
-/** Ids that were changed to stand beside the same ones. */
+/** Ids that were renamed to be unique. */
 const copied = /--copy\d+/g;
 
-/** Attributes in alphabetical order, content, shadow content. What is noise is shown as `…`. */
+/** Attributes in alphabetical order, content, shadow content. Ignored parts are shown as `…`. */
 export function snapshot(element: Element, noise: Noise = new Set()): string {
   const print = new Print(noise);
   print.element(element, '', 0, true);
@@ -16,13 +16,13 @@ export function snapshot(element: Element, noise: Noise = new Set()): string {
 
 class Print {
   readonly lines: string[] = [];
-  /** What stands at each place. */
+  /** The text of each path. */
   readonly entries = new Map<string, string>();
 
   constructor(readonly noise: Noise) {}
 
   element(element: Element, path: string, depth: number, whole: boolean): void {
-    // The space of rows that do not exist is as high as the others were measured.
+    // The space of rows that are not rendered depends on measured heights.
     const isGap = element.getAttribute('data-eltrix') === 'gap';
     const attributes = [...element.attributes]
       .filter(({ name }) => !(isGap && name === 'style'))
@@ -40,7 +40,7 @@ class Print {
     this.#content(element, path, depth + 1);
   }
 
-  /** Neighbouring texts count as one: how a view splits them is its own affair. */
+  /** Adjacent text nodes count as one: how a view splits text does not matter. */
   #content(parent: Node, path: string, depth: number): void {
     if (this.noise.has(`${path}/*`)) return void this.lines.push(`${'  '.repeat(depth)}…`);
     let text = '';
@@ -77,24 +77,24 @@ function entriesOf(element: Element): Map<string, string> {
   return print.entries;
 }
 
-/** The places where two looks differ; where one has more, what is around it. */
+/** The paths at which two appearances differ; for additional nodes, the path of their parent. */
 function differing(a: ReadonlyMap<string, string>, b: ReadonlyMap<string, string>, noise: Set<string>): void {
   for (const path of new Set([...a.keys(), ...b.keys()])) {
     if (a.get(path) === b.get(path)) continue;
     if (a.has(path) && b.has(path)) noise.add(path);
-    // An attribute that comes and goes leaves a line of another length.
+    // An additional attribute changes the length of the line.
     else noise.add(path.includes('@') ? path : `${path.slice(0, path.lastIndexOf('/'))}/*`);
   }
 }
 
 /**
- * Makes an element several times in the same way, and looks at one of them for a while if anything is going on in it.
- * @param make one after the other, each gone before the next.
+ * Creates an element several times in the same way, and observes one of them for a while if it shows activity.
+ * @param make creates one after the other, each after the previous one was removed.
  */
 export async function noiseOf(make: () => Promise<{ element: Element; end(): void }>): Promise<Noise> {
   const noise = new Set<string>();
   let first: Map<string, string> | undefined;
-  // Where two are alike, a third is.
+  // If two are alike, a third one is.
   for (let times = 0; times < (noise.size > 0 ? 3 : 2); times++) {
     const { element, end } = await make();
     const look = entriesOf(element);

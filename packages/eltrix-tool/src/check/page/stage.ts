@@ -1,16 +1,16 @@
-/** Puts the element that is checked on the page in every way there is, and says what it looks like. */
+/** Creates the element in every way, and reads its appearance. */
 import type { CheckSpecimen, CheckTask } from './model.ts';
 import { apart, nodesOf, sheetOf } from './place.ts';
 import { type Noise, noiseOf, snapshot } from './snapshot.ts';
 import { frame, idle, quiet } from './watch.ts';
 
-/** The element that a rule works with, in its own place. */
+/** The element that a rule uses, in a separate container. */
 export interface Staged {
   readonly box: HTMLElement;
   readonly element: HTMLElement;
 }
 
-/** Something about the element makes a rule say nothing of it. */
+/** Thrown when the element makes a rule inapplicable. */
 export class Unsaid extends Error {}
 
 export class Stage {
@@ -18,12 +18,12 @@ export class Stage {
 
   constructor(readonly task: CheckTask) {}
 
-  /** What an element shows, without the differences between elements that are created in the same way. */
+  /** The appearance of an element, without the differences between elements created in the same way. */
   async show(element: Element): Promise<string> {
     return snapshot(element, await this.noise());
   }
 
-  /** What differs between elements that are created in the same way, or changes over time: counted ids, clocks. */
+  /** Paths that differ between elements created in the same way, or that change over time: generated ids, clocks. */
   noise(): Promise<Noise> {
     this.#noise ??= noiseOf(async () => {
       const { box, element } = await this.stage();
@@ -32,7 +32,7 @@ export class Stage {
     return this.#noise;
   }
 
-  /** @throws Unsaid for an element that has taken itself away. */
+  /** @throws Unsaid for an element that has removed itself. */
   stays(element: Element): void {
     if (!element.isConnected) throw new Unsaid('it takes itself off the page');
   }
@@ -41,7 +41,7 @@ export class Stage {
     return this.task.description.tag;
   }
 
-  /** The platform's name of its tag: that of the built-in for a customized one. */
+  /** The tag as the platform names it: the built-in element's for a customized one. */
   get localName(): string {
     return this.task.description.extends ?? this.tag;
   }
@@ -69,11 +69,11 @@ export class Stage {
     return found;
   }
 
-  /** As in a specimen, without its scripts. */
+  /** A specimen without its scripts. */
   async stage(specimen: CheckSpecimen = this.first): Promise<Staged> {
     const box = this.box();
     const nodes = apart(nodesOf(specimen.html));
-    // It may remove itself as soon as it is connected.
+    // The element may remove itself as soon as it is connected.
     const element = this.find(nodes);
     box.append(nodes);
     await this.ready(box);
@@ -81,10 +81,10 @@ export class Stage {
     return { box, element };
   }
 
-  /** Puts a fresh one where a specimen has its own: with what is around it there. */
+  /** Puts a fresh element into a specimen, in place of the specimen's own. */
   async place(fresh: HTMLElement, specimen: CheckSpecimen = this.first): Promise<Staged> {
     const box = this.box();
-    // Its nodes are not on the page yet.
+    // Its nodes are not in the page yet.
     const nodes = apart(nodesOf(specimen.html));
     this.find(nodes).replaceWith(fresh);
     box.append(nodes);
@@ -93,9 +93,9 @@ export class Stage {
   }
 
   /**
-   * As the page of a specimen would show it: with its scripts and styles.
-   * @param make its nodes, where they are others than those of its HTML.
-   * @param placed called when they are on the page.
+   * Shows a specimen like a page: with its scripts and styles.
+   * @param make creates its nodes, if they differ from its HTML.
+   * @param placed called when they are in the page.
    */
   async play(
     specimen: CheckSpecimen,
@@ -124,7 +124,7 @@ export class Stage {
     };
   }
 
-  /** Waits for the project's elements in a tree, and for their views. */
+  /** Waits until the project's elements in a tree are defined and have their views. */
   async ready(root: ParentNode): Promise<void> {
     await quiet();
     const late = [...root.querySelectorAll('*')]
@@ -132,11 +132,11 @@ export class Stage {
       .filter(name => name in this.task.others);
     await Promise.all([...new Set(late)].map(name => import(/* @vite-ignore */ this.task.others[name]!)));
     if (late.length > 0) await quiet();
-    // What it asks for, and short timers, may change what it shows.
+    // Pending requests and short timers may change the appearance.
     await idle();
   }
 
-  /** A fresh one without attributes or content, not on the page. */
+  /** A fresh element without attributes or content, not in the page. */
   bare(): HTMLElement {
     const { extends: extended } = this.task.description;
     return extended === undefined
@@ -144,7 +144,7 @@ export class Stage {
       : document.createElement(extended, { is: this.tag });
   }
 
-  /** The element of a specimen as it was written, not upgraded: for its attributes and content. */
+  /** The element of a specimen as written, not upgraded: for its attributes and content. */
   written(specimen: CheckSpecimen = this.first): HTMLElement {
     const page = document.implementation.createHTMLDocument();
     page.body.append(page.importNode(nodesOf(specimen.html), true));
@@ -156,7 +156,7 @@ export function rootOf(element: HTMLElement): ShadowRoot | undefined {
   return element.shadowRoot ?? undefined;
 }
 
-/** All elements in a tree, those in open shadow roots as well. */
+/** All elements in a tree, including those in open shadow roots. */
 export function* deepElements(root: ParentNode): Generator<Element> {
   for (const element of root.querySelectorAll('*')) {
     yield element;
@@ -164,7 +164,7 @@ export function* deepElements(root: ParentNode): Generator<Element> {
   }
 }
 
-/** The elements of an element's own view. */
+/** The elements of an element's view. */
 export function viewElements(element: HTMLElement): Element[] {
   return [...(element.shadowRoot ?? element).querySelectorAll('*')];
 }

@@ -1,10 +1,10 @@
-/** Every specimen is shown, looked at and used once, and several rules read the results. */
+/** Shows and uses every specimen once; several rules read the results. */
 import { provoke } from './provoke.ts';
 import { samplesOf } from './samples.ts';
 import { type Stage, viewElements } from './stage.ts';
 import { quiet, type Sent, sent, sheetTexts } from './watch.ts';
 
-/** What stood in the view of the element in one specimen. */
+/** The nodes of the element's view in one specimen. */
 export interface Seen {
   readonly title: string;
   /** Whether it has an open shadow root. */
@@ -16,11 +16,11 @@ export interface Seen {
 
 export interface Walk {
   readonly seen: readonly Seen[];
-  /** What the element sent. */
+  /** The dispatched events. */
   readonly events: readonly Sent[];
 }
 
-/** What is done, in words. */
+/** A description of the action. */
 export const walked = 'showed every specimen, used each control, changed each attribute';
 
 let walking: Promise<Walk> | undefined;
@@ -39,7 +39,7 @@ export function walk(stage: Stage): Promise<Walk> {
         for (const { text } of samplesOf(property, stage.task)) element.setAttribute(property.attribute, text);
         await quiet();
       }
-      // Hooks of the end may send something, too.
+      // Hooks called at disconnection may dispatch events as well.
       end();
       await quiet();
       events.push(...sent.slice(before).filter(({ target }) => target === element));
@@ -59,7 +59,7 @@ function look(title: string, element: HTMLElement): Seen {
   };
 }
 
-/** All CSS of an element's own. */
+/** All CSS of the element. */
 function cssOf(element: HTMLElement): string {
   const root = element.shadowRoot;
   const sheets = root ? [...root.styleSheets, ...root.adoptedStyleSheets] : [...document.adoptedStyleSheets];

@@ -1,16 +1,16 @@
-/** Notes what the page's code takes and says. Has to begin before any of it is loaded. */
+/** Records resources that the page's code takes, and its console output. Installed before any other script. */
 
 export type TakenKind = 'listener' | 'timer' | 'animation frame' | 'observer' | 'request';
 
-/** Something that has not been released. */
+/** A resource that was not released. */
 export interface Taken {
   readonly kind: TakenKind;
   readonly what: string;
-  /** Whether it still acts; without it, it does. */
+  /** Whether it is still active; always, unless given. */
   acts?(): boolean;
 }
 
-/** The CSS that sheets were given, as it was written: engines serialize sheets without declarations that they merged. */
+/** The text that style sheets were given: engines do not serialize declarations that they merged. */
 export const sheetTexts = new WeakMap<CSSStyleSheet, string>();
 
 export interface Sent {
@@ -21,18 +21,18 @@ export interface Sent {
 const taken = new Map<unknown, Taken>();
 const page = globalThis as unknown as Window & typeof globalThis;
 
-/** Console messages, errors, what the policy refused, requests to other hosts. */
+/** Console messages, errors, policy violations, requests to other hosts. */
 export const said: { readonly kind: 'console' | 'policy' | 'request'; readonly text: string }[] = [];
 /** Synthetic events, in order. */
 export const sent: Sent[] = [];
-/** Functions that wait for errors which are meant to be. */
+/** Receivers of expected errors. */
 let errors: string[] | undefined;
 
 export function takenNow(): ReadonlyMap<unknown, Taken> {
   return new Map(taken);
 }
 
-/** What was taken since and not released. */
+/** Resources that were taken since a moment and not released. */
 export function leftSince(before: ReadonlyMap<unknown, Taken>): Taken[] {
   return [...taken].filter(([key, { acts }]) => !before.has(key) && (acts?.() ?? true)).map(([, what]) => what);
 }
@@ -48,11 +48,11 @@ export async function errorsIn(fn: () => unknown): Promise<string[]> {
   } finally {
     errors = before;
   }
-  // Errors of every showing are reported once, by another rule.
+  // Another rule reports the errors of showing specimens.
   return found.filter(error => !said.some(({ text }) => text === error));
 }
 
-/** Some turns of the event loop: what follows has followed, but for what waits for a frame. */
+/** Waits several turns of the event loop, so that all effects have run that do not wait for a frame. */
 export async function quiet(): Promise<void> {
   for (let turns = 0; turns < 3; turns++) await turn();
 }
@@ -65,7 +65,7 @@ channel.port1.onmessage = () => {
   for (const resolve of waiting) resolve();
 };
 
-/** Its own task, without the pause that nested timers have. */
+/** A separate task, without the delay of nested timers. */
 function turn(): Promise<void> {
   return new Promise(resolve => {
     resume.push(resolve);
@@ -74,7 +74,7 @@ function turn(): Promise<void> {
 }
 
 /**
- * The next frame and what follows; a page in the background has none, and is not waited for.
+ * Waits for the next frame and its effects. A page in the background has no frames and does not wait.
  * @param patience milliseconds after which a page counts as one in the background.
  */
 export async function frame(patience = 40): Promise<void> {
@@ -88,12 +88,15 @@ export async function frame(patience = 40): Promise<void> {
   await quiet();
 }
 
-/** Whether something is going on that may change what is shown, without anybody doing anything. */
+/** Whether there is activity that may change the appearance without user input. */
 export function isActive(): boolean {
   return [...taken.values()].some(({ kind }) => kind === 'timer' || kind === 'animation frame' || kind === 'request');
 }
 
-/** Waits until no request is on its way and no short timer runs, at most a second and a half; observers have seen. */
+/**
+ * Waits until no request is pending and no short timer runs, at most a second and a half, and observers have been
+ * notified.
+ */
 export async function idle(): Promise<void> {
   const end = performance.now() + 1500;
   const isBusy = ({ kind, what }: Taken) =>
@@ -103,8 +106,8 @@ export async function idle(): Promise<void> {
     if (![...taken.values()].some(isBusy) || performance.now() > end) break;
     await new Promise<void>(resolve => real.setTimeout.call(page, resolve, 10));
   }
-  // The engine reports sizes and intersections once a frame, and what hears of them may wait for the next one. A page that
-  // is always animated is not waited for.
+  // The engine reports sizes and intersections once a frame, and their listeners may wait for the next frame. A page
+  // that is always animated does not wait.
   const isFrame = ({ kind }: Taken) => kind === 'animation frame';
   const isObserver = ({ kind, what }: Taken) => kind === 'observer' && /Resize|Intersection/.test(what);
   if (![...taken.values()].some(one => isFrame(one) || isObserver(one))) return;
@@ -132,7 +135,7 @@ export function watchPage(): void {
   }
   const error = (text: string) => (errors ? errors.push(text) : report('console', text));
   page.addEventListener('error', event => {
-    // A size changed inside the observer's callback: the observer runs again in the next frame.
+    // A size changed inside the observer's callback: the observer is notified again in the next frame.
     if (/^ResizeObserver loop/.test(event.message)) return event.preventDefault();
     error(event.message || `could not be loaded: ${(event.target as HTMLScriptElement | null)?.src ?? ''}`);
     event.preventDefault();
@@ -156,7 +159,7 @@ export function watchPage(): void {
   };
 }
 
-/** Things that outlive an element: what listens to them keeps it. */
+/** Targets that outlive an element: a listener on them keeps the element alive. */
 function nameOfTarget(target: EventTarget): string | undefined {
   if (target === page) return 'window';
   if (target === document) return 'document';
@@ -168,7 +171,7 @@ function nameOfTarget(target: EventTarget): string | undefined {
   return undefined;
 }
 
-/** Nodes with click handlers, for the reach of the keyboard. */
+/** Nodes with click handlers, to check keyboard access. */
 export const clickable = new WeakMap<EventTarget, Set<string>>();
 
 function watchListeners(): void {
@@ -221,7 +224,7 @@ function watchTimers(): void {
       },
       ms,
     ) as unknown;
-    // WebDriver's own patience with a script (§13.2) runs in the page.
+    // WebDriver's time limit for a script (§13.2) runs in the page.
     if (ms !== 300_000) taken.set(key('timer', id), { kind: 'timer', what: `setTimeout(…, ${ms ?? 0})` });
     return id;
   }) as never;
@@ -248,10 +251,7 @@ function watchTimers(): void {
   };
 }
 
-/**
- * Observers. One of mutations in a tree that has left the document does nothing any more; the others are kept by the
- * document.
- */
+/** Observers. A mutation observer of a removed tree is inactive; the document keeps the others alive. */
 function watchObservers(): void {
   for (const name of ['IntersectionObserver', 'ResizeObserver', 'MutationObserver', 'PerformanceObserver'] as const) {
     const Observer = page[name] as unknown as
@@ -265,7 +265,7 @@ function watchObservers(): void {
       | undefined;
     if (!Observer) continue;
     const { observe, disconnect, unobserve } = Observer.prototype;
-    // Held weakly: it is no news that the tool itself keeps something.
+    // Held weakly, since the tool itself must not keep elements alive.
     const keys = new WeakMap<object, object>();
     const targets = new WeakMap<object, Set<WeakRef<object>>>();
     const isConnected = (target: WeakRef<object>) => (target.deref() as Node | undefined)?.isConnected === true;
@@ -373,7 +373,7 @@ function foreign(url: URL): void {
   if (url.host && url.host !== location.host) report('request', url.href);
 }
 
-/** Pictures, sheets and fonts ask other hosts too. */
+/** Images, style sheets and fonts request other hosts too. */
 export function foreignResources(): string[] {
   return performance
     .getEntriesByType('resource')

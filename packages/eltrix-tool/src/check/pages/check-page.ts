@@ -1,4 +1,4 @@
-/** Checks every use of an element in a page, a part of one, or a style sheet, against what the element declares. */
+/** Checks every use of elements in a page, a fragment, or a style sheet, against their contracts. */
 import type { DefaultTreeAdapterTypes } from 'parse5';
 import { byPlace, type Finding } from '../../project/finding.ts';
 import { PageText } from './page-text.ts';
@@ -14,8 +14,8 @@ import type { KnownElement, Vocabulary } from './vocabulary.ts';
 export { placeholder } from './rules/attributes.ts';
 
 /**
- * @param file what findings call it; the name of a style sheet ends in `.css`.
- * @param text a whole page, a fragment of one, or a sheet.
+ * @param file the name in findings; that of a style sheet ends in `.css`.
+ * @param text a whole page, a fragment, or a style sheet.
  */
 export function checkPage(file: string, text: string, vocabulary: Vocabulary): Finding[] {
   const page = new PageText(file, text, vocabulary, false);
@@ -28,7 +28,7 @@ export function checkPage(file: string, text: string, vocabulary: Vocabulary): F
   return page.findings.sort(byPlace);
 }
 
-/** The same for markup of a source that was parsed already, with its places. */
+/** The same for parsed markup of a source, with its positions. */
 export function checkFragment(file: string, text: string, root: Parent, vocabulary: Vocabulary): Finding[] {
   const page = new PageText(file, text, vocabulary, true);
   new PageCheck(page, []).run(root, false);
@@ -41,7 +41,7 @@ class PageCheck {
   readonly #scripts: Element[] = [];
   readonly #unknown: Element[] = [];
   readonly #twice: readonly number[];
-  /** What is around the element that is looked at; outer ones first. */
+  /** The ancestors of the current element, outermost first. */
   readonly #above: Element[] = [];
 
   constructor(
@@ -62,8 +62,8 @@ class PageCheck {
   }
 
   /**
-   * @param inside whether an element of the vocabulary is around.
-   * @param inRoot whether it is a shadow tree that the page brings.
+   * @param inside whether an ancestor is an element of the vocabulary.
+   * @param inRoot whether it is in a declarative shadow root.
    */
   visit(parent: Parent, inside: boolean, inRoot: boolean, explained: ReadonlySet<Element>): void {
     const { page } = this;
@@ -101,11 +101,11 @@ class PageCheck {
     checkUse(page, element, known);
     checkAttributes(page, element, known);
     checkStyleAttribute(page, element, known);
-    // What a built-in shows needs no slot, nor what is assigned by a script.
+    // Content of built-in elements needs no slot, nor does content that a script assigns.
     if (known.slots && known.extends === undefined && !known.assigns) checkContent(page, element, known, known.slots);
   }
 
-  /** Rules for attributes of elements of the vocabulary, and of what stands in them. */
+  /** Rules for attributes of elements of the vocabulary and their descendants. */
   checkNear(element: Element, inside: boolean, inRoot: boolean): void {
     const { page } = this;
     if (this.#twice.length > 0) checkTwice(page, element, this.#twice);

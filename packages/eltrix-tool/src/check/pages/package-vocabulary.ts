@@ -1,11 +1,11 @@
-/** The elements of packages that a project names as its dependencies and that bring a manifest. */
+/** The elements of packages among a project's dependencies that contain a manifest. */
 import { readFileSync } from 'node:fs';
 import { createRequire } from 'node:module';
 import { dirname, join } from 'node:path';
 import { readPackage } from '../../project/config.ts';
 import { type Vocabulary, vocabularyOfManifest } from './vocabulary.ts';
 
-/** `customElements` in package.json leads to it; unreadable manifests are ignored. */
+/** `customElements` in package.json refers to it; unreadable manifests are ignored. */
 export function packageVocabulary(root: string): Vocabulary {
   const { resolve } = createRequire(join(root, 'package.json'));
   const all = readPackage(root);
@@ -21,7 +21,7 @@ export function packageVocabulary(root: string): Vocabulary {
       const manifest = readFileSync(join(folder, customElements), 'utf8');
       for (const [tag, element] of vocabularyOfManifest(manifest, customElements)) found.set(tag, element);
     } catch {
-      // It is not installed, or its manifest is none: then nothing is said of its elements.
+      // The package is not installed, or its manifest is invalid: its elements are not checked.
     }
   }
   return found;
@@ -35,7 +35,7 @@ function packageFile(resolve: NodeJS.RequireResolve, name: string): string {
       readFileSync(file);
       return file;
     } catch {
-      // It may stand further up.
+      // It may be in a folder further up.
     }
   }
   return resolve(`${name}/package.json`);

@@ -1,11 +1,11 @@
-/** Reading and writing pages so that all other bytes stay unchanged. */
+/** Reads and writes pages so that all other bytes stay unchanged. */
 import { chmodSync, readFileSync, realpathSync, renameSync, rmSync, statSync, writeFileSync } from 'node:fs';
 import { basename, dirname, join } from 'node:path';
 import type { Edit } from '../../project/finding.ts';
 
 export interface PageBytes {
   readonly text: string;
-  /** Why the page cannot be fixed without losing bytes, if it cannot. */
+  /** The reason why the page cannot be fixed without losing bytes, if there is one. */
   whyKept(edits: readonly Edit[]): string | undefined;
   bytesOf(text: string): Uint8Array;
 }
@@ -13,8 +13,8 @@ export interface PageBytes {
 const utf8 = new TextDecoder('utf-8', { fatal: true, ignoreBOM: true });
 
 /**
- * The encodings that are distinguished: UTF-8; UTF-16 by its mark; and those of one byte a letter, of which ASCII is a part, so
- * that a page of them can be read and written without knowing which it is.
+ * Distinguishes UTF-8, UTF-16 with a byte order mark, and encodings with one byte per character that extend ASCII:
+ * such a page can be read and written without knowing which one it uses.
  * @param file a path, or 0 for stdin.
  */
 export function readPage(file: string | 0): PageBytes {
@@ -42,7 +42,7 @@ export function readPage(file: string | 0): PageBytes {
   }
 }
 
-/** Exchanges a file whole, so that one that was begun is not left; permissions stay. */
+/** Replaces a file as a whole, so that no partial file remains; permissions stay. */
 export function writePage(path: string, bytes: Uint8Array): void {
   const file = realpathSync(path);
   const fresh = join(dirname(file), `.${basename(file)}.eltrix-${process.pid}`);

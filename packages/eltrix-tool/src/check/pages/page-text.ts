@@ -1,9 +1,9 @@
-/** The text of a page, with its places, and the findings in it. */
+/** The text of a page, with positions, and its findings. */
 import type { Edit, Finding } from '../../project/finding.ts';
 import type { Element } from './parsed-page.ts';
 import type { KnownElement, Vocabulary } from './vocabulary.ts';
 
-/** Where an attribute stands, as offsets: its whole, and its value's text without quotes. */
+/** The offsets of an attribute: as a whole, and of its value without quotes. */
 export interface AttributePlace {
   readonly start: number;
   readonly end: number;
@@ -11,7 +11,7 @@ export interface AttributePlace {
   readonly quote: string;
 }
 
-/** What is asked of a vocabulary again and again. */
+/** Cached facts of a vocabulary. */
 interface Known {
   readonly tags: readonly string[];
   readonly events: ReadonlySet<string>;
@@ -40,7 +40,10 @@ export class PageText {
   readonly all: Known;
   #lines: number[] | undefined;
 
-  /** @param isSource whether it is markup in a source, whose handlers are functions and whose parts are an element's own. */
+  /**
+   * @param isSource whether it is markup in a source, whose handlers are functions and whose parts belong to the
+   * element.
+   */
   constructor(
     readonly file: string,
     readonly text: string,
@@ -50,9 +53,9 @@ export class PageText {
     this.all = know(vocabulary);
   }
 
-  /** The element that a tag, or its `is`, stands for. */
+  /** The element of a tag, or of its `is` attribute. */
   known({ tagName, attrs }: Element): KnownElement | undefined {
-    // Most elements have no attributes that say anything.
+    // Most elements have no attributes that refer to the vocabulary.
     const is = attrs.length > 0 ? attrs.find(({ name }) => name === 'is')?.value : undefined;
     const known = this.vocabulary.get(is ?? tagName);
     return known && known.extends === (is === undefined ? undefined : tagName) ? known : undefined;
@@ -70,7 +73,7 @@ export class PageText {
     this.findings.push({ code, message, ...place, ...(edits ? { edits } : {}) });
   }
 
-  /** Where lines begin; asked for once something is found. */
+  /** The offsets of lines, computed at the first finding. */
   #starts(): readonly number[] {
     if (!this.#lines) {
       this.#lines = [0];
@@ -91,7 +94,7 @@ export class PageText {
     return { start: at.startOffset, end: at.endOffset, value: at.startOffset + lead.length, quote };
   }
 
-  /** An offset in an attribute's value as it is read, in the text as it is written: entities are longer. */
+  /** Converts an offset in an attribute's value to an offset in the source: character references are longer. */
   inValue(element: Element, name: string, offset: number): number {
     const { value, end, quote } = this.attribute(element, name);
     const written = this.text.slice(value, end - quote.length);
@@ -103,7 +106,7 @@ export class PageText {
     return value + at;
   }
 
-  /** The edit that gives an attribute another value, or takes it away for null. */
+  /** The edit that sets an attribute to another value, or removes it for null. */
   valueEdit({ start, end, value, quote }: AttributePlace, instead: string | null): Edit {
     if (instead !== null) return { start: value, end: end - quote.length, text: instead };
     const before = /\s*$/.exec(this.text.slice(0, start))![0].length;
@@ -111,5 +114,5 @@ export class PageText {
   }
 }
 
-/** "use mood" as the end of a sentence about something that is going to be removed. */
+/** The replacement for a deprecated feature, as the end of a sentence. */
 export const instead = (deprecated: string): string => `it is deprecated: ${deprecated.replace(/\.$/, '')}.`;

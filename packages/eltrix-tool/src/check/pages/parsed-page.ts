@@ -1,18 +1,18 @@
-/** Parses a page as HTML §13.2 has it, and notices where the parser does something else than the tags say. */
+/** Parses a page by HTML §13.2, and finds the places where the parser deviates from the tags. */
 import { type DefaultTreeAdapterMap, type DefaultTreeAdapterTypes, html, Parser, type Token } from 'parse5';
 
 export type Node = DefaultTreeAdapterTypes.ChildNode;
 export type Element = DefaultTreeAdapterTypes.Element;
 export type Parent = { readonly childNodes: Node[] };
 
-/** What the tree does not show. */
+/** Facts that the tree does not contain. */
 export interface Oddity {
   readonly kind: 'in-table' | 'in-select' | 'ends-paragraph' | 'end-tag' | 'attribute-twice';
-  /** Where the tag, or the second attribute, begins. */
+  /** The offset of the tag, or of the second attribute. */
   readonly offset: number;
-  /** The tag's name; of an attribute, nothing. */
+  /** The tag's name; undefined for an attribute. */
   readonly tag: string;
-  /** The elements that were open, outer ones first. */
+  /** The open elements, outermost first. */
   readonly open: readonly Element[];
 }
 
@@ -25,7 +25,7 @@ const { TAG_ID } = html;
 const tables = new Set([TAG_ID.TABLE, TAG_ID.TBODY, TAG_ID.THEAD, TAG_ID.TFOOT, TAG_ID.TR]);
 const selects = new Set([TAG_ID.SELECT, TAG_ID.OPTGROUP, TAG_ID.OPTION]);
 
-/** Start tags that end a paragraph (HTML §13.2.6.4.7). */
+/** Start tags that close a paragraph (HTML §13.2.6.4.7). */
 const endsParagraph = new Set(
   'ADDRESS ARTICLE ASIDE BLOCKQUOTE CENTER DD DETAILS DIALOG DIR DIV DL DT FIELDSET FIGCAPTION FIGURE FOOTER FORM H1 H2 H3 H4 H5 H6 HEADER HGROUP HR LI LISTING MAIN MENU NAV OL P PLAINTEXT PRE SECTION SUMMARY TABLE UL XMP'
     .split(' ')
@@ -55,7 +55,7 @@ class Noticing extends Parser<DefaultTreeAdapterMap> {
     if (open && !this.#open().includes(paragraph)) this.#notice('ends-paragraph', token, open);
   }
 
-  /** The innermost paragraph, if an element with a hyphen in its name is open in it. */
+  /** The innermost paragraph, if a custom element is open in it. */
   #paragraphWithCustom(): Element | undefined {
     const { items, stackTop } = this.openElements;
     let hasCustom = false;
@@ -75,7 +75,7 @@ class Noticing extends Parser<DefaultTreeAdapterMap> {
   }
 }
 
-/** @param isPage a whole page; else what could stand in a body. */
+/** @param isPage true for a whole page, false for the content of a body. */
 export function parsePage(text: string, isPage: boolean): ParsedPage {
   const twice: Oddity[] = [];
   const options = {

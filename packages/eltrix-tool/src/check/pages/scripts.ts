@@ -1,4 +1,4 @@
-/** Which elements the scripts of a page define, as far as their names show. */
+/** Finds the elements that the scripts of a page define, as far as their names show. */
 import type { DefaultTreeAdapterTypes } from 'parse5';
 
 type Element = DefaultTreeAdapterTypes.Element;
@@ -6,14 +6,14 @@ type Element = DefaultTreeAdapterTypes.Element;
 /** Files of a build that define all elements. */
 const forAll = new Set(['all', 'on-demand', 'classic']);
 
-/** @returns undefined where a script may define anything. */
+/** @returns undefined if a script may define any element. */
 export function loadedTags(scripts: readonly Element[], tags: readonly string[]): ReadonlySet<string> | undefined {
   const known = new Set(tags);
   const loaded = new Set<string>();
   for (const address of addressesIn(scripts)) {
     if (address === undefined) return undefined;
     const name = /([^/]+?)(?:\.min)?\.[cm]?[jt]sx?(?:[?#].*)?$/.exec(address)?.[1];
-    // An element's file, or one that is called like it; anything else may import what it likes.
+    // The file of an element, or a file with its name; other files may import any module.
     if (name === undefined || (!known.has(name) && !forAll.has(name))) return undefined;
     if (forAll.has(name)) return undefined;
     loaded.add(name);
@@ -21,7 +21,7 @@ export function loadedTags(scripts: readonly Element[], tags: readonly string[])
   return loaded;
 }
 
-/** Tags that inline scripts define themselves. */
+/** The tags that inline scripts define. */
 export function definedTags(scripts: readonly Element[]): ReadonlySet<string> {
   const code = scripts
     .flatMap(({ childNodes }) => childNodes.map(child => ('value' in child ? child.value : '')))
@@ -29,7 +29,7 @@ export function definedTags(scripts: readonly Element[]): ReadonlySet<string> {
   return new Set(Array.from(code.matchAll(/customElements\s*\.\s*define\(\s*["'`]([^"'`]+)/g), ([, tag]) => tag!));
 }
 
-/** Addresses of scripts, and of what inline modules import; undefined for code that says nothing. */
+/** The URLs of scripts, and the imports of inline modules; undefined for code without such information. */
 function* addressesIn(scripts: readonly Element[]): Generator<string | undefined> {
   for (const script of scripts) {
     const attribute = (name: string) => script.attrs.find(attr => attr.name === name)?.value;

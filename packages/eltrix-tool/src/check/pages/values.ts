@@ -1,4 +1,4 @@
-/** What is wrong with an attribute's text, by the attribute's kind. */
+/** Checks an attribute's text against the attribute's kind. */
 import { type JsonSyntaxError, parseJson } from '../../../../eltrix/src/contract/parse-json.ts';
 import { nearest } from '../../project/nearest.ts';
 import type { KnownAttribute } from './vocabulary.ts';
@@ -6,15 +6,15 @@ import type { KnownAttribute } from './vocabulary.ts';
 export interface ValueProblem {
   readonly code: string;
   readonly message: string;
-  /** Where in the text it begins, in UTF-16 units. */
+  /** Its offset in the text, in UTF-16 units. */
   readonly offset?: number;
-  /** What to write instead, for certain; null takes the attribute away. */
+  /** The replacement, if there is exactly one; null removes the attribute. */
   readonly instead?: string | null;
 }
 
 const quoted = (text: string) => JSON.stringify(text.length > 60 ? `${text.slice(0, 59)}…` : text);
 const least: Readonly<Record<string, number>> = { nonNegative: 0, unsigned: 0, positive: 1 };
-/** HTML §2.3.4: what the integer kinds can hold. */
+/** HTML §2.3.4: the ranges of the integer kinds. */
 const most: Readonly<Record<string, number>> = { unsigned: 4294967295 };
 
 export function valueProblem(attribute: KnownAttribute, text: string): ValueProblem | undefined {

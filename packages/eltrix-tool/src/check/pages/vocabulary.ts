@@ -1,4 +1,4 @@
-/** What pages may write: the elements that are known, from contracts or from a manifest of the community's schema. */
+/** The known elements, from contracts or from a manifest of the community's schema. */
 import type { ElementDescription } from '../../describe/description.ts';
 import { ToolError } from '../../project/tool-error.ts';
 
@@ -21,11 +21,11 @@ export type ValueKind =
 export interface KnownAttribute {
   readonly name: string;
   readonly kind: ValueKind;
-  /** The words of a choice, or the tokens that are supported. */
+  /** The keywords of a choice, or the supported tokens. */
   readonly values: readonly string[];
   readonly aliases: readonly string[];
   readonly range: readonly [min: number, max: number] | undefined;
-  /** What to use in its place. */
+  /** The replacement. */
   readonly deprecated?: string | undefined;
 }
 
@@ -44,11 +44,11 @@ export interface KnownElement {
   /** Undefined if unknown: then slots are not checked. */
   readonly slots: ReadonlyMap<string, KnownSlot> | undefined;
   readonly events: ReadonlyMap<string, { readonly deprecated?: string | undefined }>;
-  /** Names, with the dashes of custom properties. */
+  /** Names, including the dashes of custom properties. */
   readonly parts: ReadonlySet<string>;
   readonly states: ReadonlySet<string>;
   readonly properties: ReadonlySet<string>;
-  /** Whether it says by script what stands in its slots. */
+  /** Whether its scripts assign the content of its slots. */
   readonly assigns: boolean;
   readonly deprecated?: string | undefined;
 }
@@ -91,7 +91,7 @@ interface Old {
   readonly deprecated?: boolean | string;
 }
 
-/** What a manifest says of something that is going to be removed. */
+/** A manifest's text about a deprecated feature. */
 const oldText = ({ deprecated }: Old) =>
   typeof deprecated === 'string' ? deprecated : deprecated ? 'see its documentation' : undefined;
 
@@ -114,7 +114,7 @@ const anything: ReadonlySet<string> = new (class extends Set<string> {
   }
 })();
 
-/** @throws ToolError for what is no manifest. */
+/** @throws ToolError for an invalid manifest. */
 export function vocabularyOfManifest(text: string, file: string): Vocabulary {
   const declarations = manifestDeclarations(text, file) as readonly ManifestElement[];
   return new Map(
@@ -143,7 +143,7 @@ export function vocabularyOfManifest(text: string, file: string): Vocabulary {
           events: new Map(
             events.flatMap(event => (event.name === undefined ? [] : [[event.name, { deprecated: oldText(event) }]])),
           ),
-          // An empty list may mean that it was not written.
+          // An empty list may mean that the list was not written.
           parts: cssParts ? namesOf(cssParts) : anything,
           states: cssStates ? namesOf(cssStates) : anything,
           properties: namesOf(cssProperties),
@@ -180,7 +180,7 @@ export function manifestDeclarations(text: string, file: string): readonly Recor
   const lists = <T>(value: unknown): T[] =>
     Array.isArray(value) ? value.filter(item => typeof item === 'object' && item !== null) : [];
   const modules = lists<ManifestModule>(read?.modules);
-  // A tag may stand with the class, or with what defines it.
+  // The tag may be in the class, or in the definition.
   const tags = new Map(
     modules
       .flatMap(({ exports }) => lists<NonNullable<ManifestModule['exports']>[number]>(exports))
@@ -206,7 +206,7 @@ export function manifestDeclarations(text: string, file: string): readonly Recor
   );
 }
 
-/** A manifest says types as TypeScript writes them. */
+/** A manifest contains types as TypeScript. */
 export function typeOfAttribute(type: string): Pick<KnownAttribute, 'kind' | 'values'> {
   const parts = type
     .split('|')

@@ -1,6 +1,6 @@
 /**
- * What a build found out about sources, for the next one: in `node_modules/.cache/eltrix`. Everything is kept under a
- * digest of all that it was made from, so that nothing is ever used for something else; deleting the folder is safe.
+ * Caches the results of builds in `node_modules/.cache/eltrix`. Each entry has a digest of all its inputs as its name,
+ * so an entry is never used for other inputs; deleting the folder is safe.
  */
 import { createHash } from 'node:crypto';
 import {
@@ -28,19 +28,19 @@ interface Kept<T> {
 }
 
 interface Contents {
-  /** By file; only what stands in the project. */
+  /** By file; only files in the project. */
   readonly modules: Record<string, Kept<CompiledModule | null>>;
   read?: Kept<ReadElements>;
   findings?: Kept<readonly Finding[]>;
   companions?: Kept<Record<string, string>>;
 }
 
-/** What is kept under a name. */
+/** The entries under a name. */
 export type KeptValue<K extends 'read' | 'findings' | 'companions'> = NonNullable<Contents[K]>['value'];
 
 export class ReadingCache {
   readonly #file: string;
-  /** Whether nothing was kept. */
+  /** Whether the cache is empty. */
   readonly isEmpty: boolean;
   #contents: Contents = { modules: {} };
   #changed = false;
@@ -50,7 +50,7 @@ export class ReadingCache {
     try {
       this.#contents = JSON.parse(readFileSync(this.#file, 'utf8')) as Contents;
     } catch {
-      // There is none, or it was not written to its end.
+      // The entry does not exist, or was not written completely.
     }
     this.isEmpty = this.#contents.read === undefined;
   }
@@ -76,7 +76,7 @@ export class ReadingCache {
     this.#changed = true;
   }
 
-  /** Writes it for the next build, where there is a `node_modules`. */
+  /** Writes the cache, if there is a `node_modules` folder. */
   save(): void {
     if (!this.#changed || !existsSync(join(this.root, 'node_modules'))) return;
     const { modules } = this.#contents;
@@ -86,12 +86,12 @@ export class ReadingCache {
       mkdirSync(dirname(this.#file), { recursive: true });
       writeFileSync(unfinished, JSON.stringify(this.#contents));
       renameSync(unfinished, this.#file);
-      // Those of other versions of this tool are of no use any more.
+      // Entries of other versions of this tool are removed.
       for (const other of readdirSync(dirname(this.#file)))
         if (/^reading-\w+\.json$/.test(other) && other !== basename(this.#file))
           rmSync(join(dirname(this.#file), other));
     } catch {
-      // A folder that cannot be written costs time and nothing else.
+      // Without a writable folder builds are slower, but correct.
     }
   }
 }
@@ -102,7 +102,7 @@ export function digestOf(...parts: readonly string[]): string {
   return hash.digest('base64');
 }
 
-/** The version of this tool, and its very files. */
+/** A digest of this tool's version and files. */
 function toolDigest(): string {
   const files = readdirSync(toolFile('dist/tool/parts'));
   const { mtimeMs } = statSync(toolFile('dist/tool/parts'));
@@ -112,13 +112,13 @@ function toolDigest(): string {
 }
 
 /**
- * A digest of all that elements can be made from: the project's code, and what is installed.
- * @returns undefined where code outside the project is part of it, since changes there are not noticed.
+ * A digest of everything that elements may depend on: the project's code, and installed packages.
+ * @returns undefined if code outside the project belongs to it, since changes there go unnoticed.
  */
 export function projectDigest(root: string, source: string): string | undefined {
   const code = '**/*.{ts,js,mts,mjs,cts,cjs,tsx,jsx,json}';
   const ignore = ['**/node_modules/**'];
-  // Folders of outputs do not count, but sources may stand in one of that name.
+  // Output folders are skipped, unless sources are in a folder of that name.
   const files = new Set([
     ...globSync([code], { cwd: root, ignore: [...ignore, '**/dist/**'] }),
     ...globSync([`${source}/${code}`], { cwd: root, ignore }),
@@ -142,7 +142,10 @@ export function projectDigest(root: string, source: string): string | undefined 
 const isWorkedOn = (path: string) =>
   lstatSync(path).isSymbolicLink() && existsSync(path) && !/[\\/]node_modules[\\/]/.test(realpathSync(path));
 
-/** Packages that are links to folders where somebody may work on them, not into a store; this tool's own count by themselves. */
+/**
+ * Packages linked to a folder where they may be edited, rather than to a package manager's store. The tool's own
+ * digest covers its packages.
+ */
 function linkedPackages(root: string): Set<string> {
   const folder = join(root, 'node_modules');
   const entries = (below: string) => (existsSync(below) ? readdirSync(below, { withFileTypes: true }) : []);

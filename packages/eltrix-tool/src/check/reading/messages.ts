@@ -1,20 +1,20 @@
-/** What the tool and its reading thread say to each other. */
+/** Messages between the tool and its thread that reads sources. */
 import type { CompiledModule } from '../../compile/compiled-module.ts';
 import type { Usage } from '../../compile/usage.ts';
 import type { ElementPlace } from '../../project/discover.ts';
 import type { Position } from '../../project/tool-error.ts';
 
 export type Question =
-  /** Reads the elements again: their modules are compiled. */
+  /** Reads the elements again, and compiles their modules. */
   | {
       readonly kind: 'read';
       readonly id: number;
       readonly root: string;
       readonly source: string;
-      /** Whether elements take over what a server has rendered. */
+      /** Whether elements adopt views that a server has rendered. */
       readonly rendered: boolean;
       readonly usage: Usage;
-      /** All files that were changed since the last reading, if none has come or gone. */
+      /** The files that changed since the last reading; undefined if files were added or removed. */
       readonly changed: ReadonlySet<string> | undefined;
     }
   | {
@@ -25,10 +25,10 @@ export type Question =
       readonly file: string;
       readonly code: string;
     }
-  /** What can be seen to be wrong in the sources that were read last. */
+  /** The findings in the sources that were read last. */
   | { readonly kind: 'findings'; readonly id: number }
   | {
-      /** Answered with nothing where they are the same as last time. */
+      /** The answer is empty if they are unchanged. */
       readonly kind: 'companions';
       readonly id: number;
       readonly rendered: boolean;
@@ -39,17 +39,17 @@ export type Question =
 export type Answer =
   | { readonly kind: 'answer'; readonly id: number; readonly value: unknown }
   | { readonly kind: 'failure'; readonly id: number; readonly error: Failure }
-  /** A module that was compiled before anybody asked. */
+  /** A module compiled in advance. */
   | { readonly kind: 'compiled'; readonly file: string; readonly code: string; readonly module: CompiledModule | null };
 
-/** What is known of elements, where their contracts are not. */
+/** Data about elements, without their contracts. */
 export interface ReadElements {
   readonly elements: readonly (ElementPlace & { readonly extends: string | undefined })[];
-  /** Whether modules had to be loaded to know them. */
+  /** Whether modules had to be loaded. */
   readonly loaded: boolean;
 }
 
-/** An error as data: threads do not keep its class. */
+/** An error as data, since its class is lost between threads. */
 export interface Failure {
   readonly name: string;
   readonly message: string;

@@ -1,4 +1,4 @@
-/** The reading of sources, seen from the tool: from what the last build kept, or else in its own thread. */
+/** Reads sources from the cache, or in a thread of its own. */
 import { resolve, sep } from 'node:path';
 import { Worker } from 'node:worker_threads';
 import { type CompiledModule, SourceMistake } from '../../compile/compiled-module.ts';
@@ -21,11 +21,14 @@ interface Waiting {
 interface Project {
   readonly root: string;
   readonly source: string;
-  /** Whether elements take over what a server has rendered. */
+  /** Whether elements adopt views that a server has rendered. */
   readonly rendered: boolean;
-  /** A digest of its state, if it has one, and the first time only: later on this process knows more than the cache. */
+  /**
+   * A digest of the project's state; only for the first reading, since afterwards this process knows more than the
+   * cache.
+   */
   readonly digest: string | undefined;
-  /** The names of classes that others are made from: they decide what modules become. */
+  /** The names of classes that others extend, on which compilation depends. */
   readonly usage: Usage;
   /** The same as text. */
   readonly used: string;
@@ -38,26 +41,26 @@ export class Reading {
   #cache: ReadingCache | undefined;
   #project: Project | undefined;
   #companions: Record<string, string> | undefined;
-  /** Whether the thread has read the project as it is. */
+  /** Whether the thread has read the current state of the project. */
   #threadKnows = false;
   #asked = 0;
 
   /**
    * Reads the elements of a source folder again.
-   * @param rendered whether elements take over what a server has rendered.
-   * @param changed all files that were changed since it was done last, if none has come or gone.
-   * @throws ToolError for a source that does not parse or load, and for two elements of one tag.
+   * @param rendered whether elements adopt views that a server has rendered.
+   * @param changed the files that changed since the last reading; undefined if files were added or removed.
+   * @throws ToolError for a source that does not parse or load, and for two elements with the same tag.
    */
   async read(root: string, source: string, rendered: boolean, changed?: ReadonlySet<string>): Promise<ReadElements> {
     lookAgain(resolve(root, source), changed);
     const first = this.#cache === undefined;
     this.#cache ??= new ReadingCache(root);
-    // It is loaded while the project is looked through.
+    // Loads while the project is being scanned.
     if (this.#cache.isEmpty) this.#thread ??= this.#start();
     const usage = usageBelow(root);
     const names = [...usage.extended].flatMap(([file, names]) => [...names].map(name => `${file}:${name}`));
     const used = [[String(rendered)], names, usage.members, usage.names].map(set => [...set].sort().join()).join(';');
-    // What has become of a module may be another thing then.
+    // Modules may be compiled differently then.
     const isElse = used !== this.#project?.used;
     if (isElse) this.#compiled.clear();
     const state = first ? projectDigest(root, source) : undefined;
@@ -67,17 +70,17 @@ export class Reading {
     const kept = digest && this.#cache.get('read', digest);
     if (kept) return kept;
     const read = await this.#readInThread(isElse ? undefined : changed);
-    // What was loaded may come from anywhere.
+    // Loaded modules may depend on any file.
     if (digest && !read.loaded) this.#cache.keep('read', digest, read);
     return read;
   }
 
-  /** What decides, beside its code, what becomes of a module; known as soon as reading has begun. */
+  /** The facts, besides its code, on which the compilation of a module depends; known as soon as reading has begun. */
   get context(): string {
     return this.#project!.used;
   }
 
-  /** @throws SourceMistake for what can never work. */
+  /** @throws SourceMistake for a template that can never work. */
   async compile(file: string, code: string): Promise<CompiledModule | null> {
     const { root, rendered, used } = this.#project!;
     const known = this.#compiled.get(file);
@@ -98,12 +101,12 @@ export class Reading {
     return module;
   }
 
-  /** What can be seen to be wrong in the sources of the elements that were read last. */
+  /** The findings in the sources of the elements that were read last. */
   findings(): Promise<readonly Finding[]> {
     return this.#fromThread('findings', '', { kind: 'findings' });
   }
 
-  /** The files that stand beside the scripts of the elements that were read last. */
+  /** The files beside the scripts of the elements that were read last. */
   async companions(
     project: Readonly<Record<string, unknown>>,
     scripts: readonly string[],
@@ -114,7 +117,7 @@ export class Reading {
     return this.#companions;
   }
 
-  /** @param given what it depends on beside the project. */
+  /** @param given further inputs, besides the project. */
   async #fromThread<K extends 'findings' | 'companions'>(
     what: K,
     given: string,
@@ -125,13 +128,13 @@ export class Reading {
     const kept = digest && this.#cache!.get(what, digest);
     if (kept) return kept;
     if (!this.#threadKnows) await this.#readInThread();
-    // The thread does not say again what it has said.
+    // The thread only reports changes.
     const value = (await this.#ask<KeptValue<K> | undefined>(question)) ?? (this.#companions as KeptValue<K>);
     if (digest) this.#cache!.keep(what, digest, value);
     return value;
   }
 
-  /** Keeps what was found for the next process. */
+  /** Caches the results for the next process. */
   save(): void {
     this.#cache?.save();
   }
@@ -152,11 +155,11 @@ export class Reading {
   }
 
   #start(): Worker {
-    // Syntax trees are many objects that are soon forgotten.
+    // Syntax trees are many objects with a short life.
     const resourceLimits = { maxYoungGenerationSizeMb: 64 };
     const thread = new Worker(toolFile('dist/tool/check/reading/thread.js'), { resourceLimits });
     thread.on('message', (answer: Answer) => this.#hear(answer));
-    // Its open questions fail; the next question starts a new thread.
+    // Pending questions fail; the next one starts a new thread.
     const gone = (error: Error) => {
       if (this.#thread === thread) this.#thread = undefined;
       this.#threadKnows = false;

@@ -1,4 +1,4 @@
-/** The thread that reads sources: it compiles, describes and checks them while the bundler is loaded and works. */
+/** The thread that reads sources: it compiles, describes and checks them while the bundler works. */
 import { join, resolve } from 'node:path';
 import { setImmediate as turn } from 'node:timers/promises';
 import { parentPort } from 'node:worker_threads';
@@ -23,9 +23,9 @@ const say = (answer: Answer) => parentPort!.postMessage(answer);
 let compiler: Compiler | undefined;
 const descriptions = new Descriptions();
 let described: readonly ElementDescription[] = [];
-/** What is wrong with them, as it is being found. */
+/** Findings, as they are found. */
 let findings: Promise<readonly Finding[]> = Promise.resolve([]);
-/** What was last said of a file. */
+/** The last reported findings of a file. */
 const reported = new Map<string, CompiledModule | null>();
 
 parentPort!.on('message', async (question: Question) => {
@@ -51,7 +51,7 @@ function answer(question: Question): unknown {
   }
 }
 
-/** So many files are compiled before they are read: their syntax trees are kept. */
+/** The number of files that are compiled before they are read, since their syntax trees are cached. */
 const atOnce = keptModules;
 
 async function read({ root, source, rendered, usage, changed }: Asked<'read'>): Promise<ReadElements> {
@@ -62,10 +62,10 @@ async function read({ root, source, rendered, usage, changed }: Asked<'read'>): 
   const fresh = changed ? files.filter(file => changed.has(join(root, file))) : files;
   for (let at = 0; at < fresh.length; at += atOnce) {
     const some = fresh.slice(at, at + atOnce);
-    // The bundler waits for what they are compiled to.
+    // The bundler waits for the compiled modules.
     for (const file of some) {
       compileAhead(join(root, file));
-      // Somebody may wait for another one.
+      // A question for another file may be waiting.
       await turn();
     }
     for (const file of some) {
@@ -89,7 +89,7 @@ async function read({ root, source, rendered, usage, changed }: Asked<'read'>): 
   };
 }
 
-/** File by file, since somebody may wait for something else. */
+/** File by file, since other questions may be waiting. */
 async function check(root: string): Promise<readonly Finding[]> {
   const all: Finding[] = [];
   for (const findings of checkedSources(root, described)) {
@@ -103,16 +103,16 @@ function compileAhead(file: string): void {
   try {
     const code = textOf(file);
     const module = compiler!.compile(file, code);
-    // What has not changed is sent when it is asked for.
+    // Unchanged files are sent on request.
     if (reported.get(file) === module) return;
     reported.set(file, module);
     say({ kind: 'compiled', file, code, module });
   } catch {
-    // Reported to whoever asks for it.
+    // Reported to the caller that asks for it.
   }
 }
 
-/** All else that needs the syntax tree of a module, while there is one. */
+/** The other work that needs a module's syntax tree, while it is cached. */
 async function readAhead(root: string, file: string): Promise<void> {
   try {
     const own = (await contractsIn(root, file)) ?? [];
@@ -121,14 +121,14 @@ async function readAhead(root: string, file: string): Promise<void> {
     );
     factsOf(root, file, described);
   } catch {
-    // Reported to whoever asks for it.
+    // Reported to the caller that asks for it.
   }
 }
 
-/** What files were last made for. */
+/** The inputs of the last files. */
 let lastCompanions: { readonly given: string; readonly described: typeof described } | undefined;
 
-/** @returns undefined where they are the same as last time. */
+/** @returns undefined if they are unchanged. */
 function companions({ project, scripts }: Asked<'companions'>): Record<string, string> | undefined {
   const given = JSON.stringify([project, scripts]);
   const last = lastCompanions;

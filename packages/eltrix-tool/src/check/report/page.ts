@@ -1,4 +1,4 @@
-/** A report as one HTML page that needs nothing else: elements by rules, filters, pictures of specimens by engine. */
+/** A report as one self-contained HTML page: elements by rules, filters, pictures of specimens by engine. */
 import { escaped, htmlPage } from '../../project/report-page.ts';
 import type { CheckedElement, CheckResult } from '../elements/check.ts';
 import type { RuleResult } from '../page/model.ts';
@@ -8,7 +8,7 @@ import { count, failuresOf, verdict } from './summary.ts';
 const signs = { passes: '✓', fails: '✕', 'not-applicable': '·', exempt: '○' } as const;
 const words = { passes: 'passes', fails: 'fails', 'not-applicable': 'not applicable', exempt: 'exempt' } as const;
 
-/** One rule of one element, over all engines: the worst counts. */
+/** One rule of one element in all engines: the worst outcome counts. */
 function together(
   element: CheckedElement,
   rule: string,
@@ -45,7 +45,7 @@ function failures(element: CheckedElement): string {
   const seen = new Set<string>();
   const lines = failuresOf(element).map(
     ({ rule, engines, failure: { did, expected, seen: saw, fix, pictures: compared } }) => {
-      // The matrix leads to the first of a rule.
+      // The matrix links to the first one of a rule.
       const id = seen.has(rule) ? '' : ` id="${element.tag}-${rule}"`;
       seen.add(rule);
       return `<article${id}><h3><code>${element.tag}</code> ${escaped(rule)} <small>${escaped(engines.join(', '))}</small></h3>
@@ -88,7 +88,7 @@ function pictures(element: CheckedElement): string {
 }
 
 export function reportPage({ elements, engines }: CheckResult, project: string): string {
-  // A rule without any result was not run: pictures are compared apart.
+  // A rule without results was not checked: pictures are compared separately.
   const wasRun = (rule: string) => elements.some(element => together(element, rule));
   const groups = ruleGroups
     .map(({ title, rules }) => ({

@@ -1,4 +1,4 @@
-/** The rules by group, for reports, in the words of people. */
+/** The rules by group, with descriptions for reports. */
 export const ruleGroups: readonly { readonly title: string; readonly rules: Readonly<Record<string, string>> }[] = [
   {
     title: 'Quiet',

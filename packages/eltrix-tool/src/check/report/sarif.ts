@@ -12,7 +12,7 @@ export function sarif(findings: readonly Finding[], version: string): object {
           driver: {
             name: 'eltrix',
             version,
-            // There is no address for `helpUri`, which has to be absolute (§3.49.12): the text says where to look.
+            // `helpUri` has to be absolute (§3.49.12), and the documentation has no URL: the text names the page.
             rules: codes.map(id => ({
               id,
               help: { text: `Look for ${id} in docs/messages.md or docs/conformance.md of the package eltrix-tool.` },

@@ -1,4 +1,4 @@
-/** The counts that the report and the terminal show. */
+/** The counts in the report and the terminal. */
 import type { CheckedElement, CheckResult } from '../elements/check.ts';
 import type { Failure, RuleResult } from '../page/model.ts';
 
@@ -8,13 +8,13 @@ export interface Failed {
   readonly failure: Failure;
 }
 
-/** All that fails, each once, with the engines in which it does. */
+/** All findings without duplicates, each with its engines. */
 export function failuresOf({ engines }: CheckedElement): Failed[] {
   const found = new Map<string, { rule: string; engines: string[]; failure: Failure }>();
   for (const [engine, results] of Object.entries(engines))
     for (const { rule, failures = [] } of results)
       for (const failure of failures) {
-        // Engines word what they saw differently; what was done, and asked for, is the same.
+        // Engines word errors differently; action and advice are the same.
         const key = JSON.stringify([rule, failure.did, failure.expected, failure.seen]);
         const known = found.get(key);
         if (known) known.engines.push(engine);
@@ -23,7 +23,7 @@ export function failuresOf({ engines }: CheckedElement): Failed[] {
   return [...found.values()];
 }
 
-/** How many rules have an outcome, counted once for each element and engine. */
+/** The number of rules with each outcome, counted for each element and engine. */
 export function count({ elements }: Pick<CheckResult, 'elements'>, outcome: RuleResult['outcome']): number {
   const results = elements.flatMap(element => Object.values(element.engines).flat());
   return results.filter(result => result.outcome === outcome).length;

@@ -1,6 +1,7 @@
 /**
- * Errors of types inside markup. TypeScript knows nothing of what stands in a template, so each source with markup is
- * written to a copy of the project in which its expressions are arguments; the project's own TypeScript checks the copy.
+ * Checks types in markup. TypeScript does not know the types of expressions in a template. So each source with markup
+ * is written to a copy of the project in which the expressions are arguments of functions, and the project's own
+ * TypeScript checks the copy.
  */
 import { execFile } from 'node:child_process';
 import { randomBytes } from 'node:crypto';
@@ -18,7 +19,7 @@ import { type TypedSource, typedSource } from './typed-source.ts';
 
 export interface TypeCheck {
   readonly findings: readonly Finding[];
-  /** How many sources have markup with expressions. */
+  /** The number of sources with expressions in markup. */
   readonly sources: number;
 }
 
@@ -37,7 +38,7 @@ export async function checkTypes(
     if (source) typed.set(file, source);
   }
   if (typed.size === 0) return { findings: [], sources: 0 };
-  // Inside the project, so that packages are found.
+  // Inside the project, so that packages are resolved.
   const copy = join(root, `.eltrix-types-${randomBytes(6).toString('hex')}`);
   const remove = hold({ folder: copy });
   try {
@@ -69,7 +70,7 @@ const declarationsFile = 'eltrix-markup.d.ts';
 const isInside = (file: string) => !isAbsolute(file) && !file.startsWith('..');
 const read = (root: string, file: string) => readFileSync(join(root, file), 'utf8');
 
-/** The program of the project's own TypeScript. */
+/** The program of the project's TypeScript. */
 function compilerOf(root: string): string {
   try {
     const file = createRequire(join(root, 'package.json')).resolve('typescript/package.json');
@@ -88,7 +89,7 @@ function compilerOf(root: string): string {
 
 interface Configuration {
   readonly compilerOptions: Readonly<Record<string, unknown>>;
-  /** From the root, with slashes. */
+  /** Relative to the root, with forward slashes. */
   readonly files: readonly string[];
 }
 
@@ -120,7 +121,7 @@ async function configurationOf(root: string, compiler: string): Promise<Configur
   };
 }
 
-/** What a module may import: the copy has everything in the places that it has in the project. */
+/** Files that modules may import: the copy has them at the same relative paths. */
 async function copySources(root: string, out: string, copy: string): Promise<void> {
   const files = await glob('**/*.{ts,tsx,mts,cts,js,jsx,mjs,cjs,json,css}', {
     cwd: root,
@@ -130,7 +131,7 @@ async function copySources(root: string, out: string, copy: string): Promise<voi
   for (const file of files) cpSync(join(root, file), join(copy, file));
 }
 
-/** Options that name places outside the project, seen from the copy. */
+/** Options with paths outside the project, relative to the copy. */
 function rebased(root: string, options: Readonly<Record<string, unknown>>): Record<string, unknown> {
   const place = (path: unknown): unknown =>
     typeof path === 'string' && path.startsWith('..') ? resolve(root, path) : path;
@@ -148,7 +149,7 @@ function rebased(root: string, options: Readonly<Record<string, unknown>>): Reco
   };
 }
 
-/** @returns what the compiler prints; that it finds errors is no failure. */
+/** @returns the compiler's output, also if it reports errors. */
 function run(compiler: string, cwd: string, args: readonly string[]): Promise<string> {
   return new Promise((resolve, reject) => {
     execFile(process.execPath, [compiler, ...args], { cwd, maxBuffer: 1 << 28 }, (error, stdout, stderr) => {
@@ -158,7 +159,7 @@ function run(compiler: string, cwd: string, args: readonly string[]): Promise<st
   });
 }
 
-/** `src/a.ts(3,14): error TS2322: Type …`, and lines that are indented and go on with it. */
+/** `src/a.ts(3,14): error TS2322: Type …`, with indented lines that continue it. */
 function findingsOf(output: string, typed: ReadonlyMap<string, TypedSource>): Finding[] {
   const findings: Finding[] = [];
   let last: { message: string } | undefined;

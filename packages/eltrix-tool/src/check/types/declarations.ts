@@ -1,11 +1,14 @@
-/** What the functions of a checked source take, as TypeScript: from the contracts of a project's elements, and from the DOM's own types. */
+/**
+ * The functions of a checked source, as TypeScript: with types from the contracts of a project's elements, and from
+ * the DOM.
+ */
 import type { FoundElement } from '../../project/discover.ts';
 import type { KnownAttribute, Vocabulary } from '../pages/vocabulary.ts';
 import { checker } from './typed-source.ts';
 
 /**
- * @param classes where the project's elements are declared.
- * @param vocabulary all elements that are known, by contract or by a package's manifest.
+ * @param classes the modules that declare the project's elements.
+ * @param vocabulary all known elements, by contract or by a package's manifest.
  */
 export function markupDeclarations(
   classes: readonly Pick<FoundElement, 'tag' | 'file' | 'exportName' | 'contract'>[],
@@ -36,12 +39,12 @@ declare global {
 `;
 }
 
-/** A source as TypeScript imports it. */
+/** The specifier with which TypeScript imports a source. */
 function importOf(file: string): string {
   return `./${file.replace(/\.([mc]?)tsx?$/, '.$1js')}`;
 }
 
-/** What an expression may be that is the whole value of an attribute; `false`, null and undefined remove it. */
+/** The allowed types of an attribute with one expression; `false`, null and undefined remove the attribute. */
 function typeOf({ kind, values, aliases }: KnownAttribute): string {
   switch (kind) {
     case 'flag':
@@ -78,7 +81,7 @@ type ElementOf<Tag> = Tag extends keyof OwnElements
 
 type IsAny<T> = 0 extends 1 & T ? true : false;
 
-/** Words where the property is a boolean. */
+/** Strings whose property is a boolean. */
 interface Enumerated {
   contenteditable: Plain;
   draggable: boolean | 'true' | 'false';
@@ -88,7 +91,7 @@ interface Enumerated {
   hidden: Plain;
 }
 
-/** The type of the property that an attribute of the platform has the name of. */
+/** The type of the property with the name of a built-in attribute. */
 type PropertyFor<E, Name> = { [K in keyof E & string as Lowercase<K>]: E[K] } extends infer All
   ? Name extends keyof All
     ? All[Name]
@@ -145,7 +148,9 @@ interface Reads<T> {
   set(value: T): void;
 }
 
-/** What \`sync()\` reads and writes. An \`<input>\` has its type in an attribute, so any of its kinds may be meant. */
+/**
+ * The types that \`sync()\` reads and sets. The type of an `<input>` is an attribute, so any of its kinds is allowed.
+ */
 type FieldValue<Tag> = Tag extends 'input'
   ? string | number | null | boolean | readonly unknown[]
   : Tag extends 'select'

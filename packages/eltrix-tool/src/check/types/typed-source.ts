@@ -1,6 +1,6 @@
 /**
- * A source in which each expression of markup stands where TypeScript can check it: as the argument of a function that
- * takes what its place takes (`declarations.ts`). All else stays as it is, so that places lead back to the source.
+ * A source in which each expression of markup is the argument of a function that takes the type of its place
+ * (`declarations.ts`). Everything else is unchanged, so that positions lead back to the source.
  */
 import { originalPositionFor, TraceMap } from '@jridgewell/trace-mapping';
 import MagicString from 'magic-string';
@@ -8,16 +8,16 @@ import { analyse, MarkupError, type Namespace, type Site } from '../../../../elt
 import { libraryNames } from '../../project/library-names.ts';
 import { bare, type Node, parseModule, walk } from '../../project/syntax.ts';
 
-/** What the functions are called; no module of an author has the name. */
+/** The prefix of the functions' names, which no author's module uses. */
 export const checker = '$eltrixMarkup';
 
 export interface TypedSource {
   readonly code: string;
-  /** The place in the source that an error is about, from 1; undefined for one that is not in markup. */
+  /** The position in the source of an error, from 1; undefined for an error outside markup. */
   placeOf(line: number, column: number): { readonly line: number; readonly column: number } | undefined;
 }
 
-/** @returns undefined for a source without expressions in markup, and for one that does not parse. */
+/** @returns undefined for a source without expressions in markup, and for one with a syntax error. */
 export function typedSource(file: string, code: string): TypedSource | undefined {
   if (!code.includes('eltrix')) return undefined;
   const program = parseModule(file, code)?.program;
@@ -46,7 +46,7 @@ export function typedSource(file: string, code: string): TypedSource | undefined
       if (at === null) return undefined;
       const offset = starts[at - 1]! + from;
       const template = templates.findLast(({ start, end }) => start <= offset && offset < end);
-      // What is reported at a function that was put in is about the expression that it was put in for.
+      // An error at an inserted function is about the expression.
       const start = template?.expressions.find(({ end }) => offset < end)?.start;
       if (start === undefined) return undefined;
       const place = Math.max(start, offset);
@@ -64,7 +64,7 @@ function namespaceOf(tag: Node, names: ReadonlyMap<string, string>): Namespace |
   return name === 'svg' || name === 'math' ? name : undefined;
 }
 
-/** The site of each expression; undefined for markup with a mistake, which the other checks report. */
+/** The site of each expression; undefined for markup with a mistake, which other checks report. */
 function sitesOf(quasis: readonly Node[], namespace: Namespace): Map<number, Site> | undefined {
   const strings = quasis.map(part => part['value']['cooked'] as string | null);
   if (strings.includes(null)) return undefined;
@@ -110,7 +110,7 @@ function callFor(output: MagicString, site: Site | undefined, node: Node, names:
         : call(`attribute<${text(site.foreign ? `svg ${site.tag}` : site.tag)}, ${text(site.name)}>()`);
     case 'listener': {
       const { open } = call(`element<${text(site.tag)}>().addEventListener`);
-      // Only a function that is written here takes the type of its event from here.
+      // Only a function written in place gets the type of its event from here.
       return /Function/.test(node.type)
         ? { open: `${open}${text(site.type)}, `, close: ')' }
         : { open: `${open}${text(site.type)}, ${checker}.handler(`, close: '))' };

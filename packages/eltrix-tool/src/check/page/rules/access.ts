@@ -5,7 +5,7 @@ import { deepElements, type Stage } from '../stage.ts';
 import { clickable, frame, quiet, real } from '../watch.ts';
 import { failure, type Rule } from './rule.ts';
 
-/** Rules of the audit about names and roles; they are reported as `name-role`. */
+/** Audit rules about names and roles, reported as `name-role`. */
 const naming = new Set([
   'button-name',
   'label',
@@ -32,7 +32,7 @@ const naming = new Set([
   'frame-title',
   'summary-name',
 ]);
-/** A specimen has no page around it. */
+/** Audit rules about whole pages, which a specimen is not. */
 const off = [
   'region',
   'page-has-heading-one',
@@ -44,7 +44,7 @@ const off = [
   'frame-tested',
 ];
 
-/** What one showing of each specimen gives: the audit, the reach of the keyboard, other directions and sizes. */
+/** The results of showing each specimen once: audit, keyboard access, other directions and sizes. */
 interface Looked {
   readonly violations: readonly (Violation & { title: string })[];
   readonly stuck: Failure | undefined;
@@ -90,7 +90,7 @@ function lookAtAll(stage: Stage): Promise<Looked> {
   return looking;
 }
 
-/** Each finding once, in whichever specimen it was seen first. */
+/** Reports each finding once, with the first specimen that has it. */
 function failuresFrom(violations: readonly (Violation & { title: string })[]): Failure[] {
   const found = new Map<string, Failure>();
   for (const violation of violations)
@@ -103,7 +103,7 @@ function failuresFrom(violations: readonly (Violation & { title: string })[]): F
   return [...found.values()];
 }
 
-/** Boxes that hide some of their content, by the path to them. */
+/** Boxes that hide a part of their content, by their path. */
 function clipped(root: HTMLElement): Map<Element, string> {
   const found = new Map<Element, string>();
   for (const node of deepElements(root)) {
@@ -142,13 +142,13 @@ async function newlyClipped(
   return nowWide && !wide ? failure(did, 'nothing wider than the page', 'the page scrolls sideways', fix) : undefined;
 }
 
-/** Something that can be clicked, and that the keyboard does not reach. */
+/** Clickable nodes that are not keyboard accessible. */
 function unreachable(element: HTMLElement, title: string): Failure | undefined {
   const stuck = controlsIn(element).find(node => {
     if (!clickable.get(node)?.has('click') || node.matches('label, form, fieldset, dialog')) return false;
     if (node.matches(':disabled') || node.getClientRects().length === 0) return false;
     const reachable = node.tabIndex >= 0 || node.matches('a[href], button, input, select, textarea, summary');
-    // An element that only handles clicks of its content need not be focusable.
+    // An element that only handles clicks on its content need not be focusable.
     const inside = node.querySelector('button, a[href], input, select, textarea, summary, [tabindex], slot') !== null;
     const roving = node.hasAttribute('tabindex') && node.closest(composites) !== null;
     return !reachable && !inside && !roving;
@@ -162,7 +162,7 @@ function unreachable(element: HTMLElement, title: string): Failure | undefined {
   );
 }
 
-/** In these the arrow keys go from one to the next (ARIA, managing focus). */
+/** Roles in which arrow keys move the focus (ARIA, managing focus). */
 const composites =
   '[role=listbox], [role=grid], [role=tree], [role=tablist], [role=radiogroup], [role=menu], [role=toolbar]';
 
@@ -183,7 +183,7 @@ const focusStyles = [
 ] as const;
 
 function look(node: Element): string {
-  // Focus may show on the element itself, in it, around it, or on its host.
+  // The focus indicator may be on the element, inside it, around it, or on its host.
   const shown = [...node.querySelectorAll('*')].slice(0, 20).map(inner => {
     const style = getComputedStyle(inner);
     return focusStyles.map(name => style[name]).join('|');
@@ -209,7 +209,7 @@ function nameOf(node: Element): string {
   return `<${node.localName}${node.className && typeof node.className === 'string' ? ` class="${node.className}"` : ''}>${text ? ` "${text}"` : ''}`;
 }
 
-/** Runs a function while this page is in front: of several that one browser shows, one has the focus at a time. */
+/** Runs a function while this page is in front: of several pages in one browser, only one has the focus. */
 function inFront<T>(fn: () => Promise<T>): Promise<T> {
   return navigator.locks.request('eltrix-check-front', async () => {
     await real.fetch.call(window, new URL(`front${location.search}`, import.meta.url));
@@ -217,7 +217,7 @@ function inFront<T>(fn: () => Promise<T>): Promise<T> {
   });
 }
 
-/** How many milliseconds a page has to be given the focus; one that was not is not waited for again. */
+/** How long to wait for the focus, in milliseconds; a page that did not get it once does not wait again. */
 let patience = 5000;
 
 export const accessRules: readonly Rule[] = [
@@ -242,7 +242,7 @@ export const accessRules: readonly Rule[] = [
             const before = look(node);
             node.focus({ focusVisible: true } as FocusOptions);
             await quiet();
-            // A page that is not in front may be given the focus a little later.
+            // The focus may arrive later in a page that was in the background.
             for (
               const end = performance.now() + patience;
               !node.matches(':focus-visible') && performance.now() < end;

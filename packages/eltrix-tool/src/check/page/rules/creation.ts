@@ -15,7 +15,7 @@ function furnish(
   element.append(...[...written.childNodes].map(node => document.importNode(node, true)));
 }
 
-/** What is shown, and what it should be like; while they differ, something may be on its way to either. */
+/** The actual and the expected appearance. While they differ, pending changes may still arrive. */
 async function compared(shown: () => string, reference: () => string): Promise<readonly [string, string]> {
   for (const end = performance.now() + 1500; ; ) {
     const both = [shown(), reference()] as const;
@@ -36,11 +36,11 @@ async function shownAs(stage: Stage, element: HTMLElement, reference: () => stri
   }
 }
 
-/** What the parser makes of a page that comes slowly, after the element is defined. */
+/** The element as created by the parser, in a page that arrives slowly, after the definition. */
 async function parsed(stage: Stage, reference: () => string): Compared {
   const frame = document.createElement('iframe');
   frame.src = new URL(`slowly?tag=${stage.tag}`, import.meta.url).href;
-  // As large as the page: what is shown may follow from that.
+  // With the size of the page, since the appearance may depend on it.
   Object.assign(frame.style, { width: `${innerWidth}px`, height: `${innerHeight}px`, border: '0' });
   document.body.append(frame);
   try {
@@ -48,13 +48,13 @@ async function parsed(stage: Stage, reference: () => string): Compared {
       new Promise<boolean>(resolve => frame.addEventListener('load', () => resolve(true), { once: true })),
       new Promise<boolean>(resolve => real.setTimeout.call(window, () => resolve(false), 10_000)),
     ]);
-    // An engine that has too much to do says nothing of the element.
+    // An overloaded engine is not the element's fault.
     if (!isLoaded) return [reference(), reference()];
     await quiet();
     const { contentDocument } = frame;
     const found = contentDocument?.querySelector<HTMLElement>(`${stage.tag}, [is="${stage.tag}"]`);
     if (!found) return ['(nothing)', reference()];
-    // Classes of another page: what is reported of them is text.
+    // Errors of the other page belong to its own realm: only their text is reported.
     const { eltrixSnapshot } = frame.contentWindow as unknown as { eltrixSnapshot: typeof snapshot };
     const noise = await stage.noise();
     stage.stays(found);
@@ -64,7 +64,7 @@ async function parsed(stage: Stage, reference: () => string): Compared {
   }
 }
 
-/** What a constructor does that it must not, if anything. */
+/** The forbidden actions of a constructor. */
 async function constructorProblem(stage: Stage): Promise<{ expected: string; seen: string } | undefined> {
   let fresh: HTMLElement | undefined;
   const [error] = await errorsIn(() => {
@@ -81,7 +81,7 @@ export const creationRules: readonly Rule[] = [
   {
     code: 'made-alike',
     async run(stage) {
-      // constructor-bare reports what its constructor does.
+      // constructor-bare reports the actions of its constructor.
       if (await constructorProblem(stage)) return undefined;
       const noise = await stage.noise();
       const { box, element } = await stage.stage();

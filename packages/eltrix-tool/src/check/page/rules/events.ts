@@ -5,7 +5,7 @@ import { failure, type Rule } from './rule.ts';
 
 const declared = ({ task }: Stage) => new Map(task.description.events.map(event => [event.type, event]));
 
-/** Events that were sent and are declared. */
+/** Declared events that were dispatched. */
 async function known(stage: Stage): Promise<(readonly [Event, EventDescription])[]> {
   const events = declared(stage);
   return (await walk(stage)).events.flatMap(({ event }) => {

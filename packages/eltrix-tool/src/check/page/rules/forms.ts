@@ -21,7 +21,7 @@ interface InForm {
   end(): void;
 }
 
-/** The element of the first specimen, alone in a form, under the name "probe". */
+/** The element of the first specimen, alone in a form, with the name "probe". */
 async function inForm(stage: Stage, around?: HTMLFieldSetElement): Promise<InForm> {
   const form = document.createElement('form');
   form.addEventListener('submit', event => event.preventDefault());
@@ -45,8 +45,9 @@ const submitted = (form: HTMLFormElement) =>
   );
 
 /**
- * Uses a field, and returns what a browser would keep of it: the state that it last gave to `setFormValue()`, which is
- * its value if it gave none (HTML §4.13.7.2). Undefined where it gave nothing.
+ * Uses a field.
+ * @returns the state that a browser would save: the last state passed to `setFormValue()`, or else the value (HTML
+ *   §4.13.7.2); undefined if neither was set.
  */
 async function stateAfterUse({ form, field }: InForm): Promise<File | FormData | string | null | undefined> {
   const { prototype } = ElementInternals;
@@ -136,7 +137,7 @@ export const formRules: readonly Rule[] = [
           return failure(did, 'it matches :disabled', 'it does not', 'Make it form-associated: form: true.');
         if (new FormData(form).has('probe'))
           return failure(did, 'it is not submitted', submitted(form), 'Leave the form value to the standard.');
-        // The reader must not be able to use it either.
+        // A disabled element must not be usable either.
         const open =
           field.shadowRoot &&
           [...deepElements(field.shadowRoot)].find(

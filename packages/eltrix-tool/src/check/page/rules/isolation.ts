@@ -10,7 +10,7 @@ type Properties = HTMLElement & Record<string, unknown>;
 /** Set by the page before the element's module is loaded. */
 export const before = { globals: new Set<string>(), taken: 0, left: [] as string[], globalsAfter: [] as string[] };
 
-/** What is not inherited, and what no author sets. */
+/** Properties that are not inherited, and that authors do not set. */
 const mark = '37px';
 const pageSheet = `*, div, span, p, b, i, strong, em, a, button, input, select, textarea, label, ul, ol, li, dl, dt, dd, table, tr, td, th, h1, h2, h3, h4, section, header, footer, main, nav, article, form, fieldset, output, slot, svg, path, img {
   scroll-margin-top: ${mark} !important; outline-offset: 13px !important; column-gap: 41px !important; }`;
@@ -113,7 +113,7 @@ export const isolationRules: readonly Rule[] = [
       try {
         const isLight = !first.element.shadowRoot;
         const own = (element: HTMLElement) => viewElements(element).flatMap(node => node.id || []);
-        // A second copy of the specimen has other ids.
+        // The second copy of the specimen has other ids.
         const written = new Set(
           [first.box, second.box].flatMap(box => [...box.querySelectorAll('[id]')].map(({ id }) => id)),
         );
@@ -178,7 +178,7 @@ export const isolationRules: readonly Rule[] = [
           : undefined,
     async run(stage) {
       const sheets = document.adoptedStyleSheets;
-      // The page has its styles before the element comes.
+      // The page has its styles before the element is created.
       document.adoptedStyleSheets = [...sheets, sheetOf(pageSheet)];
       const { box, element } = await stage.stage();
       if (!element.shadowRoot) {
@@ -229,7 +229,7 @@ export const isolationRules: readonly Rule[] = [
   },
 ];
 
-/** What the page had before the element's module. */
+/** The state of the page before the element's module was loaded. */
 export const globals = { styleElements: 0 };
 
 export function noteBefore(): void {

@@ -52,12 +52,12 @@ function attributesOf(element: HTMLElement): string {
 const gc = (globalThis as { gc?: (options: { type: 'major'; execution: 'async' }) => Promise<void> }).gc;
 
 /**
- * Collects garbage in its own task: from within a script V8 treats everything that looks like an address on its stack,
- * of calls that have long returned as well, for a reference.
+ * Collects garbage in a separate task: from within a script, V8 treats everything on its stack that looks like an
+ * address as a reference, even if it comes from finished calls.
  */
 const collect = gc && (() => gc({ type: 'major', execution: 'async' }));
 
-/** Moves it, and back to where its neighbours are: what it shows may follow from them. */
+/** Moves the element, and back between its neighbours, on which its appearance may depend. */
 async function inContext(element: HTMLElement, how: 'again' | 'elsewhere' | 'moveBefore'): Promise<void> {
   const [parent, next] = [element.parentElement, element.nextSibling];
   await moved(element, how);
@@ -71,7 +71,7 @@ async function inContext(element: HTMLElement, how: 'again' | 'elsewhere' | 'mov
   await idle();
 }
 
-/** How it differs from one that was never moved, when both have had their time: what was seen first may have been early. */
+/** The difference from an element that was not moved, after both had time to settle. */
 async function fromFresh(stage: Stage, element: HTMLElement, noise: Noise) {
   const { box, element: fresh } = await stage.stage();
   let difference: ReturnType<typeof firstDifference>;
@@ -85,7 +85,7 @@ async function fromFresh(stage: Stage, element: HTMLElement, noise: Noise) {
   return difference;
 }
 
-/** What comes twice when the element comes back. */
+/** Resources that the element takes twice when it is connected again. */
 let doubled: Promise<Failure | undefined> | undefined;
 
 function findDoubled(stage: Stage): Promise<Failure | undefined> {
@@ -113,12 +113,12 @@ function findDoubled(stage: Stage): Promise<Failure | undefined> {
   return doubled;
 }
 
-/** What is left when the element has gone. */
+/** Resources that remain after the element was removed. */
 let left: Promise<readonly Taken[]> | undefined;
 
 function findLeft(stage: Stage): Promise<readonly Taken[]> {
   left ??= (async () => {
-    // The first one may take something for all that come.
+    // The first element may take resources for all later ones.
     const { box: early } = await stage.stage();
     early.remove();
     await quiet();
@@ -158,7 +158,7 @@ export const lifeRules: readonly Rule[] = [
     code: 'not-kept-alive',
     applies: () => (collect ? undefined : 'this engine cannot collect garbage on request'),
     async run(stage) {
-      // Leftovers keep it alive, and gives-back reports them.
+      // Leftovers keep it alive; gives-back reports them.
       if ((await findLeft(stage)).length > 0) return undefined;
       const references: WeakRef<HTMLElement>[] = [];
       for (let times = 0; times < 6; times++) await once();
@@ -166,11 +166,11 @@ export const lifeRules: readonly Rule[] = [
         const { box, element } = await stage.stage();
         references.push(new WeakRef(element));
         box.remove();
-        // What it sent names it.
+        // Events that it dispatched refer to it.
         sent.length = 0;
       }
       let alive = 0;
-      // What is under way, as an answer of the network, may hold it for a while; the engine itself holds the last one.
+      // A pending request may keep it alive for a while, and the engine itself keeps the last element.
       for (const pause of [2, 2, 2, 20, 60, 200, 400, 1000, 3000]) {
         await wait(pause);
         await collect!();
@@ -198,11 +198,11 @@ export const lifeRules: readonly Rule[] = [
             const [sample] = samplesOf(property, stage.task);
             if (sample) target.setAttribute(attribute, sample.text);
           } else if (target[name] !== null && typeof target[name] === 'object') {
-            // Another object than the default, of the same shape.
+            // A different object with the same shape as the default.
             try {
               target[name] = structuredClone(target[name]);
             } catch {
-              // What cannot be cloned stays as it is.
+              // An object that cannot be cloned is used as it is.
             }
           }
         }
@@ -244,7 +244,7 @@ export const lifeRules: readonly Rule[] = [
       const parent = element.parentNode!;
       const frame = document.createElement('iframe');
       frame.src = new URL('blank', import.meta.url).href;
-      // As large as the page, since styles may follow its size.
+      // With the size of the page, since styles may depend on it.
       Object.assign(frame.style, { width: `${innerWidth}px`, height: `${innerHeight}px`, border: '0' });
       box.append(frame);
       await new Promise(resolve => frame.addEventListener('load', resolve, { once: true }));

@@ -2,12 +2,12 @@ import { walk, walked } from '../walk.ts';
 import { foreignResources, said } from '../watch.ts';
 import { failure, type Rule } from './rule.ts';
 
-/** Each once. */
+/** Without duplicates. */
 const noted = (kind: (typeof said)[number]['kind']) => [
   ...new Set(said.filter(one => one.kind === kind).map(({ text }) => text)),
 ];
 
-/** Nothing is said, refused or asked elsewhere. */
+/** No console messages, errors, policy violations or requests to other hosts. */
 export const quietRules: readonly Rule[] = [
   {
     code: 'console-quiet',
@@ -27,7 +27,7 @@ export const quietRules: readonly Rule[] = [
     code: 'policy-kept',
     async run(stage) {
       await walk(stage);
-      // own-host reports requests to another host.
+      // own-host reports requests to other hosts.
       const refused = noted('policy').filter(text => !/ (?:https?|wss?):\/\/(?!127\.0\.0\.1)/.test(text));
       return refused.map(text =>
         failure(

@@ -13,7 +13,7 @@ function attributesOf({ task }: Stage): PropertyDescription[] {
 
 const none = (stage: Stage) => (attributesOf(stage).length > 0 ? undefined : 'it declares no attributes');
 
-/** A fresh element on the page for each attribute, so that one does not disturb the next. */
+/** A fresh connected element for each attribute, so that attributes do not affect each other. */
 async function withEach(
   stage: Stage,
   test: (element: Properties, property: PropertyDescription) => Promise<Failure | undefined> | Failure | undefined,
@@ -32,7 +32,7 @@ async function withEach(
   return undefined;
 }
 
-/** How often an attribute or an event may come after one change, before it counts as a loop. */
+/** How often an attribute may change, or an event be dispatched, after one change; more counts as a loop. */
 const enough = 25;
 
 export const reflectionRules: readonly Rule[] = [
@@ -132,7 +132,7 @@ export const reflectionRules: readonly Rule[] = [
       });
       observer.observe(element, { attributes: true });
       const handlers = stage.task.description.events.map(({ type }) => type);
-      // As a page would: it hears of a change and writes it back.
+      // Like a page that listens to a change and sets the attribute.
       const again = () => {
         if (count++ > enough * 4) return;
         for (const { attribute } of attributesOf(stage)) {

@@ -1,4 +1,4 @@
-/** What a server has rendered is taken over: the same nodes, showing the same as an element that is made in the browser. */
+/** Adopting server output: the same nodes, and the same appearance as an element created in the browser. */
 import { policy } from '../../../../../eltrix/src/view/trusted.ts';
 import type { CheckSpecimen, Failure } from '../model.ts';
 import { firstDifference } from '../snapshot.ts';
@@ -8,7 +8,7 @@ import { failure, type Rule } from './rule.ts';
 const fix =
   'Let the view follow from attributes, properties and requests only. What only the browser knows belongs into connected(); render: false in the contract leaves the element to the browser.';
 
-/** A page that is read with its shadow roots. */
+/** A page parsed with its declarative shadow roots. */
 function sentNodes(html: string): DocumentFragment {
   const box = document.createElement('div') as HTMLElement & { setHTMLUnsafe(html: string): void };
   box.setHTMLUnsafe(policy().createHTML(html));
@@ -17,7 +17,7 @@ function sentNodes(html: string): DocumentFragment {
   return nodes;
 }
 
-/** Whether a server sent it beside a view. */
+/** Whether a server sent the node besides the view. */
 const isBeside = (node: Node) => node.nodeType === 1 && (node as Element).hasAttribute('data-eltrix');
 
 const named = (node: Node) =>
@@ -25,7 +25,7 @@ const named = (node: Node) =>
     ? `<${(node as Element).localName}>`
     : `the text ${JSON.stringify((node as Text).data.slice(0, 40))}`;
 
-/** What a text field holds before it is used is no part of what is shown. */
+/** The initial value of a text field is not part of the appearance. */
 function withoutDefaults(root: HTMLElement): HTMLElement {
   for (const element of [root, ...deepElements(root), ...(root.shadowRoot ? deepElements(root.shadowRoot) : [])])
     if (element.localName === 'textarea') element.textContent = '';
@@ -57,7 +57,7 @@ async function takeOver(stage: Stage, specimen: CheckSpecimen, at: number): Prom
   };
   const watched = (nodes: DocumentFragment) => {
     const element = stage.find(nodes);
-    // Attributes may follow hooks, which do not run on a server.
+    // Hooks may set attributes, and do not run on a server.
     observer.observe(element.shadowRoot ?? element, {
       childList: true,
       characterData: true,

@@ -1,13 +1,13 @@
-/** What a rule is: something that every good element does, and how to check it. */
+/** A rule: a property of every good element, and how to check it. */
 import type { Failure } from '../model.ts';
 import type { Stage } from '../stage.ts';
 
 export interface Rule {
-  /** A stable word with an anchor in docs/conformance.md. */
+  /** A stable code with an anchor in docs/conformance.md. */
   readonly code: string;
-  /** Why it says nothing of this element; undefined if it applies. */
+  /** The reason why it does not apply to this element; undefined if it applies. */
   applies?(stage: Stage): string | undefined;
-  /** @returns all that is wrong, if anything. */
+  /** @returns all findings. */
   run(stage: Stage): Promise<Failure | readonly Failure[] | undefined>;
 }
 

@@ -8,7 +8,7 @@ import { failure, type Rule } from './rule.ts';
 
 type Follows = (host: object) => unknown;
 
-/** What the contract says of roles, names and states; a parent's before its child's. */
+/** Roles, names and states in the contract; a parent's before its child's. */
 function declared({ Class }: Stage): { semantics: Record<string, unknown>; states: Record<string, Follows> } {
   const contract = (Class as unknown as { readonly [contractKey]?: Contract })[contractKey];
   const chain = contract ? [...declarations(contract)].reverse() : [];

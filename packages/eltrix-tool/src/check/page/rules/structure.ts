@@ -6,7 +6,7 @@ import { quiet } from '../watch.ts';
 import { failure, type Rule } from './rule.ts';
 
 const closed = ({ task }: Stage) => (task.description.shadow === 'closed' ? 'its shadow root is closed' : undefined);
-/** What a manifest is silent of may be anything. */
+/** A feature that the manifest omits may be anything. */
 const unsaid = ({ task }: Stage, what: Said) =>
   task.unsaid.includes(what)
     ? `the manifest does not list its ${what === 'cssProperties' ? 'custom properties' : what}`
@@ -63,7 +63,7 @@ export const structureRules: readonly Rule[] = [
     async run(stage) {
       const declared = new Set(stage.task.description.parts.map(({ name }) => name));
       const all = (await walk(stage)).seen;
-      // A part may come and go with what there is to show.
+      // Parts may depend on what is shown.
       const missing = [...declared].filter(name => !all.some(({ parts }) => parts.has(name)));
       const found = missing.map(name =>
         failure(
@@ -181,7 +181,7 @@ export const structureRules: readonly Rule[] = [
         for (const [, name] of css.matchAll(/(?:^|[{;\s])(--[\w-]+)\s*:/g)) own.add(name!);
       }
       const did = 'read the style sheets of the element';
-      // A declared one may be set for what stands inside.
+      // A declared custom property may be set for nested elements.
       const unused = declared.filter(name => !used.has(name) && !own.has(name));
       const unknown = [...used].filter(name => !declared.includes(name) && !own.has(name));
       return [

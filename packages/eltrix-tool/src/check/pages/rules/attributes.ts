@@ -1,4 +1,4 @@
-/** Attributes of elements: names, values, handlers, and those that the whole platform has. */
+/** Checks attributes of elements: names, values, handlers, and global attributes. */
 import { isGlobal, platformEvents } from '../../../project/html-names.ts';
 import { nearest } from '../../../project/nearest.ts';
 import { instead, type PageText } from '../page-text.ts';
@@ -6,13 +6,13 @@ import type { Element } from '../parsed-page.ts';
 import { valueProblem } from '../values.ts';
 import type { KnownAttribute, KnownElement } from '../vocabulary.ts';
 
-/** Stands for what is not known: the placeholders of markup in a source. Nothing is said of values and names with it. */
+/** Replaces unknown text: the placeholders of markup in a source. Values and names that contain it are not checked. */
 export const placeholder = '\uE000';
 
-/** What forms give to elements that take part in them. */
+/** Attributes of form-associated elements. */
 const formAttributes = new Set(['name', 'form', 'disabled', 'readonly', 'required']);
 
-/** States and properties of WAI-ARIA 1.2 (§6), and the newer ones that engines have. */
+/** States and properties of WAI-ARIA 1.2 (§6), and newer ones in engines. */
 const ariaAttributes =
   'activedescendant atomic autocomplete braillelabel brailleroledescription busy checked colcount colindex colindextext colspan controls current describedby description details disabled dropeffect errormessage expanded flowto grabbed haspopup hidden invalid keyshortcuts label labelledby level live modal multiline multiselectable orientation owns placeholder posinset pressed readonly relevant required roledescription rowcount rowindex rowindextext rowspan selected setsize sort valuemax valuemin valuenow valuetext'
     .split(' ')
@@ -32,7 +32,7 @@ function checkName(page: PageText, element: Element, known: KnownElement, name: 
   if ((known.form && formAttributes.has(name)) || known.extends !== undefined) return;
   const names = [...known.attributes.keys()];
   const near = nearest(name, names) ?? names.find(other => other.replaceAll('-', '') === name.replaceAll('-', ''));
-  // Other libraries read attributes of theirs, with a sign or a prefix that says so.
+  // Other libraries use attributes with a special character or prefix.
   if (near === undefined && !/^[a-z\d]+$/.test(name)) return;
   const { start } = page.attribute(element, name);
   const have = names.length > 0 ? `It has ${names.join(', ')}.` : 'It has none.';
@@ -76,7 +76,7 @@ function checkHandler(page: PageText, element: Element, { tag, events }: KnownEl
   if (platformEvents.has(type)) return;
   const near = nearest(type, events.keys());
   if (!page.isSource) {
-    // HTML §8.1.8: only the platform's own events have handler attributes.
+    // HTML §8.1.8: only events of the platform have event handler attributes.
     const meant = events.has(type) ? type : near;
     if (meant !== undefined || page.all.events.has(type))
       page.report(
@@ -86,7 +86,7 @@ function checkHandler(page: PageText, element: Element, { tag, events }: KnownEl
       );
     return;
   }
-  // What elements inside send bubbles, and what stands in its view is its own affair.
+  // Events of nested elements bubble, so elements with such content are not checked.
   if (events.has(type) || page.all.events.has(type)) return;
   const sends = events.size > 0 ? ` It sends ${[...events.keys()].join(', ')}.` : ' It declares no events.';
   page.report(
@@ -97,7 +97,7 @@ function checkHandler(page: PageText, element: Element, { tag, events }: KnownEl
   );
 }
 
-/** Second ones of a name do not count (HTML §13.2.5.33). */
+/** A duplicate attribute is ignored (HTML §13.2.5.33). */
 export function checkTwice(page: PageText, element: Element, offsets: readonly number[]): void {
   const at = element.sourceCodeLocation?.startTag;
   if (!at) return;

@@ -1,4 +1,4 @@
-/** The entry points of css-tree that its types leave out. */
+/** The entry points of css-tree without types. */
 declare module 'css-tree/parser' {
   export { parse as default } from 'css-tree';
 }

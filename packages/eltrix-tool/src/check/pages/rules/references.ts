@@ -1,4 +1,4 @@
-/** Ids and what points to them. */
+/** Checks ids and references to them. */
 import type { PageText } from '../page-text.ts';
 import type { Element } from '../parsed-page.ts';
 import type { KnownElement } from '../vocabulary.ts';
@@ -13,7 +13,7 @@ export class References {
 
   constructor(readonly page: PageText) {}
 
-  /** @param near whether it is an element of the vocabulary or stands in one. */
+  /** @param near whether it is an element of the vocabulary, or inside one. */
   see(element: Element, known: KnownElement | undefined, near: boolean): void {
     if (element.tagName === 'label') this.#labels.push(element);
     this.#hasFields ||= known?.form === true;
@@ -24,7 +24,7 @@ export class References {
       this.#ids.set(id, { element, near });
       return;
     }
-    // Slotted content stands in the page's tree, so its ids have to differ as well (DOM §4.9).
+    // Slotted content is in the page's tree, so its ids have to be unique as well (DOM §4.9).
     if (!near && !first.near) return;
     const line = first.element.sourceCodeLocation?.startLine ?? 1;
     this.page.report(
@@ -34,7 +34,10 @@ export class References {
     );
   }
 
-  /** Labels of fields that are not there, where elements take part in forms; what they point to must take a label (HTML §4.10.4). */
+  /**
+   * Labels of missing fields, if the vocabulary has form-associated elements; the target of a label must be labelable
+   * (HTML §4.10.4).
+   */
   end(): void {
     const { page } = this;
     if (page.isSource) return;

@@ -1,4 +1,4 @@
-/** What stands in an element: whether it has a slot for it. */
+/** Checks an element's content: whether there is a slot for it. */
 import { nearest } from '../../../project/nearest.ts';
 import { instead, type PageText } from '../page-text.ts';
 import type { Element, Node } from '../parsed-page.ts';
@@ -68,7 +68,7 @@ export function checkContent(
   }
 }
 
-/** `accepts` is a list of selectors; of those that are no plain tags nothing is said. */
+/** `accepts` is a list of selectors; selectors other than tags are not checked. */
 function checkAccepted(page: PageText, child: Element, { accepts, name }: KnownSlot, tag: string): void {
   if (accepts === undefined) return;
   const tags = accepts.split(',').map(selector => selector.trim());
@@ -81,13 +81,13 @@ function checkAccepted(page: PageText, child: Element, { accepts, name }: KnownS
 }
 
 /**
- * `slot` counts on the children of an element only (DOM §4.2.2.3).
- * @param above what is around it, outer ones first, the parent last.
+ * `slot` only has an effect on the children of an element (DOM §4.2.2.3).
+ * @param above the ancestors, outermost first, the parent last.
  */
 export function checkDepth(page: PageText, element: Element, above: readonly Element[]): void {
   const slot = element.attrs.find(({ name }) => name === 'slot')?.value;
   const parent = above.at(-1);
-  // A slot may hand on what it is given; an unknown parent may have such a slot.
+  // A slot may forward its content; an unknown parent may have such a slot.
   if (!slot || !parent || page.known(parent) || parent.tagName === 'slot' || parent.tagName.includes('-')) return;
   for (const around of above.toReversed()) {
     const known = page.known(around);
@@ -102,7 +102,7 @@ export function checkDepth(page: PageText, element: Element, above: readonly Ele
   }
 }
 
-/** What is never shown, wherever it stands: it needs no slot. */
+/** Nodes that are never visible, and need no slot. */
 function isUnseen(node: Node): boolean {
   if (!('tagName' in node)) return false;
   if (node.tagName === 'template') return true;

@@ -1,4 +1,4 @@
-/** Names of elements in style sheets: parts, states, attributes, custom properties. */
+/** Checks names of elements in style sheets: parts, states, attributes, custom properties. */
 import type { CssNode, Selector } from 'css-tree';
 import parse from 'css-tree/parser';
 import walk from 'css-tree/walker';
@@ -11,9 +11,9 @@ import type { KnownElement } from '../vocabulary.ts';
 const positions = { positions: true, parseCustomProperty: false, onParseError() {} } as const;
 const at = ({ loc }: CssNode, from: number): number => from + (loc?.start.offset ?? 0);
 
-/** @param from where the sheet begins in the page's text; null where entities make its offsets differ. */
+/** @param from the offset of the sheet in the page; null if character references shift offsets. */
 export function checkSheet(page: PageText, css: string, from: number): void {
-  // Most sheets say nothing of elements.
+  // Most style sheets contain no custom elements.
   if (!css.includes('--') && !page.all.tags.some(tag => css.includes(tag.slice(0, tag.indexOf('-') + 1)))) return;
   const used = new Set(Array.from(css.matchAll(/var\(\s*(--[^\s,)]+)/g), ([, name]) => name!));
   walk(parse(css, positions), {
@@ -50,7 +50,7 @@ export function checkStyleAttribute(page: PageText, element: Element, known: Kno
   });
 }
 
-/** @returns the element that a selector's last compound is about. */
+/** @returns the element that a selector's last compound matches. */
 function checkSelector(page: PageText, selector: Selector, from: number): KnownElement | undefined {
   let known: KnownElement | undefined;
   for (const node of selector.children) {
@@ -122,7 +122,7 @@ function checkAttributeSelector(
   if (problem) page.report(problem.code, `<${known.tag}>: ${problem.message}`, at(node.value, from));
 }
 
-/** A custom property that is set on an element and whose name is nearly one of the element, or of any element. */
+/** Finds a custom property whose name is similar to one of the element, or of any element. */
 function checkProperty(page: PageText, name: string, subjects: readonly KnownElement[], offset: number): void {
   if (page.all.properties.has(name)) return;
   const own = new Set(subjects.flatMap(({ properties }) => [...properties]));

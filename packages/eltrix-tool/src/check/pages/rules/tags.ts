@@ -1,15 +1,15 @@
-/** Tags: unknown ones, and those that the parser takes otherwise than they are written. */
+/** Checks tags: unknown ones, and those that the parser treats differently than they look. */
 import { nearest } from '../../../project/nearest.ts';
 import { instead, type PageText } from '../page-text.ts';
 import type { Element, Oddity } from '../parsed-page.ts';
 import type { KnownElement } from '../vocabulary.ts';
 
-/** One that is nearly an element's: names of other packages are free, so there is no fix. */
+/** A tag similar to an element's: it may belong to another package, so there is no automatic fix. */
 export function checkTag(page: PageText, element: Element, defined: ReadonlySet<string>): void {
   const { tagName: tag, namespaceURI } = element;
   if (!namespaceURI.endsWith('xhtml') || defined.has(tag)) return;
   const near = nearest(tag, page.all.tags);
-  // More than two letters are another name.
+  // With more than two different letters it is another name.
   if (near === undefined || Math.abs(near.length - tag.length) > 2 || !isTypo(tag, near)) return;
   page.report(
     'tag-unknown',
@@ -18,7 +18,7 @@ export function checkTag(page: PageText, element: Element, defined: ReadonlySet<
   );
 }
 
-/** Whether one part of a tag, between hyphens, is that of the other but for a slip, and the rest is the same. */
+/** Whether one part of a tag, between hyphens, is a misspelling, and the other parts are the same. */
 function isTypo(tag: string, near: string): boolean {
   const [a, b] = [tag.split('-'), near.split('-')];
   if (a.length !== b.length) return tag.replaceAll('-', '') === near.replaceAll('-', '');
@@ -26,7 +26,7 @@ function isTypo(tag: string, near: string): boolean {
   return differing.length === 1 && differing.every(([one, other]) => oneSlip(one, other));
 }
 
-/** One letter more, less, another, or two that changed places; in long words two. */
+/** One letter added, missing, replaced or swapped; in long words two. */
 function oneSlip(a: string, b: string): boolean {
   return a.length > 2 && nearest(a, [b]) !== undefined && sharedLetters(a, b) >= Math.min(a.length, b.length) - 1;
 }
@@ -44,7 +44,7 @@ export function checkUse(page: PageText, element: Element, { tag, deprecated }: 
   if (deprecated !== undefined) page.report('deprecated-use', `<${tag}>: ${instead(deprecated)}`, page.start(element));
 }
 
-/** `is` makes customized built-in elements only, of the element that they extend (HTML §4.13.1.4). */
+/** `is` only creates customized built-in elements, of the element that they extend (HTML §4.13.1.4). */
 export function checkIs(page: PageText, element: Element): void {
   const is = element.attrs.find(({ name }) => name === 'is')?.value;
   if (is === undefined) {
@@ -74,7 +74,7 @@ export function checkIs(page: PageText, element: Element): void {
     ]);
 }
 
-/** Custom elements always have an end their own tag. */
+/** Custom elements always need an end tag. */
 export function checkEnd(page: PageText, element: Element, explained: ReadonlySet<Element>): void {
   const at = element.sourceCodeLocation;
   if (!at?.startTag || at.endTag || explained.has(element) || !element.namespaceURI.endsWith('xhtml')) return;
@@ -96,7 +96,7 @@ export function checkEnd(page: PageText, element: Element, explained: ReadonlySe
   );
 }
 
-/** @returns the elements whose missing end tag has been explained. */
+/** @returns the elements whose missing end tag was reported. */
 export function checkOddities(page: PageText, oddities: readonly Oddity[]): ReadonlySet<Element> {
   const explained = new Set<Element>();
   const misplaced = new Set<string>();
