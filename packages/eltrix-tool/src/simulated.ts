@@ -1,6 +1,6 @@
 /**
- * `node --test --import eltrix-tool/testing/simulated`: tests of elements under plain Node, in a simulated DOM, as far as that
- * goes.
+ * `node --test --import eltrix-tool/testing/simulated`: tests of elements in Node, in a simulated DOM, as far as it
+ * supports them.
  */
 import { afterEach } from 'node:test';
 import { installSimulatedDom, loadAxe } from './engines/simulated-dom.ts';

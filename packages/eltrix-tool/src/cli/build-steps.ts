@@ -1,4 +1,4 @@
-/** The steps of `eltrix build`, in their order. Loading this loads the bundler. */
+/** The steps of `eltrix build`, in order. Loading this module loads the bundler. */
 import { readdirSync, readFileSync } from 'node:fs';
 import { join, resolve } from 'node:path';
 import type { ReadElements } from '../check/reading/messages.ts';
@@ -15,7 +15,7 @@ import { recoverOutput } from '../project/output-folder.ts';
 import { noElements, ToolError } from '../project/tool-error.ts';
 import { type Output, Progress } from './output.ts';
 
-/** What the command line may say of a build, where the configuration says otherwise. */
+/** Options of a build on the command line, which override the configuration. */
 export interface BuildSettings {
   readonly out?: string;
   readonly source?: string;
@@ -33,24 +33,24 @@ export interface BuildTask {
   /** Whether the files are loaded in an engine afterwards. */
   readonly look: boolean;
   readonly reading: Reading;
-  /** The reading of the elements, which has begun. */
+  /** The reading of the elements, which has started. */
   readonly read: Promise<ReadElements>;
   /** Whether further builds will follow. */
   readonly watch: boolean;
-  /** All files that were changed since the last build, if none has come or gone. */
+  /** The files that changed since the last build; undefined if files were added or removed. */
   readonly changed: ReadonlySet<string> | undefined;
 }
 
 export interface BuildDone extends BuildResult {
   readonly out: string;
   readonly elements: number;
-  /** What can be seen to be wrong in the sources. */
+  /** The findings in the sources. */
   readonly findings: readonly Finding[];
-  /** The folder of the gallery, if it was asked for. */
+  /** The folder of the gallery, if it was requested. */
   readonly gallery: string | undefined;
   /** The engine that loaded each file alone, if any. */
   readonly engine: string | undefined;
-  /** Milliseconds, and the most memory that was in use, in bytes. */
+  /** Milliseconds, and the peak memory in bytes. */
   readonly took: number;
   readonly memory: number;
 }
@@ -58,7 +58,7 @@ export interface BuildDone extends BuildResult {
 /** The elements that the last build found. */
 let found: readonly ElementPlace[] | undefined;
 
-/** What the bundler does; after a mistake that was found elsewhere it may go on. */
+/** The bundler's work; it may continue after an error elsewhere. */
 let underWay: Promise<unknown> | undefined;
 
 export async function build(task: BuildTask, output: Output): Promise<BuildDone> {
@@ -69,7 +69,7 @@ export async function build(task: BuildTask, output: Output): Promise<BuildDone>
     progress.show('Reading the elements');
     const out = options.out ?? configuration.out;
     recoverOutput(root, out);
-    // Bundles after each other share what they remember.
+    // Successive bundles share caches.
     await underWay;
     const places = (changed && found) ?? likelyElements(root, source);
     const bundling = {
@@ -79,9 +79,9 @@ export async function build(task: BuildTask, output: Output): Promise<BuildDone>
       watch,
     };
     const bundle = bundleElements(root, places, classNameOf, { ...bundling, changed });
-    // Mistakes are reported by the reader of elements, or by the build.
+    // The reader of elements, or the build, reports mistakes.
     underWay = bundle.catch(() => {});
-    // Packing takes long, and goes on in other threads.
+    // Compressing is slow, and runs in other threads.
     sizesBefore(resolve(root, out));
     bundle.then(({ files }) => packAll(files)).catch(() => {});
     const { elements } = await read;
@@ -167,7 +167,7 @@ function refuseBroken(loaded: Awaited<ReturnType<typeof loadAlone>>, engine: str
   );
 }
 
-/** The licence and the README of a project, which go with what is published. */
+/** The licence and the README of a project, which are published with the output. */
 function documentsOf(root: string): Record<string, string> {
   const names = readdirSync(root).filter(name => /^(?:licen[cs]e|copying|notice|readme)(?:\.(?:md|txt))?$/i.test(name));
   return Object.fromEntries(names.map(name => [name, readFileSync(join(root, name), 'utf8')]));

@@ -34,14 +34,14 @@ export function buildCommand(output: Output): Command {
       const reading = new Reading();
       const watch = options.watch === true;
       let sources: readonly string[] = [];
-      /** @returns whether all went well. */
+      /** @returns whether it succeeded. */
       const once = async (again: boolean, changed?: ReadonlySet<string>): Promise<boolean> => {
         const look = options.look && !again;
         try {
           const configuration = await readConfiguration(root, options.source);
           const { source } = configuration;
           const render = options.render ?? configuration.render;
-          // The sources are read while the bundler is loaded.
+          // The sources are read while the bundler loads.
           const read = reading.read(root, source, !!render, changed);
           read.catch(() => {});
           const { build } = await import('./build-steps.ts');
@@ -61,7 +61,7 @@ export function buildCommand(output: Output): Command {
     });
 }
 
-/** @param again whether all was printed before, so that only what is new is of interest. */
+/** @param again whether this is not the first build, so that only changes are printed. */
 function print(done: BuildDone, options: Options, output: Output, again: boolean): void {
   const { out, files, before, packages, uncompiled, elements, took, memory, anew } = done;
   if (options.json) {
@@ -122,7 +122,7 @@ function print(done: BuildDone, options: Options, output: Output, again: boolean
 
 /**
  * Builds, and again after each change; never resolves.
- * @param build is given all files that were changed since a build that went well, if none has come or gone.
+ * @param build receives the files that changed since a successful build; undefined if files were added or removed.
  * @param sources all modules of the last build.
  */
 async function rebuild(
@@ -139,7 +139,7 @@ async function rebuild(
   const { watch } = await import('chokidar');
   const ignored = (path: string) =>
     path === out || path.startsWith(out + sep) || path.includes(`${sep}node_modules${sep}`);
-  // Before anything is read, so that what is saved meanwhile is not missed.
+  // Started before anything is read, so that no change is missed.
   const watcher = watch([source, ...configurations], { ignoreInitial: true, ignored });
   let running = Promise.resolve();
   let timer: ReturnType<typeof setTimeout> | undefined;
@@ -147,7 +147,7 @@ async function rebuild(
   let isStill = true;
   const once = async (again: boolean, paths?: ReadonlySet<string>) => {
     const went = await build(again, paths);
-    // Elements may be made of modules beside the folder of the sources, and of what links lead to.
+    // Elements may use modules outside the source folder, and targets of links.
     watcher.add([...sources()].filter(path => !ignored(path)));
     return went;
   };
@@ -161,9 +161,9 @@ async function rebuild(
     isStill &&= still;
   };
   onChanges(watcher, root, (event, path) => {
-    // Folders come and go with their files.
+    // Folders are added and removed with their files.
     if (event.endsWith('Dir')) return;
-    // Modules are known by where links lead.
+    // Modules have the paths of link targets.
     if (event === 'change' && !configurations.includes(path)) changed.add(realpathSync(path));
     else isStill = false;
     clearTimeout(timer);
@@ -174,7 +174,7 @@ async function rebuild(
   running = begun(watcher).then(async () => void (await once(false)));
   await running;
   const watching = `\nWatching ${relative(root, source)}/. Press Ctrl+C to stop.`;
-  // With --json, stdout carries JSON only.
+  // With --json, stdout contains JSON only.
   if (options.json) output.complain(watching);
   else output.print(watching);
   return new Promise(() => {});

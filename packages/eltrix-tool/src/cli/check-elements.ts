@@ -35,7 +35,7 @@ export interface ElementOptions {
   readonly module?: readonly string[];
 }
 
-/** The conformance suite. @returns the exit code. */
+/** Runs the conformance suite. @returns the exit code. */
 export async function checkAll(
   root: string,
   configuration: ReadConfiguration,
@@ -121,7 +121,7 @@ function accepted(root: string, { pictures, accept = false }: ElementOptions): P
   );
 }
 
-/** What fails, as findings in the elements' files. */
+/** The failures, as findings in the elements' files. */
 function asFindings({ elements, findings }: CheckResult): Finding[] {
   const failures = elements.flatMap(element =>
     failuresOf(element).map(({ rule, engines, failure: { did, expected, seen, fix } }) => ({

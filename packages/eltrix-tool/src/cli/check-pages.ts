@@ -23,10 +23,10 @@ export interface PageOptions {
   readonly sarif?: boolean;
 }
 
-/** What the findings call a page that came through stdin. */
+/** The name in findings of a page from stdin. */
 const stdin = 'stdin';
 
-/** Checks pages, named by globs, or `-` for stdin. @returns the exit code. */
+/** Checks pages, given by globs, or `-` for stdin. @returns the exit code. */
 export async function checkPages(
   root: string,
   patterns: readonly string[],
@@ -64,7 +64,7 @@ export async function checkPages(
     findings.push(...found);
   }
   findings.sort(byPlace);
-  // What is fixed goes where the page came from, so the rest goes elsewhere.
+  // The fixed page goes to stdout, so findings go to stderr.
   const print = isPiped && options.fix ? output.complain : output.print;
   if (options.sarif) print(JSON.stringify(sarif(findings, toolVersion()), null, 2));
   else if (options.json) print(JSON.stringify({ pages: pages.length, fixed, findings }, null, 2));

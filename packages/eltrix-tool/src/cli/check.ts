@@ -27,7 +27,7 @@ interface Options {
 
 const collect = (value: string, before: readonly string[] = []) => [...before, ...value.split(',')];
 
-/** `eltrix check`: proof that elements keep what they declare, and that pages use them rightly. */
+/** `eltrix check`: checks that elements keep their contracts, and that pages use them correctly. */
 export function checkCommand(output: Output): Command {
   return new Command('check')
     .argument(
@@ -81,7 +81,7 @@ export function checkCommand(output: Output): Command {
 
 const forElements = ['in', 'element', 'without', 'timeout', 'report', 'pictures', 'accept', 'module'];
 
-/** @throws ToolError for options and pages that do not go together. */
+/** @throws ToolError for incompatible options and pages. */
 function refuseOthers(pages: readonly string[], { types }: Options, command: Command): void {
   const firstOf = (names: readonly string[]) => names.find(name => command.getOptionValueSource(name) === 'cli');
   const refuse = (message: string) => new ToolError('option-value', message, undefined, undefined, 2);

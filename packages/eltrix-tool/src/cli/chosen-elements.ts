@@ -3,8 +3,8 @@ import { nearest } from '../project/nearest.ts';
 import { noElements, ToolError } from '../project/tool-error.ts';
 
 /**
- * The elements of some tags, or all.
- * @throws ToolError for a tag that there is not, and for none at all.
+ * The elements with some tags, or all.
+ * @throws ToolError for an unknown tag, and for a project without elements.
  */
 export function chosenElements(
   found: readonly FoundElement[],

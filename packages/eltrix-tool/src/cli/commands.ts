@@ -1,4 +1,4 @@
-/** What commands there are. Each is loaded when it is called: some need the bundler, which takes a third of a second to load. */
+/** All commands. Each is loaded when it is called: some need the bundler, which takes a third of a second to load. */
 import { Command } from 'commander';
 import type { CompletedCommand } from './completion.ts';
 import { globalHelp } from './global-options.ts';
@@ -95,7 +95,7 @@ const entries: Readonly<Record<string, Entry>> = {
   },
 };
 
-/** The commands in the order of the help, of which only the one that the arguments name can run. */
+/** The commands in the order of the help; only the one named by the arguments can run. */
 export async function commandsFor(args: readonly string[], output: Output): Promise<Command[]> {
   const called = args.filter(arg => !arg.startsWith('-')).find(arg => arg !== 'help');
   return await Promise.all(
@@ -108,7 +108,7 @@ export async function commandsFor(args: readonly string[], output: Output): Prom
   );
 }
 
-/** All commands with all their options, for shells. */
+/** All commands with all their options, for shell completion. */
 async function completedCommands(): Promise<CompletedCommand[]> {
   return await Promise.all(
     Object.entries(entries).map(async ([name, { about, load }]) => ({

@@ -20,7 +20,7 @@ const where: Record<Shell, string> = {
   fish: 'eltrix completion fish > ~/.config/fish/completions/eltrix.fish',
 };
 
-/** `eltrix completion`: what a shell needs to complete commands and options. */
+/** `eltrix completion`: shell completion of commands and options. */
 export function completionCommand(output: Output, commands: () => Promise<readonly CompletedCommand[]>): Command {
   return new Command('completion')
     .argument('<shell>', shells.join(', '))
@@ -47,7 +47,7 @@ export function completionCommand(output: Output, commands: () => Promise<readon
     });
 }
 
-/** A text in single quotes, as all three shells take it. */
+/** A text in single quotes, valid in all three shells. */
 const quoted = (text: string) => `'${text.replaceAll("'", `'\\''`)}'`;
 const firstLine = (text: string) =>
   text

@@ -11,15 +11,15 @@ import { ToolError } from '../project/tool-error.ts';
 import { complainOf, type Output, Progress, paint } from './output.ts';
 
 interface Finding {
-  /** `ok`, `missing` (something does not work without it), or `note`. */
+  /** `ok`, `missing` (a feature does not work without it), or `note`. */
   readonly state: 'ok' | 'missing' | 'note';
   readonly what: string;
   readonly found: string;
-  /** What to do about it. */
+  /** The advice. */
   readonly fix?: string;
 }
 
-/** `eltrix doctor`: what this machine and project have, and what they lack. */
+/** `eltrix doctor`: checks this machine and project. */
 export function doctorCommand(output: Output): Command {
   return new Command('doctor')
     .option('--no-start', 'do not start the engines that are found')
@@ -147,7 +147,7 @@ function permissions(root: string): Finding[] {
   });
 }
 
-/** Whether the gallery's usual port is free. */
+/** Whether the gallery's default port is free. */
 function port(): Promise<Finding> {
   return new Promise(resolve => {
     const server = createServer()

@@ -3,9 +3,9 @@ import { nearest } from '../project/nearest.ts';
 import { ToolError } from '../project/tool-error.ts';
 
 /**
- * The engines of `--in`, or all that are here.
- * @param also further names that the command takes.
- * @throws ToolError for a name that is none, and for an engine that is not installed.
+ * The engines of `--in`, or all installed ones.
+ * @param also further names that the command accepts.
+ * @throws ToolError for an unknown name, and for an engine that is not installed.
  */
 export function enginesFor(names: string | undefined, also: readonly string[] = []): (Engine | string)[] {
   if (names === undefined) return foundEngines();

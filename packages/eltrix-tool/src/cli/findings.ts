@@ -1,4 +1,4 @@
-/** Findings in files, for people: place, code, words, and the lines around. */
+/** Prints findings: position, code, message, and source lines. */
 import type { Finding } from '../project/finding.ts';
 import { excerptOf } from '../project/tool-error.ts';
 import { type Output, paint } from './output.ts';
@@ -7,8 +7,8 @@ export const counted = (count: number, noun: string): string => `${count} ${noun
 
 /**
  * @param texts of the files with findings.
- * @param checked what was checked, counted: `3 pages`.
- * @param fixed how many findings have been fixed.
+ * @param checked the number of checked things: `3 pages`.
+ * @param fixed the number of fixed findings.
  */
 export function printFindings(
   findings: readonly Finding[],
@@ -32,7 +32,7 @@ export function printFindings(
   );
 }
 
-/** The line itself and the mark under it; lines of machines are cut. */
+/** The line and a mark under it; long generated lines are shortened. */
 function shortExcerpt(text: string, line: number, column: number): string {
   const own = text.split('\n')[line - 1] ?? '';
   const from = Math.max(0, column - 60);

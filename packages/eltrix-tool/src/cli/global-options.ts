@@ -1,4 +1,4 @@
-/** Options that every command takes. They are read before the command is known, since they say where its project is. */
+/** Options of all commands. They are read before the command, since they determine its project. */
 import { existsSync, statSync } from 'node:fs';
 import { resolve } from 'node:path';
 import { place, projectFolder } from '../project/place.ts';
@@ -20,10 +20,10 @@ Exit codes: 0 fine, 1 findings or failures, 2 misuse, 70 a fault of the tool, 13
 const misuse = (message: string) => new ToolError('option-value', message, undefined, undefined, 2);
 
 /**
- * Takes the options of every command out of the arguments, and goes to the project's folder.
+ * Removes the options of all commands from the arguments, and changes to the project's folder.
  *
- * @param isNew whether the command makes a project, and so has none yet.
- * @throws ToolError for a folder or file that is not there.
+ * @param isNew whether the command creates a project.
+ * @throws ToolError for a missing folder or file.
  */
 export function takeGlobalOptions(args: readonly string[]): string[] {
   const rest: string[] = [];
@@ -31,7 +31,7 @@ export function takeGlobalOptions(args: readonly string[]): string[] {
   let config: string | undefined;
   for (let at = 0; at < args.length; at++) {
     const arg = args[at]!;
-    // What follows is never an option.
+    // The following argument is never an option.
     if (arg === '--') {
       rest.push(...args.slice(at));
       break;
@@ -57,7 +57,7 @@ export function takeGlobalOptions(args: readonly string[]): string[] {
   place.startedIn = cwd;
   if (config !== undefined) place.configuration = resolve(cwd, config);
   const command = rest.find(arg => !arg.startsWith('-'));
-  // A new project has no configuration, and one above it is another project's.
+  // A new project has no configuration, and one in a folder above belongs to another project.
   process.chdir(command === 'new' ? cwd : projectFolder(cwd));
   return rest;
 }

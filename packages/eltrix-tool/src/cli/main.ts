@@ -5,7 +5,7 @@ import { commandsFor } from './commands.ts';
 import { globalHelp, takeGlobalOptions } from './global-options.ts';
 import { complainOf, complainOfFault, settings, terminal } from './output.ts';
 
-// Stacks lead to the user's TypeScript.
+// Source maps, so that stacks lead to the user's TypeScript.
 process.setSourceMapsEnabled(true);
 
 let args: string[] = [];
@@ -25,7 +25,7 @@ const program = new Command('eltrix')
 for (const command of await commandsFor(args, terminal))
   program.addCommand(command.exitOverride(error => process.exit(error.exitCode === 0 ? 0 : 2)));
 
-// Whoever reads a pipe may have read enough.
+// The reader of a pipe may close it early.
 for (const stream of [process.stdout, process.stderr])
   stream.on('error', (error: NodeJS.ErrnoException) => {
     process.exit(error.code === 'EPIPE' ? (process.exitCode ?? 0) : complainOfFault(error, terminal));
@@ -33,7 +33,7 @@ for (const stream of [process.stdout, process.stderr])
 for (const event of ['uncaughtException', 'unhandledRejection'] as const)
   process.on(event, (error: unknown) => process.exit(complainOfFault(error, terminal)));
 
-// What is half done is taken away when the process exits.
+// Temporary files are removed when the process exits.
 for (const [signal, code] of [
   ['SIGINT', 130],
   ['SIGTERM', 143],
@@ -42,7 +42,7 @@ for (const [signal, code] of [
 
 program.addHelpText('after', globalHelp);
 await program.parseAsync(args, { from: 'user' });
-// What was printed into a pipe may still be on its way.
+// Output in a pipe may be pending.
 for (const stream of [process.stdout, process.stderr]) await new Promise(resolve => stream.write('', resolve));
-// Bundlers leave workers behind; the work is done.
+// Bundlers leave workers running.
 process.exit();

@@ -3,10 +3,10 @@ import { Command } from 'commander';
 import { writeProject } from '../project/scaffold.ts';
 import { complainOf, type Output, paint } from './output.ts';
 
-/** A path as a shell takes it. */
+/** A path, quoted for a shell. */
 const quoted = (path: string) => (/^[\w@%+=:,./-]+$/.test(path) ? path : `'${path.replaceAll("'", "'\\''")}'`);
 
-/** What each package manager calls installing, and running a command of an installed package. */
+/** The commands of each package manager to install, and to run an installed command. */
 const managers: Readonly<Record<string, readonly [install: string, run: string]>> = {
   npm: ['npm install', 'npx eltrix'],
   pnpm: ['pnpm install', 'pnpm exec eltrix'],
@@ -14,10 +14,10 @@ const managers: Readonly<Record<string, readonly [install: string, run: string]>
   bun: ['bun install', 'bunx eltrix'],
 };
 
-/** The package manager that called the tool; it says so in its user agent. */
+/** The package manager that called the tool, from its user agent variable. */
 const manager = (): string => /^(\w+)\//.exec(process.env['npm_config_user_agent'] ?? '')?.[1] ?? 'npm';
 
-/** `eltrix new`: a ready project. */
+/** `eltrix new`: creates a project. */
 export function newCommand(output: Output): Command {
   return new Command('new')
     .argument('<folder>', 'where to make it')

@@ -1,4 +1,4 @@
-/** The one door of the tool to the outside: findings to stdout, errors to stderr. */
+/** All output of the tool: findings to stdout, errors to stderr. */
 import { styleText } from 'node:util';
 import { toolVersion } from '../project/library.ts';
 import { ToolError } from '../project/tool-error.ts';
@@ -6,15 +6,15 @@ import { ToolError } from '../project/tool-error.ts';
 export interface Output {
   print(text: string): void;
   complain(text: string): void;
-  /** To stderr, without the end of a line. */
+  /** To stderr, without a line break. */
   write(text: string): void;
   /** Whether text is coloured. */
   readonly colours: boolean;
-  /** Whether progress is shown, on a line that is written again. */
+  /** Whether progress is shown, on a line that is overwritten. */
   readonly progress: boolean;
 }
 
-/** What the options of every command say. */
+/** The values of the options of all commands. */
 export const settings: { quiet: boolean; verbose: boolean; json: boolean; colours: boolean | undefined } = {
   quiet: false,
   verbose: false,
@@ -30,12 +30,12 @@ function wantsColours({ FORCE_COLOR, NO_COLOR, TERM }: NodeJS.ProcessEnv, isTerm
 
 export const terminal: Output = {
   print(text) {
-    // What a machine asked for is printed all the same.
+    // Machine-readable output is printed even with --quiet.
     if (!settings.quiet || settings.json) process.stdout.write(`${text}\n`);
   },
   complain: text => void process.stderr.write(`${text}\n`),
   write: text => void process.stderr.write(text),
-  // As the options and the usual variables say; FORCE_COLOR=0 switches colours off.
+  // From the options and the usual variables; FORCE_COLOR=0 switches colours off.
   get colours() {
     return wantsColours(process.env, Boolean(process.stdout.isTTY));
   },
@@ -45,16 +45,16 @@ export const terminal: Output = {
 };
 
 export function paint(output: Output, style: Parameters<typeof styleText>[0], text: string): string {
-  // Whether colours are wanted has been decided.
+  // `text` has decided whether to use colours.
   return output.colours ? styleText(style, text, { validateStream: false }) : text;
 }
 
-/** Bytes as people read them: 812 B, 2.31 kB. */
+/** Formats bytes: 812 B, 2.31 kB. */
 export function bytes(count: number): string {
   return count < 1000 ? `${count} B` : `${(count / 1000).toFixed(2)} kB`;
 }
 
-/** A table: the first column to the left, the others to the right. */
+/** A table: the first column left-aligned, the others right-aligned. */
 export function table(heads: readonly string[], rows: readonly (readonly string[])[]): string[] {
   const widths = heads.map((head, column) => Math.max(head.length, ...rows.map(row => row[column]!.length)));
   const line = (cells: readonly string[]) =>
@@ -65,10 +65,10 @@ export function table(heads: readonly string[], rows: readonly (readonly string[
   return [line(heads), ...rows.map(line)];
 }
 
-/** What the exit code of a fault of the tool itself is (sysexits: EX_SOFTWARE). */
+/** The exit code for a fault of the tool (sysexits: EX_SOFTWARE). */
 export const faulty = 70;
 
-/** A fault of the tool, not of what it was given. */
+/** A fault of the tool, not of its input. */
 export function complainOfFault(error: unknown, output: Output): number {
   const { message, stack = '' } = error instanceof Error ? error : new Error(String(error));
   const places = stack.split('\n').filter(line => /^\s+at /.test(line));
@@ -94,7 +94,7 @@ export function complainOf(error: unknown, output: Output): number {
   return error.exitCode;
 }
 
-/** One line on a terminal that says what is being done; nothing in a pipe. */
+/** A progress line on a terminal; nothing in a pipe. */
 export class Progress {
   readonly #output: Output;
   #shown = false;

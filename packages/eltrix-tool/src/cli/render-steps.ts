@@ -1,4 +1,4 @@
-/** The steps of `eltrix render`. Loading this loads the bundler. */
+/** The steps of `eltrix render`. Loading this module loads the bundler. */
 import { readFileSync, statSync } from 'node:fs';
 import { dirname, join, relative, resolve } from 'node:path';
 import { glob } from 'tinyglobby';
@@ -21,7 +21,7 @@ export interface RenderTask {
 }
 
 export interface RenderedPage {
-  /** From the project's folder. */
+  /** Relative to the project's folder. */
   readonly file: string;
   /** Bytes before and after. */
   readonly before: number;
@@ -30,12 +30,12 @@ export interface RenderedPage {
 
 export interface RenderDone {
   readonly pages: readonly RenderedPage[];
-  /** How many other files of the folders named were copied. */
+  /** The number of other files that were copied from the given folders. */
   readonly copied: number;
   readonly findings: readonly Finding[];
 }
 
-/** Renders pages into the output folder, which is exchanged whole; pages are never changed where they are. */
+/** Renders pages into the output folder, which is replaced as a whole; the pages themselves are never changed. */
 export async function renderPages(patterns: readonly string[], task: RenderTask): Promise<RenderDone> {
   const { root, source, out, styles, base, wait } = task;
   const elements = await discover(root, source);
@@ -74,7 +74,7 @@ export async function renderPages(patterns: readonly string[], task: RenderTask)
   }
 }
 
-/** Where the first element of a tag stands. */
+/** The position of the first element with a tag. */
 function placeOf(text: string, tag: string | undefined): { readonly line: number; readonly column: number } {
   const at = tag === undefined ? -1 : text.indexOf(`<${tag}`);
   const before = text.slice(0, Math.max(0, at)).split('\n');
@@ -95,7 +95,7 @@ function readText(root: string, file: string): string {
   }
 }
 
-/** All files that are written: from the project's folder, and where they go in the output. */
+/** The files to write: relative to the project's folder, with their paths in the output. */
 async function findFiles(root: string, patterns: readonly string[], out: string): Promise<Map<string, string>> {
   const found = new Map<string, string>();
   const ignore = ['**/node_modules/**', `${relative(root, resolve(root, out)).replaceAll('\\', '/')}/**`];
@@ -103,7 +103,7 @@ async function findFiles(root: string, patterns: readonly string[], out: string)
     const path = relative(root, resolve(root, pattern)).replaceAll('\\', '/');
     const isFolder = statSync(join(root, path), { throwIfNoEntry: false })?.isDirectory();
     const wanted = isFolder ? `${path ? `${path}/` : ''}**/*` : path;
-    // What is named below a folder keeps its place there.
+    // Files below a given folder keep their relative paths.
     const folder = isFolder ? path : folderOf(wanted);
     const files = await glob([wanted], { cwd: root, ignore, expandDirectories: false });
     for (const file of files.sort()) {
@@ -121,7 +121,7 @@ async function findFiles(root: string, patterns: readonly string[], out: string)
   );
 }
 
-/** The folder of a file, or what stands before the first sign of a glob. */
+/** The folder of a file, or the part of a glob before its first special character. */
 function folderOf(pattern: string): string {
   const magic = pattern.search(/[*?[{(!]/);
   return dirname(magic < 0 ? pattern : `${pattern.slice(0, magic)}x`);

@@ -17,7 +17,7 @@ interface Options {
   readonly json?: boolean;
 }
 
-/** `eltrix render`: pages in which every element has its view. */
+/** `eltrix render`: renders all elements in pages. */
 export function renderCommand(output: Output): Command {
   return new Command('render')
     .argument('<pages...>', 'HTML files, folders of them (other files are copied), or globs in quotes')

@@ -20,7 +20,7 @@ interface Options {
   readonly preview?: boolean;
 }
 
-/** `eltrix sketch`: elements from the HTML that one wishes to write. */
+/** `eltrix sketch`: creates elements from HTML that uses them. */
 export function sketchCommand(output: Output): Command {
   return new Command('sketch')
     .argument('<usage.html>', 'HTML as you wish to write it: a page or a fragment')
@@ -64,7 +64,7 @@ async function sketch(root: string, file: string, options: Options, output: Outp
   const usageFile = basename(file);
   const beside = new Set([
     ...fresh.map(({ tag }) => tag),
-    // Others are imported only from where they stand beside.
+    // Other modules are only imported if they are in the same folder.
     ...known.filter(({ tag, file }) => file === join(into, `${tag}.ts`).replaceAll('\\', '/')).map(({ tag }) => tag),
   ]);
   const files = new Map(fresh.map(element => [element, elementFiles(element, usageFile, beside)]));
@@ -72,7 +72,7 @@ async function sketch(root: string, file: string, options: Options, output: Outp
     for (const [name, content] of [...files.values()].flatMap(Object.entries<string>))
       output.print(`${paint(output, 'bold', `── ${join(into, name)}`)}\n${content}`);
   } else {
-    // All or none, so that nothing is left half done.
+    // All files or none.
     writeNew(resolve(root, into), Object.assign({}, ...files.values()) as Record<string, string>);
     for (const [element, written] of files) {
       output.print(`${paint(output, 'bold', `<${element.tag}>`)}  ${summary(element)}`);
@@ -99,7 +99,7 @@ async function sketch(root: string, file: string, options: Options, output: Outp
   return differing > 0 ? 1 : 0;
 }
 
-/** Flags that are written as if "false" switched them off. */
+/** Boolean attributes written with the value "false". */
 function falseFlags({ attributes, uses }: InferredElement, file: string): string[] {
   return attributes
     .filter(({ kind }) => kind === 'flag')
@@ -120,7 +120,7 @@ function summary({ uses, attributes, slots, events }: InferredElement): string {
   return `${made.join(', ') || 'nothing but its tag'}, from ${uses.length} use${uses.length > 1 ? 's' : ''}`;
 }
 
-/** What the HTML wishes of elements that there are already. Nothing is changed in them. */
+/** Differences between the HTML and existing elements, which are not changed. */
 function compare(root: string, file: string, text: string, known: readonly FoundElement[], output: Output): number {
   let differing = 0;
   for (const element of known) {

@@ -1,4 +1,4 @@
-/** Which test files a call is about, and where they run. */
+/** The test files and engines of a call. */
 import { statSync } from 'node:fs';
 import { join, relative, resolve } from 'node:path';
 import { glob } from 'tinyglobby';
@@ -55,7 +55,7 @@ export function placesFor(options: TestOptions, output: Output): Place[] {
   if (options.in === undefined) {
     const found = foundEngines();
     if (found.length > 0) {
-      // To stderr: the report may be for machines.
+      // To stderr: stdout may be machine-readable.
       for (const { name, install } of Object.values(engines).filter(engine => !found.includes(engine)))
         output.complain(`${name} is not installed, so the tests do not run there. ${install}`);
       return found.map(engine => ({ kind: 'engine', engine }));

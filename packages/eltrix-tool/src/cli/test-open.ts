@@ -13,7 +13,7 @@ interface OpenCall {
   readonly run: Omit<RunOptions, 'places' | 'atOnce' | 'coverage' | 'endless'>;
   readonly plan: RunPlan;
   readonly files: () => Promise<readonly string[]>;
-  /** An engine by name; true for the usual browser. */
+  /** An engine by name; true for the default browser. */
   readonly where: string | true;
   readonly port: number;
   readonly output: Output;
@@ -43,7 +43,7 @@ async function show(address: string, engine: Engine | undefined, output: Output)
   if (!hasDisplay()) return output.print('There is no display here: open the address in a browser.');
   if (!engine) {
     const { default: openAddress } = await import('open');
-    // The address is printed in any case.
+    // The URL is printed in any case.
     await openAddress(address).catch(() => {});
     return;
   }

@@ -1,4 +1,4 @@
-/** What `eltrix test` reports, and where. */
+/** The reports of `eltrix test`, and their destinations. */
 import { resolve } from 'node:path';
 import { HtmlReport } from '../engines/run/html-report.ts';
 import { recorder } from '../engines/run/recorded.ts';
@@ -14,7 +14,7 @@ export interface OngoingReport {
   end(): Promise<number>;
 }
 
-/** These take the run as a tree; the others take the events of Node's runner. */
+/** Reports of the run as a tree; the others receive the events of Node's runner. */
 const ofTrees = ['events', 'html'];
 
 export class TestReports {
@@ -40,7 +40,7 @@ export class TestReports {
     return new TestReports(root, choices, await loadReporters(root, others));
   }
 
-  /** Whether the terminal shows a report for people. */
+  /** Whether the terminal shows a readable report. */
   get forPeople(): boolean {
     return !this.#choices.some(({ name, file }) => file === undefined && /^(?:tap|junit)$|[./]/.test(name));
   }
@@ -49,7 +49,7 @@ export class TestReports {
     return this.#choices.some(({ name }) => name === 'html');
   }
 
-  /** @param severalEngines whether failures have to say in which engine they are. */
+  /** @param severalEngines whether failures name their engine. */
   begin(severalEngines: boolean): OngoingReport {
     const root = this.#root;
     const files = (wanted: string) => this.#choices.flatMap(({ name, file }) => (name === wanted ? [file!] : []));

@@ -2,7 +2,7 @@ import { relative } from 'node:path';
 import { watch } from 'chokidar';
 import { begun, onChanges } from '../project/changes.ts';
 
-/** Calls a function with the absolute path of each source that is saved. Resolves when it has begun. */
+/** Calls a function with the absolute path of each saved source. Resolves when it has started. */
 export async function watchSources(root: string, onChange: (path: string) => void): Promise<void> {
   const watcher = watch(root, {
     ignoreInitial: true,

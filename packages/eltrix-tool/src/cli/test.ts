@@ -38,7 +38,7 @@ export function testCommand(output: Output): Command {
   });
 }
 
-/** What each run of a call shares. */
+/** The options shared by all runs of a call. */
 interface Call {
   readonly root: string;
   /** The folder of the sources. */
@@ -61,7 +61,7 @@ async function test(root: string, patterns: readonly string[], options: TestOpti
     output.complain(`Part ${part} of ${of} has no test file: there are ${all.length}.`);
     return 0;
   }
-  // It is not installed: that stops the run.
+  // A missing engine stops the run.
   if (options.require !== undefined) enginesFor(options.require);
   const reports = await TestReports.load(root, options.report);
   const run = {
@@ -113,10 +113,10 @@ async function test(root: string, patterns: readonly string[], options: TestOpti
   }
 }
 
-/** The longest time of a timer (HTML §8.6), in milliseconds. */
+/** The longest delay of a timer (HTML §8.6), in milliseconds. */
 const longest = 2 ** 31 - 1;
 
-/** With --open and --debug the tests run in the order in which they are written. */
+/** With --open and --debug the tests run in source order. */
 function seedOf({ shuffle, order }: TestOptions, attended: boolean): number | null {
   if (typeof shuffle === 'number') return shuffle;
   return shuffle === false || order || attended ? null : Math.floor(Math.random() * 1e6);
@@ -141,7 +141,7 @@ function debugPlace({ in: named, grid }: TestOptions, output: Output): Place {
         : 'The tests have run; the page stays. Press Enter here to close it.',
     );
     lines.resume();
-    // stdin has ended, so Enter cannot come.
+    // stdin has ended, so Enter cannot be pressed.
     if (!process.stdin.readableEnded) await new Promise(resolve => lines.once('line', resolve).once('close', resolve));
     lines.pause();
   };
@@ -176,7 +176,7 @@ async function once({ runs, plan, options, reports, output }: Call, files: reado
   );
 }
 
-/** Reports what other runs have kept. */
+/** Reports recorded runs. */
 async function merge(root: string, options: TestOptions): Promise<number> {
   const found = await glob([...options.merge!], { cwd: root, absolute: true });
   if (found.length === 0)
@@ -188,7 +188,7 @@ async function merge(root: string, options: TestOptions): Promise<number> {
   return report.end();
 }
 
-/** Prints which tests there are. */
+/** Lists the tests. */
 async function list({ runs, files, plan, output }: Call): Promise<number> {
   const sources = await runs.bundle(files);
   const engine = await runs.first();
@@ -203,7 +203,7 @@ async function list({ runs, files, plan, output }: Call): Promise<number> {
   return count > 0 ? 0 : 1;
 }
 
-/** Runs what a change concerns; never resolves. */
+/** Runs the tests affected by a change; never resolves. */
 async function again(call: Call): Promise<never> {
   const { root, runs, files, output } = call;
   let changed = new Set<string>();

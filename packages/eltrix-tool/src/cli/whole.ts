@@ -1,7 +1,7 @@
 import { isIP } from 'node:net';
 import { InvalidArgumentError } from 'commander';
 
-/** Reads the value of an option that takes a whole number. */
+/** Parses the value of an option that takes a whole number. */
 export const whole =
   (option: string, least = 0, most = Number.MAX_SAFE_INTEGER) =>
   (value: string) => {

@@ -1,4 +1,4 @@
-/** The files that a publisher needs beside the scripts, by name. */
+/** The files that a publisher needs besides the scripts, by name. */
 import { allDeclarations, elementDeclarations, jsxDeclarations } from './declarations.ts';
 import type { ElementDescription } from './description.ts';
 import { editorData } from './editor-data.ts';
@@ -12,7 +12,7 @@ const print = (value: unknown): string => `${JSON.stringify(value, null, 2)}\n`;
 
 /**
  * @param project the project's package.json, for name, version and licence.
- * @param scripts the scripts that were built.
+ * @param scripts the built scripts.
  */
 export function companionFiles(
   elements: readonly ElementDescription[],
@@ -30,7 +30,7 @@ export function companionFiles(
     ...(scripts.includes('server.js') ? { 'server.d.ts': serverDeclarations } : {}),
     'react.d.ts': jsxDeclarations(elements, 'react'),
     'preact.d.ts': jsxDeclarations(elements, 'preact'),
-    // What a server has rendered shows before it is defined.
+    // A view rendered by a server is visible before the element is defined.
     'undefined.css': undefinedCss(elements.filter(({ render }) => render === false || !scripts.includes('server.js'))),
     'custom-elements.json': print(manifest(elements)),
     'html-data.json': print(editorData(elements)),

@@ -1,4 +1,4 @@
-/** TypeScript declarations of built elements: classes, tag map, typed events, and the typings of JSX. */
+/** TypeScript declarations of built elements: classes, tag map, typed events, and JSX types. */
 import type { ElementDescription, PropertyDescription } from './description.ts';
 import { formAttributesOf } from './form-attributes.ts';
 
@@ -13,7 +13,7 @@ function property({ name, type, about, deprecated, kind }: PropertyDescription):
   return `${doc(about, '  ', deprecated)}  get ${key(name)}(): ${type};\n  set ${key(name)}(value: string | ${type});\n`;
 }
 
-/** The class's interface of events. */
+/** The name of the class's interface for events. */
 const eventMap = ({ className }: ElementDescription): string => `${className}EventMap`;
 
 /** `hive-card.d.ts`. */
@@ -105,7 +105,7 @@ export function allDeclarations(elements: readonly ElementDescription[]): string
     .join('');
 }
 
-/** The properties that JSX takes for an element: its attributes and properties, and `on…` for its events. */
+/** The JSX properties of an element: attributes and properties, and `on…` for its events. */
 function jsxProperties(element: ElementDescription): string {
   const { properties, events } = element;
   const own = properties.map(({ name, type, kind, about, deprecated }) => {
@@ -129,8 +129,8 @@ function jsxProperties(element: ElementDescription): string {
 }
 
 /**
- * Types that several elements name alike: the same one is imported once, and different ones under their own names.
- * `named` writes the properties of an element with the names that its types have here.
+ * Types with the same name in several elements: equal ones are imported once, different ones under separate names.
+ * `named` prints an element's properties with the resulting names.
  */
 function namedOnce(elements: readonly ElementDescription[]): {
   readonly types: readonly string[];
@@ -179,7 +179,7 @@ export function jsxDeclarations(elements: readonly ElementDescription[], host: '
     element =>
       `/** What \`<${element.tag}>\` takes in JSX. */\nexport interface ${element.className}Properties {\n${named(element, jsxProperties(element))}}\n\n`,
   );
-  // A customized built-in element is written with the tag of that, which has its types.
+  // JSX uses the tag of the built-in element for a customized one, with its types.
   const own = elements.filter(element => element.extends === undefined);
   const tags = own.map(
     ({ className, tag }) =>

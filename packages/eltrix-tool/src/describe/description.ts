@@ -1,27 +1,27 @@
-/** What is known of an element for people and tools, as data. */
+/** The description of an element, as data for people and tools. */
 
 export interface TypeDeclaration {
   readonly name: string;
-  /** The declaration, exported. */
+  /** The name of the exported class. */
   readonly code: string;
 }
 
 export interface PropertyDescription {
   readonly name: string;
-  /** Undefined for a property without one. */
+  /** Undefined for a property without an attribute. */
   readonly attribute: string | undefined;
   /** The kind's name, `data` or `live`. */
   readonly kind: string;
-  /** As TypeScript writes it. */
+  /** As a TypeScript type. */
   readonly type: string;
   readonly about: string | undefined;
   readonly deprecated?: string | undefined;
-  /** As JSON or a word for people; undefined if there is none. */
+  /** As JSON or in words; undefined if there is none. */
   readonly default: string | undefined;
   readonly reflects: boolean;
-  /** The words of a choice, and the tokens that `supports` knows. */
+  /** The keywords of a choice, and the supported tokens. */
   readonly values: readonly string[];
-  /** Other words of a choice. */
+  /** The aliases of a choice. */
   readonly aliases: readonly string[];
   readonly range: readonly [min: number, max: number] | undefined;
 }
@@ -33,17 +33,17 @@ export interface ParameterDescription {
   readonly rest: boolean;
 }
 
-/** A public member that the class writes itself. */
+/** A public member that the class declares itself. */
 export interface MethodDescription {
   readonly name: string;
   readonly about: string | undefined;
-  /** `(amount: number, unit?: string)`, after the parameters of its types if it has any; empty for what is no method. */
+  /** `(amount: number, unit?: string)`, after its type parameters; empty for members other than methods. */
   readonly parameters: string;
-  /** The parameters one by one, of a method. */
+  /** The parameters of a method. */
   readonly list?: readonly ParameterDescription[];
-  /** What a method returns, or the type of its value. */
+  /** The return type of a method, or the type of a value. */
   readonly returns: string;
-  /** A method; a field or accessors that read and write; what can only be read. */
+  /** A method; a readable and writable field or accessor; a read-only one. */
   readonly kind: 'method' | 'field' | 'reads';
   readonly isStatic: boolean;
 }
@@ -74,19 +74,19 @@ export interface Named {
 export interface ElementDescription {
   readonly tag: string;
   readonly className: string;
-  /** The source, from the project's folder. */
+  /** The source, relative to the project's folder. */
   readonly file: string;
   readonly about: string | undefined;
-  /** What to use in its place. */
+  /** The replacement. */
   readonly deprecated?: string | undefined;
-  /** Rules of the conformance check from which it is exempt, and why. */
+  /** Rules of the conformance check from which it is exempt, with reasons. */
   readonly exempt?: Readonly<Record<string, string>>;
-  /** False for one that a server leaves to the browser. */
+  /** False for an element that a server leaves to the browser. */
   readonly render?: boolean | undefined;
   readonly form: boolean;
   readonly extends: string | undefined;
   readonly shadow: 'open' | 'closed' | 'none';
-  /** Whether a script says what stands in its slots (`slotAssignment: 'manual'`). */
+  /** Whether a script assigns its slots (`slotAssignment: 'manual'`). */
   readonly assigns?: boolean;
   readonly properties: readonly PropertyDescription[];
   readonly methods: readonly MethodDescription[];
@@ -95,8 +95,8 @@ export interface ElementDescription {
   readonly parts: readonly Named[];
   readonly cssProperties: readonly Named[];
   readonly states: readonly Named[];
-  /** Role and ARIA values that count unless a page states others. */
+  /** Default role and ARIA values. */
   readonly semantics?: readonly Named[];
-  /** Types that the others name. */
+  /** Types that the other types refer to. */
   readonly types: readonly TypeDeclaration[];
 }

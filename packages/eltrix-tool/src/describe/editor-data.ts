@@ -1,4 +1,4 @@
-/** `html-data.json`: HTML custom data, version 1.1, with which editors complete and explain tags and attributes. */
+/** `html-data.json`: HTML custom data, version 1.1, for completion and hover in editors. */
 import type { ElementDescription, PropertyDescription } from './description.ts';
 import { formAttributesOf } from './form-attributes.ts';
 
@@ -29,7 +29,7 @@ export function editorData(elements: readonly ElementDescription[]): object {
 
 const old = (deprecated: string | undefined) => (deprecated === undefined ? '' : `**Deprecated:** ${deprecated}`);
 
-/** What editors show for a tag: its sentence, slots and events, as Markdown. */
+/** The hover text of a tag: description, slots and events, as Markdown. */
 export function tagText({ about, deprecated, slots, events }: ElementDescription): string {
   const list = (head: string, items: string[]) => (items.length > 0 ? `\n\n${head}\n${items.join('\n')}` : '');
   return [

@@ -1,9 +1,9 @@
-/** The attributes that HTML gives every form-associated custom element (HTML §4.13.1), for tools. */
+/** The attributes of every form-associated custom element (HTML §4.13.1), for tools. */
 import type { ElementDescription } from './description.ts';
 
 export interface FormAttribute {
   readonly name: string;
-  /** As TypeScript writes it. */
+  /** As a TypeScript type. */
   readonly type: 'string' | 'boolean';
   readonly about: string;
 }
@@ -14,7 +14,7 @@ const attributes: readonly FormAttribute[] = [
   { name: 'disabled', type: 'boolean', about: 'Whether it cannot be changed and is not submitted.' },
 ];
 
-/** Those that the contract does not declare itself. */
+/** The attributes that the contract does not declare itself. */
 export function formAttributesOf({ form, properties }: ElementDescription): readonly FormAttribute[] {
   if (!form) return [];
   return attributes.filter(({ name }) => !properties.some(own => own.attribute === name || own.name === name));

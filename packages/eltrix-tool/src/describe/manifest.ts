@@ -30,7 +30,7 @@ export function manifest(elements: readonly ElementDescription[]): object {
   };
 }
 
-/** The schema has no place for roles, so the description names them. */
+/** The schema has no field for roles, so the description names them. */
 function withSemantics(about: string | undefined, semantics: ElementDescription['semantics']): string | undefined {
   if (!semantics) return about;
   const text = semantics.map(({ name, about }) => `${name} (${about.replace(/\.$/, '').toLowerCase()})`).join(', ');

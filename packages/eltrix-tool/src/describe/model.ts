@@ -1,4 +1,4 @@
-/** All that is known of an element for people and tools: its contract, with the types that its source states. */
+/** Describes elements: their contracts, with the types in their sources. */
 import { join } from 'node:path';
 import type { Kind } from '../../../eltrix/src/contract/index.ts';
 import { declarations, type Member } from '../../../eltrix/src/element/plan.ts';
@@ -35,7 +35,7 @@ function describeBy(found: FoundElement, source: SourceTypes): ElementDescriptio
     className: classNameOf(found),
     file,
     about: chain.find(({ about }) => about)?.about,
-    // A class made from a deprecated one is not deprecated itself.
+    // The subclass of a deprecated class is not deprecated itself.
     deprecated: chain[0]?.deprecated,
     ...(chain.find(({ render }) => render !== undefined)?.render === false ? { render: false } : {}),
     ...(chain.some(({ conformance }) => conformance?.exempt)
@@ -73,7 +73,7 @@ function describeBy(found: FoundElement, source: SourceTypes): ElementDescriptio
   };
 }
 
-/** Describes elements again and again: a description that would be the same stays the same object. */
+/** Describes elements repeatedly: an unchanged description stays the same object. */
 export class Descriptions {
   readonly #last = new Map<
     string,
@@ -85,7 +85,7 @@ export class Descriptions {
     }
   >();
 
-  /** Files may have come or gone, which types are looked for in. */
+  /** Files that types are searched in may have been added or removed. */
   distrust(): void {
     for (const [key, last] of this.#last) this.#last.set(key, { ...last, isSure: false });
   }
@@ -107,7 +107,7 @@ function stands([path, code]: readonly [path: string, code: string]): boolean {
   try {
     return textOf(path) === code;
   } catch {
-    // It has gone.
+    // The element was removed.
     return false;
   }
 }
@@ -170,7 +170,7 @@ function defaultOf(kind: Kind<unknown>): string | undefined {
   try {
     return JSON.stringify(typeof value === 'function' ? (value as () => unknown)() : value);
   } catch {
-    // It needs more of its module than its own words.
+    // The declaration depends on other code of its module.
     return undefined;
   }
 }

@@ -1,4 +1,4 @@
-/** The package.json of the output, so that it can be published as it is. */
+/** The package.json of the output, ready to publish. */
 import type { ElementDescription } from './description.ts';
 
 const taken = ['name', 'version', 'description', 'license', 'author', 'repository', 'homepage', 'bugs', 'keywords'];
@@ -31,7 +31,7 @@ export function packageFile(
     },
     types: './all.d.ts',
     customElements: 'custom-elements.json',
-    // Each element's module registers it; shared chunks have no side effects.
+    // The module of an element registers it; shared chunks have no side effects.
     sideEffects: [...elements.map(({ tag }) => `./${tag}.js`), './all.js', './on-demand.js', './classic.js', '*.css'],
   };
 }

@@ -1,4 +1,4 @@
-/** `REFERENCE.md`: a page about elements for people, from their contracts. */
+/** `REFERENCE.md`: a reference page about elements, from their contracts. */
 import type { ElementDescription } from './description.ts';
 
 const cell = (text: string) => text.replaceAll('|', '\\|').replace(/\s+/g, ' ');
@@ -11,11 +11,11 @@ function table(heads: readonly string[], rows: readonly (readonly string[])[]): 
 
 const section = (title: string, body: string) => (body ? `\n### ${title}\n\n${body}` : '');
 
-/** What is said of something, first of all that it is going to be removed. */
+/** A description, preceded by a deprecation. */
 const said = (about: string | undefined, deprecated: string | undefined) =>
   [deprecated === undefined ? '' : `**Deprecated:** ${deprecated}.`, about ?? ''].filter(Boolean).join(' ');
 
-/** One element's part of the page. */
+/** The part of the page about one element. */
 export function reference(element: ElementDescription): string {
   const {
     tag,

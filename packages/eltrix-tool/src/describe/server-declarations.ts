@@ -1,7 +1,7 @@
-/** Types of `server.js`, for a project that has the built files only. */
+/** The types of `server.js`, for projects that only have the built files. */
 export const serverDeclarations = `export * from './all.js';
 
-/** What renders goes by these. */
+/** Options of rendering. */
 export interface RenderOptions {
   /** How styles are sent: in each root, as links to the built style sheets, or not at all. */
   readonly styles?: 'inline' | 'linked' | 'none';

@@ -1,4 +1,4 @@
-/** The types that an element's source states explicitly: of its properties, events and public methods. */
+/** The types that are written in an element's source: of its properties, events and public methods. */
 import { existsSync } from 'node:fs';
 import { dirname, join } from 'node:path';
 import { textOf } from '../project/seen.ts';
@@ -23,15 +23,15 @@ export class SourceTypes {
   readonly #declaration: ReadonlyMap<string, Node>;
   readonly #found = new Map<string, string>();
   readonly #exportName: string;
-  /** Of the class that it is made from. */
+  /** The types of the parent class. */
   readonly #base: SourceTypes | undefined;
-  /** Packages that types come from. */
+  /** Packages that the types are imported from. */
   readonly #packages = new Map<string, Set<string>>();
 
-  /** All files that were read, and what stood in them. */
+  /** The files that were read, with their texts. */
   readonly inputs = new Map<string, string>();
 
-  /** @param isBase whether it is read for a class that is made from it. */
+  /** @param isBase whether it is the parent of the described class. */
   constructor(
     file: string,
     exportName: string,
@@ -46,7 +46,7 @@ export class SourceTypes {
     this.#base = this.#classOf(call ? parent : this.#class?.['superClass']);
   }
 
-  /** What the sources say of the class that an expression names. */
+  /** Reads the types of the class that an expression names. */
   #classOf(expression: Node | null | undefined): SourceTypes | undefined {
     const name =
       expression && bare(expression).type === 'Identifier' ? (bare(expression)['name'] as string) : undefined;
@@ -90,7 +90,7 @@ export class SourceTypes {
     return (node?.type === 'CallExpression' ? this.#typeArgument(node) : undefined) ?? 'null';
   }
 
-  /** The public methods, accessors and fields of the class itself, its own ones too. */
+  /** The public methods, accessors and fields of the class itself, static ones included. */
   methods(): MethodDescription[] {
     const own = this.#members();
     const names = new Set(own.map(({ name, isStatic }) => `${isStatic} ${name}`));
@@ -124,7 +124,7 @@ export class SourceTypes {
         ];
       const generics = fn['typeParameters'] as Node | null;
       const parameters = (fn['params'] as Node[])
-        // TypeScript's `this` is no parameter.
+        // TypeScript's `this` is not a parameter.
         .filter(param => param['name'] !== 'this')
         .map(param => this.#parameter(param));
       return [
@@ -150,7 +150,7 @@ export class SourceTypes {
     return annotation && this.#type(annotation['typeAnnotation']);
   }
 
-  /** What a function gives: as it is annotated, or as can be seen. */
+  /** The return type of a function: as annotated, or inferred from simple code. */
   #returns(fn: Node): string {
     if (fn['returnType']) return this.#type(fn['returnType']['typeAnnotation']);
     if (fn['generator']) return 'unknown';
@@ -173,7 +173,7 @@ export class SourceTypes {
     return types.every(type => type === types[0]) ? types[0] : undefined;
   }
 
-  /** The type of an expression that is plain to see. */
+  /** The type of a simple expression. */
   #valueType(node: Node): string | undefined {
     if (/^TS(?:As|Satisfies)Expression$/.test(node.type)) return this.#type(node['typeAnnotation']);
     if (node.type === 'TemplateLiteral') return 'string';
@@ -200,7 +200,7 @@ export class SourceTypes {
     return undefined;
   }
 
-  /** What the types above name, in the order of their finding; imports from packages first. */
+  /** The declarations that the types refer to, in order of appearance; imports from packages first. */
   declarations(): TypeDeclaration[] {
     const imports = [...this.#packages].map(([from, names]) => ({
       name: '',
@@ -209,7 +209,7 @@ export class SourceTypes {
     const found = [...this.#found].filter(([, code]) => code !== '');
     const own = [
       ...imports,
-      // A namespace is imported and cannot be exported.
+      // A namespace is imported, and cannot be exported.
       ...found.map(([name, code]) => ({ name: code.startsWith('import') ? '' : name, code })),
     ];
     const isOwn = ({ name, code }: TypeDeclaration) =>
@@ -234,7 +234,7 @@ export class SourceTypes {
     return argument && this.#type(argument);
   }
 
-  /** The type of what a function makes, where it is plain to see. */
+  /** The return type of a function that creates a value, in simple cases. */
   #madeType(fn: Node): string | undefined {
     const parse = fn.type === 'ObjectExpression' ? fieldsOf(fn)?.get('parse') : undefined;
     if (parse) return this.#madeType(bare(parse['value']));
@@ -244,7 +244,7 @@ export class SourceTypes {
   }
 
   #parameter(param: Node): ParameterDescription {
-    // `constructor(private x)` has no place here, but a default and a rest have.
+    // `constructor(private x)` is not allowed in a type, but defaults and rest parameters are.
     const target = param.type === 'AssignmentPattern' ? (param['left'] as Node) : param;
     const inner = target.type === 'RestElement' ? (target['argument'] as Node) : target;
     const given = param.type === 'AssignmentPattern' ? this.#valueType(bare(param['right'])) : undefined;
@@ -256,7 +256,7 @@ export class SourceTypes {
     };
   }
 
-  /** A type as text; what it names is looked up. */
+  /** A type as text, with its references resolved. */
   #type(node: Node, module = this.#module): string {
     this.#lookUp(node, module);
     return module.code.slice(node.start, node.end).replace(/\s+/g, ' ');
@@ -319,7 +319,7 @@ export class SourceTypes {
     }
   }
 
-  /** The type of a constant that another type asks for: as it is annotated, or as its literals say. */
+  /** The type of a constant in a `typeof` type: as annotated, or from its literals. */
   #constType({ id, init }: Node, module: Module): string {
     if (id['typeAnnotation']) return this.#type(id['typeAnnotation']['typeAnnotation'], module);
     const value = init && bare(init);
@@ -329,7 +329,7 @@ export class SourceTypes {
     return `readonly [${items.map(item => module.code.slice(item!.start, item!.end)).join(', ')}]`;
   }
 
-  /** The first sentences of the comment that stands before a member. */
+  /** The first sentences of the comment before a member. */
   #commentBefore(member: Node): string | undefined {
     const before = this.#module.code.slice(0, member.start);
     const comment = /\/\*\*((?:(?!\*\/)[^])*)\*\/\s*$/.exec(before)?.[1];
@@ -344,7 +344,7 @@ export class SourceTypes {
   }
 }
 
-/** The call of `contract()` that a class is made from, also inside mixins: the one that begins with a tag. */
+/** The call of `contract()` with a tag, also inside mixins. */
 function contractCall(above: Node): Node | undefined {
   const call = bare(above);
   if (call.type !== 'CallExpression') return undefined;
@@ -355,10 +355,10 @@ function contractCall(above: Node): Node | undefined {
 
 const nameOf = (member: Node) => `${member['static'] ? 'static ' : ''}${keyOf(member)}`;
 
-/** What belongs to the library, and not to those who use the element. */
+/** Members that the library calls. */
 const ownStatics = new Set(['styleSheets', 'observedAttributes', 'formAssociated', 'define']);
 
-/** Whether a member is there for those who use the element. */
+/** Whether a member is public. */
 function isPublic(member: Node): boolean {
   const name = keyOf(member);
   if (name === undefined || !/^(?:Method|Property)Definition$/.test(member.type)) return false;
@@ -383,7 +383,7 @@ function classNamed(body: readonly Node[], exportName: string): Node | undefined
   return undefined;
 }
 
-/** The source file that an import names. */
+/** The source file of an import. */
 function resolveSource(path: string): string | undefined {
   const candidates = [path, path.replace(/\.js$/, '.ts'), `${path}.ts`, `${path}.d.ts`, join(path, 'index.ts')];
   return candidates.find(candidate => /\.[cm]?[jt]sx?$/.test(candidate) && existsSync(candidate));

@@ -1,7 +1,7 @@
-/** `undefined.css`: elements that are not defined yet keep their place and do not flash. */
+/** `undefined.css`: elements keep their space and do not flash before they are defined. */
 import type { ElementDescription } from './description.ts';
 
-/** How long what is not defined stays hidden, in seconds: a script that never comes must not hide content for good. */
+/** How long undefined elements stay hidden, in seconds: without a script the content must become visible. */
 const patience = 3;
 
 export function undefinedCss(elements: readonly ElementDescription[]): string {

@@ -1,19 +1,19 @@
-/** Where the class of an element stands. */
+/** Finds the class of an element. */
 import { join } from 'node:path';
 import type { ElementDescription } from '../describe/description.ts';
 import { textOf } from '../project/seen.ts';
 import { type Node, parseModule, walk } from '../project/syntax.ts';
 
-/** A stretch of a file, as offsets. */
+/** A range in a file, as offsets. */
 export interface FilePlace {
-  /** From the project's folder. */
+  /** Relative to the project's folder. */
   readonly file: string;
   readonly text: string;
   readonly start: number;
   readonly end: number;
 }
 
-/** The name of an element's class; undefined where it is not written there. */
+/** The name of an element's class; undefined if it is not in the file. */
 export function classPlace(root: string, { file, className }: ElementDescription): FilePlace | undefined {
   let text: string;
   try {

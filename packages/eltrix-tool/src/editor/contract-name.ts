@@ -1,10 +1,10 @@
-/** A name that a contract gives to something, and where it is written. */
+/** A name declared in a contract, and its occurrences. */
 import type { ElementDescription } from '../describe/description.ts';
 import type { Edit } from '../project/finding.ts';
 
 export type NameKind = 'tag' | 'attribute' | 'event' | 'slot' | 'part' | 'state' | 'property';
 
-/** A name of an element's contract; custom properties are called `property`, as CSS calls them. */
+/** A name of an element's contract; `property` means a custom property. */
 export interface ContractName {
   readonly element: ElementDescription;
   readonly kind: NameKind;
@@ -12,18 +12,18 @@ export interface ContractName {
   readonly name: string;
 }
 
-/** One place where a name is written, as offsets. */
+/** One occurrence of a name, as offsets. */
 export interface Sighting extends ContractName {
   readonly start: number;
   readonly end: number;
-  /** Whether the contract declares it here. */
+  /** Whether this is the declaration. */
   readonly isDeclaration?: boolean;
-  /** How another name is given, where it does not just take the place of this one. */
+  /** How the name is replaced, if not by the new name alone. */
   readonly edit?: (name: string) => Edit;
 }
 
 export function isSame(a: ContractName, b: ContractName): boolean {
   if (a.kind !== b.kind || a.name !== b.name) return false;
-  // A custom property is one name wherever it is set.
+  // A custom property has the same name on every element.
   return a.kind === 'property' || a.element.tag === b.element.tag;
 }

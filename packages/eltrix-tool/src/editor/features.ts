@@ -1,4 +1,4 @@
-/** What editors ask of a document: completion, hover, findings, definitions, references. */
+/** Editor features: completion, hover, findings, definitions, references. */
 import { readFileSync } from 'node:fs';
 import { join, relative } from 'node:path';
 import { fileURLToPath, pathToFileURL } from 'node:url';
@@ -29,10 +29,10 @@ import { isPage, isSheet, isSource, type Region, regionAt } from './regions.ts';
 
 type Position = Range['start'];
 
-/** A document in a project, at a place. */
+/** A document of a project, with a position. */
 interface At {
   readonly region: Region;
-  /** The HTML alone, with the same places. */
+  /** The HTML of the document, with the same offsets. */
   readonly document: TextDocument;
   readonly offset: number;
   readonly place: HtmlPlace | undefined;
@@ -51,7 +51,7 @@ function lookAt(project: EditorProject, document: TextDocument, position: Positi
   return { region, document: html, offset, place: placeAt(project.html, html, parsed, offset) };
 }
 
-/** A range, in a document, of offsets. */
+/** A range in a document, as offsets. */
 const rangeOf = (document: TextDocument, start: number, end: number): Range => ({
   start: document.positionAt(start),
   end: document.positionAt(end),
@@ -74,7 +74,7 @@ export function complete(project: EditorProject, document: TextDocument, positio
   });
 }
 
-/** Slots of the element around, parts, and events of an element in markup. */
+/** Slots of the parent element, parts, and events of an element in markup. */
 function completeOwn(project: EditorProject, { place, document, region, offset }: At): CompletionItem[] | undefined {
   if (!place) return undefined;
   if (place.value && place.attribute?.name === 'slot') {
@@ -92,7 +92,7 @@ function completeOwn(project: EditorProject, { place, document, region, offset }
       }));
   }
   if (place.value && place.attribute?.name === 'part') {
-    // Parts are declared by the element whose view it is.
+    // Parts are declared by the element that owns the view.
     const owner = region.isSource && project.elements.filter(({ file }) => file === fileOf(project, document.uri));
     const range = rangeOf(document, place.value.start, place.value.end);
     return owner && owner.length > 0
@@ -115,12 +115,12 @@ function completeOwn(project: EditorProject, { place, document, region, offset }
     detail: `detail: ${detail}`,
     ...(about && { documentation: about }),
     insertTextFormat: InsertTextFormat.Snippet,
-    // A dollar sign of the source, and a place to fill in.
+    // A dollar sign of the source, and a placeholder.
     textEdit: { range, newText: `on${type}=\\\${this.\${1:handler}}` },
   }));
 }
 
-/** `::part()`, `:state()` and custom properties, of the element whose tag stands before, else of all. */
+/** `::part()`, `:state()` and custom properties, of the element before it, or else of all elements. */
 function completeSheet(project: EditorProject, document: TextDocument, position: Position): CompletionItem[] {
   const line = document.getText({ start: { line: position.line, character: 0 }, end: position });
   const [, tag, kind] = /(?:([a-z][\w-]*-[\w-]*)[^\s{};]*)?(::part\(|:state\()[\w-]*$/.exec(line) ?? [];
@@ -160,9 +160,9 @@ export function hover(project: EditorProject, document: TextDocument, position: 
   return at ? html.doHover(at.document, position, html.parseHTMLDocument(at.document)) : null;
 }
 
-// Names of contracts: where they are declared and used.
+// Definitions and references of names in contracts.
 
-/** The place of a declaration, or the class for a tag and for what a parent declares. */
+/** The position of a declaration; for a tag, and for inherited names, the class. */
 export function define(project: EditorProject, document: TextDocument, position: Position): Location | null {
   const name = nameUnder(project, document, position);
   const found = name && declarationOf(project, name);
@@ -187,14 +187,14 @@ function declarationOf(project: EditorProject, name: ContractName): FilePlace | 
   return classPlace(project.root, name.element);
 }
 
-/** A file of the project, with what an editor has of it where it is open. */
+/** A file of the project, with unsaved changes of the editor. */
 interface ProjectFile {
   readonly uri: string;
   readonly document: TextDocument;
   readonly sightings: readonly Sighting[];
 }
 
-/** Every place where a name is written: in pages, specimens, sheets and sources. */
+/** All occurrences of a name: in pages, specimens, style sheets and sources. */
 async function sightingsOf(
   project: EditorProject,
   name: ContractName,
@@ -208,7 +208,7 @@ async function sightingsOf(
   return [...new Set([...files, name.element.file])].sort().flatMap(file => {
     const uri = uriOf(project, file);
     const text = open(uri)?.getText() ?? readFileSync(join(root, file), 'utf8');
-    // An attribute is declared as its property, whose name is another one.
+    // The declaration of an attribute is its property, with another name.
     if (!text.includes(name.name) && file !== name.element.file) return [];
     const sightings = namesIn(project, file, text).filter(one => isSame(one, name));
     return sightings.length > 0 ? [{ uri, document: TextDocument.create(uri, 'x', 0, text), sightings }] : [];
@@ -231,7 +231,7 @@ export async function refer(
   );
 }
 
-/** What can be renamed at a place: its range, and the name that it has. */
+/** The name at a position that can be renamed, with its range. */
 export function renameable(
   project: EditorProject,
   document: TextDocument,
@@ -241,7 +241,7 @@ export function renameable(
   return name ? { range: rangeOf(document, name.start, name.end), placeholder: name.name } : null;
 }
 
-/** @returns the changes of each document, or why the name cannot be given. */
+/** @returns the edits of each document, or the reason why the name is invalid. */
 export async function rename(
   project: EditorProject,
   document: TextDocument,
@@ -265,14 +265,14 @@ export async function rename(
 
 // Findings.
 
-/** What is wrong in a document. */
+/** The findings in a document. */
 export function findingsOf(project: EditorProject, document: TextDocument): Finding[] {
   if (project.elements.length === 0 && project.vocabulary.size === 0) return [];
   const file = fileOf(project, document.uri);
   const text = document.getText();
   if (isPage(file) || isSheet(file))
     return checkPage(file, text, project.vocabulary).filter(
-      // A specimen is no page: the gallery loads its elements.
+      // A specimen has no scripts of its own: the gallery loads its elements.
       ({ code }) => code !== 'script-missing' || !file.endsWith('.specimen.html'),
     );
   if (!isSource(file)) return [];
@@ -294,7 +294,7 @@ export function diagnose(project: EditorProject, document: TextDocument): Diagno
   }));
 }
 
-/** A finding has a place; the word there is marked. */
+/** Marks the word at the position of a finding. */
 function rangeOfFinding(document: TextDocument, { line, column }: Finding): Range {
   const start = { line: line - 1, character: column - 1 };
   const offset = document.offsetAt(start);
@@ -302,7 +302,7 @@ function rangeOfFinding(document: TextDocument, { line, column }: Finding): Rang
   return { start: document.positionAt(offset), end: document.positionAt(offset + Math.max(1, word.length)) };
 }
 
-/** The changes that fix what is wrong in a range, where there is exactly one fix. */
+/** The edits that fix the findings in a range that have exactly one fix. */
 export function fixes(
   project: EditorProject,
   document: TextDocument,

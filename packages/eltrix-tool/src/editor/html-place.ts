@@ -1,4 +1,4 @@
-/** What stands at a place of HTML: which tag, attribute or value. */
+/** Finds the tag, attribute or value at a position of HTML. */
 import {
   type HTMLDocument,
   type LanguageService,
@@ -10,15 +10,15 @@ import {
 export interface HtmlPlace {
   readonly node: Node;
   readonly tag: string;
-  /** The element around it. */
+  /** The element around the position. */
   readonly parent: string | undefined;
-  /** Set on an attribute's name or value. */
+  /** Set on the name or value of an attribute. */
   readonly attribute?: { readonly name: string; readonly start: number; readonly end: number };
-  /** Set within a value, without quotes. */
+  /** Set inside a value, without quotes. */
   readonly value?: { readonly text: string; readonly start: number; readonly end: number };
 }
 
-/** @returns undefined where there is no element. */
+/** @returns undefined outside elements. */
 export function placeAt(
   html: LanguageService,
   document: TextDocument,

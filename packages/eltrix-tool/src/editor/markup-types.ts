@@ -1,4 +1,4 @@
-/** Errors of types inside markup, by the project's TypeScript: as the files are on the disk. */
+/** Type errors in markup, from the project's TypeScript, for the saved files. */
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import type { Vocabulary } from '../check/pages/vocabulary.ts';
@@ -8,19 +8,19 @@ import type { Finding } from '../project/finding.ts';
 
 export class MarkupTypes {
   #findings: readonly Finding[] = [];
-  /** The texts that were checked. */
+  /** The checked texts. */
   readonly #texts = new Map<string, string>();
   #running: Promise<void> | undefined;
   #isStale = false;
 
   constructor(readonly root: string) {}
 
-  /** What is wrong in a text; nothing for a text that is not the one that was checked. */
+  /** The errors in a text; none if the text is not the checked one. */
   findingsOf(file: string, text: string): readonly Finding[] {
     return this.#texts.get(file) === text ? this.#findings.filter(finding => finding.file === file) : [];
   }
 
-  /** Checks again; calls that come meanwhile are answered by one further check. @throws ToolError without TypeScript. */
+  /** Checks again; concurrent calls are answered by one further check. @throws ToolError without TypeScript. */
   check(out: string, elements: readonly FoundElement[], vocabulary: Vocabulary): Promise<void> {
     this.#isStale = true;
     this.#running ??= this.#run(out, elements, vocabulary).finally(() => {

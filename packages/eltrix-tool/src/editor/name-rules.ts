@@ -1,9 +1,9 @@
-/** What a name may be, and what its contract says of it. */
+/** Validates names of contracts. */
 import { tagProblem } from '../../../eltrix/src/contract/names.ts';
 import type { ContractName } from './contract-name.ts';
 import type { EditorProject } from './project.ts';
 
-/** The sentence of the contract. */
+/** The description in the contract. */
 export function aboutOf({ element, kind, name }: ContractName): string | undefined {
   switch (kind) {
     case 'tag':
@@ -23,7 +23,7 @@ export function aboutOf({ element, kind, name }: ContractName): string | undefin
   }
 }
 
-/** The names that an element has of a kind. */
+/** The names of an element of one kind. */
 function namesOf({ element, kind }: ContractName, project: EditorProject): string[] {
   const lists = {
     tag: () => project.elements.map(({ tag }) => tag),
@@ -37,7 +37,7 @@ function namesOf({ element, kind }: ContractName, project: EditorProject): strin
   return lists[kind]();
 }
 
-/** Why another name cannot be given; undefined if it can. */
+/** The reason why a name is invalid; undefined if it is valid. */
 export function problemOfName(project: EditorProject, name: ContractName, given: string): string | undefined {
   const { kind, element } = name;
   const written = JSON.stringify(given);

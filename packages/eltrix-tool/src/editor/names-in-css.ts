@@ -6,10 +6,10 @@ import type { Sighting } from './contract-name.ts';
 import type { EditorProject } from './project.ts';
 
 /**
- * Names of contracts in a sheet.
+ * Finds names of contracts in a style sheet.
  *
- * @param from where the sheet begins in its document.
- * @param host the element that the sheet belongs to: `:host` stands for it.
+ * @param from the offset of the sheet in its document.
+ * @param host the element of `:host`.
  * @param context `declarationList` for a `style` attribute.
  */
 export function cssNames(

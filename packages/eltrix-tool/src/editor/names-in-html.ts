@@ -11,10 +11,10 @@ type Options = ParserOptions<DefaultTreeAdapterTypes.DefaultTreeAdapterMap>;
 const options: Options = { sourceCodeLocationInfo: true };
 
 /**
- * Names of contracts in HTML.
+ * Finds names of contracts in HTML.
  *
- * @param owner the element whose view it is: its slots, parts and states are declared there.
- * @param isFragment whether it is a template, as long as its source.
+ * @param owner the element that owns the view, and declares its slots, parts and states.
+ * @param isFragment whether it is a template, with the length of its source.
  */
 export function htmlNames(
   project: EditorProject,
@@ -45,7 +45,7 @@ function readElement(
   const location = node.sourceCodeLocation;
   if (!location) return;
   const put = (element: ElementDescription, kind: Sighting['kind'], name: string, start: number) => {
-    // Elements that the parser added have no text there.
+    // Elements added by the parser have no text.
     if (text.slice(start, start + name.length).toLowerCase() === name.toLowerCase())
       found.push({ element, kind, name, start, end: start + name.length });
   };
@@ -81,7 +81,7 @@ function readElement(
     );
 }
 
-/** Where the value of an attribute begins. */
+/** The offset of an attribute's value. */
 function startOfValue(text: string, { startOffset, endOffset }: Token.Location): number {
   const written = text.slice(startOffset, endOffset);
   const [before = ''] = /^[^=]*=?\s*["']?/.exec(written) ?? [];

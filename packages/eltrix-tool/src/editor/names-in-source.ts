@@ -8,7 +8,7 @@ import { cssNames } from './names-in-css.ts';
 import { htmlNames } from './names-in-html.ts';
 import type { EditorProject } from './project.ts';
 
-/** Names of contracts in a source: where they are declared, in markup and sheets, and in calls that are given one. */
+/** Finds names of contracts in a source: declarations, names in markup and style sheets, and arguments of calls. */
 export function sourceNames(project: EditorProject, file: string, text: string): Sighting[] {
   const program = parseModule(file, text)?.program;
   if (!program) return [];
@@ -52,18 +52,18 @@ const nameOf = (names: ReadonlyMap<string, string>, node: Node) =>
 const inside = ({ start, end }: Node, sightings: readonly Sighting[]) =>
   sightings.filter(sighting => sighting.start > start && sighting.end < end);
 
-/** A template alone, with the same places. */
+/** The text of a template alone, with the same offsets. */
 const masked = (text: string, quasi: Node, filler: string) =>
   blank(text.slice(0, quasi.start)) + templateText(text, quasi, filler);
 
-/** A string literal that is a name as a whole. */
+/** A string literal that is a name. */
 function literal(element: ElementDescription, kind: Sighting['kind'], { start, end, value }: Node): Sighting {
   return { element, kind, name: value as string, start: start + 1, end: end - 1 };
 }
 
 const groups = { events: 'event', slots: 'slot', parts: 'part', states: 'state', cssProperties: 'property' } as const;
 
-/** What a contract declares. */
+/** The names that a contract declares. */
 function declared(project: EditorProject, file: string, call: Node, parents: readonly Node[]): Sighting[] {
   const [tag, given] = call['arguments'] as Node[];
   const element =
@@ -94,8 +94,8 @@ function keySighting(name: ContractName, { start, end }: Node): Sighting {
 }
 
 /**
- * An attribute has its property's name, or the one that its kind says. Another name is written there, so that the property
- * stays what it is.
+ * The name of an attribute is derived from its property, unless the kind gives it. Renaming writes it into the kind,
+ * so that the property keeps its name.
  */
 function attributeSighting(name: ContractName, { key, value }: Node): Sighting {
   const kind = bare(value);
@@ -114,7 +114,7 @@ function attributeSighting(name: ContractName, { key, value }: Node): Sighting {
   return { ...name, start, end, isDeclaration: true, edit: given => ({ start: at, end: at, text: text(given) }) };
 }
 
-/** Calls that are given a name: of the element itself (`emit`, `slotted`, states), and of tags. */
+/** Calls with names as arguments: the element's (`emit`, `slotted`, states), and tags. */
 function called(
   project: EditorProject,
   { callee, arguments: args }: Node,
@@ -144,7 +144,7 @@ function called(
     const element = project.element(first['value'] as string);
     if (element) return [literal(element, 'tag', first)];
   }
-  // Any element may be listened to, so the name has to be that of one element alone.
+  // The target may be any element, so the name has to belong to only one.
   const isListening = nameOf(names, callee) === 'on' || /^(?:add|remove)EventListener$/.test(method ?? '');
   const type = isListening ? first : method === 'on' ? (args as Node[])[1] : undefined;
   if (!isText(type)) return [];

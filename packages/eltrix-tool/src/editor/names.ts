@@ -1,4 +1,4 @@
-/** The names that contracts give: which one stands at a place of a document, and every place where it is written. */
+/** Names of contracts: the name at a position, and all its occurrences. */
 import type { Sighting } from './contract-name.ts';
 import { cssNames } from './names-in-css.ts';
 import { htmlNames } from './names-in-html.ts';

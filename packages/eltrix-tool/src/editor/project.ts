@@ -1,4 +1,4 @@
-/** What the language server knows of one project: its elements, and those of installed packages. */
+/** The language server's state of one project: its elements, and those of installed packages. */
 import {
   getLanguageService,
   type LanguageService,
@@ -16,13 +16,13 @@ import { MarkupTypes } from './markup-types.ts';
 
 export class EditorProject {
   elements: readonly ElementDescription[] = [];
-  /** The same elements, as they were found. */
+  /** The same elements, as found in the sources. */
   found: readonly FoundElement[] = [];
   vocabulary: Vocabulary = new Map();
   html: LanguageService = getLanguageService();
   readonly types: MarkupTypes;
   out = 'dist';
-  /** Why the elements could not be read, the last time; they are those of the time before then. */
+  /** The error of the last reading; the elements are then those of the last successful one. */
   problem: string | undefined;
   readonly #descriptions = new Descriptions();
   #byTag = new Map<string, ElementDescription>();
@@ -34,7 +34,7 @@ export class EditorProject {
     this.types = new MarkupTypes(root);
   }
 
-  /** Reads contracts and manifests again; calls that come meanwhile are answered by one further reading. */
+  /** Reads contracts and manifests again; concurrent calls are answered by one further reading. */
   refresh(): Promise<void> {
     this.#isStale = true;
     this.#reading ??= this.#read().finally(() => {
@@ -55,7 +55,7 @@ export class EditorProject {
         this.out = out;
         this.problem = undefined;
       } catch (error) {
-        // While somebody types, sources do not parse; the last contracts that did are kept.
+        // Sources may not parse while they are edited: the last valid contracts are kept.
         this.problem = (error as Error).message;
       }
       try {
@@ -70,7 +70,7 @@ export class EditorProject {
     }
   }
 
-  /** Also what is known of the elements of packages only by their manifest. */
+  /** Elements of packages are only known from their manifests. */
   #data(): Parameters<typeof newHTMLDataProvider>[1] {
     const own = editorData(this.elements) as Parameters<typeof newHTMLDataProvider>[1];
     const known = new Set(this.elements.map(({ tag }) => tag));
@@ -95,7 +95,7 @@ export class EditorProject {
     return this.#byTag.get(tag);
   }
 
-  /** What a tag stands for, as Markdown. */
+  /** The hover text of a tag, as Markdown. */
   explain(tag: string): MarkupContent | undefined {
     const element = this.element(tag);
     return element && { kind: 'markdown', value: tagText(element) };

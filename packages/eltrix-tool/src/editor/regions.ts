@@ -1,14 +1,14 @@
-/** Where HTML stands in a document: the whole page, or the markup in a source. */
+/** The HTML in a document: the whole page, or the markup in a source. */
 import { placeholder } from '../check/pages/check-page.ts';
 import { libraryNames } from '../project/library-names.ts';
 import { type Node, parseModule, walk } from '../project/syntax.ts';
 import { blank, templateText } from '../project/template-text.ts';
 
-/** HTML with the places of the document that it stands in: what is not HTML is blank. */
+/** HTML with the offsets of its document: other text is replaced by spaces. */
 export interface Region {
   readonly start: number;
   readonly end: number;
-  /** As long as the document. */
+  /** With the length of the document. */
   readonly text: string;
   readonly isSource: boolean;
 }
@@ -17,7 +17,7 @@ export const isPage = (file: string): boolean => /\.html?$/i.test(file);
 export const isSheet = (file: string): boolean => /\.css$/i.test(file);
 export const isSource = (file: string): boolean => /\.[cm]?[jt]sx?$/i.test(file);
 
-/** The markup of a source, outer templates first; none while it does not parse. */
+/** The markup of a source, outer templates first; none while the source does not parse. */
 export function regionsOf(file: string, text: string): Region[] {
   if (isPage(file)) return [{ start: 0, end: text.length, text, isSource: false }];
   if (!isSource(file) || !text.includes('markup')) return [];
@@ -34,7 +34,7 @@ export function regionsOf(file: string, text: string): Region[] {
   return found;
 }
 
-/** The region of an offset: the innermost template around it. */
+/** The region at an offset: the innermost template. */
 export function regionAt(file: string, text: string, offset: number): Region | undefined {
   return regionsOf(file, text).findLast(
     region => region.start <= offset && offset <= region.end && region.text[offset] !== placeholder,

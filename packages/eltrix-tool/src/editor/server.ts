@@ -1,4 +1,4 @@
-/** The language server: LSP 3.17 over stdio, for several projects at once. */
+/** The language server: LSP 3.17 over stdio, for several projects. */
 import { dirname } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import {
@@ -26,12 +26,12 @@ import { complete, define, diagnose, fixes, hover, refer, rename, renameable } f
 import { EditorProject } from './project.ts';
 import { isPage, isSheet, isSource, regionAt } from './regions.ts';
 
-/** How long typing has to rest before a document is checked, in milliseconds. */
+/** The delay between typing and checking a document, in milliseconds. */
 const rest = 80;
-/** The same before contracts are read again. */
+/** The delay before contracts are read again. */
 const contractRest = 250;
 
-/** Runs until the client ends it, or is gone. */
+/** Runs until the client ends it, or has ended. */
 export function serveEditor(): Promise<void> {
   keepModules(1200);
   const connection = createConnection(
@@ -44,7 +44,7 @@ export function serveEditor(): Promise<void> {
   return server.ended;
 }
 
-/** The text of a file, if there is one. */
+/** The text of a file, if it exists. */
 function known(path: string): string | undefined {
   try {
     return textOf(path);
@@ -99,7 +99,7 @@ class EditorServer {
         return sharesRange ? withSharedRange(items) : items;
       }),
     );
-    // The explanation of each of a thousand tags would be most of the answer, so it follows for the one that is chosen.
+    // The documentation of a thousand tags would be most of the answer: it is sent for the selected item only.
     connection.onCompletionResolve(item => {
       const documentation = item.documentation ?? completed?.explain(item.label);
       return documentation ? { ...item, documentation } : item;
@@ -170,7 +170,7 @@ class EditorServer {
     connection.listen();
   }
 
-  /** Answers for a document; a mistake of this server costs one answer, not the session. */
+  /** Answers a request about a document; an error costs one answer, not the session. */
   async #ask<T>(
     uri: string,
     nothing: T,
@@ -186,7 +186,7 @@ class EditorServer {
     }
   }
 
-  /** The project of a file, read when it is asked for the first time. */
+  /** The project of a file, read at the first request. */
   async #projectOf(uri: string): Promise<EditorProject> {
     const root = projectFolder(dirname(fileURLToPath(uri)));
     let project = this.#projects.get(root);
@@ -205,7 +205,7 @@ class EditorServer {
     if (project.problem && project.problem !== before) this.connection.console.warn(project.problem);
   }
 
-  /** A contract counts as it is typed. */
+  /** Unsaved contracts count. */
   #typed(uri: string, text: string | undefined): void {
     if (!uri.startsWith('file:') || !isSource(uri)) return;
     const path = fileURLToPath(uri);
@@ -225,7 +225,7 @@ class EditorServer {
     for (const document of this.#documents.all()) this.#checkSoon(document.uri);
   }
 
-  /** What is saved may declare something: contracts are read again, and every open document is checked. */
+  /** A saved file may change contracts: they are read again, and every open document is checked. */
   async #saved(uri: string): Promise<void> {
     if (!uri.startsWith('file:') || isPage(uri) || isSheet(uri)) return;
     try {
@@ -238,7 +238,7 @@ class EditorServer {
     for (const document of this.#documents.all()) this.#checkSoon(document.uri);
   }
 
-  /** A project without TypeScript has no such errors. */
+  /** A project without TypeScript has no type errors. */
   async #checkTypes(project: EditorProject): Promise<void> {
     const { out, found, vocabulary } = project;
     try {

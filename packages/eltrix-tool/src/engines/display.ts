@@ -1,11 +1,11 @@
 import { ToolError } from '../project/tool-error.ts';
 
-/** Whether windows can be opened here. */
+/** Whether this machine can open windows. */
 export function hasDisplay({ platform, env }: Pick<NodeJS.Process, 'platform' | 'env'> = process): boolean {
   return platform !== 'linux' || Boolean(env['DISPLAY'] || env['WAYLAND_DISPLAY']);
 }
 
-/** @throws ToolError where no window can be opened. */
+/** @throws ToolError if no window can be opened. */
 export function needDisplay(option: string): void {
   if (hasDisplay()) return;
   throw new ToolError(

@@ -1,4 +1,4 @@
-/** What a browser engine is to the tool: something that can be found, started and driven. */
+/** The interface of a browser engine: to find, start and drive it. */
 
 import type { InputStep } from '../testing/user.ts';
 
@@ -12,30 +12,30 @@ export interface Viewport {
 export interface OpenOptions {
   /** 1280 by 800 unless given. */
   readonly viewport?: Viewport;
-  /** Whether to note which parts of scripts run. */
+  /** Whether to record which parts of scripts run. */
   readonly coverage?: boolean;
 }
 
-/** A page that is open in an engine. */
+/** An open page. */
 export interface Page {
-  /** Evaluates an expression in the page, awaits it, and returns its value as JSON would carry it. */
+  /** Evaluates an expression in the page, awaits it, and returns its value as JSON. */
   evaluate<T>(expression: string): Promise<T>;
-  /** Goes to another address, and waits for its load event. */
+  /** Navigates to a URL, and waits for its load event. */
   go(url: string): Promise<void>;
-  /** A picture of what is visible, as PNG. */
+  /** A picture of the viewport, as PNG. */
   screenshot(): Promise<Uint8Array>;
-  /** Brings the page to the front, where it has the focus; the others of the session lose it. */
+  /** Brings the page to the front, where it has the focus; other pages of the session lose it. */
   front(): Promise<void>;
-  /** Sends trusted input, as a person would: the page comes to the front for it. */
+  /** Sends trusted input like a user. The page comes to the front first. */
   input(steps: readonly InputStep[]): Promise<void>;
-  /** Resolves, with the reason, when the page is gone without being closed. */
+  /** Resolves with the reason when the page is lost. */
   readonly lost: Promise<string>;
-  /** Which parts of the page's scripts have run since it was opened; undefined where the engine does not know. */
+  /** The parts of the page's scripts that have run; undefined if the engine does not record them. */
   coverage?(): Promise<readonly ScriptCoverage[]>;
   close(): Promise<void>;
 }
 
-/** As V8 reports it: functions, each with ranges of offsets and how often they ran. */
+/** In V8's format: functions, each with ranges of offsets and counts. */
 export interface ScriptCoverage {
   readonly url: string;
   readonly functions: readonly {
@@ -46,34 +46,34 @@ export interface ScriptCoverage {
 /** A started engine. */
 export interface Session {
   readonly name: EngineName;
-  /** As the engine says it, for example `Chromium 140.0`. */
+  /** Name and version, for example `Chromium 140.0`. */
   readonly version: string;
-  /** Whether its driver does one thing at a time: a page that hangs holds up the others. */
+  /** Whether its driver handles one command at a time, so that a page that hangs blocks the others. */
   readonly takesTurns: boolean;
-  /** Opens an address and waits for its load event. */
+  /** Opens a URL and waits for its load event. */
   open(url: string, options?: OpenOptions): Promise<Page>;
-  /** Ends the engine and everything that was started for it. */
+  /** Ends the engine and all its processes. */
   close(): Promise<void>;
 }
 
 export interface StartOptions {
-  /** Further arguments for the browser, where its driver takes any. */
+  /** Further arguments for the browser, if its driver supports them. */
   readonly args?: readonly string[];
-  /** The session is for pictures; others may be unable to take any, see `picturesApart`. */
+  /** The session takes pictures; other sessions may be unable to, see `picturesApart`. */
   readonly pictures?: boolean;
-  /** The browser shows a window. */
+  /** Whether the browser shows a window. */
   readonly window?: boolean;
-  /** With the window, developer tools open where the engine allows. */
+  /** With the window: whether developer tools are open, if the engine allows it. */
   readonly developerTools?: boolean;
 }
 
 export interface Engine {
   readonly name: EngineName;
-  /** How to get it, for people. */
+  /** How to install it. */
   readonly install: string;
-  /** Whether it takes pictures only in a session started for them. */
+  /** Whether it only takes pictures in a session started for them. */
   readonly picturesApart?: boolean;
-  /** Whether it is here. */
+  /** Whether it is installed. */
   find(): boolean;
   start(options?: StartOptions): Promise<Session>;
 }

@@ -1,7 +1,7 @@
 import { accessSync, constants, existsSync } from 'node:fs';
 import { delimiter, join } from 'node:path';
 
-/** The first of some programs that is there: absolute paths as they are, names along PATH. */
+/** The first installed program: an absolute path, or a name to find on PATH. */
 export function findProgram(candidates: readonly (string | undefined)[]): string | undefined {
   for (const candidate of candidates) {
     if (!candidate) continue;
@@ -15,7 +15,7 @@ export function findProgram(candidates: readonly (string | undefined)[]): string
         accessSync(path, constants.X_OK);
         return path;
       } catch {
-        // Not in this folder.
+        // Not in the current folder.
       }
     }
   }

@@ -1,9 +1,9 @@
-/** Sessions of a W3C WebDriver server elsewhere: the way many browsers run on many machines. */
+/** Sessions of a remote W3C WebDriver server, for many browsers on many machines. */
 import { ToolError } from '../project/tool-error.ts';
 import type { EngineName, Session } from './engine.ts';
 import { webDriverSession } from './web-driver.ts';
 
-/** @throws ToolError if the server does not answer or has no such browser. */
+/** @throws ToolError if the server does not answer, or does not have the browser. */
 export async function startGridSession(url: string, capabilities: Readonly<Record<string, unknown>>): Promise<Session> {
   const { Builder, Capabilities } = await import('selenium-webdriver').then(module => module.default ?? module);
   try {

@@ -1,4 +1,4 @@
-/** The port that a driver took when it was started with `--port=0`. */
+/** The port that a driver chose when it was started with `--port=0`. */
 import type { ChildProcess } from 'node:child_process';
 import { readdirSync, readFileSync, readlinkSync } from 'node:fs';
 import { setTimeout as pause } from 'node:timers/promises';
@@ -9,7 +9,7 @@ const listening = '0A';
 /**
  * Waits until a child process listens on a TCP port of IPv4. Linux only: it reads /proc.
  * @param program its name in messages.
- * @param printed what it has printed so far, for the message.
+ * @param printed its output so far, for the message.
  * @throws Error as soon as the process ends, or if it does not listen within `milliseconds`.
  */
 export async function listeningPort(
@@ -42,7 +42,7 @@ function portOf(pid: number): number | undefined {
         try {
           return /^socket:\[(\d+)\]$/.exec(readlinkSync(`/proc/${pid}/fd/${fd}`))?.[1];
         } catch {
-          // The descriptor was closed in the meantime.
+          // The descriptor was closed meanwhile.
           return undefined;
         }
       }),
@@ -52,7 +52,7 @@ function portOf(pid: number): number | undefined {
       if (state === listening && sockets.has(inode)) return Number.parseInt(local.slice(local.indexOf(':') + 1), 16);
     }
   } catch {
-    // The process has ended; its exit code says so.
+    // The process has ended, and its exit code is reported.
   }
   return undefined;
 }

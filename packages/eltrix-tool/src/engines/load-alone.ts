@@ -1,18 +1,18 @@
-/** Loads each built file alone in an empty page of a real engine, and says what went wrong there. */
+/** Loads each built file alone in an empty page of a real engine, and reports problems. */
 import { startLocalServer } from '../serving/local-server.ts';
 import type { Engine } from './engine.ts';
 
 export interface Loaded {
   readonly tag: string;
   readonly defined: boolean;
-  /** What was logged, thrown or refused, and requests to other hosts. */
+  /** Console output, errors, policy violations, and requests to other hosts. */
   readonly problems: readonly string[];
 }
 
 const policy =
   "default-src 'none'; script-src 'self'; style-src 'self'; connect-src 'self'; frame-src 'self'; img-src data:; require-trusted-types-for 'script'; trusted-types eltrix";
 
-/** Stands in each page before the element's module, and hears everything. */
+/** Runs in each page before the element's module, and records everything. */
 const probe = `
 const problems = [];
 const report = text => problems.push(String(text).slice(0, 300));
@@ -28,7 +28,7 @@ addEventListener('load', async () => {
   parent.postMessage({ tag, defined: !!customElements.get(tag), problems }, location.origin);
 });`;
 
-/** The page around them: a frame each, some at once. */
+/** The page around them: one frame for each file, several at a time. */
 const around = `
 const tags = JSON.parse(document.currentScript.dataset.tags);
 const answers = new Map();

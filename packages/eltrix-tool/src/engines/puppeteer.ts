@@ -20,7 +20,7 @@ class PuppeteerSession implements Session {
     readonly end: () => Promise<void>,
   ) {}
 
-  /** One page is in front at a time: input for different pages takes turns. */
+  /** One page is in front at a time, so input for several pages takes turns. */
   #turn: Promise<unknown> = Promise.resolve();
 
   async open(url: string, { viewport = defaultViewport, coverage = false }: OpenOptions = {}): Promise<Page> {
@@ -31,14 +31,14 @@ class PuppeteerSession implements Session {
       page.once('close', () => !closed && resolve('the page was closed'));
       this.browser.once('disconnected', () => !closed && resolve(`${this.name} ended`));
     });
-    // A window has the size that its reader gives it.
+    // A visible window has the size that its user chooses.
     if (!this.window) await page.setViewport({ ...viewport });
-    // Of several pages each behaves as the one that the reader looks at.
+    // Each of several pages behaves like the page in front.
     if (this.name === 'chromium') {
       const client = await page.createCDPSession();
       await client.send('Emulation.setFocusEmulationEnabled', { enabled: true });
     }
-    // V8 is asked itself: a helper that also fetches the scripts may miss one that comes late.
+    // V8's protocol is used directly: a helper that also fetches the scripts may miss a late script.
     const profiler = coverage ? await page.createCDPSession() : undefined;
     await profiler?.send('Profiler.enable');
     await profiler?.send('Profiler.startPreciseCoverage', { callCount: true, detailed: true });
@@ -70,13 +70,16 @@ class PuppeteerSession implements Session {
     };
   }
 
-  /** Firefox may lose a tab that it is opening while another is closed: they take turns, and a lost one is asked for again. */
+  /**
+   * Firefox may lose a tab that is being opened while another is closed: they take turns, and a lost tab is opened
+   * again.
+   */
   #tabs: Promise<unknown> = Promise.resolve();
 
   #inTurn<T>(work: () => Promise<T>): Promise<T> {
     if (this.name !== 'firefox') return work();
     const done = this.#tabs.then(work);
-    // One that never ends does not hold the others.
+    // A tab that never opens does not block the others.
     this.#tabs = Promise.race([done.catch(() => {}), pause(3000)]);
     return done;
   }
@@ -85,7 +88,7 @@ class PuppeteerSession implements Session {
     return this.#inTurn(async () => {
       for (let tries = 0; ; tries++) {
         try {
-          // A tab behind another is hidden and gets no frames; a separate window is shown.
+          // A tab in the background is hidden and has no frames; a separate window is visible.
           return await this.browser.newPage({ type: this.window ? 'tab' : 'window' });
         } catch (error) {
           if (tries === 5 || !this.browser.connected) throw error;
@@ -105,7 +108,7 @@ async function sendInput(page: PuppeteerPage, steps: readonly InputStep[]): Prom
   const { mouse, keyboard } = page;
   let held = false;
   for (const step of steps) {
-    // While a button is held the engine may be dragging, which takes its own time.
+    // While a button is held the engine may be dragging, which takes time.
     if (held) await pause(20);
     if (step.kind === 'move') await mouse.move(step.x, step.y, { steps: held ? 4 : 1 });
     else if (step.kind === 'down') {
@@ -125,7 +128,7 @@ async function sendInput(page: PuppeteerPage, steps: readonly InputStep[]): Prom
 
 async function start(name: EngineName, options: LaunchOptions, window = false): Promise<Session> {
   const { launch } = await import('puppeteer-core').then(module => module.default);
-  // The browser ends with the tool, also while it starts, and its profile is removed.
+  // The browser ends with the tool, also during its start, and its profile is removed.
   const profile = temporaryFolder(name, true);
   try {
     const browser = await launch({
@@ -136,7 +139,7 @@ async function start(name: EngineName, options: LaunchOptions, window = false): 
     });
     const version = (await browser.version()).replace('/', ' ').replace(/^f/, 'F');
     return new PuppeteerSession(name, browser, version, window, async () => {
-      // One that does not answer is ended with its processes.
+      // A browser that does not answer is ended with its processes.
       await Promise.race([browser.close().catch(() => {}), pause(10_000)]);
       profile.remove();
     });

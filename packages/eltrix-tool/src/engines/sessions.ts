@@ -1,4 +1,4 @@
-/** A session of an engine that is started again where a page hangs so that its driver does not answer. */
+/** A session of an engine that is restarted when a page hangs and its driver does not answer. */
 import type { Session } from './engine.ts';
 
 export class Sessions {
@@ -16,7 +16,7 @@ export class Sessions {
     await this.current;
   }
 
-  /** What was found stays true when the engine, or its start, fails at the end. */
+  /** Results are kept if the engine, or its start, fails at the end. */
   async end(): Promise<void> {
     await this.current.then(session => session.close()).catch(() => {});
   }

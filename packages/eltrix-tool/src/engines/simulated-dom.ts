@@ -1,16 +1,16 @@
-/** The simulated DOM, for where no browser is: jsdom's window spread over Node's globals. */
+/** The simulated DOM, for machines without a browser: copies jsdom's window to Node's globals. */
 import { createRequire } from 'node:module';
 import { pathToFileURL } from 'node:url';
 import { axeFile } from '../project/library.ts';
 import { needPackage } from '../project/optional-package.ts';
 
-/** Node's own, which stay although a window has them too. */
+/** Node's globals that stay, although a window has them too. */
 const kept = new Set(
   'globalThis global process Buffer setTimeout clearTimeout setInterval clearInterval setImmediate clearImmediate queueMicrotask structuredClone performance fetch console URL URLSearchParams TextEncoder TextDecoder AbortController AbortSignal Blob File FormData undefined NaN Infinity eval'.split(
     ' ',
   ),
 );
-/** These have to come from the window, since its nodes and events are made with them. */
+/** Globals that must come from the window, whose nodes and events use them. */
 const taken = [
   'AbortController',
   'AbortSignal',
@@ -53,7 +53,7 @@ export function installSimulatedDom(): { readonly version: string } {
       writable: true,
       value: (window[name] as () => void).bind(window),
     });
-  // jsdom has no layout and does not report uncaught errors as a browser does.
+  // jsdom has no layout, and does not report uncaught errors like a browser.
   const { ErrorEvent } = dom.window;
   Object.assign(globalThis, {
     reportError(error: unknown) {
@@ -66,7 +66,7 @@ export function installSimulatedDom(): { readonly version: string } {
   return { version: `jsdom ${version}` };
 }
 
-/** jsdom knows no custom states: what is put in is kept, though no selector finds it. */
+/** jsdom has no custom states: they are kept in a set, although no selector matches them. */
 function addStates(internals: object): void {
   if ('states' in internals) return;
   const kept = new WeakMap<object, Set<string>>();
@@ -82,7 +82,7 @@ function addStates(internals: object): void {
 
 let axe: Promise<unknown> | undefined;
 
-/** axe-core, loaded when the window is there. */
+/** axe-core, loaded after the window exists. */
 export function loadAxe(): Promise<unknown> {
   return (axe ??= import(pathToFileURL(axeFile()).href).then(module => (module as { default: unknown }).default));
 }

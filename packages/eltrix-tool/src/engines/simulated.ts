@@ -1,4 +1,4 @@
-/** The simulated DOM as an engine: each page is its own process. */
+/** The simulated DOM as an engine: each page is a separate process. */
 import { type ChildProcess, fork } from 'node:child_process';
 import { writeFileSync } from 'node:fs';
 import { createRequire } from 'node:module';

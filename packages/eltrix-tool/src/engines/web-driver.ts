@@ -35,7 +35,7 @@ export function webDriverSession(
 ): Session {
   let first = true;
   let spare: string | undefined;
-  // One window has the focus at a time: calls that concern different pages take turns.
+  // One window has the focus at a time: commands for several pages take turns.
   let turn: Promise<unknown> = Promise.resolve();
   const inTurn = <T>(handle: string, work: () => Promise<T>): Promise<T> => {
     const result = turn.then(async () => {
@@ -63,7 +63,7 @@ export function webDriverSession(
     return {
       evaluate: expression =>
         inTurn(handle, async () => {
-          // The expression stands in the script itself: the page's policy may forbid eval.
+          // The expression is part of the script: the page's policy may forbid eval.
           const script = `const done = arguments[arguments.length - 1];
             (async () => (${expression.trim().replace(/;$/, '')}\n))().then(value => done([null, value]), error => done([String((error && error.message) || error)]));`;
           const [problem, value] = (await driver.executeAsyncScript(script)) as [string | null, never];

@@ -1,4 +1,4 @@
-/** WebKitGTK, driven by its own WebDriver under a virtual display where there is none. */
+/** WebKitGTK, driven by WebKitWebDriver, with a virtual display if necessary. */
 import { type ChildProcess, type SpawnOptions, spawn } from 'node:child_process';
 import { existsSync, readdirSync } from 'node:fs';
 import { join } from 'node:path';
@@ -12,10 +12,10 @@ import { webDriverSession } from './web-driver.ts';
 
 const findDriver = () => findProgram([process.env['ELTRIX_WEBKIT'], 'WebKitWebDriver']);
 
-/** On a busy display a page may count as hidden, and WebKit then lets its timers run once a second. */
+/** On a busy display a page may count as hidden; WebKit then runs its timers once a second. */
 const unhindered = '-HiddenPageDOMTimerThrottling,-DOMTimersThrottling,-HiddenPageCSSAnimationSuspension';
 
-/** MiniBrowser stands in the library folder of the machine's architecture. */
+/** MiniBrowser is in the library folder of the machine's architecture. */
 function findBrowser(): string | undefined {
   if (!existsSync('/usr/lib')) return undefined;
   for (const folder of readdirSync('/usr/lib')) {
@@ -27,7 +27,7 @@ function findBrowser(): string | undefined {
   return undefined;
 }
 
-/** What was started, with what ends it at once. */
+/** Started processes, with functions that end them at once. */
 export type Children = Map<ChildProcess, () => void>;
 
 function ended(child: ChildProcess): Promise<void> {
@@ -37,7 +37,7 @@ function ended(child: ChildProcess): Promise<void> {
   });
 }
 
-/** A process with all that it starts. */
+/** A process and its descendants. */
 function startProcess(
   children: Children,
   program: string,
@@ -62,7 +62,7 @@ async function stop(children: Children): Promise<void> {
   );
 }
 
-/** Its own display for pictures and focus, unless the machine has one. Returns what to set DISPLAY to. */
+/** A separate display for pictures and focus, unless the machine has one. @returns the value of DISPLAY. */
 export function startDisplay(children: Children): Promise<string> {
   return new Promise((resolve, reject) => {
     const program = findProgram(['Xvfb']);
@@ -91,8 +91,8 @@ async function start({ pictures = false }: StartOptions = {}): Promise<Session> 
   const children: Children = new Map();
   try {
     const display = process.env['DISPLAY'] ?? (await startDisplay(children));
-    // Without a screen, pages that are run do not get their frames while layers are composed, and pictures are never ready
-    // while they are not.
+    // Without a screen, pages get no frames while layers are composited, and pictures are never ready while they are
+    // not.
     const env = {
       ...process.env,
       DISPLAY: display,

@@ -1,4 +1,4 @@
-/** What the gallery's server answers: its own page, its frames, and what is known of the project. */
+/** The responses of the gallery's server: its page, its frames, and data about the project. */
 import { existsSync, readFileSync } from 'node:fs';
 import { relative } from 'node:path';
 import { originalPositionFor, TraceMap } from '@jridgewell/trace-mapping';
@@ -14,7 +14,7 @@ import type { ServedProject } from './served-project.ts';
 
 const own = new Set(['app.js', 'app.css', 'frame.js', 'frame.html', 'axe.js']);
 
-/** Whether a path is the gallery's to answer, and not that of a module, which Vite serves. */
+/** Whether the gallery responds to a path; Vite serves the modules. */
 export function isOwn(path: string): boolean {
   if (path === '' || path === 'index.html') return true;
   return `/${path}`.startsWith(prefix) && !/^(?:elements|specimens)\//.test(path.slice(prefix.length - 1));
@@ -45,7 +45,7 @@ export async function answer(vite: ViteDevServer, state: ServedProject, asked: A
   return json(kind === 'size' ? await state.size(element) : state.collect(element));
 }
 
-/** A frame's page with all that it would ask for first. */
+/** The page of a frame, with the data that it would request first. */
 function framePage(vite: ViteDevServer, state: ServedProject, query: URLSearchParams): string {
   const tag = query.get('tag') ?? '';
   const element = state.find(tag);
@@ -78,7 +78,7 @@ function framePage(vite: ViteDevServer, state: ServedProject, query: URLSearchPa
 const dataBlock = (id: string, value: unknown) =>
   `<script type="application/json" id="${id}">${JSON.stringify(value).replaceAll('<', '\\u003c')}</script>`;
 
-/** Leads a place in a served module back to the author's own line. */
+/** Maps a position in a served module to the author's line. */
 function locate(vite: ViteDevServer, root: string, query: URLSearchParams): Omit<SourceProblem, 'message'> | null {
   const address = new URL(query.get('url') ?? '', 'http://localhost');
   const module = [...vite.environments.client.moduleGraph.urlToModuleMap].find(

@@ -32,7 +32,7 @@ export async function collectData(
   };
 }
 
-/** Everything about one element. `base` is where the project's folder is reached from the gallery's base. */
+/** The data of one element. `base` is the project's folder, relative to the gallery's base. */
 export function collectElement(
   root: string,
   element: FoundElement,
@@ -53,7 +53,7 @@ export function collectElement(
   return {
     description,
     file: read?.file,
-    // An element without a specimen is shown as it is created.
+    // An element without specimens is shown without attributes and content.
     specimens:
       specimens.length > 0
         ? specimens

@@ -1,21 +1,21 @@
-/** What the gallery's server, page and frames exchange. Types only: all three import it. */
+/** Messages between the gallery's server, page and frames. Types only. */
 import type { ElementDescription } from '../describe/description.ts';
 import type { Finding } from '../project/finding.ts';
 
-/** `data.json`: enough for the list and the overview. */
+/** `data.json`: the data for list and overview. */
 export interface GalleryData {
   /** The project's name. */
   readonly project: string;
   /** Whether a server sends changes. */
   readonly live: boolean;
   readonly elements: readonly GalleryEntry[];
-  /** What is wrong with specimen files that belong to no element. */
+  /** Findings in specimen files without an element. */
   readonly problems: readonly Finding[];
 }
 
 export interface GalleryEntry {
   readonly tag: string;
-  /** The folder of its source below the sources' own; empty for that itself. */
+  /** The folder of its source, relative to the source folder; empty for that folder itself. */
   readonly folder: string;
   readonly about: string | undefined;
   readonly specimens: readonly { readonly title: string; readonly slug: string }[];

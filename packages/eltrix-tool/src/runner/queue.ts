@@ -1,4 +1,4 @@
-/** Runs test files one after the other, as somebody asks for them; what is asked for last comes first. */
+/** Runs test files one after the other, on request; the latest request comes first. */
 import { planFor } from '../engines/run/isolate.ts';
 import type { TestRuns } from '../engines/run/run.ts';
 import type { Sources } from '../engines/run/sources.ts';
@@ -25,7 +25,7 @@ export class RunQueue {
     this.#sources = this.#sources.catch(() => {}).then(() => this.#runs.bundle(files));
   }
 
-  /** Stops what runs, then runs this. */
+  /** Stops the running file, then runs this one. */
   ask(request: RunRequest): void {
     const asked = ++this.#asked;
     this.#runs.stop();

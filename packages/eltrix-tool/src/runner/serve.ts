@@ -1,4 +1,4 @@
-/** Serves the tests as a page: its tree of tests, and a frame in which they run. */
+/** Serves the tests as a page: their tree, and a frame in which they run. */
 import { readFileSync } from 'node:fs';
 import type { ServerResponse } from 'node:http';
 import { basename } from 'node:path';
@@ -13,16 +13,16 @@ import { engineOf, readerOpener } from './reader.ts';
 export interface RunnerOptions {
   readonly run: Omit<RunOptions, 'places' | 'atOnce' | 'coverage' | 'endless'>;
   readonly plan: RunPlan;
-  /** The test files there are now. */
+  /** The current test files. */
   readonly files: () => Promise<readonly string[]>;
-  /** 0 takes any port that is free. */
+  /** 0 chooses a free port. */
   readonly port: number;
 }
 
 export interface Runner {
   /** `http://127.0.0.1:port/`. */
   readonly address: string;
-  /** A source was saved: what it concerns runs again. */
+  /** A source was saved: the affected tests run again. */
   changed(paths: ReadonlySet<string>): Promise<void>;
   close(): Promise<void>;
 }
@@ -33,7 +33,7 @@ export async function startRunner({ run, plan, files: findFiles, port }: RunnerO
   let files = await findFiles();
   let engine = 'reader';
   const readers = new Set<ServerResponse>();
-  /** What is known of each file since it ran last from its beginning. */
+  /** The results of each file since its last complete run. */
   const known = new Map<string, RunnerMessage[]>();
   let frame: RunnerMessage | undefined;
 
@@ -80,7 +80,7 @@ export async function startRunner({ run, plan, files: findFiles, port }: RunnerO
       request.once('close', () => readers.delete(response));
       for (const message of [project(), ...[...known.values()].flat(), ...(frame ? [frame] : [])])
         write(response, message);
-      // Nothing can run before there is a frame.
+      // Tests need the frame.
       if (isFirst) queue.ask(files.map(file => ({ file })));
       return;
     }

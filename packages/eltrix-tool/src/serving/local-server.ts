@@ -1,6 +1,6 @@
 /**
- * The only way in which the tool serves anything: to this machine, under the server's own name, to its own pages, and
- * reading only. What does not fit is refused before anybody looks at it, and nothing that is sent can end the process.
+ * The tool's only HTTP server. It listens on 127.0.0.1, checks the Host header and the origin of requests, and only
+ * reads. Other requests are rejected before they are handled, and no request can end the process.
  */
 import { randomBytes } from 'node:crypto';
 import { createServer, type IncomingMessage, type ServerResponse } from 'node:http';
@@ -9,30 +9,33 @@ import { basename } from 'node:path';
 import { contentType } from 'mime-types';
 import { sendFile } from './project-files.ts';
 
-/** A request that may be answered. */
+/** A checked request. */
 export interface Asked {
   readonly request: IncomingMessage;
   readonly response: ServerResponse;
   readonly method: 'GET' | 'HEAD' | 'POST';
-  /** Decoded once, behind the token and without the first slash; no part of it is empty, `.` or `..`. */
+  /** Decoded once, after the token and without the first slash. No segment is empty, `.` or `..`. */
   readonly path: string;
   readonly query: URLSearchParams;
-  /** Answers with a text or bytes, as a file of this name. */
+  /** Responds with a text or bytes, like a file of this name. */
   send(body: string | Uint8Array, name: string): void;
-  /** Answers with a file of a folder, or 404 for what is not there, hidden, or leads outside. */
+  /** Responds with a file of a folder, or 404 for a missing or hidden file, or one outside the folder. */
   file(folder: string, path: string): void;
-  /** Answers with a status (RFC 9110 §15) and nothing else. */
+  /** Responds with a status (RFC 9110 §15) without a body. */
   refuse(status: number): void;
 }
 
 export interface LocalServerOptions {
-  /** 0, as by default, takes any that is free. */
+  /** 0, the default, chooses a free port. */
   readonly port?: number;
-  /** Where it listens, 127.0.0.1 unless given. Beyond this machine it answers to any name that is an IP address. */
+  /**
+   * The address to listen on; 127.0.0.1 unless given. With another address every IP address is accepted as a host
+   * name.
+   */
   readonly host?: string;
-  /** Whether only those may ask who know a secret part of the address; who does may come from a page without an origin. */
+  /** Whether requests need a secret part of the URL; requests with it need no origin. */
   readonly secret?: boolean;
-  /** What may be posted to; nothing unless given. */
+  /** The paths that accept POST; none unless given. */
   readonly posts?: (path: string) => boolean;
   answer(asked: Asked): unknown;
 }
@@ -44,7 +47,7 @@ export interface LocalServer {
   close(): Promise<void>;
 }
 
-/** @throws what `listen` does, for example EADDRINUSE. */
+/** @throws errors of `listen`, for example EADDRINUSE. */
 export async function startLocalServer(options: LocalServerOptions): Promise<LocalServer> {
   const { host = '127.0.0.1' } = options;
   const isOpen = !/^(?:127\.|localhost$|::1$)/.test(host);
@@ -104,22 +107,22 @@ interface Rules {
   readonly posts?: (path: string) => boolean;
 }
 
-/** What is asked for, or the status that it is refused with. */
+/** The checked request, or the status with which it is rejected. */
 function look(
   request: IncomingMessage,
   { port, secret, posts, isOpen }: Rules,
 ): Pick<Asked, 'method' | 'path' | 'query'> | number {
   const { host, origin } = request.headers;
-  // A page of another site can make a browser ask here, under its own name (DNS rebinding).
+  // Another site's page can make a browser send requests under that site's name (DNS rebinding).
   const isName = host === `127.0.0.1:${port}` || (secret === undefined && host === `localhost:${port}`);
-  // An address is no name that another site could have.
+  // An IP address is not a name that another site could own.
   const isAddress = isOpen && isIP((host ?? '').replace(/:\d+$/, '').replace(/^\[|\]$/g, '')) !== 0;
   if (!isName && !isAddress) return 421;
   const isOwn = origin === undefined || origin === `http://${host}` || (secret !== undefined && origin === 'null');
   if (!isOwn || (secret === undefined && comesFromElsewhere(request))) return 403;
   const { method = '', url = '' } = request;
   if (!/^(?:GET|HEAD|POST)$/.test(method)) return 405;
-  // The form of RFC 9112 §3.2.1: a path. Two slashes would begin the name of another host.
+  // RFC 9112 §3.2.1: the target is a path. Two slashes would start the name of another host.
   if (!/^\/(?![/\\])/.test(url)) return 400;
   let path: string;
   let query: URLSearchParams;
@@ -138,7 +141,7 @@ function look(
   return { method: method as Asked['method'], path, query };
 }
 
-/** Whether every reader understands a path in the same way: no control characters, no empty part but the last, no dots for one. */
+/** Whether all parsers agree on a path: no control characters, no empty segments but the last, no `.` and `..`. */
 function isPlain(path: string): boolean {
   const parts = path.split('/');
   const isOdd = (part: string, at: number) =>
@@ -146,14 +149,14 @@ function isPlain(path: string): boolean {
   return !parts.some(isOdd) && [...path].every(letter => letter >= ' ' && letter !== '\x7f');
 }
 
-/** Whether a page of another origin asks (Fetch Metadata §2); that somebody follows a link to here is nothing bad. */
+/** Whether a page of another origin sends the request (Fetch Metadata §2); following a link is allowed. */
 function comesFromElsewhere({ headers }: IncomingMessage): boolean {
   const site = headers['sec-fetch-site'];
   if (site === undefined || site === 'same-origin' || site === 'none') return false;
   return headers['sec-fetch-mode'] !== 'navigate' || headers['sec-fetch-dest'] !== 'document';
 }
 
-/** The body of what was posted. @throws SyntaxError if it is no JSON. */
+/** The body of a POST request. @throws SyntaxError if it is not JSON. */
 export async function json(request: IncomingMessage): Promise<unknown> {
   const chunks: Buffer[] = [];
   for await (const chunk of request) chunks.push(chunk as Buffer);

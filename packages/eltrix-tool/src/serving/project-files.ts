@@ -1,17 +1,18 @@
-/** Which files of a project may be served, and how. */
+/** Decides which files of a project are served, and sends them. */
 import { realpathSync, statSync } from 'node:fs';
 import type { IncomingMessage, ServerResponse } from 'node:http';
 import { join, relative, sep } from 'node:path';
 import send from 'send';
 
 /**
- * The file of a path inside a folder, links resolved; undefined for what is not there, hidden, no file, or leads outside.
- * @param path from the folder, decoded.
+ * The file of a path inside a folder, with links resolved; undefined for a missing or hidden file, a folder, or a file
+ * outside.
+ * @param path relative to the folder, decoded.
  */
 export function fileBelow(folder: string, path: string): string | undefined {
   try {
     const base = realpathSync(folder);
-    // A link that leads out is not followed.
+    // A link to a file outside is rejected.
     const file = realpathSync(join(base, path));
     return file.startsWith(base + sep) && !isHidden(relative(base, file)) && statSync(file).isFile() ? file : undefined;
   } catch {
@@ -19,13 +20,13 @@ export function fileBelow(folder: string, path: string): string | undefined {
   }
 }
 
-/** Whether a part of a path begins with a dot. Package managers keep packages in folders like `node_modules/.pnpm`. */
+/** Whether a segment of a path starts with a dot. Package managers use folders like `node_modules/.pnpm`. */
 export function isHidden(path: string): boolean {
   const parts = path.split(/[\\/]/);
   return parts.some((part, at) => part.startsWith('.') && parts[at - 1] !== 'node_modules');
 }
 
-/** Answers with a file, in ranges and by time of change as HTTP has it (RFC 9110 §13 and §14). */
+/** Sends a file, with ranges and conditional requests (RFC 9110 §13 and §14). */
 export function sendFile(
   request: IncomingMessage,
   response: ServerResponse,

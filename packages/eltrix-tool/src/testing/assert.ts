@@ -1,4 +1,4 @@
-/** `node:assert/strict` for pages: the same calls, the same error class and fields, a diff by lines. */
+/** `node:assert/strict` for pages: the same functions, the same error class and fields, differences by line. */
 import { isEqual } from './equal.ts';
 import { inspect } from './inspect.ts';
 
@@ -36,14 +36,17 @@ const headings: Record<string, string> = {
 function explain(actual: unknown, expected: unknown, operator: string): string {
   const heading = headings[operator] ?? `${operator} failed:`;
   if (operator.startsWith('not')) return `${heading}\n\n${inspect(expected)}`;
-  // Text of several lines is compared line by line, as it is.
+  // Texts of several lines are compared line by line.
   const isText = [actual, expected].every(value => typeof value === 'string') && `${actual}${expected}`.includes('\n');
   const [a, b] = isText ? [String(actual), String(expected)] : [inspect(actual), inspect(expected)];
   if (!a.includes('\n') && !b.includes('\n')) return `${heading}\n\n${a} !== ${b}\n`;
   return `${heading}\n+ actual - expected\n\n${difference(a.split('\n'), b.split('\n')).join('\n')}`;
 }
 
-/** Lines of both, those of `actual` alone with `+`, those of `expected` alone with `-`; long equal runs are cut. */
+/**
+ * The lines of both: those only in `actual` with `+`, those only in `expected` with `-`; long equal parts are
+ * shortened.
+ */
 function difference(actual: readonly string[], expected: readonly string[]): string[] {
   const lengths = actual.map(() => new Array<number>(expected.length + 1).fill(0));
   lengths.push(new Array<number>(expected.length + 1).fill(0));
@@ -75,7 +78,7 @@ function fails(message: Message, details: AssertionDetails): never {
   throw new AssertionError(message === undefined ? details : { ...details, message });
 }
 
-/** @throws TypeError for a call that cannot be meant, with the code that Node gives it. */
+/** @throws TypeError for an invalid call, with Node's code. */
 function misused(code: string, message: string): never {
   throw Object.assign(new TypeError(message), { code });
 }
@@ -95,7 +98,7 @@ export function ok(value: unknown, message?: Message): asserts value {
 
 type Other<T> = readonly [expected: T, message?: Message];
 
-/** What a value is compared with; a call that forgets it would compare with undefined. */
+/** The expected value; a call without it would compare with undefined. */
 function otherOf<T>(given: Other<T>): Other<T> {
   if (!(0 in given)) misused('ERR_MISSING_ARGS', 'Two values are compared, and only one was given.');
   return given;
@@ -162,10 +165,10 @@ export function ifError(value: unknown): void {
 
 type Expected = RegExp | (new (...args: never[]) => unknown) | ((error: unknown) => boolean) | object;
 
-/** What was thrown, if anything. */
+/** The thrown value, if the function has thrown. */
 type Outcome = { readonly error: unknown } | undefined;
 
-/** @param given what the error should be like, or what to say. */
+/** @param given what the error has to match, or the message. */
 function expectsError(operator: string, outcome: Outcome, given: readonly [(Expected | string)?, Message?]): void {
   const [first] = given;
   let message = given[1];
@@ -203,7 +206,7 @@ function checkError(error: unknown, expected: Expected, message: Message, operat
   } else if (typeof error !== 'object' || error === null) {
     differs(`The error is ${inspect(error)}, and has no properties to compare.`);
   } else {
-    // Those of an error are not enumerable.
+    // The properties of an error are not enumerable.
     const keys = [...Object.keys(expected), ...(expected instanceof Error ? ['name', 'message'] : [])];
     if (keys.length === 0)
       misused('ERR_INVALID_ARG_VALUE', `${operator}() compares the properties of an object, and {} has none.`);
@@ -226,7 +229,7 @@ function outcomeOf(call: string, fn: () => unknown): Outcome {
   }
 }
 
-/** What a function throws at once is no rejection, and comes out. */
+/** A function that throws synchronously is not a rejection: the error is passed on. */
 async function rejectionOf(call: string, given: Promise<unknown> | (() => Promise<unknown>)): Promise<Outcome> {
   const promise = typeof given === 'function' ? given() : given;
   if (!isPromise(promise)) {

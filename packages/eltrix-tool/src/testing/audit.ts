@@ -1,4 +1,4 @@
-/** An accessibility audit with axe-core, through open shadow roots. */
+/** An accessibility audit with axe-core, across open shadow roots. */
 import { type Axe, fixOf, without as leaveOut, pathOf } from './axe.ts';
 import { host } from './host.ts';
 import { unwatched } from './leftovers.ts';
@@ -7,7 +7,7 @@ export interface AuditFinding {
   /** The rule's name in axe-core. */
   readonly rule: string;
   readonly impact: string;
-  /** Steps of selectors through shadow roots, joined by ` >>> `. */
+  /** Selectors through shadow roots, joined by ` >>> `. */
   readonly element: string;
   readonly html: string;
   /** What to do. */
@@ -15,12 +15,12 @@ export interface AuditFinding {
 }
 
 export interface AuditOptions {
-  /** Rules that are skipped. */
+  /** Rules to skip. */
   readonly without?: readonly string[];
 }
 
 /**
- * What the audit finds in an element, or on the page.
+ * The findings of the audit in an element, or on the page.
  * @example assert.deepEqual(await findings(card), []);
  */
 export async function findings(
@@ -28,7 +28,7 @@ export async function findings(
   { without = [] }: AuditOptions = {},
 ): Promise<AuditFinding[]> {
   const axe = (await unwatched(() => host().loadAxe())) as Axe;
-  // What stands alone in a test has no page around it.
+  // An element in a test has no page around it.
   const off = ['region', 'page-has-heading-one', 'landmark-one-main', 'document-title', 'html-has-lang'];
   const { violations } = await axe.run(target, leaveOut([...off, ...without]));
   return violations.flatMap(violation =>
@@ -43,7 +43,7 @@ export async function findings(
 }
 
 /**
- * Audits an element with all that is in it.
+ * Audits an element with its descendants.
  * @throws Error that lists each finding: rule, element, what to do.
  * @example await audit(card);  // fails with each finding
  */

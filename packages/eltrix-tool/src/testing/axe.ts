@@ -1,4 +1,4 @@
-/** How findings of axe-core are reported. */
+/** The report of axe-core's findings. */
 
 interface NodeResult {
   readonly target: readonly (string | readonly string[])[];
@@ -13,22 +13,22 @@ export interface Violation {
   readonly nodes: readonly NodeResult[];
 }
 
-/** axe-core as a page has it once its script was loaded; what is asked of it. */
+/** axe-core's global, as far as it is used. */
 export interface Axe {
   run(target: Element | Document, options: object): Promise<{ readonly violations: readonly Violation[] }>;
 }
 
-/** Options that leave rules out, and look for nothing but violations. */
+/** Options that skip rules, and only report violations. */
 export function without(rules: readonly string[]): object {
   return { resultTypes: ['violations'], rules: Object.fromEntries(rules.map(rule => [rule, { enabled: false }])) };
 }
 
-/** Steps of selectors through shadow roots and frames, joined by ` >>> `. */
+/** Selectors through shadow roots and frames, joined by ` >>> `. */
 export function pathOf({ target }: Pick<NodeResult, 'target'>): string {
   return target.flat().join(' >>> ');
 }
 
-/** What to do, in a line. */
+/** The advice, in one line. */
 export function fixOf(
   { failureSummary }: Pick<NodeResult, 'failureSummary'>,
   { help }: Pick<Violation, 'help'>,

@@ -3,16 +3,16 @@ import assert from './assert.ts';
 import { checkStored } from './stored.ts';
 
 export interface SnapshotOptions {
-  /** Each makes another value of the one before; the last has to return text. */
+  /** Functions that convert the value in turn; the last one has to return text. */
   readonly serializers?: readonly ((value: unknown) => unknown)[];
 }
 
 export type TestAssert = typeof assert & {
-  /** Compares with what is stored beside the test file; `--accept` stores it. */
+  /** Compares with the snapshot stored beside the test file; `--accept` stores it. */
   snapshot(value: unknown, options?: SnapshotOptions): void;
 };
 
-/** As Node does it by default. */
+/** Node's default. */
 const usual: NonNullable<SnapshotOptions['serializers']> = [value => JSON.stringify(value, null, 2)];
 
 export function testAssert(count: () => void): TestAssert {

@@ -1,4 +1,4 @@
-/** What a test function is given: `t`, as `node:test` has it. */
+/** The argument of a test function: `t`, as in `node:test`. */
 import { type TestAssert, testAssert } from './context-assert.ts';
 import type { Context, Entry, Hook, TestFunction } from './entry.ts';
 import { MockTracker } from './mock.ts';
@@ -48,14 +48,16 @@ export class TestContext implements Context {
     return (this.#assert ??= testAssert(() => void this.#counted++));
   }
 
-  /** How many assertions of `t.assert`, and subtests, the test makes; another number fails it. */
+  /** The number of assertions of `t.assert` and subtests in the test; with another number the test fails. */
   plan(count: number): void {
     if (!Number.isInteger(count) || count < 1)
       throw new RangeError(`t.plan() takes a whole number of at least 1, and ${String(count)} came.`);
     this.#planned = count;
   }
 
-  /** Resolves with what `condition` returns once it no longer throws. Milliseconds: every 50, at most 1000. */
+  /**
+   * Resolves with the result of `condition` once it no longer throws. It is called every 50 ms, for at most 1000 ms.
+   */
   waitFor<T>(condition: () => T | Promise<T>, options?: WaitOptions): Promise<T> {
     return waitFor(condition, options);
   }
@@ -93,7 +95,7 @@ export class TestContext implements Context {
     this.#entry.hooks.afterEach.push(hook);
   }
 
-  /** @internal The name of the test's next snapshot, as Node numbers them. */
+  /** @internal The name of the test's next snapshot, numbered as in Node. */
   nextSnapshot(): string {
     return `${this.fullName} ${++this.#snapshots}`;
   }

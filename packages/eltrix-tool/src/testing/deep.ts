@@ -1,10 +1,10 @@
-/** Reaching through open shadow roots, and seeing both trees of an element as text. */
+/** Queries across open shadow roots, and serializes both trees of an element. */
 
 /**
- * The first element that a selector with ` >>> ` leads to: each step is looked for inside the shadow root of the step
- * before, or in its children. A selector without steps is looked for through all open roots.
+ * Finds an element by selectors joined with ` >>> `: each is searched in the shadow root of the previous element, or
+ * in its children. A single selector is searched in all open roots.
  *
- * @throws RangeError that names the step that found nothing.
+ * @throws RangeError that names the selector that matched nothing.
  * @example deep<HTMLButtonElement>('hive-card >>> button')
  */
 export function deep<E extends Element = HTMLElement>(selector: string, root: ParentNode = document): E {
@@ -24,8 +24,8 @@ export function deep<E extends Element = HTMLElement>(selector: string, root: Pa
 }
 
 /**
- * All elements that a selector matches, through all open roots. With ` >>> ` each step is looked for as `deep` does it, in
- * all that the step before found.
+ * Finds all elements that a selector matches, in all open roots. With ` >>> ` each selector is searched as by `deep`,
+ * in all elements that the previous one has found.
  *
  * @example deepAll('hive-card >>> li')
  */
@@ -53,7 +53,7 @@ function findThrough(root: ParentNode, selector: string): Element | undefined {
 const within = (element: Element, selector: string) =>
   element.shadowRoot?.querySelector(selector) ?? element.querySelector(selector);
 
-/** A tree and the open shadow trees in it, outer ones first. */
+/** A tree and its open shadow trees, outer ones first. */
 function* trees(root: ParentNode): Generator<ParentNode> {
   yield root;
   if (root instanceof Element && root.shadowRoot) yield* trees(root.shadowRoot);
@@ -61,8 +61,8 @@ function* trees(root: ParentNode): Generator<ParentNode> {
 }
 
 /**
- * An element as text: its light tree, and its open shadow tree under `#shadow`. Attributes are sorted, white space is
- * collapsed, empty texts and comments are omitted, so that it compares well.
+ * Serializes an element: its light tree, and its open shadow tree under `#shadow`. Attributes are sorted, white space
+ * is collapsed, empty texts and comments are omitted.
  * @example assert.match(snapshot(card), /<h3>Rosemary<\/h3>/);
  */
 export function snapshot(element: Element): string {

@@ -1,19 +1,19 @@
-/** What a file has registered: suites and tests, and which of them a plan asks for. */
+/** The registered suites and tests of a file, and the selection of a plan. */
 import type { TestAssert } from './context-assert.ts';
 import type { MockTracker } from './mock.ts';
 import type { RunPlan, TestOptions } from './plan.ts';
 import type { WaitOptions } from './wait-for.ts';
 
-/** What a test is given, as `node:test` has it. */
+/** The argument of a test function, as in `node:test`. */
 export interface Context {
   readonly name: string;
-  /** With the names of the suites around it. */
+  /** Including the names of its suites. */
   readonly fullName: string;
   /** Aborted when the test ends. */
   readonly signal: AbortSignal;
-  /** Exchanges functions and methods; everything is put back when the test ends. */
+  /** Replaces functions and methods; the originals are restored when the test ends. */
   readonly mock: MockTracker;
-  /** Runs a subtest now. */
+  /** Runs a subtest. */
   test(
     name?: string | TestOptions | TestFunction,
     options?: TestOptions | TestFunction,
@@ -21,9 +21,9 @@ export interface Context {
   ): Promise<void>;
   /** The assertions of `node:assert`, counted by `plan`. */
   readonly assert: TestAssert;
-  /** How many assertions of `t.assert`, and subtests, the test makes. */
+  /** The number of assertions of `t.assert` and subtests in the test. */
   plan(count: number): void;
-  /** Resolves with what a function returns once it no longer throws. */
+  /** Resolves with the result of a function once it no longer throws. */
   waitFor<T>(condition: () => T | Promise<T>, options?: WaitOptions): Promise<T>;
   diagnostic(text: string): void;
   skip(reason?: string): void;
@@ -39,7 +39,7 @@ export type Hook = (t?: Context) => unknown;
 
 let count = 0;
 
-/** The number of what is registered next, or reported besides. */
+/** The number of the next registered test or further report. */
 export const nextId = (): number => count++;
 
 /** A suite or a test. */
@@ -71,14 +71,14 @@ export class Entry {
     return this.options.only === true || this.children.some(child => child.hasOnly);
   }
 
-  /** This and what is inside it. */
+  /** This entry and its descendants. */
   *all(): Generator<Entry> {
     yield this;
     for (const child of this.children) yield* child.all();
   }
 }
 
-/** The tests that a plan asks for, with what is inside them; undefined if it asks for all. */
+/** The tests that a plan selects, with their descendants; undefined if it selects all. */
 export function chosen(root: Entry, { match, order }: RunPlan): Set<Entry> | undefined {
   if (order) return new Set([...root.all()].filter(entry => order.includes(entry.id)));
   if (match.length === 0) return undefined;
@@ -92,7 +92,7 @@ export function chosen(root: Entry, { match, order }: RunPlan): Set<Entry> | und
   return set;
 }
 
-/** Those of some entries that hold wanted tests, in the order in which these are wanted. */
+/** The entries with selected tests, in the order of the selection. */
 export function inOrder(entries: readonly Entry[], order: readonly number[]): Entry[] {
   const place = (entry: Entry) =>
     Math.min(...[...entry.all()].map(({ id }) => order.indexOf(id)).filter(at => at >= 0));

@@ -1,12 +1,12 @@
 /**
- * Strict deep equality, as `assert.deepStrictEqual` of Node has it. Nodes of a document, promises and weak collections
- * compare by identity.
+ * Strict deep equality, as in Node's `assert.deepStrictEqual`. Nodes of a document, promises and weak collections are
+ * compared by identity.
  */
 export function isEqual(a: unknown, b: unknown): boolean {
   return same(a, b, { of: new Map(), other: new Map(), depth: 0 });
 }
 
-/** The objects that are being compared, and how deep they stand: where both lead back, they have to lead to one place. */
+/** The objects being compared, with their depth: cycles have to lead to the same depth. */
 interface Path {
   readonly of: Map<object, number>;
   readonly other: Map<object, number>;
@@ -28,10 +28,10 @@ function same(a: unknown, b: unknown, path: Path): boolean {
   return are;
 }
 
-/** What it holds cannot be seen. */
+/** Its content cannot be read. */
 const isOpaque = (value: object) => [Promise, WeakMap, WeakSet, WeakRef].some(kind => value instanceof kind);
 
-/** What two objects hold beside their properties. */
+/** The content of two objects besides their properties. */
 function sameValue(a: object, b: object, path: Path): boolean {
   if (a instanceof Date) return Object.is(a.getTime(), (b as Date).getTime());
   if (a instanceof RegExp) return String(a) === String(b) && a.lastIndex === (b as RegExp).lastIndex;
@@ -47,7 +47,7 @@ function sameValue(a: object, b: object, path: Path): boolean {
 
 function sameError(a: Error, b: Error, path: Path): boolean {
   if (a.message !== b.message || a.name !== b.name) return false;
-  // Not enumerable, and so not among the keys.
+  // Not enumerable, so not among the keys.
   return (['cause', 'errors'] as const).every(key => {
     if (Object.hasOwn(a, key) !== Object.hasOwn(b, key)) return false;
     return same((a as AggregateError)[key], (b as AggregateError)[key], path);

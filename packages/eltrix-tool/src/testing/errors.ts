@@ -1,8 +1,8 @@
-/** Output and uncaught errors of a page belong to the running test. */
+/** Assigns output and uncaught errors of a page to the running test. */
 import { inspect } from './inspect.ts';
 
 export interface Heard {
-  /** What has come since it was asked last. */
+  /** The errors since the last call. */
   take(): { readonly errors: readonly unknown[]; readonly printed: readonly string[] };
   stop(): void;
 }
@@ -10,7 +10,7 @@ export interface Heard {
 type Level = 'log' | 'info' | 'warn' | 'error' | 'debug';
 const levels: readonly Level[] = ['log', 'info', 'warn', 'error', 'debug'];
 
-/** @param passOn whether the console shows what is printed, too. */
+/** @param passOn whether output also goes to the console. */
 export function hearErrors(passOn: boolean): Heard {
   let events: { readonly event: Event; readonly error: unknown }[] = [];
   let printed: string[] = [];
@@ -35,7 +35,7 @@ export function hearErrors(passOn: boolean): Heard {
   }
   return {
     take() {
-      // A test that expects an error says so by preventing its default.
+      // A test that expects an error prevents its default.
       const errors = events.filter(({ event }) => !event.defaultPrevented).map(({ error }) => error);
       const taken = { errors, printed };
       events = [];

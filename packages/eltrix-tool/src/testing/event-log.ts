@@ -1,4 +1,4 @@
-/** What events an element sent. */
+/** Records events of an element. */
 import { atEnd } from './host.ts';
 
 export interface RecordedEvent {
@@ -13,7 +13,7 @@ export interface EventLog extends Iterable<RecordedEvent> {
   readonly types: readonly string[];
   readonly details: readonly unknown[];
   readonly length: number;
-  /** Forgets what was recorded until now. */
+  /** Forgets the recorded events. */
   clear(): void;
 }
 

@@ -1,20 +1,20 @@
-/** What the helpers need of the runner: requests to the driver, and a callback when a test ends. */
+/** The runner's services for the helpers: requests to the driver, and callbacks at the end of a test. */
 
 import type { SnapshotMessage, StoredSnapshots } from './plan.ts';
 import { onEnd } from './running.ts';
 
-/** What became of the sources before they ran. */
+/** How the sources were compiled. */
 export interface Form {
-  /** Whether elements were compiled first, as a build does it. */
+  /** Whether elements are compiled, as in a build. */
   readonly compiled: boolean;
-  /** Whether they run as they are shipped: compiled, with codes in place of messages, and without warnings. */
+  /** Whether they are compiled for production: with codes instead of messages, and without warnings. */
   readonly production: boolean;
 }
 
 export interface Environment extends Form {
   /** `chromium`, `firefox`, `webkit`, `simulated`, or a grid's browser name. */
   readonly engine: string;
-  /** The address under which the project's files can be fetched, with a slash at its end. */
+  /** The URL of the project's files, with a final slash. */
   readonly project: string;
 }
 
@@ -22,17 +22,17 @@ export interface Host {
   readonly environment: Environment;
   /** Whether `command` can send trusted input. */
   readonly trusted: boolean;
-  /** Asks the driver to do something; resolves when it is done. */
+  /** Sends a command to the driver; resolves when it is done. */
   command(name: string, argument: unknown): Promise<unknown>;
   /** Loads axe-core into the page. */
   loadAxe(): Promise<unknown>;
-  /** Stored snapshots, where a tool keeps them. */
+  /** Stored snapshots, if a tool keeps them. */
   readonly stored?: StoredSnapshots & {
-    /** The name of the running test's next snapshot; undefined outside of tests. */
+    /** The name of the running test's next snapshot; undefined outside tests. */
     nextKey(): string | undefined;
     report(message: SnapshotMessage): unknown;
   };
-  /** Called with the nodes that a test puts on the page, where they are inspected afterwards. */
+  /** Called with the nodes that a test adds to the page, where they can be inspected afterwards. */
   readonly staged?: (box: Element) => void;
   /** Calls a function when the running test has ended. */
   onEnd(fn: () => unknown): void;
@@ -45,7 +45,7 @@ export function setHost(given: Omit<Host, 'onEnd'> & Partial<Pick<Host, 'onEnd'>
   page[key] = { onEnd, ...given };
 }
 
-/** @throws Error where nothing runs tests. */
+/** @throws Error without a test runner. */
 export function host(): Host {
   const present = page[key];
   if (!present) {
@@ -56,7 +56,7 @@ export function host(): Host {
   return present;
 }
 
-/** Where the test runs. */
+/** The environment of the test. */
 export const environment: Environment = {
   get engine() {
     return host().environment.engine;

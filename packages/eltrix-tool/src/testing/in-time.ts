@@ -1,7 +1,7 @@
-/** Taken before a test can exchange it. */
+/** Saved before a test can replace it. */
 const realTimeout = globalThis.setTimeout.bind(globalThis);
 
-/** @throws Error if it takes longer than so many milliseconds. */
+/** @throws Error after a time limit, in milliseconds. */
 export async function inTime(limit: number, fn: () => unknown): Promise<void> {
   let timer: ReturnType<typeof setTimeout> | undefined;
   const late = new Promise<never>((_, reject) => {

@@ -1,4 +1,4 @@
-/** A value as text for people, one line where it is short. */
+/** Prints a value, on one line if it is short. */
 export function inspect(value: unknown, indent = '', seen: readonly unknown[] = []): string {
   if (typeof value === 'string') return quote(value);
   if (typeof value === 'bigint') return `${value}n`;

@@ -1,4 +1,4 @@
-/** What would stop or close the page of tests is an error of the test that does it. */
+/** Makes actions that would stop or close the page of tests an error of the test. */
 
 type Call = (...args: unknown[]) => unknown;
 

@@ -1,21 +1,20 @@
-/** What a test leaves behind in its page: found when it ends, reported and removed. */
+/** Leftovers of a test in its page: found when it ends, reported and removed. */
 
-/** What can be left. */
+/** Kinds of leftovers. */
 export type Leftover = 'nodes' | 'listeners' | 'timers' | 'frames' | 'storage' | 'globals';
 
 const declared = new Set<Leftover>();
 let declaredNow = new Set<Leftover>();
 
 /**
- * Says that tests may leave something behind: `leaves('timers')`. Inside a test it applies to that test, at the top of a
- * file for all of them.
+ * Allows leftovers: `leaves('timers')`. Inside a test it applies to that test, at the top of a file to all its tests.
  * @example leaves('timers');  // this test may leave timers behind
  */
 export function leaves(...kinds: Leftover[]): void {
   for (const kind of kinds) (watching ? declaredNow : declared).add(kind);
 }
 
-/** What the test that has just ended may leave. */
+/** The leftovers that the ended test may have. */
 export function allowedLeftovers(): ReadonlySet<Leftover> {
   const all = new Set([...declared, ...declaredNow]);
   declaredNow = new Set();
@@ -25,8 +24,8 @@ export function allowedLeftovers(): ReadonlySet<Leftover> {
 let watching: Leftovers | undefined;
 
 /**
- * Does something that is not the test's own: what it leaves fails no test.
- * @param all false: only new globals do not count, since drivers leave some; what the page's handlers do is the test's.
+ * Runs code of the tool, whose leftovers fail no test.
+ * @param all false: only new globals are allowed, since drivers create some; other leftovers belong to the test.
  */
 export async function unwatched<T>(fn: () => Promise<T>, all = true): Promise<T> {
   const present = watching;
@@ -50,7 +49,7 @@ interface Listening {
 const capture = (options: boolean | AddEventListenerOptions | undefined) =>
   typeof options === 'object' ? options.capture === true : options === true;
 
-/** The page's own functions, taken before anything exchanges them. */
+/** The page's functions, saved before a test can replace them. */
 const page = globalThis as unknown as Window & typeof globalThis;
 const real = {
   setTimeout: page.setTimeout,
@@ -61,10 +60,10 @@ const real = {
   cancelAnimationFrame: page.cancelAnimationFrame,
 };
 
-/** The names of the page's globals, and the same as a set: reading a thousand for each test takes time. */
+/** The names of the page's globals, as a list and as a set: reading a thousand names for each test is slow. */
 let globals: { readonly names: readonly string[]; readonly set: ReadonlySet<string> } = { names: [], set: new Set() };
 
-/** New names come last, so that a list of the same length with the same end has none. */
+/** New names come last: a list with the same length and the same last name is unchanged. */
 function readGlobals(): typeof globals {
   const names = Object.getOwnPropertyNames(page);
   if (names.length !== globals.names.length || names.at(-1) !== globals.names.at(-1))
@@ -89,7 +88,7 @@ export class Leftovers {
     watching = this;
   }
 
-  /** Until the returned function is called nothing counts. */
+  /** Nothing is recorded until the returned function is called. */
   pause(all: boolean): () => void {
     const listeners = new Set(this.#listeners);
     const timers = new Set(this.#timers.keys());
@@ -198,9 +197,9 @@ export class Leftovers {
     this.#undo.push(() => Object.assign(page, present));
   }
 
-  /** Looks, tidies up, and returns the error for what was left although it may not be. */
+  /** Finds and removes leftovers. @returns the error for those that are not allowed. */
   async end(allowed: ReadonlySet<Leftover>): Promise<Error | undefined> {
-    // What is on its way is let come: microtasks, and timers of no length.
+    // Pending microtasks and timers without delay run first.
     if (this.#timers.size > 0) await new Promise<void>(resolve => real.setTimeout.call(page, resolve, 1));
     for (const undo of this.#undo) undo();
     watching = undefined;
@@ -226,7 +225,7 @@ export class Leftovers {
       }
     }
     const now = readGlobals();
-    // The same set: nothing was added.
+    // The same set: no name was added.
     for (const name of now.set === this.#globals ? [] : now.names) {
       if (this.#globals.has(name) || /^\d+$/.test(name)) continue;
       found.push(['globals', `the global "${name}"`]);
@@ -257,7 +256,7 @@ function storages(): Storage[] {
   try {
     return [page.localStorage, page.sessionStorage].filter(Boolean);
   } catch {
-    // A page without an origin has none.
+    // A page with an opaque origin has none.
     return [];
   }
 }

@@ -1,4 +1,4 @@
-/** `t.mock` and `mock` of `node:test`: functions that remember their calls, methods exchanged for a while, a clock. */
+/** `t.mock` and `mock` of `node:test`: functions that record their calls, replaced methods, a fake clock. */
 
 export interface MockCall {
   readonly arguments: readonly unknown[];
@@ -18,7 +18,7 @@ export class MockFunctionContext {
   #calls: MockCall[] = [];
   #once = new Map<number, AnyFunction>();
 
-  /** @param times so often the implementation is used before the original comes back. */
+  /** @param times how often the implementation is used before the original is restored. */
   constructor(
     private implementation: AnyFunction,
     private readonly putBack: () => void,
@@ -93,7 +93,7 @@ function mocked<F extends AnyFunction>(
 }
 
 export interface MockOptions {
-  /** After so many calls the original comes back. */
+  /** The number of calls after which the original is restored. */
   readonly times?: number;
 }
 
@@ -102,7 +102,7 @@ export interface MethodOptions extends MockOptions {
   readonly setter?: boolean;
 }
 
-/** Functions come first and options last; either may be omitted. */
+/** Functions come first and options last; both are optional. */
 function parts<O extends MockOptions>(
   first: AnyFunction | O | undefined,
   second: AnyFunction | O | undefined,
@@ -117,7 +117,7 @@ export class MockTracker {
   readonly #all: MockFunctionContext[] = [];
   #timers: MockTimers | undefined;
 
-  /** A function that remembers its calls. */
+  /** A function that records its calls. */
   fn<F extends AnyFunction>(
     original?: F | MockOptions,
     implementation?: AnyFunction | MockOptions,
@@ -129,7 +129,7 @@ export class MockTracker {
     return made;
   }
 
-  /** Exchanges a method of an object until the test ends. */
+  /** Replaces a method of an object until the test ends. */
   method<T extends object>(
     object: T,
     name: keyof T & string,
@@ -158,7 +158,7 @@ export class MockTracker {
   readonly getter = this.#accessor('getter');
   readonly setter = this.#accessor('setter');
 
-  /** `method` for one half of an accessor. */
+  /** `method` for a getter or a setter. */
   #accessor(half: 'getter' | 'setter') {
     return <T extends object>(
       object: T,
@@ -171,7 +171,7 @@ export class MockTracker {
     };
   }
 
-  /** A clock that stands still until it is moved. */
+  /** A clock that is advanced explicitly. */
   get timers(): MockTimers {
     return (this.#timers ??= new MockTimers());
   }
@@ -194,7 +194,7 @@ interface Timer {
   at: number;
 }
 
-/** Milliseconds between two frames. */
+/** The time between two frames, in milliseconds. */
 const frameTime = 16;
 
 export class MockTimers {
@@ -203,7 +203,10 @@ export class MockTimers {
   #timers: Timer[] = [];
   #undo: (() => void) | undefined;
 
-  /** Replaces `setTimeout`, `setInterval` and `Date`, or some of them; beyond Node, also `requestAnimationFrame`: a frame each 16 ms. */
+  /**
+   * Replaces `setTimeout`, `setInterval` and `Date`, or some of them; other than Node also `requestAnimationFrame`,
+   * with a frame each 16 ms.
+   */
   enable(options: { readonly apis?: readonly string[]; readonly now?: number | Date } = {}): void {
     if (this.#undo) throw new Error('The clock is exchanged already. Call reset() first.');
     const { apis = ['setTimeout', 'setInterval', 'Date'] } = options;
@@ -260,7 +263,7 @@ export class MockTimers {
     this.#undo = () => Object.assign(page, before);
   }
 
-  /** Moves the clock on, and calls what comes due. */
+  /** Advances the clock, and calls the timers that are due. */
   tick(ms = 1): void {
     const end = this.#now + ms;
     for (;;) {
@@ -274,7 +277,7 @@ export class MockTimers {
     this.#now = end;
   }
 
-  /** Moves the clock on to the last timer. */
+  /** Advances the clock to the last timer. */
   runAll(): void {
     const last = Math.max(0, ...this.#timers.map(({ at }) => at));
     if (last > this.#now) this.tick(last - this.#now);

@@ -1,4 +1,4 @@
-/** What a test page runs: it loads the tests, runs them, and reports to the tool. */
+/** Runs in a test page: loads the tests, runs them, and reports to the tool. */
 import { policy } from '../../../eltrix/src/view/trusted.ts';
 import { hearErrors } from './errors.ts';
 import { type Environment, setHost } from './host.ts';
@@ -9,42 +9,44 @@ import { registered, run } from './runner.ts';
 import { runningTest } from './running.ts';
 import { type ReportedError, serialize } from './serialize.ts';
 
-/** What the tool gives a page, as JSON in a data block. */
+/** The tool's options for a page, as JSON in a data block. */
 export interface PageSettings {
-  /** The path under which the page may ask the tool for things, with a slash at its end. */
+  /** The path of requests to the tool, with a final slash. */
   readonly base: string;
   readonly run: string;
   readonly environment: Environment;
   readonly plan: RunPlan;
-  /** Only says which tests there are. */
+  /** Only lists the tests. */
   readonly list: boolean;
   readonly stored: StoredSnapshots;
   /** Whether a driver sends trusted input and takes pictures. */
   readonly driven: boolean;
-  /** For somebody who looks: what the last test staged comes back after it, and the console shows what is printed. */
+  /** For a visible page: the elements of the last test are added again after it, and the console shows all output. */
   readonly watched: boolean;
-  /** Whether a test waits until the tool knows that it runs: in WebKit a busy page holds up its workers' requests, too. */
+  /**
+   * Whether a test waits until the tool knows that it runs: in WebKit a busy page also blocks its workers' requests.
+   */
   readonly careful: boolean;
-  /** Whether the first test waits until the tool says so. */
+  /** Whether the first test waits for the tool. */
   readonly waits: boolean;
   /** Whether the tool takes a picture of the page when a test fails. */
   readonly failurePictures: boolean;
 }
 
-/** What a page reports to the tool. */
+/** The messages of a page to the tool. */
 export type PageMessage =
   | RunEvent
   | SnapshotMessage
   | { readonly type: 'opened' }
   | { readonly type: 'registered'; readonly tests: readonly RegisteredTest[] }
   | { readonly type: 'load-failed'; readonly error: ReportedError }
-  /** The page is being left, for another address; with the test that runs. */
+  /** The page is being left for another URL; with the running test. */
   | { readonly type: 'left'; readonly test?: Extract<RunEvent, { type: 'start' }> | undefined }
   | { readonly type: 'finished' };
 
-/** What happens beside the tests of a page. */
+/** Callbacks besides the tests of a page. */
 interface Attendance {
-  /** When a test has failed, before anything is cleaned up. */
+  /** Called when a test has failed, before anything is cleaned up. */
   readonly onFailure?: (() => Promise<unknown>) | undefined;
   begin?(): Promise<unknown>;
   end?(): Promise<unknown>;
@@ -76,7 +78,7 @@ export async function carryOut(
   report({ type: 'finished' });
 }
 
-/** What stands in for a page's surroundings where there is no page. */
+/** Replaces the page's environment in the simulated DOM. */
 export interface Surroundings {
   readonly settings: PageSettings;
   report(message: PageMessage): void;
@@ -102,20 +104,20 @@ export async function startPage(load: () => Promise<unknown>): Promise<void> {
   const settings = JSON.parse(block.textContent!) as PageSettings;
   block.remove();
   const { base, run: id, environment } = settings;
-  // A worker sends what happens: a page that hangs has said which test it is in.
+  // A worker sends the events, so that a page that hangs has reported its running test.
   const worker = new Worker(policy().createScriptURL(`${base}worker.js`));
   await new Promise<void>(resolve => {
     worker.onmessage = () => resolve();
     worker.postMessage({ address: new URL(`${base}run/${id}/events`, location.href).href });
   });
-  // What opens the page waits for its load event; a test that hangs must not hold that up.
+  // The driver waits for the load event, which a test that hangs must not delay.
   if (document.readyState !== 'complete')
     await new Promise(resolve => addEventListener('load', resolve, { once: true }));
   const request = fetch.bind(globalThis);
   let axe: Promise<unknown> | undefined;
   const staged: { readonly test: unknown; readonly box: Element }[] = [];
   const delivery = new Delivery(worker);
-  /** The test that runs, as it was reported. */
+  /** The running test, as reported. */
   let test: Extract<RunEvent, { type: 'start' }> | undefined;
   const report = (message: PageMessage) => {
     if (message.type === 'start' && !message.suite) test = message;
@@ -124,7 +126,7 @@ export async function startPage(load: () => Promise<unknown>): Promise<void> {
     return settings.careful && message.type === 'start' ? sent : undefined;
   };
   addEventListener('pagehide', event => {
-    // Tests may send one themselves.
+    // Tests may dispatch one themselves.
     if (!event.isTrusted) return;
     const left: PageMessage = { type: 'left', test };
     navigator.sendBeacon(`${base}run/${id}/events`, JSON.stringify([left]));
@@ -163,7 +165,7 @@ export async function startPage(load: () => Promise<unknown>): Promise<void> {
   });
 }
 
-/** Sends messages through the worker, in their order. */
+/** Sends messages through the worker, in order. */
 class Delivery {
   readonly #worker: Worker;
   #count = 0;
@@ -177,7 +179,7 @@ class Delivery {
     };
   }
 
-  /** Resolves when the tool has it. */
+  /** Resolves when the tool has received the message. */
   send(message: PageMessage): Promise<void> {
     this.#worker.postMessage(message);
     const number = ++this.#count;

@@ -1,13 +1,13 @@
-/** Pictures of elements, compared with those that were accepted. */
+/** Pictures of elements, compared with accepted ones. */
 import { settled } from 'eltrix';
 import { host } from './host.ts';
 import { unwatched } from './leftovers.ts';
 import { stillPage, treesOf } from './still-page.ts';
 
 export interface PictureOptions {
-  /** Covers what cannot be settled, for example a map: elements inside that match this selector, open shadow roots included. */
+  /** Covers content that changes, such as a map: matching elements inside, across open shadow roots. */
   readonly mask?: string;
-  /** The share of pixels that may differ, from 0 to 1; 0 unless given. Edges that are only smoothed differently never count. */
+  /** The fraction of pixels that may differ, from 0 to 1; 0 unless given. Differences in antialiasing never count. */
   readonly tolerance?: number;
 }
 
@@ -19,17 +19,17 @@ export interface Rect {
   readonly height: number;
 }
 
-/** What the driver is asked for. */
+/** The request to the driver. */
 export interface PictureRequest {
   readonly name: string;
   readonly rect: Rect;
   readonly mask: readonly Rect[];
   readonly tolerance: number;
-  /** Device pixels in a CSS pixel. */
+  /** Device pixels per CSS pixel. */
   readonly scale: number;
 }
 
-/** What came of it: a problem to fail with, or something to print. */
+/** The result: an error message, or a line to print. */
 export interface PictureOutcome {
   readonly problem?: string;
   readonly note?: string;
@@ -37,10 +37,10 @@ export interface PictureOutcome {
 
 /**
  * Takes a picture of an element and compares it with the accepted one, `pictures/<engine>/<test file>/<name>.png`.
- * Fonts and images have loaded before; animations are at their end; the caret is hidden.
+ * Fonts and images have loaded before; animations have ended; the caret is hidden.
  *
  * @param name unique in the test file.
- * @throws Error if it differs, or none is accepted: `npx eltrix test --accept` accepts it.
+ * @throws Error if the pictures differ, or no picture is accepted: `npx eltrix test --accept` accepts it.
  * @example await picture(card, 'open', { mask: '.clock' });
  */
 export async function picture(element: Element, name: string, options: PictureOptions = {}): Promise<void> {

@@ -5,14 +5,14 @@ export interface TestOptions {
   readonly skip?: boolean | string;
   readonly todo?: boolean | string;
   readonly only?: boolean;
-  /** Milliseconds; the test fails after them. */
+  /** The time limit, in milliseconds. */
   readonly timeout?: number;
   readonly signal?: AbortSignal;
 }
 
-/** What a run is to do. */
+/** The plan of a run. */
 export interface RunPlan {
-  /** Seed of the random order; null keeps the order as written. */
+  /** The seed of the random order; null keeps the order as written. */
   readonly seed: number | null;
   /** Only tests whose names, or whose suites' names, match one of these patterns. */
   readonly match: readonly string[];
@@ -20,35 +20,35 @@ export interface RunPlan {
   readonly times: number;
   /** Only these tests, by number, in this order. */
   readonly order: readonly number[] | null;
-  /** Tests that ran already, in a page that was lost. */
+  /** Tests that have run in a page that was lost. */
   readonly done: readonly number[];
-  /** Milliseconds that a test has unless it says otherwise. */
+  /** The default time limit of a test, in milliseconds. */
   readonly timeout: number;
-  /** Whether what a test leaves behind fails it. */
+  /** Whether leftovers fail a test. */
   readonly clean: boolean;
 }
 
-/** A test of a file, before it runs. */
+/** A registered test. */
 export interface RegisteredTest {
   readonly id: number;
-  /** With the names of the suites around it. */
+  /** Including the names of its suites. */
   readonly name: string;
   readonly path: readonly string[];
 }
 
 export type RunEvent =
-  /** What was printed outside of all suites and tests. */
+  /** Output outside suites and tests. */
   | { readonly type: 'said'; readonly printed: readonly string[] }
   | {
       readonly type: 'start';
-      /** Tests that a file registers are numbered in its order; subtests get larger numbers. */
+      /** Registered tests are numbered in the order of the file; subtests get larger numbers. */
       readonly id: number;
       readonly parent: number | null;
       readonly name: string;
       readonly suite: boolean;
-      /** Milliseconds after which it is over in any case. */
+      /** The latest time at which it ends, in milliseconds. */
       readonly timeout: number;
-      /** Where it was registered: the stack there. */
+      /** The stack of its registration. */
       readonly site: string;
     }
   | {
@@ -58,22 +58,22 @@ export type RunEvent =
       readonly reason?: string;
       readonly milliseconds: number;
       readonly error?: ReportedError;
-      /** What the page showed when the test failed, as text. */
+      /** The content of the page at the failure, as text. */
       readonly page?: string;
-      /** Uncaught errors before it failed. */
+      /** Uncaught errors before the failure. */
       readonly uncaught?: readonly ReportedError[];
       readonly diagnostics: readonly string[];
     };
 
-/** What a test page knows of stored snapshots. */
+/** The stored snapshots of a test page. */
 export interface StoredSnapshots {
-  /** By the names of the tests, numbered. */
+  /** By the numbered names of the tests. */
   readonly known: Readonly<Record<string, string>>;
-  /** Whether what differs is stored in place of failing. */
+  /** Whether a different snapshot is stored instead of failing. */
   readonly accept: boolean;
 }
 
-/** What a snapshot was, for the tool: it stores what is accepted, and knows which ones are used. */
+/** A snapshot, for the tool: it stores accepted ones, and knows which ones are used. */
 export type SnapshotMessage =
   | { readonly type: 'snapshot'; readonly key: string; readonly text: string }
   | { readonly type: 'inline-snapshot'; readonly site: string; readonly text: string };

@@ -1,7 +1,7 @@
-/** Answers to requests of the page, in place of a server. */
+/** Answers requests of the page, instead of a server. */
 import { atEnd } from './host.ts';
 
-/** A `Response`, a text, a status (three digits), or a value that is sent as JSON; or a function that makes one. */
+/** A `Response`, a text, a status (three digits), or a value that is sent as JSON; or a function that returns one. */
 export type Answer = Response | string | number | object | null;
 export type Answering = Answer | ((request: Request) => Answer | Promise<Answer>);
 
@@ -14,11 +14,11 @@ let rules: Rule[] = [];
 let undo: (() => void) | undefined;
 
 /**
- * Answers requests that the page makes with `fetch` or `XMLHttpRequest`, until the test ends. The answer that was given last
- * comes first; requests to other addresses go to the network.
+ * Answers requests of the page by `fetch` or `XMLHttpRequest`, until the test ends. Later answers take precedence;
+ * other requests go to the network.
  *
- * @param url an address, relative to the page or whole, or a pattern for whole addresses.
- * @returns the requests that came, in their order.
+ * @param url a URL, relative to the page or absolute, or a pattern for absolute URLs.
+ * @returns the received requests, in order.
  * @example respond('/api/hives', [{ name: 'Rosemary' }]);
  * @example respond(/\/api\//, request => (request.method === 'POST' ? 201 : []));
  */
@@ -69,7 +69,7 @@ async function responseOf({ answer }: Rule, request: Request): Promise<Response>
   return new Response(null, { status: given });
 }
 
-/** `XMLHttpRequest` whose requests to answered addresses are made with the `fetch` above, by way of a `blob:` address. */
+/** `XMLHttpRequest` whose answered requests go through the `fetch` above, by a `blob:` URL. */
 function requestClass(Real: typeof XMLHttpRequest): typeof XMLHttpRequest {
   return class extends Real {
     #method = 'GET';

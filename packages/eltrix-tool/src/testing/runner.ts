@@ -1,6 +1,6 @@
 /**
- * `node:test` for pages: the same calls with the same meaning. Tests register while their file is loaded; `run`
- * runs them and reports event by event.
+ * `node:test` for pages: the same functions with the same behaviour. Tests register while their file loads; `run` runs
+ * them and reports each event.
  */
 
 import { type Registration, TestContext } from './context.ts';
@@ -19,16 +19,16 @@ import { shuffled } from './shuffle.ts';
 type Failure =
   | {
       readonly error: unknown;
-      /** The page at that moment, as text. */
+      /** The content of the page at that moment, as text. */
       readonly page?: string;
-      /** Uncaught errors while the test ran: they may be why it failed. */
+      /** Uncaught errors during the test, which may have caused the failure. */
       readonly uncaught?: readonly unknown[];
     }
   | undefined;
 const root = new Entry('', undefined, true, {}, undefined);
 let current = root;
 root.hooks.after = endingsOfAll;
-/** Waiting for suites whose function is asynchronous. */
+/** Suites with asynchronous functions. */
 const registering: Promise<unknown>[] = [];
 
 function make(args: Registration, parent: Entry, suite: boolean, extra: TestOptions): Entry {
@@ -92,7 +92,7 @@ class Run {
     this.#chosen = chosen(root, plan);
   }
 
-  /** What came while hooks ran belongs to their suite. */
+  /** Output of hooks belongs to their suite. */
   ofHooks(suite: Entry, failure: Failure): Failure {
     const { errors, printed } = this.heard.take();
     this.say(suite, printed);
@@ -110,7 +110,7 @@ class Run {
     else if (printed.length > 0) this.report({ type: 'said', printed });
   }
 
-  /** Those that are to run, in their order. */
+  /** The tests to run, in order. */
   chosenOf(entry: Entry): Entry[] {
     const { order, seed } = this.plan;
     const list = order
@@ -139,7 +139,7 @@ class Run {
     return failed;
   }
 
-  /** Whether all tests in it ran in a page that was lost. */
+  /** Whether all its tests have run in a page that was lost. */
   isDone(entry: Entry): boolean {
     const tests = [...entry.all()].filter(({ suite }) => !suite);
     return tests.length > 0 && tests.every(({ id }) => this.#done.has(id));
@@ -150,7 +150,7 @@ class Run {
     const start = performance.now();
     const timeout = entry.options.timeout ?? this.plan.timeout;
     const parent = entry.parent === root ? null : entry.parent!.id;
-    // Waited for where the tool has to know it before anything runs.
+    // Awaited if the tool has to know before the test runs.
     await this.report({ type: 'start', id: entry.id, parent, name, suite: entry.suite, timeout, site: entry.site });
     const context = new TestContext(entry, args => this.subtest(entry, args));
     let failure: Failure;
@@ -199,7 +199,7 @@ class Run {
     return failure;
   }
 
-  /** Says of all that is in an entry that it does not run. */
+  /** Reports all tests of an entry as skipped. */
   async cancel(entry: Entry, notRun: Failure): Promise<Failure> {
     for (const child of this.chosenOf(entry)) await this.entry(child, child.name, notRun);
     return notRun;
@@ -271,7 +271,7 @@ class SubtestsFailed extends Error {
   }
 }
 
-/** What the page shows beside its own scripts; long pages are cut. */
+/** The content of the page without its own scripts; long pages are shortened. */
 function pageText(): string {
   if (typeof document === 'undefined') return '';
   const shown = [...document.body.children].filter(({ localName }) => localName !== 'script');
@@ -279,7 +279,7 @@ function pageText(): string {
   return text.length > 4000 ? `${text.slice(0, 4000)}…` : text;
 }
 
-/** A function with a second parameter ends when that is called, as Node has it. */
+/** A function with a second parameter ends when it calls that parameter, as in Node. */
 function call(fn: TestFunction | undefined, context: TestContext): unknown {
   if (!fn || fn.length < 2) return fn?.(context);
   return new Promise<void>((resolve, reject) => {
@@ -287,7 +287,7 @@ function call(fn: TestFunction | undefined, context: TestContext): unknown {
   });
 }
 
-/** Carries out what was registered. */
+/** Runs the registered tests. */
 export async function run(
   report: (event: RunEvent) => void | Promise<void>,
   plan: RunPlan,
@@ -304,7 +304,7 @@ export async function run(
   };
   const hooks = async (hooks: readonly Hook[]) =>
     runner.ofHooks(root, await runner.hooks(hooks, undefined as never, undefined));
-  // Uncaught errors while the file was loading are reported, too.
+  // Uncaught errors during the loading of the file are reported as well.
   failedOutside('before all tests', await hooks(root.hooks.before));
   await runner.children(root);
   runner.between(root);
@@ -312,7 +312,7 @@ export async function run(
   mock.restoreAll();
 }
 
-/** The tests that a file has registered: number and full name. */
+/** The registered tests of a file: number and full name. */
 export function registered(): RegisteredTest[] {
   return [...root.all()].filter(({ suite }) => !suite).map(({ id, path }) => ({ id, name: path.join(' > '), path }));
 }

@@ -1,4 +1,4 @@
-/** An error as it travels from a page to the tool. */
+/** Serializes an error of a page for the tool. */
 export interface ReportedError {
   readonly name: string;
   readonly message: string;

@@ -1,4 +1,4 @@
-/** The same items in an order that a number decides: Fisher and Yates with a small generator (mulberry32). */
+/** Shuffles items by a seed: Fisher and Yates with a small generator (mulberry32). */
 export function shuffled<T>(items: readonly T[], seed: number): T[] {
   const list = [...items];
   let state = seed | 0;

@@ -1,4 +1,4 @@
-/** Puts elements on the page for a test, and takes them away after it. */
+/** Adds elements to the page for a test, and removes them after it. */
 import { type Markup, settled } from 'eltrix';
 import { build } from '../../../eltrix/src/view/build.ts';
 import { isMarkup } from '../../../eltrix/src/view/piece.ts';
@@ -12,7 +12,7 @@ export interface Specimen {
   readonly html: string;
 }
 
-/** The owner of markup that a test stages: nothing in it is its own, so all that it reads is followed from outside. */
+/** The owner of staged markup. It has no properties, so all dependencies are outside. */
 const owner = (): Owner => ({
   shown: true,
   stale: 0,
@@ -24,11 +24,11 @@ const owner = (): Owner => ({
 });
 
 /**
- * Puts markup, HTML, a specimen or a node on the page, waits until its custom elements are defined and everything has
- * settled, and removes it after the test, passed or failed.
+ * Adds markup, HTML, a specimen or a node to the page, waits until its custom elements are defined and all updates are
+ * done, and removes it after the test.
  *
- * @returns the first element of what was staged.
- * @throws TypeError if there is no element in it; Error if a tag is not defined within two seconds.
+ * @returns the first added element.
+ * @throws TypeError if there is no element; Error if a tag is not defined within two seconds.
  * @example const card = await stage<HiveCard>('<hive-card name="Rosemary"></hive-card>');
  */
 export async function stage<E extends Element = HTMLElement>(
@@ -57,7 +57,7 @@ function nodeOf(content: Markup | string | Specimen | Node | TemplateStringsArra
   return document.importNode(template.content, true);
 }
 
-/** Waits for the custom elements in a tree, those in open shadow roots as well. */
+/** Waits for the custom elements in a tree, including those in open shadow roots. */
 async function defined(root: ParentNode): Promise<void> {
   const tags = new Set<string>();
   for (const element of root.querySelectorAll(':not(:defined)'))
@@ -82,10 +82,10 @@ async function defined(root: ParentNode): Promise<void> {
 }
 
 /**
- * The specimens in a specimen file's text: `import text from './hive-card.specimen.html?raw'`.
+ * Reads a specimen file's text: `import text from './hive-card.specimen.html?raw'`.
  *
- * @param title the title of the one that is meant; without it the first.
- * @throws RangeError if there is none of the title.
+ * @param title the specimen's title; the first specimen unless given.
+ * @throws RangeError if there is no specimen with the title.
  * @example const card = await stage(specimen(text, 'A calm hive'));
  */
 export function specimen(text: string, title?: string): Specimen {

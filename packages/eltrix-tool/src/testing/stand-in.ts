@@ -1,4 +1,4 @@
-/** Exchanges children and methods for a test. */
+/** Replaces nested elements and methods for a test. */
 import { contractKey } from '../../../eltrix/src/element/contract-key.ts';
 import { type Contract, declarations } from '../../../eltrix/src/element/plan.ts';
 import { piece, template } from '../../../eltrix/src/view/compiled.ts';
@@ -7,11 +7,11 @@ import { atEnd } from './host.ts';
 type ElementClass = CustomElementConstructor & { readonly [contractKey]?: Contract };
 
 /**
- * Puts an inert element in a tag's place for the test: of the same attributes, properties and slots if the tag is
- * defined, else with none. A tag that is defined cannot be taken back, so what is made while the stand-in is there
- * is changed into it when it is made or connected.
+ * Replaces the elements of a tag by inert ones for the test: with the same attributes, properties and slots if the tag
+ * is defined. A defined tag cannot be removed from the registry, so elements are changed when they are created or
+ * connected.
  *
- * @param implementation members that the stand-in has, for example `{ open() { … } }`.
+ * @param implementation members of the replacement, for example `{ open() { … } }`.
  * @example standIn('honey-chart');  // inert, with the same attributes and slots
  */
 export function standIn(tag: string, implementation: object = {}): void {
@@ -30,7 +30,7 @@ export function standIn(tag: string, implementation: object = {}): void {
   });
 }
 
-/** Makes a class's elements do nothing: their view is their slots, their methods are empty. */
+/** Makes a class's elements inert: their view is their slots, their methods are empty. */
 function inert(Class: ElementClass, implementation: object): () => void {
   const { prototype } = Class as unknown as { prototype: object };
   const before = new Map<string, PropertyDescriptor | undefined>();
@@ -46,7 +46,7 @@ function inert(Class: ElementClass, implementation: object): () => void {
     put(name, { value: () => undefined, writable: true });
   }
   if (contract && !contract.members) {
-    // A lean element: its static part has its slots.
+    // A static element: its static part contains its slots.
     put('view', { value: () => [], writable: true });
   } else if (contract) {
     const slots = new Set([...declarations(contract)].flatMap(declaration => Object.keys(declaration.slots ?? {})));
@@ -66,8 +66,8 @@ function inert(Class: ElementClass, implementation: object): () => void {
 }
 
 /**
- * Exchanges a method for every instance of a class until the test ends. The original is given as the last argument's
- * `original`: `override(HiveCard, 'open', function (original) { … })`.
+ * Replaces a method for all instances of a class until the test ends. The first argument is the original method, bound
+ * to the element.
  *
  * @throws TypeError if the class has no such method.
  * @example override(HiveCard, 'open', original => { original(); calls++; });

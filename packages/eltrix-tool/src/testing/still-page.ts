@@ -1,13 +1,13 @@
-/** Brings a page to rest before a picture is taken of it. */
+/** Settles a page before a picture is taken. */
 
-/** A tree and the open shadow trees inside it. */
+/** A tree and its open shadow trees. */
 export function* treesOf(root: Element | ShadowRoot): Generator<Element | ShadowRoot> {
   yield root;
   if (root instanceof Element && root.shadowRoot) yield* treesOf(root.shadowRoot);
   for (const inner of root.querySelectorAll('*')) if (inner.shadowRoot) yield* treesOf(inner.shadowRoot);
 }
 
-/** Waits for fonts and images, ends animations, hides the caret. @returns what takes that back. */
+/** Waits for fonts and images, ends animations, hides the caret. @returns a function that undoes it. */
 export async function stillPage(): Promise<() => void> {
   const trees = [...treesOf(document.documentElement)];
   await document.fonts.ready;
@@ -32,7 +32,7 @@ export async function stillPage(): Promise<() => void> {
   const { style } = (focused ?? document.body) as HTMLElement;
   const caret = style?.caretColor;
   style?.setProperty('caret-color', 'transparent');
-  // Two frames: what was changed has been drawn. Where no frames come, the driver's picture makes one.
+  // Two frames: then changes have been drawn. Where there are no frames, the driver's picture creates one.
   await Promise.race([
     new Promise(resolve => requestAnimationFrame(() => requestAnimationFrame(resolve))),
     new Promise(resolve => setTimeout(resolve, 200)),

@@ -1,4 +1,4 @@
-/** Snapshots that are stored: in a file beside the test file, or in the test itself. */
+/** Stored snapshots: in a file beside the test file, or inline in the test. */
 import { AssertionError } from './assert.ts';
 import { snapshot } from './deep.ts';
 import { host } from './host.ts';
@@ -11,7 +11,7 @@ function store() {
   throw new Error('(no-snapshots): Stored snapshots need `npx eltrix test`.');
 }
 
-/** Compares a text with the stored one of the running test; each call in a test has a number. */
+/** Compares a text with the stored snapshot of the running test; each call in a test has a number. */
 export function checkStored(text: string): void {
   const { known, accept, nextKey, report } = store();
   const key = nextKey();
@@ -45,10 +45,10 @@ const textOf = (value: unknown): string =>
       : (JSON.stringify(value, null, 2) ?? String(value));
 
 /**
- * Compares an element's `snapshot`, a text, or a value as JSON with what is stored in `<test file>.snapshot`.
- * `npx eltrix test --accept` stores what there is now.
+ * Compares an element's `snapshot`, a text, or a value as JSON with the stored one in `<test file>.snapshot`. `npx
+ * eltrix test --accept` stores the present one.
  *
- * @throws AssertionError if it differs, or nothing is stored.
+ * @throws AssertionError if it differs, or none is stored.
  * @example checkSnapshot(card);
  */
 export function checkSnapshot(value: unknown): void {
@@ -58,8 +58,8 @@ export function checkSnapshot(value: unknown): void {
 /**
  * The same, stored in the test itself: `npx eltrix test --accept` writes the second argument.
  *
- * @param stored lines may be indented together.
- * @throws AssertionError if it differs, or nothing is stored.
+ * @param stored lines may have a common indentation.
+ * @throws AssertionError if it differs, or none is stored.
  * @example checkInlineSnapshot(card, `<hive-card name="Rosemary"></hive-card>`);
  */
 export function checkInlineSnapshot(value: unknown, stored?: string): void {
@@ -73,7 +73,7 @@ export function checkInlineSnapshot(value: unknown, stored?: string): void {
   compare(text, stored === undefined ? undefined : withoutIndent(stored));
 }
 
-/** A text of several lines without its first and last empty line, and without what all lines are indented by. */
+/** A text of several lines without its first and last empty line, and without the common indentation. */
 export function withoutIndent(text: string): string {
   if (!text.includes('\n')) return text;
   const lines = text.split('\n');

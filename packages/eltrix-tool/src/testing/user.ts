@@ -1,14 +1,14 @@
-/** A person at the page: trusted input through the driver, and events made by hand where there is none. */
+/** Simulates a user: trusted input through the driver, or synthetic events without one. */
 import { settled } from 'eltrix';
 import { host } from './host.ts';
 import { unwatched } from './leftovers.ts';
 
 export interface PressOptions {
-  /** Held meanwhile: `['Shift', 'Control']`. */
+  /** Keys held during the action: `['Shift', 'Control']`. */
   readonly holding?: readonly string[];
 }
 
-/** One step for the driver; places are in CSS pixels of the viewport. */
+/** One step for the driver; positions are in CSS pixels of the viewport. */
 export type InputStep =
   | { readonly kind: 'move'; readonly x: number; readonly y: number }
   | { readonly kind: 'down' }
@@ -18,7 +18,7 @@ export type InputStep =
 
 let warned = false;
 
-/** Sends steps to the driver, or returns false where there is none, saying so once. */
+/** Sends steps to the driver. @returns false, with a note printed once, if there is no driver. */
 async function trusted(steps: readonly InputStep[]): Promise<boolean> {
   const present = host();
   if (!present.trusted) {
@@ -34,7 +34,7 @@ async function trusted(steps: readonly InputStep[]): Promise<boolean> {
   return true;
 }
 
-/** The middle of what is visible of an element; it is scrolled into view. */
+/** The centre of an element's visible part; the element is scrolled into view. */
 function middle(element: Element): { x: number; y: number } {
   element.scrollIntoView?.({ block: 'nearest', inline: 'nearest', behavior: 'instant' });
   const { left, top, width, height } = element.getBoundingClientRect();
@@ -52,7 +52,7 @@ const shown = async () => {
   await new Promise(resolve => setTimeout(resolve));
 };
 
-/** The element that has the focus, through open shadow roots. */
+/** The focused element, across open shadow roots. */
 function focused(): Element {
   let element = document.activeElement ?? document.body;
   while (element.shadowRoot?.activeElement) element = element.shadowRoot.activeElement;
@@ -63,7 +63,7 @@ const made = (element: Element, event: Event) => element.dispatchEvent(event);
 const anywhere = { bubbles: true, composed: true, cancelable: true };
 
 export const user = {
-  /** Points at an element and presses the main button. */
+  /** Clicks an element with the main button. */
   async click(element: Element): Promise<void> {
     const at = middle(element);
     if (!(await trusted([{ kind: 'move', ...at }, { kind: 'down' }, { kind: 'up' }]))) {
@@ -75,7 +75,7 @@ export const user = {
     await shown();
   },
 
-  /** Points at an element. */
+  /** Moves the pointer to an element. */
   async hover(element: Element): Promise<void> {
     if (!(await trusted([{ kind: 'move', ...middle(element) }]))) {
       for (const type of ['pointerover', 'pointerenter', 'mouseover', 'mouseenter', 'mousemove'])
@@ -84,7 +84,7 @@ export const user = {
     await shown();
   },
 
-  /** Clicks a field and types text into it; what stands in it stays. */
+  /** Clicks a field and types text into it; the present text stays. */
   async type(element: Element, text: string): Promise<void> {
     await user.click(element);
     if (!(await trusted([{ kind: 'text', text }]))) {
@@ -99,13 +99,13 @@ export const user = {
     await shown();
   },
 
-  /** Presses a key where the focus is: `'Enter'`, `'Tab'`, `'ArrowDown'`, `'a'`. */
+  /** Presses a key on the focused element: `'Enter'`, `'Tab'`, `'ArrowDown'`, `'a'`. */
   async press(key: string, { holding = [] }: PressOptions = {}): Promise<void> {
     if (!(await trusted([{ kind: 'key', key, holding }]))) imitateKey(key, holding);
     await shown();
   },
 
-  /** Drags from one element to another, or by some CSS pixels. */
+  /** Drags from one element to another, or by a distance in CSS pixels. */
   async drag(from: Element, to: Element | { readonly x: number; readonly y: number }): Promise<void> {
     const start = middle(from);
     const end = 'nodeType' in to ? middle(to) : { x: start.x + to.x, y: start.y + to.y };

@@ -1,19 +1,19 @@
 /** Waiting for a condition. */
 
 export interface WaitOptions {
-  /** Milliseconds between two attempts; 50 unless given. */
+  /** The time between two calls, in milliseconds; 50 unless given. */
   readonly interval?: number;
-  /** Milliseconds after which it fails; 1000 unless given. */
+  /** The time limit, in milliseconds; 1000 unless given. */
   readonly timeout?: number;
 }
 
-/** Taken before a test can replace it. */
+/** Saved before a test can replace it. */
 const realTimeout = globalThis.setTimeout.bind(globalThis);
 
 /**
- * Calls a function until it neither throws nor rejects, and resolves with what it returned.
+ * Calls a function until it neither throws nor rejects, and resolves with its result.
  *
- * @throws Error if that takes longer than `timeout`; its cause is what the last call threw.
+ * @throws Error after `timeout`; `cause` is the error of the last call.
  * @example await waitFor(() => assert.equal(card.state, 'ready'));
  */
 export async function waitFor<T>(condition: () => T | Promise<T>, options: WaitOptions = {}): Promise<T> {

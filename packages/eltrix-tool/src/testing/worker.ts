@@ -1,4 +1,7 @@
-/** The script of the worker that sends a test page's messages, in order, as many at once as have come; it answers with how many it has sent. */
+/**
+ * The worker that sends a test page's messages, in order, several at once if they have queued up. It answers with the
+ * number of messages sent.
+ */
 export const workerScript = `
 let address, queue = [], sending = false, sent = 0;
 onmessage = ({ data }) => {

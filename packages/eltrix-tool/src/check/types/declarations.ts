@@ -149,7 +149,7 @@ interface Reads<T> {
 }
 
 /**
- * The types that \`sync()\` reads and sets. The type of an `<input>` is an attribute, so any of its kinds is allowed.
+ * The types that \`sync()\` reads and sets. The type of an \`<input>\` is an attribute, so any of its kinds is allowed.
  */
 type FieldValue<Tag> = Tag extends 'input'
   ? string | number | null | boolean | readonly unknown[]

@@ -1,4 +1,4 @@
-/** Bundles test files for pages: `node:test` and `node:assert` become the ones that run there. */
+/** Bundles test files for pages: `node:test` and `node:assert` are replaced by implementations for pages. */
 
 import { join } from 'node:path';
 import { build } from 'vite';
@@ -17,18 +17,18 @@ export interface TestBundle {
   readonly files: ReadonlyMap<string, string | Uint8Array>;
   /** The path of each test file's module. */
   readonly modules: ReadonlyMap<string, string>;
-  /** The sources that went into each test file, the file itself included; absolute paths. */
+  /** The absolute paths of each test file's sources, including itself. */
   readonly sources: ReadonlyMap<string, ReadonlySet<string>>;
 }
 
 const prefix = 'virtual:eltrix-tests/';
 
-/** What can be bundled, and why the others cannot. */
+/** The files that can be bundled, and the errors of the others. */
 export interface TestBundles extends TestBundle {
   readonly failures: ReadonlyMap<string, ToolError>;
 }
 
-/** Bundles all together; where that fails, each is tried alone, so that one that cannot be bundled fails alone. */
+/** Bundles all files together. If that fails, each file is bundled alone, so that only files with errors fail. */
 export async function bundleTests(root: string, tests: readonly string[], form: Form): Promise<TestBundles> {
   const none = { files: new Map(), modules: new Map(), sources: new Map() };
   const failures = new Map<string, ToolError>();

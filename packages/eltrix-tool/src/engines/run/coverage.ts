@@ -5,20 +5,20 @@ import { decodedMappings } from '@jridgewell/trace-mapping';
 import type { ScriptCoverage } from '../engine.ts';
 import type { SourcePosition, Sources } from './sources.ts';
 
-/** File to line to how often it ran. */
+/** File to line to count. */
 export type LineCounts = ReadonlyMap<string, ReadonlyMap<number, number>>;
 
-/** A part of a line that may run or not: one way of a condition, a body that a loop or a function has. */
+/** A branch: one way of a condition, or the body of a loop or function. */
 interface Branch {
   readonly line: number;
   readonly column: number;
   count: number;
 }
 
-/** What was counted in a bundled script, over all pages. */
+/** The counts of a bundled script in all pages. */
 interface Counted {
   readonly counts: Float64Array;
-  /** Where blocks begin that V8 counts apart in some page. */
+  /** The starts of blocks that V8 counts separately in any page. */
   readonly blocks: Set<number>;
   readonly positionOf: (offset: number) => SourcePosition | undefined;
 }
@@ -73,7 +73,10 @@ export class Coverage {
     }
   }
 
-  /** V8 counts a block apart only where its count differs from that of what is around it: other pages say the rest. */
+  /**
+   * V8 counts a block separately only if its count differs from that of the enclosing block: other pages complete the
+   * list.
+   */
   #count(
     file: string,
     code: string,
@@ -158,11 +161,11 @@ export class Coverage {
   }
 }
 
-/** How often the code at each offset ran: the innermost range that holds it counts. */
+/** The count of the code at each offset: the innermost range counts. */
 function countByOffset(functions: ScriptCoverage['functions'], length: number): Float64Array {
   const counts = new Float64Array(length);
   const all = functions.flatMap(({ ranges }) => ranges);
-  // Larger ranges first, so that what is inside them is written over them.
+  // Larger ranges first, so that inner ranges overwrite them.
   for (const { startOffset, endOffset, count } of all.toSorted(
     (a, b) => b.endOffset - b.startOffset - (a.endOffset - a.startOffset),
   ))

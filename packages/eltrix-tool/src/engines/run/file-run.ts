@@ -1,4 +1,4 @@
-/** Runs one test file in one engine, also if its page is lost. */
+/** Runs one test file in one engine, even if its page is lost. */
 import type { Form } from '../../testing/host.ts';
 import type { PageMessage } from '../../testing/page.ts';
 import type { PictureOutcome, PictureRequest } from '../../testing/picture.ts';
@@ -17,24 +17,24 @@ export interface FileRun {
   readonly module: string;
   readonly plan: RunPlan;
   readonly form: Form;
-  /** Where the file stands in the tree, and where it begins. */
+  /** The file's node in the tree. */
   readonly node: string;
   readonly at: NonNullable<Extract<TreeEvent, { type: 'start' }>['at']>;
   readonly coverage: boolean;
   readonly stored: StoredSnapshots;
-  /** Whether a picture of the page is taken when a test fails. */
+  /** Whether to take a picture of the page when a test fails. */
   readonly failurePictures: boolean;
-  /** A test asks for a picture; the PNG shows the window. */
+  /** A test requests a picture; the PNG shows the window. */
   picture(request: PictureRequest, shot: Uint8Array): PictureOutcome & { readonly attachments: readonly Attachment[] };
-  /** The file has been loaded: these are its tests. */
+  /** The file was loaded, with these tests. */
   registered?(tests: readonly RegisteredTest[]): void;
   /** A test has compared a snapshot. */
   snapshot(message: SnapshotMessage): void;
-  /** Milliseconds without a word after which a page is given up, beyond the time that its test has. */
+  /** How long a page may be silent beyond the time limit of its test, in milliseconds. */
   readonly grace: number;
   report(event: TreeEvent): void;
   covered?(scripts: readonly ScriptCoverage[]): void;
-  /** Whether the run is to end: no further test of the file is waited for. */
+  /** Whether the run is stopped: no further test of the file is awaited. */
   stopped?(): boolean;
 }
 
@@ -42,16 +42,16 @@ export interface FileOutcome {
   tests: readonly RegisteredTest[];
   readonly failed: Set<number>;
   readonly passed: Set<number>;
-  /** What was printed outside of all suites and tests. */
+  /** Output outside suites and tests. */
   readonly printed: string[];
 }
 
-/** A test or suite that has begun and not ended. */
+/** A running test or suite. */
 interface Open {
   readonly id: number;
   readonly name: string;
   readonly suite: boolean;
-  /** When it is over in any case. */
+  /** The latest time at which it ends. */
   readonly until: number;
 }
 
@@ -60,21 +60,21 @@ type Ended =
   | {
       readonly kind: 'lost';
       readonly reason: string;
-      /** Whether it does not answer any more. */
+      /** Whether it has stopped answering. */
       readonly silent?: boolean;
-      /** Whether anything of the file can have run in it. */
+      /** Whether any code of the file may have run in it. */
       readonly begun: boolean;
       readonly open: readonly Open[];
     };
 
 const openTime = 20_000;
 const loadTime = 30_000;
-/** How often a page in which nothing has begun is opened again. */
+/** How often a page is opened again in which no test has begun. */
 const mostOpenings = 3;
-/** After so many lost pages a file is given up. */
+/** The number of lost pages after which a file is given up. */
 const mostPages = 50;
 
-/** @returns the tests of the file, and how each ended. */
+/** @returns the tests of the file, with their outcomes. */
 export async function runFile(run: FileRun, list = false): Promise<FileOutcome> {
   const outcome: FileOutcome = { tests: [], failed: new Set(), passed: new Set(), printed: [] };
   const visits = new Visits(run, list, outcome);
@@ -82,9 +82,9 @@ export async function runFile(run: FileRun, list = false): Promise<FileOutcome> 
   for (let pages = 1; ; pages++) {
     const ended = await visits.next();
     if (ended.kind === 'finished') return outcome;
-    // Not the file's doing: a browser with much to do may lose a page before it is there.
+    // Not the file's fault: a busy browser may lose a page before it has loaded.
     if (!ended.begun && ++unopened < mostOpenings) continue;
-    // What it said last may not have come.
+    // Its last messages may have been lost.
     if (ended.silent && !run.opener.deliversWhileBusy && !visits.careful) {
       visits.careful = true;
       continue;
@@ -101,12 +101,12 @@ export async function runFile(run: FileRun, list = false): Promise<FileOutcome> 
 const lostError = (message: string): TreeError => ({ name: 'Error', message, stack: '', code: 'page-lost' });
 
 class Visits {
-  /** Whether tests wait until it is known that they run. */
+  /** Whether tests wait until the tool knows that they run. */
   careful = false;
   readonly #done: number[] = [];
-  /** What has been reported to begin, and not to end. */
+  /** Nodes that were reported to begin, and not to end. */
   readonly #begun = new Set<number>();
-  /** Pictures of the test that is running. */
+  /** Pictures of the running test. */
   #attachments: Attachment[] = [];
 
   constructor(
@@ -115,7 +115,7 @@ class Visits {
     readonly outcome: FileOutcome,
   ) {}
 
-  /** A test's page is gone: it has failed, and is not run again. */
+  /** The page of a test was lost: the test has failed, and is not run again. */
   fail(id: number, reason: string): void {
     this.#done.push(id);
     this.outcome.failed.add(id);
@@ -127,7 +127,7 @@ class Visits {
     this.run.report({ type: 'end', id: this.node(id), outcome: 'failed', diagnostics: [], error: lostError(reason) });
   }
 
-  /** Something failed that is no test of the file. */
+  /** A failure outside the file's tests. */
   failOutside(name: string, error: TreeError): void {
     const { run } = this;
     const id = `${run.node}/${name}`;
@@ -140,7 +140,7 @@ class Visits {
     return id === null ? this.run.node : `${this.run.node}/${id}`;
   }
 
-  /** Opens the file in a new page and runs what has not run yet. */
+  /** Opens the file in a new page and runs the remaining tests. */
   async next(): Promise<Ended> {
     const { run, list } = this;
     const open: Open[] = [];
@@ -170,7 +170,7 @@ class Visits {
         last = Date.now();
         begun = true;
         if (message.type === 'left') {
-          // What was sent before may not have arrived.
+          // Earlier messages may not have arrived.
           const { test } = message;
           if (test && !open.some(({ id }) => id === test.id)) this.hear(test, open);
           const isBlamed = ({ id, suite }: Open) => suite || !test || id === test.id;
@@ -218,7 +218,7 @@ class Visits {
     }
   }
 
-  /** @returns whether the page has nothing more to say. */
+  /** @returns whether the page has finished. */
   hear(message: Exclude<PageMessage, { type: 'left' }>, open: Open[]): boolean {
     const { run, outcome } = this;
     switch (message.type) {
@@ -243,7 +243,7 @@ class Visits {
       case 'start': {
         const { id, name, parent, suite, timeout, site } = message;
         open.push({ id, name, suite, until: Date.now() + timeout });
-        // It goes on in the page that takes a lost one's place.
+        // It continues in the page that replaces the lost one.
         if (this.#begun.has(id)) return false;
         this.#begun.add(id);
         const at = run.sources.site(site);
@@ -276,7 +276,7 @@ class Visits {
   }
 }
 
-/** Looks ten times a second whether something has gone silent. */
+/** Checks ten times a second whether a page has become silent. */
 class Watch {
   readonly silent: Promise<Ended>;
   #timer: ReturnType<typeof setInterval> | undefined;
@@ -295,7 +295,7 @@ class Watch {
   }
 }
 
-/** @param uncaught uncaught errors from before the failure: they may be its reason. */
+/** @param uncaught uncaught errors before the failure, which may have caused it. */
 function errorOf(error: ReportedError, sources: Sources, uncaught: readonly ReportedError[] = []): TreeError {
   const { name, message, stack, code } = serialize(sources.revive(error));
   const { expected, actual } = error;

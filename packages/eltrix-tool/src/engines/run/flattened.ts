@@ -1,6 +1,6 @@
 /**
- * For reports that other tools read: one suite for each file in each engine, and in it each test with the names of the suites
- * around it. Readers of JUnit's XML look for tests directly in suites.
+ * For reports that other tools read: one suite for each file and engine, which contains each test with the names of
+ * its suites. Readers of JUnit XML look for tests directly in suites.
  */
 import type { ReportEvent } from './tree.ts';
 
@@ -11,7 +11,7 @@ interface Data {
 }
 
 export function flattened(send: (event: ReportEvent) => void): (event: ReportEvent) => void {
-  /** The names of what is open. */
+  /** The names of open suites. */
   const path: string[] = [];
   let tests = 0;
   return event => {
@@ -33,7 +33,7 @@ export function flattened(send: (event: ReportEvent) => void): (event: ReportEve
           send({ type: 'test:plan', data: { nesting: 1, count: tests } });
           return send({ ...event, data: { ...data, nesting: 0, name: `${path[0]}: ${name}` } });
         }
-        // A suite that itself fails, or an engine that did not start, is a failing test to a reader.
+        // A failing suite, or an engine that did not start, is reported as a failing test.
         const isOwn =
           event.type === 'test:fail' &&
           (data.details?.error as { failureType?: string } | undefined)?.failureType !== 'subtestsFailed';

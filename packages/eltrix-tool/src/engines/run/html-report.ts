@@ -1,4 +1,4 @@
-/** A report of a run as one HTML page that needs nothing else: the failures with their pictures, then all tests. */
+/** A run as one self-contained HTML page: failures with their pictures, then all tests. */
 import { mkdirSync, writeFileSync } from 'node:fs';
 import { dirname, relative } from 'node:path';
 import { escaped, htmlPage } from '../../project/report-page.ts';
@@ -96,7 +96,7 @@ function picture({ name, png }: Attachment): string {
   return `<figure><img alt="${escaped(name)}" src="data:image/png;base64,${png}"><figcaption>${escaped(name)}</figcaption></figure>`;
 }
 
-/** Lines that begin as those of a difference are coloured. */
+/** Colours the lines of a difference. */
 function marked(text: string): string {
   const isDifference = /^\+ actual - expected$/m.test(text);
   return text
@@ -109,7 +109,7 @@ function marked(text: string): string {
     .join('\n');
 }
 
-/** Whether an entry itself fails, not only something inside it. */
+/** Whether an entry itself has failed, not only its children. */
 const failsItself = ({ end }: Entry) =>
   end !== undefined &&
   (end.outcome === 'failed' || end.error !== undefined) &&

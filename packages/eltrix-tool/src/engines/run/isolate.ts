@@ -1,25 +1,25 @@
-/** Finds tests whose outcome depends on what ran before them. */
+/** Finds tests whose outcome depends on earlier tests. */
 import type { RunPlan } from '../../testing/plan.ts';
 import { shuffled } from '../../testing/shuffle.ts';
 import type { FileOutcome } from './file-run.ts';
 
 export interface Dependence {
   readonly file: string;
-  /** The test whose outcome changes, and what it does alone. */
+  /** The dependent test, and its outcome when it runs alone. */
   readonly test: { readonly id: number; readonly name: string };
   readonly alone: 'passes' | 'fails';
-  /** What has to run before it for the other outcome; more than one if they only do it together. */
+  /** The earlier tests that change its outcome; several if only their combination does. */
   readonly after: readonly { readonly id: number; readonly name: string }[];
 }
 
-/** Runs tests of a file in a new page, in the order given; null: only says which there are. */
+/** Runs tests of a file in a new page, in a given order; null: only lists the tests. */
 type RunOrder = (order: readonly number[] | null) => Promise<FileOutcome>;
 
 const orders = 3;
 
 /**
- * Each test alone, then all of them in some orders; what differs is traced back by bisection.
- * @param seed decides the orders beside the written one.
+ * Runs each test alone, then all of them in several orders, and finds the causes of differences by bisection.
+ * @param seed determines the random orders.
  */
 export async function findDependences(file: string, seed: number, run: RunOrder): Promise<Dependence[]> {
   const { tests } = await run(null);
@@ -40,7 +40,7 @@ export async function findDependences(file: string, seed: number, run: RunOrder)
   return [...found.values()].sort((a, b) => a.test.id - b.test.id);
 }
 
-/** The fewest of the tests before one that give it an outcome: one if one will do, by bisection. */
+/** The smallest set of earlier tests that changes an outcome, by bisection. */
 async function culprits(before: readonly number[], id: number, fails: boolean, run: RunOrder): Promise<number[]> {
   const does = async (some: readonly number[]) => (await run([...some, id])).failed.has(id) === fails;
   let left = [...before];

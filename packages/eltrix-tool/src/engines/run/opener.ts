@@ -1,4 +1,4 @@
-/** What opens the page of a test file: a browser's session, or the simulated DOM. */
+/** Opens the page of a test file: in a browser's session, or in the simulated DOM. */
 import type { Form } from '../../testing/host.ts';
 import type { PageMessage } from '../../testing/page.ts';
 import type { PictureOutcome, PictureRequest } from '../../testing/picture.ts';
@@ -13,24 +13,24 @@ export interface Visit {
   /** The page's module among the bundled files. */
   readonly module: string;
   readonly plan: RunPlan;
-  /** Only says which tests there are. */
+  /** Only lists the tests. */
   readonly list: boolean;
   readonly form: Form;
   readonly coverage: boolean;
   readonly stored: StoredSnapshots;
-  /** Whether a picture of the page is taken when a test fails. */
+  /** Whether to take a picture of the page when a test fails. */
   readonly failurePictures: boolean;
-  /** Whether each test waits until it is known that it runs. */
+  /** Whether each test waits until the tool knows that it runs. */
   readonly careful: boolean;
   hear(message: PageMessage): void;
-  /** A test asks for a picture; the PNG shows the window. */
+  /** A test requests a picture; the PNG shows the window. */
   picture(request: PictureRequest, shot: Uint8Array): PictureOutcome;
-  /** The window when a test failed, as PNG. */
+  /** The window at a failure, as PNG. */
   failurePicture(shot: Uint8Array): void;
 }
 
 export interface Opening {
-  /** Resolves with the reason when the page is gone without being closed. */
+  /** Resolves with the reason when the page is lost. */
   readonly lost: Promise<string>;
   coverage?(): Promise<readonly ScriptCoverage[]>;
   close(): Promise<void>;
@@ -38,18 +38,18 @@ export interface Opening {
 
 export interface Opener {
   readonly name: string;
-  /** Whether a page that is busy delivers what it has said before. */
+  /** Whether a busy page delivers its earlier messages. */
   readonly deliversWhileBusy: boolean;
   open(visit: Visit): Opening;
 }
 
-/** After so many milliseconds a page that does not close is hanging. */
+/** The time after which a page that does not close counts as hanging, in milliseconds. */
 const closeTime = 4000;
 
 /**
- * @param takesPictures whether the session can, see `Engine.picturesApart`.
- * @param session the first of the sessions: it says what the engine is.
- * @param waits what a page waits for before its first test, and before it is closed.
+ * @param takesPictures whether the session can take pictures, see `Engine.picturesApart`.
+ * @param session the first session, which identifies the engine.
+ * @param waits what a page awaits before its first test, and before it is closed.
  */
 export function browserOpener(
   sessions: Sessions,
@@ -79,7 +79,7 @@ export function browserOpener(
         module,
         hear,
         async command(name, argument) {
-          // The page may ask before its load event has reached the driver.
+          // The page may ask before the driver has received its load event.
           while (!page) await new Promise(resolve => setTimeout(resolve, 5));
           if (name === 'input') await page.input(argument as readonly InputStep[]);
           else if (name === 'wait') await waits?.(argument as 'begin' | 'end');
@@ -106,10 +106,10 @@ export function browserOpener(
           },
           (error: unknown) => (error as Error).message,
         ),
-        // The last test may have ended before the load event has reached the driver.
+        // The last test may have ended before the driver has received the load event.
         coverage: async () => (await (await opening).coverage?.()) ?? [],
         async close() {
-          // A page that is still coming must not find its visit.
+          // A page that is still loading must not find its visit.
           visiting.then(
             visit => visit.close(),
             () => {},

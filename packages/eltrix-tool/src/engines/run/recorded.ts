@@ -1,4 +1,4 @@
-/** What happened in a run, kept in a file as JSON lines, so that the runs of several machines can be reported as one. */
+/** The events of a run as JSON lines in a file, to report the runs of several machines as one. */
 import { appendFileSync, mkdirSync, readFileSync, writeFileSync } from 'node:fs';
 import { dirname } from 'node:path';
 import { ToolError } from '../../project/tool-error.ts';
@@ -6,7 +6,7 @@ import type { TreeEvent } from './tree.ts';
 
 const head = { eltrix: 'test events', version: 1 } as const;
 
-/** Keeps events as they come: a run that is killed has written what it knew. */
+/** Writes events as they arrive, so that a killed run keeps its earlier events. */
 export function recorder(file: string): (event: TreeEvent) => void {
   mkdirSync(dirname(file), { recursive: true });
   writeFileSync(file, `${JSON.stringify(head)}\n`);
@@ -14,14 +14,14 @@ export function recorder(file: string): (event: TreeEvent) => void {
 }
 
 /**
- * The events of several files as those of one run: what ran in an engine of the same name stands together.
- * @throws ToolError for a file that holds something else.
+ * Merges the events of several files: results of engines with the same name are joined.
+ * @throws ToolError for a file with other content.
  */
 export function* mergedEvents(files: readonly string[]): Generator<TreeEvent> {
   const ends: TreeEvent[] = [];
   const engines = new Map<string, string>();
   for (const [at, file] of files.entries()) {
-    /** Of nodes that have become one, by their ids in this file. */
+    /** Nodes that were joined, by their ids in this file. */
     const renamed = new Map<string, string>();
     const id = (given: string) => renamed.get(given) ?? `${at}:${given}`;
     for (const event of eventsIn(file)) {

@@ -1,4 +1,4 @@
-/** Reports a run through reporters of Node's test runner: the tree of what happens becomes the events that they take. */
+/** Reports a run through reporters of Node's test runner: converts the tree to their events. */
 import type { Reporter } from './reporters.ts';
 import type { ReportEvent, TreeError, TreeEvent } from './tree.ts';
 
@@ -14,17 +14,17 @@ interface Entry {
   readonly began: number;
   took: number;
   end: End | undefined;
-  /** Whether its start has been reported. */
+  /** Whether its start was reported. */
   started: boolean;
-  /** How many of its children have been reported. */
+  /** How many of its children were reported. */
   reported: number;
   failedInside: number;
 }
 
-/** A test that takes longer, in milliseconds, is named at the end. */
+/** Slower tests are listed at the end, in milliseconds. */
 const slowTime = 1000;
 
-/** How what had not ended ends when a run is stopped. */
+/** The outcome of unfinished tests when a run is stopped. */
 const cancelled = {
   type: 'end',
   outcome: 'failed',
@@ -49,7 +49,7 @@ export class Report {
     todo: 0,
   };
 
-  /** @param severalEngines whether failures have to say in which engine they are. */
+  /** @param severalEngines whether failures name their engine. */
   constructor(reporters: readonly Reporter[], severalEngines: boolean) {
     this.#reporters = reporters;
     this.#severalEngines = severalEngines;
@@ -62,7 +62,7 @@ export class Report {
       const made = entry(event, parent, parent.nesting + 1);
       parent.children.push(made);
       this.#entries.set(event.id, made);
-      // Engines and files are no suites of the author.
+      // Engines and files are not suites of the author.
       if (!event.suite) this.#counts.tests++;
       else if (made.nesting > 1) this.#counts.suites++;
     } else {
@@ -85,11 +85,13 @@ export class Report {
     return this.#counts.fail > 0 || this.#root.failedInside > 0 ? 1 : 0;
   }
 
-  /** Reports what comes next in the order of the tree, as far as it has happened. @returns whether it is at an end. */
+  /**
+   * Reports the next events in the order of the tree, as far as they have happened. @returns whether it is complete.
+   */
   #advance(at: Entry): boolean {
     for (; at.reported < at.children.length; at.reported++) {
       const child = at.children[at.reported]!;
-      // A test has the name of its engine if it fails: it begins when that is known.
+      // A failing test has the name of its engine, so its start is reported when its outcome is known.
       if (!child.start!.suite && child.children.length === 0 && !child.end) return false;
       if (!child.started) {
         child.started = true;
@@ -106,10 +108,10 @@ export class Report {
     const { outcome, reason, error, diagnostics } = at.end!;
     const { suite } = at.start!;
     this.#plan(at);
-    // A suite fails by what is inside it, as Node counts it.
+    // A suite fails through its children, as in Node.
     const own = error && error.code !== 'ERR_TEST_FAILURE' ? error : undefined;
     const isFailed = outcome === 'failed' || own !== undefined || at.failedInside > 0;
-    // What is to be done may fail.
+    // A test with `todo` may fail.
     if (isFailed && outcome !== 'todo') at.parent!.failedInside++;
     if (!suite) this.#count(at.end!, isFailed);
     else if (own && at.failedInside === 0) this.#counts.fail++;
@@ -117,7 +119,7 @@ export class Report {
       ...this.#place(at),
       testNumber: at.parent!.children.indexOf(at) + 1,
       details: {
-        // Clocks of pages are no more exact than this.
+        // Clocks of pages are not more precise.
         duration_ms: Math.round(at.took * 1000) / 1000,
         type: suite ? 'suite' : 'test',
         ...(isFailed && { error: own ? failure(own) : insideFailed(at.failedInside) }),
@@ -129,7 +131,7 @@ export class Report {
     for (const line of diagnostics) this.#diagnostic(line, at.nesting);
   }
 
-  /** The tests that took longest, if any took long. */
+  /** The slowest tests, if any were slow. */
   #slowest(): string[] {
     const slow = [...this.#entries.values()].filter(({ start, took }) => !start!.suite && took >= slowTime);
     return slow
@@ -186,7 +188,7 @@ function entry(start: Start | undefined, parent: Entry | undefined, nesting: num
   };
 }
 
-/** An error as Node's runner hands it to reporters. */
+/** An error as Node's runner passes it to reporters. */
 function failure({ name, message, stack, code, page }: TreeError): Error {
   const cause = new Error(message);
   cause.name = name;
@@ -196,7 +198,7 @@ function failure({ name, message, stack, code, page }: TreeError): Error {
   return wrapped(message, cause, 'testCodeFailure', cause.stack);
 }
 
-/** For a terminal: the first lines. */
+/** The first lines, for a terminal. */
 function shortened(page: string): string {
   const lines = page.split('\n');
   const rest = lines.length > 12 ? [`… ${lines.length - 12} more lines`] : [];
@@ -208,7 +210,7 @@ function insideFailed(count: number): Error {
   return wrapped(message, message, 'subtestsFailed', `Error: ${message}`);
 }
 
-/** The stack is the author's, not that of this report. */
+/** The stack of the author's code. */
 function wrapped(message: string, cause: unknown, failureType: string, stack: string): Error {
   return Object.assign(new Error(message, { cause }), { code: 'ERR_TEST_FAILURE', failureType, stack });
 }

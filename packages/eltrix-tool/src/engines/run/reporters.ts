@@ -1,4 +1,4 @@
-/** Reporters: those of Node, and any module written as Node has it (a function of the events, or a stream of them). */
+/** Reporters: Node's own, and modules in Node's format (a function of the events, or a stream). */
 import { createWriteStream, mkdirSync } from 'node:fs';
 import { dirname, resolve } from 'node:path';
 import { PassThrough, Readable, Transform, type Writable } from 'node:stream';
@@ -11,11 +11,11 @@ import type { ReportEvent } from './tree.ts';
 
 export interface Reporter {
   take(event: ReportEvent): void;
-  /** Resolves when all is written. */
+  /** Resolves when everything is written. */
   end(): Promise<void>;
 }
 
-/** What is written where. */
+/** A reporter and its destination. */
 export interface ReporterChoice {
   /** `spec`, `tap`, `dot`, `junit`, or the path of a module. */
   readonly name: string;
@@ -39,10 +39,10 @@ export function reporterChoice(text: string): ReporterChoice {
   return at < 0 ? { name: text } : { name: text.slice(0, at), file: text.slice(at + 1) };
 }
 
-/** A reporter that is known, and has not begun. */
+/** A loaded reporter that has not started. */
 export type LoadedReporter = ReporterChoice & { readonly made: Made };
 
-/** @throws ToolError for a reporter that is none, and for two that write to stdout. */
+/** @throws ToolError for an unknown reporter, and for two that write to stdout. */
 export async function loadReporters(root: string, choices: readonly ReporterChoice[]): Promise<LoadedReporter[]> {
   const toStdout = choices.filter(({ file }) => file === undefined);
   if (toStdout.length > 1)
@@ -54,12 +54,12 @@ export async function loadReporters(root: string, choices: readonly ReporterChoi
   );
 }
 
-/** Begins a report. */
+/** Starts a report. */
 export function makeReporter(root: string, { name, file, made }: LoadedReporter): Reporter {
   const target = file === undefined ? undefined : openFile(resolve(root, file));
   const input = new PassThrough({ objectMode: true });
   const done = run(made, input, target ?? process.stdout);
-  // Reported when it ends.
+  // Reported at the end.
   done.catch(() => {});
   const take = (event: ReportEvent) => void input.write(event);
   const flat = name === 'junit' ? flattened(take) : undefined;
@@ -81,7 +81,7 @@ async function run(made: Made, input: Readable, output: Writable): Promise<void>
   const readable = isStream
     ? input.pipe(made instanceof Transform ? made : new (made as new () => Transform)())
     : Readable.from((made as (source: Events) => AsyncIterable<string>)(input));
-  // stdout stays open for what follows.
+  // stdout stays open for later output.
   await pipeline(readable, output, { end: false });
 }
 

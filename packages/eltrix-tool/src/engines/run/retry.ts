@@ -1,4 +1,4 @@
-/** Runs tests that failed again: what passes then is flaky, and is reported as such. */
+/** Runs failed tests again: a test that passes then is reported as flaky. */
 import { type FileOutcome, type FileRun, runFile } from './file-run.ts';
 import { planFor } from './isolate.ts';
 import type { TreeEvent } from './tree.ts';
@@ -6,7 +6,7 @@ import type { TreeEvent } from './tree.ts';
 type End = Extract<TreeEvent, { type: 'end' }>;
 
 export async function runWithRetries(run: FileRun, times: number): Promise<FileOutcome> {
-  /** How tests ended that failed, by their numbers; reported once the last try has ended. */
+  /** The outcomes of failed tests, by number; reported after the last try. */
   const held = new Map<number, End>();
   const prefix = `${run.node}/`;
   const testOf = (id: string) => (id.startsWith(prefix) ? Number(id.slice(prefix.length)) : Number.NaN);

@@ -1,4 +1,4 @@
-/** A run of test files: engines side by side, some files at once in each. */
+/** A run of test files: engines in parallel, several files at a time in each. */
 import { join } from 'node:path';
 import { ToolError } from '../../project/tool-error.ts';
 import type { Form } from '../../testing/host.ts';
@@ -17,17 +17,17 @@ import { Pictures } from './stored/pictures.ts';
 import { Snapshots } from './stored/snapshots.ts';
 import type { TreeError, TreeEvent } from './tree.ts';
 
-/** Where tests run: an engine that the tool starts, a session of a grid, or the simulated DOM. */
+/** The place where tests run: an engine that the tool starts, a session of a grid, or the simulated DOM. */
 export type Place =
   | { readonly kind: 'engine'; readonly engine: Engine; readonly attended?: Attended }
   | { readonly kind: 'sessions'; readonly name: string; readonly start: () => Promise<Session>; readonly count: number }
   | { readonly kind: 'simulated' }
-  /** A page that somebody has open; `opener` shows test pages in it. */
+  /** A page that a user has open; `opener` shows test pages in it. */
   | { readonly kind: 'reader'; readonly name: string; opener(server: TestServer): Opener };
 
-/** An engine whose window somebody looks at. */
+/** An engine with a visible window. */
 export interface Attended {
-  /** What its pages wait for before their first test, and before they are closed. */
+  /** What its pages await before their first test, and before they are closed. */
   waits(when: 'begin' | 'end'): Promise<void>;
 }
 
@@ -38,15 +38,15 @@ export interface RunOptions {
   /** The content security policy of the pages. */
   readonly policy: string | undefined;
   readonly coverage: boolean;
-  /** Whether pages are waited for without end. */
+  /** Whether pages have no time limits. */
   readonly endless?: boolean;
-  /** How many files run at once in an engine. */
+  /** How many files run at a time in an engine. */
   readonly atOnce: number;
-  /** How often a test that failed is run again, in its own page; one that passes then is flaky. */
+  /** How often a failed test is run again, in a separate page; a test that passes then is flaky. */
   readonly retry?: number;
-  /** Whether what differs from stored snapshots and pictures is stored in their place. */
+  /** Whether different snapshots and pictures replace the stored ones. */
   readonly accept?: boolean;
-  /** Whether a picture of the page is taken when a test fails. */
+  /** Whether to take a picture of the page when a test fails. */
   readonly failurePictures?: boolean;
   readonly isTest: (file: string) => boolean;
 }
@@ -65,16 +65,16 @@ export interface FileCall {
   readonly sources: Sources;
   readonly plan: RunPlan;
   readonly report: (event: TreeEvent) => void;
-  /** Called with the tests of a file when it has been loaded. */
+  /** Called with the tests of a file after it was loaded. */
   readonly registered?: ((file: string, tests: readonly RegisteredTest[]) => void) | undefined;
-  /** The node of the tree in which the file stands. */
+  /** The parent of the file's node in the tree. */
   readonly parent: string;
   readonly list?: boolean;
 }
 
 const usualGrace = 3000;
 
-/** Keeps engines, server and bundle from one run to the next. */
+/** Keeps engines, server and bundle between runs. */
 export class TestRuns {
   readonly coverage: Coverage | undefined;
   readonly snapshots: Snapshots;
@@ -135,12 +135,12 @@ export class TestRuns {
     };
   }
 
-  /** Ends the run: no further file begins. */
+  /** Stops the run: no further file starts. */
   stop(): void {
     this.#stopped = true;
   }
 
-  /** Lets files run after `stop`. */
+  /** Allows files to run after `stop`. */
   resume(): void {
     this.#stopped = false;
   }
@@ -154,7 +154,7 @@ export class TestRuns {
     return new Sources(root, this.#bundle.files);
   }
 
-  /** Runs files in all engines. @returns how each file ended, by engine and file. */
+  /** Runs files in all engines. @returns the outcome of each file, by engine and file. */
   async run(
     files: readonly string[],
     sources: Sources,
@@ -178,7 +178,7 @@ export class TestRuns {
             suite: true,
             at: this.#at(),
           });
-          // What the tool says for itself needs no stack.
+          // Messages of the tool need no stack.
           const { message, stack = '' } = error as Error;
           const shown =
             error instanceof ToolError
@@ -190,7 +190,7 @@ export class TestRuns {
         this.#simulated?.setFiles(this.#bundle!.files);
         report({ type: 'start', id: node, parent: null, name: started.title, suite: true, at: this.#at() });
         const waiting = [...files];
-        // WebKitGTK delivers input only to the tab in front, and another page that opens takes its place.
+        // WebKitGTK sends input only to the tab in front, and a newly opened page replaces it.
         const atOnce = started.name === 'webkit' ? 1 : this.options.atOnce;
         const lanes = started.openers.flatMap(opener =>
           Array.from({ length: started.openers.length > 1 ? 1 : atOnce }, () => opener),
@@ -217,7 +217,7 @@ export class TestRuns {
     return outcomes;
   }
 
-  /** Runs one file in one engine. `list` only finds which tests it has. */
+  /** Runs one file in one engine. `list` only lists its tests. */
   async file({
     engine,
     file,
@@ -263,7 +263,7 @@ export class TestRuns {
     };
     const { retry = 0 } = this.options;
     const outcome = retry > 0 && !list ? await runWithRetries(given, retry) : await runFile(given, list);
-    // A file of a stopped run may not have come to its tests.
+    // A file of a stopped run may not have reached its tests.
     if (!isWhole(outcome, plan) || this.#stopped) this.snapshots.partly(file);
     const empty = outcome.tests.length === 0 && outcome.failed.size === 0 && !this.#stopped;
     const error = {
@@ -281,14 +281,14 @@ export class TestRuns {
     return outcome;
   }
 
-  /** Where a file begins; engines stand nowhere. */
+  /** The position of a file; engines have none. */
   #at(file = 'engines') {
     return { path: join(this.options.root, file), line: 1, column: 1 };
   }
 
   /**
-   * Stores what is accepted, once all has run.
-   * @returns what was done, and what of it could not be.
+   * Stores accepted snapshots and pictures at the end of a run.
+   * @returns what was stored, and what could not be.
    */
   finishStored(
     files: readonly string[],
@@ -303,7 +303,7 @@ export class TestRuns {
     return { notes: [...notes, ...this.pictures.notes(whole)], problems };
   }
 
-  /** The first engine, for runs that look for something. */
+  /** The first engine, for searching runs. */
   async first(): Promise<{ readonly name: string; readonly title: string; readonly opener: Opener }> {
     const { name, title, openers } = await this.#started[0]!;
     return { name, title, opener: openers[0]! };
@@ -316,12 +316,12 @@ export class TestRuns {
   }
 }
 
-/** Whether each test of a file has run, so that what none of them asked for is not needed. */
+/** Whether all tests of a file have run, so that unused snapshots are really unused. */
 function isWhole({ tests, passed, failed }: FileOutcome, { match, order }: RunPlan): boolean {
   return match.length === 0 && order === null && tests.every(({ id }) => passed.has(id)) && failed.size === 0;
 }
 
-/** Why a file was not bundled, with the author's own line. */
+/** The reason why a file was not bundled, with the author's line. */
 function shownFailure({ code, message, position, excerpt }: ToolError): TreeError {
   const where = position
     ? [position.file, position.line, position.column].filter(part => part !== undefined).join(':')

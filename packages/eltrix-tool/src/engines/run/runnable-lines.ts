@@ -1,7 +1,7 @@
-/** The lines of a source that can run: those on which a statement, or a part of a class, begins. */
+/** The lines of a source that can run: the first lines of statements and class members. */
 import { isType, parseModule, walk } from '../../project/syntax.ts';
 
-/** Line numbers from 1; none for a source that does not parse. */
+/** Line numbers from 1; none for a source with a syntax error. */
 export function runnableLines(file: string, code: string): ReadonlySet<number> {
   const lines = new Set<number>();
   const { program } = parseModule(file, code) ?? {};

@@ -1,4 +1,7 @@
-/** Serves test pages: to this machine only, to who knows the run's token, and nothing outside the project. Each has its own origin. */
+/**
+ * Serves test pages on 127.0.0.1, to requests with the run's token, and only files inside the project. Each page has a
+ * separate origin.
+ */
 import { readFileSync } from 'node:fs';
 import { axeFile } from '../../project/library.ts';
 import { type Asked, json, type LocalServer, startLocalServer } from '../../serving/local-server.ts';
@@ -17,11 +20,11 @@ export interface Visit {
 }
 
 export interface TestServer {
-  /** Exchanges the bundled files. */
+  /** Replaces the bundled files. */
   setFiles(files: ReadonlyMap<string, string | Uint8Array>): void;
   /**
-   * Makes a page for a visit, `http://127.0.0.1:port/token/page/id`. The port is its own, so that pages side by side and
-   * one after the other have no storage, database or channel in common.
+   * Creates a page for a visit, `http://127.0.0.1:port/token/page/id`. Each page has a separate port, so that pages
+   * share no storage, database or channel.
    */
   open(visit: Visit): Promise<{ readonly address: string; close(): void }>;
   close(): void;
@@ -78,7 +81,7 @@ export function startTestServer(root: string, policy: string | undefined): TestS
       const code = files.get(name);
       return code === undefined ? refuse(404) : send(code, name);
     }
-    // The project's own files, under as many names as wanted: `project~b/` is another copy of its modules.
+    // The project's files, under several names: `project~b/` is another copy of its modules.
     if (/^project(?:~\w+)?$/.test(kind)) return file(root, rest.join('/'));
     return refuse(404);
   }

@@ -1,4 +1,4 @@
-/** The process that stands for a page where there is no browser: a simulated DOM, and the page's own module in it. */
+/** The process that replaces a page where there is no browser: a simulated DOM with the page's module. */
 import type { PageSettings, Surroundings } from '../../testing/page.ts';
 import { installSimulatedDom, loadAxe } from '../simulated-dom.ts';
 

@@ -1,4 +1,4 @@
-/** Leads positions in bundled files back to the author's own lines. */
+/** Maps positions in bundled files to the author's lines. */
 import { existsSync, readFileSync } from 'node:fs';
 import { join, relative, resolve, sep } from 'node:path';
 import { originalPositionFor, TraceMap } from '@jridgewell/trace-mapping';
@@ -7,7 +7,7 @@ import { excerptOf } from '../../project/tool-error.ts';
 import type { ReportedError } from '../../testing/serialize.ts';
 
 export interface SourcePosition {
-  /** From the project's folder. */
+  /** Relative to the project's folder. */
   readonly file: string;
   readonly line: number;
   readonly column: number;
@@ -15,7 +15,7 @@ export interface SourcePosition {
 
 export class Sources {
   readonly #maps = new Map<string, TraceMap | null>();
-  /** By the names that maps give them, the files of sources; undefined for those that are not there. */
+  /** The files of sources, by their names in source maps; undefined for missing files. */
   readonly #paths = new Map<string, string | undefined>();
   readonly #own = [toolFile('dist'), join(libraryFolder(), 'dist')].map(folder => folder + sep);
 
@@ -34,7 +34,7 @@ export class Sources {
     return map;
   }
 
-  /** The author's position for one in a bundled file; line and column from 1. */
+  /** The author's position for a position in a bundled file; line and column from 1. */
   position(file: string, line: number, column: number): SourcePosition | undefined {
     const map = this.map(file);
     if (!map) return undefined;
@@ -45,7 +45,7 @@ export class Sources {
     return { file: relative(this.root, path).replaceAll('\\', '/'), line: found.line, column: found.column + 1 };
   }
 
-  /** Sources are named from where the bundle would stand. */
+  /** The names of sources are relative to the bundle's place. */
   #pathOf(source: string): string | undefined {
     if (!this.#paths.has(source)) {
       const places = [
@@ -59,7 +59,7 @@ export class Sources {
     return this.#paths.get(source);
   }
 
-  /** The frames of a stack of any engine that lie in the project's own sources. */
+  /** The stack frames in the project's sources, for any engine. */
   frames(stack: string): { readonly name: string; readonly at: SourcePosition }[] {
     const frames: { name: string; at: SourcePosition }[] = [];
     for (const line of stack.split('\n')) {
@@ -68,7 +68,7 @@ export class Sources {
       if (!file) continue;
       const at = this.position(file, Number(l), Number(c));
       if (!at || at.file.startsWith('..') || at.file.includes('node_modules') || at.file.startsWith('dist/')) continue;
-      // Linked in a workspace, the packages themselves lie inside the project.
+      // In a workspace with links, the packages themselves are inside the project.
       if (this.#own.some(folder => join(this.root, at.file).startsWith(folder))) continue;
       const name = /^\s*at (?:async )?([^\s(]+) \(/.exec(line)?.[1] ?? /^([^@]*)@/.exec(line)?.[1] ?? '';
       frames.push({ name, at });
@@ -76,7 +76,7 @@ export class Sources {
     return frames;
   }
 
-  /** Where a test is written, from the stack of its registration. */
+  /** The position of a test, from the stack of its registration. */
   site(stack: string): { readonly path: string; readonly line: number; readonly column: number } | undefined {
     const [first] = this.frames(stack);
     if (!first) return undefined;
@@ -84,7 +84,7 @@ export class Sources {
     return { path: join(this.root, file), line, column };
   }
 
-  /** An error of a page as one of Node: with the author's own line, and an excerpt of it. */
+  /** Converts an error of a page to one of Node: with the author's line and an excerpt. */
   revive(reported: ReportedError): Error {
     const { name, message, stack, code, cause } = reported;
     const frames = this.frames(stack);

@@ -1,6 +1,6 @@
 import type { Attachment } from './stored/pictures.ts';
 
-/** What happens in a run, as a tree of tests: engine, file, suites, tests. */
+/** A run as a tree: engine, file, suites, tests. */
 export type TreeEvent =
   | {
       readonly type: 'start';
@@ -8,7 +8,7 @@ export type TreeEvent =
       readonly parent: string | null;
       readonly name: string;
       readonly suite: boolean;
-      /** Where it is written: an absolute path, line and column from 1. */
+      /** The position in the source: an absolute path, line and column from 1. */
       readonly at?: { readonly path: string; readonly line: number; readonly column: number } | undefined;
     }
   | {
@@ -16,17 +16,17 @@ export type TreeEvent =
       readonly id: string;
       readonly outcome: 'passed' | 'failed' | 'skipped' | 'todo';
       readonly reason?: string | undefined;
-      /** How long it took in the page; measured here otherwise. */
+      /** The duration in the page; measured here otherwise. */
       readonly milliseconds?: number | undefined;
       readonly error?: TreeError | undefined;
       readonly diagnostics: readonly string[];
       /** Pictures for reports that show them. */
       readonly attachments?: readonly Attachment[] | undefined;
     }
-  /** A line for people, beside the report. */
+  /** A line of text, beside the report. */
   | { readonly type: 'note'; readonly text: string };
 
-/** An error, ready to be shown. */
+/** An error, ready to be printed. */
 export interface TreeError {
   readonly name: string;
   readonly message: string;
@@ -34,11 +34,11 @@ export interface TreeError {
   readonly code?: string | undefined;
   readonly expected?: string | undefined;
   readonly actual?: string | undefined;
-  /** What the page showed, as text. */
+  /** The content of the page, as text. */
   readonly page?: string | undefined;
 }
 
-/** What a reporter takes, as Node has it. */
+/** The input of a reporter, in Node's format. */
 export interface ReportEvent {
   readonly type: string;
   readonly data: object;

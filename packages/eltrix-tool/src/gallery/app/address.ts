@@ -1,10 +1,10 @@
-/** The whole state of the page in its address: `#/hive-card/a-busy-hive?set.mood=busy&width=400`. */
+/** The state of the page in its URL: `#/hive-card/a-busy-hive?set.mood=busy&width=400`. */
 import type { Changes, Circumstances } from '../model.ts';
 
 export interface Route {
   /** Empty: the overview. */
   readonly tag: string;
-  /** The chosen specimen's slug; empty: the first. */
+  /** The slug of the selected specimen; empty for the first one. */
   readonly specimen: string;
   readonly changes: Changes;
   readonly circumstances: Circumstances;
@@ -12,13 +12,13 @@ export interface Route {
 
 export const noChanges: Changes = { attributes: {}, properties: {}, slots: {}, cssProperties: {}, states: {} };
 
-/** For defaults: a value that nothing else has. */
+/** Marks a default: a value that no other state has. */
 export const freshChanges = (): Changes => ({ ...noChanges });
 export const freshCircumstances = (): Circumstances => ({ ...usual });
 
 export const usual: Circumstances = { width: 0, scheme: 'system', rtl: false, calm: false, forced: false, text: 100 };
 
-/** Before the names of what the controls changed. */
+/** The prefix of names changed by controls. */
 const groups: Readonly<Record<keyof Changes, string>> = {
   attributes: 'set.',
   properties: 'give.',
@@ -27,7 +27,7 @@ const groups: Readonly<Record<keyof Changes, string>> = {
   states: 'state.',
 };
 
-/** An attribute that was taken away. */
+/** A removed attribute. */
 const without = 'without';
 
 export function parseAddress(hash: string): Route {

@@ -1,6 +1,6 @@
 import { stylesheet } from 'eltrix';
 
-/** What all elements of the page share: colours in light and dark, type, fields, buttons, words that name code. */
+/** Shared styles of the page's elements: colours in light and dark, type, fields, buttons, code. */
 export const baseStyle = stylesheet`
   :host {
     box-sizing: border-box;

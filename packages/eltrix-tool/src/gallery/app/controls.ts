@@ -1,4 +1,4 @@
-/** Controls made from a contract: what can be set on an element, and how. */
+/** Controls for an element, from its contract. */
 import type { ElementDescription, PropertyDescription } from '../../describe/description.ts';
 import type { Changes, FrameState } from '../model.ts';
 
@@ -17,9 +17,9 @@ export type ControlKind =
 
 export interface Control {
   readonly group: keyof Changes;
-  /** As it is set: the attribute, the property, the slot. */
+  /** The name to set: of an attribute, property or slot. */
   readonly name: string;
-  /** As people read it. */
+  /** The label. */
   readonly title: string;
   readonly kind: ControlKind;
   readonly about: string | undefined;
@@ -27,9 +27,9 @@ export interface Control {
   readonly min: number | undefined;
   readonly max: number | undefined;
   readonly whole: boolean;
-  /** What an absent attribute means. */
+  /** The effect of an absent attribute. */
   readonly fallback: string | undefined;
-  /** A slot or part to outline while the reader is here. */
+  /** A slot or part to outline while the control has the focus. */
   readonly outline: { readonly kind: 'slot' | 'part'; readonly name: string } | undefined;
 }
 
@@ -139,7 +139,7 @@ function unquoted(json: string): string {
   return typeof value === 'string' ? value : json;
 }
 
-/** What a control shows: the change that was made, else what the element has; null is absent. */
+/** The value of a control: the user's change, else the element's value; null means absent. */
 export function currentOf(
   { group, name, kind }: Control,
   changes: Changes,
@@ -148,7 +148,7 @@ export function currentOf(
   const changed = changes[group][name];
   switch (group) {
     case 'attributes':
-      // Text that is being written stays as it is; the rest follows the element.
+      // Text that is being edited stays; the rest follows the element.
       if (changed !== undefined && kind !== 'flag' && kind !== 'choice') return changed as string | null;
       return state ? (state.attributes[name] ?? null) : ((changed as string | null | undefined) ?? null);
     case 'properties':
@@ -162,7 +162,7 @@ export function currentOf(
   }
 }
 
-/** What is wrong with JSON that is being written; undefined for nothing. */
+/** The syntax error of edited JSON; undefined for valid JSON. */
 export function jsonProblem(text: string): string | undefined {
   if (text.trim() === '') return undefined;
   try {

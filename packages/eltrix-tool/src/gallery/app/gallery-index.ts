@@ -93,7 +93,7 @@ export class GalleryIndex extends contract('gallery-index', {
       </div>`;
   }
 
-  /** Enter goes to the first that was found. */
+  /** Enter opens the first match. */
   key(event: KeyboardEvent): void {
     const [first] = this.#found.get();
     if (event.key === 'Enter' && first) location.hash = `#/${first.tag}`;

@@ -17,10 +17,10 @@ import './gallery-label.ts';
 import type { HeardEvent } from './gallery-label.ts';
 import { type Again, base, elementOf, frames, data as projectData } from './state.ts';
 
-/** So many lines are kept. */
+/** The number of lines that are kept. */
 const kept = 200;
 
-/** Milliseconds that a frame may take to begin. */
+/** The time limit for starting a frame, in milliseconds. */
 const patience = 3000;
 
 interface FramePage {
@@ -28,7 +28,7 @@ interface FramePage {
   readonly source: string;
 }
 
-/** Of frames that were made. */
+/** The number of created frames. */
 let count = 0;
 
 export class GalleryPlate extends contract('gallery-plate', {
@@ -76,14 +76,14 @@ export class GalleryPlate extends contract('gallery-plate', {
   #happened = signal<readonly Happening[]>([]);
   #findings = signal<readonly AuditResult[] | undefined>(undefined);
   #problem = signal<SourceProblem | null>(null);
-  /** The one that is shown, and one that waits to take its place when a file is changed; or one whose place was taken. */
+  /** The visible frame, a standby for the next change, or a replaced frame. */
   #pages = signal<readonly FramePage[]>([]);
   #shown = signal(0);
   #ready = false;
   #next: 'none' | 'waits' | 'begins' = 'none';
-  /** What the next frame has reported while it starts. */
+  /** Reports of the next frame while it starts. */
   #early: FrameNews[] = [];
-  /** What the next one is to begin with. */
+  /** The state that the next frame starts with. */
   #begin: { readonly given: FrameGiven; readonly url: string | undefined } | undefined;
   #began = 0;
   /** When the server last announced a change. */
@@ -163,7 +163,7 @@ export class GalleryPlate extends contract('gallery-plate', {
       this.#changed = time;
       if (this.#next === 'begins') {
         if (performance.now() - this.#began < patience) return;
-        // Something in the next one does not end: the frame that is shown starts again.
+        // The next frame has an endless loop: the visible frame is reloaded.
         this.#next = 'none';
         this.#early = [];
         this.#pages.set(this.#pages.peek().filter(({ id }) => id <= this.#shown.peek()));
@@ -196,7 +196,7 @@ export class GalleryPlate extends contract('gallery-plate', {
     this.windowOf(id)?.postMessage(order, location.origin);
   }
 
-  /** The reports of the frame that will replace the other. */
+  /** The reports of the next frame. */
   hearNext(news: FrameNews, scope: Scope): void {
     if (news.type === 'standby') this.#next = 'waits';
     else if (news.type !== 'ready') this.#early.push(news);
@@ -214,7 +214,7 @@ export class GalleryPlate extends contract('gallery-plate', {
         this.#ready = true;
         this.order({ type: 'circumstances', circumstances: this.circumstances });
         this.order({ type: 'apply', changes: this.changes, fresh: false });
-        // Something may have been saved while it began.
+        // A file may have been saved during the start.
         if (news.time < this.#changed) this.order({ type: 'again', tags: null, standby: false });
         else if (this.isLive && !this.bare) scope.after(700, () => this.prepare());
         break;
@@ -245,7 +245,7 @@ export class GalleryPlate extends contract('gallery-plate', {
     }
   }
 
-  /** Takes away what is not shown any more, and lets a frame wait behind the one that is. */
+  /** Removes replaced frames, and creates a standby behind the visible one. */
   prepare(): void {
     const pages = this.#pages.peek().filter(({ id }) => id >= this.#shown.peek());
     if (pages.length === 1) this.#pages.set([...pages, { id: ++count, source: this.source(true) }]);
@@ -265,12 +265,12 @@ export class GalleryPlate extends contract('gallery-plate', {
     this.order({ type: 'audit' });
   }
 
-  /** Draws boxes over a slot or part in the frame; null takes them away. */
+  /** Outlines a slot or part in the frame; null removes the outline. */
   outline(of: { readonly kind: 'slot' | 'part'; readonly name: string } | null): void {
     this.order({ type: 'outline', of });
   }
 
-  /** Starts the specimen from its beginning. */
+  /** Reloads the specimen. */
   begin(): void {
     this.order({ type: 'apply', changes: noChanges, fresh: true });
   }

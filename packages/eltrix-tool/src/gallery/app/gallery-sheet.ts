@@ -53,7 +53,7 @@ export class GallerySheet extends contract('gallery-sheet', {
     return this.element?.description.tag ?? '';
   }
 
-  /** The slug of the specimen that the controls act on. */
+  /** The slug of the specimen that the controls change. */
   get chosen(): string {
     const specimens = this.element?.specimens ?? [];
     const wanted = this.route?.specimen;

@@ -1,4 +1,4 @@
-/** What the page knows: the project's data, where the reader is, and the server's messages. */
+/** The state of the page: the project's data, the selected element, and the server's messages. */
 import { type Scope, type Signal, signal } from 'eltrix';
 import type {
   Changes,
@@ -11,25 +11,25 @@ import type {
 } from '../model.ts';
 import { noChanges, parseAddress, printAddress, type Route } from './address.ts';
 
-/** Where the gallery's own files are. */
+/** The folder of the gallery's files. */
 export const base = new URL(/* @vite-ignore */ './', import.meta.url);
 
 export const data = signal<GalleryData | undefined>(undefined);
 export const route = signal<Route>(parseAddress(typeof location === 'undefined' ? '' : location.hash));
-/** What does not parse. */
+/** A source with a syntax error. */
 export const problem = signal<SourceProblem | null>(null);
-/** Whether the server has gone. */
+/** Whether the server has ended. */
 export const lost = signal(false);
 
-/** What has changed for frames; with what the elements are now, as far as that came along. */
+/** The changes for frames, with the current elements if they are known. */
 export type Again = Omit<ServerMessage & { type: 'changed' }, 'type'>;
 
-/** Notifies the frames: an event `again` with the elements whose modules have changed as its detail. */
+/** Notifies the frames: an event `again` whose detail is the elements with changed modules. */
 export const frames = new EventTarget();
 
 const elements = new Map<string, Signal<GalleryElement | undefined>>();
 
-/** Undefined for what is not there, or is not asked for any more. */
+/** Undefined if it does not exist, or is no longer requested. */
 async function json<T>(path: string, signal?: AbortSignal): Promise<T | undefined> {
   try {
     const answer = await fetch(new URL(path, base), signal ? { signal } : {});
@@ -39,7 +39,7 @@ async function json<T>(path: string, signal?: AbortSignal): Promise<T | undefine
   }
 }
 
-/** One element's data, which comes when somebody asks. */
+/** The data of one element, loaded on request. */
 export function elementOf(tag: string): Signal<GalleryElement | undefined> {
   let element = elements.get(tag);
   if (!element) {
@@ -63,7 +63,7 @@ async function readData(signal?: AbortSignal): Promise<void> {
   if (!signal?.aborted) data.set(read);
 }
 
-/** Follows the address and the server while the page's element is there. */
+/** Observes the URL and the server while the page's element is connected. */
 export async function begin(scope: Scope): Promise<void> {
   scope.on(window, 'hashchange', () => {
     if (location.hash !== printAddress(route.peek())) route.set(parseAddress(location.hash));
@@ -77,7 +77,7 @@ function follow(scope: Scope): void {
   const source = new EventSource(new URL('events', base));
   scope.use(() => source.close());
   source.addEventListener('open', () => {
-    // The server may be another one than before.
+    // The server may have been restarted.
     if (lost.peek()) location.reload();
   });
   source.addEventListener('error', () => lost.set(true));
@@ -94,15 +94,15 @@ function follow(scope: Scope): void {
 
 let later: ReturnType<typeof setTimeout> | undefined;
 
-/** Changes where the reader is; the address follows, without an entry in the history. */
+/** Changes the state; the URL is updated without an entry in the history. */
 export function change(part: Partial<Route>): void {
   route.set({ ...route.peek(), ...part });
   clearTimeout(later);
-  // Engines refuse to write the address too often.
+  // Engines limit how often the URL may be set.
   later = setTimeout(flush, 250);
 }
 
-/** Writes the address that waits to be written. */
+/** Sets the URL now. */
 export function flush(): void {
   if (later === undefined) return;
   clearTimeout(later);
@@ -114,7 +114,7 @@ export function look(part: Partial<Circumstances>): void {
   change({ circumstances: { ...route.peek().circumstances, ...part } });
 }
 
-/** Undefined takes the change back. */
+/** Undefined removes the change. */
 export function setChange<G extends keyof Changes>(
   group: G,
   name: string,

@@ -1,4 +1,4 @@
-/** What a frame was like: kept over a reload in its own name, or sent to the frame that replaces it. */
+/** The state of a frame: kept over a reload in `window.name`, or sent to the next frame. */
 import type { Place, Step } from '../model.ts';
 
 export function placeNow({ changes, circumstances }: Pick<Place, 'changes' | 'circumstances'>): Place {
@@ -16,7 +16,7 @@ export function keepPlace(place: Place): void {
   window.name = `eltrix:${JSON.stringify(place)}`;
 }
 
-/** What was kept before it began again, if anything. */
+/** The state before the reload, if any. */
 export function keptPlace(): Place | undefined {
   if (!window.name.startsWith('eltrix:')) return undefined;
   const place = JSON.parse(window.name.slice('eltrix:'.length)) as Place;
@@ -24,7 +24,7 @@ export function keptPlace(): Place | undefined {
   return place;
 }
 
-/** Once the specimen stands: views follow in a microtask, and layout with the next frame. */
+/** After the specimen was placed: views update in a microtask, and layout with the next frame. */
 export function takePlace(place: Place): void {
   requestAnimationFrame(() => goTo(place));
 }
@@ -38,7 +38,7 @@ function goTo({ scroll, focus, selection }: Place): void {
   try {
     (element as HTMLInputElement).setSelectionRange(...(selection as [number, number]));
   } catch {
-    // A field of another type has no selection.
+    // Fields of other types have no selection.
   }
 }
 

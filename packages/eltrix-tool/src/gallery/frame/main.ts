@@ -1,4 +1,4 @@
-/** What runs in a specimen's frame: it places the specimen, follows the gallery's page, and reports what happens. */
+/** Runs in a specimen's frame: places the specimen, follows the gallery's page, and reports events. */
 
 import { loadOnDemand } from '../../../../eltrix/src/element/on-demand.ts';
 import { emulate, rewriteSheets, watchPage } from '../../check/page/emulate.ts';
@@ -36,9 +36,9 @@ const look = sheetOf(`
 
 let element: GalleryElement;
 let subject: Subject | undefined;
-/** When something was changed last, as far as is known: modules must not be older, and WebKit keeps them over a frame's life. */
+/** When something was changed last: modules must not be older, and WebKit caches them for the frame's lifetime. */
 let time = 0;
-/** Lets a standby begin. */
+/** Lets a standby start. */
 let go: ((order: FrameOrder & { type: 'go' }) => void) | undefined;
 const box = document.createElement('div');
 /** The elements whose modules this page runs. */
@@ -50,7 +50,7 @@ recordTimeline(entries => report({ type: 'happened', entries }));
 recordEvents(report, (target, type) => {
   if (!box.contains(target) && target.getRootNode() instanceof Document) return undefined;
   if (target === subject?.element) return element.description.events.some(event => event.type === type);
-  // What others send is theirs; what is of the platform is no news.
+  // Events of other elements and of the platform are not recorded.
   return loaded.has(target.localName) && type.includes('-') ? true : undefined;
 });
 addEventListener('error', event => void reportProblem(event.error ?? event.message, event));
@@ -60,10 +60,10 @@ addEventListener('message', ({ data, source, origin }) => {
 });
 void (query.has('standby') ? standBy() : start(keptPlace()));
 
-/** Runs what does not change, so that it needs no more than the project's own modules when it begins. */
+/** Imports modules that do not change, so that only the project's modules remain to be loaded. */
 async function standBy(): Promise<void> {
   const { lasting, definition } = readBlock<StandbyGiven>('eltrix-standby')!;
-  // What fails says so when it is needed.
+  // Errors are reported when the module is needed.
   for (const url of lasting) await import(/* @vite-ignore */ url).catch(() => {});
   const going = new Promise<FrameOrder & { type: 'go' }>(resolve => {
     go = resolve;
@@ -111,7 +111,7 @@ async function start(
   for (const script of specimen.scripts) await import(/* @vite-ignore */ addressOf(script)).catch(reportProblem);
   takeSubject();
   if (place) {
-    // As it was before it began again, without a moment in between.
+    // Restores the state before the reload at once.
     if (place.circumstances) emulate(place.circumstances);
     subject?.apply(place.changes);
     ({ changes, circumstances } = place);
@@ -128,7 +128,7 @@ async function load(name: string): Promise<void> {
   await import(/* @vite-ignore */ addressOf(`elements/${name}.js`));
 }
 
-/** Of a module that the server makes up. */
+/** The URL of a generated module. */
 function addressOf(path: string): string {
   return new URL(time > 0 ? `${path}?t=${time}` : path, base).href;
 }
@@ -159,7 +159,7 @@ function noteHeight(): void {
 
 let soon = false;
 
-/** After what happens now has been shown. */
+/** After pending updates have been shown. */
 function stateSoon(): void {
   if (soon) return;
   soon = true;
@@ -170,7 +170,7 @@ function stateSoon(): void {
   }, 16);
 }
 
-/** What the page has ordered last. */
+/** The last command of the page. */
 let changes: Changes = noChanges;
 let circumstances: Circumstances | undefined;
 
@@ -228,13 +228,13 @@ async function audit(): Promise<void> {
   report({ type: 'audited', findings });
 }
 
-/** Reports an error, with the author's own line where the server knows it. */
+/** Reports an error, with the author's line if the server knows it. */
 async function reportProblem(
   error: unknown,
   event?: { filename: string; lineno: number; colno: number },
 ): Promise<void> {
   const { message = String(error), stack = '' } = (error ?? {}) as Partial<Error>;
-  // A module that does not parse is reported by the server, with its place.
+  // The server reports a module with a syntax error, with its position.
   if (
     /Failed to fetch dynamically imported module|error loading dynamically imported|Importing a module script failed/i.test(
       message,
@@ -248,7 +248,7 @@ async function reportProblem(
     String(event?.colno ?? 1),
   ];
   const problem: SourceProblem = { message, file: '', line: Number(line), column: Number(column), excerpt: '' };
-  // Only a server knows; a site has no such address.
+  // Only a server knows; a static site has no such URL.
   const found = !query.has('live')
     ? null
     : await fetch(new URL(`locate?${new URLSearchParams({ url: url!, line: line!, column: column! })}`, base))

@@ -1,4 +1,4 @@
-/** Draws boxes over what fills a slot or stands as a part. */
+/** Outlines the content of a slot, or a part. */
 
 let drawn: HTMLElement[] = [];
 
@@ -29,7 +29,7 @@ export function outline(host: Element, of: { readonly kind: 'slot' | 'part'; rea
   }
 }
 
-/** What is assigned, or the fallback of an empty slot. */
+/** The assigned nodes, or the fallback of an empty slot. */
 function slotted(root: ParentNode, name: string): Node[] {
   const slot = [...root.querySelectorAll('slot')].find(slot => slot.name === name);
   if (!slot) return [];

@@ -1,8 +1,8 @@
-/** Notes what happens in the frame: events that elements send, and the trace of the library's development build. */
+/** Records events in the frame: those that elements dispatch, and the trace of the library's development build. */
 import type { TraceEntry } from '../../../../eltrix/src/signals/trace.ts';
 import type { FrameNews, Happening } from '../model.ts';
 
-/** `declared` says whether an element declares an event; undefined if unknown. */
+/** `declared`: whether an element declares the event; undefined if unknown. */
 export function recordEvents(
   report: (news: FrameNews) => void,
   isDeclared: (element: Element, type: string) => boolean | undefined,
@@ -35,7 +35,7 @@ export function printed(value: unknown): string {
   }
 }
 
-/** Has to be called before the library is loaded, which notifies the listeners that it finds. Entries come together, once a frame. */
+/** Has to be called before the library is loaded, which notifies existing listeners. Entries are sent once a frame. */
 export function recordTimeline(report: (entries: readonly Happening[]) => void): void {
   const key = Symbol.for('eltrix.trace.1');
   const listeners = ((globalThis as unknown as Record<symbol, Set<(entry: TraceEntry) => void>>)[key] ??= new Set());
@@ -58,7 +58,7 @@ function nameOf(host: object): string {
 function happening(entry: TraceEntry): Happening | undefined {
   const at = performance.now();
   switch (entry.kind) {
-    // The timeline has the hook.
+    // The timeline shows the hook.
     case 'view':
       return undefined;
     case 'hook':

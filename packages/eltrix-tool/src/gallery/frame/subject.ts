@@ -1,4 +1,4 @@
-/** The element that a specimen shows: changed as the controls say, and read back. */
+/** The element of a specimen: changed by the controls, and read. */
 
 import { nodesOf } from '../../check/page/place.ts';
 import type { ElementDescription } from '../../describe/description.ts';
@@ -23,7 +23,7 @@ export class Subject {
     this.#properties = new Map(Object.entries(this.#readProperties()));
   }
 
-  /** What was changed before and is not any more becomes as it was. */
+  /** Changes that were undone are restored. */
   apply(changes: Changes): void {
     const { element } = this;
     const before = this.#changes;
@@ -44,7 +44,7 @@ export class Subject {
       try {
         (element as unknown as Properties)[name] = JSON.parse(text);
       } catch {
-        // The control says what is wrong with it.
+        // The control shows the error.
       }
     });
     each<string>('cssProperties', (name, value) => {
@@ -117,7 +117,7 @@ function withoutSlot(element: Element): string {
   return copy.outerHTML;
 }
 
-/** The light children that go into a slot. */
+/** The light children for a slot. */
 function childrenOf(element: Element, slot: string): ChildNode[] {
   return [...element.childNodes].filter(node =>
     node instanceof Element
@@ -126,7 +126,7 @@ function childrenOf(element: Element, slot: string): ChildNode[] {
   );
 }
 
-/** Text cannot be given to a named slot, so it is wrapped. */
+/** Text cannot be assigned to a named slot, so it is wrapped. */
 function assigned(fragment: DocumentFragment, slot: string): Node[] {
   if (slot === '') return [...fragment.childNodes];
   return [...fragment.childNodes].flatMap(node => {

@@ -52,7 +52,7 @@ export class RunnerTest extends contract('runner-test', {
   }
 }
 
-/** The message with its difference, the author's lines, and what the page showed. */
+/** The message with its difference, the author's lines, and the content of the page. */
 function failure({ message, stack, page }: TreeError): Markup {
   const text = stack || message;
   const hasDifference = /^\+ actual - expected$/m.test(text);

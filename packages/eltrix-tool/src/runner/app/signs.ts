@@ -1,6 +1,6 @@
 import type { Outcome } from './state.ts';
 
-/** Shown before a name, with the word for who does not see it. */
+/** The mark before a name, with a word for assistive technology. */
 export const signs: Readonly<Record<Outcome, string>> = {
   passed: '✓',
   failed: '✕',

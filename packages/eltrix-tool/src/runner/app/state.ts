@@ -1,4 +1,4 @@
-/** What the page knows: the files and their tests, which one is chosen, and what the server reports. */
+/** The state of the page: files and tests, the selected one, and the server's messages. */
 import { computed, type Scope, type Signal, signal } from 'eltrix';
 import type { TreeError, TreeEvent } from '../../engines/run/tree.ts';
 import type { RegisteredTest } from '../../testing/plan.ts';
@@ -10,7 +10,7 @@ export interface TestState {
   readonly outcome: Outcome;
   readonly milliseconds?: number | undefined;
   readonly error?: TreeError | undefined;
-  /** What was printed while it ran, a line each. */
+  /** Output during the test, by line. */
   readonly printed: readonly string[];
   readonly reason?: string | undefined;
 }
@@ -20,9 +20,9 @@ export interface TestNode {
   readonly kind: 'file' | 'suite' | 'test';
   readonly name: string;
   readonly file: string;
-  /** From the file: names of suites and of the test. */
+  /** Starting with the file: names of suites and of the test. */
   readonly path: readonly string[];
-  /** The number of a test that its file registers. */
+  /** The number of a registered test in its file. */
   readonly id: number | undefined;
   readonly parent: TestNode | undefined;
   readonly state: Signal<TestState>;
@@ -35,9 +35,9 @@ export const project = signal('');
 export const files = signal<readonly TestNode[]>([]);
 export const frame = signal('');
 export const running = signal(false);
-/** Whether the server has gone. */
+/** Whether the server has ended. */
 export const lost = signal(false);
-/** The address's fragment. */
+/** The URL's fragment. */
 export const chosenAddress = signal(location.hash);
 
 function makeNode(given: Omit<TestNode, 'state' | 'children'>): TestNode {
@@ -47,7 +47,7 @@ function makeNode(given: Omit<TestNode, 'state' | 'children'>): TestNode {
 const makeFile = (file: string) =>
   makeNode({ kind: 'file', name: file, file, path: [], id: undefined, parent: undefined });
 
-/** Its own outcome, or the worst of what is inside. */
+/** Its own outcome, or the worst of its children. */
 export function outcomeOf(node: TestNode): Outcome {
   const own = node.state.get().outcome;
   const children = node.children.get();
@@ -63,7 +63,7 @@ function* testsOf(node: TestNode): Generator<TestNode> {
   else for (const child of node.children.get()) yield* testsOf(child);
 }
 
-/** How many tests ended how. */
+/** The number of tests with each outcome. */
 export const counts = computed(() => {
   const found: Record<Outcome, number> = { passed: 0, failed: 0, skipped: 0, todo: 0, running: 0, waiting: 0 };
   for (const file of files.get()) {
@@ -86,14 +86,14 @@ function* all(nodes: readonly TestNode[]): Generator<TestNode> {
   }
 }
 
-/** What the address names, if it is there. */
+/** The node that the URL names, if it exists. */
 export const chosen = computed(() => {
   const address = chosenAddress.get();
   for (const node of all(files.get())) if (addressOf(node) === address) return node;
   return undefined;
 });
 
-/** The nodes of a file's run, by the ids of the server's events. */
+/** The nodes of a file's run, by the ids in the server's events. */
 const byEvent = new Map<string, TestNode>();
 
 function childNamed(parent: TestNode, kind: 'suite' | 'test', name: string, id?: number): TestNode {
@@ -105,7 +105,7 @@ function childNamed(parent: TestNode, kind: 'suite' | 'test', name: string, id?:
   return made;
 }
 
-/** The tree of a file, in the order in which it is written; nodes that were there stay. */
+/** The tree of a file in source order; existing nodes are kept. */
 function register(file: TestNode, tests: readonly RegisteredTest[]): void {
   const wanted = new Set<TestNode>();
   for (const { id, path } of tests) {
@@ -137,7 +137,7 @@ function heard(file: TestNode, event: TreeEvent): void {
     return;
   }
   const { outcome, milliseconds, error, diagnostics: printed, reason } = event;
-  // A suite whose tests failed shows that by them.
+  // A suite with failed tests shows that through them.
   const own = error?.code === 'ERR_TEST_FAILURE' ? undefined : error;
   const node = byEvent.get(event.id);
   node?.state.set({
@@ -180,7 +180,7 @@ function take(message: RunnerMessage): void {
   }
 }
 
-/** Asks the server to run what is under some nodes; none stops what runs. */
+/** Asks the server to run the tests below some nodes; no node stops the run. */
 export async function run(...nodes: readonly TestNode[]): Promise<void> {
   const request: RunRequest = nodes.map(node => ({
     file: node.file,
@@ -190,19 +190,19 @@ export async function run(...nodes: readonly TestNode[]): Promise<void> {
   await fetch('run', { method: 'POST', body: JSON.stringify(request) }).catch(() => lost.set(true));
 }
 
-/** A subtest runs with the test around it. */
+/** A subtest runs with its parent test. */
 function idsOf(node: TestNode): number[] {
   if (node.kind === 'test') return node.id === undefined ? idsOf(node.parent!) : [node.id];
   return [...testsOf(node)].flatMap(({ id }) => (id === undefined ? [] : [id]));
 }
 
-/** Follows the address and the server while the page's element is connected. */
+/** Observes the URL and the server while the page's element is connected. */
 export function begin(scope: Scope): void {
   scope.on(window, 'hashchange', () => chosenAddress.set(location.hash));
   const source = new EventSource('events');
   scope.use(() => source.close());
   source.addEventListener('open', () => {
-    // The server may be another one than before.
+    // The server may have been restarted.
     if (lost.peek()) location.reload();
   });
   source.addEventListener('error', () => lost.set(true));

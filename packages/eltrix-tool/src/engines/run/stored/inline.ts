@@ -1,17 +1,17 @@
-/** Writes snapshots into the tests that hold them. */
+/** Writes inline snapshots into test files. */
 import { readFileSync, writeFileSync } from 'node:fs';
 import MagicString from 'magic-string';
 import { type Node, parseModule, walk } from '../../../project/syntax.ts';
 import { quoted } from './snapshot-file.ts';
 
 export interface InlineSnapshot {
-  /** Where the call is; line and column from 1. */
+  /** The position of the call; line and column from 1. */
   readonly line: number;
   readonly column: number;
   readonly text: string;
 }
 
-/** @returns those whose call was not found. */
+/** @returns the snapshots whose call was not found. */
 export function writeInline(path: string, snapshots: readonly InlineSnapshot[]): InlineSnapshot[] {
   const code = readFileSync(path, 'utf8');
   const parsed = parseModule(path, code);
@@ -25,7 +25,7 @@ export function writeInline(path: string, snapshots: readonly InlineSnapshot[]):
   const written = new MagicString(code);
   const missing = snapshots.filter(({ line, column, text }) => {
     const at = offsetOf(code, line, column);
-    // Engines name the callee, or the parenthesis after it.
+    // Engines report the position of the callee, or of the parenthesis after it.
     const call = calls.findLast(({ start, end }) => start <= at && at < end);
     const [value, stored] = (call?.['arguments'] ?? []) as Node[];
     if (!call || !value) return true;
@@ -38,7 +38,7 @@ export function writeInline(path: string, snapshots: readonly InlineSnapshot[]):
   return missing;
 }
 
-/** Under which names a module has imported the function. */
+/** The local names under which a module imports the function. */
 function localNames(program: Node): Set<string> {
   const names = new Set<string>();
   for (const { type, source, specifiers } of program['body'] as Node[]) {
@@ -55,7 +55,7 @@ function offsetOf(code: string, line: number, column: number): number {
   return start + column - 1;
 }
 
-/** A text of several lines stands on separate lines below the call. */
+/** A text of several lines is indented below the call. */
 function indented(text: string, indent: string): string {
   if (!text.includes('\n')) return quoted(text);
   const lines = text.split('\n').map(line => (line ? `${indent}  ${line}` : line));

@@ -1,4 +1,4 @@
-/** Pictures of a run, compared with those that were accepted: `pictures/<engine>/<test file>/<name>.png`. */
+/** The pictures of a run, compared with the accepted ones: `pictures/<engine>/<test file>/<name>.png`. */
 import { existsSync, mkdirSync, readdirSync, readFileSync, writeFileSync } from 'node:fs';
 import { dirname, join } from 'node:path';
 import pixelmatch from 'pixelmatch';
@@ -12,15 +12,17 @@ export interface Attachment {
   readonly png: string;
 }
 
-/** Two colours count as one if they differ by less, from 0 to 1, as pixelmatch measures it: about three levels of grey. */
+/**
+ * Colours count as equal if they differ by less, from 0 to 1, as pixelmatch measures it: about three levels of grey.
+ */
 const threshold = 0.02;
 
-/** Where pictures of a run lie that differ. */
+/** The folder of a run's pictures that differ. */
 const differing = 'node_modules/.eltrix/pictures';
 
-/** What came of a comparison: for a test, and in its parts for other reports. */
+/** The result of a comparison: for a test, and in parts for other reports. */
 export interface Compared extends PictureOutcome {
-  /** What was seen, and what to do. */
+  /** The difference, and what to do. */
   readonly seen?: string;
   readonly fix?: string;
   readonly attachments: readonly Attachment[];
@@ -29,21 +31,21 @@ export interface Compared extends PictureOutcome {
 const problem = (code: string, seen: string, fix: string) => ({ problem: `(${code}): ${seen}. ${fix}`, seen, fix });
 
 export class Pictures {
-  /** Those that were asked for, by engine. */
+  /** The requested pictures, by engine. */
   readonly #used = new Map<string, Set<string>>();
-  /** By engine: how many differ from pictures of another version of it. */
+  /** By engine: how many differ from pictures of another version of the engine. */
   readonly #ofOtherVersion = new Map<string, { readonly before: string; readonly now: string; count: number }>();
   #accepted = 0;
 
   constructor(
     readonly root: string,
     readonly accept: boolean,
-    /** What accepts pictures, to be typed. */
+    /** The command that accepts pictures. */
     readonly command = 'npx eltrix test',
   ) {}
 
   /**
-   * @param shot what the window shows, as PNG.
+   * @param shot the window, as PNG.
    * @returns the answer for the test, and pictures for the report.
    */
   compare(
@@ -98,7 +100,7 @@ export class Pictures {
     return { ...problem('picture-differs', what, look), attachments };
   }
 
-  /** What of an engine fails once for all its pictures. */
+  /** A failure that concerns all pictures of an engine, reported once. */
   problemOf(engine: string): string | undefined {
     const of = this.#ofOtherVersion.get(engine);
     if (!of) return undefined;
@@ -106,7 +108,7 @@ export class Pictures {
     return `(picture-version): ${count} picture${count === 1 ? ' differs' : 's differ'} from those that were accepted with ${before}; this is ${now}. Look at them in a report, and accept them: ${this.command} --accept`;
   }
 
-  /** @param complete the test files that ran whole. */
+  /** @param complete the test files whose tests all ran. */
   notes(complete: readonly string[]): string[] {
     const notes = this.#accepted > 0 ? [`${this.#accepted} picture${this.#accepted === 1 ? '' : 's'} accepted.`] : [];
     const folders = complete.map(file => `${file.replace(/\.test\.[cm]?[jt]sx?$/, '')}/`);
@@ -136,7 +138,7 @@ function write(path: string, content: Uint8Array | string): void {
   writeFileSync(path, content);
 }
 
-/** The part of a picture that is asked for, with what is masked in one colour. */
+/** The requested part of a picture, with masked parts in one colour. */
 function cut(window: PNG, { rect, mask, scale }: PictureRequest): PNG {
   const device = ({ x, y, width, height }: Rect) => {
     const [left, top] = [Math.floor(x * scale), Math.floor(y * scale)];

@@ -1,9 +1,12 @@
-/** Files of stored snapshots, `<test file>.snapshot`, in the format of Node's test runner: a module of template literals. */
+/**
+ * Files of stored snapshots, `<test file>.snapshot`, in the format of Node's test runner: a module of template
+ * literals.
+ */
 import { readFileSync } from 'node:fs';
 import { parseModule } from '../../../project/syntax.ts';
 import { ToolError } from '../../../project/tool-error.ts';
 
-/** @throws ToolError for a file that holds something else. */
+/** @throws ToolError for a file with other content. */
 export function readSnapshots(path: string, shown: string): Record<string, string> {
   let text: string;
   try {
@@ -21,7 +24,7 @@ export function readSnapshots(path: string, shown: string): Record<string, strin
         'snapshot-file',
         `${shown} is not a file of snapshots. Restore it, or delete it and run npx eltrix test --accept.`,
       );
-    // Node puts a line break before and after.
+    // Node adds a line break at the start and the end.
     snapshots[key] = value.replace(/^\n|\n$/g, '');
   }
   return snapshots;

@@ -1,14 +1,14 @@
-/** The stored snapshots of a run: what is known, what came, and what of it is accepted. */
+/** The snapshots of a run: stored, received and accepted ones. */
 import { rmSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import type { StoredSnapshots } from '../../../testing/plan.ts';
 import { type InlineSnapshot, writeInline } from './inline.ts';
 import { printSnapshots, readSnapshots } from './snapshot-file.ts';
 
-/** What a run has of one test file. */
+/** The snapshots of one test file. */
 interface OfFile {
   readonly known: Record<string, string>;
-  /** By key: the text, and the engine that it came from first. */
+  /** By key: the text, and the first engine that sent it. */
   readonly came: Map<string, { readonly text: string; readonly engine: string }>;
   /** By file, line and column. */
   readonly inline: Map<string, InlineSnapshot & { readonly path: string }>;
@@ -34,7 +34,7 @@ export class Snapshots {
     return of;
   }
 
-  /** @throws ToolError for a file of snapshots that cannot be read. */
+  /** @throws ToolError for a snapshot file that cannot be read. */
   forPage(file: string): StoredSnapshots {
     return { known: this.#of(file).known, accept: this.accept };
   }
@@ -58,12 +58,12 @@ export class Snapshots {
     else inline.set(key, at);
   }
 
-  /** Some tests of the file did not run: what was not asked for may be needed. */
+  /** Some tests of the file did not run, so unused snapshots may be needed. */
   partly(file: string): void {
     this.#of(file).whole = false;
   }
 
-  /** Writes what is accepted. @returns what was done, and what could not be. */
+  /** Writes accepted snapshots. @returns what was written, and what could not be. */
   finish(): { readonly notes: readonly string[]; readonly problems: readonly string[] } {
     const notes: string[] = [];
     for (const [file, { known, came, inline, whole }] of this.#files) {
