@@ -25,6 +25,10 @@ const words = [
   [/\bof (?:its|their) own\b/i, 'its own …, a separate …'],
   [/\bby itself\b/i, 'a noun, or nothing'],
   [/\b(?:rules?|conditions?) (?:hold|holds)\b/i, 'passes, fails'],
+  [/\bgraph of readings\b/i, 'dependency tracking, dependency graph'],
+  [/\blooks? again\b/i, 'runs again, is evaluated again'],
+  [/\bma(?:ke|de|kes) small\b/i, 'minify, compress'],
+  [/\bwho(?:ever)? (?:reads|asks|listens|follows)\b/i, 'a subscriber, a caller, a listener'],
 ];
 
 /** @returns findings of a text without code, as `file:line  "word": write …`. */

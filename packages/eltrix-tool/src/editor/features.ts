@@ -272,7 +272,7 @@ export function findingsOf(project: EditorProject, document: TextDocument): Find
   const text = document.getText();
   if (isPage(file) || isSheet(file))
     return checkPage(file, text, project.vocabulary).filter(
-      // A specimen has no scripts of its own: the gallery loads its elements.
+      // A specimen contains no scripts: the gallery loads its elements.
       ({ code }) => code !== 'script-missing' || !file.endsWith('.specimen.html'),
     );
   if (!isSource(file)) return [];

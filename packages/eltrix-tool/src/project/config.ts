@@ -39,7 +39,7 @@ export async function readConfiguration(root: string, option?: string): Promise<
       { file: from.replace(/,.*$/, '') },
     );
   for (const [key, value] of Object.entries(given)) {
-    // The key that tells editors where the schema is.
+    // The key with the path of the schema, for editors.
     if (key === '$schema') continue;
     const kinds = (options as Readonly<Record<string, { readonly types: readonly string[] }>>)[key]?.types;
     if (!kinds) {

@@ -1,4 +1,4 @@
-/** Reads sources from the cache, or in a thread of its own. */
+/** Reads sources from the cache, or in a separate thread. */
 import { resolve, sep } from 'node:path';
 import { Worker } from 'node:worker_threads';
 import { type CompiledModule, SourceMistake } from '../../compile/compiled-module.ts';

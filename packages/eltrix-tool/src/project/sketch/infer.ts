@@ -109,7 +109,7 @@ function kindOf(name: string, values: readonly string[], distinct: readonly stri
   return 'text';
 }
 
-/** In HTML a boolean attribute that is present is true, whatever its value. */
+/** In HTML a boolean attribute that is present is true, with any value. */
 export const isFalseOrTrue = (value: string): boolean => /^(?:true|false)$/i.test(value);
 
 function isJson(value: string): boolean {

@@ -1,7 +1,7 @@
 import { common, type Kind, type KindOptions, type Rule } from '../kind.ts';
 
 /**
- * A boolean attribute, like `button.disabled`: a present attribute means true whatever its text, so `compact="false"`
+ * A boolean attribute, like `button.disabled`: a present attribute means true, with any text, so `compact="false"`
  * is true. Assigning a truthy value sets `""`, a falsy one removes the attribute (HTML §2.6.1).
  * @example compact: flag()  // <hive-card compact>, card.compact = false
  */
