@@ -1,7 +1,7 @@
 /** The types of built elements, as those who use them see them. */
 import assert from 'node:assert/strict';
 import { spawnSync } from 'node:child_process';
-import { readFileSync, symlinkSync, writeFileSync } from 'node:fs';
+import { mkdirSync, readFileSync, rmSync, symlinkSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { before, describe, it } from 'node:test';
 import { eltrix, project, repository } from '../support/project.ts';
@@ -98,6 +98,193 @@ document.createElement('bee-button').label;
 box.beside(3);
 `;
 
+/** Types that no source writes down. */
+const inferred: Record<string, string> = {
+  'tsconfig.json': JSON.stringify({
+    compilerOptions: {
+      ...{ target: 'es2022', module: 'esnext', moduleResolution: 'bundler', strict: true, skipLibCheck: true },
+      ...{ declaration: true, composite: true, noEmit: true, allowImportingTsExtensions: true, types: [] },
+      paths: { '@/*': ['./src/*'] },
+    },
+    include: ['src'],
+  }),
+  'src/shapes.ts': `
+export interface Hive { name: string; boxes: number }
+export type Mood = 'calm' | 'busy';
+export const weigh = (hive: Hive) => ({ kilograms: hive.boxes * 11, of: hive });
+export class Ledger<T> { entries: T[] = []; add(entry: T) { this.entries.push(entry); return this; } }
+`,
+  'src/loud.ts': `
+type Constructor = abstract new (...args: any[]) => HTMLElement;
+export function Loud<T extends Constructor>(Base: T) {
+  abstract class Loudly extends Base {
+    /** How loud. */
+    volume = 3;
+    shout(word: string) { return word.toUpperCase(); }
+  }
+  return Loudly;
+}
+`,
+  'src/hive-base.ts': `
+import { contract, data, event, signal } from 'eltrix';
+import { type Hive, Ledger, weigh } from '@/shapes.ts';
+import type * as shapes from './shapes.ts';
+
+export class HiveBase extends contract('hive-base', {
+  properties: { hives: data(() => [] as Hive[]), limits: data(() => ({ low: 1, high: 9 })) },
+  events: { 'hive-weighed': event<ReturnType<typeof weigh>>() },
+}) {
+  get weights() { return this.hives.map(weigh); }
+  ledger = new Ledger<Hive>();
+  count = signal(0);
+  readonly fixed = 'a';
+  /**
+   * Finds one.
+   * @param name its name
+   * @deprecated use pick()
+   */
+  find(name: string) { return this.hives.find(hive => hive.name === name); }
+  pick<K extends keyof Hive>(key: K) { return this.hives.map(hive => hive[key]); }
+  async load() { return JSON.parse('[]') as Hive[]; }
+  mood(): shapes.Mood { return 'calm'; }
+  read(name: 'a'): number;
+  read(name: 'b'): string;
+  read(name: string): number | string { return name === 'a' ? 1 : 'b'; }
+  get both(): string { return ''; }
+  set both(value: string | number) { void value; }
+}
+`,
+  'src/hive-child.ts': `
+import { contract } from 'eltrix';
+import { HiveBase } from './hive-base.ts';
+import { Loud } from './loud.ts';
+export class HiveChild extends contract('hive-child', {}, HiveBase) {
+  parent: HiveBase | null = null;
+  again() { return this.parent; }
+}
+export class HiveLoud extends Loud(contract('hive-loud', {})) {}
+`,
+};
+
+const inferredUse = `
+import 'widgets/hive-base.js';
+import 'widgets/hive-child.js';
+import 'widgets/hive-loud.js';
+const child = document.createElement('hive-child');
+const weights: { kilograms: number; of: { boxes: number } }[] = child.weights;
+const entries: { name: string }[] = child.ledger.add({ name: 'a', boxes: 1 }).entries;
+child.count.set(child.limits.low);
+const fixed: 'a' = child.fixed;
+const found: number | undefined = child.find('a')?.boxes;
+const names: string[] = child.pick('name');
+const loaded: Promise<{ name: string }[]> = child.load();
+const mood: 'calm' | 'busy' = child.mood();
+const read: [number, string] = [child.read('a'), child.read('b')];
+child.both = 3;
+const both: string = child.both;
+const parent: HTMLElement | null = child.again();
+child.again()?.find('a');
+child.addEventListener('hive-weighed', event => event.detail.of.name);
+const loud = document.createElement('hive-loud');
+const said: string = loud.shout('a') + loud.volume.toFixed();
+void [weights, entries, fixed, found, names, loaded, mood, read, both, parent, said];
+`;
+
+const inferredMistakes = `
+import { HiveBase } from 'widgets/hive-base.js';
+const base = new HiveBase();
+base.find(3);
+base.read('c');
+base.ledger.add(3);
+base.weights[0].grams;
+base.count.set('a');
+`;
+
+const script = `
+import { contract, data, text } from 'eltrix';
+/** @typedef {{ name: string, boxes: number }} Hive */
+export class HiveScript extends contract('hive-script', {
+  attributes: { name: text() },
+  properties: { hives: data(() => /** @type {Hive[]} */ ([])) },
+}) {
+  /** @param {string} name */
+  find(name) { return this.hives.find(hive => hive.name === name); }
+}
+`;
+
+/** What TypeScript reports about a file beside the widgets. */
+function check(root: string, file: string, code: string): string[] {
+  writeFileSync(join(root, file), code);
+  const { stdout } = spawnSync(
+    process.execPath,
+    // biome-ignore format: one option a pair.
+    [join(repository, 'node_modules/typescript/bin/tsc'), '--noEmit', '--ignoreConfig', '--strict', '--preserveSymlinks',
+      '--module', 'nodenext', '--target', 'es2022', '--lib', 'es2022,dom,dom.iterable', '--types', '', file],
+    { cwd: root, encoding: 'utf8' },
+  );
+  return stdout.split('\n').filter(line => line && !line.startsWith(' '));
+}
+
+const linesOf = (errors: readonly string[]) => errors.map(line => Number(/\((\d+),/.exec(line)?.[1]));
+
+/** A project with TypeScript, built; and a folder that has nothing but its widgets. */
+function built(files: Record<string, string>): { readonly root: string; readonly page: string } {
+  const root = project(files);
+  symlinkSync(join(repository, 'node_modules/typescript'), join(root, 'node_modules/typescript'));
+  const { status, stderr } = eltrix(root, 'build', '--no-look');
+  assert.deepEqual([status, stderr.replace(/^.*\(event-unsent\).*\n/gm, '')], [0, '']);
+  const page = project({});
+  rmSync(join(page, 'node_modules'), { recursive: true, force: true });
+  mkdirSync(join(page, 'node_modules'));
+  symlinkSync(join(root, 'dist'), join(page, 'node_modules/widgets'));
+  return { root, page };
+}
+
+describe('types that TypeScript infers', () => {
+  it('are those of the build, which depend on nothing', () => {
+    const { root, page } = built(inferred);
+    assert.deepEqual(check(page, 'use.ts', inferredUse), []);
+    assert.deepEqual(linesOf(check(page, 'mistakes.ts', inferredMistakes)), [4, 5, 6, 7, 8]);
+    const declarations = readFileSync(join(root, 'dist/hive-base.d.ts'), 'utf8');
+    assert.match(declarations, /\* Finds one\.\n {3}\* @param name its name\n {3}\* @deprecated use pick\(\)/);
+    assert.doesNotMatch(declarations, /unknown;|import/);
+    const { methods } = JSON.parse(eltrix(root, 'describe', 'hive-base', '--json').stdout) as {
+      methods: { name: string; returns: string }[];
+    };
+    assert.equal(methods.find(({ name }) => name === 'find')!.returns, 'Hive | undefined');
+  });
+
+  it('come from JSDoc in JavaScript, also without a configuration', () => {
+    const { page } = built({ 'src/hive-script.js': script });
+    const use = `import 'widgets/hive-script.js';
+const element = document.createElement('hive-script');
+const boxes: number | undefined = element.find('a')?.boxes ?? element.hives[0]?.boxes;
+element.find(3);
+void boxes;`;
+    assert.deepEqual(linesOf(check(page, 'use.ts', use)), [4]);
+  });
+
+  it('follow what is saved', async () => {
+    const { root } = built(inferred);
+    const file = join(root, 'src/hive-child.ts');
+    writeFileSync(file, readFileSync(file, 'utf8').replace('return this.parent', 'return [this.parent]'));
+    assert.equal(eltrix(root, 'build', '--no-look').status, 0);
+    assert.match(readFileSync(join(root, 'dist/hive-child.d.ts'), 'utf8'), /again\(\): \(HiveBase \| null\)\[\];/);
+  });
+});
+
+it('elements that extend each other can be published with declarations of their own', () => {
+  const root = project(inferred);
+  const { stdout } = spawnSync(
+    process.execPath,
+    // biome-ignore format: one option a pair.
+    [join(repository, 'node_modules/typescript/bin/tsc'), '-p', '.', '--noEmit', 'false', '--emitDeclarationOnly',
+      '--rootDir', '.', '--outDir', 'types'],
+    { cwd: root, encoding: 'utf8' },
+  );
+  assert.equal(stdout, '');
+});
+
 describe('the types of a build', () => {
   let root: string;
   before(() => {
@@ -111,24 +298,9 @@ describe('the types of a build', () => {
     assert.deepEqual([status, stderr], [0, '']);
     symlinkSync(join(root, 'dist'), join(root, 'node_modules/widgets'));
   });
-  const check = (file: string, code: string) => {
-    writeFileSync(join(root, file), code);
-    const { stdout } = spawnSync(
-      process.execPath,
-      // biome-ignore format: one option a pair.
-      [join(repository, 'node_modules/typescript/bin/tsc'), '--noEmit', '--ignoreConfig', '--strict', '--preserveSymlinks',
-        '--module', 'nodenext', '--target', 'es2022', '--lib', 'es2022,dom,dom.iterable', '--types', '', file],
-      { cwd: root, encoding: 'utf8' },
-    );
-    return stdout.split('\n').filter(line => line && !line.startsWith(' '));
-  };
-
   it('say what the sources say, and what can be seen', () => {
-    assert.deepEqual(check('use.ts', use), []);
-    assert.deepEqual(
-      check('mistakes.ts', mistakes).map(line => Number(/\((\d+),/.exec(line)?.[1])),
-      [4, 5, 6, 7, 8, 9],
-    );
+    assert.deepEqual(check(root, 'use.ts', use), []);
+    assert.deepEqual(linesOf(check(root, 'mistakes.ts', mistakes)), [4, 5, 6, 7, 8, 9]);
   });
 
   it('are in the manifest, one parameter by another, with the attributes that forms give', () => {

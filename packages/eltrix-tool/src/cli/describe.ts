@@ -1,6 +1,6 @@
 import { Command, Option } from 'commander';
 import type { ElementDescription } from '../describe/description.ts';
-import { describeElement } from '../describe/model.ts';
+import { describeInferred } from '../describe/model.ts';
 import { reference, referencePage } from '../describe/reference.ts';
 import { readConfiguration } from '../project/config.ts';
 import { discover } from '../project/discover.ts';
@@ -19,7 +19,7 @@ export function describeCommand(output: Output): Command {
         const root = process.cwd();
         const { source } = await readConfiguration(root, options.source);
         const chosen = chosenElements(await discover(root, source), tag === undefined ? undefined : [tag], source);
-        const described = chosen.map(element => describeElement(root, element));
+        const described = await describeInferred(root, chosen);
         if (options.json) output.print(JSON.stringify(tag === undefined ? described : described[0], null, 2));
         else if (options.page)
           output.print((tag === undefined ? referencePage(described) : reference(described[0]!)).trimEnd());

@@ -1,6 +1,6 @@
 /** The files that a publisher needs besides the scripts, by name. */
 import { allDeclarations, elementDeclarations, jsxDeclarations } from './declarations.ts';
-import type { ElementDescription } from './description.ts';
+import type { ElementDescription, TypeDeclaration } from './description.ts';
 import { editorData } from './editor-data.ts';
 import { manifest } from './manifest.ts';
 import { packageFile } from './package-file.ts';
@@ -15,10 +15,11 @@ const print = (value: unknown): string => `${JSON.stringify(value, null, 2)}\n`;
  * @param scripts the built scripts.
  */
 export function companionFiles(
-  elements: readonly ElementDescription[],
+  described: readonly ElementDescription[],
   project: Readonly<Record<string, unknown>>,
   scripts: readonly string[],
 ): Record<string, string> {
+  const elements = described.map(element => ({ ...element, types: element.types.map(typeIn(described, element)) }));
   const declarations = Object.fromEntries(
     elements.map(element => [`${element.tag}.d.ts`, elementDeclarations(element)]),
   );
@@ -38,3 +39,16 @@ export function companionFiles(
     'package.json': print(packageFile(elements, project, scripts)),
   };
 }
+
+/** Classes that are elements of the output are imported from their files. */
+const typeIn =
+  (elements: readonly ElementDescription[], own: ElementDescription) =>
+  (type: TypeDeclaration): TypeDeclaration => {
+    const { file, exportName } = type.element ?? {};
+    const element = elements.find(
+      other => other !== own && file !== undefined && file.endsWith(`/${other.file}`) && exportName === other.className,
+    );
+    if (!element) return type;
+    const name = type.name === element.className ? type.name : `${element.className} as ${type.name}`;
+    return { name: '', code: `import type { ${name} } from './${element.tag}.js';` };
+  };

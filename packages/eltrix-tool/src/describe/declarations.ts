@@ -1,16 +1,27 @@
 /** TypeScript declarations of built elements: classes, tag map, typed events, and JSX types. */
-import type { ElementDescription, PropertyDescription } from './description.ts';
+import type { ElementDescription, MethodDescription, PropertyDescription } from './description.ts';
 import { formAttributesOf } from './form-attributes.ts';
 
 const doc = (about: string | undefined, indent = '', deprecated?: string): string => {
   const text = [about ?? '', deprecated === undefined ? '' : `@deprecated ${deprecated}`].filter(Boolean).join(' ');
-  return text ? `${indent}/** ${text.replaceAll('*/', '*\\/')} */\n` : '';
+  const lines = text.replaceAll('*/', '*\\/').split('\n');
+  if (lines.length > 1)
+    return `${indent}/**\n${lines.map(line => `${indent} * ${line}`.trimEnd()).join('\n')}\n${indent} */\n`;
+  return text ? `${indent}/** ${lines[0]} */\n` : '';
 };
 const key = (name: string): string => (/^[A-Za-z_$][\w$]*$/.test(name) ? name : JSON.stringify(name));
 
 function property({ name, type, about, deprecated, kind }: PropertyDescription): string {
   if (kind !== 'tokens') return `${doc(about, '  ', deprecated)}  ${key(name)}: ${type};\n`;
   return `${doc(about, '  ', deprecated)}  get ${key(name)}(): ${type};\n  set ${key(name)}(value: string | ${type});\n`;
+}
+
+function member({ name, about, comment, parameters, returns, accepts, kind, isStatic }: MethodDescription): string {
+  const text = doc(comment ?? about, '  ');
+  const word = isStatic ? 'static ' : '';
+  if (accepts !== undefined)
+    return `${text}  ${word}get ${key(name)}(): ${returns};\n  ${word}set ${key(name)}(value: ${accepts});\n`;
+  return `${text}  ${word}${kind === 'reads' ? 'readonly ' : ''}${key(name)}${parameters}: ${returns};\n`;
 }
 
 /** The name of the class's interface for events. */
@@ -52,10 +63,7 @@ export function elementDeclarations(element: ElementDescription): string {
     '  /** Registers the class; the same class twice is silent. */\n',
     `  static define(tag?: string, registry?: CustomElementRegistry): typeof ${className};\n`,
     ...properties.map(property),
-    ...methods.map(({ name, about, parameters, returns, kind, isStatic }) => {
-      const word = `${isStatic ? 'static ' : ''}${kind === 'reads' ? 'readonly ' : ''}`;
-      return `${doc(about, '  ')}  ${word}${key(name)}${parameters}: ${returns};\n`;
-    }),
+    ...methods.map(member),
     form ? formMembers : '',
     ...listeners,
     '}\n\n',

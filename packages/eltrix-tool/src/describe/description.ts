@@ -1,9 +1,11 @@
 /** The description of an element, as data for people and tools. */
 
 export interface TypeDeclaration {
+  /** Empty for an import. */
   readonly name: string;
-  /** The name of the exported class. */
   readonly code: string;
+  /** The place of a class that may be an element with its own file of declarations. */
+  readonly element?: { readonly file: string; readonly exportName: string };
 }
 
 export interface PropertyDescription {
@@ -37,12 +39,16 @@ export interface ParameterDescription {
 export interface MethodDescription {
   readonly name: string;
   readonly about: string | undefined;
+  /** The whole comment, if it says more. */
+  readonly comment?: string;
   /** `(amount: number, unit?: string)`, after its type parameters; empty for members other than methods. */
   readonly parameters: string;
   /** The parameters of a method. */
   readonly list?: readonly ParameterDescription[];
   /** The return type of a method, or the type of a value. */
   readonly returns: string;
+  /** The type that a setter takes, if that is another one. */
+  readonly accepts?: string;
   /** A method; a readable and writable field or accessor; a read-only one. */
   readonly kind: 'method' | 'field' | 'reads';
   readonly isStatic: boolean;

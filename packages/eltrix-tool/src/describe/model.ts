@@ -2,9 +2,10 @@
 import { join } from 'node:path';
 import type { Kind } from '../../../eltrix/src/contract/index.ts';
 import { declarations, type Member } from '../../../eltrix/src/element/plan.ts';
-import type { FoundElement } from '../project/discover.ts';
+import type { ElementPlace, FoundElement } from '../project/discover.ts';
 import { textOf } from '../project/seen.ts';
 import type { ElementDescription, PropertyDescription } from './description.ts';
+import { EmittedTexts, emitDeclarations, nothing } from './emitted.ts';
 import { SourceTypes } from './source-types.ts';
 
 export function classNameOf({ tag, exportName }: Pick<FoundElement, 'tag' | 'exportName'>): string {
@@ -14,6 +15,16 @@ export function classNameOf({ tag, exportName }: Pick<FoundElement, 'tag' | 'exp
 
 export function describeElement(root: string, found: FoundElement): ElementDescription {
   return describeBy(found, new SourceTypes(join(root, found.file), found.exportName));
+}
+
+/** Describes elements, with the types that the project's TypeScript infers where the sources do not write them. */
+export async function describeInferred(root: string, elements: readonly FoundElement[]): Promise<ElementDescription[]> {
+  const descriptions = new Descriptions();
+  const described = elements.map(element => descriptions.describe(root, element));
+  const unwritten = descriptions.unwritten(elements);
+  if (unwritten.length === 0) return described;
+  descriptions.infer(new EmittedTexts(await emitDeclarations(root, unwritten)));
+  return elements.map(element => descriptions.describe(root, element));
 }
 
 function describeBy(found: FoundElement, source: SourceTypes): ElementDescription {
@@ -80,28 +91,43 @@ export class Descriptions {
     {
       readonly isSure: boolean;
       readonly contract: FoundElement['contract'];
-      readonly inputs: ReadonlyMap<string, string>;
+      readonly source: SourceTypes;
       readonly description: ElementDescription;
     }
   >();
+  #emitted = new EmittedTexts(nothing);
 
   /** Files that types are searched in may have been added or removed. */
   distrust(): void {
     for (const [key, last] of this.#last) this.#last.set(key, { ...last, isSure: false });
   }
 
+  /** Uses declarations that TypeScript has emitted, until their sources change. */
+  infer(emitted: EmittedTexts): void {
+    this.#emitted = emitted;
+    this.distrust();
+  }
+
+  /** The files of described elements with types that are neither written nor emitted. */
+  unwritten(elements: readonly ElementPlace[]): string[] {
+    const files = elements.filter(element => this.#last.get(keyOf(element))?.source.isWhole === false);
+    return [...new Set(files.map(({ file }) => file))];
+  }
+
   describe(root: string, found: FoundElement): ElementDescription {
-    const { contract, tag, file, exportName } = found;
-    const key = `${file} ${exportName} ${tag}`;
+    const { contract, file, exportName } = found;
+    const key = keyOf(found);
     const last = this.#last.get(key);
-    if (last?.isSure && last.contract === contract && [...last.inputs].every(stands)) return last.description;
-    const source = new SourceTypes(join(root, file), exportName);
+    if (last?.isSure && last.contract === contract && [...last.source.inputs].every(stands)) return last.description;
+    const source = new SourceTypes(join(root, file), exportName, this.#emitted);
     const fresh = describeBy(found, source);
     const description = JSON.stringify(fresh) === JSON.stringify(last?.description) ? last!.description : fresh;
-    this.#last.set(key, { isSure: true, contract, inputs: source.inputs, description });
+    this.#last.set(key, { isSure: true, contract, source, description });
     return description;
   }
 }
+
+const keyOf = ({ file, exportName, tag }: ElementPlace) => `${file} ${exportName} ${tag}`;
 
 function stands([path, code]: readonly [path: string, code: string]): boolean {
   try {

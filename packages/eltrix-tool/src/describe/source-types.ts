@@ -1,49 +1,74 @@
-/** The types that are written in an element's source: of its properties, events and public methods. */
-import { existsSync } from 'node:fs';
-import { dirname, join } from 'node:path';
+/**
+ * The types of an element's properties, events and public methods: as they are written in its source, or as the
+ * project's TypeScript has emitted them.
+ */
 import { textOf } from '../project/seen.ts';
 import { bare, fieldsOf, keyOf, type Node, parseModule, walk } from '../project/syntax.ts';
+import {
+  baseType,
+  classNamed,
+  commentBefore,
+  contractCall,
+  declarationIn,
+  instanceMembers,
+  isOverload,
+  isPublic,
+  membersOf,
+  memberType,
+  mixinsOf,
+  nameOf,
+  paramsOf,
+} from './class-syntax.ts';
 import type { MethodDescription, ParameterDescription, TypeDeclaration } from './description.ts';
-
-const hooks = new Set(
-  'view assembled connected disconnected moved adopted attributeChanged propertyChanged formAssociated formDisabled formReset formStateRestore formValue validate connectedCallback disconnectedCallback adoptedCallback attributeChangedCallback connectedMoveCallback'.split(
-    ' ',
-  ),
-);
-
-interface Module {
-  readonly file: string;
-  readonly code: string;
-  readonly body: readonly Node[];
-}
+import { EmittedTexts, nothing } from './emitted.ts';
+import { type TypeModule, TypeNames } from './type-names.ts';
 
 export class SourceTypes {
-  readonly #module: Module;
+  /** The source. */
+  readonly #source: TypeModule;
+  /** What TypeScript has emitted for it, or else the source. */
+  readonly #module: TypeModule;
   readonly #class: Node | undefined;
+  /** Members that override those of a parent, which describes them. */
+  readonly #overriding: ReadonlySet<string>;
   readonly #declaration: ReadonlyMap<string, Node>;
-  readonly #found = new Map<string, string>();
+  /** The type of the class that is extended, as emitted. */
+  readonly #emittedBase: Node | undefined;
   readonly #exportName: string;
+  readonly #names: TypeNames;
   /** The types of the parent class. */
   readonly #base: SourceTypes | undefined;
-  /** Packages that the types are imported from. */
-  readonly #packages = new Map<string, Set<string>>();
+  #isWhole = true;
 
   /** The files that were read, with their texts. */
   readonly inputs = new Map<string, string>();
 
-  /** @param isBase whether it is the parent of the described class. */
   constructor(
     file: string,
     exportName: string,
-    readonly isBase = false,
+    readonly emitted = new EmittedTexts(nothing),
+    /** Whether it is the parent of the described class. */
+    isBase = false,
   ) {
     this.#exportName = exportName;
-    this.#module = this.#read(file);
-    this.#class = classNamed(this.#module.body, exportName);
-    const call = this.#class?.['superClass'] ? contractCall(this.#class['superClass']) : undefined;
+    this.#source = this.#read(file, false);
+    const source = classNamed(this.#source.body, exportName);
+    const made = this.#read(file);
+    const isEmitted = made !== this.#source && made.isEmitted && classNamed(made.body, exportName) !== undefined;
+    this.#module = isEmitted ? made : this.#source;
+    this.#class = isEmitted ? classNamed(made.body, exportName) : source;
+    this.#names = new TypeNames(isBase ? undefined : this.#class, path => this.#read(path), emitted);
+    this.#overriding = new Set(membersOf(source).flatMap(member => (member['override'] ? [nameOf(member)] : [])));
+    const call = source?.['superClass'] ? contractCall(source['superClass']) : undefined;
     const [, declaration, parent] = (call?.['arguments'] ?? []) as Node[];
     this.#declaration = (declaration && fieldsOf(bare(declaration))) ?? new Map();
-    this.#base = this.#classOf(call ? parent : this.#class?.['superClass']);
+    this.#emittedBase = isEmitted ? baseType(made.body, this.#class!) : undefined;
+    this.#base = this.#classOf(call ? parent : source?.['superClass']);
+  }
+
+  /** Whether all types are written or emitted; some are unknown otherwise. */
+  get isWhole(): boolean {
+    return this.#isWhole && this.#names.isWhole && (this.#base?.isWhole ?? true);
   }
 
   /** Reads the types of the class that an expression names. */
@@ -51,14 +76,13 @@ export class SourceTypes {
     const name =
       expression && bare(expression).type === 'Identifier' ? (bare(expression)['name'] as string) : undefined;
     if (name === undefined || name === this.#exportName) return undefined;
-    const { file, body } = this.#module;
+    const { file, body } = this.#source;
     if (classNamed(body, name)) return this.#typesOf(file, name);
     for (const statement of body) {
       if (statement.type !== 'ImportDeclaration') continue;
-      const from = statement['source']['value'] as string;
       const specifier = (statement['specifiers'] as Node[]).find(({ local }) => local['name'] === name);
-      if (!specifier || !from.startsWith('.') || specifier.type === 'ImportNamespaceSpecifier') continue;
-      const path = resolveSource(join(dirname(file), from));
+      if (!specifier || specifier.type === 'ImportNamespaceSpecifier') continue;
+      const path = this.#names.resolve(statement['source']['value'], file);
       const imported = specifier.type === 'ImportSpecifier' ? (specifier['imported']['name'] as string) : 'default';
       return path ? this.#typesOf(path, imported) : undefined;
     }
@@ -66,102 +90,148 @@ export class SourceTypes {
   }
 
   #typesOf(file: string, name: string): SourceTypes {
-    const base = new SourceTypes(file, name, true);
+    const base = new SourceTypes(file, name, this.emitted, true);
     for (const [path, code] of base.inputs) this.inputs.set(path, code);
     return base;
   }
 
   /** The type of a property whose kind does not determine it. */
   propertyType(name: string): string {
+    const emitted = this.#emittedType('properties', name) ?? this.#emittedType('attributes', name);
+    if (emitted) return emitted;
     const node = this.#entry('properties', name) ?? this.#entry('attributes', name);
     if (!node && this.#base) return this.#base.propertyType(name);
-    if (node?.type !== 'CallExpression') return 'unknown';
+    if (node?.type !== 'CallExpression') return this.#unknown();
     const stated = this.#typeArgument(node);
     if (stated) return stated;
     const [first] = node['arguments'] as Node[];
-    const made = first && this.#madeType(bare(first));
-    return made ?? 'unknown';
+    return (first && this.#madeType(bare(first))) ?? this.#unknown();
   }
 
   /** The type of an event's detail. */
   detailOf(type: string): string {
+    const emitted = this.#emittedType('events', type);
+    if (emitted) return emitted;
     const node = this.#entry('events', type);
     if (!node && this.#base) return this.#base.detailOf(type);
     return (node?.type === 'CallExpression' ? this.#typeArgument(node) : undefined) ?? 'null';
   }
 
-  /** The public methods, accessors and fields of the class itself, static ones included. */
+  /** The public methods, accessors and fields of the class, those of mixins and parents included; static ones, too. */
   methods(): MethodDescription[] {
-    const own = this.#members();
-    const names = new Set(own.map(({ name, isStatic }) => `${isStatic} ${name}`));
-    const above = this.#base?.methods().filter(({ name, isStatic }) => !names.has(`${isStatic} ${name}`)) ?? [];
-    return [...own, ...above];
+    const own = this.#described(membersOf(this.#class), this.#module);
+    const mixed = mixinsOf(this.#source, path => this.#read(path, false), this.#names, this.#exportName).flatMap(
+      ({ members, module }) => {
+        const names = new Set(members.filter(isPublic).map(nameOf));
+        const emitted = this.#emittedMembers().filter(member => names.has(nameOf(member)));
+        return emitted.length > 0 ? this.#described(emitted, this.#module) : this.#described(members, module);
+      },
+    );
+    const all = new Map<string, MethodDescription[]>();
+    for (const list of [own, mixed, this.#base?.methods() ?? []]) {
+      const present = new Set(all.keys());
+      for (const member of list) {
+        const key = `${member.isStatic} ${member.name}`;
+        if (!present.has(key)) all.set(key, [...(all.get(key) ?? []), member]);
+      }
+    }
+    return [...all.values()].flat();
   }
 
-  #members(): MethodDescription[] {
-    const members = ((this.#class?.['body']['body'] ?? []) as Node[]).filter(isPublic);
-    const setters = new Set(members.filter(({ kind }) => kind === 'set').map(nameOf));
+  #described(given: readonly Node[], module: TypeModule): MethodDescription[] {
+    const members = given.filter(
+      member => isPublic(member) && !member['override'] && !this.#overriding.has(nameOf(member)),
+    );
+    const setters = new Map(members.filter(({ kind }) => kind === 'set').map(member => [nameOf(member), member]));
+    const overloaded = new Set(members.filter(isOverload).map(nameOf));
     return members.flatMap((member): MethodDescription[] => {
       const name = keyOf(member)!;
-      const common = { name, about: this.#commentBefore(member), isStatic: member['static'] === true };
-      if (member.type === 'PropertyDefinition')
-        return [
-          { ...common, parameters: '', returns: this.#fieldType(member), kind: member['readonly'] ? 'reads' : 'field' },
-        ];
-      const fn = member['value'] as Node;
+      const common = { name, ...commentBefore(member, module.code), isStatic: member['static'] === true };
+      if (/Property/.test(member.type)) {
+        const type = this.#fieldType(member, module);
+        const returns = member['optional'] ? `${type} | undefined` : type;
+        return [{ ...common, parameters: '', returns, kind: member['readonly'] ? 'reads' : 'field' }];
+      }
+      const fn = (member['value'] ?? member) as Node;
       if (member['kind'] === 'set') {
         if (members.some(other => other['kind'] === 'get' && nameOf(other) === nameOf(member))) return [];
-        return [{ ...common, parameters: '', returns: this.#annotated(fn['params'][0]) ?? 'unknown', kind: 'field' }];
+        return [{ ...common, parameters: '', returns: this.#accepted(member, module), kind: 'field' }];
       }
-      if (member['kind'] === 'get')
-        return [
-          {
-            ...common,
-            parameters: '',
-            returns: this.#returns(fn),
-            kind: setters.has(nameOf(member)) ? 'field' : 'reads',
-          },
-        ];
+      if (member['kind'] === 'get') {
+        const setter = setters.get(nameOf(member));
+        const returns = this.#returns(fn, module);
+        const accepts = setter && paramsOf(setter)[0]?.['typeAnnotation'] ? this.#accepted(setter, module) : returns;
+        const kind = setter ? 'field' : 'reads';
+        return [{ ...common, parameters: '', returns, kind, ...(accepts === returns ? {} : { accepts }) }];
+      }
+      // The signature of the implementation is not visible beside overloads.
+      if (overloaded.has(nameOf(member)) && !isOverload(member)) return [];
       const generics = fn['typeParameters'] as Node | null;
-      const parameters = (fn['params'] as Node[])
+      const parameters = paramsOf(member)
         // TypeScript's `this` is not a parameter.
         .filter(param => param['name'] !== 'this')
-        .map(param => this.#parameter(param));
+        .map(param => this.#parameter(param, module));
       return [
         {
           ...common,
-          parameters: `${generics ? this.#type(generics) : ''}(${parameters.map(print).join(', ')})`,
+          parameters: `${generics ? this.#names.text(generics, module) : ''}(${parameters.map(print).join(', ')})`,
           list: parameters,
-          returns: this.#returns(fn),
+          returns: this.#returns(fn, module),
           kind: 'method',
         },
       ];
     });
   }
 
-  #fieldType(member: Node): string {
-    const annotation = member['typeAnnotation'] as Node | null;
-    if (annotation) return this.#type(annotation['typeAnnotation']);
-    return (member['value'] && this.#valueType(bare(member['value']))) ?? 'unknown';
+  /** The type that a setter takes. */
+  #accepted(setter: Node, module: TypeModule): string {
+    return this.#annotated(paramsOf(setter)[0], module) ?? this.#unknown();
   }
 
-  #annotated(param: Node | undefined): string | undefined {
+  /** The members of what the class is made from, as emitted: `(new (…) => { … }) & …`. */
+  #emittedMembers(): Node[] {
+    return this.#emittedBase ? instanceMembers(this.#emittedBase) : [];
+  }
+
+  /** The declarations that the types refer to, in order of appearance; imports from packages first. */
+  declarations(): TypeDeclaration[] {
+    const own = this.#names.declarations();
+    const isOwn = ({ name, code }: TypeDeclaration) =>
+      own.some(other => (name === '' ? other.code === code : other.name === name));
+    return [...own, ...(this.#base?.declarations() ?? []).filter(other => !isOwn(other))];
+  }
+
+  #unknown(): string {
+    this.#isWhole = false;
+    return 'unknown';
+  }
+
+  #fieldType(member: Node, module: TypeModule): string {
+    const annotation = member['typeAnnotation'] as Node | null;
+    if (annotation) return this.#names.text(annotation['typeAnnotation'], module);
+    const value = member['value'] as Node | null;
+    // `readonly most = 12` is emitted with its value.
+    if (value && module.isEmitted) return module.code.slice(value.start, value.end);
+    return (value && this.#valueType(bare(value), module, !member['readonly'])) ?? this.#unknown();
+  }
+
+  #annotated(param: Node | undefined, module: TypeModule): string | undefined {
     const annotation = param?.['typeAnnotation'] as Node | undefined;
-    return annotation && this.#type(annotation['typeAnnotation']);
+    return annotation && this.#names.text(annotation['typeAnnotation'], module);
   }
 
   /** The return type of a function: as annotated, or inferred from simple code. */
-  #returns(fn: Node): string {
-    if (fn['returnType']) return this.#type(fn['returnType']['typeAnnotation']);
-    if (fn['generator']) return 'unknown';
-    const type = this.#bodyType(fn) ?? 'unknown';
+  #returns(fn: Node, module: TypeModule): string {
+    if (fn['returnType']) return this.#names.text(fn['returnType']['typeAnnotation'], module);
+    if (fn['generator']) return this.#unknown();
+    const type = this.#bodyType(fn, module) ?? this.#unknown();
     return fn['async'] ? `Promise<${type}>` : type;
   }
 
-  #bodyType(fn: Node): string | undefined {
+  #bodyType(fn: Node, module: TypeModule): string | undefined {
     const body = fn['body'] as Node | null;
     if (!body) return undefined;
-    if (body.type !== 'BlockStatement') return this.#valueType(bare(body));
+    if (body.type !== 'BlockStatement') return this.#valueType(bare(body), module);
     const returned: (Node | null)[] = [];
     walk(body, node => {
       if (/Function|^Class/.test(node.type)) return false;
@@ -169,13 +239,17 @@ export class SourceTypes {
       return true;
     });
     if (returned.every(value => value === null)) return 'void';
-    const types = returned.map(value => (value ? this.#valueType(bare(value)) : 'undefined'));
+    const types = returned.map(value => (value ? this.#valueType(bare(value), module) : 'undefined'));
     return types.every(type => type === types[0]) ? types[0] : undefined;
   }
 
-  /** The type of a simple expression. */
-  #valueType(node: Node): string | undefined {
-    if (/^TS(?:As|Satisfies)Expression$/.test(node.type)) return this.#type(node['typeAnnotation']);
+  /**
+   * The type of a simple expression.
+   * @param isVariable whether TypeScript widens the type of a literal.
+   */
+  #valueType(node: Node, module: TypeModule, isVariable = true): string | undefined {
+    if (/^TS(?:As|Satisfies)Expression$/.test(node.type)) return this.#names.text(node['typeAnnotation'], module);
+    if (!isVariable) this.#isWhole = false;
     if (node.type === 'TemplateLiteral') return 'string';
     if (node.type === 'Literal' && /^(?:string|number|boolean)$/.test(typeof node['value']))
       return typeof node['value'];
@@ -187,11 +261,12 @@ export class SourceTypes {
       const args = (node['typeArguments']?.['params'] ?? []) as Node[];
       const name = node['callee'].name as string;
       if (args.length === 0 && /^(?:Map|Set|WeakMap|WeakSet|Promise|Array)$/.test(name)) return undefined;
-      this.#find(name, this.#module);
-      return `${name}${args.length ? `<${args.map(arg => this.#type(arg)).join(', ')}>` : ''}`;
+      // Type arguments may be inferred.
+      this.#isWhole = false;
+      return `${this.#names.nameOf(name, module)}${args.length ? `<${args.map(arg => this.#names.text(arg, module)).join(', ')}>` : ''}`;
     }
     if (node.type === 'ConditionalExpression') {
-      const [first, second] = [node['consequent'], node['alternate']].map(part => this.#valueType(bare(part)));
+      const [first, second] = [node['consequent'], node['alternate']].map(part => this.#valueType(bare(part), module));
       const isNull = (part: Node) => bare(part).type === 'Literal' && bare(part)['value'] === null;
       if (isNull(node['consequent'])) return second && `${second} | null`;
       if (isNull(node['alternate'])) return first && `${first} | null`;
@@ -200,27 +275,19 @@ export class SourceTypes {
     return undefined;
   }
 
-  /** The declarations that the types refer to, in order of appearance; imports from packages first. */
-  declarations(): TypeDeclaration[] {
-    const imports = [...this.#packages].map(([from, names]) => ({
-      name: '',
-      code: `import type { ${[...names].sort().join(', ')} } from '${from}';`,
-    }));
-    const found = [...this.#found].filter(([, code]) => code !== '');
-    const own = [
-      ...imports,
-      // A namespace is imported, and cannot be exported.
-      ...found.map(([name, code]) => ({ name: code.startsWith('import') ? '' : name, code })),
-    ];
-    const isOwn = ({ name, code }: TypeDeclaration) =>
-      own.some(other => (name === '' ? other.code === code : other.name === name));
-    return [...own, ...(this.#base?.declarations() ?? []).filter(other => !isOwn(other))];
-  }
-
-  #read(file: string): Module {
-    const code = textOf(file);
-    this.inputs.set(file, code);
-    return { file, code, body: (parseModule(file, code)?.program['body'] ?? []) as Node[] };
+  /** @param preferEmitted false: the source itself. */
+  #read(file: string, preferEmitted = true): TypeModule {
+    const source = textOf(file);
+    this.inputs.set(file, source);
+    const emitted = preferEmitted ? this.emitted.of(file) : undefined;
+    const code = emitted ?? source;
+    const name = emitted === undefined ? file : file.replace(/\.[^.]*$/, '.d.ts');
+    return {
+      file,
+      code,
+      body: (parseModule(name, code)?.program['body'] ?? []) as Node[],
+      isEmitted: emitted !== undefined || /\.d\.[cm]?ts$/.test(file),
+    };
   }
 
   #entry(group: string, name: string): Node | undefined {
@@ -229,9 +296,16 @@ export class SourceTypes {
     return entry && bare(entry['value']);
   }
 
+  /** `PropertyDeclaration<T>`, `Kind<T>` or `EventDeclaration<T>` in the emitted type of a contract. */
+  #emittedType(group: string, name: string): string | undefined {
+    const entry = memberType(memberType(declarationIn(this.#emittedBase), group), name);
+    const [argument] = (entry?.['typeArguments']?.['params'] ?? []) as Node[];
+    return argument && this.#names.text(argument, this.#module);
+  }
+
   #typeArgument(call: Node): string | undefined {
     const [argument] = (call['typeArguments']?.['params'] ?? []) as Node[];
-    return argument && this.#type(argument);
+    return argument && this.#names.text(argument, this.#source);
   }
 
   /** The return type of a function that creates a value, in simple cases. */
@@ -239,152 +313,23 @@ export class SourceTypes {
     const parse = fn.type === 'ObjectExpression' ? fieldsOf(fn)?.get('parse') : undefined;
     if (parse) return this.#madeType(bare(parse['value']));
     if (!/Function/.test(fn.type)) return undefined;
-    const type = this.#returns(fn);
+    const type = this.#returns(fn, this.#source);
     return type === 'unknown' ? undefined : type;
   }
 
-  #parameter(param: Node): ParameterDescription {
+  #parameter(param: Node, module: TypeModule): ParameterDescription {
     // `constructor(private x)` is not allowed in a type, but defaults and rest parameters are.
     const target = param.type === 'AssignmentPattern' ? (param['left'] as Node) : param;
     const inner = target.type === 'RestElement' ? (target['argument'] as Node) : target;
-    const given = param.type === 'AssignmentPattern' ? this.#valueType(bare(param['right'])) : undefined;
+    const given = param.type === 'AssignmentPattern' ? this.#valueType(bare(param['right']), module) : undefined;
     return {
       name: inner.type === 'Identifier' ? (inner['name'] as string) : 'given',
-      type: this.#annotated(target) ?? this.#annotated(inner) ?? given ?? 'unknown',
+      type: this.#annotated(target, module) ?? this.#annotated(inner, module) ?? given ?? this.#unknown(),
       optional: param.type === 'AssignmentPattern' || target['optional'] === true,
       rest: target.type === 'RestElement',
     };
   }
-
-  /** A type as text, with its references resolved. */
-  #type(node: Node, module = this.#module): string {
-    this.#lookUp(node, module);
-    return module.code.slice(node.start, node.end).replace(/\s+/g, ' ');
-  }
-
-  #lookUp(node: Node, module: Module): void {
-    walk(node, inner => {
-      if (inner.type !== 'TSTypeReference' && inner.type !== 'TSInterfaceHeritage' && inner.type !== 'TSTypeQuery')
-        return;
-      let name = (inner['typeName'] ?? inner['expression'] ?? inner['exprName']) as Node;
-      while (name.type === 'TSQualifiedName') name = name['left'];
-      if (name.type === 'Identifier') this.#find(name['name'], module);
-    });
-  }
-
-  #find(name: string, module: Module): void {
-    if (this.#found.has(name)) return;
-    for (const statement of module.body) {
-      const declaration = (statement['declaration'] as Node | null) ?? statement;
-      if (/^TS(?:Interface|TypeAlias|Enum)Declaration$/.test(declaration.type) && declaration['id']['name'] === name) {
-        this.#found.set(name, '');
-        const text = module.code.slice(declaration.start, declaration.end);
-        this.#lookUp(declaration, module);
-        const ambient = declaration.type === 'TSEnumDeclaration' ? 'declare ' : '';
-        this.#found.set(name, `export ${ambient}${text.replace(/^declare /, '')}`);
-        return;
-      }
-      // The class itself is declared beside them.
-      if (declaration === this.#class && !this.isBase && declaration['id']?.['name'] === name) return;
-      if (/^Class/.test(declaration.type) && declaration['id']?.['name'] === name) {
-        this.#found.set(name, `export type ${name} = HTMLElement;`);
-        return;
-      }
-      if (declaration.type === 'VariableDeclaration') {
-        const variable = (declaration['declarations'] as Node[]).find(({ id }) => id['name'] === name);
-        if (variable)
-          return void this.#found.set(name, `export declare const ${name}: ${this.#constType(variable, module)};`);
-      }
-      if (statement.type !== 'ImportDeclaration') continue;
-      for (const specifier of statement['specifiers'] as Node[]) {
-        if (specifier['local']['name'] !== name) continue;
-        const from = statement['source']['value'] as string;
-        if (specifier.type === 'ImportNamespaceSpecifier') {
-          if (!from.startsWith('.')) this.#found.set(name, `import type * as ${name} from '${from}';`);
-          return;
-        }
-        const imported =
-          specifier.type === 'ImportDefaultSpecifier' ? 'default' : (specifier['imported']['name'] as string);
-        if (!from.startsWith('.')) {
-          this.#packages.set(
-            from,
-            (this.#packages.get(from) ?? new Set()).add(imported === name ? name : `${imported} as ${name}`),
-          );
-          return;
-        }
-        const file = resolveSource(join(dirname(module.file), from));
-        if (file) this.#find(imported, this.#read(file));
-        return;
-      }
-    }
-  }
-
-  /** The type of a constant in a `typeof` type: as annotated, or from its literals. */
-  #constType({ id, init }: Node, module: Module): string {
-    if (id['typeAnnotation']) return this.#type(id['typeAnnotation']['typeAnnotation'], module);
-    const value = init && bare(init);
-    if (value?.type !== 'ArrayExpression') return 'unknown';
-    const items = value['elements'] as (Node | null)[];
-    if (!items.every(item => item?.type === 'Literal')) return 'readonly unknown[]';
-    return `readonly [${items.map(item => module.code.slice(item!.start, item!.end)).join(', ')}]`;
-  }
-
-  /** The first sentences of the comment before a member. */
-  #commentBefore(member: Node): string | undefined {
-    const before = this.#module.code.slice(0, member.start);
-    const comment = /\/\*\*((?:(?!\*\/)[^])*)\*\/\s*$/.exec(before)?.[1];
-    if (!comment) return undefined;
-    return (
-      comment
-        .replace(/^\s*\*\s?/gm, '')
-        .split(/^\s*@/m)[0]!
-        .replace(/\s+/g, ' ')
-        .trim() || undefined
-    );
-  }
-}
-
-/** The call of `contract()` with a tag, also inside mixins. */
-function contractCall(above: Node): Node | undefined {
-  const call = bare(above);
-  if (call.type !== 'CallExpression') return undefined;
-  const [tag, ...more] = call['arguments'] as Node[];
-  if (tag && more.length > 0 && bare(tag).type !== 'CallExpression') return call;
-  return tag ? contractCall(tag) : undefined;
-}
-
-const nameOf = (member: Node) => `${member['static'] ? 'static ' : ''}${keyOf(member)}`;
-
-/** Members that the library calls. */
-const ownStatics = new Set(['styleSheets', 'observedAttributes', 'formAssociated', 'define']);
-
-/** Whether a member is public. */
-function isPublic(member: Node): boolean {
-  const name = keyOf(member);
-  if (name === undefined || !/^(?:Method|Property)Definition$/.test(member.type)) return false;
-  if (member['kind'] === 'constructor' || name.startsWith('_') || member['declare'] || member['override']) return false;
-  if (/^(?:private|protected)$/.test(member['accessibility'] ?? '')) return false;
-  return member['static'] ? !ownStatics.has(name) : !hooks.has(name);
 }
 
 const print = ({ name, type, optional, rest }: ParameterDescription) =>
   `${rest ? '...' : ''}${name}${optional ? '?' : ''}: ${type}`;
-
-function classNamed(body: readonly Node[], exportName: string): Node | undefined {
-  for (const statement of body) {
-    const declaration = (statement['declaration'] as Node | null) ?? statement;
-    const isDefault = statement.type === 'ExportDefaultDeclaration' && exportName === 'default';
-    if (/^Class/.test(declaration.type) && (isDefault || declaration['id']?.['name'] === exportName))
-      return declaration;
-    if (declaration.type !== 'VariableDeclaration') continue;
-    for (const { id, init } of declaration['declarations'] as { id: Node; init: Node | null }[])
-      if (id['name'] === exportName && init && /^Class/.test(bare(init).type)) return bare(init);
-  }
-  return undefined;
-}
-
-/** The source file of an import. */
-function resolveSource(path: string): string | undefined {
-  const candidates = [path, path.replace(/\.js$/, '.ts'), `${path}.ts`, `${path}.d.ts`, join(path, 'index.ts')];
-  return candidates.find(candidate => /\.[cm]?[jt]sx?$/.test(candidate) && existsSync(candidate));
-}

@@ -32,8 +32,8 @@ import { sheetsPart } from './sheets.ts';
 import { slotsPart } from './slots.ts';
 import type { ElementBase, ElementStatics, Emits, FormMembers, Listeners } from './types.ts';
 
-/** The instance type of an element with a declaration. */
-export type ElementOf<D extends Declaration> = Listeners<DetailsOf<D>> & ElementBase & Added<D>;
+/** The instance type of an element with a declaration, and of the elements that extend it. */
+export type ElementOf<D extends Declaration, Parent = ElementBase> = Listeners<DetailsOf<D>> & Parent & Added<D>;
 
 /** What a declaration adds to an element, besides its listeners. */
 type Added<D extends Declaration> = Emits<DetailsOf<D>> &
@@ -65,7 +65,7 @@ export function contract<
   tag: Tag & TagName<Tag>,
   declaration: D & Checked<D>,
   Parent: P,
-): ContractClass<Listeners<DetailsOf<D>> & InstanceType<P> & Added<D>> & Omit<P, 'prototype' | keyof ElementStatics>;
+): ContractClass<ElementOf<D, InstanceType<P>>> & Omit<P, 'prototype' | keyof ElementStatics>;
 export function contract(tag: string, declaration: Declaration, Parent?: object): unknown {
   const problem = tagProblem(tag);
   if (problem)

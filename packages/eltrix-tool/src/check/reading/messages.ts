@@ -1,6 +1,7 @@
 /** Messages between the tool and its thread that reads sources. */
 import type { CompiledModule } from '../../compile/compiled-module.ts';
 import type { Usage } from '../../compile/usage.ts';
+import type { Emitted } from '../../describe/emitted.ts';
 import type { ElementPlace } from '../../project/discover.ts';
 import type { Position } from '../../project/tool-error.ts';
 
@@ -31,7 +32,10 @@ export type Question =
       /** The answer is empty if they are unchanged. */
       readonly kind: 'companions';
       readonly id: number;
+      readonly root: string;
       readonly rendered: boolean;
+      /** For types that the sources leave to inference. */
+      readonly emitted: Emitted | undefined;
       readonly project: Readonly<Record<string, unknown>>;
       readonly scripts: readonly string[];
     };
@@ -47,6 +51,8 @@ export interface ReadElements {
   readonly elements: readonly (ElementPlace & { readonly extends: string | undefined })[];
   /** Whether modules had to be loaded. */
   readonly loaded: boolean;
+  /** The files with types that only TypeScript can infer. */
+  readonly unwritten: readonly string[];
 }
 
 /** An error as data, since its class is lost between threads. */

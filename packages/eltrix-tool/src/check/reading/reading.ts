@@ -3,6 +3,7 @@ import { resolve, sep } from 'node:path';
 import { Worker } from 'node:worker_threads';
 import { type CompiledModule, SourceMistake } from '../../compile/compiled-module.ts';
 import { type Usage, usageBelow } from '../../compile/usage.ts';
+import { type Emitted, emitDeclarations } from '../../describe/emitted.ts';
 import type { Finding } from '../../project/finding.ts';
 import { toolFile } from '../../project/library.ts';
 import { lookAgain } from '../../project/seen.ts';
@@ -41,6 +42,8 @@ export class Reading {
   #cache: ReadingCache | undefined;
   #project: Project | undefined;
   #companions: Record<string, string> | undefined;
+  /** Under way for the last reading, if that needs them. */
+  #emitted: Promise<Emitted> | undefined;
   /** Whether the thread has read the current state of the project. */
   #threadKnows = false;
   #asked = 0;
@@ -103,7 +106,7 @@ export class Reading {
 
   /** The findings in the sources of the elements that were read last. */
   findings(): Promise<readonly Finding[]> {
-    return this.#fromThread('findings', '', { kind: 'findings' });
+    return this.#fromThread('findings', '', () => ({ kind: 'findings' }));
   }
 
   /** The files beside the scripts of the elements that were read last. */
@@ -111,9 +114,13 @@ export class Reading {
     project: Readonly<Record<string, unknown>>,
     scripts: readonly string[],
   ): Promise<Record<string, string>> {
-    const { rendered } = this.#project!;
+    const { root, rendered } = this.#project!;
     const given = JSON.stringify([project, scripts, rendered]);
-    this.#companions = await this.#fromThread('companions', given, { kind: 'companions', rendered, project, scripts });
+    this.#companions = await this.#fromThread('companions', given, async () => {
+      const emitted = await this.#emitted;
+      this.#emitted = undefined;
+      return { kind: 'companions', root, rendered, project, scripts, emitted };
+    });
     return this.#companions;
   }
 
@@ -121,7 +128,7 @@ export class Reading {
   async #fromThread<K extends 'findings' | 'companions'>(
     what: K,
     given: string,
-    question: Asked<Question>,
+    question: () => Asked<Question> | Promise<Asked<Question>>,
   ): Promise<KeptValue<K>> {
     const { digest: state } = this.#project!;
     const digest = state && digestOf(state, given);
@@ -129,7 +136,7 @@ export class Reading {
     if (kept) return kept;
     if (!this.#threadKnows) await this.#readInThread();
     // The thread only reports changes.
-    const value = (await this.#ask<KeptValue<K> | undefined>(question)) ?? (this.#companions as KeptValue<K>);
+    const value = (await this.#ask<KeptValue<K> | undefined>(await question())) ?? (this.#companions as KeptValue<K>);
     if (digest) this.#cache!.keep(what, digest, value);
     return value;
   }
@@ -139,10 +146,14 @@ export class Reading {
     this.#cache?.save();
   }
 
-  #readInThread(changed?: ReadonlySet<string>): Promise<ReadElements> {
+  async #readInThread(changed?: ReadonlySet<string>): Promise<ReadElements> {
     const { root, source, rendered, usage } = this.#project!;
     this.#threadKnows = true;
-    return this.#ask({ kind: 'read', root, source, rendered, usage, changed });
+    const read = await this.#ask<ReadElements>({ kind: 'read', root, source, rendered, usage, changed });
+    // TypeScript runs beside the bundler.
+    this.#emitted = read.unwritten.length > 0 ? emitDeclarations(root, read.unwritten) : undefined;
+    this.#emitted?.catch(() => {});
+    return read;
   }
 
   #ask<T>(question: Asked<Question>): Promise<T> {

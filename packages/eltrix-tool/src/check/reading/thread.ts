@@ -6,9 +6,10 @@ import { type CompiledModule, SourceMistake } from '../../compile/compiled-modul
 import { Compiler } from '../../compile/compiler.ts';
 import { companionFiles } from '../../describe/companions.ts';
 import type { ElementDescription } from '../../describe/description.ts';
+import { EmittedTexts } from '../../describe/emitted.ts';
 import { Descriptions } from '../../describe/model.ts';
 import { candidates } from '../../project/candidates.ts';
-import { contractsIn, discover } from '../../project/discover.ts';
+import { contractsIn, discover, type FoundElement } from '../../project/discover.ts';
 import type { Finding } from '../../project/finding.ts';
 import { lookAgain, textOf } from '../../project/seen.ts';
 import { keptModules } from '../../project/syntax.ts';
@@ -22,6 +23,7 @@ const say = (answer: Answer) => parentPort!.postMessage(answer);
 
 let compiler: Compiler | undefined;
 const descriptions = new Descriptions();
+let elements: readonly FoundElement[] = [];
 let described: readonly ElementDescription[] = [];
 /** Findings, as they are found. */
 let findings: Promise<readonly Finding[]> = Promise.resolve([]);
@@ -74,7 +76,7 @@ async function read({ root, source, rendered, usage, changed }: Asked<'read'>): 
     }
   }
   let loaded = false;
-  const elements = await discover(root, source, () => (loaded = true));
+  elements = await discover(root, source, () => (loaded = true));
   described = elements.map(element => descriptions.describe(root, element));
   findings = check(root);
   findings.catch(() => {});
@@ -86,6 +88,7 @@ async function read({ root, source, rendered, usage, changed }: Asked<'read'>): 
       extends: contract.extends,
     })),
     loaded,
+    unwritten: descriptions.unwritten(elements),
   };
 }
 
@@ -129,7 +132,11 @@ async function readAhead(root: string, file: string): Promise<void> {
 let lastCompanions: { readonly given: string; readonly described: typeof described } | undefined;
 
 /** @returns undefined if they are unchanged. */
-function companions({ project, scripts }: Asked<'companions'>): Record<string, string> | undefined {
+function companions({ root, project, scripts, emitted }: Asked<'companions'>): Record<string, string> | undefined {
+  if (emitted) {
+    descriptions.infer(new EmittedTexts(emitted));
+    described = elements.map(element => descriptions.describe(root, element));
+  }
   const given = JSON.stringify([project, scripts]);
   const last = lastCompanions;
   const isSame =

@@ -3,16 +3,15 @@
  * is written to a copy of the project in which the expressions are arguments of functions, and the project's own
  * TypeScript checks the copy.
  */
-import { execFile } from 'node:child_process';
 import { randomBytes } from 'node:crypto';
 import { cpSync, existsSync, mkdirSync, readFileSync, writeFileSync } from 'node:fs';
-import { createRequire } from 'node:module';
 import { dirname, isAbsolute, join, relative, resolve, sep } from 'node:path';
 import { glob } from 'tinyglobby';
 import type { FoundElement } from '../../project/discover.ts';
 import { byPlace, type Finding } from '../../project/finding.ts';
 import { hold } from '../../project/held.ts';
 import { ToolError } from '../../project/tool-error.ts';
+import { runTypeScript, type TypeScript, typeScriptOf } from '../../project/typescript.ts';
 import type { Vocabulary } from '../pages/vocabulary.ts';
 import { markupDeclarations } from './declarations.ts';
 import { type TypedSource, typedSource } from './typed-source.ts';
@@ -59,7 +58,7 @@ export async function checkTypes(
       files: [...files.map(file => (isInside(file) ? file : resolve(root, file))), declarationsFile],
     };
     writeFileSync(join(copy, 'tsconfig.json'), JSON.stringify(configuration));
-    const output = await run(compiler, copy, ['-p', 'tsconfig.json', '--pretty', 'false']);
+    const output = await runTypeScript(compiler, copy, ['-p', 'tsconfig.json', '--pretty', 'false']);
     return { findings: findingsOf(output, typed).sort(byPlace), sources: typed.size };
   } finally {
     remove();
@@ -70,21 +69,16 @@ const declarationsFile = 'eltrix-markup.d.ts';
 const isInside = (file: string) => !isAbsolute(file) && !file.startsWith('..');
 const read = (root: string, file: string) => readFileSync(join(root, file), 'utf8');
 
-/** The program of the project's TypeScript. */
-function compilerOf(root: string): string {
-  try {
-    const file = createRequire(join(root, 'package.json')).resolve('typescript/package.json');
-    const { bin } = JSON.parse(readFileSync(file, 'utf8')) as { bin: { tsc: string } };
-    return join(dirname(file), bin.tsc);
-  } catch {
-    throw new ToolError(
-      'typescript-missing',
-      'Types in markup are checked by the TypeScript of the project, and there is none. Type npm install --save-dev typescript.',
-      undefined,
-      undefined,
-      2,
-    );
-  }
+function compilerOf(root: string): TypeScript {
+  const compiler = typeScriptOf(root);
+  if (compiler) return compiler;
+  throw new ToolError(
+    'typescript-missing',
+    'Types in markup are checked by the TypeScript of the project, and there is none. Type npm install --save-dev typescript.',
+    undefined,
+    undefined,
+    2,
+  );
 }
 
 interface Configuration {
@@ -93,7 +87,7 @@ interface Configuration {
   readonly files: readonly string[];
 }
 
-async function configurationOf(root: string, compiler: string): Promise<Configuration> {
+async function configurationOf(root: string, compiler: TypeScript): Promise<Configuration> {
   if (!existsSync(join(root, 'tsconfig.json')))
     throw new ToolError(
       'tsconfig-missing',
@@ -102,7 +96,7 @@ async function configurationOf(root: string, compiler: string): Promise<Configur
       undefined,
       2,
     );
-  const shown = await run(compiler, root, ['--showConfig', '-p', 'tsconfig.json']);
+  const shown = await runTypeScript(compiler, root, ['--showConfig', '-p', 'tsconfig.json']);
   let configuration: Partial<Configuration>;
   try {
     configuration = JSON.parse(shown) as Partial<Configuration>;
@@ -147,16 +141,6 @@ function rebased(root: string, options: Readonly<Record<string, unknown>>): Reco
       ? {}
       : { paths: Object.fromEntries(Object.entries(paths as object).map(([name, list]) => [name, all(list)])) }),
   };
-}
-
-/** @returns the compiler's output, also if it reports errors. */
-function run(compiler: string, cwd: string, args: readonly string[]): Promise<string> {
-  return new Promise((resolve, reject) => {
-    execFile(process.execPath, [compiler, ...args], { cwd, maxBuffer: 1 << 28 }, (error, stdout, stderr) => {
-      if (error && typeof error.code !== 'number') reject(error);
-      else resolve(stdout || stderr);
-    });
-  });
 }
 
 /** `src/a.ts(3,14): error TS2322: Type …`, with indented lines that continue it. */
