@@ -64,6 +64,9 @@ export class TypeNames {
   #text(node: Node, module: TypeModule): string {
     const replaced: Replacement[] = [];
     walk(node, (inner, parents) => {
+      // `{ name: string; }` becomes `{ name: string }`, as people write it in one line.
+      const last = inner.type === 'TSTypeLiteral' ? (inner['members'] as Node[]).at(-1) : undefined;
+      if (last && module.code[last.end - 1] === ';') replaced.push({ start: last.end - 1, end: last.end, text: '' });
       if (inner.type === 'TSImportType') replaced.push(this.#imported(inner, parents.at(-1), module));
       const name = referenceOf(inner);
       if (name) replaced.push(this.#inNamespace(inner, name, module) ?? this.#named(name, module));
@@ -262,13 +265,14 @@ export class TypeNames {
   }
 }
 
-/** The identifier of a reference to a type, or to a value in `typeof`. */
+/** The identifier of a reference to a type, or to a value in `typeof` and in `[key]`. */
 function referenceOf(node: Node): Node | undefined {
   let name: Node | undefined;
   if (node.type === 'TSTypeReference') name = node['typeName'];
   else if (/^TS(?:InterfaceHeritage|ClassImplements)$/.test(node.type)) name = node['expression'];
   else if (node.type === 'TSTypeQuery') name = node['exprName'];
   else if (/^Class/.test(node.type)) name = node['superClass'] ?? undefined;
+  else if (node['computed'] === true) name = node['key'];
   while (name?.type === 'TSQualifiedName' || name?.type === 'MemberExpression')
     name = (name['left'] ?? name['object']) as Node;
   return name?.type === 'Identifier' ? name : undefined;

@@ -15,7 +15,10 @@ export interface Context<T> {
   readonly value?: T;
 }
 
-/** Creates a context. Export it from one module: a second one with the same name is another context. */
+/**
+ * Creates a context. Export it from one module: a second one with the same name is another context.
+ * @example export const apiaryContext = context<Apiary>('apiary');
+ */
 export function context<T>(name: string): Context<T> {
   return { name };
 }
