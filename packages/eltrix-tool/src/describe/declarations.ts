@@ -51,7 +51,7 @@ export function elementDeclarations(element: ElementDescription): string {
     ...imports,
     imports.length ? '\n' : '',
     ...own,
-    `/** The events of \`<${tag}>\`, beside those of every element. */\n`,
+    `/** The events of \`<${tag}>\`, besides those of every element. */\n`,
     `export interface ${map} extends HTMLElementEventMap {\n`,
     ...events.map(
       ({ type, detail, about, deprecated }) =>
@@ -60,7 +60,7 @@ export function elementDeclarations(element: ElementDescription): string {
     '}\n\n',
     doc(about, '', deprecated),
     `export declare class ${className} extends ${Base} {\n`,
-    '  /** Registers the class; the same class twice is silent. */\n',
+    '  /** Registers the class. A second call does nothing. */\n',
     `  static define(tag?: string, registry?: CustomElementRegistry): typeof ${className};\n`,
     ...properties.map(property),
     ...methods.map(member),
@@ -185,7 +185,7 @@ export function jsxDeclarations(elements: readonly ElementDescription[], host: '
   const without = host === 'react' ? '' : " | 'ref'";
   const properties = elements.map(
     element =>
-      `/** What \`<${element.tag}>\` takes in JSX. */\nexport interface ${element.className}Properties {\n${named(element, jsxProperties(element))}}\n\n`,
+      `/** The properties of \`<${element.tag}>\` in JSX. */\nexport interface ${element.className}Properties {\n${named(element, jsxProperties(element))}}\n\n`,
   );
   // JSX uses the tag of the built-in element for a customized one, with its types.
   const own = elements.filter(element => element.extends === undefined);

@@ -227,7 +227,8 @@ export class TypeNames {
     for (let count = 2; this.#found.has(own); count++) own = `${name}${count}`;
     this.#names.set(key, own);
     this.#found.set(own, { name: own, code: '' });
-    const text = code();
+    // TypeScript emits four spaces, the other declarations have two.
+    const text = code().replace(/^(?: {4})+/gm, indentation => indentation.slice(indentation.length / 2));
     const renamed = own === name ? text : text.replace(new RegExp(`\\b${name}\\b`), own);
     this.#found.set(own, { name: own, code: renamed, ...(element ? { element } : {}) });
     return own;
