@@ -1,6 +1,8 @@
 /** Each attribute kind by the rules of HTML §2.6.1, as a table: text to value, value to text. */
 import assert from 'node:assert/strict';
+import { readdirSync } from 'node:fs';
 import { describe, it } from 'node:test';
+import { fileURLToPath } from 'node:url';
 import {
   choice,
   clamped,
@@ -17,6 +19,7 @@ import {
   unsigned,
   url,
 } from 'eltrix';
+import { kinds } from '../../packages/eltrix-tool/src/project/kinds/index.ts';
 
 const host = { baseURI: 'https://thistlecombe.example/hives/?x#y' };
 const leave = Symbol('leaves the attribute as it is');
@@ -311,4 +314,12 @@ describe('attribute kinds', () => {
       message: '"," is not expected at character 12: {"honey":1,▸,}',
     });
   });
+});
+
+it('each kind has an object with all that tools know of it', () => {
+  const folder = fileURLToPath(new URL('../../packages/eltrix/src/contract/kinds', import.meta.url));
+  const names = readdirSync(folder).map(file =>
+    file.replace(/\.ts$/, '').replace(/-(\w)/g, (_, letter: string) => letter.toUpperCase()),
+  );
+  assert.deepEqual(Object.keys(kinds).sort(), names.sort());
 });

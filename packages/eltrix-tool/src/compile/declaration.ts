@@ -1,6 +1,7 @@
 /** The contract in a call with literal arguments: the facts that a build keeps. */
 import { kebabCase } from '../../../eltrix/src/contract/names.ts';
 import { digest } from '../../../eltrix/src/element/fingerprint.ts';
+import { factsOf, isKind } from '../project/kinds/index.ts';
 import { bare, fieldsOf, type Node, walk } from '../project/syntax.ts';
 
 export interface StatedMember {
@@ -42,7 +43,6 @@ export class Unknowable extends Error {
 /** The name of a runtime export in compiled code. */
 export const runtime = '$eltrix';
 
-const notPlain = new Set(['tokens', 'json', 'custom', 'data', 'live']);
 const commonOptions = new Set(['about', 'deprecated', 'attribute', 'reflect']);
 
 /**
@@ -181,7 +181,6 @@ function optionsOf(node: Node | undefined, text: (node: Node) => string) {
   return {
     own: new Set(own.map(([key]) => key)),
     code: `{${own.map(([, field]) => text(field)).join(', ')}}`,
-    /** The code of one option. */
     said: (key: string) => (fields.has(key) ? text(fields.get(key)!['value']) : undefined),
     attribute: value('attribute') as string | undefined,
     reflect: value('reflect') !== false,
@@ -195,24 +194,14 @@ function attributeMember(
   nameOf: (identifier: string) => string | undefined,
 ): StatedMember {
   const kind = called(node, nameOf);
-  if (!kind || !kinds.has(kind)) throw new Unknowable(node, `"${name}" is not a kind of the library`);
+  if (!kind || !isKind(kind)) throw new Unknowable(node, `"${name}" is not a kind of the library`);
+  const facts = factsOf(kind);
   const args = node['arguments'] as Node[];
-  const positional = kind === 'choice' ? 1 : kind === 'clamped' ? 2 : 0;
-  const options = optionsOf(args[positional], text);
-  const given = args.slice(0, positional).map(text);
+  const options = optionsOf(args[facts.positional], text);
   const attribute = (options.attribute ?? kebabCase(name)).replace(/[A-Z]+/g, letters => letters.toLowerCase());
-  const rule =
-    kind === 'flag' || kind === 'url'
-      ? `${runtime}.${kind}Rule`
-      : kind === 'text' && options.own.size === 0
-        ? `${runtime}.plainText`
-        : kind === 'choice' && [...options.own].every(key => key === 'missing' || key === 'invalid')
-          ? `${runtime}.plainChoiceRule(${[...given, ...choiceOptions(options.said('missing'), options.said('invalid'))].join(', ')})`
-          : numeric.has(kind)
-            ? `${runtime}.${kind}Rule(${[...given, ...numericOptions(options.said('default'), options.said('fallback'))].join(', ')})`
-            : `${runtime}.${kind}Rule(${[...given, options.code].join(', ')})`;
-  const keeps = kind === 'json' || kind === 'custom';
-  const maker = kind === 'tokens' ? 'liveAttribute' : keeps || !options.reflect ? 'keptAttribute' : 'attribute';
+  const rule = `${runtime}.${facts.rule(args.slice(0, facts.positional).map(text), options)}`;
+  const state = facts.state === 'attribute' && !options.reflect ? 'kept' : facts.state;
+  const maker = { attribute: 'attribute', kept: 'keptAttribute', live: 'liveAttribute' }[state];
   const more = [
     ...(attribute === name && options.reflect ? [] : [JSON.stringify(attribute)]),
     ...(options.reflect ? [] : ['false']),
@@ -222,30 +211,11 @@ function attributeMember(
     attribute,
     kind,
     code: `${JSON.stringify(name)}: ${runtime}.${maker}(${[rule, ...more].join(', ')})`,
-    rule: maker === 'attribute' ? rule : undefined,
-    plain: !notPlain.has(kind),
+    rule: state === 'attribute' ? rule : undefined,
+    plain: facts.primitive !== undefined,
     nullable: options.own.has('nullable'),
   };
 }
-
-const numeric = new Set('integer nonNegative positive unsigned clamped decimal positiveDecimal'.split(' '));
-
-/** Arguments in the order of the kind's parameters; trailing defaults are omitted. */
-function numericOptions(missing: string | undefined, fallback: string | undefined): string[] {
-  if (fallback !== undefined) return [missing ?? 'undefined', fallback];
-  return missing === undefined ? [] : [missing];
-}
-
-function choiceOptions(missing = "''", invalid = "''"): string[] {
-  if (missing === invalid) return missing === "''" ? [] : [missing];
-  return [missing, invalid];
-}
-
-const kinds = new Set(
-  'text flag integer nonNegative positive unsigned clamped decimal positiveDecimal choice url tokens json custom'.split(
-    ' ',
-  ),
-);
 
 function propertyMember(
   name: string,

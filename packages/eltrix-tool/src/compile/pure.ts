@@ -2,6 +2,7 @@
  * Pure expressions: made of literals, attributes of the element, operators and functions of the language that always
  * return the same for the same arguments.
  */
+import { factsOf } from '../project/kinds/index.ts';
 import { bare, keyOf, type Node, thisMember } from '../project/syntax.ts';
 import type { StatedMember } from './declaration.ts';
 
@@ -64,7 +65,7 @@ const functions: Readonly<Record<string, number>> = {
 };
 const numberFunctions = /^is(?:Finite|Integer|NaN|SafeInteger)$/;
 
-const kinds: Readonly<Record<string, number>> = { text: isText, choice: isText, url: isText, flag: isFlag };
+const primitives = { text: isText, number: isNumber, flag: isFlag };
 
 /** @returns undefined for an expression that is not known to be pure. */
 export function pure(expression: Node, scope: Scope): number | undefined {
@@ -160,7 +161,7 @@ class Reader {
     if (own) return this.#getter(name, own);
     const member = this.scope.members.find(member => member.name === name);
     if (!member?.plain) return undefined;
-    return (kinds[member.kind] ?? isNumber) | (member.nullable ? isNothing : 0);
+    return primitives[factsOf(member.kind).primitive!] | (member.nullable ? isNothing : 0);
   }
 
   /** A getter of the class with a single expression. */

@@ -3,6 +3,7 @@ import { join } from 'node:path';
 import type { Kind } from '../../../eltrix/src/contract/index.ts';
 import { declarations, type Member } from '../../../eltrix/src/element/plan.ts';
 import type { ElementPlace, FoundElement } from '../project/discover.ts';
+import { factsOf } from '../project/kinds/index.ts';
 import { textOf } from '../project/seen.ts';
 import type { ElementDescription, PropertyDescription } from './description.ts';
 import { EmittedTexts, emitDeclarations, nothing } from './emitted.ts';
@@ -153,7 +154,7 @@ function describeProperty(
     name,
     attribute,
     kind: kind?.kind ?? property!.kind,
-    type: kind ? typeOf(kind, name, source) : source.propertyType(name),
+    type: (kind && factsOf(kind.kind).type(kind.details ?? {})) ?? source.propertyType(name),
     about: kind?.about ?? property?.about,
     deprecated: kind?.deprecated ?? property?.deprecated,
     default: kind ? defaultOf(kind) : undefined,
@@ -162,32 +163,6 @@ function describeProperty(
     aliases: Object.keys(details.aliases ?? {}),
     range: details.min === undefined ? undefined : [details.min, details.max!],
   };
-}
-
-function typeOf(kind: Kind<unknown>, name: string, source: SourceTypes): string {
-  switch (kind.kind) {
-    case 'text':
-      return kind.details?.['nullable'] ? 'string | null' : 'string';
-    case 'url':
-      return 'string';
-    case 'flag':
-      return 'boolean';
-    case 'choice': {
-      const { values, missing, invalid } = kind.details as Record<'missing' | 'invalid', string | null> & {
-        values: string[];
-      };
-      const words = [...values, ...[missing, invalid].filter(word => word !== null && !values.includes(word))];
-      const union = [...new Set(words)].map(word => `'${word!.replaceAll("'", "\\'")}'`).join(' | ');
-      return missing === null || invalid === null ? `${union} | null` : union;
-    }
-    case 'tokens':
-      return 'DOMTokenList';
-    case 'json':
-    case 'custom':
-      return source.propertyType(name);
-    default:
-      return 'number';
-  }
 }
 
 function defaultOf(kind: Kind<unknown>): string | undefined {

@@ -1,30 +1,10 @@
 /** The known elements, from contracts or from a manifest of the community's schema. */
 import type { ElementDescription } from '../../describe/description.ts';
+import type { Declared, KindName } from '../../project/kinds/index.ts';
 import { ToolError } from '../../project/tool-error.ts';
 
-export type ValueKind =
-  | 'text'
-  | 'flag'
-  | 'integer'
-  | 'nonNegative'
-  | 'unsigned'
-  | 'positive'
-  | 'clamped'
-  | 'decimal'
-  | 'positiveDecimal'
-  | 'choice'
-  | 'url'
-  | 'tokens'
-  | 'json'
-  | 'custom';
-
-export interface KnownAttribute {
-  readonly name: string;
-  readonly kind: ValueKind;
-  /** The keywords of a choice, or the supported tokens. */
-  readonly values: readonly string[];
-  readonly aliases: readonly string[];
-  readonly range: readonly [min: number, max: number] | undefined;
+export interface KnownAttribute extends Declared {
+  readonly kind: KindName;
   /** The replacement. */
   readonly deprecated?: string | undefined;
 }
@@ -71,7 +51,7 @@ export function vocabularyOf(elements: readonly ElementDescription[]): Vocabular
             properties.flatMap(({ attribute, kind, values, aliases, range, deprecated }) =>
               attribute === undefined
                 ? []
-                : [[attribute, { name: attribute, kind: kind as ValueKind, values, aliases, range, deprecated }]],
+                : [[attribute, { name: attribute, kind: kind as KindName, values, aliases, range, deprecated }]],
             ),
           ),
           slots: new Map(slots.map(slot => [slot.name, slot])),

@@ -3,6 +3,7 @@
  * the DOM.
  */
 import type { FoundElement } from '../../project/discover.ts';
+import { kinds } from '../../project/kinds/index.ts';
 import type { KnownAttribute, Vocabulary } from '../pages/vocabulary.ts';
 import { checker } from './typed-source.ts';
 
@@ -45,24 +46,7 @@ function importOf(file: string): string {
 }
 
 /** The allowed types of an attribute with one expression; `false`, null and undefined remove the attribute. */
-function typeOf({ kind, values, aliases }: KnownAttribute): string {
-  switch (kind) {
-    case 'flag':
-      return "boolean | ''";
-    case 'integer':
-    case 'nonNegative':
-    case 'unsigned':
-    case 'positive':
-    case 'clamped':
-    case 'decimal':
-    case 'positiveDecimal':
-      return 'number | bigint | `${number}`';
-    case 'choice':
-      return [...values, ...aliases].map(value => JSON.stringify(value)).join(' | ') || 'Plain';
-    default:
-      return 'Plain';
-  }
-}
+const typeOf = (attribute: KnownAttribute) => kinds[attribute.kind].accepts?.(attribute) ?? 'Plain';
 
 const declarations = `import type { Markup } from 'eltrix';
 

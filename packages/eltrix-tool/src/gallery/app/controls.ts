@@ -1,19 +1,9 @@
 /** Controls for an element, from its contract. */
-import type { ElementDescription, PropertyDescription } from '../../describe/description.ts';
+import type { ElementDescription } from '../../describe/description.ts';
+import { type AttributeControl, factsOf } from '../../project/kinds/index.ts';
 import type { Changes, FrameState } from '../model.ts';
 
-export type ControlKind =
-  | 'flag'
-  | 'number'
-  | 'range'
-  | 'choice'
-  | 'url'
-  | 'tokens'
-  | 'json'
-  | 'text'
-  | 'html'
-  | 'colour'
-  | 'state';
+export type ControlKind = AttributeControl | 'html' | 'colour' | 'state';
 
 export interface Control {
   readonly group: keyof Changes;
@@ -38,9 +28,6 @@ export interface ControlGroup {
   readonly controls: readonly Control[];
 }
 
-const wholes = ['integer', 'nonNegative', 'unsigned', 'positive', 'clamped'];
-const least: Readonly<Record<string, number>> = { nonNegative: 0, unsigned: 0, positive: 1, positiveDecimal: 0 };
-
 const plain = {
   values: [] as readonly string[],
   min: undefined,
@@ -50,13 +37,6 @@ const plain = {
   outline: undefined,
 } as const;
 
-function kindOf({ kind, values, range }: PropertyDescription): ControlKind {
-  if (range) return 'range';
-  if (wholes.includes(kind) || kind === 'decimal' || kind === 'positiveDecimal') return 'number';
-  if (kind === 'flag' || kind === 'choice' || kind === 'url' || kind === 'json') return kind;
-  return kind === 'tokens' && values.length > 0 ? 'tokens' : 'text';
-}
-
 export function controlsOf(element: ElementDescription): ControlGroup[] {
   const groups: ControlGroup[] = [
     {
@@ -64,17 +44,18 @@ export function controlsOf(element: ElementDescription): ControlGroup[] {
       controls: element.properties.flatMap(property => {
         const { attribute, kind, about, values, range } = property;
         if (attribute === undefined) return [];
+        const facts = factsOf(kind);
         return {
           ...plain,
           group: 'attributes' as const,
           name: attribute,
           title: attribute,
-          kind: kindOf(property),
+          kind: facts.control(property),
           about,
           values,
-          min: range?.[0] ?? least[kind],
+          min: range?.[0] ?? facts.least,
           max: range?.[1],
-          whole: wholes.includes(kind),
+          whole: facts.whole ?? false,
           fallback: property.default === undefined ? undefined : unquoted(property.default),
         };
       }),

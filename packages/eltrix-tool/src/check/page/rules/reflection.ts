@@ -1,6 +1,7 @@
 import type { PropertyDescription } from '../../../describe/description.ts';
+import type { Sample } from '../../../project/kinds/index.ts';
 import type { Failure } from '../model.ts';
-import { badTexts, type Sample, samplesOf, shown } from '../samples.ts';
+import { badTexts, samplesOf, shown } from '../samples.ts';
 import type { Stage } from '../stage.ts';
 import { errorsIn, quiet, sent } from '../watch.ts';
 import { failure, type Rule } from './rule.ts';

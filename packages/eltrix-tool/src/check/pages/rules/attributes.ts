@@ -1,9 +1,9 @@
 /** Checks attributes of elements: names, values, handlers, and global attributes. */
 import { isGlobal, platformEvents } from '../../../project/html-names.ts';
+import { kinds } from '../../../project/kinds/index.ts';
 import { nearest } from '../../../project/nearest.ts';
 import { instead, type PageText } from '../page-text.ts';
 import type { Element } from '../parsed-page.ts';
-import { valueProblem } from '../values.ts';
 import type { KnownAttribute, KnownElement } from '../vocabulary.ts';
 
 /** Replaces unknown text: the placeholders of markup in a source. Values and names that contain it are not checked. */
@@ -55,7 +55,7 @@ function checkValue(page: PageText, element: Element, declared: KnownAttribute, 
       at.start,
     );
   if (value.includes(placeholder)) return;
-  const problem = valueProblem(declared, value);
+  const problem = kinds[declared.kind].problem?.(declared, value);
   if (!problem) return;
   const { code, message, offset, instead: text } = problem;
   const place = offset === undefined ? at.start : page.inValue(element, declared.name, offset);

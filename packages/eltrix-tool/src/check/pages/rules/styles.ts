@@ -2,10 +2,10 @@
 import type { CssNode, Selector } from 'css-tree';
 import parse from 'css-tree/parser';
 import walk from 'css-tree/walker';
+import { kinds } from '../../../project/kinds/index.ts';
 import { nearest } from '../../../project/nearest.ts';
 import type { PageText } from '../page-text.ts';
 import type { Element } from '../parsed-page.ts';
-import { valueProblem } from '../values.ts';
 import type { KnownElement } from '../vocabulary.ts';
 
 const positions = { positions: true, parseCustomProperty: false, onParseError() {} } as const;
@@ -118,7 +118,7 @@ function checkAttributeSelector(
     return;
   }
   if (node.matcher !== '=' || node.value?.type !== 'String' || declared.kind !== 'choice') return;
-  const problem = valueProblem(declared, node.value.value);
+  const problem = kinds[declared.kind].problem?.(declared, node.value.value);
   if (problem) page.report(problem.code, `<${known.tag}>: ${problem.message}`, at(node.value, from));
 }
 
