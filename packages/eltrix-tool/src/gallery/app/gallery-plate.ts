@@ -88,6 +88,8 @@ export class GalleryPlate extends contract('gallery-plate', {
   #began = 0;
   /** When the server last announced a change. */
   #changed = 0;
+  /** Whether the visible frame began before that. */
+  #late = false;
 
   view() {
     return markup`
@@ -198,8 +200,11 @@ export class GalleryPlate extends contract('gallery-plate', {
 
   /** The reports of the next frame. */
   hearNext(news: FrameNews, scope: Scope): void {
-    if (news.type === 'standby') this.#next = 'waits';
-    else if (news.type !== 'ready') this.#early.push(news);
+    if (news.type === 'standby') {
+      this.#next = 'waits';
+      if (this.#late) this.order({ type: 'again', tags: null, standby: true });
+      this.#late = false;
+    } else if (news.type !== 'ready') this.#early.push(news);
     else {
       this.#shown.set(this.#pages.peek().at(-1)!.id);
       this.#next = 'none';
@@ -214,8 +219,10 @@ export class GalleryPlate extends contract('gallery-plate', {
         this.#ready = true;
         this.order({ type: 'circumstances', circumstances: this.circumstances });
         this.order({ type: 'apply', changes: this.changes, fresh: false });
-        // A file may have been saved during the start.
-        if (news.time < this.#changed) this.order({ type: 'again', tags: null, standby: false });
+        // A file may have been saved during the start. The frame stays until another one shows what was saved.
+        this.#late = news.time < this.#changed;
+        if (this.#late && (this.bare || !this.#begin)) this.order({ type: 'again', tags: null, standby: false });
+        else if (this.#late) this.prepare();
         else if (this.isLive && !this.bare) scope.after(700, () => this.prepare());
         break;
       case 'leaving':
