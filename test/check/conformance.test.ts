@@ -16,7 +16,7 @@ interface Report {
 }
 
 describe('planted faults', { skip: foundEngines().length === 0 && 'no engine is installed' }, () => {
-  it('there is one for each rule, and each rule is documented', () => {
+  it('exist for each rule, and each rule is documented', () => {
     // Pictures are compared apart: test/check/pictures.test.ts.
     assert.deepEqual([...Object.keys(faults), 'pictures'].sort(), [...ruleCodes].sort());
     const anchors = [...readFileSync(join(repository, 'docs/conformance.md'), 'utf8').matchAll(/^### (.+)$/gm)].map(
@@ -61,7 +61,7 @@ describe('planted faults', { skip: foundEngines().length === 0 && 'no engine is 
 });
 
 describe('the apiary', () => {
-  it('keeps what it declares, rendered by a server as well', () => {
+  it('passes, also rendered by a server', () => {
     // The same elements, in a project that renders them.
     const { status, stdout } = eltrix(join(repository, 'examples/content-block'), 'check', '--in', 'chromium');
     assert.equal(status, 0, stdout);
@@ -70,7 +70,7 @@ describe('the apiary', () => {
 });
 
 describe('the gallery', () => {
-  it('keeps what it declares, as its own elements do', () => {
+  it('passes with its own elements', () => {
     const { status, stdout } = eltrix(
       repository,
       'check',
@@ -83,7 +83,7 @@ describe('the gallery', () => {
   });
 });
 
-describe('elements of other makes', () => {
+describe('third-party elements', () => {
   const root = project({
     'plain.js': `customElements.define('plain-tally', class extends HTMLElement {
   static observedAttributes = ['count', 'open'];
@@ -168,7 +168,7 @@ customElements.define('slow-tally', class extends HTMLElement {
     }),
   });
 
-  it('are checked against their manifest, and nothing untrue is said', () => {
+  it('are checked against their manifest without false findings', () => {
     const { stdout } = eltrix(
       root,
       'check',
@@ -198,7 +198,7 @@ describe('an element that hangs', () => {
   const element = (tag: string, name: string, connected: string) =>
     `import { contract, markup } from 'eltrix';\nexport class ${name} extends contract('${tag}', {}) { view() { return markup\`<p>One</p>\`; } connected() { ${connected} } }\n`;
 
-  it('fails alone, and the check goes on with the next one', () => {
+  it('fails alone, and the check continues with the next element', () => {
     const root = project({
       'src/bee-hang.js': element('bee-hang', 'BeeHang', 'for (;;);'),
       'src/bee-zest.js': element('bee-zest', 'BeeZest', ''),
@@ -243,7 +243,7 @@ describe('the report', () => {
     assert.ok(!/(?:src|href)="https?:/.test(page), 'it needs nothing else');
   });
 
-  it('says what to type for a rule or an element that is not there', () => {
+  it('explains an unknown rule or element', () => {
     const root = project({
       'src/bee-card.js':
         "import { contract } from 'eltrix';\nexport class BeeCard extends contract('bee-card', {}) {}\n",

@@ -29,7 +29,7 @@ const shaky: Engine = {
   },
 };
 
-describe('a browser that fails beside its work', { skip: !firefox.find() && 'Firefox is not here' }, () => {
+describe('a browser that fails at the end', { skip: !firefox.find() && 'Firefox is not here' }, () => {
   it('costs no result', async () => {
     const root = project({
       'src/bee-card.js':

@@ -239,7 +239,7 @@ describe('eltrix check with pages', () => {
     assert.equal(readFileSync(join(root, 'a.css'), 'utf8'), 'p {}\nbee-field::part(badge) {}');
   });
 
-  it('keeps every byte that it does not mean to change, whatever the encoding', () => {
+  it('--fix keeps all other bytes, in any encoding', () => {
     const page = (text: string, head = '') =>
       `${head}<p>Größe ${text}</p>\r\n<bee-card mood="bussy">${named}</bee-card>\r`;
     const fixed = (text: string) => text.replace('bussy', 'busy');
@@ -277,7 +277,7 @@ describe('eltrix check with pages', () => {
     assert.deepEqual(readdirSync(join(root, 'encodings')).sort(), Object.keys(cases).sort());
   });
 
-  it('--fix fixes what has exactly one fix, and nothing else', () => {
+  it('--fix applies unambiguous fixes only', () => {
     const page = `<bee-card nmae="x" mood="bussy"  tired="false" legs="six">${named}<b slot="bagde">y</b></bee-crad>\n<bee-dot/>`;
     writeFileSync(join(root, 'page.html'), page);
     const first = eltrix(root, 'check', 'page.html', '--fix');
@@ -291,7 +291,7 @@ describe('eltrix check with pages', () => {
     assert.equal(last.status, 1);
   });
 
-  it('prints places, lines and what is sure; exits with 0 where there is nothing', () => {
+  it('prints positions and source lines; exits with 0 without findings', () => {
     writeFileSync(join(root, 'page.html'), `<p>\n  <bee-card tired="false">${named}</bee-card>\n</p>`);
     const { stdout, status } = eltrix(root, 'check', 'page.html');
     assert.equal(status, 1);
@@ -304,7 +304,7 @@ describe('eltrix check with pages', () => {
     assert.equal(eltrix(root, 'check', 'nothing/*.html').status, 2);
   });
 
-  it('speaks SARIF', () => {
+  it('prints SARIF', () => {
     const { stdout } = spawnSync(process.execPath, [tool, 'check', '-', '--sarif'], {
       cwd: root,
       input: '<bee-crad></bee-crad>',
@@ -322,7 +322,7 @@ describe('eltrix check with pages', () => {
     });
   });
 
-  it('takes elements from a manifest', () => {
+  it('reads elements from a manifest', () => {
     writeFileSync(
       join(root, 'custom-elements.json'),
       JSON.stringify({
@@ -359,7 +359,7 @@ describe('eltrix check with pages', () => {
   });
 });
 
-describe('what can be seen in a source', () => {
+describe('checks of sources', () => {
   const source = project({
     'src/bad-source.ts': `import { contract, event, markup, slot } from 'eltrix';
 export class BadSource extends contract('bad-source', { events: { 'bad-never': event() }, slots: { '': slot('x') } }) {
@@ -384,7 +384,7 @@ export class BadSource extends contract('bad-source', { events: { 'bad-never': e
     '7:30 keyboard-reach',
   ];
 
-  it('is told while building', () => {
+  it('are part of a build', () => {
     const { stdout, status } = eltrix(source, 'build', '--no-look');
     assert.equal(status, 0);
     const lines = [...stdout.matchAll(/^src\/bad-source\.ts:(\d+:\d+) finding \(([a-z-]+)\)/gm)].map(

@@ -16,7 +16,7 @@ export class HiveCard extends contract('hive-card', { about: 'A hive.' }) {
 }
 `;
 
-it('compares each specimen in four circumstances, and shows what differs', {
+it('compares each specimen in four settings, and shows differences', {
   skip: !engines.chromium.find() && 'no Chromium',
 }, () => {
   const root = project({

@@ -16,7 +16,7 @@ interface Checked {
 
 const engines = (process.env['ELTRIX_PLATFORM_ENGINES'] ?? foundEngines()[0]?.name ?? '').split(',');
 
-describe('the conformance of elements of the platform', { skip: engines[0] === '' && 'no engine' }, () => {
+describe('the conformance of hand-written elements', { skip: engines[0] === '' && 'no engine' }, () => {
   let checked: Checked;
   before(() => {
     const files: Record<string, string> = {};
@@ -43,7 +43,7 @@ describe('the conformance of elements of the platform', { skip: engines[0] === '
     assert.equal(stderr, '');
     checked = JSON.parse(stdout) as Checked;
   });
-  it('speaks SARIF of elements, too', () => {
+  it('can be printed as SARIF', () => {
     const bad = platformElements.find(({ tag }) => tag === 'd-log')!;
     const manifest = { modules: [{ declarations: [{ customElement: true, tagName: bad.tag }] }] };
     const root = project({ 'a.js': bad.code, 'm.json': JSON.stringify(manifest) });

@@ -70,7 +70,7 @@ function findings(body: string): readonly Finding[] {
 }
 
 describe('types in markup', () => {
-  it('accepts what is right', () => {
+  it('accepts correct markup', () => {
     assert.deepEqual(
       findings(
         `
@@ -194,14 +194,14 @@ describe('types in markup', () => {
     );
   });
 
-  it('prints the place and the line, and leaves nothing behind', () => {
+  it('prints position and source line, and leaves no files behind', () => {
     const { status, stdout } = check('<hive-card mood=${"angry"}></hive-card>', []);
     assert.equal(status, 1);
     assert.match(stdout, /^src\/hive-list\.ts:11:37 finding \(markup-type\): TS\d+: /);
     assert.match(stdout, /2 sources, 1 finding\.$/m);
   });
 
-  it('says what to install, and what does not go together', () => {
+  it('explains missing packages and incompatible options', () => {
     const root = project({ 'src/a.ts': 'export {};', 'package.json': '{}' });
     const bare = eltrix(root, 'check', '--types');
     assert.equal(bare.status, 2);

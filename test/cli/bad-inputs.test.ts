@@ -53,8 +53,8 @@ describe(`bad input is answered with what is wrong and what to type (${badInputs
     });
 });
 
-describe('what is not about the input', () => {
-  it('whoever reads the output may stop reading', async () => {
+describe('independent of the input', () => {
+  it('the reader of the output may close the pipe', async () => {
     const root = project({ 'src/a.ts': `${card}` });
     const child = spawn('sh', ['-c', `"${process.execPath}" "${tool}" describe --json | head -c 5`], { cwd: root });
     let text = '';
@@ -64,7 +64,7 @@ describe('what is not about the input', () => {
     assert.deepEqual([code, text], [0, '[\n  {']);
   });
 
-  it('a fault of the tool exits with 70 and says what to send', () => {
+  it('a fault of the tool exits with 70 and asks for a report', () => {
     const said: string[] = [];
     const output = {
       print() {},

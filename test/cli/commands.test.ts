@@ -54,7 +54,7 @@ describe('the command line', () => {
     }
   });
 
-  it('answers wrong calls as the guide shows, with exit code 2', () => {
+  it('reports wrong calls as in the guide, with exit code 2', () => {
     const guide = readFileSync(join(repository, 'docs/command-line.md'), 'utf8');
     const block = /## Wrong calls[^]*?```console\n([^]*?)```/.exec(guide)![1]!;
     const root = project({ 'src/a-card.js': card });
@@ -106,7 +106,7 @@ describe('the command line', () => {
   });
 });
 
-it('a build carries the licence and the README of the project', () => {
+it('a build contains the licence and the README of the project', () => {
   const root = project({
     'src/a-card.js': card,
     LICENSE: 'Do as you like.',
@@ -120,7 +120,7 @@ it('a build carries the licence and the README of the project', () => {
 });
 
 describe('eltrix add', () => {
-  it('writes an element that is found, in the language of the others', () => {
+  it('writes an element in the language of the project', () => {
     const root = project({ 'src/a-card.js': card });
     const { stdout, status } = eltrix(root, 'add', 'b-card');
     assert.equal(status, 0);
@@ -135,7 +135,7 @@ describe('eltrix add', () => {
     assert.ok(existsSync(join(root, 'src/more/c-card.js')));
   });
 
-  it('writes one whose test passes', { skip: !engines.chromium.find() && 'no Chromium' }, () => {
+  it('writes an element whose test passes', { skip: !engines.chromium.find() && 'no Chromium' }, () => {
     const root = project({});
     eltrix(root, 'add', 'b-card');
     const { stdout, status } = eltrix(root, 'test', '--in', 'chromium');
@@ -182,7 +182,7 @@ describe('eltrix new', () => {
 });
 
 describe('eltrix doctor', () => {
-  it('says what there is, and what to do about the rest', () => {
+  it('lists what is installed, and how to install the rest', () => {
     const root = project({ 'src/a-card.js': card, 'eltrix.config.json': '{ "out": "built" }' });
     const { stdout } = eltrix(root, 'doctor', '--no-start');
     assert.match(stdout, /✔ Node +v20/);

@@ -43,7 +43,7 @@ describe('a configuration', () => {
     it(`in ${name}`, () => finds({ [name]: text }));
   it('in the file of --config', () => finds({ 'other.mjs': `export default ${config};` }, '--config', 'other.mjs'));
 
-  it('is found upwards, and arguments are meant from where the command is called', () => {
+  it('is found in parent folders, and arguments are relative to the current folder', () => {
     const root = project({
       'parts/a-card.js': element(),
       'parts/pages/one.html': '<a-card nam="x"></a-card>',
@@ -97,7 +97,7 @@ describe('a configuration', () => {
       assert.doesNotMatch(stderr, /\n\s+at /);
     });
 
-  it('has a JSON schema that says yes and no as the tool does', async () => {
+  it('has a JSON schema that agrees with the tool', async () => {
     const { default: Ajv } = await import('ajv/dist/2020.js');
     const schema = JSON.parse(
       readFileSync(join(repository, 'packages/eltrix-tool/dist/configuration.schema.json'), 'utf8'),
@@ -139,7 +139,7 @@ export default {
     'src/a-card.specimen.html': '<template title="One"><a-card name="x"></a-card></template>',
   };
 
-  it('count for build and describe', () => {
+  it('apply to build and describe', () => {
     const root = project(files);
     const { stderr, status } = eltrix(root, 'build', '--no-look');
     assert.equal(stderr, '');
@@ -149,7 +149,7 @@ export default {
     assert.match(eltrix(root, 'describe').stdout, /a-card/);
   });
 
-  it('count for test and check', { skip: !engines.chromium.find() && 'no Chromium' }, () => {
+  it('apply to test and check', { skip: !engines.chromium.find() && 'no Chromium' }, () => {
     const root = project(files);
     const tested = eltrix(root, 'test', '--in', 'chromium');
     assert.match(tested.stdout, /pass 1/);
@@ -160,7 +160,7 @@ export default {
     assert.match(checked.stdout, /"a-card"/);
   });
 
-  it('are told with their place where they cannot be loaded', () => {
+  it('are reported with their position if loading fails', () => {
     const root = project({ ...files, 'vite.config.ts': "\nthrow new Error('no plugins');" });
     const { stderr, status } = eltrix(root, 'build', '--no-look');
     assert.match(stderr, /no plugins/);

@@ -31,8 +31,8 @@ const kept = (root: string) => {
 };
 const isLean = (code: string) => !code.includes('view-result');
 
-describe('a build after another', () => {
-  it('writes the same, from what was kept, and what has changed anew', () => {
+describe('an incremental build', () => {
+  it('writes the same from the cache, and rebuilds changes', () => {
     const root = project({ 'src/card.ts': card });
     const first = build(root);
     const [file, ...others] = kept(root);
@@ -50,7 +50,7 @@ describe('a build after another', () => {
     assert.match(changed['REFERENCE.md']!, /Another card\./);
   });
 
-  it('does without what was kept if it is broken or gone', () => {
+  it('works with a broken or missing cache', () => {
     const root = project({ 'src/card.ts': card });
     const first = build(root);
     writeFileSync(kept(root)[0]!, '{ "modules": {');
@@ -70,7 +70,7 @@ describe('a build after another', () => {
     assert.match(build(root)['plain-card.d.ts']!, /'calm' \| 'angry'/);
   });
 
-  it('gives an element all of the core once another is made from it', () => {
+  it('gives an element the full runtime once another one extends it', () => {
     const root = project({ 'src/card.ts': card });
     assert.ok(isLean(build(root)['plain-card.js']!));
     writeFileSync(join(root, 'src/box.ts'), derived);
@@ -80,14 +80,14 @@ describe('a build after another', () => {
     assert.match(files['custom-elements.json']!, /box-card/);
   });
 
-  it('is refused each time for the same mistake', () => {
+  it('fails each time for the same mistake', () => {
     const root = project({ 'src/card.ts': card.replace('<p>', '<style>${1}</style><p>') });
     for (let i = 0; i < 2; i++)
       assert.match(eltrix(root, 'build', '--no-look').stderr, /src\/card\.ts:4:\d+ error \(hole-in-style\)/);
   });
 });
 
-it('an element made from another works, whichever way it is made', async t => {
+it('an element that extends another works in every form', async t => {
   const [engine] = foundEngines();
   if (!engine) return t.skip('No engine is installed.');
   // What is written in this file would be found in the project.

@@ -108,7 +108,7 @@ function build(sources: readonly string[]): {
   return { root, ...eltrix(root, 'build', '--no-look') };
 }
 
-describe('what is not written out stays as it is, and the report says why', () => {
+describe('code that is not analysable stays as written, and is reported', () => {
   const { stdout, stderr } = build(Object.values(left).map(([source]) => source));
   for (const [at, [name, [, says]]] of Object.entries(left).entries())
     it(name, () => {
@@ -135,7 +135,7 @@ describe('a sheet in a file with @import', () => {
   });
 });
 
-describe('what is written out is compiled', () => {
+describe('analysable code is compiled', () => {
   const { stdout, stderr } = build(Object.values(compiled));
   for (const [at, name] of Object.keys(compiled).entries())
     it(name, () => {

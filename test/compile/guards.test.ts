@@ -14,7 +14,7 @@ const card = (view = 'markup`<p>${() => this.name}</p>`', more = '') => `
   }`;
 const configured = (options: object) => JSON.stringify({ type: 'module', eltrix: options });
 
-describe('eltrix build refuses', () => {
+describe('eltrix build rejects', () => {
   it('a target without classes', () => {
     const root = project({ 'src/a.ts': card(), 'package.json': configured({ target: 'es5' }) });
     const { status, stderr } = eltrix(root, 'build');
@@ -25,7 +25,7 @@ describe('eltrix build refuses', () => {
     );
   });
 
-  it('more than the budget, with what weighs most', () => {
+  it('an element over its budget, with its largest modules', () => {
     const root = project({ 'src/a.ts': card(), 'package.json': configured({ budget: '500 B' }) });
     assert.match(
       eltrix(root, 'build').stderr,
@@ -40,7 +40,7 @@ describe('eltrix build refuses', () => {
     );
   });
 
-  it('what only Node has, naming who imports it', () => {
+  it('modules of Node, naming the importing file', () => {
     const root = project({
       'src/a.ts': card(undefined, "import { tidy } from './tidy.ts'; tidy();"),
       'src/tidy.ts': "import { join } from 'node:path'; export const tidy = () => join('a', 'b');",
@@ -53,7 +53,7 @@ describe('eltrix build refuses', () => {
     );
   });
 
-  it('what no engine runs yet, with its place, also in a module that has to be loaded', () => {
+  it('unsupported syntax with its position, also in a module that has to be loaded', () => {
     const accessor = "export class Tidy {\n  accessor level = 3;\n  email = 'a@b.example';\n}";
     const more = "import { Tidy } from './tidy.ts'; new Tidy();";
     const place =
@@ -76,7 +76,7 @@ describe('eltrix build refuses', () => {
     assert.equal(eltrix(root, 'build', '--no-look').status, 0);
   });
 
-  it('what needs a page in a module that has to be loaded, with its place and the reason', () => {
+  it('globals of pages in a module that has to be loaded, with position and reason', () => {
     const source = card(undefined, 'const about = document.title;').replace("'hive-card', {", "'hive-card', { about,");
     assert.match(
       eltrix(project({ 'src/a.ts': source }), 'build', '--no-look').stderr,
@@ -84,7 +84,7 @@ describe('eltrix build refuses', () => {
     );
   });
 
-  it('an expression that can never work, with its place', () => {
+  it('an invalid expression, with its position', () => {
     const root = project({ 'src/a.ts': card('markup`<p>ok</p>\n  <style>${this.name}</style>`') });
     const { status, stderr } = eltrix(root, 'build');
     assert.equal(status, 1);
@@ -94,7 +94,7 @@ describe('eltrix build refuses', () => {
     );
   });
 
-  it('a file that does not work when it is loaded, and keeps the old output', {
+  it('a file that fails when it is loaded, and keeps the old output', {
     skip: !engines.chromium.find() && 'no Chromium',
   }, () => {
     const root = project({ 'src/a.ts': card() });
@@ -111,7 +111,7 @@ describe('eltrix build refuses', () => {
     assert.equal(eltrix(root, 'build', '--no-look').status, 0);
   });
 
-  it('to write over the project itself', () => {
+  it('to overwrite the project itself', () => {
     const root = project({ 'src/a.ts': card() });
     assert.match(
       eltrix(root, 'build', '--out', '.').stderr,
@@ -126,7 +126,7 @@ describe('eltrix build', () => {
     for (const watcher of watchers) await watcher.end();
   });
 
-  it('names what stays uncompiled, and it works all the same', () => {
+  it('reports uncompiled code, which works nevertheless', () => {
     const declaration = 'const declaration = { attributes: { name: text() } };';
     const root = project({
       'src/a.ts': card(undefined, declaration).replace('{ attributes: { name: text() } })', 'declaration)'),
@@ -147,7 +147,7 @@ describe('eltrix build', () => {
     assert.equal(list('--classic'), list());
   });
 
-  it('writes what a refused build could not, when a later one can', async () => {
+  it('succeeds after the mistake is fixed', async () => {
     const other = card().replaceAll('hive-card', 'other-card').replaceAll('HiveCard', 'OtherCard');
     const root = project({ 'src/a.ts': card(), 'src/b.ts': other });
     const watcher = running(root, 'build', '--watch', '--no-look');
@@ -162,7 +162,7 @@ describe('eltrix build', () => {
     assert.match(readFileSync(join(root, 'dist/hive-card.js'), 'utf8'), /<em>/);
   });
 
-  it('builds again when a source changes, and goes on after a mistake', async () => {
+  it('builds again when a source changes, and continues after a mistake', async () => {
     const other = card().replaceAll('hive-card', 'other-card').replaceAll('HiveCard', 'OtherCard');
     const root = project({ 'src/a.ts': card(), 'src/b.ts': other });
     const watcher = running(root, 'build', '--watch', '--no-look');

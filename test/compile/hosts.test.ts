@@ -56,7 +56,7 @@ const expected = {
 };
 const body = '<hive-card name="Rosemary" boxes="2"><b slot="badge">new</b> Quiet.</hive-card>';
 
-describe('on the pages of others', { skip }, () => {
+describe('on third-party pages', { skip }, () => {
   it('one script tag under a strict policy', async () => {
     const page = `<!doctype html><link rel="stylesheet" href="/w/undefined.css"><script type="module" src="/w/hive-card.js"></script>${body}`;
     assert.deepEqual(await on(await serve({ '/w/': out }, { '/': page }, strict), '/', drive), expected);
@@ -125,7 +125,7 @@ describe('on the pages of others', { skip }, () => {
     });
   }
 
-  it('on demand: each element once, also in shadow roots, after a failed download too', async () => {
+  it('on demand: each element once, also in shadow roots, and after a failed download', async () => {
     const page = `<!doctype html><script type="module" src="/w/on-demand.js"></script>${body}<div id="host"></div>`;
     const server = await serve({ '/w/': out }, { '/': page });
     server.failing.set('/w/keeper-note.js', 1);

@@ -15,7 +15,7 @@ describe('sheets and files that sources import', { skip: !engines.chromium.find(
 import assert from 'node:assert/strict';
 import { BeeShow } from './bee-show.js';
 import picture from './picture.bin?url';
-test('come as they are', async () => {
+test('are imported as written', async () => {
   const bytes = new Uint8Array(await (await fetch(picture)).arrayBuffer());
   assert.deepEqual([bytes.length, bytes[0], bytes[8999]], [9000, 200, 200]);
   BeeShow.define();

@@ -21,7 +21,7 @@ describe('the output of eltrix build', () => {
     assert.equal(status, 0);
   });
 
-  it('has a manifest that is valid by the community schema and says all that is declared', () => {
+  it('has a complete manifest that is valid by the community schema', () => {
     const schema = JSON.parse(
       readFileSync(join(repository, 'node_modules/custom-elements-manifest/schema.json'), 'utf8'),
     ) as object;
@@ -49,7 +49,7 @@ describe('the output of eltrix build', () => {
     assert.equal(note['cssStates']![0]!.name, 'pinned');
   });
 
-  it('has declarations with which pages, React 19 and Preact type-check, and mistakes do not', () => {
+  it('has declarations for pages, React 19 and Preact, which reject mistakes', () => {
     const root = project({}, ['react', '@types/react', 'preact', 'csstype']);
     cpSync(out, join(root, 'node_modules/widgets'), { recursive: true });
     const check = (file: string, code: string, jsx: string): string => {
@@ -113,7 +113,7 @@ describe('the output of eltrix build', () => {
     assert.equal(status, 0, stdout);
   });
 
-  it('has editor data, sizes, integrity, styles for what is undefined and a reference page', () => {
+  it('has editor data, sizes, integrity, styles for undefined elements and a reference page', () => {
     const data = json('html-data.json') as {
       tags: { name: string; attributes: { name: string; values?: object[] }[] }[];
     };
@@ -142,7 +142,7 @@ describe('the output of eltrix build', () => {
     );
   });
 
-  it('leaves words for people, messages, parser and unused kinds out, and maps lead back to the source', () => {
+  it('omits descriptions, messages, parser and unused kinds, and has source maps', () => {
     const code = readdirSync(out)
       .filter(file => file.endsWith('.js'))
       .map(read)
@@ -156,7 +156,7 @@ describe('the output of eltrix build', () => {
     assert.ok(map.sourcesContent[at]!.includes('Painted on the front'));
   });
 
-  it('has an element that needs little load little, and none of what the others share', () => {
+  it('loads little for a small element, and none of what other elements share', () => {
     const sizes = json('sizes.json') as Record<string, { brotli: number; loads: string[] }>;
     const whole = (file: string): number =>
       sizes[file]!.loads.reduce((sum, other) => sum + sizes[other]!.brotli, sizes[file]!.brotli);

@@ -95,12 +95,12 @@ describe('a bundle after a change', () => {
       assert.deepEqual(unlike(), []);
     });
 
-  it('prints nothing but JSON where that is asked for', () => {
+  it('prints only JSON with --json', () => {
     const builds = stream.split(/^(?=\{)/m);
     assert.ok(builds.length >= cases.length && builds.every(text => JSON.parse(text).files));
   });
 
-  it('tells of a mistake as the whole bundle does, and goes on', async () => {
+  it('reports a mistake like the whole bundle, and continues', async () => {
     change('src/bee-card.ts', 'view() {', 'view() { const = 1;');
     await watcher.until(/Unexpected token/);
     change('src/bee-card.ts', 'const = 1;', 'const one = 1;');
@@ -109,7 +109,7 @@ describe('a bundle after a change', () => {
   });
 });
 
-it('makes a classic script anew with the files beside it', async () => {
+it('rebuilds a classic script with the other files', async () => {
   const root = project({ 'src/bee-badge.ts': files['src/bee-badge.ts'] });
   const watcher = running(root, 'build', '--watch', '--no-look', '--classic');
   try {

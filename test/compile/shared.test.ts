@@ -26,8 +26,8 @@ after(async () => {
   await closeEngines();
 });
 
-describe('what elements share', () => {
-  it('is loaded by those who import it and nobody else, side effects too', () => {
+describe('shared modules', () => {
+  it('are loaded only by elements that import them, side effects included', () => {
     const tags = ['bee-one', 'bee-two', 'bee-three', 'bee-four', 'bee-five'];
     const heads: Record<string, string> = {
       'bee-one': "import { drag } from 'drag'; import './effect.js'; globalThis.used = [drag];",
@@ -61,7 +61,7 @@ const png = Buffer.from(
 );
 const large = Buffer.concat([png, Buffer.alloc(9000, 7)]);
 
-describe('what an element brings', { skip }, () => {
+describe('files of an element', { skip }, () => {
   const root = project({
     'src/bee-show.js': element(
       'bee-show',
@@ -104,7 +104,7 @@ describe('what an element brings', { skip }, () => {
   })()])`;
   const expected = { a: 1, b: 1, background: 200, color: 'rgb(1, 2, 3)', name: 'Rue', answer: 'humhum late' };
 
-  it('comes along from any folder, under a strict policy', async () => {
+  it('load from any folder, under a strict policy', async () => {
     const { status, stderr } = eltrix(root, 'build', '--no-look');
     assert.equal(status, 0, stderr);
     const policy = {
@@ -123,14 +123,14 @@ describe('what an element brings', { skip }, () => {
     await page.close();
   });
 
-  it('is shared once where elements have a sheet in common, and minified', () => {
+  it('contain a common style sheet once, minified', () => {
     const all = readdirSync(join(root, 'dist')).filter(file => file.endsWith('.js'));
     const holding = all.filter(file => readFileSync(join(root, 'dist', file), 'utf8').includes('#010203'));
     assert.equal(holding.length, 1, holding.join());
     assert.ok(!readFileSync(join(root, 'dist', holding[0]!), 'utf8').includes('a comment'));
   });
 
-  it('comes along with a classic script', async () => {
+  it('load with a classic script', async () => {
     const { status, stderr } = eltrix(root, 'build', '--no-look', '--classic');
     assert.equal(status, 0, stderr);
     const server = await serve(

@@ -4,14 +4,14 @@ import { it } from 'node:test';
 import { rungWeight } from '../../bench/ladder-sizes.ts';
 import { cardWeight, libraryWeight, names } from '../../bench/library-sizes.ts';
 
-it('a card weighs less than 2 kB whole, and less than with the core', async t => {
+it('a card is smaller than 2 kB, and smaller than with the core', async t => {
   const [hand, lean, whole] = [await cardWeight('hand'), await cardWeight('eltrix'), await cardWeight('eltrix', false)];
   t.diagnostic(`by hand ${hand} B, with Eltrix ${lean} B, with all of the core ${whole} B`);
   assert.ok(lean > hand && lean < 2000, `${lean} B`);
   assert.ok(whole > 2000, 'the core is weighed as well');
 });
 
-it('each further element weighs no more than by hand, and ten less than ten', async t => {
+it('each further element is no larger than hand-written, and ten are smaller than ten', async t => {
   assert.equal(names.length, 10);
   const [first, ...others] = names;
   let before = { hand: await libraryWeight('hand', 1), eltrix: await libraryWeight('eltrix', 1) };
@@ -26,7 +26,7 @@ it('each further element weighs no more than by hand, and ten less than ten', as
   assert.ok(before.eltrix > 2000 && before.eltrix < before.hand, `${before.eltrix} B, by hand ${before.hand} B`);
 });
 
-it('an element pays for what it uses: no feature weighs more than it did', t => {
+it('no feature adds more bytes than its limit', t => {
   // Bytes beyond the plain element, a twentieth above what they are.
   const most = {
     sheet: 130,

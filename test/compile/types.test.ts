@@ -241,7 +241,7 @@ function built(files: Record<string, string>): { readonly root: string; readonly
 }
 
 describe('types that TypeScript infers', () => {
-  it('are those of the build, which depend on nothing', () => {
+  it('are in the declarations of a build, which import no package', () => {
     const { root, page } = built(inferred);
     assert.deepEqual(check(page, 'use.ts', inferredUse), []);
     assert.deepEqual(linesOf(check(page, 'mistakes.ts', inferredMistakes)), [4, 5, 6, 7, 8]);
@@ -264,7 +264,7 @@ void boxes;`;
     assert.deepEqual(linesOf(check(page, 'use.ts', use)), [4]);
   });
 
-  it('follow what is saved', async () => {
+  it('follow saved changes', async () => {
     const { root } = built(inferred);
     const file = join(root, 'src/hive-child.ts');
     writeFileSync(file, readFileSync(file, 'utf8').replace('return this.parent', 'return [this.parent]'));
@@ -273,7 +273,7 @@ void boxes;`;
   });
 });
 
-it('elements that extend each other can be published with declarations of their own', () => {
+it('elements that extend each other can be published with declaration: true', () => {
   const root = project(inferred);
   const { stdout } = spawnSync(
     process.execPath,
@@ -298,12 +298,12 @@ describe('the types of a build', () => {
     assert.deepEqual([status, stderr], [0, '']);
     symlinkSync(join(root, 'dist'), join(root, 'node_modules/widgets'));
   });
-  it('say what the sources say, and what can be seen', () => {
+  it('contain written types, and types of simple expressions', () => {
     assert.deepEqual(check(root, 'use.ts', use), []);
     assert.deepEqual(linesOf(check(root, 'mistakes.ts', mistakes)), [4, 5, 6, 7, 8, 9]);
   });
 
-  it('are in the manifest, one parameter by another, with the attributes that forms give', () => {
+  it('are in the manifest, with parameters and attributes of form fields', () => {
     const manifest = JSON.parse(readFileSync(join(root, 'dist/custom-elements.json'), 'utf8')) as {
       modules: {
         path: string;
@@ -329,7 +329,7 @@ describe('the types of a build', () => {
     );
   });
 
-  it('are in JSX: a form element has a name, and a customized built-in is no tag of its own', () => {
+  it('are in JSX, with attributes of form fields, and without customized built-in elements', () => {
     const jsx = readFileSync(join(root, 'dist/react.d.ts'), 'utf8');
     assert.match(jsx, /interface BeeBoxProperties \{[^}]*name\?: string \| undefined;/);
     assert.match(jsx, /"bee-box": /);

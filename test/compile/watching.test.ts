@@ -53,7 +53,7 @@ describe('a watched build', () => {
   });
 });
 
-describe('what would never end', () => {
+describe('endless loops and waits', () => {
   const loaded = (head: string) => card(head).replace("'bee-card', {", "'bee-card', { about: String(limit),");
   const cases: [name: string, files: Record<string, string>, says: RegExp][] = [
     [
@@ -92,7 +92,7 @@ describe('what would never end', () => {
       assert.equal(status, 1);
     });
 
-  it('is no import inside a contract', () => {
+  it('an import inside a contract is not one', () => {
     const root = project({
       'src/a.js': card().replace(
         'attributes: { label: text() }',
@@ -103,7 +103,7 @@ describe('what would never end', () => {
     assert.deepEqual([status, stderr], [0, '']);
   });
 
-  it('is no folder that a build wrote below the sources', () => {
+  it('an output folder inside the sources is skipped', () => {
     const root = project({ 'src/a.js': card() });
     for (let times = 0; times < 2; times++) {
       const { status, stderr } = eltrix(root, 'build', '--no-look', '--out', 'src/built');
@@ -115,7 +115,7 @@ describe('what would never end', () => {
 });
 
 describe('a repeated build', () => {
-  it('sees that a linked package has changed', () => {
+  it('notices a changed linked package', () => {
     const linked = temporary();
     const write = (value: string) => {
       writeFileSync(join(linked, 'index.js'), `export const say = '${value}';`);

@@ -296,7 +296,7 @@ describe('attribute kinds', () => {
     });
   }
 
-  it('json says where a text does not parse', () => {
+  it('json reports the position of a syntax error', () => {
     const cases: [string, number][] = [
       ['{"a":1,}', 7],
       ['[1 2]', 3],
@@ -316,7 +316,7 @@ describe('attribute kinds', () => {
   });
 });
 
-it('each kind has an object with all that tools know of it', () => {
+it('each kind is described for the tools', () => {
   const folder = fileURLToPath(new URL('../../packages/eltrix/src/contract/kinds', import.meta.url));
   const names = readdirSync(folder).map(file =>
     file.replace(/\.ts$/, '').replace(/-(\w)/g, (_, letter: string) => letter.toUpperCase()),

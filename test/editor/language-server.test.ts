@@ -173,7 +173,7 @@ describe('the language server', () => {
     assert.equal(await text('<p>no|thing</p>'), '');
   });
 
-  it('reports what is wrong, and offers the fix', async () => {
+  it('reports findings and offers their fixes', async () => {
     client.open(
       'site/wrong.html',
       page.replace('mood="calm"', 'moood="calm" compact="false"').replace('"badge"', '"bagde"'),
@@ -199,7 +199,7 @@ describe('the language server', () => {
     await client.diagnostics('site/wrong.html', list => list.length === 0);
   });
 
-  it('reports what is wrong in markup of a source', async () => {
+  it('reports findings in markup of a source', async () => {
     client.open('src/hive-list.ts', list.replace('slot="badge"', 'slot="bagde"'));
     const [found] = await client.diagnostics('src/hive-list.ts', found => found.length > 0);
     assert.match(found!.message, /bagde/);
@@ -219,7 +219,7 @@ describe('the language server', () => {
     assert.match((await to(list.replace('mood="calm"', 'onhive-o|pen=${this.open}'), 'src/v.ts'))![1]!, /^events:/);
   });
 
-  it('finds every use, in pages and in markup', async () => {
+  it('finds every reference, in pages and in markup', async () => {
     const uses = async (marked: string) => {
       const found = await ask<{ uri: string; range: { start: Position } }[]>('references', marked);
       return found.map(({ uri, range }) => `${uri.slice(client.uri('').length)}:${range.start.line + 1}`).sort();
@@ -244,7 +244,7 @@ describe('the language server', () => {
     ]);
   });
 
-  it('follows what is saved, and keeps what it knew while a source does not parse', async () => {
+  it('follows saved files, and keeps the last contracts while a source does not parse', async () => {
     const file = join(root, 'src/hive-card.ts');
     const save = (text: string) => {
       writeFileSync(file, text);
@@ -261,7 +261,7 @@ describe('the language server', () => {
     await client.diagnostics('site/new.html', found => found.some(({ message }) => message.includes('colour')));
   });
 
-  it('knows a contract as it is typed, before it is saved', async () => {
+  it('knows an unsaved contract', async () => {
     client.open('src/hive-card.ts', card);
     client.open('site/typed.html', '<hive-card colour="red"></hive-card>');
     await client.diagnostics('site/typed.html', found => found.some(({ message }) => message.includes('colour')));
@@ -271,7 +271,7 @@ describe('the language server', () => {
     await client.diagnostics('site/typed.html', found => found.some(({ message }) => message.includes('colour')));
   });
 
-  it('answers for a deleted element, a project without elements, and documents that are no files', async () => {
+  it('handles a deleted element, a project without elements, and documents that are not files', async () => {
     const other = project({ 'site/one.html': '<p></p>' });
     const uri = new URL(`file://${other}/site/one.html`).href;
     client.notify('textDocument/didOpen', { textDocument: { uri, languageId: 'html', version: 1, text: '<p></p>' } });
@@ -356,7 +356,7 @@ describe('the language server', () => {
     assert.equal(client.logged.filter(line => /\n\s+at /.test(line)).join('\n'), '');
   });
 
-  it('ends when it is asked to, and when its client is gone', async () => {
+  it('exits on request, and when its client has ended', async () => {
     assert.equal(await client.end(), 0);
     const gone = new Client(root);
     await gone.begin();

@@ -89,7 +89,7 @@ async function renamed(file: string, at: string, newName: string): Promise<Recor
   );
 }
 
-describe('renaming in an editor', () => {
+describe('rename in an editor', () => {
   before(async () => {
     await client.begin();
     for (const [file, text] of Object.entries(files)) client.open(file, text);
@@ -192,7 +192,7 @@ describe('renaming in an editor', () => {
       else assert.ok(!source.includes(from) || from === 'gauge', source);
     });
 
-  it('an attribute with a name of another property keeps its property', async () => {
+  it('renaming an attribute keeps the name of its property', async () => {
     const age = await renamed('src/hive-card.specimen.html', 'queen-age', 'years');
     assert.match(age['src/hive-card.ts']!, /queenAge: text\(\{ attribute: 'years' \}\)/);
     assert.match(age['src/hive-card.specimen.html']!, /<hive-card years="2"/);
@@ -200,7 +200,7 @@ describe('renaming in an editor', () => {
     assert.match(note['src/hive-card.ts']!, /note: text\(\{ attribute: 'hint' \}\)/);
   });
 
-  it('names that cannot be given are refused with a reason, and code has no names', async () => {
+  it('rejects invalid names with a reason, and ignores names in other code', async () => {
     const refused = (file: string, at: string, name: string) =>
       client.at('rename', file, positionIn(file, at), { newName: name }).then(
         () => assert.fail('renamed'),
@@ -220,7 +220,7 @@ describe('renaming in an editor', () => {
     assert.equal(await client.at('prepareRename', 'site/index.html', positionIn('site/index.html', 'Hives')), null);
   });
 
-  it('what is typed and not saved counts', async () => {
+  it('renames in unsaved documents', async () => {
     writeFileSync(join(root, 'site/index.html'), '<p></p>');
     const result = await renamed('src/hive-card.ts', 'mood: choice', 'temper');
     assert.match(result['site/index.html']!, /temper="calm"/);

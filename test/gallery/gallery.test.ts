@@ -73,7 +73,7 @@ describe('the gallery, served', () => {
   });
   after(() => tool.end());
 
-  it('is for this machine only, and shows nothing outside the project', async () => {
+  it('listens on 127.0.0.1, and serves only the project', async () => {
     const status = async (path: string, headers = {}) => (await fetch(address + path, { headers })).status;
     assert.equal(await status(''), 200);
     assert.equal(await status('.env'), 404);
@@ -88,7 +88,7 @@ describe('the gallery, served', () => {
     assert.ok(answer === 421 || answer === 403, String(answer));
   });
 
-  it('changes the element by its controls, and shows the HTML', async t => {
+  it('changes the element with controls, and shows the HTML', async t => {
     if (!page) return t.skip('Chromium is not here');
     await ask("(write('name', 'Sorrel'), write('mood', '=busy'), write('tired'), write('flowers', '[\"thyme\"]'))");
     await ask("until(() => bee().shadowRoot.querySelector('span').textContent === 'thyme')");
@@ -107,7 +107,7 @@ describe('the gallery, served', () => {
     await ask("write('flowers', '[\"thyme\"]')");
   });
 
-  it('has the whole state in its address', async t => {
+  it('keeps the whole state in the URL', async t => {
     if (!page) return t.skip('Chromium is not here');
     await ask("until(() => location.hash.includes('flowers') && location.hash.includes('Loud'))");
     const other = (await open(await ask('location.href')))!;
@@ -133,7 +133,7 @@ describe('the gallery, served', () => {
     assert.ok(timeline.some(({ kind }) => kind === 'life'));
   });
 
-  it('shows a saved change with control values, scroll and focus kept, and starts no other frame', async t => {
+  it('shows a saved change, keeps control values, scroll and focus, and reloads no other frame', async t => {
     if (!page) return t.skip('Chromium is not here');
     await ask("(frame().body.style.minHeight = '3000px', bee().shadowRoot.querySelector('input').focus())");
     writeFileSync(source, card.replace('Hum<', 'Buzz<'));
@@ -142,7 +142,7 @@ describe('the gallery, served', () => {
     assert.equal(await ask('bee().shadowRoot.activeElement.localName + bee().name'), 'inputTansy');
   });
 
-  it('shows the last of several changes that are saved at once', async t => {
+  it('shows the last of several quick saves', async t => {
     if (!page) return t.skip('Chromium is not here');
     for (const word of ['Drone', 'Murmur', 'Whirr']) {
       writeFileSync(source, card.replace('Hum<', `${word}<`));
@@ -153,7 +153,7 @@ describe('the gallery, served', () => {
     await ask("until(() => bee().shadowRoot.textContent.includes('Buzz'))");
   });
 
-  it('goes on after a module that does not end', async t => {
+  it('recovers from a module with an endless loop', async t => {
     if (!page) return t.skip('Chromium is not here');
     await ask('until(waiting)');
     writeFileSync(source, `await new Promise(() => {});\n${card}`);
@@ -190,7 +190,7 @@ describe('the gallery, served', () => {
       }
     });
 
-  it('lays an error over the page with its place, and takes it away when it is mended', async t => {
+  it('shows an error with its position until it is fixed', async t => {
     if (!page) return t.skip('Chromium is not here');
     // Soon after another change, whose contracts are read a moment later.
     writeFileSync(source, card.replace('Hum<', 'Purr<'));
@@ -204,7 +204,7 @@ describe('the gallery, served', () => {
     await ask("until(() => !app().querySelector('.fault') && bee().shadowRoot.textContent.includes('Hum'))");
   });
 
-  it('follows specimens and elements that come and go', async t => {
+  it('follows added and removed specimens and elements', async t => {
     if (!page) return t.skip('Chromium is not here');
     const file = join(root, 'src/bee-card.specimen.html');
     writeFileSync(file, `${specimens}<template title="A third"><bee-card name="Rue"></bee-card></template>`);
@@ -226,7 +226,7 @@ describe('the gallery, served', () => {
     await ask('until(() => plates().length === 2)');
   });
 
-  it('shows specimens as other readers see them', async t => {
+  it('shows specimens with other user settings', async t => {
     if (!page) return t.skip('Chromium is not here');
     const style = "frame().defaultView.getComputedStyle(bee().shadowRoot.querySelector('b'))";
     await ask("location.hash = '#/bee-card?scheme=dark&rtl&text=200&width=280'");
@@ -239,7 +239,7 @@ describe('the gallery, served', () => {
     await ask(`until(() => ${style}.fontStyle === 'normal')`);
   });
 
-  it('audits what is shown, and is found faultless itself', async t => {
+  it('audits elements, and passes the audit itself', async t => {
     if (!page) return t.skip('Chromium is not here');
     await ask("label().shadowRoot.querySelectorAll('button')[3].click()");
     await ask('until(() => label().findings)');
@@ -289,7 +289,7 @@ describe('the gallery as a site', () => {
 });
 
 describe('the port', () => {
-  it('is told when it is taken', async () => {
+  it('is reported when it is in use', async () => {
     const { createServer } = await import('node:net');
     const other = createServer();
     await new Promise<void>(resolve => other.listen(0, '127.0.0.1', resolve));

@@ -52,7 +52,7 @@ SizedBox.define();
 afterEach(() => mock.restoreAll());
 
 describe('sizes', () => {
-  it('follow the element, wake only the expression that shows them, and are let go', async () => {
+  it('update the expression that shows them, and are no longer observed without subscribers', async () => {
     const box = await stage<SizedBox>('<sized-box></sized-box>');
     box.style.padding = '10px';
     const shown = () => box.shadowRoot!.querySelector('p')!.textContent;
@@ -68,7 +68,7 @@ describe('sizes', () => {
     await until(() => shown() === '90/110');
   });
 
-  it('are told to each who asks about the same element, until it no longer does', async () => {
+  it('are shared by subscribers of the same element', async () => {
     const box = await stage<HTMLElement>('<div>Something to paint</div>');
     // WebKit makes no frame where nothing that is seen changes.
     box.style.background = 'beige';
@@ -86,7 +86,7 @@ describe('sizes', () => {
     stops[1]!();
   });
 
-  it('of many elements cost one observer, without a loop warning', async () => {
+  it('of many elements need one observer, without a loop warning', async () => {
     let made = 0;
     const Real = ResizeObserver;
     const errors: string[] = [];
@@ -115,7 +115,7 @@ describe('sizes', () => {
 });
 
 describe('visibility', () => {
-  it('is told of an element, in its scroller', async () => {
+  it('is observed for an element in its scroller', async () => {
     // The policy of these pages lets no style attribute through.
     const scroller = await stage('<div><div></div><b>x</b></div>');
     Object.assign(scroller.style, { height: '100px', overflow: 'auto' });
@@ -131,7 +131,7 @@ describe('visibility', () => {
     stop();
   });
 
-  it('is told for each of a changing set', async () => {
+  it('is observed for each of a changing set', async () => {
     const list = await stage('<ul><li>a</li></ul>');
     const seen = watchVisibilityOf(list, 'li');
     const stop = effect(() => void seen.get());
@@ -236,7 +236,7 @@ describe('requests', () => {
     await until(() => textOf(line) === 'dim');
   });
 
-  it('that are answered out of order show the last one asked for', async () => {
+  it('that are answered out of order show the answer to the last one', async () => {
     const calls = byHand();
     const line = await stage<WeatherLine>('<weather-line place="first"></weather-line>');
     await until(() => calls.length === 1);
@@ -248,7 +248,7 @@ describe('requests', () => {
     await until(() => textOf(line) === 'second');
   });
 
-  it('that are equal are sent once, and aborted when the last asker goes', async () => {
+  it('that are equal are sent once, and aborted with the last subscriber', async () => {
     const calls = byHand();
     const box = await stage(
       '<div><weather-line place="a"></weather-line><weather-line place="a"></weather-line></div>',
@@ -262,7 +262,7 @@ describe('requests', () => {
     assert.equal(calls[0]!.signal.aborted, true);
   });
 
-  it('that are equal have a copy of the answer each; a header or a body makes them different', async () => {
+  it('that are equal get a copy of the answer each; another header or body makes them different', async () => {
     const calls = byHand();
     const ask = (init: RequestInit) => request<number>(() => '/same', { send: shared, ...init });
     const asked = [{}, {}, { headers: { accept: 'a' } }, { headers: new Headers({ accept: 'b' }) }, { body: 'x' }].map(
@@ -281,7 +281,7 @@ describe('requests', () => {
     stop();
   });
 
-  it('that fail are tried again after twice the pause each time, then at their own pace', () => {
+  it('that fail are retried after doubled delays, then at their interval', () => {
     const failed = new Error('no');
     const again = retry(2, { pause: 10, every: 1000 });
     assert.deepEqual(
@@ -292,7 +292,7 @@ describe('requests', () => {
     assert.equal(retry(1)(undefined, 0, 200), undefined);
   });
 
-  it('are not asked again, nor polled, when nobody reads them any more', async () => {
+  it('are neither retried nor polled without subscribers', async () => {
     const calls = byHand();
     const left = request(() => '/left', { again: () => 5 });
     const stop = effect(() => void left.value);
@@ -326,7 +326,7 @@ describe('requests', () => {
     }
   });
 
-  it('that hang are given up', async () => {
+  it('that hang are aborted', async () => {
     byHand();
     const slow = request(() => '/slow', { send: within(20) });
     let state: RequestState<unknown> | undefined;
@@ -378,7 +378,7 @@ describe('requests', () => {
     stop();
   });
 
-  it('are real ones as well', async t => {
+  it('work over the network', async t => {
     if (environment.engine === 'simulated') return t.skip('nothing answers there');
     const file = request(() => `${environment.project}package.json`, { as: answer => answer.text() });
     const stop = effect(() => void file.value);
@@ -390,8 +390,8 @@ describe('requests', () => {
 
 leaves('globals');
 
-describe('behaviours where two things meet', () => {
-  it('sizes are those of the page, also where text runs from top to bottom', async () => {
+describe('combinations of behaviours', () => {
+  it('sizes are physical, also in vertical writing modes', async () => {
     const box = await stage<SizedBox>('<sized-box></sized-box>');
     // As an attribute the page's policy refuses it.
     Object.assign(box.style, { writingMode: 'vertical-rl', height: '30px' });
@@ -399,7 +399,7 @@ describe('behaviours where two things meet', () => {
     assert.equal(box.shadowRoot!.querySelector('p')!.textContent, '120/120');
   });
 
-  it('options of a watched tree add to what is watched', async () => {
+  it('options of a watched tree add to the default ones', async () => {
     const host = await stage('<div><p>a</p></div>');
     const tree = watchTree(host, { attributeOldValue: true });
     const seen: (string | null)[] = [];
@@ -411,7 +411,7 @@ describe('behaviours where two things meet', () => {
     stop();
   });
 
-  it('a request says whose answer it has, why it failed, and recovers when its address can be made', async () => {
+  it('a request has its source and its error, and recovers with a valid URL', async () => {
     const place = signal<{ name: string } | undefined>(undefined);
     respond(/\/a$/, 'A');
     respond(/\/b$/, () => new Response('no such place', { status: 404 }));
@@ -436,7 +436,7 @@ describe('behaviours where two things meet', () => {
     stop();
   });
 
-  it('lines that come together are one list', async () => {
+  it('lines that arrive together are one list', async () => {
     let told = 0;
     const text = Array.from({ length: 5000 }, (_, line) => `line ${line}`).join('\n');
     const all = await lines(new Response(text), () => void told++);

@@ -29,7 +29,7 @@ const type = (field: HTMLInputElement, value: string) => {
 };
 
 describe('markup that an outer live expression renders again', () => {
-  it('keeps a field and its signal the same, and takes another signal', async () => {
+  it('synchronizes a field with its signal, and accepts another signal', async () => {
     const [first, second, outer] = [signal('a'), signal('x'), signal(0)];
     const chosen = signal(first);
     const root = place(() => markup`${() => markup`<i>${outer.get()}</i><input ${sync(chosen.get())}>`}`);
@@ -50,7 +50,7 @@ describe('markup that an outer live expression renders again', () => {
     assert.equal(field.value, 'y');
   });
 
-  it('keeps a listener with options, takes another handler, and drops it for another type', async () => {
+  it('keeps a listener with options for another handler, and replaces it for another type', async () => {
     const heardOf: string[] = [];
     const outer = signal(0);
     const kind = signal('ping');
@@ -73,7 +73,7 @@ describe('markup that an outer live expression renders again', () => {
     assert.deepEqual(heardOf, ['0', '1', '1']);
   });
 
-  it('points another handle at the element, and leaves the one before empty', async () => {
+  it('sets another handle, and clears the previous one', async () => {
     const [a, b] = [handle(), handle()];
     const first = signal(true);
     const root = place(() => markup`${() => markup`<p ${first.get() ? a : b}></p>`}`);
@@ -83,7 +83,7 @@ describe('markup that an outer live expression renders again', () => {
     assert.deepEqual([a.element, b.element], [null, root.querySelector('p')]);
   });
 
-  it('goes from a record of properties to a listener and to nothing', async () => {
+  it('changes from a record of properties to a listener and to nothing', async () => {
     const step = signal(0);
     let clicks = 0;
     const values = [{ title: 'one' }, on('click', () => void clicks++), null, { title: 'four' }];
@@ -115,7 +115,7 @@ describe('markup that an outer live expression renders again', () => {
   });
 });
 
-describe('live data that a view shows whole', () => {
+describe('live data shown as a whole', () => {
   class LiveShown extends contract('live-shown', {
     properties: { notes: live<string[]>(() => ['a']), look: live<Record<string, unknown>>(() => ({ warm: true })) },
   }) {
@@ -143,7 +143,7 @@ describe('live data that a view shows whole', () => {
     assert.deepEqual(show(), ['zb|warm cold color', '|z b', '|z,b!']);
   });
 
-  it('holds no stand-in within what was assigned', () => {
+  it('stores no proxy in assigned values', () => {
     class LiveHives extends contract('live-hives', {
       properties: {
         hives: live(() => [{ name: 'Rosemary' }, { name: 'Bramble' }]),
@@ -158,7 +158,7 @@ describe('live data that a view shows whole', () => {
     assert.deepEqual(structuredClone(plain(element.chosen)), [{ name: 'Rosemary' }]);
   });
 
-  it('gives an object that is frozen later as it is, and leaves the parent of a derived object alone', () => {
+  it('returns an object frozen later unchanged, and does not change prototypes', () => {
     class LiveDeep extends contract('live-deep', {
       properties: { tree: live(() => ({ inner: { size: 1 }, size: 2 })) },
     }) {}
@@ -208,7 +208,7 @@ describe('a list whose rows another script moved', () => {
     assert.equal(shown(), 'bacd');
   });
 
-  it('goes whole, wherever its rows are', async () => {
+  it('is removed completely, wherever its rows are', async () => {
     const { items, ul, root, row } = list('abc');
     ul.append(row('b'));
     items.set([]);
@@ -250,8 +250,8 @@ describe('a list whose rows another script moved', () => {
   });
 });
 
-describe('a field that is defined later', () => {
-  it('is kept the same as its signal once it is there', async () => {
+describe('a form field that is defined later', () => {
+  it('is synchronized with its signal after its definition', async () => {
     const value = signal('early');
     const root = place(() => markup`<late-field ${sync(value)}></late-field>`);
     const field = root.querySelector('late-field') as HTMLElement & { value: string };
@@ -271,7 +271,7 @@ describe('a field that is defined later', () => {
 });
 
 describe('addresses in attributes', () => {
-  it('keep their parameters, whatever characters they are named like', () => {
+  it('keep parameters named like character references', () => {
     const [q, region] = ['honey', 'south'];
     const root = place(
       () =>
@@ -282,7 +282,7 @@ describe('addresses in attributes', () => {
     assert.equal(link.title, 'éhoney<');
   });
 
-  it('are what was looked at, also of an object that answers otherwise the next time', async () => {
+  it('are checked and set as the same text', async () => {
     let asked = 0;
     const shifty = { toString: () => (asked++ === 0 ? 'https://example.org/' : 'javascript:globalThis.pwned = 1') };
     let root!: ShadowRoot;
@@ -292,7 +292,7 @@ describe('addresses in attributes', () => {
     for (const link of root.querySelectorAll('a')) assert.doesNotMatch(link.getAttribute('href') ?? '', /javascript/);
   });
 
-  it('cannot stand in a script or a style of SVG', async () => {
+  it('are rejected in a script or a style of SVG', async () => {
     for (const view of [
       () => markup`<svg><script>${'globalThis.pwned = 1'}</script></svg>`,
       () => markup`<svg><style>${'* { color: red }'}</style></svg>`,
@@ -304,7 +304,7 @@ describe('addresses in attributes', () => {
 });
 
 describe('an element without a view', () => {
-  it('leaves its content where it is, with any root', () => {
+  it('shows its content, with any root', () => {
     class BareLight extends contract('bare-light', { shadow: 'none', properties: { items: data(() => []) } }) {}
     class BareShadow extends contract('bare-shadow', { attributes: { name: text() } }) {}
     BareLight.define();
@@ -316,7 +316,7 @@ describe('an element without a view', () => {
 });
 
 describe('hooks that move or remove their element', () => {
-  it('an element that removes itself while it is assembled is never told that it is connected', async () => {
+  it('an element that removes itself in assembled gets no connected', async () => {
     const calls: string[] = [];
     class LeavesEarly extends contract('leaves-early', {}) {
       view() {
@@ -344,7 +344,7 @@ describe('hooks that move or remove their element', () => {
     assert.deepEqual(calls, ['assembled', 'connected', 'ended', 'disconnected']);
   });
 
-  it('an element that moves itself while it is connected has one scope at a time', () => {
+  it('an element that moves itself in connected has one scope at a time', () => {
     const calls: string[] = [];
     let moves = 0;
     class Restless extends contract('rest-less', {}) {
@@ -368,7 +368,7 @@ describe('hooks that move or remove their element', () => {
     assert.deepEqual(calls.slice(4), ['ended 2']);
   });
 
-  it('a live expression that removes its element does not keep it linked', async () => {
+  it('a live expression that removes its element leaves no dependency', async () => {
     const gone = signal(false);
     const other = signal(0);
     let runs = 0;
@@ -392,8 +392,8 @@ describe('hooks that move or remove their element', () => {
   });
 });
 
-describe('an element that comes first into another document', () => {
-  it('has its form side and its states there', async () => {
+describe('an element that is first connected in another document', () => {
+  it('has form values and states there', async () => {
     const frame = document.createElement('iframe');
     document.body.append(frame);
     class AbroadField extends contract('abroad-field', {
@@ -423,8 +423,8 @@ describe('an element that comes first into another document', () => {
   });
 });
 
-describe('values that cannot be read or made', () => {
-  it('keep what was assigned last', () => {
+describe('values that throw', () => {
+  it('keep the last assigned value', () => {
     class DatedNote extends contract('dated-note', {
       attributes: {
         since: custom({
@@ -447,7 +447,7 @@ describe('values that cannot be read or made', () => {
     assert.deepEqual(element.tags, ['a']);
   });
 
-  it('throw to each reader of data that cannot be made, and follow nothing that was read to make it', async () => {
+  it('throw to each reader of data, and do not depend on the default’s signals', async () => {
     const source = signal(0);
     let tries = 0;
     class MakesData extends contract('makes-data', {
@@ -469,7 +469,7 @@ describe('values that cannot be read or made', () => {
     assert.deepEqual([element.list, tries], [[1], 3]);
   });
 
-  it('nullable text takes document.all as text, as built-in elements do', () => {
+  it('nullable text converts document.all to text, like built-in elements', () => {
     class NullText extends contract('null-text', {
       attributes: { note: text({ nullable: true }), mood: choice(['calm'], { nullable: true }) },
     }) {}
@@ -487,7 +487,7 @@ describe('values that cannot be read or made', () => {
 });
 
 describe('a closed root that the page sent', () => {
-  it('is taken over by an element whose contract says nothing of it', () => {
+  it('is used by an element whose contract does not mention it', () => {
     const host = document.createElement('div');
     (host as unknown as { setHTMLUnsafe(text: string): void }).setHTMLUnsafe(
       html('<sent-closed><template shadowrootmode="closed"><p>sent</p></template></sent-closed>'),

@@ -34,7 +34,7 @@ const shown = (guest: Element) => guest.shadowRoot!.querySelector('p')!.textCont
 afterEach(() => mock.restoreAll());
 
 describe('context', () => {
-  it('comes from the nearest, follows changes and moves, and is let go', async () => {
+  it('comes from the nearest provider, follows changes and moves, and ends', async () => {
     const outer = await stage<ApiaryRoom>(
       '<apiary-room name="Thistlecombe"><apiary-room name="Inner"><apiary-guest></apiary-guest></apiary-room></apiary-room>',
     );
@@ -51,7 +51,7 @@ describe('context', () => {
     assert.equal(shown(guest), 'nowhere');
   });
 
-  it('comes when somebody offers later, and from nearer', async () => {
+  it('comes from later and nearer providers', async () => {
     const outer = await stage('<div><section><apiary-guest></apiary-guest></section></div>');
     const guest = outer.querySelector('apiary-guest')!;
     assert.equal(shown(guest), 'nowhere');
@@ -65,7 +65,7 @@ describe('context', () => {
     stop();
   });
 
-  it('makes the asker follow nothing that the other reads as it answers', async () => {
+  it('does not depend on signals that the provider reads', async () => {
     const box = await stage('<div></div>');
     const inner = signal('inner');
     box.addEventListener('context-request', event => {
@@ -87,7 +87,7 @@ describe('context', () => {
     stop();
   });
 
-  it('is the protocol’s: others may ask and offer', async () => {
+  it('works with other implementations of the protocol', async () => {
     const room = await stage<ApiaryRoom>('<apiary-room name="Open"><b></b></apiary-room>');
     const values: string[] = [];
     let stop: (() => void) | undefined;
@@ -135,7 +135,7 @@ class SetCard extends contract('set-card', {
 SetCard.define();
 
 describe('configuration', () => {
-  it('is read from JSON and from data attributes, however words are joined', async () => {
+  it('is read from JSON and data attributes, in any case style', async () => {
     for (const key of ['api-url', 'apiUrl', 'api_url']) {
       const card = await stage<SetCard>(
         `<set-card><script type="application/json">{ "${key}": "/x", "names": ["Rosemary"], "count": 3 }</script></set-card>`,
@@ -149,7 +149,7 @@ describe('configuration', () => {
     assert.deepEqual([card.apiUrl, card.count], ['/near', 9]);
   });
 
-  it('tells of keys that are none, as written and as looked for, and reads the rest', async () => {
+  it('reports unknown keys, and reads the rest', async () => {
     const told: string[] = [];
     mock.method(globalThis, 'reportError', (error: Error) => void told.push(error.message));
     const card = await stage<SetCard>(
@@ -165,7 +165,7 @@ describe('configuration', () => {
   });
 });
 
-it('an answer may be ended in its first call', () => {
+it('a subscription may end in its first call', () => {
   const [host, asker] = [document.createElement('div'), document.createElement('p')];
   host.append(asker);
   const end = offer(host, apiary, signal('x'));
@@ -185,7 +185,7 @@ it('an answer may be ended in its first call', () => {
   end();
 });
 
-it('who asked looks further out when an offer ends', async () => {
+it('requesters use the next provider when one ends', async () => {
   const outer = await stage<ApiaryRoom>(
     '<apiary-room name="Outer"><div><apiary-guest></apiary-guest></div></apiary-room>',
   );

@@ -58,7 +58,7 @@ it('keeps role, ARIA values and states current', async () => {
   limit.set(10);
 });
 
-it('adds to what a parent class binds', async () => {
+it('extends the bindings of a parent class', async () => {
   const meter = await stage<SmallMeter>('<small-meter level="12"></small-meter>');
   assert.deepEqual(meter.told, ['meter', '1', '12', null]);
   assert.deepEqual([...meter.states].sort(), ['full', 'tiny']);
@@ -76,7 +76,7 @@ class ChangeLog extends contract('change-log', {
 }
 ChangeLog.define();
 
-it('tells of each property with its old and new value, however it was changed', async () => {
+it('reports each property with old and new value, for every kind of change', async () => {
   const element = await stage<ChangeLog>('<change-log count="1"></change-log>');
   assert.deepEqual(element.log, [], 'not of first values');
   element.count = 2;
@@ -119,7 +119,7 @@ class LightAsking extends contract('light-asking', {
 }
 LightAsking.define();
 
-it('knows whether a slot is filled, also one that is not in the view', async () => {
+it('knows whether a slot has content, also without that slot in the view', async () => {
   const element = await stage<SlotAsking>('<slot-asking> </slot-asking>');
   const has = () => [!!element.shadowRoot!.querySelector('b'), element.shadowRoot!.querySelector('i')!.textContent];
   assert.deepEqual(has(), [false, 'empty']);
@@ -135,7 +135,7 @@ it('knows whether a slot is filled, also one that is not in the view', async () 
   await waitFor(() => assert.deepEqual(has(), [false, 'empty']));
 });
 
-it('knows the same without a shadow root', async () => {
+it('knows that without a shadow root', async () => {
   const element = await stage<LightAsking>('<light-asking><em slot="badge">!</em>words</light-asking>');
   assert.equal(element.querySelector('b')!.className, 'badge');
   assert.equal(element.querySelector('i')!.textContent, 'text');
@@ -165,7 +165,7 @@ class MeasureBox extends contract('measure-box', { attributes: { words: text() }
 }
 MeasureBox.define();
 
-it('measures once views and effects are up to date, and shows the result in the same step', async () => {
+it('measures after views and effects, and shows the result in the same frame', async () => {
   const box = await stage<MeasureBox>('<measure-box words="one"></measure-box>');
   const width = () => box.shadowRoot!.querySelector('i')!.textContent;
   assert.equal(width(), '6');

@@ -57,7 +57,7 @@ early.mood = 'busy';
 HiveCard.define();
 
 describe('an element', () => {
-  it('takes over properties that were set before the upgrade', () => {
+  it('keeps properties that were set before the upgrade', () => {
     document.body.append(early);
     assert.ok(early instanceof HiveCard);
     assert.deepEqual(Object.keys(early), []);
@@ -66,7 +66,7 @@ describe('an element', () => {
     assert.equal(inside(early, 'li').textContent, '3 kg');
   });
 
-  it('is made by the parser, createElement and new', () => {
+  it('is created by the parser, createElement and new', () => {
     for (const card of [
       put('<hive-card name="Bramble" boxes="3"></hive-card>'),
       document.createElement('hive-card'),
@@ -83,7 +83,7 @@ describe('an element', () => {
     }
   });
 
-  it('brings an attribute into the view', async () => {
+  it('shows an attribute in the view', async () => {
     const card = put('<hive-card name="Old Tin"></hive-card>');
     card.setAttribute('name', 'New Tin');
     card.setAttribute('mood', 'BUSY');
@@ -92,7 +92,7 @@ describe('an element', () => {
     assert.equal(inside(card, 'b').className, 'busy');
   });
 
-  it('brings a property to its attribute at once', () => {
+  it('reflects a property at once', () => {
     const card = put('<hive-card></hive-card>');
     card.boxes = 4;
     card.compact = true;
@@ -121,7 +121,7 @@ describe('an element', () => {
     assert.equal(badged.shadowRoot!.querySelector('slot')!.assignedElements()[0]!.textContent, 'best');
   });
 
-  it('lets styles neither in nor out', () => {
+  it('isolates styles', () => {
     const sheet = new CSSStyleSheet();
     sheet.replaceSync('h3 { color: rgb(9, 9, 9); }');
     document.adoptedStyleSheets.push(sheet);

@@ -60,7 +60,7 @@ const entries = (form: HTMLFormElement) =>
   [...new FormData(form)].map(([name, value]) => [name, value instanceof File ? value.name : value]);
 
 describe('form-associated elements', () => {
-  it('submit their value, current at once', () => {
+  it('submit their current value', () => {
     const { form, field } = make('value="7"');
     assert.deepEqual(entries(form), [['kg', '7']]);
     field.value = 12;
@@ -89,7 +89,7 @@ describe('form-associated elements', () => {
     assert.equal(field.matches(':disabled'), true);
   });
 
-  it('validate with flags, message and anchor, current at once', t => {
+  it('validate with flags, message and anchor at once', t => {
     const { form, field } = make('required');
     assert.equal(field.checkValidity(), false);
     assert.equal(form.checkValidity(), false);
@@ -122,7 +122,7 @@ describe('form-associated elements', () => {
     assert.equal(document.activeElement, field);
   });
 
-  it('take part while their form is not in the document', () => {
+  it('submit also in a disconnected form', () => {
     const form = document.createElement('form');
     const field = new WeightField();
     field.name = 'kg';
@@ -134,7 +134,7 @@ describe('form-associated elements', () => {
     assert.equal(field.checkValidity(), true);
   });
 
-  it('hand a restored state to the hook', () => {
+  it('pass a restored state to the hook', () => {
     const { field } = make();
     (field as unknown as { formStateRestoreCallback(state: string, reason: string): void }).formStateRestoreCallback(
       '5',

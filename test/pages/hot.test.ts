@@ -61,7 +61,7 @@ function versions(tag: 'hot-card' | 'hot-new') {
   return { First, Second };
 }
 
-it('gives living elements the new class, and keeps node, properties, state, focus and content', async t => {
+it('gives existing elements the new class, and keeps node, properties, state, focus and content', async t => {
   if (skip) return t.skip();
   const { First, Second } = versions('hot-card');
   First.define();
@@ -94,7 +94,7 @@ it('gives living elements the new class, and keeps node, properties, state, focu
   assert.equal(card.querySelector('b')!.assignedSlot, card.shadowRoot!.querySelector('slot'));
 });
 
-it('makes new elements of the new class, by the parser and by script', async t => {
+it('creates new elements of the new class, by parser and script', async t => {
   if (skip) return t.skip();
   const { First, Second } = versions('hot-new');
   const early = document.createElement('hot-new');

@@ -57,7 +57,7 @@ async function staged(count: number): Promise<LongList> {
 
 const skips = environment.engine === 'simulated';
 
-it('makes rows near the viewport only, for a million rows', async t => {
+it('renders only rows near the viewport of a million', async t => {
   if (skips) return t.skip();
   const list = await staged(1_000_000);
   assert.ok(rowsOf(list).length < 40, `${rowsOf(list).length} rows`);
@@ -77,7 +77,7 @@ it('makes rows near the viewport only, for a million rows', async t => {
   await waitFor(() => assert.equal(atTop(list), 'Inspection 0'));
 });
 
-it('measures rows of different heights, and scrolls to the one that was asked for', async t => {
+it('measures rows of different heights, and scrolls to a given row', async t => {
   if (skips) return t.skip();
   const list = await staged(2000);
   for (const index of [700, 30, 1500, 1999]) {
@@ -94,7 +94,7 @@ it('measures rows of different heights, and scrolls to the one that was asked fo
   assert.ok(first > 1980 && end === 2000);
 });
 
-it('does not lose what is seen when items come in front of it', async t => {
+it('keeps the scroll position when items are inserted before', async t => {
   if (skips) return t.skip();
   const list = await staged(1000);
   list.rows.scrollTo(505);
@@ -107,7 +107,7 @@ it('does not lose what is seen when items come in front of it', async t => {
   assert.ok(position, 'the row is still there');
 });
 
-it('keeps the row with the focus, and its neighbours, however far away', async t => {
+it('keeps the focused row and its neighbours at any distance', async t => {
   if (skips) return t.skip();
   const list = await staged(10_000);
   const row = rowsOf(list)[2]!;
@@ -125,7 +125,7 @@ it('keeps the row with the focus, and its neighbours, however far away', async t
   await waitFor(() => assert.ok(!row.isConnected));
 });
 
-it('tells assistive technology the whole count and each position', async t => {
+it('exposes count and positions to assistive technology', async t => {
   if (skips) return t.skip();
   const list = await staged(10_000);
   list.rows.scrollTo(400);
@@ -135,7 +135,7 @@ it('tells assistive technology the whole count and each position', async t => {
   assert.equal(row.getAttribute('aria-setsize'), '10000');
 });
 
-it('follows items that change, and survives leaving the document', async t => {
+it('follows changed items, and survives a disconnection', async t => {
   if (skips) return t.skip();
   const list = await staged(3);
   assert.deepEqual(rowsOf(list).map(noteOf), ['Inspection 0', 'Inspection 1', 'Inspection 2']);
@@ -175,7 +175,7 @@ class LongTable extends contract('long-table', {
 }
 LongTable.define();
 
-it('has rows of a table, counted for assistive technology, with rows for the space between', async t => {
+it('renders table rows with aria-rowindex, and spaces as rows', async t => {
   if (skips) return t.skip();
   const list = await stage<LongTable>('<long-table></long-table>');
   // Any text may be the key of a row.

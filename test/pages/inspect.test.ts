@@ -33,7 +33,7 @@ class LookedAt extends contract('looked-at', { attributes: { name: text() } }) {
 }
 LookedAt.define();
 
-it('tells contract, values, readers, updates with their cause, and what was taken', async t => {
+it('prints contract, values, subscribers, updates with causes, and resources', async t => {
   if (environment.compiled) return t.skip('a built element has nothing to tell');
   for (const name of ['groupCollapsed', 'log', 'table', 'groupEnd', 'warn'] as const)
     mock.method(console, name, () => {});

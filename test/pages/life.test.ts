@@ -36,7 +36,7 @@ const readers = (source: unknown) => {
 };
 
 describe('leaks', () => {
-  it('10,000 connections and disconnections leave no listener, timer or reader', async () => {
+  it('10,000 connections and disconnections leave no listener, timer or subscriber', async () => {
     const { setInterval: every, clearInterval: clear } = globalThis;
     const add = document.addEventListener;
     const remove = document.removeEventListener;
@@ -86,7 +86,7 @@ describe('leaks', () => {
     }
   });
 
-  it('1,000 elements made and dropped are collected', async t => {
+  it('1,000 dropped elements are collected', async t => {
     const collect = (globalThis as { gc?: () => void }).gc;
     if (!collect) return t.skip('this engine cannot be told to collect');
     const refs: WeakRef<object>[] = [];
@@ -111,7 +111,7 @@ describe('leaks', () => {
 });
 
 describe('two copies of the library', () => {
-  it('follow each other’s signals, place each other’s markup and nest', async () => {
+  it('share signals and markup, and nest', async () => {
     type Library = typeof import('eltrix');
     // Each copy of the library listens for errors as it is loaded.
     leaves('listeners');

@@ -107,7 +107,7 @@ describe('lifecycle', () => {
     assert.equal(early.extra, 'x');
   });
 
-  it('by upgrade while disconnected: the early properties are told in a microtask', async () => {
+  it('by upgrade while disconnected: early properties are reported in a microtask', async () => {
     const early = document.createElement('life-apart');
     Object.assign(early, { size: 4 });
     class LifeApart extends contract('life-apart', {}, LifeLog) {}
@@ -118,7 +118,7 @@ describe('lifecycle', () => {
     assert.equal(take(), 'size:null>4=4');
   });
 
-  it('leaving and coming back, twice in a task, and into another document', () => {
+  it('disconnecting and reconnecting, twice in a task, and into another document', () => {
     const element = new LifeLog();
     const host = document.createElement('div');
     document.body.append(host);
@@ -136,7 +136,7 @@ describe('lifecycle', () => {
     assert.equal(take(), 'disconnected adopted:false connected:b');
   });
 
-  it('a sheet is made anew for another document', async () => {
+  it('a sheet is constructed again for another document', async () => {
     class SheetMove extends contract('sheet-move', {}) {
       static styleSheets = [stylesheet`i { color: rgb(1, 2, 3) }`];
       view() {
@@ -160,7 +160,7 @@ describe('lifecycle', () => {
     assert.equal(getComputedStyle(inside(element, 'i')).color, 'rgb(1, 2, 3)');
   });
 
-  it('moveBefore calls moved where there is one, else disconnects and connects', () => {
+  it('moveBefore calls moved, or disconnects and connects', () => {
     class MoveKnow extends contract('move-know', {}, LifeLog) {
       moved() {
         log.push('moved');
@@ -179,7 +179,7 @@ describe('lifecycle', () => {
     assert.equal(take(), 'disconnected connected:');
   });
 
-  it('disconnecting in a hook, and nested elements in any order of definition', () => {
+  it('disconnecting in a hook, and defining nested elements in any order', () => {
     class GoAway extends contract('go-away', {}) {
       view() {
         return markup`<p>x</p>`;
@@ -253,7 +253,7 @@ describe('lifecycle', () => {
     assert.equal(inside(bad, 'p').textContent, 'c');
   });
 
-  it('gives back what was taken through the scope, last first, and takes it again', async () => {
+  it('releases resources of the scope, last first, and takes them again', async () => {
     let ticks = 0;
     const source = signal(0);
     class ScopeUser extends contract('scope-user', { events: { ping: event() } }) {
@@ -298,7 +298,7 @@ describe('lifecycle', () => {
     assert.equal(ticks, 0);
   });
 
-  it('a disconnected element is not told of changes, and is current before connected is called', async () => {
+  it('a disconnected element is not updated, and is up to date before connected is called', async () => {
     const outside = signal('one');
     let runs = 0;
     const read = (text: string) => {

@@ -22,7 +22,7 @@ const turn = () => new Promise(resolve => setTimeout(resolve));
 const shown = (element: Element) => element.textContent!.replace(/\s+/g, ' ').trim();
 
 describe("shadow: 'none'", () => {
-  it('shows the view in the element and what the page gave where the slots stand', async () => {
+  it('shows the view in the element, and content in its slots', async () => {
     const element = put<LightCard>('<light-card name="N"><b slot="head">H</b><u>one</u>text</light-card>');
     assert.equal(element.shadowRoot, null);
     assert.equal(shown(element), 'NHinsideonetext');
@@ -35,7 +35,7 @@ describe("shadow: 'none'", () => {
     assert.equal(element.querySelector('h4')!.textContent, 'M');
   });
 
-  it('follows later changes: more, fewer, another slot, fallback', async () => {
+  it('follows added, removed and reassigned content, and shows fallbacks', async () => {
     const element = put<LightCard>('<light-card><b slot="head">H</b></light-card>');
     const bold = element.querySelector('b')!;
     element.append(Object.assign(document.createElement('u'), { textContent: 'late' }));
@@ -51,7 +51,7 @@ describe("shadow: 'none'", () => {
     assert.equal(shown(element), 'no headinside');
   });
 
-  it('leaves children that stay where they are: focus, selection and frames are kept', async () => {
+  it('does not move remaining children: focus, selection and frames are kept', async () => {
     let left = 0;
     customElements.define(
       'stay-here',
@@ -78,7 +78,7 @@ describe("shadow: 'none'", () => {
     assert.deepEqual([document.activeElement, left, input.selectionStart, input.selectionEnd], [input, 0, 1, 3]);
   });
 
-  it('what has no slot waits until there is one', async () => {
+  it('content without a slot waits for one', async () => {
     const element = put<LightCard>('<light-card><em slot="extra">E</em></light-card>');
     assert.equal(shown(element), 'no headinside');
     element.level = 2;
@@ -95,7 +95,7 @@ describe("shadow: 'none'", () => {
     assert.equal(shown(element), 'no headinsideE');
   });
 
-  it('is not doubled by leaving and coming back, nor in a clone', async () => {
+  it('is not duplicated by reconnecting, nor in a clone', async () => {
     const element = put<LightCard>('<light-card name="N"><u>one</u></light-card>');
     const before = shown(element);
     const parent = element.parentElement!;
@@ -112,7 +112,7 @@ describe("shadow: 'none'", () => {
     assert.equal(copy.querySelector('h4')!.textContent, 'copied');
   });
 
-  it('its styles stay inside; page styles reach in; the sheet goes with the last element', () => {
+  it('its styles stay inside; page styles apply; the sheet is removed with the last element', () => {
     const first = put<LightCard>('<light-card></light-card>');
     const sheets = document.adoptedStyleSheets.length;
     first.remove();
@@ -135,7 +135,7 @@ describe("shadow: 'none'", () => {
     assert.equal(document.adoptedStyleSheets.length, sheets);
   });
 
-  it('lets a library that moves children work on what the page gave', async () => {
+  it('works with a library that moves its content', async () => {
     class SortBox extends contract('sort-box', { shadow: 'none' }) {
       declare sortable: Sortable;
       view() {

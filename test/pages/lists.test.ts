@@ -16,7 +16,7 @@ describe('each', () => {
       (item, index) => markup`<li>${() => item().id}${() => item().label}</li>${() => index()}`,
     )}</ul>`;
 
-  it('any permutation, insertion and removal keeps the rows of keys that stay', async () => {
+  it('any permutation, insertion and removal keeps the rows of remaining keys', async () => {
     const root = place(view);
     let seed = 7;
     const next = (below: number) => (seed = (seed * 1_103_515_245 + 12_345) % 2_147_483_648) % below;
@@ -54,7 +54,7 @@ describe('each', () => {
     assert.equal(moved.size, 2);
   });
 
-  it('both rows of a doubled key stand, and it is said which key', async () => {
+  it('both rows of a duplicate key are shown, with a warning', async () => {
     const root = place(view);
     const { warnings } = await heard(() => list.set([{ id: 1, label: 'a' }, { id: 1, label: 'b' }, { id: 2 }]));
     assert.deepEqual(
@@ -71,7 +71,7 @@ describe('each', () => {
     );
   });
 
-  it('a key that cannot be told leaves the list as it was, and nothing of what came is left over', async () => {
+  it('a key function that throws leaves the list unchanged', async () => {
     const root = place(view);
     const told = () => rows(root).map(row => row.textContent);
     const [one, two, three, four] = [{ id: 1 }, { id: 2 }, { id: 3 }, { id: 4 }];
@@ -112,7 +112,7 @@ describe('each', () => {
     }
   });
 
-  it('keeps focus on reorder where the engine can, nests, and survives a row that throws', async () => {
+  it('keeps focus on reorder where the engine supports it, nests, and survives a row that throws', async () => {
     list.set([{ id: 1 }, { id: 2 }, { id: 3 }]);
     const root = place(
       () =>
@@ -153,7 +153,7 @@ describe('each', () => {
     assert.match(messages(errors)[0]!, /row two/);
   });
 
-  it('what stands in rows follows the properties of the element, however deep and whenever it came', async () => {
+  it('rows follow the properties of the element at any depth', async () => {
     const root = put<RowReader>('<row-reader></row-reader>');
     const shown = () => [...root.shadowRoot!.querySelectorAll('li')].map(row => row.textContent).join(' ');
     await settled();

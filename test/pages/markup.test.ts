@@ -8,7 +8,7 @@ const seen = (text: string) => (compiled ? text.replace(/<!--[^]*?-->/g, '') : t
 const shows = (view: Markup, expected: string) => assert.equal(seen(place(() => view).innerHTML), seen(expected));
 
 describe('expressions in text', () => {
-  it('take text, numbers, nodes, markup, lists, templates and nothing', () => {
+  it('show text, numbers, nodes, markup, lists, templates and nothing', () => {
     const node = document.createElement('i');
     const template = document.createElement('template');
     template.content.append(document.createElement('s'), 't');
@@ -22,7 +22,7 @@ describe('expressions in text', () => {
     shows(markup`<p>${'first'}<b></b>${'last'}</p>`, '<p>first<b></b>last</p>');
   });
 
-  it('change between all of these and keep what can be kept', async () => {
+  it('change between all of these and keep nodes where possible', async () => {
     const what = signal<unknown>('text');
     const root = place(() => markup`<p>${() => what.get()}!</p>`);
     const steps: [unknown, string][] = [
@@ -66,7 +66,7 @@ describe('expressions in text', () => {
 });
 
 describe('expressions in attributes', () => {
-  it('set, set empty, remove, and stand in a text', async () => {
+  it('set, set empty, remove, and join texts', async () => {
     shows(
       markup`<p a=${'x'} b="${1}" c='${true}' d=${false} e=${null} f="1${2}3${4}5" g="&amp;${'&amp;'}" h="${'a'}${'b'}"></p>`,
       '<p a="x" b="1" c="" f="12345" g="&amp;&amp;amp;" h="ab"></p>',
@@ -103,7 +103,7 @@ describe('expressions in attributes', () => {
     assert.equal(place(() => markup`<p style="color: red"></p>`).querySelector('p')!.style.color, 'red');
   });
 
-  it('listeners are called with the element that owns the view, and may be objects', () => {
+  it('listeners are called with the owner of the view, and may be objects', () => {
     const calls: unknown[] = [];
     const object = { handleEvent: (event: Event) => calls.push(event.type) };
     const root = place(
@@ -120,7 +120,7 @@ describe('expressions in attributes', () => {
     assert.deepEqual(calls, [root.host, 'hive-open', 'once']);
   });
 
-  it('records set properties, live and fixed, listen, and leave the selection alone', async () => {
+  it('records set live and fixed properties, listen, and keep the selection', async () => {
     const draft = signal('hello');
     const compare = () => 1;
     let clicks = 0;
@@ -216,7 +216,7 @@ describe('markup of every kind', () => {
 });
 
 describe('mistakes and errors', () => {
-  it('an expression where none can work is refused at once, with its line', async () => {
+  it('an invalid expression throws at once, with its line', async () => {
     const refused: [Markup, string][] = [
       [markup`<p>\n<${'b'}>`, 'hole-in-tag'],
       [markup`<p ${'a'}=1>`, 'element-hole'],
@@ -241,7 +241,7 @@ describe('mistakes and errors', () => {
     );
   });
 
-  it('an error in an expression says where, leaves the rest alive and recovers', async () => {
+  it('an error in an expression has its position, keeps the rest working and recovers', async () => {
     const good = signal(true);
     let root!: ShadowRoot;
     const { errors } = await heard(async () => {

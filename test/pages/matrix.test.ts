@@ -480,7 +480,7 @@ describe('every binding at every event of its life', () => {
       assert.deepEqual(wrong, []);
     });
 
-  it('has the cells that can be', t => {
+  it('covers all possible cells', t => {
     const all = Object.values(bindings).map(cellsOf);
     const count = all.reduce((sum, { cells }) => sum + cells.length, 0);
     t.diagnostic(`${count} cells`);
@@ -489,7 +489,7 @@ describe('every binding at every event of its life', () => {
     assert.ok(count > 2500);
   });
 
-  it('also one after another, in random order', async t => {
+  it('works in random sequences', async t => {
     const seed = Math.floor(Math.random() * 2 ** 31);
     t.diagnostic(`seed ${seed}`);
     const next = random(seed);

@@ -34,8 +34,8 @@ async function told(view: () => unknown): Promise<string> {
   return [...messages(errors), ...warnings].join('\n');
 }
 
-describe('a mistake is told', () => {
-  it('a method that is called where it should be given', whileDeveloping, async () => {
+describe('mistakes are reported', () => {
+  it('a method that is called instead of passed', whileDeveloping, async () => {
     const go = () => {};
     assert.match(
       await told(() => markup`<button onclick=${go()}></button>`),
@@ -53,7 +53,7 @@ describe('a mistake is told', () => {
     assert.equal(await told(() => markup`<data ${{ title: fixed(byName) }}></data>`), '');
   });
 
-  it('semantics that no element has, and states without a condition', whileDeveloping, () => {
+  it('unknown semantics, and states without a condition', whileDeveloping, () => {
     const declare = contract as (tag: string, declaration: object) => unknown;
     assert.throws(
       () => declare('odd-semantics', { semantics: { 'aria-label': 'x' } }),
@@ -84,7 +84,7 @@ describe('a mistake is told', () => {
     );
   });
 
-  it('nothing of a live list that is changed in place', whileDeveloping, async () => {
+  it('not a live list that is changed in place', whileDeveloping, async () => {
     class PushedLive extends contract('pushed-live', { properties: { frames: live<number[]>(() => []) } }) {}
     PushedLive.define();
     const { warnings } = await heard(() => {
@@ -116,7 +116,7 @@ describe('a mistake is told', () => {
     );
   });
 
-  it('a value that is none of what can stand there', whileDeveloping, async () => {
+  it('a value of a wrong type', whileDeveloping, async () => {
     assert.match(await told(() => markup`<p>${new Date(0)}</p>`), /an object was given where text/);
     assert.match(
       await told(() => markup`<p>${signal('a')}</p>`),
@@ -141,7 +141,7 @@ describe('a mistake is told', () => {
     );
   });
 
-  it('what a live value holds that cannot be followed', whileDeveloping, async () => {
+  it('untrackable objects in a live value', whileDeveloping, async () => {
     class HoldsDate extends contract('holds-date', { properties: { plan: live(() => ({ at: new Date(0) })) } }) {}
     HoldsDate.define();
     const { warnings } = await heard(() => void new HoldsDate().plan.at);
@@ -152,7 +152,7 @@ describe('a mistake is told', () => {
   });
 });
 
-describe('what looks right works', () => {
+describe('correct code works', () => {
   it('follows Map and Set in a live value', async () => {
     class LiveMaps extends contract('live-maps', {
       properties: {
@@ -231,7 +231,7 @@ describe('what looks right works', () => {
     assert.equal(getComputedStyle(button).color, 'rgb(1, 2, 3)');
   });
 
-  it('sends declared events, compiled too, whatever their options and whoever declares them', () => {
+  it('sends declared events with any options, inherited and compiled', () => {
     class SendsOne extends contract('sends-one', {
       events: { usual: event(), quiet: event({ bubbles: false }) },
     }) {}
@@ -250,7 +250,7 @@ describe('what looks right works', () => {
     assert.deepEqual(seen, ['usualtrue', 'quietfalse', 'usualtrue', 'quietfalse', 'more']);
   });
 
-  it('refuses code through sync(), and a data: URL in <use>', async () => {
+  it('rejects code through sync(), and a data: URL in <use>', async () => {
     const code = signal('globalThis.syncRan = true');
     const { errors } = await heard(() => {
       show = () => markup`<script ${sync(code)}></script>`;
@@ -266,7 +266,7 @@ describe('what looks right works', () => {
     assert.equal(inside(document.body.lastElementChild!, 'use').getAttribute('href'), null);
   });
 
-  it('forgets fields of a live value that nobody reads any more', async () => {
+  it('forgets fields of a live value without subscribers', async () => {
     class LiveMany extends contract('live-many', { properties: { all: live<Record<string, number>>(() => ({})) } }) {
       view() {
         return markup`<p>${() => this.all[this.wanted.get()]}</p>`;

@@ -34,7 +34,7 @@ describe('a list', () => {
     return new Set(records.flatMap(({ addedNodes }) => [...addedNodes].map(node => node.textContent))).size;
   };
 
-  it('moves one of two neighbours that change places', async () => {
+  it('moves one of two swapped neighbours', async () => {
     await moved([1, 2, 3, 4, 5]);
     assert.equal(await moved([1, 3, 2, 4, 5]), 1);
     assert.equal(await moved([3, 1, 2, 4, 5]), 1);
@@ -42,7 +42,7 @@ describe('a list', () => {
     assert.equal(await moved([4, 1, 2, 5, 3]), 2);
   });
 
-  it('moves no more rows than needed, in 300 random orders', async () => {
+  it('moves the minimum of rows in 300 random orders', async () => {
     const next = random(7);
     let before = Array.from({ length: 9 }, (_, i) => i + 1);
     await moved(before);
@@ -59,7 +59,7 @@ describe('a list', () => {
 });
 
 describe('updates', () => {
-  it('go on after the page’s queueMicrotask failed once', async () => {
+  it('continue after the page’s queueMicrotask failed once', async () => {
     class GoesOn extends contract('goes-on', { attributes: { name: text() } }) {
       view() {
         return markup`<p>${() => this.name}</p><b>${() => shared.get()}</b>`;
@@ -87,7 +87,7 @@ describe('updates', () => {
     assert.equal(element.shadowRoot!.textContent, 'cc');
   });
 
-  it('reach a computed over the page’s own values after its reader came back', async () => {
+  it('reach a computed after it lost its subscribers', async () => {
     const narrow = media('(max-width: 1px)');
     const tree = watchTree(document.body, { childList: true });
     const now = clock(1000);
@@ -109,7 +109,7 @@ describe('updates', () => {
 });
 
 describe('a move that keeps state', { skip: !('moveBefore' in document.body) && 'this engine has none' }, () => {
-  it('takes the sheets of an element without a shadow root, and what it asked for, along', async () => {
+  it('keeps the style sheets and context of an element without a shadow root', async () => {
     class MovesLight extends contract('moves-light', { shadow: 'none' }) {
       static styleSheets = [stylesheet`:host { color: rgb(9, 8, 7) }`];
       moved() {}
@@ -163,8 +163,8 @@ describe('a move that keeps state', { skip: !('moveBefore' in document.body) && 
   });
 });
 
-describe('an element that was never shown', () => {
-  it('is not kept alive by what its validity was made of', async t => {
+describe('an element that was never connected', () => {
+  it('is not kept alive by dependencies of its validity', async t => {
     const collect = (globalThis as { gc?: () => void }).gc;
     if (!collect) return t.skip('this engine cannot be told to collect');
     const most = signal(9);
@@ -191,7 +191,7 @@ describe('an element that was never shown', () => {
     assert.ok(alive() <= 1, `${alive()} are alive`);
   });
 
-  it('gives back a listener that was called once', async () => {
+  it('releases a listener that was called once', async () => {
     const target = new EventTarget();
     let removed = 0;
     const remove = target.removeEventListener.bind(target);

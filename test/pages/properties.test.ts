@@ -52,7 +52,7 @@ const fresh = () => {
 const rows = (element: NoteList) => [...element.shadowRoot!.querySelectorAll('li')].map(row => row.textContent);
 
 describe('live properties', () => {
-  it('show changes in place, once a task', async () => {
+  it('show changes in place, once for each task', async () => {
     const element = fresh();
     element.runs = 0;
     element.notes.push({ id: 1, text: 'a' }, { id: 2, text: 'b' });
@@ -77,7 +77,7 @@ describe('live properties', () => {
     assert.equal(inside(element, 'b').textContent, 'first,nine');
   });
 
-  it('give the same stand-in for the same thing, and the thing itself through plain()', () => {
+  it('return the same proxy for the same object, and the object through plain()', () => {
     const element = fresh();
     const notes: Note[] = [{ id: 1, tags: ['a'] }];
     element.notes = notes;
@@ -96,7 +96,7 @@ describe('live properties', () => {
 });
 
 describe('other properties', () => {
-  it('data shows when it is replaced', async () => {
+  it('data updates when it is replaced', async () => {
     const element = fresh();
     element.whole.push({ id: 1 });
     await settled();
@@ -122,7 +122,7 @@ describe('other properties', () => {
     assert.equal(inside(element, 'u').textContent, '3');
   });
 
-  it('an early value of one that does not reflect wins over markup', () => {
+  it('an early value without reflection overrides markup', () => {
     const early = put<NoteList>('<note-late level="5"></note-late>');
     early.level = 8;
     class NoteLate extends contract('note-late', {}, NoteList) {}
@@ -133,7 +133,7 @@ describe('other properties', () => {
     assert.equal(early.level, 2);
   });
 
-  it('json keeps the last good value and says once where a text does not parse', async () => {
+  it('json keeps the last valid value and reports a syntax error once', async () => {
     const element = fresh();
     assert.deepEqual(element.plan, { none: true });
     assert.equal(element.plan, element.plan);
@@ -154,7 +154,7 @@ describe('other properties', () => {
     assert.equal(element.getAttribute('plan'), '{"a":[1,{"b":null}]}');
   });
 
-  it('errors of custom parse are told with the attribute; those of print come out', async () => {
+  it('errors of custom parse are reported; those of print are thrown', async () => {
     const element = fresh();
     element.pair = ['a', 'b'];
     assert.deepEqual(element.pair, ['a', 'b']);
@@ -171,7 +171,7 @@ describe('other properties', () => {
 });
 
 describe('reading in view()', () => {
-  it('earns a warning outside a live expression, and none when untracked', async () => {
+  it('causes a warning outside a live expression, unless untracked', async () => {
     const { warnings, errors } = await heard(() => {
       class FixedRead extends contract('fixed-read', { attributes: { name: text() } }) {
         view() {

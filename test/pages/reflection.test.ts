@@ -322,7 +322,7 @@ describe('an attribute reflects as on a built-in element', () => {
     t.diagnostic(`${cases} cases agree`);
   });
 
-  it('however the attribute came', () => {
+  it('in every way to set an attribute', () => {
     const mine = new MirrorKinds();
     mine.setAttribute('ABBR', 'upper');
     assert.equal(mine.abbr, 'upper');

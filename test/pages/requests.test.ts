@@ -18,7 +18,7 @@ class SearchBox extends contract('search-box', { attributes: { search: text() } 
 }
 SearchBox.define();
 
-it('asks once for an address that changes quickly', async () => {
+it('sends one request for a URL that changes quickly', async () => {
   const requests = respond(/\/found/, asked => [new URL(asked.url).searchParams.get('q')]);
   const box = await stage<SearchBox>('<search-box search="a"></search-box>');
   await waitFor(() => assert.equal(box.shadowRoot!.textContent, 'a'));
@@ -33,7 +33,7 @@ it('asks once for an address that changes quickly', async () => {
   );
 });
 
-it('lets an effect wait for quiet, and begins anew for each reader', async () => {
+it('delays an effect, and starts again for each subscriber', async () => {
   const key = signal('a');
   const quiet = debounced(() => key.get(), 30);
   const seen: string[] = [];
@@ -64,7 +64,7 @@ class HiveForm extends contract('hive-form', {}) {
 }
 HiveForm.define();
 
-it('sends a form once, shows that it is pending, and what the server said', async () => {
+it('sends a form once, and shows pending state and answer', async () => {
   const answers: (() => Response)[] = [
     () => Response.json({ name: 'taken' }, { status: 422 }),
     () => Response.json({ name: 'Rosemary' }),
@@ -100,7 +100,7 @@ it('sends a form once, shows that it is pending, and what the server said', asyn
   assert.deepEqual(await requests[0]!.json(), { name: 'Rosemary', how: 'now' });
 });
 
-it('sends FormData to the action of a form, and can be given up', async () => {
+it('sends FormData to the action of a form, and can be aborted', async () => {
   const plain = submission<string>(undefined, { as: answer => answer.text() });
   const requests = respond(/\/notes$/, request =>
     requests.length === 1 ? 'kept' : new Promise<never>(() => void request),
@@ -118,7 +118,7 @@ it('sends FormData to the action of a form, and can be given up', async () => {
   assert.match(plain.error!.message, /submission-address/);
 });
 
-it('continues server-sent events where they broke', async () => {
+it('continues interrupted server-sent events', async () => {
   const parts = ['id: 1\ndata: a\n\ndata: b\n\n', 'id: 3\n\nevent: end\ndata: c\n\n'];
   const requests = respond('/events', () => new Response(parts.shift() ?? ''));
   const events = request<ServerEvent[]>(() => '/events', {
@@ -139,7 +139,7 @@ it('continues server-sent events where they broke', async () => {
   stop();
 });
 
-it('asks again when the network returns', async () => {
+it('sends the request again when the network is back', async () => {
   let isOnline = false;
   const requests = respond('/weather', () => {
     if (!isOnline) throw new TypeError('no network');

@@ -45,7 +45,7 @@ describe('slots', () => {
     assert.ok(seen > 0);
   });
 
-  it('required and accepts are warned of, with the element and the slot', async t => {
+  it('warns of required and accepts, with the element and the slot', async t => {
     if (compiled) return t.skip('a built element has no words');
     const { warnings } = await heard(async () => {
       class SlotNeeds extends contract('slot-needs', {
@@ -81,7 +81,7 @@ describe('states and events', () => {
     assert.equal(element.matches(':state(ripe)'), true);
   });
 
-  it('emit obeys the flags, returns the outcome and refuses what is not declared', () => {
+  it('emit uses the declared options, returns the outcome and rejects undeclared events', () => {
     class EventFul extends contract('event-ful', {
       events: { stop: event<number>({ cancelable: true }), quiet: event({ bubbles: false, composed: false }) },
     }) {}
@@ -137,7 +137,7 @@ describe('roots', () => {
     assert.equal(manual.querySelector('i')!.assignedSlot, target);
   });
 
-  it('a declarative root is taken over, open or closed, without building twice', () => {
+  it('a declarative root is used, open or closed, without a second view', () => {
     for (const mode of ['open', 'closed'] as const) {
       const tag = `root-declared-${mode}`;
       const page = html(`<${tag}><template shadowrootmode="${mode}"><p>from the server</p></template></${tag}>`);
@@ -170,7 +170,7 @@ describe('roots', () => {
 });
 
 describe('extends', () => {
-  it('customized built-ins where the engine has them, a message where not', async () => {
+  it('customized built-ins, or a message in engines without them', async () => {
     const { warnings, errors } = await heard(() => {
       class LoudButton extends contract('loud-button', { extends: 'button', attributes: { tone: text() } }) {
         view() {
@@ -227,7 +227,7 @@ describe('styles', () => {
 });
 
 describe('mistakes', () => {
-  it('each has its message', async t => {
+  it('each has a message', async t => {
     if (compiled) return t.skip('a built element has no words');
     const throws = (fn: () => unknown, name: string, message: string) => assert.throws(fn, { name, message });
     const make = contract as (tag: string, declaration: object) => CustomElementConstructor & { define(): void };
@@ -329,7 +329,7 @@ describe('mistakes', () => {
     ]);
   });
 
-  it('super forgotten in a standard callback', whileDeveloping, async () => {
+  it('a missing super call in a standard callback', whileDeveloping, async () => {
     const { errors } = await heard(() => {
       class NoSuper extends contract('no-super', {}) {
         override connectedCallback() {}
@@ -384,7 +384,7 @@ describe('mistakes', () => {
   });
 });
 
-it('makes the elements of a view through the registry of its root', async t => {
+it('creates the elements of a view with the registry of its root', async t => {
   if (!('customElementRegistry' in (globalThis.ShadowRoot?.prototype ?? {})))
     return t.skip('no scoped registries here');
   const registry = new CustomElementRegistry();

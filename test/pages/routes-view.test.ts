@@ -57,7 +57,7 @@ it('asks `leave` before the page is closed', async t => {
   assert.equal(leaving(), false);
 });
 
-it('waits for `ready` on the way back only', async t => {
+it('waits for `ready` after a step back only', async t => {
   if (!supported) return t.skip();
   let ready = 0;
   await begin({ ready: async () => ready++ });
@@ -67,7 +67,7 @@ it('waits for `ready` on the way back only', async t => {
   await waitFor(() => assert.equal(ready, 1), { timeout: 8000 });
 });
 
-it('changes the outlet in a view transition, if that is wanted', async t => {
+it('changes the outlet in a view transition, if requested', async t => {
   if (!supported || matchMedia('(prefers-reduced-motion: reduce)').matches) return t.skip();
   let transitions = 0;
   const own = Object.getOwnPropertyDescriptor(document, 'startViewTransition');

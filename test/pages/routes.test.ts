@@ -120,7 +120,7 @@ describe('routes', () => {
     await until(() => location.pathname === `${base}/hives/Rosemary`);
   });
 
-  it('follow plain links, and leave others alone', async t => {
+  it('follow plain links, and ignore others', async t => {
     if (!supported) return t.skip('there is no URLPattern');
     const outlet = await begin();
     const link = document.createElement('a');
@@ -145,7 +145,7 @@ describe('routes', () => {
     assert.equal(page.shadowRoot!.querySelector('route-note'), null);
   });
 
-  it('group others without an element of their own, with a not-found of their own', async t => {
+  it('group others without an element, with a separate not-found route', async t => {
     if (!supported) return t.skip('there is no URLPattern');
     const outlet = await begin();
     await router!.go('/yard/note/3');
@@ -176,7 +176,7 @@ describe('routes', () => {
     leaving = true;
   });
 
-  it('load late, show that they do, and what to do when it fails', async t => {
+  it('load on demand, with a pending and a failed view', async t => {
     if (!supported) return t.skip('there is no URLPattern');
     const outlet = await begin();
     fails = 1;
@@ -243,7 +243,7 @@ for (const way of ['Navigation API', 'history'] as const)
       });
     };
 
-    it('keep what was shown when the reader goes back from a pending or failed route', async t => {
+    it('keep the content when the user goes back from a pending or failed route', async t => {
       if (skip) return t.skip();
       use();
       const { promise } = gate();
@@ -271,7 +271,7 @@ for (const way of ['Navigation API', 'history'] as const)
       await waitFor(() => assert.equal(outlet.firstElementChild, before), { timeout: 8000 });
     });
 
-    it('answer what became of go(), and refuse addresses that are none', async t => {
+    it('return the outcome of go(), and reject invalid URLs', async t => {
       if (skip) return t.skip();
       use();
       let may = true;
@@ -291,7 +291,7 @@ for (const way of ['Navigation API', 'history'] as const)
       assert.ok(!('ran' in globalThis));
     });
 
-    it('match trailing slashes, malformed addresses, queries, and parameters that are gone', async t => {
+    it('match trailing slashes, malformed URLs, queries, and removed parameters', async t => {
       if (skip) return t.skip();
       use();
       const outlet = await beginWith([
@@ -316,7 +316,7 @@ for (const way of ['Navigation API', 'history'] as const)
       assert.deepEqual(await reported(() => router!.go('/#50%')), []);
     });
 
-    it('ask `leave` for other parameters, and make a new element with `fresh`', async t => {
+    it('ask `leave` for other parameters, and create a new element with `fresh`', async t => {
       if (skip) return t.skip();
       use();
       const asked: string[] = [];
@@ -338,7 +338,7 @@ for (const way of ['Navigation API', 'history'] as const)
       assert.deepEqual(asked, ['a /hives/b']);
     });
 
-    it('report what fails silently otherwise, and stay usable', async t => {
+    it('report errors that would be silent, and keep working', async t => {
       if (skip) return t.skip();
       use();
       const outlet = await beginWith([
@@ -386,7 +386,7 @@ for (const way of ['Navigation API', 'history'] as const)
       assert.equal(shown(outlet), 'route-list');
     });
 
-    it('keep query and fragment in redirects, and the first title where none is given', async t => {
+    it('keep query and fragment in redirects, and the initial title without another one', async t => {
       if (skip) return t.skip();
       use();
       document.title = 'The page';
@@ -397,7 +397,7 @@ for (const way of ['Navigation API', 'history'] as const)
       assert.equal(document.title, 'The page');
     });
 
-    it('replay a way back that a guard has thought about as a way back', async t => {
+    it('repeat a step back after an asynchronous guard', async t => {
       if (skip) return t.skip();
       use();
       const patient = { timeout: 8000 };
@@ -442,7 +442,7 @@ for (const way of ['Navigation API', 'history'] as const)
     });
   });
 
-it('leaves a page that is loaded again to the engine', async t => {
+it('leaves reloads to the engine', async t => {
   const { navigation } = globalThis as { navigation?: EventTarget };
   if (!supported || !navigation) return t.skip();
   await beginWith([list, page, lost]);

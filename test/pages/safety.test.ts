@@ -219,14 +219,14 @@ describe('injection', () => {
     });
   }
 
-  it('would notice code that runs', () => {
+  it('detects code that runs', () => {
     const button = document.createElement('button');
     button.addEventListener('click', () => globalThis.pwned.push('planted'));
     button.click();
     assert.deepEqual(globalThis.pwned.splice(0), ['planted']);
   });
 
-  it('a refused value is told of and leaves the rest alive', async () => {
+  it('a rejected value is reported, and the rest keeps working', async () => {
     const url = signal('javascript:1');
     let root!: ShadowRoot;
     const { errors } = await heard(() => {

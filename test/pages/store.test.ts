@@ -29,7 +29,7 @@ afterEach(() => {
 });
 
 describe('a store', () => {
-  it('wakes only those who read what changed', async () => {
+  it('notifies only subscribers of changed fields', async () => {
     const ledger = made();
     const runs = { jars: 0, notes: 0, double: 0 };
     const count = (name: keyof typeof runs, _: unknown) => void runs[name]++;
@@ -49,7 +49,7 @@ describe('a store', () => {
     for (const stop of stops) stop();
   });
 
-  it('tells others by events, and stays as it was when a change throws', () => {
+  it('dispatches events, and is unchanged after a change that throws', () => {
     const ledger = made();
     const heard: unknown[] = [];
     ledger.addEventListener('change', event =>
@@ -70,7 +70,7 @@ describe('a store', () => {
     if (!production) assert.throws(() => ((ledger.peek() as { jars: number }).jars = 9), TypeError);
   });
 
-  it('goes back, forth, and to any entry; what was undone is given up by a new change', () => {
+  it('goes back, forth, and to any entry; a new change drops undone ones', () => {
     const ledger = made();
     const past = history(ledger, { limit: 4, label: ({ name, args }) => `${name} ${args.join()}` });
     for (const count of [1, 2, 3]) ledger.change('fill', count);
@@ -95,7 +95,7 @@ describe('a store', () => {
 });
 
 describe('autosave', () => {
-  it('saves a little later, at once when flushed, and loads', async () => {
+  it('saves after a delay or at once on flush, and loads', async () => {
     for (const where of [
       'local',
       'session',
@@ -138,7 +138,7 @@ describe('autosave', () => {
     return found;
   };
 
-  it('sets aside what it cannot read, and loses nothing', async () => {
+  it('keeps an unreadable state under another key', async () => {
     for (const [text, options] of [
       ['{ broken', {}],
       ['{"version":1,"state":{}}', { version: 2 }],
@@ -156,7 +156,7 @@ describe('autosave', () => {
     }
   });
 
-  it('tells that there is no room, once, and goes on in memory', async () => {
+  it('reports a full storage once, and continues in memory', async () => {
     const ledger = made();
     const found = problems(ledger);
     const saving = autosave(ledger, { key: 'ledger', after: 1 });
@@ -178,7 +178,7 @@ describe('autosave', () => {
     assert.equal((JSON.parse(localStorage.getItem('ledger')!) as { state: Ledger }).state.jars, 3);
   });
 
-  it('saves when the page is left', async () => {
+  it('saves when the page is closed', async () => {
     const ledger = made();
     const saving = autosave(ledger, { key: 'ledger', after: 10_000 });
     ledger.change('fill', 5);
@@ -189,7 +189,7 @@ describe('autosave', () => {
 });
 
 describe('tabs', () => {
-  it('follow each other; of two changes the later one counts', async t => {
+  it('follow each other; the later of two changes wins', async t => {
     if (typeof BroadcastChannel === 'undefined') return t.skip('there is no BroadcastChannel');
     const here = made();
     const there = made();
@@ -213,7 +213,7 @@ describe('tabs', () => {
 });
 
 describe('a store with history, storage and tabs', () => {
-  it('keeps the names that its changes have apart from what the library does', () => {
+  it('keeps names of changes separate from the library’s', () => {
     const named = store(
       { count: 0 },
       {
@@ -232,7 +232,7 @@ describe('a store with history, storage and tabs', () => {
     assert.equal(named.peek().count, 2);
   });
 
-  it('goes on after a change inside a computed was refused', () => {
+  it('continues after a rejected change inside a computed', () => {
     const ledger = made();
     const heard: string[] = [];
     ledger.addEventListener('change', ({ detail: { name, origin } }) => heard.push(`${origin} ${name}`));
@@ -243,7 +243,7 @@ describe('a store with history, storage and tabs', () => {
     assert.deepEqual(heard, ['change fill']);
   });
 
-  it('cannot undo what was loaded, nor what another tab did', async t => {
+  it('cannot undo a loaded state, nor a change of another tab', async t => {
     localStorage.setItem('past', JSON.stringify({ version: 1, state: { jars: 5, notes: [] } }));
     const ledger = made();
     const past = history(ledger);
@@ -260,7 +260,7 @@ describe('a store with history, storage and tabs', () => {
     past.stop();
   });
 
-  it('has what was changed before a late load, defaults for missing fields, and rejects another shape', async () => {
+  it('applies changes made before a late load, adds missing fields, and rejects another shape', async () => {
     const keep = autosave(made(), { key: 'late', in: 'indexed', after: 0 });
     await keep.ready;
     const first = made();
@@ -298,7 +298,7 @@ describe('a store with history, storage and tabs', () => {
     await saved.stop();
   });
 
-  it('does not follow tabs of another version', async t => {
+  it('ignores tabs of another version', async t => {
     if (typeof BroadcastChannel === 'undefined') return t.skip();
     const [old, now] = [made(), made()];
     const stops = [followTabs(old, 'versions'), followTabs(now, 'versions', { version: 2 })];

@@ -11,7 +11,7 @@ describe('sync', () => {
     field.dispatchEvent(new Event(event));
   };
 
-  it('keeps every kind of field and its signal the same', async () => {
+  it('synchronizes every kind of field with a signal', async () => {
     const [name, count, done, pick, one, many, tags, note] = [
       signal('a'),
       signal<number | null>(1),
@@ -80,7 +80,7 @@ describe('sync', () => {
     assert.deepEqual(state(), ['z', '7', false, false, true, 'a', 'b', false, false, 'm', 'm', 'e']);
   });
 
-  it('chooses among options that come later', async () => {
+  it('selects options that are added later', async () => {
     const options = signal<string[]>([]);
     const root = place(
       () =>

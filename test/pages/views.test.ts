@@ -75,7 +75,7 @@ const retry = async (card: Element) => {
   await settled();
 };
 
-it('shows the fallback for an error in the view of a region, and makes the view again on retry', async () => {
+it('shows the fallback for an error in the view of a region, and renders again on retry', async () => {
   const list = await reported(async () => {
     const card = await stage<RegionCard>('<region-card name="Rosemary" fails="view"></region-card>');
     assert.equal(shown(card), 'Rosemary|view|end');
@@ -146,7 +146,7 @@ class NestedRegions extends contract('nested-regions', { attributes: { shows: fl
 }
 NestedRegions.define();
 
-it('takes the nearest region, and the next one if a fallback fails', async () => {
+it('uses the nearest region, and the next one if a fallback throws', async () => {
   const element = await stage<NestedRegions>('<nested-regions></nested-regions>');
   await reported(async () => {
     element.shows = true;
@@ -258,7 +258,7 @@ const turn = async () => {
   await settled();
 };
 
-it('shows a promise as pending, fulfilled and rejected, and drops answers that come too late', async () => {
+it('shows a promise as pending, fulfilled and rejected, and drops late results', async () => {
   const card = await stage<PromiseCard>('<promise-card hive="a"></promise-card>');
   assert.equal(shown(card), 'pending after undefined');
   asked.get('a')!.resolve('A');
@@ -300,7 +300,7 @@ class PromiseRegion extends contract('promise-region', {}) {
 }
 PromiseRegion.define();
 
-it('throws a rejection without a view where the promise stands', async () => {
+it('throws a rejection without a view at its expression', async () => {
   const element = await stage<PromiseRegion>('<promise-region></promise-region>');
   assert.equal(shown(element), '');
   const list = await reported(async () => {
@@ -337,7 +337,7 @@ LeavingList.define();
 
 const reduced = globalThis.matchMedia?.('(prefers-reduced-motion: reduce)').matches;
 
-it('keeps rows and conditional markup until they have left, inert and in their places', async t => {
+it('keeps leaving rows and conditional markup in place, inert', async t => {
   if (reduced || environment.engine === 'simulated') return t.skip();
   const list = await stage<LeavingList>('<leaving-list></leaving-list>');
   const ids = () => [...list.shadowRoot!.querySelectorAll('li, p')].map(({ id }) => id).join(' ');
@@ -386,7 +386,7 @@ class FadingList extends contract('fading-list', { properties: { rows: live<stri
 }
 FadingList.define();
 
-it('waits for an animation given as keyframes, also if it is cancelled', async t => {
+it('waits for keyframe animations, also cancelled ones', async t => {
   if (reduced || environment.engine === 'simulated') return t.skip();
   const list = await stage<FadingList>('<fading-list></fading-list>');
   const count = () => list.shadowRoot!.querySelectorAll('li').length;
@@ -414,7 +414,7 @@ class GivenRows extends contract('given-rows', { properties: { hives: live<objec
 }
 GivenRows.define();
 
-it('fills a template of the page by microdata, safely and live', async () => {
+it('fills a template of the page by microdata, safely, with updates', async () => {
   const list = await stage<GivenRows>(`<given-rows><template>
     <li><a itemprop="url"></a><b itemprop="name">?</b><time itemprop="opened"></time>
     <i itemprop="frames" itemscope><u itemprop="honey"></u></i></li>
@@ -452,6 +452,6 @@ it('fills a template of the page by microdata, safely and live', async () => {
   assert.match(String(errors[0]!.error), /unsafe-value/);
 });
 
-it('refuses anything but a template', () => {
+it('rejects anything but a template', () => {
   assert.throws(() => fromTemplate(document.createElement('div') as never, {}), /item-template/);
 });

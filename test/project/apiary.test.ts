@@ -15,7 +15,7 @@ describe('the apiary', () => {
     assert.equal(stdout.match(/✔ audits well/g)?.length, found.length * 2);
   });
 
-  it('shows what it made with npm start -- --once', { skip: !engines.chromium.find() && 'no Chromium' }, () => {
+  it('builds and prints with npm start -- --once', { skip: !engines.chromium.find() && 'no Chromium' }, () => {
     const { status, stdout, stderr } = spawnSync(process.execPath, ['scripts/start.js', '--once'], {
       cwd: repository,
       encoding: 'utf8',

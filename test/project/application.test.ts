@@ -48,7 +48,7 @@ describe('the application', () => {
     await closeEngines();
   });
 
-  it('shows hives, and the weather however the service is', async t => {
+  it('shows hives, and the weather in every state of the service', async t => {
     if (!page) return t.skip('Chromium is not here');
     await go('');
     assert.equal(await ask("until(() => deepAll('hive-card').length === 4 && deepAll('hive-card').length)"), 4);
@@ -64,7 +64,7 @@ describe('the application', () => {
     await ask("until(() => !deep('weather-strip').shadowRoot.querySelector('button'))");
   });
 
-  it('goes to a hive, and moves frames by pointer and keyboard', async t => {
+  it('opens a hive, and moves frames by pointer and keyboard', async t => {
     if (!page) return t.skip('Chromium is not here');
     await ask("deep('hive-card').shadowRoot.querySelector('button').click()");
     await ask("until(() => deepAll('frame-box').length === 2)");
@@ -100,7 +100,7 @@ describe('the application', () => {
     ]);
   });
 
-  it('saves an inspection when it is valid', async t => {
+  it('saves a valid inspection', async t => {
     if (!page) return t.skip('Chromium is not here');
     await ask(
       "(globalThis.form = deep('inspection-form').shadowRoot, form.querySelector('weight-field').value = 99, form.querySelector('button').click())",
@@ -113,7 +113,7 @@ describe('the application', () => {
     assert.equal(await ask("deep('keeper-note').textContent"), 'Saw the queen.');
   });
 
-  it('searches, sorts and chooses among thousands', async t => {
+  it('searches, sorts and selects among thousands of rows', async t => {
     if (!page) return t.skip('Chromium is not here');
     await ask("document.querySelectorAll('nav a')[1].click()");
     await ask("until(() => deep('hive-list')?.shadowRoot.querySelector('li[aria-setsize=\"100001\"]'))");
@@ -130,7 +130,7 @@ describe('the application', () => {
     await ask('until(() => deep(\'[aria-label="Chosen inspection"]\'))');
   });
 
-  it('keeps a ledger, with a way back and over a reload', async t => {
+  it('keeps a ledger with undo, over a reload', async t => {
     if (!page) return t.skip('Chromium is not here');
     await ask("document.querySelectorAll('nav a')[2].click()");
     await ask("until(() => deep('ledger-total'))");
@@ -146,7 +146,7 @@ describe('the application', () => {
     await ask("until(() => deep('ledger-total').shadowRoot.textContent.startsWith('115'))");
   });
 
-  it('is loaded again in place', async t => {
+  it('updates elements in place after a save', async t => {
     if (!page) return t.skip('Chromium is not here');
     await go('inspections');
     await ask("until(() => deep('hive-list'))");
@@ -157,7 +157,7 @@ describe('the application', () => {
     await ask("until(() => !globalThis.isOld && deep('hive-list'))");
   });
 
-  it('is found faultless by the audit, light and dark, wide and narrow', async t => {
+  it('passes the audit in light and dark, wide and narrow', async t => {
     if (!page) return t.skip('Chromium is not here');
     const axe = readFileSync(createRequire(import.meta.url).resolve('axe-core/axe.min.js'), 'utf8');
     for (const path of ['', 'hives/Bramble', 'inspections', 'ledger', 'year', 'nowhere', 'plain.html']) {

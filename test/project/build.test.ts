@@ -14,7 +14,7 @@ const card = (tag: string, name: string) => `
   }`;
 
 describe('eltrix build', () => {
-  it('writes a module an element and all.js, and prints their sizes', () => {
+  it('writes a module for each element and all.js, and prints their sizes', () => {
     const root = project({
       'src/hive-card.ts': card('hive-card', 'HiveCard'),
       'src/deep/bee-card.ts': card('bee-card', 'BeeCard'),
@@ -69,7 +69,7 @@ describe('eltrix build', () => {
     assert.deepEqual(read(), first);
   });
 
-  it('shows where a source does not parse, and leaves the old output', () => {
+  it('reports a syntax error with its position, and keeps the old output', () => {
     const root = project({ 'src/hive-card.ts': card('hive-card', 'HiveCard') });
     assert.equal(eltrix(root, 'build').status, 0);
     const before = readFileSync(join(root, 'dist/hive-card.js'), 'utf8');
@@ -88,7 +88,7 @@ describe('eltrix build', () => {
     );
   });
 
-  it('shows where a source throws while it is loaded', () => {
+  it('reports the position of an error while loading', () => {
     const root = project({
       'src/hive-card.ts': "import { contract } from 'eltrix';\nexport class HiveCard extends contract('Hive', {}) {}\n",
     });
@@ -100,7 +100,7 @@ describe('eltrix build', () => {
     );
   });
 
-  it('refuses what no page can resolve, two elements of one tag, a folder of others, and a project without elements', () => {
+  it('rejects unresolved imports, duplicate tags, foreign output folders, and projects without elements', () => {
     const bare = project({ 'src/a.ts': `${card('a-card', 'ACard')}\nimport 'nowhere-to-be-found';` });
     assert.match(eltrix(bare, 'build').stderr, /nowhere-to-be-found/);
     const twice = project({ 'src/a.ts': card('a-card', 'One'), 'src/b.ts': card('a-card', 'Two') });
@@ -123,7 +123,7 @@ describe('eltrix build', () => {
     );
   });
 
-  it('answers misuse with what to type, and exit code 2', () => {
+  it('explains wrong usage with exit code 2', () => {
     const root = project({});
     const { status, stderr } = eltrix(root, 'biuld');
     assert.equal(status, 2);
@@ -136,7 +136,7 @@ describe('eltrix build', () => {
     );
   });
 
-  it('makes a file that runs from one script tag under a strict policy', {
+  it('writes a classic script that runs under a strict policy', {
     skip: !engines.chromium.find() && 'no Chromium',
   }, async () => {
     const root = project({ 'src/hive-card.ts': card('hive-card', 'HiveCard') });

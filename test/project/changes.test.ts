@@ -8,7 +8,7 @@ import { watch } from 'chokidar';
 import { onChanges } from '../../packages/eltrix-tool/src/project/changes.ts';
 import { temporary } from '../support/project.ts';
 
-it('tells of a file that is saved while it is being told of', async () => {
+it('reports a file that is saved while it is being reported', async () => {
   const root = temporary();
   const file = join(root, 'a.txt');
   writeFileSync(file, '0');
@@ -30,7 +30,7 @@ it('tells of a file that is saved while it is being told of', async () => {
   }
 });
 
-it('does not tell of what an editor puts down beside the file that it saves', async () => {
+it('ignores temporary files of editors', async () => {
   const root = temporary();
   const file = join(root, 'a.txt');
   writeFileSync(file, '0');

@@ -54,7 +54,7 @@ for (const name of ['eltrix', 'eltrix-tool'])
     );
   });
 
-it('would notice one', () => {
+it('detects a planted cycle', () => {
   const at = (name: string) => join(temporary(), name);
   const [a, b, c] = [at('a'), at('b'), at('c')];
   assert.deepEqual(

@@ -39,7 +39,7 @@ it('code blocks compile', () => {
   }
 });
 
-it('the pairs of hand-written code and ours say their bytes truly', () => {
+it('the guide for hand-written elements states the right sizes', () => {
   const page = readFileSync(join(root, 'docs/from-hand-written.md'), 'utf8');
   const blocks = [...page.matchAll(/(?:By hand|Here), (\d+) bytes:\n\n```(?:js|ts)\n([^]*?)\n```/g)];
   assert.equal(blocks.length, 20);
@@ -68,7 +68,7 @@ const anchorOf = (heading: string) =>
     .trim()
     .replace(/\s/g, '-');
 
-it('a hundred questions have their answer, two clicks away', () => {
+it('a hundred questions are answered within two clicks', () => {
   assert.ok(exam.length >= 100);
   const readme = readFileSync(join(root, 'README.md'), 'utf8');
   const lost = exam.filter(([_, place, answer]) => {
@@ -82,7 +82,7 @@ it('a hundred questions have their answer, two clicks away', () => {
   assert.deepEqual(lost, []);
 });
 
-it('every file of the repository that a page names is there', () => {
+it('every file of the repository that a page names exists', () => {
   const pages = ['README.md', 'ARCHITECTURE.md', 'CONTRIBUTING.md'];
   for (const name of readdirSync(join(root, 'docs'))) if (name.endsWith('.md')) pages.push(`docs/${name}`);
   const lost = pages.flatMap(page =>
@@ -94,7 +94,7 @@ it('every file of the repository that a page names is there', () => {
   assert.deepEqual(lost, []);
 });
 
-it('docs/commands.md has the help of every command', () => {
+it('docs/commands.md contains the help of every command', () => {
   const page = readFileSync(join(root, 'docs/commands.md'), 'utf8');
   const help = (...args: string[]) => eltrix(root, ...args, '--help').stdout;
   const commands = [...help().matchAll(/^ {2}([a-z][a-z-]*) (?=.* {2,})/gm)].map(([, name]) => name!);
@@ -106,7 +106,7 @@ it('docs/commands.md has the help of every command', () => {
   }
 });
 
-it('each guide says its pitfalls and what to read next', () => {
+it('each guide has pitfalls and next pages', () => {
   const others =
     /^(?:api|commands|messages|questions|performance-details|command-line|conformance|recipes|upgrading|from-hand-written)\.md$/;
   const guides = readdirSync(join(root, 'docs')).filter(name => name.endsWith('.md') && !others.test(name));

@@ -86,7 +86,7 @@ describe('hosts', () => {
     await page.close();
   });
 
-  it('a server that renders, under a strict policy: complete without scripts, and taken over without a shift', async t => {
+  it('a server that renders, under a strict policy: complete without scripts, adopted without a layout shift', async t => {
     const folder = join(repository, 'examples/content-block');
     assert.equal(eltrix(folder, 'build', '--no-look').status, 0);
     const { server } = (await import(join(folder, 'server.js'))) as { server: import('node:http').Server };

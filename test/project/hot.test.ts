@@ -120,12 +120,12 @@ describe('hot replacement', () => {
       }
     });
 
-  it('tells how long that took', t => {
+  it('prints how long replacements took', t => {
     for (const time of times) t.diagnostic(time);
   });
 });
 
-describe('which modules are evaluated again by themselves', () => {
+describe('modules that accept their own updates', () => {
   const head = `import { contract } from 'eltrix';\nclass A extends contract('a-b', {}) {}\nA.define();\n`;
   const cases: [string, boolean | undefined][] = [
     ['export { A };', true],
@@ -142,7 +142,7 @@ describe('which modules are evaluated again by themselves', () => {
       assert.equal(hotModule('a.ts', head + code)?.accepts, accepts);
     });
 
-  it('none that defines no element', () => {
+  it('not a module without elements', () => {
     assert.equal(hotModule('a.ts', "customElements.define('a-b', class extends HTMLElement {});"), undefined);
   });
 });

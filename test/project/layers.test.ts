@@ -83,7 +83,7 @@ it('no layer imports upward', () => {
   assert.deepEqual(violations(packages), []);
 });
 
-it('would notice an import upward', () => {
+it('detects a planted import', () => {
   const planted = fileURLToPath(new URL('../support/planted-layers', import.meta.url));
   assert.deepEqual(violations(planted), [
     'eltrix/src/contract/upward.ts imports element',

@@ -50,7 +50,7 @@ it('each code is documented under its own name', () => {
   assert.equal(new Set(anchors).size, anchors.length);
 });
 
-it('each message has its cause, an example and what to do', () => {
+it('each message has cause, example and fix', () => {
   const page = readFileSync(join(root, 'docs/messages.md'), 'utf8');
   const lacking = page
     .split(/^### /m)

@@ -25,7 +25,7 @@ const run = (program: string, args: string[], cwd: string) =>
 describe('eltrix new', () => {
   const root = join(folder, 'thistle-widgets');
 
-  it('makes a project, and prints how to go on', () => {
+  it('creates a project, and prints the next steps', () => {
     const printed = run(process.execPath, [tool, 'new', 'thistle-widgets'], folder);
     assert.match(printed, /\n {2}cd thistle-widgets\n {2}npm install\n {2}npx eltrix serve\n$/);
     assert.equal(
@@ -34,7 +34,7 @@ describe('eltrix new', () => {
     );
   });
 
-  it('writes over nothing', () => {
+  it('overwrites nothing', () => {
     const before = readFileSync(join(root, 'README.md'), 'utf8');
     writeFileSync(join(root, 'README.md'), 'mine');
     rmSync(join(root, 'index.html'));
@@ -84,7 +84,7 @@ describe('eltrix new', () => {
   });
 });
 
-describe('eltrix new where packages stand in a store', () => {
+describe('eltrix new with a package store', () => {
   // As pnpm lays them out: packages in a store below a hidden folder, links to those that a project names itself.
   const root = join(folder, 'store widgets');
 
@@ -132,7 +132,7 @@ const usage = `<!doctype html>
 describe('eltrix sketch', () => {
   const root = project({ 'usage.html': usage });
 
-  it('infers kinds, names, slots, events and containment, and says from what', () => {
+  it('infers kinds, names, slots, events and containment, with the evidence', () => {
     const { status, stdout } = eltrix(root, 'sketch', 'usage.html', '--preview');
     assert.equal(status, 0);
     for (const expected of [
@@ -155,7 +155,7 @@ describe('eltrix sketch', () => {
     assert.ok(!existsSync(join(root, 'src')), 'a preview writes nothing');
   });
 
-  it('writes what passes its own test and shows the usage as it stood', () => {
+  it('writes an element that passes its test, and specimens as written', () => {
     assert.equal(eltrix(root, 'sketch', 'usage.html').status, 0);
     assert.deepEqual(
       readdirSync(join(root, 'src')).sort(),
@@ -180,7 +180,7 @@ describe('eltrix sketch', () => {
     assert.equal(checked.status, 0, checked.stdout);
   });
 
-  it('compares what there is already, and changes nothing', () => {
+  it('compares existing elements, and changes nothing', () => {
     const before = readFileSync(join(root, 'src/hive-box.ts'), 'utf8');
     writeFileSync(join(root, 'more.html'), '<hive-box nmae="Rosemary" boxes="many"></hive-box><hive-gate></hive-gate>');
     const { status, stdout } = eltrix(root, 'sketch', 'more.html', '--into', 'src/gates');
@@ -193,7 +193,7 @@ describe('eltrix sketch', () => {
     assert.ok(existsSync(join(root, 'src/gates/hive-gate.ts')));
   });
 
-  it('takes colours, dates, flags, odd names and names that begin with "on" for what they are', () => {
+  it('recognises colours, dates, flags, unusual names and names that start with "on"', () => {
     const root = project({
       'usage.html':
         '<odd-one colour="#ff0000" since="2026-05-01" active="false" 1a="x" once="true" only="here" onopen="show()" onodd-done="x" href="#top"></odd-one> <odd-one active="true"></odd-one>',
@@ -219,7 +219,7 @@ describe('eltrix sketch', () => {
     assert.equal(eltrix(root, 'build', '--no-look').status, 0);
   });
 
-  it('says what to write when there is nothing to sketch', () => {
+  it('explains input without elements', () => {
     writeFileSync(join(root, 'plain.html'), '<p>Hello</p>');
     const { status, stderr } = eltrix(root, 'sketch', 'plain.html');
     assert.equal(status, 1);

@@ -27,7 +27,7 @@ const put = (root: string, file: string, text = 'mine') => {
 };
 
 describe('eltrix build keeps', () => {
-  it('folders whose names are like those of its own', () => {
+  it('folders with similar names', () => {
     const root = project({ 'src/a.ts': card('a') });
     const mine = [
       'dist.old-2023/a',
@@ -63,7 +63,7 @@ describe('eltrix build keeps', () => {
       assert.ok(existsSync(join(root, 'src/a.ts')));
     });
 
-  it('a file that was put beside its own, and one outside the project', () => {
+  it('foreign files in its folder, and files outside the project', () => {
     const root = project({ 'src/a.ts': card('a') });
     assert.equal(eltrix(root, 'build', '--no-look').status, 0);
     put(root, 'dist/sub/CNAME');
@@ -81,8 +81,8 @@ describe('eltrix build keeps', () => {
   });
 });
 
-describe('what eltrix build writes', () => {
-  it('has the permissions that the umask leaves', {
+describe('the output of eltrix build', () => {
+  it('has permissions by the umask', {
     skip: process.platform === 'win32' && 'no permissions',
   }, async () => {
     const root = project({ 'src/a.ts': card('a') });

@@ -72,7 +72,7 @@ describe('the packed packages', () => {
     });
   }
 
-  it('the library is below 2.2 MB and has no dependency', () => {
+  it('the library is smaller than 2.2 MB and has no dependency', () => {
     assert.ok(packed.get('eltrix')!.unpackedSize < 2.2e6, `${packed.get('eltrix')!.unpackedSize} B`);
     const { dependencies, peerDependencies } = JSON.parse(readFileSync(installed('eltrix/package.json'), 'utf8'));
     assert.deepEqual([dependencies, peerDependencies], [undefined, undefined]);
@@ -93,7 +93,7 @@ describe('the packed packages', () => {
     );
   });
 
-  it('a default installation of both is below 80 MB', t => {
+  it('a default installation of both is smaller than 80 MB', t => {
     const bytes = filesOf(join(folder, 'node_modules')).reduce((sum, file) => sum + statSync(file).size, 0);
     const list = run('npm', ['ls', '--all', '--parseable']).trim().split('\n');
     t.diagnostic(`${list.length - 1} packages, ${(bytes / 1e6).toFixed(1)} MB`);
@@ -145,7 +145,7 @@ describe('the packed packages', () => {
     assert.match(run('npx', ['eltrix', 'build']), /^dist\/ .*\nbee-card\.js /);
   });
 
-  it('says what to type when a command needs a package that is not installed', () => {
+  it('names the command that installs a missing package', () => {
     const { stderr, status } = spawnSync('npx', ['eltrix', 'test', '--in', 'simulated'], {
       cwd: folder,
       encoding: 'utf8',

@@ -28,7 +28,7 @@ describe('processes', () => {
     }
   });
 
-  it('are read from what ps and PowerShell print', () => {
+  it('are parsed from the output of ps and PowerShell', () => {
     assert.deepEqual(fromPs('    1     0 /sbin/launchd\n  501   1 /Applications/A B.app/x --profile=/tmp/p\n'), [
       { pid: 1, parent: 0, command: '/sbin/launchd' },
       { pid: 501, parent: 1, command: '/Applications/A B.app/x --profile=/tmp/p' },
@@ -54,7 +54,7 @@ export class ${Class} extends contract('${tag}', { about: 'A card.', attributes:
 ${Class}.define();
 `;
 
-  it('with CRLF have the same contract and the same places', () => {
+  it('with CRLF have the same contract and positions', () => {
     const crlf = (text: string) => text.replaceAll('\n', '\r\n');
     const root = project({
       'src/a-card.js': crlf(card('a-card', 'ACard')),
@@ -66,13 +66,13 @@ ${Class}.define();
     assert.match(stdout, /^page\.html:3:9 finding \(attribute-unknown\)/m);
   });
 
-  it('whose names differ only in case are two files where the file system has both', () => {
+  it('whose names differ only in case are two files on a case-sensitive file system', () => {
     const root = project({ 'src/a-card.js': card('a-card', 'ACard'), 'src/A-Card.js': card('b-card', 'BCard') });
     const { elements } = JSON.parse(eltrix(root, 'describe', '--json').stdout) as { elements?: { tag: string }[] };
     if (elements) assert.deepEqual(elements.map(({ tag }) => tag).sort(), ['a-card', 'b-card']);
   });
 
-  it('on another drive have no path from the project, so no finding is given a wrong one', () => {
+  it('on another drive have no relative path, so findings have none', () => {
     // relative() of two drives is absolute: what is shown then is the path as it is.
     assert.equal(win32.relative('C:\\project', 'D:\\shared\\a-card.ts'), 'D:\\shared\\a-card.ts');
     assert.equal(win32.relative('C:\\project', 'C:\\project\\src\\a-card.ts').replaceAll('\\', '/'), 'src/a-card.ts');

@@ -73,7 +73,7 @@ describe('the site', { skip: !engines.chromium.find() && 'it is looked at in Chr
     assert.deepEqual(await ask('broken'), []);
   });
 
-  it('is edited: errors have their line, the address keeps the state, and undoing brings the page’s code back', async () => {
+  it('can be edited: errors have their line, the URL keeps the state, and undo restores the code', async () => {
     await go('/a%20folder/questions.html');
     await ask(
       "document.querySelector('live-example').scrollIntoView(); until(() => [...example().querySelectorAll('button')].find(({ textContent }) => textContent === 'Edit')).then(button => button.click())",
@@ -100,7 +100,7 @@ describe('the site', { skip: !engines.chromium.find() && 'it is looked at in Chr
     assert.deepEqual(await ask('broken'), []);
   });
 
-  it('finds sections by their words', async () => {
+  it('finds sections by words', async () => {
     await go('/a%20folder/index.html');
     await ask(
       "until(() => { const field = document.querySelector('site-search').shadowRoot.querySelector('input'); field.focus(); field.value = 'slot empty'; field.dispatchEvent(new Event('input')); return document.querySelector('site-search').shadowRoot.querySelector('a'); }).then(() => true)",
@@ -111,7 +111,7 @@ describe('the site', { skip: !engines.chromium.find() && 'it is looked at in Chr
     );
   });
 
-  it('passes the audit, light and dark, wide and narrow', async () => {
+  it('passes the audit in light and dark, wide and narrow', async () => {
     const session = await engines.chromium.start();
     const axe = readFileSync(createRequire(import.meta.url).resolve('axe-core/axe.min.js'), 'utf8');
     try {
@@ -136,7 +136,7 @@ describe('the site', { skip: !engines.chromium.find() && 'it is looked at in Chr
     }
   });
 
-  it('has elements that pass their own check, types in markup included', () => {
+  it('has elements that pass eltrix check and type checks', () => {
     const types = eltrix(site, 'check', '--types');
     assert.equal(types.status, 0, types.stdout + types.stderr);
     const check = eltrix(site, 'check', '--in', 'chromium');

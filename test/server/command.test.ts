@@ -15,7 +15,7 @@ const files = {
 };
 
 describe('eltrix render', () => {
-  it('writes pages with their views and copies the other files, and leaves the pages as they are', () => {
+  it('writes rendered pages, copies the other files, and does not change the sources', () => {
     const root = project(files);
     const { status, stdout, stderr } = eltrix(root, 'render', 'site', '--out', 'public');
     assert.deepEqual([status, stderr], [0, '']);
@@ -30,7 +30,7 @@ describe('eltrix render', () => {
     assert.equal(readFileSync(join(root, 'site/index.html'), 'utf8'), page);
   });
 
-  it('writes the sheets that it links, and prints JSON', () => {
+  it('writes the linked style sheets, and prints JSON', () => {
     const root = project(files);
     const args = ['--out', 'public', '--styles', 'linked', '--base', '/w', '--json'];
     const { status, stdout } = eltrix(root, 'render', 'site/*.html', ...args);
@@ -45,7 +45,7 @@ describe('eltrix render', () => {
     assert.match(readFileSync(join(root, 'public/w/note-card.css'), 'utf8'), /color: rgb\(1, 2, 3\)/);
   });
 
-  it('reports what cannot be rendered with the page and line, and writes the rest', () => {
+  it('reports errors with page and line, and writes the rest', () => {
     const root = project({
       'src/bad-one.js': `import { contract, markup } from 'eltrix';
 export class BadOne extends contract('bad-one', {}) { view() { return markup\`<p>\${() => document.title}</p><i>i</i>\`; } }
@@ -62,7 +62,7 @@ BadOne.define();`,
     assert.match(readFileSync(join(root, 'public/index.html'), 'utf8'), /<i>i<\/i>/);
   });
 
-  it('answers misuse with what to type, and writes nothing', () => {
+  it('explains wrong usage, and writes nothing', () => {
     const root = project({
       ...files,
       'mine/notes.txt': 'mine',

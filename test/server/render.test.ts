@@ -55,8 +55,8 @@ ${each(
 }
 HiveNote.define();
 
-describe('one element', () => {
-  it('has its attributes, its view, its styles and its content', () => {
+describe('renderElement', () => {
+  it('writes attributes, view, styles and content', () => {
     assert.equal(
       plain(
         renderElement(HiveNote, {
@@ -71,12 +71,12 @@ describe('one element', () => {
     );
   });
 
-  it('gives the same bytes for the same input', () => {
+  it('writes the same bytes for the same input', () => {
     const once = () => renderElement(HiveNote, { properties: { rows: ['a', 'b'] } });
     assert.equal(once(), once());
   });
 
-  it('links its styles, or has none', () => {
+  it('links styles, or omits them', () => {
     assert.match(
       renderElement(HiveNote, { styles: 'linked', base: '/w/' }),
       /<template shadowrootmode="open"><link rel="stylesheet" href="\/w\/hive-note\.css" data-eltrix>/,
@@ -85,7 +85,7 @@ describe('one element', () => {
     assert.deepEqual(styleFiles([HiveNote])['hive-note.css'], 'p { color: red }');
   });
 
-  it('says how its root is made', () => {
+  it('writes the options of the shadow root', () => {
     const shadows: [Partial<ShadowRootInit> | 'none', RegExp][] = [
       [{ mode: 'closed' }, /<template shadowrootmode="closed">/],
       [{ delegatesFocus: true }, /shadowrootmode="open" shadowrootdelegatesfocus>/],
@@ -103,7 +103,7 @@ describe('one element', () => {
     }
   });
 
-  it('reads slots as empty, states as a set, and follows what needs a page not at all', () => {
+  it('treats slots as empty and states as a set, and does not observe pages', () => {
     class QuietOne extends contract('quiet-one', { states: { ripe: 'Ripe.' } }) {
       size = watchSize(this);
       view() {
@@ -165,7 +165,7 @@ describe('markup', () => {
     assert.match(html, /<li>q<\/li>/);
   });
 
-  it('hands context down from what offers it when it is made', () => {
+  it('provides context from elements that offer it', () => {
     const place = context<string>('place');
     class OfferPlace extends contract('offer-place', {}) {
       stop = offer(this, place, 'orchard');
@@ -187,7 +187,7 @@ describe('markup', () => {
     assert.deepEqual(html.match(/orchard|nowhere/g), ['nowhere', 'orchard', 'orchard']);
   });
 
-  it('ends a recursion that has no end with an error', () => {
+  it('throws for infinite recursion', () => {
     class DeepOne extends contract('deep-one', {}) {
       view() {
         return markup`<deep-one></deep-one>`;
@@ -198,7 +198,7 @@ describe('markup', () => {
 });
 
 describe('a page', () => {
-  it('keeps every byte but for the views', () => {
+  it('keeps every byte outside views', () => {
     const page = `<!DOCTYPE html>\r\n<html><head><title><hive-note></title><style>hive-note{}</style><script>"<hive-note>"</script></head>
 <body class=x><!-- <hive-note> --><HIVE-NOTE Name='A &amp; B' x><b slot=badge>!</b><p>one<p>two</HIVE-NOTE  ><textarea><hive-note></textarea>
 <template><hive-note></hive-note></template><svg><hive-note/></svg><hive-note><template shadowrootmode="open">own</template></hive-note><table><tr><td><hive-note>`;
@@ -209,7 +209,7 @@ describe('a page', () => {
     assert.equal(renderPage(html, { styles: 'none' }), html, 'rendered again it stays');
   });
 
-  it('puts the content of an element without a shadow root where its slots stand', () => {
+  it('puts the content of an element without a shadow root into its slots', () => {
     class PlainBox extends contract('plain-box', { slots: { '': slot('x'), head: slot('x') }, shadow: 'none' }) {
       static styleSheets = [stylesheet`:host([open]) b { color: red }`];
       view() {
@@ -231,7 +231,7 @@ describe('a page', () => {
   });
 });
 
-describe('what goes wrong', () => {
+describe('errors while rendering', () => {
   class NeedsPage extends contract('needs-page', {}) {
     view() {
       return markup`<p>a</p>
@@ -239,7 +239,7 @@ describe('what goes wrong', () => {
     }
   }
 
-  it('is an error with element and line, or goes to onError while the rest is rendered', () => {
+  it('name element and line, or go to onError while the rest is rendered', () => {
     assert.throws(
       () => renderElement(NeedsPage),
       (error: unknown) => {
@@ -258,7 +258,7 @@ describe('what goes wrong', () => {
     assert.equal(errors.length, 1);
   });
 
-  it('leaves an element whose view fails, and one with render: false, to the browser', () => {
+  it('leave an element whose view throws to the browser, like one with render: false', () => {
     class FailsWhole extends contract('fails-whole', {}) {
       view(): Markup {
         throw new Error('no');
@@ -278,7 +278,7 @@ describe('what goes wrong', () => {
     assert.equal(errors.length, 1);
   });
 
-  it('says what to type for what is no element class or attribute', () => {
+  it('explain a wrong class or attribute', () => {
     assert.throws(
       () => renderElement(class {} as never),
       /\(render-class\): renderElement\(\) takes a class made with contract\(\)/,
@@ -289,7 +289,7 @@ describe('what goes wrong', () => {
   });
 });
 
-describe('data that would act', () => {
+describe('values that run code', () => {
   type Node = DefaultTreeAdapterTypes.ChildNode;
   /** Scripts, listeners and addresses that run code, anywhere in a page, also in templates. */
   function acts(html: string): string[] {
@@ -328,7 +328,7 @@ describe('data that would act', () => {
     ']--><script>alert(1)</script><!--[',
   ];
 
-  it('becomes text, or is left out, wherever it stands', () => {
+  it('are escaped or omitted everywhere', () => {
     class UnsafePlace extends contract('unsafe-place', {
       attributes: { href: text() },
       properties: { rows: data<string[]>(() => []) },
@@ -375,7 +375,7 @@ describe('a stream', () => {
     assert.equal(await all(renderPageStream(page)), renderPage(page));
   });
 
-  it('begins before the end exists, is made as it is read, and can be given up', async () => {
+  it('starts before the end exists, renders on demand, and can be cancelled', async () => {
     let made = 0;
     function* rows() {
       for (;;) yield markup`<li>${made++} ${'x'.repeat(100)}</li>`;
@@ -390,7 +390,7 @@ describe('a stream', () => {
     await reader.cancel();
   });
 
-  it('needs no memory for a million rows', async () => {
+  it('renders a million rows in constant memory', async () => {
     const begin = process.memoryUsage().rss;
     let most = 0;
     let rows = 0;
@@ -407,7 +407,7 @@ describe('a stream', () => {
 });
 
 describe('requests', () => {
-  it('show as pending, or as answered within the time, with the answers sent along', async () => {
+  it('render as pending, or as answered in time, with the answers as data', async () => {
     let asked = 0;
     const server = createServer(({ url }, response) => {
       asked++;

@@ -91,7 +91,7 @@ for (const name of ['chromium', 'firefox', 'webkit'] as const)
         });
       });
 
-      it('connects the same nodes, and adds or removes none', async () => {
+      it('adopts the same nodes, and adds or removes none', async () => {
         const seen = await run<Record<string, unknown>>(`
           const note = root('note'), outer = root('outer');
           const kept = [note.querySelector('h3'), note.querySelector('ul'), note.querySelector('select'),
@@ -143,7 +143,7 @@ for (const name of ['chromium', 'firefox', 'webkit'] as const)
         });
       });
 
-      it('shows the fallback again when what the page gave is gone, and keeps what has no slot', async () => {
+      it('shows the fallback again when slotted content is removed, and keeps content without a slot', async () => {
         const seen = await run<unknown>(`
           await load(['light-card']);
           const light = document.getElementById('light');
@@ -167,7 +167,7 @@ for (const name of ['chromium', 'firefox', 'webkit'] as const)
         });
       });
 
-      it('keeps what a reader typed, chose, focused and scrolled', async () => {
+      it('keeps what the user typed, selected, focused and scrolled', async () => {
         const seen = await run<unknown>(`
           const note = root('note');
           const [field, box] = note.querySelectorAll('input');
@@ -192,7 +192,7 @@ for (const name of ['chromium', 'firefox', 'webkit'] as const)
         });
       });
 
-      it('makes anew what differs, and no more', async () => {
+      it('rebuilds only what differs', async () => {
         const seen = await run<Record<string, unknown>>(`
           const said = [];
           console.warn = text => said.push(text);
@@ -218,7 +218,7 @@ for (const name of ['chromium', 'firefox', 'webkit'] as const)
         }
       });
 
-      it('takes over in any order, the inner before the outer', async () => {
+      it('adopts elements in any order, also inner ones first', async () => {
         const seen = await run<unknown>(`
           const outer = root('outer');
           const inner = outer.querySelector('note-card');
@@ -239,7 +239,7 @@ for (const name of ['chromium', 'firefox', 'webkit'] as const)
         });
       });
 
-      it('is a customized built-in element, and what is left to the browser works', async () => {
+      it('adopts customized built-in elements, and creates those left to the browser', async () => {
         const seen = await run<Record<string, unknown>>(`
           const press = document.getElementById('press');
           const before = press.textContent;
@@ -253,7 +253,7 @@ for (const name of ['chromium', 'firefox', 'webkit'] as const)
       });
     });
 
-it('leaves no second root where the script was there before the page', {
+it('removes the second root if the script ran before the page was parsed', {
   skip: !engines.chromium.find() && 'no Chromium',
 }, async () => {
   const { renderPage } = (await import(join(root, 'dist/server.js'))) as typeof import('eltrix/server');

@@ -38,7 +38,7 @@ ServedList.define();
 const html = (content?: Markup | string) =>
   renderElement(ServedList, { attributes: { lang: 'de', count: '100' }, ...(content !== undefined && { content }) });
 
-it('renders texts, regions, what is pending, and the first rows of a long list', () => {
+it('renders texts, regions, pending views, and the first rows of a long list', () => {
   const text = html();
   assert.match(text, /100 hives<!--\]-->, <!--\[-->1\.234,5<!--\]-->, <!--\[-->de/);
   assert.match(text, /<i><!--\[-->inside<!--\]--><\/i>/);
@@ -46,7 +46,7 @@ it('renders texts, regions, what is pending, and the first rows of a long list',
   assert.equal(text.match(/<li>/g)?.length, 30);
 });
 
-it('knows which slots the page fills', () => {
+it('knows which slots have content', () => {
   assert.match(html(), /<b><!--\[-->false,false/);
   assert.match(html(' \n '), /<b><!--\[-->false,false/);
   assert.match(html('words'), /<b><!--\[-->true,false/);

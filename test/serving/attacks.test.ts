@@ -217,7 +217,7 @@ describe('the tool’s servers', () => {
     t.diagnostic(JSON.stringify(statuses));
   });
 
-  it('are neither read nor made to do anything by a page of another origin', async () => {
+  it('cannot be read or triggered by a page of another origin', async () => {
     for (const { name, base } of servers) {
       const { port, pathname } = new URL(base);
       const open =

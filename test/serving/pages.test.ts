@@ -55,14 +55,14 @@ describe('the server of test pages', () => {
   });
   after(() => server.close());
 
-  it('listens on this machine only, and gives what is in the project', async () => {
+  it('listens on 127.0.0.1, and serves only the project', async () => {
     assert.equal(new URL(base).hostname, '127.0.0.1');
     const { pathname } = new URL(base);
     assert.deepEqual(await ask(`${pathname}project/src/open.txt`), { status: 200, body: 'open' });
     assert.equal((await ask(`${pathname}project~b/src/open.txt`)).body, 'open');
   });
 
-  it('refuses dot files, ways up, links out, absolute paths and folders', async () => {
+  it('rejects hidden files, parent paths, links to outside, absolute paths and folders', async () => {
     const { pathname } = new URL(base);
     for (const path of [
       '.env',
@@ -84,7 +84,7 @@ describe('the server of test pages', () => {
     }
   });
 
-  it('gives each page an origin of its own, and takes it away with the page', async () => {
+  it('gives each page a separate origin, and closes it with the page', async () => {
     const [one, two] = await Promise.all([server.open(visit), server.open(visit)]);
     assert.notEqual(new URL(one.address).origin, new URL(two.address).origin);
     assert.equal((await fetch(one.address)).status, 200);
@@ -94,7 +94,7 @@ describe('the server of test pages', () => {
     two.close();
   });
 
-  it('answers only who knows the token, under its own name', async () => {
+  it('requires the token and the Host header', async () => {
     const { pathname } = new URL(base);
     assert.equal((await ask('/project/src/open.txt')).status, 403);
     assert.equal((await ask(`/${'0'.repeat(32)}/project/src/open.txt`)).status, 403);

@@ -132,7 +132,7 @@ const programs = fc
 
 const seed = Number(process.env['ELTRIX_SEED'] ?? Math.floor(Math.random() * 2 ** 31));
 
-it('random graphs with cycles that open and close show what recomputing shows', t => {
+it('random graphs with cycles agree with recomputing', t => {
   t.diagnostic(`ELTRIX_SEED=${seed}`);
   const numRuns = Number(process.env['ELTRIX_PROGRAMS'] ?? 20_000);
   fc.assert(
@@ -142,7 +142,7 @@ it('random graphs with cycles that open and close show what recomputing shows', 
   t.diagnostic(`${numRuns} programs`);
 });
 
-it('a computed follows its sources after it was let go and read again', () => {
+it('a computed follows its sources after losing its subscribers', () => {
   const [first, last] = [signal('A'), signal('B')];
   const inner = computed(() => first.get());
   const full = computed(() => `${inner.get()} ${last.get()}`);
@@ -157,7 +157,7 @@ it('a computed follows its sources after it was let go and read again', () => {
   again();
 });
 
-it('a computed that was part of a cycle has a value once the cycle opens', () => {
+it('a computed of a cycle has a value once the cycle opens', () => {
   const open = signal(0);
   const a: { get(): number } = computed(() => b.get());
   const b: { get(): number } = computed(() => (open.get() ? 5 : a.get()));
@@ -166,7 +166,7 @@ it('a computed that was part of a cycle has a value once the cycle opens', () =>
   assert.deepEqual([a.get(), b.get()], [5, 5]);
 });
 
-it('a chain of effects that comes to rest runs to its end, and one that does not is stopped', async () => {
+it('effects that set each other run until they are stable, or are stopped', async () => {
   const cells = Array.from({ length: 151 }, () => signal(0));
   const stops = cells.slice(1).map((cell, at) => effect(() => cell.set(cells[at]!.get())));
   batch(() => cells[0]!.set(7));
@@ -191,7 +191,7 @@ it('a chain of effects that comes to rest runs to its end, and one that does not
   assert.ok(count > 50 && count <= 101, `${count} runs`);
 });
 
-it('effects on one signal run in the order in which they were made', () => {
+it('effects of one signal run in the order of creation', () => {
   const cell = signal(0);
   const order: number[] = [];
   const stops = [1, 2, 3].map(number =>
@@ -228,7 +228,7 @@ it('a batch in the first run of an effect does not run that effect inside itself
   stop();
 });
 
-it('matches() in a computed goes on after its last reader left and came back', () => {
+it('matches() in a computed works after losing its subscribers', () => {
   const chosen = signal(1);
   const isChosen = matches(chosen);
   const shownFor2 = computed(() => (isChosen(2) ? 'yes' : 'no'));

@@ -17,7 +17,7 @@ async function reported(fn: () => unknown): Promise<unknown[]> {
 }
 
 describe('signals', () => {
-  it('computeds are lazy, cached and without glitches', () => {
+  it('computeds are lazy, cached and glitch-free', () => {
     const a = signal(1);
     let runs = 0;
     const double = computed(() => a.get() * 2);
@@ -34,7 +34,7 @@ describe('signals', () => {
     assert.equal(runs, 2);
   });
 
-  it('a computed whose value stays does not wake what reads it', async () => {
+  it('a computed with an equal value does not run its subscribers', async () => {
     const a = signal(1);
     const odd = computed(() => a.get() % 2);
     let runs = 0;
@@ -51,7 +51,7 @@ describe('signals', () => {
     stop();
   });
 
-  it('an effect runs in one microtask after the task, at most once', async () => {
+  it('an effect runs at most once, in a microtask', async () => {
     const [a, b] = [signal(1), signal(1)];
     const seen: number[] = [];
     const stop = effect(() => void seen.push(a.get() + b.get()));
@@ -66,7 +66,7 @@ describe('signals', () => {
     assert.deepEqual(seen, [2, 4]);
   });
 
-  it('a batch shows its changes before it returns; nested ones end with the outermost', () => {
+  it('a batch updates before it returns; nested batches end with the outermost', () => {
     const a = signal(1);
     const seen: number[] = [];
     const stop = effect(() => void seen.push(a.get()));
@@ -88,7 +88,7 @@ describe('signals', () => {
     stop();
   });
 
-  it('keeps an error and throws it to each reader until something changes', () => {
+  it('a computed keeps an error and throws it to each reader until a dependency changes', () => {
     const a = signal(0);
     let runs = 0;
     const inverse = computed(() => {
@@ -103,7 +103,7 @@ describe('signals', () => {
     assert.equal(inverse.get(), 0.5);
   });
 
-  it('follows only what the last run read', async () => {
+  it('depends only on what the last run has read', async () => {
     const [which, a, b] = [signal(true), signal('a'), signal('b')];
     let runs = 0;
     const stop = effect(() => {
@@ -121,7 +121,7 @@ describe('signals', () => {
     stop();
   });
 
-  it('clean-ups run before the next run and at the end; inner effects go with their outer one', async () => {
+  it('clean-ups run before the next run and at the end; inner effects stop with the outer one', async () => {
     const a = signal(1);
     const log: string[] = [];
     const stop = effect(() => {
@@ -187,7 +187,7 @@ describe('signals', () => {
     stop();
   });
 
-  it('refuses to set inside a computed, and a computed that reads itself', () => {
+  it('throws for setting inside a computed, and for a computed that reads itself', () => {
     const a = signal(0);
     const setting = computed(() => a.set(1));
     assert.throws(() => setting.get(), {
@@ -202,7 +202,7 @@ describe('signals', () => {
     });
   });
 
-  it('compares with Object.is, or as it is told', () => {
+  it('compares with Object.is or the given function', () => {
     const a = signal(Number.NaN);
     let runs = 0;
     const stop = effect(() => {
@@ -218,7 +218,7 @@ describe('signals', () => {
     assert.equal(point.peek(), first);
   });
 
-  it('untracked and peek read without being told', () => {
+  it('untracked and peek read without a dependency', () => {
     const a = signal(1);
     let runs = 0;
     const stop = effect(() => {
@@ -231,7 +231,7 @@ describe('signals', () => {
     stop();
   });
 
-  it('matches wakes only the two keys concerned', () => {
+  it('matches runs only the readers of both keys', () => {
     const chosen = signal(3);
     const isChosen = matches(chosen);
     let runs = 0;
@@ -251,7 +251,7 @@ describe('signals', () => {
     assert.equal(derived.get(), false);
   });
 
-  it('keeps no unread computed alive and survives long chains', async () => {
+  it('unread computeds are collected, and long chains do not exhaust the stack', async () => {
     const a = signal(0);
     let last: { get(): number } = a;
     for (let i = 0; i < 20_000; i++) {

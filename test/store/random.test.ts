@@ -39,7 +39,7 @@ function chain(of: Store<Count>): { heard: StoreChange<Count>[]; check(): void }
 }
 
 describe('a store', () => {
-  it('tells of changes that a listener, or an effect, makes after the one that it hears of', async () => {
+  it('notifies of changes made by listeners and effects, in order', async () => {
     for (const react of ['listener', 'effect'] as const) {
       const counter = fresh();
       const more = () => {
@@ -71,7 +71,7 @@ describe('a store', () => {
     }
   });
 
-  it('400 random programs of changes, undo, redo and jumps go as with a list', () => {
+  it('400 random programs of changes, undo, redo and jumps agree with a model', () => {
     for (let program = 0; program < 400; program++) {
       const next = random(seed + program);
       const limit = next(3) === 0 ? next(4) : 100;

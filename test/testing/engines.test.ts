@@ -18,7 +18,7 @@ function suite(): string {
 
 after(endServers);
 
-describe('the helpers of eltrix/testing', () => {
+describe('the helpers of eltrix-tool/testing', () => {
   for (const name of [...Object.keys(engines), 'simulated'] as const) {
     const missing = name !== 'simulated' && !engines[name as 'webkit'].find();
     it(`in ${name}`, { skip: missing && 'it is not installed' }, () => {
@@ -58,7 +58,7 @@ describe('the helpers of eltrix/testing', () => {
 
 describe('several pages of one browser', () => {
   for (const name of ['chromium', 'firefox'] as const)
-    it(`are all shown and get frames in ${name}`, {
+    it(`are all visible and get frames in ${name}`, {
       skip: !engines[name].find() && 'it is not installed',
     }, async () => {
       const session = await engines[name].start();
@@ -134,7 +134,7 @@ describe('a grid', () => {
     assert.match(stdout, /✔ tells that it was opened/);
   });
 
-  it('says so when nobody answers', () => {
+  it('reports a server that does not answer', () => {
     const { stdout } = eltrix(
       suite(),
       'test',
@@ -162,7 +162,7 @@ async function until<T>(look: () => T): Promise<T> {
 }
 
 describe('after a run', () => {
-  it('no browser, display or profile is left, also when it was stopped in the middle', {
+  it('no browser, display or profile remains, even after an interruption', {
     skip: !(engines.chromium.find() && existsSync('/proc')) && 'no Chromium, or no /proc',
   }, async () => {
     const root = suite();

@@ -44,8 +44,8 @@ async function runWith(lostPages: number, begins: boolean) {
   return { pages, events, failed: outcome.failed.size };
 }
 
-describe('a page that is lost before anything of its file has run', () => {
-  it('is opened anew, and nobody hears of it', async () => {
+describe('a page that is lost before its file has run', () => {
+  it('is opened again without a report', async () => {
     const { pages, events, failed } = await runWith(2, false);
     assert.deepEqual([pages, events.length, failed], [3, 0, 0]);
   });
@@ -56,7 +56,7 @@ describe('a page that is lost before anything of its file has run', () => {
     assert.match(JSON.stringify(events), /\(page-lost\): no such frame/);
   });
 
-  it('is not opened anew when the file has begun in it', async () => {
+  it('is not opened again after the file has started', async () => {
     const { pages, failed } = await runWith(99, true);
     assert.deepEqual([pages, failed], [1, 1]);
   });

@@ -126,7 +126,7 @@ describe('tests as a page', () => {
       }
     });
 
-  it('stops at breakpoints that are set in the TypeScript', {
+  it('stops at breakpoints in the TypeScript', {
     skip: !engines.chromium.find() && 'no Chromium',
   }, async () => {
     const run = running(project(files), 'test', '--open');
@@ -210,7 +210,7 @@ describe('tests as a page', () => {
     }
   });
 
-  it('answers nobody else, and only requests that it understands', async () => {
+  it('rejects other origins and unknown requests', async () => {
     const run = running(project(files), 'test', '--open');
     try {
       const [address] = /http:\/\/127\.0\.0\.1:\d+\//.exec(await run.until(/http:\/\/127\.0\.0\.1:\d+\//))!;
@@ -227,7 +227,7 @@ describe('tests as a page', () => {
 });
 
 describe('--debug', () => {
-  it('says what it needs where there is no display', () => {
+  it('explains a missing display', () => {
     const root = project(files);
     const before = process.env['DISPLAY'];
     delete process.env['DISPLAY'];

@@ -11,7 +11,7 @@ const head = "import assert from 'node:assert/strict';\nimport { it, test, descr
 const chromium = (root: string, ...args: string[]) => eltrix(root, 'test', '--in', 'chromium', ...args);
 
 describe('eltrix test', { skip }, () => {
-  it('fails the test that left something behind, with a list, unless it is declared', () => {
+  it('fails a test that leaves something behind, unless it is allowed', () => {
     const leak = `
       window.addEventListener('resize', () => {});
       document.body.append(document.createElement('p'));
@@ -34,7 +34,7 @@ describe('eltrix test', { skip }, () => {
     assert.match(stdout, /✔ declares it/);
   });
 
-  it('lets files see nothing of each other, side by side and one after the other', () => {
+  it('isolates files from each other, in parallel and in sequence', () => {
     const file = `${head}import { leaves } from 'eltrix-tool/testing';
       it('finds nothing', async () => {
         leaves('storage');
@@ -54,7 +54,7 @@ describe('eltrix test', { skip }, () => {
     assert.equal(status, 0, stdout);
   });
 
-  it('names an order dependency and the test that has to run before, with a command that shows it', () => {
+  it('finds an order dependency, its cause, and a command that shows it', () => {
     const root = project({
       'a.test.ts': `${head}
         const shared = { count: 0 };
@@ -79,7 +79,7 @@ a.test.ts finding (order-dependent): "needs it spoilt" fails alone, and passes a
     assert.match(chromium(root, 'a.test.ts', '--order', '4').stdout, /✔ needs a clean start/);
   });
 
-  it('fails what hangs or crashes its page, replaces the page, and goes on', () => {
+  it('fails tests that hang or crash their page, replaces the page, and continues', () => {
     const root = project({
       'hang.test.ts': `${head}
         describe('a suite', () => {
@@ -106,7 +106,7 @@ a.test.ts finding (order-dependent): "needs it spoilt" fails alone, and passes a
     assert.match(stdout, /✖ never ends [^]*test timed out after 50ms/);
   });
 
-  it('shows findings of the audit: rule, element, what to do', () => {
+  it('shows audit findings: rule, element, advice', () => {
     const root = project({
       'a.test.ts': `${head}import { audit, stage } from 'eltrix-tool/testing'; import { contract, markup } from 'eltrix';
         class BadForm extends contract('bad-form', {}) { view() { return markup\`<input type="text"><img src="data:,">\`; } }
@@ -123,7 +123,7 @@ a.test.ts finding (order-dependent): "needs it spoilt" fails alone, and passes a
     assert.match(stdout, /label \(critical\): bad-form >>> input/);
   });
 
-  it('shows the difference, the author’s line and an excerpt; console and uncaught errors go to their test', () => {
+  it('shows difference, author’s line and excerpt, and assigns console output and uncaught errors to their test', () => {
     const root = project({
       'a.test.ts': `${head}
 it('compares', () => {
@@ -145,7 +145,7 @@ it('throws later', async () => {
     assert.match(stdout, /✖ throws later [^]*too late[^]*a\.test\.ts:10:28/);
   });
 
-  it('says so when a file does not load, has no test, or cannot be found', () => {
+  it('reports files that do not load, have no test, or do not exist', () => {
     const root = project({ 'a.test.ts': "throw new Error('at the top');", 'b.test.ts': 'export {};' });
     const { stdout } = chromium(root);
     assert.match(stdout, /✖ the file loads [^]*at the top[^]*a\.test\.ts:1:7/);
@@ -159,7 +159,7 @@ it('throws later', async () => {
     );
   });
 
-  it('matches names, repeats, repeats an order, and speaks TAP, JUnit and dots', () => {
+  it('filters by name, repeats tests and orders, and prints TAP, JUnit and dots', () => {
     const root = project({
       'a.test.ts': `${head} describe('a', () => { it('x', () => {}); it('y', () => {}); }); it('z', () => {});`,
     });
@@ -176,7 +176,7 @@ it('throws later', async () => {
     assert.match(chromium(root, '--report', 'dot').stdout, /\.{3}/);
   });
 
-  it('counts the lines that ran', () => {
+  it('measures coverage', () => {
     const root = project({
       'src/tidy.ts': `export function tidy(text: string) {\n  if (text === '') {\n    return 'nothing';\n  }\n  return text.trim();\n}\n`,
       'src/unloaded.ts':
@@ -200,7 +200,7 @@ describe('eltrix test --watch', { skip }, () => {
   let watcher: ReturnType<typeof running> | undefined;
   after(() => watcher?.end());
 
-  it('runs what a change concerns', async () => {
+  it('runs the tests affected by a change', async () => {
     const test = (expected: string) =>
       `${head} import { name } from './name.ts'; it('is named', () => assert.equal(name, '${expected}'));`;
     const root = project({

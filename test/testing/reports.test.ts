@@ -28,7 +28,7 @@ function figures(tap: string): Record<string, number> {
 }
 
 describe('reports', { skip: !engines.chromium.find() && 'no Chromium' }, () => {
-  it('count tests, and suites of the author, with the time of each and the slowest named', () => {
+  it('count tests and suites, with times and the slowest tests', () => {
     const { status, stdout } = eltrix(project(files), 'test', '--in', 'chromium', '--report', 'tap');
     assert.equal(status, 1);
     assert.deepEqual(figures(stdout), { tests: 4, suites: 2, pass: 2, fail: 1, cancelled: 0, skipped: 1, todo: 0 });
@@ -38,7 +38,7 @@ describe('reports', { skip: !engines.chromium.find() && 'no Chromium' }, () => {
     assert.doesNotMatch(stdout, /report\.ts/);
   });
 
-  it('go to several files at once; JUnit has each test directly in a suite', () => {
+  it('can be written to several files; JUnit has each test directly in a suite', () => {
     const root = project({
       ...files,
       'mine.mjs': `export default async function* (source) {
@@ -54,7 +54,7 @@ describe('reports', { skip: !engines.chromium.find() && 'no Chromium' }, () => {
     assert.equal(readFileSync(join(root, 'out/mine.txt'), 'utf8'), 'fails\n');
   });
 
-  it('name the engine of a failure where there are several', () => {
+  it('name the engine of a failure if there are several', () => {
     const root = project({ 'a.test.ts': files['a.test.ts'] }, ['jsdom']);
     const { stdout, stderr } = eltrix(root, 'test', '--in', 'chromium,simulated', '--report', 'spec');
     const failing = stdout.slice(stdout.indexOf('failing tests:'));
@@ -62,7 +62,7 @@ describe('reports', { skip: !engines.chromium.find() && 'no Chromium' }, () => {
     assert.match(failing, /✖ fails \[.*jsdom.*\]/i);
   });
 
-  it('say that a test is flaky which passes when it is run again', async () => {
+  it('report a test as flaky if it passes on retry', async () => {
     let asked = 0;
     const server = createServer((_, response) => {
       response.setHeader('access-control-allow-origin', '*').end(String(++asked));
@@ -83,7 +83,7 @@ it('is fine', () => {});`,
     assert.deepEqual([figures(stdout)['pass'], figures(stdout)['fail']], [2, 0]);
   });
 
-  it('are put together from several machines', () => {
+  it('are merged from several machines', () => {
     const root = project(files);
     for (const part of [1, 2])
       eltrix(root, 'test', '--in', 'chromium', '--shard', `${part}/2`, '--report', `events=r/${part}.jsonl`);
@@ -133,7 +133,7 @@ it('fine 2', t => { t.mock.method(window, 'confirm', () => true); assert.equal(c
     );
   });
 
-  it('answer misuse with what to type', () => {
+  it('explain wrong usage', () => {
     const root = project({ ...files, 'bad.jsonl': '{}' });
     const cases: [string[], RegExp][] = [
       [['--report', 'what'], /"what" is not a reporter\. Reporters are spec, tap, dot, junit/],

@@ -72,7 +72,7 @@ describe('a test that harms its page', () => {
       assert.match(stdout, /not ok \d+ - broken\.test\.ts/);
     });
 
-  it('shows what nobody caught beside the assertion that failed after it', {
+  it('shows uncaught errors beside the assertion that failed after them', {
     skip: !engines.chromium.find() && 'no Chromium',
   }, () => {
     const root = project({ 'a.test.ts': files['a.test.ts'] });

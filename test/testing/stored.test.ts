@@ -31,7 +31,7 @@ describe('stored snapshots', { skip: noChromium }, () => {
 });`),
   };
 
-  it('fail until they are accepted, and are written into a file and into the test', () => {
+  it('fail until they are accepted, then are stored in a file or inline', () => {
     const root = project(files);
     const first = run(root);
     assert.equal(first.status, 1);
@@ -57,7 +57,7 @@ describe('stored snapshots', { skip: noChromium }, () => {
     assert.equal(run(root, '--in', here.join()).status, 0);
   });
 
-  it('show what differs, and name those that nothing uses', () => {
+  it('show differences, and list unused snapshots', () => {
     const root = project({ 'a.test.ts': testFile("it('keeps', () => checkSnapshot('one\\ntwo\\nthree'));") });
     run(root, '--accept');
     writeFileSync(join(root, 'a.test.ts'), testFile("it('keeps', () => checkSnapshot('one\\n2\\nthree'));"));
@@ -71,7 +71,7 @@ describe('stored snapshots', { skip: noChromium }, () => {
     assert.match(run(root).stderr, /a\.test\.ts\.snapshot: "is new 1" is not used\. --accept removes it\./);
   });
 
-  it('are rejected where engines differ, and where the file is damaged', {
+  it('are rejected if engines differ, or the file is damaged', {
     skip: here.length < 2 && 'one engine',
   }, () => {
     const root = project({ 'a.test.ts': testFile("it('keeps', () => checkSnapshot(navigator.userAgent));") });
@@ -91,7 +91,7 @@ describe('pictures', { skip: noChromium }, () => {
   await picture(box, 'box', ${options || '{}'});
 });`);
 
-  it('fail until they are accepted, then where they differ, with three pictures in the report', () => {
+  it('fail until they are accepted, then if they differ, with three pictures in the report', () => {
     const root = project({ 'a.test.ts': body('green') });
     assert.match(run(root).stdout, /\(picture-missing\): No picture is accepted yet: pictures\/chromium\/a\/box\.png/);
     assert.match(run(root, '--accept').stderr, /1 picture accepted\./);
@@ -115,7 +115,7 @@ describe('pictures', { skip: noChromium }, () => {
     assert.match(run(root).stdout, /It is 60 by 30 pixels, and pictures\/chromium\/a\/box\.png is 60 by 20/);
   });
 
-  it('are reported once when they were accepted with another version of the engine', () => {
+  it('are reported once for another version of the engine', () => {
     const root = project({ 'a.test.ts': body('green') });
     run(root, '--accept');
     writeFileSync(join(root, 'pictures/chromium/engine.json'), '{ "version": "Chrome 1.0" }');
@@ -132,7 +132,7 @@ describe('pictures', { skip: noChromium }, () => {
     assert.equal(run(root).status, 0);
   });
 
-  it('name those that no test uses, and what cannot be taken', () => {
+  it('list unused pictures, and those that cannot be taken', () => {
     const root = project({ 'a.test.ts': body('green') });
     run(root, '--accept');
     writeFileSync(join(root, 'a.test.ts'), body('green').replace("'box'", "'other'"));
@@ -145,7 +145,7 @@ describe('pictures', { skip: noChromium }, () => {
   });
 });
 
-it('requests are answered, conditions waited for, assertions counted, in each engine', {
+it('respond, waitFor and plan work in each engine', {
   skip: here.length === 0 && 'no engine',
 }, () => {
   const root = project({
@@ -216,7 +216,7 @@ it('misses its plan', t => { t.plan(2); t.assert.ok(true); });
   assert.match(stdout, /plan expected 2 assertions but received 1/);
 });
 
-it('a failure says what the page showed', { skip: noChromium }, () => {
+it('a failure contains the content of the page', { skip: noChromium }, () => {
   const root = project({
     'a.test.ts': testFile("it('fails', async () => { await stage('<p title=\"x\">shown</p>'); assert.equal(1, 2); });"),
   });

@@ -18,7 +18,7 @@ const template = (strings: TemplateStringsArray, ..._: unknown[]) => strings;
 const plain = (...strings: string[]) => Object.assign(strings, { raw: strings }) as TemplateStringsArray;
 
 describe('analysis', () => {
-  it('says what each expression is', () => {
+  it('classifies each expression', () => {
     const cases: [TemplateStringsArray, string[]][] = [
       [template`${0}`, ['content']],
       [template`<p>${0}${0}</p>`, ['content', 'content']],
@@ -40,13 +40,13 @@ describe('analysis', () => {
     for (const [strings, expected] of cases) assert.deepEqual(expressions(strings), expected, strings.join('${}'));
   });
 
-  it('marks nodes and leaves the rest of the HTML as it was', () => {
+  it('marks nodes and keeps the rest of the HTML', () => {
     const { html, nodes } = analyse(template`<p class="a" id=b hidden title=${0}>x &amp; ${0}</p>`);
     assert.equal(html, '<p class="a" id="b" hidden data-eltrix="0">x &amp; <!--eltrix1--></p>');
     assert.equal(nodes, 2);
   });
 
-  it('counts lines for messages', () => {
+  it('counts lines', () => {
     assert.throws(
       () =>
         analyse(template`<p>

@@ -83,7 +83,7 @@ describe('assertions', () => {
     }
   });
 
-  it('so do calls with too little, or with what is none', async () => {
+  it('so do calls with missing or wrong arguments', async () => {
     const none = [undefined, null, 5, 'a', {}] as never[];
     for (const given of none) {
       await alike(`throws(${given})`, ({ throws }) => throws(given));

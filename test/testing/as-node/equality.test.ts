@@ -111,7 +111,7 @@ function pair(next: (below: number) => number, depth = 0): readonly [unknown, un
   return list[next(list.length)]!();
 }
 
-it('20,000 random pairs are equal exactly where they are for Node', () => {
+it('20,000 random pairs are equal exactly if they are for Node', () => {
   const next = random(seed);
   let equal = 0;
   for (let i = 0; i < 20_000; i++) {
