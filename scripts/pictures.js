@@ -29,6 +29,13 @@ function terminal(command, args, cwd) {
   return pathToFileURL(file).href;
 }
 
+/** Whether the frames of a part of the gallery have loaded, as far as they run. */
+const platesReady = part => `(() => {
+  const plates = document.querySelector('gallery-app').shadowRoot.querySelector('${part}')?.shadowRoot.querySelectorAll('gallery-plate') ?? [];
+  const running = [...plates].filter(plate => plate.shadowRoot?.querySelector('iframe'));
+  return running.length > 1 && running.every(plate => !plate.shadowRoot.querySelector('.loading'));
+})()`;
+
 /** The gallery of the apiary. */
 async function gallery() {
   const served = spawn(process.execPath, [tool, 'serve', '--port', '0'], { cwd: apiary });
@@ -39,20 +46,24 @@ async function gallery() {
     });
   });
   try {
-    await shoot(address, 'gallery.png', 800, { wait: 2500 });
+    await shoot(address, 'gallery.png', 800, { until: platesReady('gallery-wall') });
     const chosen = `${address}#/hive-card/a-busy-hive-with-frames?style.--hive-accent=%23c2410c`;
     const down =
       "document.querySelector('gallery-app').shadowRoot.querySelector('gallery-sheet').shadowRoot.querySelectorAll('gallery-plate')[1].scrollIntoView()";
-    await shoot(chosen, 'gallery-element.png', 800, { wait: 2500, before: down });
+    await shoot(chosen, 'gallery-element.png', 800, { until: platesReady('gallery-sheet'), before: down });
   } finally {
     served.kill();
   }
 }
 
 const session = await engines.chromium.start();
-const shoot = async (url, name, height = 800, { width = 1280, before = '0', wait = 400 } = {}) => {
+/** @param until an expression that is true once the page shows what it has to. */
+const shoot = async (url, name, height = 800, { width = 1280, before = '0', wait = 400, until = 'true' } = {}) => {
   const page = await session.open(url, { viewport: { width, height } });
-  await page.evaluate(`new Promise(resolve => setTimeout(resolve, ${wait}))`);
+  await page.evaluate(`(async () => {
+    for (let tries = 0; tries < 200 && !(${until}); tries++) await new Promise(resolve => setTimeout(resolve, 100));
+    await new Promise(resolve => setTimeout(resolve, ${wait}));
+  })()`);
   await page.evaluate(before);
   await page.evaluate('new Promise(resolve => setTimeout(resolve, 300))');
   writeFileSync(join(shots, name), await page.screenshot());

@@ -239,7 +239,7 @@ describe('the report', () => {
     assert.ok(existsSync(join(root, 'out/report.html')));
     assert.match(page, /id="bad-words-console-quiet"/);
     for (const { name } of foundEngines())
-      assert.match(page, new RegExp(`As it is made, in ${name}"[^>]*src="data:image/png;base64,`));
+      assert.match(page, new RegExp(`Default, in ${name}"[^>]*src="data:image/png;base64,`));
     assert.ok(!/(?:src|href)="https?:/.test(page), 'it needs nothing else');
   });
 

@@ -239,6 +239,31 @@ describe('the gallery, served', () => {
     await ask(`until(() => ${style}.fontStyle === 'normal')`);
   });
 
+  it('shows a specimen again from its beginning, with the changes of its fields', async t => {
+    if (!page) return t.skip('Chromium is not here');
+    await ask("location.hash = '#/bee-card?set.mood=busy'");
+    await ask("until(() => bee().getAttribute('mood') === 'busy')");
+    await ask("bee().title = 'changed by hand'");
+    await ask(
+      "[...plates()[0].shadowRoot.querySelectorAll('button')].find(one => /Show again/.test(one.textContent)).click()",
+    );
+    await ask("until(() => bee()?.title === '' && bee().getAttribute('mood') === 'busy')");
+    assert.equal(await ask("plates()[0].shadowRoot.querySelector('.loading') === null"), true);
+    await ask("location.hash = '#/bee-card'");
+  });
+
+  it('shows the findings of eltrix check in source and specimens', async t => {
+    if (!page) return t.skip('Chromium is not here');
+    const file = join(root, 'src/bee-card.specimen.html');
+    const notes =
+      "[...(sheet().querySelector('.notes')?.querySelectorAll('li') ?? [])].map(one => one.textContent).join()";
+    assert.equal(await ask(notes), '');
+    writeFileSync(file, specimens.replace('mood="busy"', 'mood="buzy"'));
+    await ask(`until(() => /src\\/bee-card\\.specimen\\.html:2 choice-invalid .*"buzy"/.test(${notes}))`);
+    writeFileSync(file, specimens);
+    await ask(`until(() => ${notes} === '')`);
+  });
+
   it('audits elements, and passes the audit itself', async t => {
     if (!page) return t.skip('Chromium is not here');
     await ask("label().shadowRoot.querySelectorAll('button')[3].click()");

@@ -39,10 +39,11 @@ export async function answer(vite: ViteDevServer, state: ServedProject, asked: A
   if (rest === 'events') return state.listen(response);
   if (rest === 'locate') return json(locate(vite, state.root, query));
   if (rest.startsWith('project/')) return file(state.root, rest.slice('project/'.length));
-  const [kind, tag] = /^(element|size)\/(.+?)(?:\.json)?$/.exec(rest)?.slice(1) ?? [];
+  const [kind, tag] = /^(element|findings|size)\/(.+?)(?:\.json)?$/.exec(rest)?.slice(1) ?? [];
   const element = kind && state.find(tag!);
   if (!element) return refuse(404);
-  return json(kind === 'size' ? await state.size(element) : state.collect(element));
+  if (kind === 'size') return json(await state.size(element));
+  return json(kind === 'findings' ? state.findings(element) : state.collect(element));
 }
 
 /** The page of a frame, with the data that it would request first. */

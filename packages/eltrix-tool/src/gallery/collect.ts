@@ -1,9 +1,13 @@
 /** Reads a project for the gallery. */
 import { dirname, relative } from 'node:path';
+import { checkSpecimens } from '../check/pages/check-specimens.ts';
+import { vocabularyOf } from '../check/pages/vocabulary.ts';
+import { checkSources } from '../check/sources.ts';
 import { scriptAddress } from '../compile/element-modules.ts';
-import { describeElement } from '../describe/model.ts';
+import type { ElementDescription } from '../describe/description.ts';
 import { readPackage } from '../project/config.ts';
 import type { FoundElement } from '../project/discover.ts';
+import type { Finding } from '../project/finding.ts';
 import { folderOf, orphanSpecimens, plainHtml, readSpecimens } from '../project/specimens.ts';
 import type { ElementSize, GalleryData, GalleryElement, GalleryEntry } from './model.ts';
 
@@ -32,15 +36,32 @@ export async function collectData(
   };
 }
 
+/** The findings of `eltrix check` that need no browser: in the source of an element, and in its specimens. */
+export function collectFindings(
+  root: string,
+  element: FoundElement,
+  described: readonly ElementDescription[],
+): readonly Finding[] {
+  const vocabulary = vocabularyOf(described);
+  const own = described.filter(({ file }) => file === element.file);
+  const read = readSpecimens(root, element);
+  return [
+    ...checkSources(root, own, vocabulary),
+    ...(read?.problems ?? []),
+    ...(read ? checkSpecimens(root, read.file, vocabulary) : []),
+  ];
+}
+
 /** The data of one element. `base` is the project's folder, relative to the gallery's base. */
 export function collectElement(
   root: string,
   element: FoundElement,
+  description: ElementDescription,
   base: string,
   size: ElementSize | undefined,
+  findings: readonly Finding[] | undefined,
 ): GalleryElement {
   const read = readSpecimens(root, element);
-  const description = describeElement(root, element);
   const folder = folderOf(read?.file ?? element.file);
   const specimens = (read?.specimens ?? []).map(({ title, slug, html, styles, scripts }) => ({
     title,
@@ -59,15 +80,15 @@ export function collectElement(
         ? specimens
         : [
             {
-              title: 'As it is made',
-              slug: 'as-it-is-made',
+              title: 'Default',
+              slug: 'default',
               html: plainHtml(element),
               styles: [],
               scripts: [],
               base: base + folder,
             },
           ],
-    problems: read?.problems ?? [],
+    findings,
     size,
   };
 }

@@ -27,8 +27,9 @@ export interface GalleryElement {
   /** The specimen file, if there is one. */
   readonly file: string | undefined;
   readonly specimens: readonly GallerySpecimen[];
-  readonly problems: readonly Finding[];
-  /** What its built file and all that this loads weigh, in bytes of brotli; a server sends it later. */
+  /** In its source and its specimens; a server sends them later. */
+  readonly findings: readonly Finding[] | undefined;
+  /** Of its built file with everything that it loads; a server sends it later. */
   readonly size: ElementSize | undefined;
 }
 

@@ -4,14 +4,16 @@ import type { ServerResponse } from 'node:http';
 import { join, relative } from 'node:path';
 import type { EnvironmentModuleNode, ViteDevServer } from 'vite';
 import { addressOf, prefix, versionOf } from '../compile/element-modules.ts';
-import { describeElement } from '../describe/model.ts';
+import { EmittedTexts, emitDeclarations } from '../describe/emitted.ts';
+import { Descriptions, describeElement } from '../describe/model.ts';
 import { onChanges } from '../project/changes.ts';
 import { discover, type FoundElement } from '../project/discover.ts';
+import type { Finding } from '../project/finding.ts';
 import { toolFile } from '../project/library.ts';
 import { readContracts } from '../project/read-contract.ts';
 import { sourceError } from '../project/source-error.ts';
 import { readSpecimens } from '../project/specimens.ts';
-import { collectElement } from './collect.ts';
+import { collectElement, collectFindings } from './collect.ts';
 import type { ElementSize, GalleryElement, ServerMessage, SourceProblem } from './model.ts';
 import { affected, definitionOf } from './served-modules.ts';
 import { sizeOf } from './size.ts';
@@ -37,6 +39,7 @@ export class ServedProject {
   /** What specimens an element had when it was last reported. */
   readonly #slugs = new Map<string, string>();
   readonly #sizes = new Map<string, Promise<ElementSize>>();
+  readonly #descriptions = new Descriptions();
   #later: ReturnType<typeof setTimeout> | undefined;
   #beat: ReturnType<typeof setInterval> | undefined;
 
@@ -55,6 +58,7 @@ export class ServedProject {
     try {
       this.elements = await discover(this.root, this.options.source);
       this.#problems.clear();
+      this.#infer().catch(() => {});
       return true;
     } catch (error) {
       // The source may have been fixed meanwhile.
@@ -65,14 +69,32 @@ export class ServedProject {
     }
   }
 
+  /** Adds the types that only TypeScript infers, as soon as they are known. */
+  async #infer(): Promise<void> {
+    const { elements } = this;
+    for (const element of elements) this.#descriptions.describe(this.root, element);
+    const unwritten = this.#descriptions.unwritten(elements);
+    if (unwritten.length === 0) return;
+    const emitted = await emitDeclarations(this.root, unwritten).catch(() => undefined);
+    if (!emitted || elements !== this.elements) return;
+    this.#descriptions.infer(new EmittedTexts(emitted));
+    this.report({ type: 'data', tags: elements.filter(({ file }) => unwritten.includes(file)).map(({ tag }) => tag) });
+  }
+
   find(tag: string): FoundElement | undefined {
     return this.elements.find(element => element.tag === tag);
   }
 
   collect(element: FoundElement): GalleryElement {
-    const collected = collectElement(this.root, element, `${prefix}project/`, undefined);
+    const description = this.#descriptions.describe(this.root, element);
+    const collected = collectElement(this.root, element, description, `${prefix}project/`, undefined, undefined);
     this.#slugs.set(element.tag, collected.specimens.map(({ slug, title }) => `${slug} ${title}`).join());
     return collected;
+  }
+
+  findings(element: FoundElement): readonly Finding[] {
+    const described = this.elements.map(element => this.#descriptions.describe(this.root, element));
+    return collectFindings(this.root, element, described);
   }
 
   size(element: FoundElement): Promise<ElementSize> {
@@ -192,6 +214,7 @@ export class ServedProject {
             return found ? { ...element, contract: found.contract } : element;
           });
           this.report({ type: 'data', tags: own.map(({ tag }) => tag) });
+          this.#infer().catch(() => {});
           return;
         }
       }

@@ -3,11 +3,12 @@ import { existsSync, statSync, writeFileSync } from 'node:fs';
 import { dirname, join, normalize } from 'node:path';
 import { type DefaultTreeAdapterTypes, parseFragment } from 'parse5';
 import { bundleWritten } from '../compile/written.ts';
+import { describeInferred } from '../describe/model.ts';
 import type { FoundElement } from '../project/discover.ts';
 import { OutputFolder } from '../project/output-folder.ts';
 import { sourceError } from '../project/source-error.ts';
 import { readSpecimens } from '../project/specimens.ts';
-import { collectData, collectElement } from './collect.ts';
+import { collectData, collectElement, collectFindings } from './collect.ts';
 import type { ElementSize } from './model.ts';
 import { pageFile } from './page-file.ts';
 
@@ -34,8 +35,13 @@ export async function writeSite(root: string, elements: readonly FoundElement[],
       'tags.json',
       elements.map(({ tag }) => tag),
     );
-    for (const element of elements) {
-      write(`element/${element.tag}.json`, collectElement(root, element, 'files/', options.size(element.tag)));
+    const described = await describeInferred(root, elements);
+    for (const [index, element] of elements.entries()) {
+      const findings = collectFindings(root, element, described);
+      write(
+        `element/${element.tag}.json`,
+        collectElement(root, element, described[index]!, 'files/', options.size(element.tag), findings),
+      );
       copyFiles(root, element, output);
     }
     output.commit();

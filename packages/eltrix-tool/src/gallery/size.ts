@@ -1,4 +1,4 @@
-/** What an element's built file weighs, with all that it loads. */
+/** The size of an element's built file with everything that it loads. */
 import { bundleElements } from '../compile/bundle.ts';
 import { measure } from '../compile/sizes.ts';
 import { classNameOf } from '../describe/model.ts';

@@ -1,6 +1,4 @@
 /** The conformance suite: checks every rule for every element, in real engines. */
-import { readFileSync } from 'node:fs';
-import { join } from 'node:path';
 import { bundleElements } from '../../compile/bundle.ts';
 import type { Bundled } from '../../compile/bundled.ts';
 import { elementAddress, scriptAddress } from '../../compile/element-modules.ts';
@@ -17,8 +15,8 @@ import type { FoundElement } from '../../project/discover.ts';
 import type { Finding } from '../../project/finding.ts';
 import { folderOf, plainHtml, readSpecimens } from '../../project/specimens.ts';
 import type { CheckSpecimen, RuleResult } from '../page/model.ts';
-import { checkPage } from '../pages/check-page.ts';
-import { type Vocabulary, vocabularyOf } from '../pages/vocabulary.ts';
+import { checkSpecimens } from '../pages/check-specimens.ts';
+import { vocabularyOf } from '../pages/vocabulary.ts';
 import { checkSources } from '../sources.ts';
 import { compareDigests } from './compiled-alike.ts';
 import { type Exempt, exemptions, refuseExemptions } from './exemptions.ts';
@@ -98,7 +96,7 @@ export async function checkElements(
       scripts: scripts.map((_, index) => `./${scriptAddress(element.tag, slug, index)}`),
     }));
     const html = plainHtml(element);
-    const plain = { title: 'As it is made', html, styles: [], scripts: [], ...rendered(html) };
+    const plain = { title: 'Default', html, styles: [], scripts: [], ...rendered(html) };
     return {
       description: describeElement(root, element),
       specimens: specimens.length > 0 ? specimens : [plain],
@@ -144,13 +142,6 @@ async function rendererOf(files: readonly Bundled[]): Promise<(html: string) => 
     const rendered = renderPage(html, { styles: 'none', onError });
     return { rendered: problem ? { error: problem.message.replace(/^\([a-z-]+\): /, '') } : rendered };
   };
-}
-
-/** Specimens are checked like pages. */
-function checkSpecimens(root: string, file: string, vocabulary: Vocabulary): Finding[] {
-  return checkPage(file, readFileSync(join(root, file), 'utf8'), vocabulary).filter(
-    ({ code }) => code !== 'script-missing' && code !== 'id-twice',
-  );
 }
 
 /**
@@ -361,7 +352,7 @@ async function budgetResults(
             failures: [
               {
                 did: 'built it',
-                expected: `at most ${limit} bytes of brotli with all that it loads`,
+                expected: `at most ${limit} bytes (brotli), shared files included`,
                 seen: `${weight} bytes`,
                 fix: 'npx eltrix build says what weighs most.',
               },

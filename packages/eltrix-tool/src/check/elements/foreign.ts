@@ -82,7 +82,7 @@ export async function checkForeign(
     findings.push(...(read?.problems ?? []));
     const specimens = (read?.specimens ?? []).map(({ title, html, styles }) => ({ title, html, styles, scripts: [] }));
     const plain = {
-      title: 'As it is made',
+      title: 'Default',
       html: `<${declaration.tagName}></${declaration.tagName}>`,
       styles: [],
       scripts: [],

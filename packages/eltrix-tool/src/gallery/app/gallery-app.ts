@@ -7,8 +7,8 @@ import './gallery-wall.ts';
 import { begin, data, elementOf, lost, problem, route } from './state.ts';
 
 export class GalleryApp extends contract('gallery-app', {
-  about: 'The gallery: the list of elements, and the overview or one element’s page.',
-  attributes: { listed: flag({ about: 'On a narrow page: the list is open.' }) },
+  about: 'The gallery: the list of elements, and the overview or the page of one element.',
+  attributes: { listed: flag({ about: 'Whether the list is open on a narrow page.' }) },
 }) {
   static styleSheets = [
     baseStyle,
@@ -40,7 +40,7 @@ export class GalleryApp extends contract('gallery-app', {
 
   view() {
     return markup`
-      <button type="button" class="button skip" onclick=${this.skip}>To the content</button>
+      <button type="button" class="button skip" onclick=${this.skip}>Skip to content</button>
       <div class="bar">
         <button type="button" class="button" aria-expanded=${() => String(this.listed)} onclick=${() => (this.listed = !this.listed)}>Elements</button>
         <b>${() => (route.get().tag ? `<${route.get().tag}>` : data.get()?.project)}</b>
@@ -51,7 +51,7 @@ export class GalleryApp extends contract('gallery-app', {
       <div class="content" tabindex="-1">${() => this.content()}</div>
       <div aria-live="polite">
         ${() => problem.get() && markup`<gallery-fault class="fault" ${{ problem: () => problem.get() }}></gallery-fault>`}
-        ${() => lost.get() && markup`<p class="lost">The server has gone. Start it again: npx eltrix serve</p>`}
+        ${() => lost.get() && markup`<p class="lost">The server has stopped. Start it again: npx eltrix serve</p>`}
       </div>`;
   }
 
@@ -70,7 +70,7 @@ export class GalleryApp extends contract('gallery-app', {
         }
         ${
           known.elements.length === 0
-            ? markup`<div class="empty"><p>Elements show here as soon as a source file exports one:</p>
+            ? markup`<div class="empty"><p>No elements yet. Export one from a source file:</p>
                 <pre tabindex="0"><code>export class HiveCard extends contract('hive-card', { about: 'One hive.' }) {
   view() { return markup\`&lt;p&gt;Hello&lt;/p&gt;\`; }
 }</code></pre></div>`

@@ -7,15 +7,15 @@ import { type ControlGroup, controlsOf, currentOf } from './controls.ts';
 import './gallery-control.ts';
 
 export class GalleryBench extends contract('gallery-bench', {
-  about: 'The contract of an element as controls, in the order in which it declares them.',
+  about: 'Fields for everything that an element declares, in order of declaration.',
   properties: {
-    element: data<ElementDescription | undefined>(() => undefined, { about: 'What the element declares.' }),
-    changes: data<Changes>(freshChanges, { about: 'What the reader has changed.' }),
-    state: data<FrameState | undefined>(() => undefined, { about: 'What the element is now.' }),
+    element: data<ElementDescription | undefined>(() => undefined, { about: 'The description of the element.' }),
+    changes: data<Changes>(freshChanges, { about: 'The changes of the user.' }),
+    state: data<FrameState | undefined>(() => undefined, { about: 'The current state of the element.' }),
   },
   events: {
-    'bench-clear': event({ about: 'The reader takes all changes back.' }),
-    'part-outline': event<{ kind: 'part'; name: string } | null>({ about: 'The reader is at a part, or has left it.' }),
+    'bench-clear': event({ about: 'The user reset all changes.' }),
+    'part-outline': event<{ kind: 'part'; name: string } | null>({ about: 'The user focused or left a part.' }),
   },
 }) {
   static styleSheets = [
@@ -60,12 +60,12 @@ export class GalleryBench extends contract('gallery-bench', {
   view() {
     return markup`
       <header>
-        <h2>Set</h2>
-        ${() => this.isChanged && markup`<button type="button" class="button" onclick=${() => this.emit('bench-clear', null)}>All as it was</button>`}
+        <h2>Edit the element</h2>
+        ${() => this.isChanged && markup`<button type="button" class="button" onclick=${() => this.emit('bench-clear', null)}>Reset all</button>`}
       </header>
       ${() =>
         this.count > 12 &&
-        markup`<input class="field find" type="search" aria-label="Find among what can be set" placeholder=${() => `Find among ${this.count}`} oninput=${(event: Event) => this.#wanted.set((event.target as HTMLInputElement).value)}>`}
+        markup`<input class="field find" type="search" aria-label="Filter the settings" placeholder=${() => `Filter ${this.count} settings`} oninput=${(event: Event) => this.#wanted.set((event.target as HTMLInputElement).value)}>`}
       ${each(
         () => this.found,
         group => group.title,
@@ -94,8 +94,8 @@ export class GalleryBench extends contract('gallery-bench', {
               <div class="quiet">${about}</div>
             </div>`,
         )}</section>`}
-      ${() => this.element && this.count === 0 && markup`<p class="empty quiet">This element declares nothing that can be set. Give it attributes in its contract, and they stand here.</p>`}
-      ${() => this.element && this.count > 0 && this.found.length === 0 && markup`<p class="empty quiet">Nothing here is called that.</p>`}`;
+      ${() => this.element && this.count === 0 && markup`<p class="empty quiet">This element declares no attributes, properties, slots or states. Declare them in its contract to edit them here.</p>`}
+      ${() => this.element && this.count > 0 && this.found.length === 0 && markup`<p class="empty quiet">No setting matches.</p>`}`;
   }
 
   at(name?: string): void {

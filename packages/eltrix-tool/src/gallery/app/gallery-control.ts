@@ -18,17 +18,17 @@ const nothing: Control = {
 };
 
 export class GalleryControl extends contract('gallery-control', {
-  about: 'One thing that can be set on an element: an attribute, a property, a slot, a custom property or a state.',
+  about: 'A field for an attribute, a property, a slot, a custom property or a state.',
   properties: {
-    control: data<Control>(() => ({ ...nothing }), { about: 'What is set, and how.' }),
-    current: data<string | null>(() => null, { about: 'What it is now; null is absent.' }),
-    changed: data<boolean>(() => false, { about: 'Whether the reader has changed it.' }),
+    control: data<Control>(() => ({ ...nothing }), { about: 'The description of the field.' }),
+    current: data<string | null>(() => null, { about: 'The current value; null means absent.' }),
+    changed: data<boolean>(() => false, { about: 'Whether the user has changed it.' }),
   },
   events: {
     'control-change': event<{ group: keyof Changes; name: string; value: string | boolean | null | undefined }>({
-      about: 'The reader sets a value; undefined takes the change back.',
+      about: 'The user changed the value; undefined resets it.',
     }),
-    'control-outline': event<Control['outline'] | null>({ about: 'The reader is at a slot, or has left it.' }),
+    'control-outline': event<Control['outline'] | null>({ about: 'The user focused or left the field of a slot.' }),
   },
 }) {
   static styleSheets = [
@@ -135,7 +135,7 @@ export class GalleryControl extends contract('gallery-control', {
       case 'colour':
         return markup`<div class="row">
           <input type="color" aria-label=${() => `${this.control.title}, by picking`} ${{ value: () => (/^#[0-9a-f]{6}$/i.test(this.current ?? '') ? this.current : '#888888'), oninput }}>
-          <input id="field" class="field" type="text" spellcheck="false" placeholder="as the element has it" ${{ value: shown, oninput }}>
+          <input id="field" class="field" type="text" spellcheck="false" placeholder="default of the element" ${{ value: shown, oninput }}>
         </div>`;
       default:
         return markup`<input id="field" class="field" type="text" placeholder=${placeholder} ${{ value: shown, oninput }}>`;

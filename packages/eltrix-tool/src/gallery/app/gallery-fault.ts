@@ -3,8 +3,8 @@ import type { SourceProblem } from '../model.ts';
 import { baseStyle } from './base-style.ts';
 
 export class GalleryFault extends contract('gallery-fault', {
-  about: 'What is wrong in a source, with the lines around it. It disappears when the source is fixed.',
-  properties: { problem: data<SourceProblem | null>(() => null, { about: 'What is wrong; null shows nothing.' }) },
+  about: 'An error in a source, with an excerpt. It disappears when the source is fixed.',
+  properties: { problem: data<SourceProblem | null>(() => null, { about: 'The error; null shows nothing.' }) },
 }) {
   static styleSheets = [
     baseStyle,
@@ -27,8 +27,8 @@ export class GalleryFault extends contract('gallery-fault', {
       return markup`
         <h2>${message}</h2>
         ${file && markup`<p class="where code">${file}:${line}:${column}</p>`}
-        ${excerpt && markup`<pre tabindex="0" role="group" aria-label="The lines around it">${excerpt.split('\n').map(text => markup`<span class=${['line', /^>|\|\s*\^/.test(text) && 'hit']}>${text}\n</span>`)}</pre>`}
-        <p class="then quiet">The last working version stays until this is fixed and saved.</p>`;
+        ${excerpt && markup`<pre tabindex="0" role="group" aria-label="Source excerpt">${excerpt.split('\n').map(text => markup`<span class=${['line', /^>|\|\s*\^/.test(text) && 'hit']}>${text}\n</span>`)}</pre>`}
+        <p class="then quiet">The last working version is shown until this is fixed and saved.</p>`;
     }}`;
   }
 }

@@ -3,10 +3,10 @@ import type { GalleryEntry } from '../model.ts';
 import { baseStyle } from './base-style.ts';
 
 export class GalleryIndex extends contract('gallery-index', {
-  about: 'The elements of the project by folder, to search and to choose from.',
+  about: 'The elements of the project by folder, with a search field.',
   attributes: {
-    project: text({ about: 'What the project is called.' }),
-    chosen: text({ about: 'The tag of the element that is shown; empty on the overview.' }),
+    project: text({ about: 'The name of the project.' }),
+    chosen: text({ about: 'The tag of the shown element; empty on the overview.' }),
   },
   properties: { elements: data<readonly GalleryEntry[]>(() => [], { about: 'All elements.' }) },
 }) {
@@ -88,7 +88,7 @@ export class GalleryIndex extends contract('gallery-index', {
           (
             this.elements.length === 0
               ? markup`<p class="none quiet">There is no element yet. Write one below the source folder, or begin from the HTML that you wish to use: <code>npx eltrix sketch usage.html</code></p>`
-              : markup`<p class="none quiet">No element has that in its tag, folder or description.</p>`
+              : markup`<p class="none quiet">No element matches.</p>`
           )}
       </div>`;
   }

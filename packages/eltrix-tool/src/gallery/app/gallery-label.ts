@@ -9,19 +9,21 @@ const titles = { html: 'HTML', events: 'Events', timeline: 'Timeline', audit: 'A
 const seconds = (at: number) => `${(at / 1000).toFixed(2)} s`;
 
 export class GalleryLabel extends contract('gallery-label', {
-  about: 'What stands under the chosen specimen: its HTML, the events that it sent, what happened in it, an audit.',
+  about: 'Panels below the selected specimen: HTML, events, timeline, audit.',
   attributes: {
-    panel: choice(panels, { missing: 'html', invalid: 'html', about: 'Which of them is open.' }),
+    panel: choice(panels, { missing: 'html', invalid: 'html', about: 'The open panel.' }),
   },
   properties: {
-    html: data<string>(() => '', { about: 'The specimen as it is now.' }),
+    html: data<string>(() => '', { about: 'The current HTML of the specimen.' }),
     heard: data<readonly HeardEvent[]>(() => [], { about: 'Events, the latest first.' }),
-    happened: data<readonly Happening[]>(() => [], { about: 'What happened, the latest first.' }),
-    findings: data<readonly AuditResult[] | undefined>(() => undefined, { about: 'The audit, once there is one.' }),
+    happened: data<readonly Happening[]>(() => [], { about: 'The timeline, the latest entry first.' }),
+    findings: data<readonly AuditResult[] | undefined>(() => undefined, {
+      about: 'The findings of the audit; undefined before it has run.',
+    }),
   },
   events: {
-    'label-clear': event({ about: 'The reader empties what was noted.' }),
-    'label-audit': event({ about: 'The reader opens the audit.' }),
+    'label-clear': event({ about: 'The user cleared events and timeline.' }),
+    'label-audit': event({ about: 'The user started the audit.' }),
   },
 }) {
   static styleSheets = [
@@ -59,8 +61,8 @@ export class GalleryLabel extends contract('gallery-label', {
           if (this.panel === 'html')
             return markup`<button type="button" class="button" onclick=${this.copy}>Copy</button>`;
           if (this.panel === 'audit')
-            return markup`<button type="button" class="button" onclick=${() => this.emit('label-audit', null)}>Again</button>`;
-          return markup`<button type="button" class="button" onclick=${() => this.emit('label-clear', null)}>Empty</button>`;
+            return markup`<button type="button" class="button" onclick=${() => this.emit('label-audit', null)}>Run again</button>`;
+          return markup`<button type="button" class="button" onclick=${() => this.emit('label-clear', null)}>Clear</button>`;
         }}</span>
       </div>
       <div class="panel" tabindex="0" role="region" aria-label=${() => titles[this.panel]} aria-live=${() => (this.panel === 'events' ? 'polite' : null)}>${() => this.panelView()}</div>`;
@@ -70,7 +72,7 @@ export class GalleryLabel extends contract('gallery-label', {
     switch (this.panel) {
       case 'events':
         return this.heard.length === 0
-          ? markup`<p class="empty quiet">Nothing was sent yet. Use the element above.</p>`
+          ? markup`<p class="empty quiet">No events yet. Use the element above.</p>`
           : markup`<ol>${each(
               () => this.heard,
               (_, index) => this.heard.length - index,
@@ -83,7 +85,7 @@ export class GalleryLabel extends contract('gallery-label', {
             )}</ol>`;
       case 'timeline':
         return this.happened.length === 0
-          ? markup`<p class="empty quiet">Nothing has happened since it was emptied.</p>`
+          ? markup`<p class="empty quiet">No entries yet.</p>`
           : markup`<ol>${each(
               () => this.happened,
               (_, index) => this.happened.length - index,
@@ -96,8 +98,8 @@ export class GalleryLabel extends contract('gallery-label', {
             )}</ol>`;
       case 'audit': {
         const { findings } = this;
-        if (!findings) return markup`<p class="empty quiet">Looking …</p>`;
-        if (findings.length === 0) return markup`<p class="empty well">The audit finds nothing in what is shown.</p>`;
+        if (!findings) return markup`<p class="empty quiet">Checking …</p>`;
+        if (findings.length === 0) return markup`<p class="empty well">The audit found no problems.</p>`;
         return markup`<ul class="audit">${findings.map(
           ({ rule, impact, element, fix }) =>
             markup`<li><span><b>${rule}</b><br><span class="quiet">${impact}</span></span><span><code>${element}</code><br>${fix}</span></li>`,

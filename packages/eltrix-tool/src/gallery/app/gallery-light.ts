@@ -17,9 +17,9 @@ const switches = [
 ] as const;
 
 export class GalleryLight extends contract('gallery-light', {
-  about: 'In which light specimens are looked at: width, colours, direction, the reader’s settings.',
-  properties: { circumstances: data<Circumstances>(freshCircumstances, { about: 'How they are looked at.' }) },
-  events: { 'light-change': event<Partial<Circumstances>>({ about: 'The reader changes something.' }) },
+  about: 'Settings for all specimens: width, colours, direction, user settings.',
+  properties: { circumstances: data<Circumstances>(freshCircumstances, { about: 'The settings.' }) },
+  events: { 'light-change': event<Partial<Circumstances>>({ about: 'The user changed a setting.' }) },
 }) {
   static styleSheets = [
     baseStyle,
@@ -49,7 +49,7 @@ export class GalleryLight extends contract('gallery-light', {
           () => ({ scheme }),
         ),
       )}</div>
-      <div class="group" role="group" aria-label="Reader"><span class="title">Reader</span>${switches.map(
+      <div class="group" role="group" aria-label="User settings"><span class="title">User settings</span>${switches.map(
         ({ key, title }) =>
           button(
             title,

@@ -32,21 +32,21 @@ interface FramePage {
 let count = 0;
 
 export class GalleryPlate extends contract('gallery-plate', {
-  about: 'A specimen in its own frame. It runs while it is near the visible part of the page.',
+  about: 'A specimen in a frame, which runs while it is near the viewport.',
   attributes: {
-    tag: text({ about: 'The element that it shows.' }),
-    specimen: text({ about: 'The slug of its specimen.' }),
-    heading: text({ about: 'What the specimen is called.' }),
-    chosen: flag({ about: 'The controls act on it, and its label is open.' }),
-    bare: flag({ about: 'Only the frame, small and out of reach: for the overview.' }),
+    tag: text({ about: 'The tag of the element.' }),
+    specimen: text({ about: 'The slug of the specimen.' }),
+    heading: text({ about: 'The title of the specimen.' }),
+    chosen: flag({ about: 'Whether it is selected: fields change it, and its panels are open.' }),
+    bare: flag({ about: 'Whether only the frame is shown, scaled and inert, for the overview.' }),
   },
   properties: {
-    changes: data<Changes>(freshChanges, { about: 'What the controls have changed.' }),
-    circumstances: data<Circumstances>(freshCircumstances, { about: 'How it is looked at.' }),
+    changes: data<Changes>(freshChanges, { about: 'The changes of the user.' }),
+    circumstances: data<Circumstances>(freshCircumstances, { about: 'The settings.' }),
   },
   events: {
-    'plate-choose': event<{ specimen: string }>({ about: 'The reader chooses it.' }),
-    'plate-state': event<FrameState>({ about: 'What its element has become.' }),
+    'plate-choose': event<{ specimen: string }>({ about: 'The user selected it.' }),
+    'plate-state': event<FrameState>({ about: 'The state of its element has changed.' }),
   },
 }) {
   static styleSheets = [
@@ -61,6 +61,9 @@ export class GalleryPlate extends contract('gallery-plate', {
       iframe { display: block; width: 100%; min-width: 0; margin: 0 auto; border: 0; background: var(--raised); }
       .behind { position: absolute; inset: 0 0 auto; opacity: 0; pointer-events: none; }
       .wait { height: 120px; }
+      .do { display: flex; align-items: center; gap: 8px; }
+      .loading { position: absolute; inset: 0; display: grid; place-content: center; margin: 0; pointer-events: none; animation: late 0s 0.4s both; }
+      @keyframes late { from { visibility: hidden; } }
       gallery-fault { margin: 12px; box-shadow: none; }
       :host([bare]) figure { border: 0; border-radius: 0; background: none; }
       :host([bare]) figcaption, :host([bare]) gallery-label { display: none; }
@@ -79,7 +82,7 @@ export class GalleryPlate extends contract('gallery-plate', {
   /** The visible frame, a standby for the next change, or a replaced frame. */
   #pages = signal<readonly FramePage[]>([]);
   #shown = signal(0);
-  #ready = false;
+  #ready = signal(false);
   #next: 'none' | 'waits' | 'begins' = 'none';
   /** Reports of the next frame while it starts. */
   #early: FrameNews[] = [];
@@ -96,20 +99,21 @@ export class GalleryPlate extends contract('gallery-plate', {
       <figure>
         <figcaption>
           <b>${() => this.heading}</b>
-          ${() => (this.chosen ? markup`<span class="quiet">chosen</span>` : markup`<button type="button" class="button" onclick=${this.choose}>Work with it<span hidden>: ${() => this.heading}</span></button>`)}
+          <span class="do">${() => !this.bare && markup`<button type="button" class="button" onclick=${this.showAgain}>Show again<span hidden>: ${() => this.heading}</span></button>`}
+          ${() => (this.chosen ? markup`<span class="quiet">edited here</span>` : markup`<button type="button" class="button" onclick=${this.choose}>Edit<span hidden>: ${() => this.heading}</span></button>`)}</span>
         </figcaption>
         <div class="room">${each(
           () => this.#pages.get(),
           ({ id }) => id,
           page => markup`<iframe
             data-id=${page().id}
-            title=${() => (this.shows(page()) ? `${this.heading}, live` : 'Behind it')}
+            title=${() => (this.shows(page()) ? `${this.heading}, live` : 'Standby')}
             class=${() => (this.shows(page()) ? '' : 'behind')}
             aria-hidden=${() => (this.shows(page()) ? null : 'true')}
             tabindex=${() => (this.shows(page()) && !this.bare ? null : '-1')}
             src=${page().source}
             style=${() => this.size}></iframe>`,
-        )}${() => this.#pages.get().length === 0 && markup`<div class="wait" style=${() => this.size}></div>`}</div>
+        )}${() => this.#pages.get().length === 0 && markup`<div class="wait" style=${() => this.size}></div>`}${() => !this.#ready.get() && markup`<p class="loading quiet">Loading …</p>`}</div>
         ${() => this.#problem.get() && markup`<gallery-fault ${{ problem: () => this.#problem.get() }}></gallery-fault>`}
         ${() =>
           this.chosen &&
@@ -149,10 +153,8 @@ export class GalleryPlate extends contract('gallery-plate', {
     observer.observe(this);
     scope.use(() => observer.disconnect());
     scope.effect(() => {
-      this.#ready = false;
-      this.#next = 'none';
-      this.#pages.set(this.#near.get() && this.tag ? [{ id: ++count, source: this.source(false) }] : []);
-      this.#shown.set(count);
+      const isNear = this.#near.get() && this.tag !== '';
+      this.open(isNear);
     });
     scope.on<MessageEvent<FrameNews>>(window, 'message', ({ source, data }) => {
       const from = source && this.#pages.peek().find(({ id }) => this.windowOf(id) === source)?.id;
@@ -178,12 +180,27 @@ export class GalleryPlate extends contract('gallery-plate', {
     });
     scope.effect(() => {
       const { circumstances } = this;
-      if (this.#ready) this.order({ type: 'circumstances', circumstances });
+      if (this.#ready.peek()) this.order({ type: 'circumstances', circumstances });
     });
     scope.effect(() => {
       const { changes } = this;
-      if (this.#ready) this.order({ type: 'apply', changes, fresh: false });
+      if (this.#ready.peek()) this.order({ type: 'apply', changes, fresh: false });
     });
+  }
+
+  /** Opens a new frame, or none. */
+  open(isNear: boolean): void {
+    this.#ready.set(false);
+    this.#next = 'none';
+    this.#problem.set(null);
+    this.#pages.set(isNear ? [{ id: ++count, source: this.source(false) }] : []);
+    this.#shown.set(count);
+  }
+
+  /** Shows the specimen from its beginning, with the changes of the user. */
+  showAgain(): void {
+    this.empty();
+    this.open(true);
   }
 
   shows(page: FramePage): boolean {
@@ -216,7 +233,7 @@ export class GalleryPlate extends contract('gallery-plate', {
   hear(news: FrameNews, scope: Scope): void {
     switch (news.type) {
       case 'ready':
-        this.#ready = true;
+        this.#ready.set(true);
         this.order({ type: 'circumstances', circumstances: this.circumstances });
         this.order({ type: 'apply', changes: this.changes, fresh: false });
         // A file may have been saved during the start. The frame stays until another one shows what was saved.

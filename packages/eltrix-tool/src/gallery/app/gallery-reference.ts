@@ -5,8 +5,10 @@ import { baseStyle } from './base-style.ts';
 type Row = readonly (string | undefined)[];
 
 export class GalleryReference extends contract('gallery-reference', {
-  about: 'All that an element declares, as tables.',
-  properties: { element: data<ElementDescription | undefined>(() => undefined, { about: 'What it declares.' }) },
+  about: 'Everything that an element declares, as tables.',
+  properties: {
+    element: data<ElementDescription | undefined>(() => undefined, { about: 'The description of the element.' }),
+  },
 }) {
   static styleSheets = [
     baseStyle,

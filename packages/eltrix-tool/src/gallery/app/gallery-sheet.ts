@@ -12,10 +12,12 @@ import { change, choose, flush, look, setChange } from './state.ts';
 const kilobytes = (bytes: number) => (bytes < 1000 ? `${bytes} B` : `${(bytes / 1000).toFixed(2)} kB`);
 
 export class GallerySheet extends contract('gallery-sheet', {
-  about: 'The page of one element: its specimens, what can be set on it, its reference.',
+  about: 'The page of one element: specimens, fields to edit it, reference.',
   properties: {
-    element: data<GalleryElement | undefined>(() => undefined, { about: 'The element, once it is read.' }),
-    route: data<Route | undefined>(() => undefined, { about: 'Where the reader is.' }),
+    element: data<GalleryElement | undefined>(() => undefined, {
+      about: 'The element; undefined until it was loaded.',
+    }),
+    route: data<Route | undefined>(() => undefined, { about: 'The state in the URL.' }),
   },
 }) {
   static styleSheets = [
@@ -36,9 +38,13 @@ export class GallerySheet extends contract('gallery-sheet', {
       @media (min-width: 861px) { aside { position: sticky; top: 0; height: 100vh; overflow: auto; } }
       @media (max-width: 1100px) { :host { grid-template-columns: minmax(0, 1fr) 288px; } main, .reference { padding-inline: 20px; } }
       @media (max-width: 860px) {
-        :host { grid-template: 'main' 'set' 'reference' / minmax(0, 1fr); }
-        main { padding-bottom: 28px; }
-        aside { border-inline-start: 0; border-block: 1px solid var(--line); padding-bottom: 24px; }
+        :host { grid-template: 'main' 'reference' / minmax(0, 1fr); }
+        /* In view together with the specimen that they change. */
+        main { padding-bottom: calc(42vh + 28px); }
+        aside {
+          grid-area: main; align-self: end; position: sticky; bottom: 0; z-index: 2; max-height: 42vh; overflow: auto;
+          padding: 14px 20px; border-inline-start: 0; border-block-start: 1px solid var(--line); box-shadow: 0 -6px 18px rgb(0 0 0 / 12%);
+        }
       }
     `,
   ];
@@ -64,17 +70,17 @@ export class GallerySheet extends contract('gallery-sheet', {
     return markup`
       <main>
         <h1>&lt;${() => this.tag}&gt;</h1>
-        <p class="about">${() => this.element?.description.about ?? 'It does not say what it is for: give its contract an "about".'}</p>
+        <p class="about">${() => this.element?.description.about ?? 'No description yet: add "about" to its contract.'}</p>
         <p class="facts">
           <span class="code">${() => this.element?.description.file}</span>
-          ${() => this.element?.size && markup`<span>built: ${kilobytes(this.element.size.brotli)} brotli, ${kilobytes(this.element.size.raw)} raw, with all that it loads</span>`}
-          ${() => this.element?.description.form && markup`<span>takes part in forms</span>`}
+          ${() => this.element?.size && markup`<span>built: ${kilobytes(this.element.size.brotli)} brotli, ${kilobytes(this.element.size.raw)} raw, shared files included</span>`}
+          ${() => this.element?.description.form && markup`<span>form-associated</span>`}
         </p>
         ${() =>
-          this.element &&
-          this.element.problems.length > 0 &&
-          markup`<ul class="notes" aria-label="Problems of the specimen file">${this.element.problems.map(
-            ({ message, file, line }) => markup`<li><code>${file}:${line}</code> ${message}</li>`,
+          (this.element?.findings ?? []).length > 0 &&
+          markup`<ul class="notes" aria-label="Findings of eltrix check">${this.element!.findings!.map(
+            ({ code, message, file, line }) =>
+              markup`<li><code>${file}${line ? `:${line}` : ''}</code> <b>${code}</b> ${message}</li>`,
           )}</ul>`}
         <gallery-light ${{ circumstances: () => this.route?.circumstances ?? usual }} onlight-change=${(event: CustomEvent) => look(event.detail as object)}></gallery-light>
         <div class="plates">
@@ -98,9 +104,9 @@ export class GallerySheet extends contract('gallery-sheet', {
         ${() =>
           this.element &&
           this.element.file === undefined &&
-          markup`<p class="none quiet">It has no specimens yet. Write <code>${this.tag}.specimen.html</code> beside its source: <code>&lt;template title="As usual"&gt;&lt;${this.tag}&gt;&lt;/${this.tag}&gt;&lt;/template&gt;</code></p>`}
+          markup`<p class="none quiet">No specimens yet. Create <code>${this.tag}.specimen.html</code> beside its source: <code>&lt;template title="As usual"&gt;&lt;${this.tag}&gt;&lt;/${this.tag}&gt;&lt;/template&gt;</code></p>`}
       </main>
-      <aside aria-label="What can be set">
+      <aside aria-label="Edit the element">
         <gallery-bench
           ${{
             element: () => this.element?.description,

@@ -4,7 +4,7 @@ import { baseStyle } from './base-style.ts';
 import './gallery-plate.ts';
 
 export class GalleryWall extends contract('gallery-wall', {
-  about: 'Every element at a glance, each by its first specimen.',
+  about: 'An overview of all elements, each with its first specimen.',
   properties: { elements: data<readonly GalleryEntry[]>(() => [], { about: 'All elements.' }) },
 }) {
   static styleSheets = [
@@ -32,7 +32,7 @@ export class GalleryWall extends contract('gallery-wall', {
           <gallery-plate bare aria-hidden="true" tag=${() => entry().tag} specimen=${() => entry().specimens[0]?.slug ?? ''} heading=${() => entry().tag}></gallery-plate>
           <div class="text">
             <a href=${() => `#/${entry().tag}`}>${() => entry().tag}</a>
-            <p>${() => entry().about ?? 'It does not say what it is for.'}</p>
+            <p>${() => entry().about ?? 'No description.'}</p>
           </div>
         </li>`,
     )}</ul>`;

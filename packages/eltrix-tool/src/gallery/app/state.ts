@@ -1,5 +1,6 @@
 /** The state of the page: the project's data, the selected element, and the server's messages. */
 import { type Scope, type Signal, signal } from 'eltrix';
+import type { Finding } from '../../project/finding.ts';
 import type {
   Changes,
   Circumstances,
@@ -53,9 +54,12 @@ async function readElement(tag: string): Promise<void> {
   const read = await json<GalleryElement>(`element/${tag}.json`);
   elements.get(tag)?.set(read);
   if (!read || read.size || !data.peek()?.live) return;
-  const size = await json<ElementSize>(`size/${tag}.json`).catch(() => undefined);
-  const now = elements.get(tag)?.peek();
-  if (size && now) elements.get(tag)!.set({ ...now, size });
+  const add = (more: Partial<GalleryElement>) => {
+    const now = elements.get(tag)?.peek();
+    if (now) elements.get(tag)!.set({ ...now, ...more });
+  };
+  add({ findings: await json<readonly Finding[]>(`findings/${tag}.json`) });
+  add({ size: await json<ElementSize>(`size/${tag}.json`) });
 }
 
 async function readData(signal?: AbortSignal): Promise<void> {

@@ -5,8 +5,8 @@ import './runner-tree.ts';
 import { begin, chosenAddress, counts, files, frame, lost, outcomeOf, project, run, running } from './state.ts';
 
 export class RunnerApp extends contract('runner-app', {
-  about: 'The tests of a project as a page: a tree, the chosen test, and the frame in which tests run.',
-  attributes: { listed: flag({ about: 'On a narrow page: the tree is open.' }) },
+  about: 'The tests of a project as a page: a tree, the selected test, and the frame in which tests run.',
+  attributes: { listed: flag({ about: 'Whether the tree is open on a narrow page.' }) },
 }) {
   static styleSheets = [
     baseStyle,
@@ -59,12 +59,12 @@ export class RunnerApp extends contract('runner-app', {
       <main class="content">
         <runner-test></runner-test>
         <section class="page" aria-label="Page of the tests">
-          <p class="quiet">What ran last stays here. <code>user</code> sends synthetic events here; <code>npx eltrix test</code> sends trusted ones.</p>
+          <p class="quiet">The elements of the last test stay here. <code>user</code> sends synthetic events on this page; <code>npx eltrix test</code> sends trusted ones.</p>
           ${() => frame.get() && markup`<iframe title="Page of the tests" src=${frame.get()}></iframe>`}
         </section>
       </main>
       <p class="word" role="status">${() => !running.get() && counts.get().waiting === 0 && `${counts.get().passed} passed, ${counts.get().failed} failed`}</p>
-      ${() => lost.get() && markup`<p class="lost" role="alert">The server has gone. Start it again: npx eltrix test --open</p>`}`;
+      ${() => lost.get() && markup`<p class="lost" role="alert">The server has stopped. Start it again: npx eltrix test --open</p>`}`;
   }
 
   async runFailed(): Promise<void> {

@@ -5,7 +5,7 @@ import { signs } from './signs.ts';
 import { chosen, outcomeOf, run, type TestNode } from './state.ts';
 
 export class RunnerTest extends contract('runner-test', {
-  about: 'What became of the chosen test: its outcome, its failure, what it printed.',
+  about: 'The selected test: outcome, failure, console output.',
 }) {
   static styleSheets = [
     baseStyle,

@@ -4,7 +4,7 @@ import { signs } from './signs.ts';
 import { addressOf, chosen, files, outcomeOf, run, type TestNode } from './state.ts';
 
 export class RunnerTree extends contract('runner-tree', {
-  about: 'The test files with their suites and tests, to choose from and to run.',
+  about: 'The test files with their suites and tests, to select and to run.',
 }) {
   static styleSheets = [
     baseStyle,
@@ -40,7 +40,7 @@ export class RunnerTree extends contract('runner-tree', {
       <div class="find">
         <input class="field" type="search" aria-label="Search tests" placeholder="Search" oninput=${(event: Event) =>
           this.#wanted.set((event.target as HTMLInputElement).value.trim().toLowerCase())}>
-        <label><input type="checkbox" onchange=${(event: Event) => this.#onlyFailed.set((event.target as HTMLInputElement).checked)}>Failed</label>
+        <label><input type="checkbox" onchange=${(event: Event) => this.#onlyFailed.set((event.target as HTMLInputElement).checked)}>Failed only</label>
       </div>
       <div class="tree">
         ${() => this.#branch(files.get())}
