@@ -184,7 +184,11 @@ async function buildPages(pages, dir, scripts) {
         target: 'es2022',
         minify: 'oxc',
         modulePreload: false,
-        rolldownOptions: { input: { [name]: join(tool.source, file) }, output: { entryFileNames: '[name].js' } },
+        rolldownOptions: {
+          input: { [name]: join(tool.source, file) },
+          output: { entryFileNames: '[name].js' },
+          checks: { pluginTimings: false },
+        },
       },
     });
 }

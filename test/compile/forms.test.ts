@@ -44,13 +44,13 @@ const left: Record<string, [source: string, says: RegExp]> = {
     element(
       "contract('bee-form', { attributes: { label: text() }, properties: { shown: data(() => markup`<p></p>`) } })",
     ),
-    /a template stands inside it/,
+    /it contains a template/,
   ],
   'a contract inside another': [
     element(
       "contract('bee-form', { attributes: { label: text() }, properties: { shown: data(() => contract('bee-in', {})) } })",
     ),
-    /another contract stands inside it/,
+    /it contains another contract/,
   ],
   'CSS that is not understood': [
     element(plain, `static styleSheets = [stylesheet\`p { color: red; } @unknown? } \`]; ${view}`),

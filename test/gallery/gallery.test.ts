@@ -291,7 +291,7 @@ describe('the gallery as a site', () => {
     });
     const built = eltrix(root, 'build', '--gallery', 'site', '--no-look');
     assert.equal(built.status, 0, built.stderr);
-    assert.match(built.stdout, /The gallery stands in site\//);
+    assert.match(built.stdout, /The gallery is in site\//);
     const server = await serve({ '/some/where/': join(root, 'site') }, {}, { 'content-security-policy': sitePolicy });
     try {
       const page = await open(`${server.address}/some/where/index.html#/bee-card`);

@@ -66,7 +66,7 @@ describe('mistakes are reported', () => {
     assert.throws(
       // @ts-expect-error A property cannot have the name of an attribute.
       () => contract('twice-told', { attributes: { name: text() }, properties: { name: data(() => '') } }),
-      /\(name-twice\): <twice-told>: "name" stands in attributes and in properties\. Take it out of one of them\./,
+      /\(name-twice\): <twice-told>: "name" is declared in attributes and in properties\. Remove one of the declarations\./,
     );
   });
 

@@ -62,7 +62,7 @@ describe('slots', () => {
     });
     assert.deepEqual(warnings, [
       'Warning (slot-required): <slot-needs>: the default slot is required and empty (The text.). Put content between its tags.',
-      'Warning (slot-accepts): <slot-needs>: the slot "icon" takes "img, svg", and <b> stands in it. It shows all the same; put one of the accepted elements there.',
+      'Warning (slot-accepts): <slot-needs>: the slot "icon" takes "img, svg", and <b> is in it. It is shown nevertheless; use one of the accepted elements.',
     ]);
   });
 });

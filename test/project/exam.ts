@@ -105,7 +105,7 @@ export const exam: readonly (readonly [question: string, place: string, answer: 
   ['How do I make a dark theme?', 'docs/styles.md#themes', 'light-dark('],
   ['Where do I put @font-face?', 'docs/styles.md#themes', 'counts in a document only'],
   ['How do I use a CSS framework?', 'docs/styles.md#themes', 'no effect inside a shadow root'],
-  ['Can styles stand in a .css file?', 'docs/styles.md#a-sheet-in-a-file', "with { type: 'css' }"],
+  ['Can styles be in a .css file?', 'docs/styles.md#a-sheet-in-a-file', "with { type: 'css' }"],
   ['How do several elements share a sheet?', 'docs/styles.md', '`stylesheet` is constructed once per document'],
   ['Why is my element inline?', 'docs/styles.md#pitfalls', '`inline` by default'],
   [

@@ -100,7 +100,7 @@ a.test.ts finding (order-dependent): "needs it spoilt" fails alone, and passes a
     for (const name of ['before', 'after', 'after the crash']) assert.match(stdout, new RegExp(`✔ ${name} `));
     assert.match(
       stdout,
-      /✖ hangs [^]*\(page-lost\): The page did not answer any more while "hangs" ran: something in it does not end\. The page was replaced, and the run goes on\./,
+      /✖ hangs [^]*\(page-lost\): The page did not answer any more while "hangs" ran: it has an endless loop\. The page was replaced, and the run continues\./,
     );
     assert.match(stdout, /✖ crashes [^]*\(page-lost\): the page crashed \(.*\) while "crashes" ran\./);
     assert.match(stdout, /✖ never ends [^]*test timed out after 50ms/);

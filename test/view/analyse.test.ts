@@ -57,7 +57,7 @@ describe('analysis', () => {
         code: 'hole-in-comment',
         line: 3,
         message:
-          '(hole-in-comment): In line 3 of the markup, expression 1: A value cannot stand in a comment. Take the value out, or the comment away from around it.',
+          '(hole-in-comment): In line 3 of the markup, expression 1: A comment cannot contain an expression. Remove the expression or the comment.',
       },
     );
   });

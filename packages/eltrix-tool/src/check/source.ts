@@ -166,7 +166,7 @@ function checkSlot(node: Element, { tag, slots, shadow }: ElementDescription, at
   // A slot that forwards content to a nested element belongs to both.
   report(
     'slots-there',
-    `<${tag}> does not declare ${name ? `the slot "${name}"` : 'a default slot'}, which stands in its markup. Declare it: slots: { '${name}': slot('…') }.`,
+    `<${tag}> does not declare ${name ? `the slot "${name}"` : 'a default slot'}, which is in its markup. Declare it: slots: { '${name}': slot('…') }.`,
     at,
   );
 }
@@ -251,7 +251,7 @@ function checkEvents(statement: Node, { tag, events }: ElementDescription, code:
     const at = code.indexOf(type, statement.start);
     report(
       'event-unsent',
-      `<${tag}> declares the event "${type}" and never sends it. Call this.emit('${type}', …), or take it out.`,
+      `<${tag}> declares the event "${type}" and never sends it. Call this.emit('${type}', …), or remove it from the contract.`,
       at < 0 ? statement.start : Math.max(0, at - 1),
     );
   }

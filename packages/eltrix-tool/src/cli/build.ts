@@ -104,7 +104,7 @@ function print(done: BuildDone, options: Options, output: Output, again: boolean
   if (shown.length > 0) for (const row of [paint(output, 'bold', head!), ...rows]) output.print(row);
   const loaded = done.engine ? ` Each was loaded alone in ${done.engine}.` : '';
   output.print(`\n${elements} element${elements === 1 ? '' : 's'}, no imports beyond ${out}/.${loaded}`);
-  if (done.gallery) output.print(`The gallery stands in ${done.gallery}/: put it on any server, in any folder.`);
+  if (done.gallery) output.print(`The gallery is in ${done.gallery}/. Copy it to any folder of a web server.`);
   const which = anew.length > 0 ? `Only ${anew.join(' and ')} was` : 'Nothing was';
   const made = isPart ? `${which} rebuilt. ` : '';
   output.print(`${made}${(took / 1000).toFixed(2)} s, at most ${Math.round(memory / 1e6)} MB of memory.`);

@@ -37,7 +37,7 @@ export function checkCommand(output: Output): Command {
     .optionsGroup('For elements:')
     .option('--in <engines>', 'chromium, firefox, webkit; several with commas (default: all that are found)')
     .option('--element <tags>', 'only these elements, with commas', collect)
-    .option('--without <rules>', 'leave rules out, with commas', collect)
+    .option('--without <rules>', 'skip rules, separated by commas', collect)
     .option('--timeout <milliseconds>', 'how long one element may take', whole('--timeout', 1), 60_000)
     .option('--report <file>', 'a report as one HTML page, with pictures of each specimen in each engine')
     .option('--pictures', 'only compare pictures of each specimen with the accepted ones')

@@ -43,7 +43,7 @@ const entries: Readonly<Record<string, Entry>> = {
   },
   check: {
     usage: '[options] [pages...]',
-    about: 'prove that each element keeps what it declares; with pages: check every use in them',
+    about: 'check that each element keeps its contract; with pages: check every use in them',
     examples: [
       'eltrix check',
       'eltrix check --element hive-card --in chromium,firefox',
@@ -53,7 +53,7 @@ const entries: Readonly<Record<string, Entry>> = {
   },
   build: {
     usage: '[options]',
-    about: 'write one dependency-free ES module an element, and what a publisher needs beside them',
+    about: 'write a dependency-free ES module for each element, with types and metadata',
     examples: ['eltrix build', 'eltrix build --watch', 'eltrix build --classic --gallery'],
     load: async () => (await import('./build.ts')).buildCommand,
   },

@@ -13,7 +13,7 @@ export function compileMarkup(module: ModuleCode, node: Node, parents: readonly 
   const quasis = quasi['quasis'] as Node[];
   const expressions = quasi['expressions'] as Node[];
   const strings = quasis.map(part => part['value']['cooked'] as string | null);
-  if (strings.includes(null)) return module.leave(node, 'markup', 'it has an escape that stands for nothing');
+  if (strings.includes(null)) return module.leave(node, 'markup', 'it contains an invalid escape');
   let made: StaticHtml;
   try {
     const analysis = analyse(strings as string[], namespace);

@@ -79,7 +79,7 @@ export function statedContract(
     ...[...group('properties')].map(([name, node]) => propertyMember(name, bare(node['value']), text, nameOf)),
   ];
   const twice = [...group('properties')].find(([name]) => group('attributes').has(name));
-  if (twice) throw new Unknowable(twice[1], `"${twice[0]}" stands in attributes and in properties`);
+  if (twice) throw new Unknowable(twice[1], `"${twice[0]}" is declared in attributes and in properties`);
   const events = group('events');
   const slots = group('slots');
   const flags = [...events].flatMap(([type, node]) => {
@@ -147,8 +147,8 @@ export function statedContract(
 /** Nested compiled code changes, so it cannot be copied as text. */
 function refuseInside(declaration: Node, nameOf: (identifier: string) => string | undefined): void {
   walk(declaration, node => {
-    if (node.type === 'TaggedTemplateExpression') throw new Unknowable(node, 'a template stands inside it');
-    if (called(node, nameOf) === 'contract') throw new Unknowable(node, 'another contract stands inside it');
+    if (node.type === 'TaggedTemplateExpression') throw new Unknowable(node, 'it contains a template');
+    if (called(node, nameOf) === 'contract') throw new Unknowable(node, 'it contains another contract');
   });
 }
 

@@ -188,7 +188,7 @@ export function refuseOverBudget(
     const near = nearest(unknown, tags);
     throw new ToolError(
       'config-value',
-      `"budget" names <${unknown}>, and there is no such element.${near ? ` Did you mean <${near}>?` : ` There are ${tags.join(', ')}.`} "*" stands for all others.`,
+      `"budget" names <${unknown}>, and there is no such element.${near ? ` Did you mean <${near}>?` : ` There are ${tags.join(', ')}.`} "*" means all others.`,
     );
   }
   for (const element of built) {
@@ -202,11 +202,11 @@ export function refuseOverBudget(
       .filter(({ file }) => file === element.file || element.loads.includes(file))
       .flatMap(({ modules }) => [...modules]);
     const largest = groups(modules, nameOf).slice(0, 3);
-    const list = largest.map(([name, bytes]) => `${name} (${bytes} B before packing)`).join(', ');
+    const list = largest.map(([name, bytes]) => `${name} (${bytes} B uncompressed)`).join(', ');
     throw new ToolError(
       'over-budget',
-      `<${tag}> weighs ${weight} B in brotli with all that it loads, and the budget is ${limit} B. ` +
-        `Most of it is ${list}. Make one of them smaller, or raise "budget". Nothing was written.`,
+      `<${tag}> has ${weight} B (brotli, shared files included), and its budget is ${limit} B. ` +
+        `The largest modules: ${list}. Make one of them smaller, or raise "budget". Nothing was written.`,
     );
   }
 }
@@ -219,7 +219,7 @@ function groups(
   const bytes = new Map<string, number>();
   for (const [id, length] of modules) {
     // The bundler's own helpers are in no file.
-    const name = packageOf(id) ?? (id.startsWith('\0') ? 'what joins them' : nameOf(id));
+    const name = packageOf(id) ?? (id.startsWith('\0') ? 'generated code' : nameOf(id));
     bytes.set(name, (bytes.get(name) ?? 0) + length);
   }
   return [...bytes].sort((a, b) => b[1] - a[1]);

@@ -10,7 +10,7 @@ export interface FormAttribute {
 
 const attributes: readonly FormAttribute[] = [
   { name: 'name', type: 'string', about: 'The name under which its value is submitted.' },
-  { name: 'form', type: 'string', about: 'The id of the form that it belongs to, if it does not stand in it.' },
+  { name: 'form', type: 'string', about: 'The id of its form, if the form is not an ancestor.' },
   { name: 'disabled', type: 'boolean', about: 'Whether it cannot be changed and is not submitted.' },
 ];
 

@@ -48,7 +48,7 @@ export const options: Readonly<Record<keyof Configuration, Option>> = {
   budget: {
     types: ['string', 'number', 'object'],
     about:
-      'The largest compressed size (brotli) of an element with all that it loads; one for all, or by tag ("*" for the others).',
+      'The maximum compressed size (brotli) of an element, shared files included; one for all, or by tag ("*" for the others).',
     example: { 'hive-card': '3 kB', '*': '6 kB' },
   },
   classic: {

@@ -111,7 +111,7 @@ export class OutputFolder {
   pathOf(file: string): string {
     const path = resolve(this.#work, file);
     if (!path.startsWith(this.#work + sep))
-      throw this.#misuse(`${file} would stand outside the output folder "${this.#out}".`);
+      throw this.#misuse(`${file} would be outside the output folder "${this.#out}".`);
     mkdirSync(dirname(path), { recursive: true });
     this.#files.add(relative(this.#work, path).replaceAll('\\', '/'));
     return path;

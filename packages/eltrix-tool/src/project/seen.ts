@@ -51,7 +51,7 @@ function decoded(path: string, bytes: Buffer): string {
   const isUtf16 = (a === 0xff && b === 0xfe) || (a === 0xfe && b === 0xff);
   if (!isUtf16 && !bytes.includes(0)) return bytes.toString('utf8').replace(/^\uFEFF/, '');
   const file = relative(process.cwd(), path).replaceAll('\\', '/');
-  const what = isUtf16 ? 'is UTF-16' : 'has bytes that are no text';
+  const what = isUtf16 ? 'is UTF-16' : 'contains bytes that are not UTF-8 text';
   throw new ToolError('source-encoding', `This file ${what}, so it cannot be read as a source. Save it as UTF-8.`, {
     file,
   });

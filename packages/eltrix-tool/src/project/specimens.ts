@@ -102,7 +102,7 @@ export function parseSpecimens(file: string, text: string, tag: string): Specime
     else if (node.nodeName !== '#comment')
       report(
         'specimen-loose',
-        `${node.nodeName === '#text' ? 'This text' : `<${node.nodeName}>`} stands outside a template, so it is not shown. Put it into one: <template title="A busy hive">…</template>.`,
+        `${node.nodeName === '#text' ? 'This text' : `<${node.nodeName}>`} is outside a template, so it is not shown. Put it into one: <template title="A busy hive">…</template>.`,
         at,
       );
   }

@@ -179,7 +179,7 @@ function expectsError(operator: string, outcome: Outcome, given: readonly [(Expe
     if (outcome && own === first)
       misused(
         'ERR_AMBIGUOUS_ARGUMENT',
-        `${operator}() takes a text for what it says when it fails, and ${inspect(first)} is the error's message as well. Write { message: ${inspect(first)} } to compare it.`,
+        `${operator}() takes a string as its message, and ${inspect(first)} is the error's message as well. Write { message: ${inspect(first)} } to compare it.`,
       );
     message = first;
   } else if (first !== undefined && first !== null && typeof first !== 'object' && typeof first !== 'function')

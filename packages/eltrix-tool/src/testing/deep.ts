@@ -15,7 +15,7 @@ export function deep<E extends Element = HTMLElement>(selector: string, root: Pa
     found = i === 0 ? findThrough(inside, step) : (within(inside as Element, step) ?? undefined);
     if (!found) {
       throw new RangeError(
-        `(deep-missing): "${step}" was not found${i > 0 ? ` inside "${steps[i - 1]}"` : ''}. Look at what is there with snapshot(element).`,
+        `(deep-missing): "${step}" was not found${i > 0 ? ` inside "${steps[i - 1]}"` : ''}. Print the tree with snapshot(element).`,
       );
     }
     inside = found;

@@ -99,7 +99,7 @@ export function contract(tag: string, declaration: Declaration, Parent?: object)
       'TypeError',
       'name-twice',
       tag,
-      `<${tag}>: "${twice}" stands in attributes and in properties. Take it out of one of them.`,
+      `<${tag}>: "${twice}" is declared in attributes and in properties. Remove one of the declarations.`,
     );
   for (const [name, kind] of Object.entries(declaration.attributes ?? {})) add(name, kind as Kind<unknown>, undefined);
   for (const [name, property] of Object.entries(declaration.properties ?? {}))

@@ -259,7 +259,7 @@ export class Driver extends Life implements Core, Reaction {
       warn(
         'fixed-reading',
         `<${host.localName}>: view() reads "${name}" outside a live expression, so it will not follow changes. ` +
-          `Write \${() => this.${name}}, or untracked(() => this.${name}) if it is meant to be fixed.`,
+          `Write \${() => this.${name}}, or untracked(() => this.${name}) for a fixed value.`,
       );
     }
     return piece;
@@ -297,6 +297,6 @@ function viewAdvice(host: HTMLElement, piece: unknown): string {
 if (__DEV__) {
   Driver.prototype.nameOf = function (this: Driver, key) {
     const names = this.plan.contract.members.filter(({ index }) => keyOf(index) === key).map(({ name }) => `"${name}"`);
-    return names.length > 0 ? `property ${names.join(' or ')}` : 'what is slotted';
+    return names.length > 0 ? `property ${names.join(' or ')}` : 'slotted content';
   };
 }

@@ -123,7 +123,7 @@ function obstacle(tag: string, { current }: Entry, Class: ElementClass): string 
   if (Boolean(current.formAssociated) !== Boolean(Class.formAssociated))
     return 'it is form-associated now, or no longer';
   if (before.extends !== after.extends) return 'it extends another built-in element';
-  if ((before.shadow === 'none') !== (after.shadow === 'none')) return 'its view stands in another kind of root';
+  if ((before.shadow === 'none') !== (after.shadow === 'none')) return 'its view is in another kind of root';
   for (const [other, entry] of entries)
     if (other !== tag && entry.current.prototype instanceof current) return `<${other}> is made from it`;
   return undefined;

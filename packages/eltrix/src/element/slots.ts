@@ -89,7 +89,7 @@ class Slots implements SlotsSide {
           if (element.matches(slot.accepts)) continue;
           warn(
             'slot-accepts',
-            `<${host.localName}>: ${where} takes ${shown(slot.accepts)}, and <${element.localName}> stands in it. It shows all the same; put one of the accepted elements there.`,
+            `<${host.localName}>: ${where} takes ${shown(slot.accepts)}, and <${element.localName}> is in it. It is shown nevertheless; use one of the accepted elements.`,
             element,
           );
         }

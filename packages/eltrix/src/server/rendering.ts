@@ -309,7 +309,7 @@ export class Rendering {
       throw new RenderError(
         'render-depth',
         tag,
-        `<${tag}> stands inside ${deepest} others. If it contains itself, give the recursion an end.`,
+        `<${tag}> is inside ${deepest} other elements. If it contains itself, end the recursion.`,
       );
     this.#depth++;
     const made = makeElement(this.context, Class, tag, attributes, properties, parent, children);

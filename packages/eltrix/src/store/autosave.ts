@@ -125,7 +125,7 @@ export function autosave<S extends object>(store: Store<S>, options: AutosaveOpt
       reported = true;
       problem(
         'save-failed',
-        `"${key}" cannot be saved: ${(error as Error).message} The store goes on in memory, and tries again with the next change.`,
+        `"${key}" cannot be saved: ${(error as Error).message} The store continues in memory, and tries again after the next change.`,
         error,
       );
     }
@@ -154,7 +154,7 @@ export function autosave<S extends object>(store: Store<S>, options: AutosaveOpt
       reported = true;
       problem(
         'save-failed',
-        `"${key}" cannot be read: ${(error as Error).message} The store goes on in memory.`,
+        `"${key}" cannot be read: ${(error as Error).message} The store continues in memory.`,
         error,
       );
     }

@@ -74,7 +74,7 @@ export function lostExpression({ expression, line }: Pick<Site, 'expression' | '
   return new MarkupError(
     'hole-lost',
     __DEV__
-      ? 'HTML does not allow its element there and drops it, with the expression. Write it where it may stand.'
+      ? 'HTML does not allow its element there and drops it with the expression. Move it to an allowed place.'
       : '',
     line,
     expression,
@@ -182,7 +182,9 @@ export function analyse(strings: readonly string[], namespace: Namespace = 'html
       ? refuse('hole-in-style', __DEV__ ? styleAdvice : '')
       : refuse(
           'hole-in-script',
-          __DEV__ ? `A value cannot stand in <${tag}>: it would become code. Use a listener, or set a property.` : '',
+          __DEV__
+            ? `<${tag}> cannot contain an expression: its value would become code. Use a listener, or set a property.`
+            : '',
         );
 
   const meetExpression = () => {
@@ -375,5 +377,5 @@ const tagAdvice =
 const nameAdvice =
   'An attribute name cannot be a value. Put a record of properties among the attributes: <input ${{ value }}>.';
 const styleAdvice =
-  'A value cannot stand in <style>. Use static styleSheets = [stylesheet`…`], and a custom property, a class or a state for what changes.';
-const commentAdvice = 'A value cannot stand in a comment. Take the value out, or the comment away from around it.';
+  '<style> cannot contain an expression. Use static styleSheets = [stylesheet`…`], and a custom property, a class or a state for values that change.';
+const commentAdvice = 'A comment cannot contain an expression. Remove the expression or the comment.';

@@ -170,7 +170,7 @@ function takeText(expression: ContentExpression, text: string): void {
 
 function warnOdd({ home, place }: ContentExpression, value: unknown): void {
   console.warn(
-    `Warning (odd-value): ${whereIs(home, place)}: ${kindOf(value)} was given where text, nodes, markup or a list can stand. ` +
+    `Warning (odd-value): ${whereIs(home, place)}: ${kindOf(value)} was given, but text, nodes, markup or a list is expected. ` +
       `Showing ${JSON.stringify(String(value).slice(0, 60))}. ${isSignal(value) ? 'Write ${() => name.get()}.' : 'Read the field that you mean, or pass the value as a property: <x-y ${{ name: value }}>.'}`,
   );
 }

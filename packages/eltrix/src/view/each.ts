@@ -328,7 +328,7 @@ class Rows<T> implements Placed {
       }
       console.warn(
         `Warning (duplicate-key): ${whereIs(this.owner, this.where)}: two items have the key ${String(key).slice(0, 60)}. ` +
-          'Both rows stand, in order; which is which is not known when they move. Give each() a key that no two items share.',
+          'Both rows are shown, but they cannot be distinguished when they move. Give each() a unique key.',
       );
       return;
     }

@@ -163,7 +163,7 @@ class Properties {
   #wrong(value: unknown): TypeError {
     return new TypeError(
       __DEV__
-        ? `(element-hole): among the attributes of <${this.element.localName}> can stand a record of properties, a handle(), on() or sync(), and ${kindOf(value)} came. Write <${this.element.localName} \${{ name: value }}>, or name="\${value}" for an attribute.`
+        ? `(element-hole): an expression among the attributes of <${this.element.localName}> takes a record of properties, a handle(), on() or sync(), not ${kindOf(value)}. Write <${this.element.localName} \${{ name: value }}>, or name="\${value}" for an attribute.`
         : 'element-hole',
     );
   }

@@ -217,7 +217,7 @@ export function takeField(element: Element, write: () => void): void {
 
 /** The sent value is not the present one. */
 export const differs = (expected: unknown, sent: unknown): unknown =>
-  __DEV__ && new Error(`the server sent ${described(sent)}, and here stands ${described(expected)}`);
+  __DEV__ && new Error(`the server sent ${described(sent)}, and the view has ${described(expected)}`);
 
 function described(node: unknown): string {
   if (node === null || node === undefined) return 'nothing';

@@ -354,7 +354,7 @@ async function budgetResults(
                 did: 'built it',
                 expected: `at most ${limit} bytes (brotli), shared files included`,
                 seen: `${weight} bytes`,
-                fix: 'npx eltrix build says what weighs most.',
+                fix: 'Run npx eltrix build: it lists the largest modules.',
               },
             ],
           },

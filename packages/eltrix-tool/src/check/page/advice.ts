@@ -3,7 +3,7 @@ export const platformAdvice: Readonly<Record<string, string>> = {
   'console-quiet': 'Fix what the message reports, and remove calls that were for debugging.',
   'policy-kept':
     'Use constructed style sheets (adoptedStyleSheets), CSSOM for single styles, and DOM methods in place of innerHTML, or a Trusted Types policy.',
-  'own-host': 'Take the address from the page, by an attribute, or bundle what is needed.',
+  'own-host': 'Take the URL from an attribute, or bundle the file.',
   'made-alike':
     'Let what is shown follow from attributes, properties and content only, whenever they come: read them in connectedCallback() and attributeChangedCallback(), and follow children with slotchange or a MutationObserver.',
   'constructor-bare':

@@ -119,7 +119,7 @@ class PageCheck {
     if (!element.attrs.some(({ name }) => name === 'part')) return;
     this.page.report(
       'part-unused',
-      `part does nothing here: it names what stands in a shadow tree. Use a class, or style a part of the element from a sheet: ${this.#used.keys().next().value ?? 'my-card'}::part(name).`,
+      `part does nothing here: only elements in a shadow tree have parts. Use a class, or style a part of the element from a sheet: ${this.#used.keys().next().value ?? 'my-card'}::part(name).`,
       this.page.attribute(element, 'part').start,
     );
   }

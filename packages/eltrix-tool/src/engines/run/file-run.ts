@@ -176,7 +176,7 @@ class Visits {
           const isBlamed = ({ id, suite }: Open) => suite || !test || id === test.id;
           return finish(
             lost(
-              `(page-lost): The page went to another address${test ? ` while "${test.name}" ran` : ''}. Prevent it in the test, for example with event.preventDefault(). The page was replaced, and the run goes on.`,
+              `(page-lost): The page went to another address${test ? ` while "${test.name}" ran` : ''}. Prevent it in the test, for example with event.preventDefault(). The page was replaced, and the run continues.`,
               open.filter(isBlamed),
             ),
           );
@@ -194,7 +194,7 @@ class Visits {
     const gone = page.lost.then(reason => {
       const test = open.findLast(({ suite }) => !suite);
       return lost(
-        `(page-lost): ${reason}${test ? ` while "${test.name}" ran` : ''}. The page was replaced, and the run goes on.`,
+        `(page-lost): ${reason}${test ? ` while "${test.name}" ran` : ''}. The page was replaced, and the run continues.`,
       );
     });
     const watch = new Watch(() => {
@@ -204,7 +204,7 @@ class Visits {
       if (Date.now() < limit + run.grace) return undefined;
       return silent(
         test
-          ? `(page-lost): The page did not answer any more while "${test.name}" ran: something in it does not end. The page was replaced, and the run goes on.`
+          ? `(page-lost): The page did not answer any more while "${test.name}" ran: it has an endless loop. The page was replaced, and the run continues.`
           : `(page-lost): The page did not answer for ${((begun ? loadTime : openTime) + run.grace) / 1000} seconds.`,
       );
     });

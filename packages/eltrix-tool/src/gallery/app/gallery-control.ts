@@ -61,7 +61,7 @@ export class GalleryControl extends contract('gallery-control', {
       ${() =>
         this.control.kind === 'json' &&
         this.problem !== undefined &&
-        markup`<p class="bad" role="status">Not JSON yet, so the element keeps what it has: ${() => this.problem}</p>`}`;
+        markup`<p class="bad" role="status">Not valid JSON yet, so the element keeps its value: ${() => this.problem}</p>`}`;
   }
 
   get problem(): string | undefined {

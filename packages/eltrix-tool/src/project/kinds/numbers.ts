@@ -84,6 +84,6 @@ function wholeProblem(name: string, text: string, [min, max]: readonly [number, 
   const near = Math.min(Math.max(read, min), max);
   return {
     code: 'number-range',
-    message: `${name}=${quoted(text)} is not between ${min} and ${max}. Write ${name}="${near}", or what is meant.`,
+    message: `${name}=${quoted(text)} is not between ${min} and ${max}. Write ${name}="${near}", or another number.`,
   };
 }

@@ -48,7 +48,7 @@ function source(element: InferredElement, usageFile: string): string {
     ...(slots.length > 0 ? ['slot'] : []),
   ].sort();
   const lines = [
-    `  about: 'Says in one sentence what it is for.',`,
+    `  about: 'TODO: describe <${tag}> in one sentence.',`,
     ...record('attributes', attributes.map(attribute)),
     ...record(
       'events',
@@ -57,7 +57,7 @@ function source(element: InferredElement, usageFile: string): string {
     ...record(
       'slots',
       slots.map(({ name, accepts }) => {
-        const about = name ? `What stands as ${name}.` : 'Its content.';
+        const about = name ? `TODO: describe the slot ${name}.` : 'Its content.';
         return `${key(name)}: slot(${quoted(about)}${accepts ? `, { accepts: ${quoted(accepts)} }` : ''})`;
       }),
     ),

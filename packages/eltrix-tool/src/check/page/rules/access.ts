@@ -135,7 +135,7 @@ async function newlyClipped(
     if (!before.has(node))
       return failure(
         did,
-        'all text is seen',
+        'no text is cut off',
         `<${node.localName}${node.className ? ` class="${node.className}"` : ''}> cuts its text off in ${side}`,
         fix,
       );

@@ -125,7 +125,7 @@ export const creationRules: readonly Rule[] = [
               `made it by ${way}, and compared it with one that innerHTML made`,
               difference.expected,
               difference.seen,
-              'Let what is shown follow from attributes, properties and content only, whenever they come.',
+              'Derive the view from attributes, properties and content only, at any time.',
             );
         }
         return undefined;

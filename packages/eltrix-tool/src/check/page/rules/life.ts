@@ -98,7 +98,7 @@ function findDoubled(stage: Stage): Promise<Failure | undefined> {
         for (let times = 0; times < 3; times++) {
           const [error] = await errorsIn(() => inContext(element, how));
           const did = `${words[how]}, ${times + 1} time${times ? 's' : ''}`;
-          const fix = 'Create the view once. connected() is called each time; release what it takes.';
+          const fix = 'Create the view once. connected() is called at each connection: release its resources.';
           if (error) return failure(did, 'no error', error, fix);
           const difference =
             firstDifference(before, snapshot(element, noise)) && (await fromFresh(stage, element, noise));

@@ -48,7 +48,7 @@ export const quietRules: readonly Rule[] = [
           walked,
           'no request to another host',
           `it asked ${address}`,
-          'Take the address from the page, by an attribute, or bundle what is needed.',
+          'Take the URL from an attribute, or bundle the file.',
         ),
       );
     },

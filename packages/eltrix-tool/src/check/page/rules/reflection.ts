@@ -81,7 +81,7 @@ export const reflectionRules: readonly Rule[] = [
               did,
               `${name} is its default, ${shown(initial)}`,
               `${name} is ${shown(seen)}`,
-              'Leave the property to its declared kind: an accessor of the class stands in its way.',
+              'Remove the accessor of the class: it replaces the declared property.',
             );
         }
         return undefined;
@@ -113,7 +113,7 @@ export const reflectionRules: readonly Rule[] = [
               did,
               `${name} is ${shown(initial)}, as before`,
               `${name} is ${shown(seen)}`,
-              'Keep no copy of the property beside it.',
+              'Do not keep a copy of the property.',
             );
         }
         return undefined;
@@ -176,7 +176,7 @@ function isSame(a: unknown, b: unknown): boolean {
 }
 
 const accessorFix =
-  'Leave the property to its declared kind: a field or an accessor of the class, or code in attributeChanged, stands in its way.';
+  'Remove the field or accessor of the class, or the code in attributeChanged, that replaces the declared property.';
 
 async function fromText(
   element: Properties,

@@ -115,7 +115,7 @@ export const structureRules: readonly Rule[] = [
               `emptied ${slotName(slot.name)}`,
               `its fallback shows`,
               'it takes no room',
-              'Do not hide the slot or what stands in it: CSS of the element does.',
+              'Do not hide the slot or its content with the CSS of the element.',
             );
         }
         return undefined;
@@ -190,7 +190,7 @@ export const structureRules: readonly Rule[] = [
             did,
             `${name}, which is declared, in use`,
             'nothing uses it',
-            `Write var(${name}, …) where it is meant, or take it out of the contract.`,
+            `Write var(${name}, …) in a style sheet, or remove it from the contract.`,
           ),
         ),
         ...unknown.map(name =>

@@ -95,7 +95,7 @@ export function checkDepth(page: PageText, element: Element, above: readonly Ele
     if (known?.slots?.has(slot))
       page.report(
         'slot-deep',
-        `slot="${slot}" does nothing here: only children of <${known.tag}> itself go into its slots, and this stands in <${parent.tagName}>. Put the attribute on the child of <${known.tag}>.`,
+        `slot="${slot}" does nothing here: only children of <${known.tag}> itself go into its slots, and this is inside <${parent.tagName}>. Put the attribute on the child of <${known.tag}>.`,
         page.attribute(element, 'slot').start,
       );
     return;

@@ -91,7 +91,7 @@ export function checkEnd(page: PageText, element: Element, explained: ReadonlySe
   }
   page.report(
     'tag-unclosed',
-    `<${tagName}> is not closed, so it takes in what follows, up to the end of what it stands in. Add </${tagName}>.`,
+    `<${tagName}> is not closed, so it contains everything up to the end of its parent. Add </${tagName}>.`,
     page.start(element),
   );
 }
@@ -106,12 +106,12 @@ export function checkOddities(page: PageText, oddities: readonly Oddity[]): Read
       misplaced.add(tag);
       page.report(
         'tag-in-table',
-        `<${tag}> cannot stand in <${parent}> itself: the parser puts it before the table. Put it into a <td>, or into <caption>.`,
+        `<${tag}> cannot be a child of <${parent}>: the parser moves it before the table. Put it into a <td>, or into <caption>.`,
         offset,
       );
     } else if (kind === 'in-select') {
       misplaced.add(tag);
-      page.report('tag-in-select', `<${tag}> cannot stand in <select>: engines leave it out, or differ.`, offset);
+      page.report('tag-in-select', `<${tag}> cannot be inside <select>: some engines drop it.`, offset);
     } else if (kind === 'ends-paragraph') {
       const ended = open.slice(open.findLastIndex(({ tagName }) => tagName === 'p') + 1);
       for (const element of ended) {
@@ -130,7 +130,7 @@ export function checkOddities(page: PageText, oddities: readonly Oddity[]): Read
       explained.add(meant);
       page.report(
         'end-tag-unknown',
-        `No <${tag}> is open here, so this end tag does nothing and <${meant.tagName}> goes on. Write </${meant.tagName}>.`,
+        `No <${tag}> is open here, so this end tag does nothing and <${meant.tagName}> stays open. Write </${meant.tagName}>.`,
         offset,
         [{ start: offset + 2, end: offset + 2 + tag.length, text: meant.tagName }],
       );

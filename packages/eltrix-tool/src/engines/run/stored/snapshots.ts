@@ -53,8 +53,7 @@ export class Snapshots {
     const { inline } = this.#of(file);
     const key = `${at.path}:${at.line}:${at.column}`;
     const before = inline.get(key);
-    if (before && before.text !== at.text)
-      this.#problems.add(`${key} has several values. A snapshot in a test stands for one.`);
+    if (before && before.text !== at.text) this.#problems.add(`${key} has several values. An inline snapshot has one.`);
     else inline.set(key, at);
   }
 
