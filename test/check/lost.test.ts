@@ -29,6 +29,30 @@ const shaky: Engine = {
   },
 };
 
+/** An engine that loses its first page. */
+function losing(engine: Engine): Engine & { readonly starts: () => number } {
+  let [starts, pages] = [0, 0];
+  return {
+    ...engine,
+    starts: () => starts,
+    async start(options) {
+      const session = await engine.start(options);
+      starts++;
+      return {
+        ...session,
+        name: engine.name,
+        takesTurns: session.takesTurns,
+        version: session.version,
+        close: () => session.close(),
+        async open(url, how) {
+          const page = await session.open(url, how);
+          return pages++ === 0 ? { ...page, evaluate: () => Promise.reject(new Error('The page is gone.')) } : page;
+        },
+      };
+    },
+  };
+}
+
 describe('a browser that fails at the end', { skip: !firefox.find() && 'Firefox is not here' }, () => {
   it('costs no result', async () => {
     const root = project({
@@ -42,5 +66,28 @@ describe('a browser that fails at the end', { skip: !firefox.find() && 'Firefox 
       timeout: 20_000,
     });
     assert.ok(elements[0]!.engines['firefox']!.length > 20);
+  });
+});
+
+describe('a page that is lost', { skip: !engines.chromium.find() && 'Chromium is not here' }, () => {
+  it('is checked again in a restarted engine', async () => {
+    const root = project({
+      'src/bee-card.js':
+        "import { contract, markup } from 'eltrix';\nexport class BeeCard extends contract('bee-card', {}) { view() { return markup`<p tabindex=\"0\">One</p>`; } }\n",
+    });
+    const engine = losing(engines.chromium);
+    const { elements } = await checkElements(root, await discover(root, 'src'), [engine], {
+      target: 'es2022',
+      without: [],
+      pictures: false,
+      timeout: 20_000,
+    });
+    const results = elements[0]!.engines['chromium']!;
+    assert.deepEqual(
+      results.filter(({ outcome }) => outcome === 'fails'),
+      [],
+    );
+    assert.ok(results.length > 20);
+    assert.equal(engine.starts(), 2);
   });
 });

@@ -208,16 +208,20 @@ export async function checkSubjects(
     try {
       const { version } = await sessions.current;
       let done = 0;
-      const work = async (waiting: Subject[], tries = 2) => {
-        const visitor = new Visitor(sessions, options.timeout, String(visitors.size), tries);
+      /** Elements whose page was lost. */
+      const lost: Subject[] = [];
+      const work = async (waiting: Subject[]) => {
+        const visitor = new Visitor(sessions, options.timeout, String(visitors.size));
         visitors.set(visitor.id, visitor);
         for (let subject = waiting.shift(); subject; subject = waiting.shift()) {
           const { tag } = subject.description;
           const unsupported = subject.description.extends !== undefined && engine.name === 'webkit';
-          results.get(tag)![engine.name] =
-            unsupported || options.accepted
-              ? []
-              : await checkOne(visitor, server, subject, compiledOf !== undefined, options);
+          if (unsupported || options.accepted) results.get(tag)![engine.name] = [];
+          else {
+            const outcome = await checkOne(visitor, server, subject, compiledOf !== undefined, options);
+            results.get(tag)![engine.name] = outcome.results;
+            if (outcome.isLost) lost.push(subject);
+          }
           options.progress?.(`${engine.name}: ${++done} of ${subjects.length}`);
         }
         await visitor.close();
@@ -226,19 +230,12 @@ export async function checkSubjects(
       const lanes = engine.name === 'webkit' ? 1 : 2;
       const waiting = [...subjects];
       await Promise.all(Array.from({ length: lanes }, () => work(waiting)));
-      // Pages of one engine may share a process, and a page that hangs stops the others. Lost elements are checked
-      // again, one by one, in a restarted engine.
-      const lost = subjects.filter(({ description }) =>
-        results
-          .get(description.tag)!
-          [engine.name]!.some(({ rule, outcome }) => rule === 'page-runs' && outcome === 'fails'),
-      );
-      if (lanes > 1 && lost.length > 1) {
-        done -= lost.length;
-        for (const subject of lost) {
-          await sessions.replace(await sessions.current);
-          await work([subject], 1);
-        }
+      // An engine may lose a page without its fault, and a page that hangs stops others of its process. Lost elements
+      // are checked again, one by one, each in a restarted engine.
+      for (const subject of lost.splice(0)) {
+        done--;
+        await sessions.replace(await sessions.current);
+        await work([subject]);
       }
       if (options.accepted) {
         options.progress?.(`${engine.name}: pictures`);
@@ -296,15 +293,17 @@ async function checkOne(
   { description, specimens }: Subject,
   withCompiled: boolean,
   { without, exempt }: CheckOptions,
-): Promise<RuleResult[]> {
+): Promise<{ readonly results: RuleResult[]; readonly isLost: boolean }> {
   const { tag } = description;
   const query = new URLSearchParams({ tag, visitor: visitor.id });
   const outcome = await visitor.outcome(`${server.base}page?${query}`);
   // Findings before the page was lost are kept.
-  if (!('results' in outcome))
-    return [...(visitor.known?.results ?? []), { rule: 'page-runs', outcome: 'fails', failures: [outcome] }];
+  if (!('results' in outcome)) {
+    const known = visitor.known?.results ?? [];
+    return { results: [...known, { rule: 'page-runs', outcome: 'fails', failures: [outcome] }], isLost: true };
+  }
   const results = [...outcome.results];
-  if (!withCompiled) return results;
+  if (!withCompiled) return { results, isLost: false };
   const address = `${server.base}page?${query}`;
   query.set('compiled', '');
   const compiled = await visitor.outcome(`${server.base}page?${query}`);
@@ -321,7 +320,7 @@ async function checkOne(
     }
     results.push(alike);
   }
-  return results;
+  return { results, isLost: !('results' in compiled) };
 }
 
 async function budgetResults(

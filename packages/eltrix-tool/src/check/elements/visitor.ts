@@ -13,8 +13,6 @@ export class Visitor {
     readonly sessions: Sessions,
     readonly timeout: number,
     readonly id: string,
-    /** How often a lost page is opened again: an engine may lose a page without its fault. */
-    readonly tries: number,
   ) {}
 
   /** The results before the page was lost, and the rule that it had started. */
@@ -22,13 +20,6 @@ export class Visitor {
 
   /** The results of the page at a URL. */
   async outcome(address: string): Promise<CheckOutcome | Failure> {
-    for (let tries = 1; ; tries++) {
-      const outcome = await this.#try(address);
-      if ('results' in outcome || tries === this.tries) return outcome;
-    }
-  }
-
-  async #try(address: string): Promise<CheckOutcome | Failure> {
     this.known = undefined;
     const lost = async (seen: string): Promise<Failure> => {
       await this.close();
