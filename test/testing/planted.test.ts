@@ -28,7 +28,7 @@ describe('eltrix test', { skip }, () => {
     assert.equal(status, 1);
     assert.match(
       stdout,
-      /✖ leaks [^]*\(left-behind\): The test passed, and left behind <p> in body, a "resize" listener on window, setInterval\(…, 500\), "left" in localStorage, the global "leftGlobal"\. It was taken away\. Undo it in the test, in atEnd\(\(\) => …\) or afterEach\(\), or declare it: leaves\('nodes', 'listeners', 'timers', 'storage', 'globals'\)\./,
+      /✖ leaks [^]*\(left-behind\): The test passed, and left something behind: <p> in body, a "resize" listener on window, setInterval\(…, 500\), "left" in localStorage, the global "leftGlobal"\. It was removed\. Clean up in the test, in atEnd\(\(\) => …\) or afterEach\(\), or allow it: leaves\('nodes', 'listeners', 'timers', 'storage', 'globals'\)\./,
     );
     assert.match(stdout, /✔ is not touched by it/);
     assert.match(stdout, /✔ declares it/);

@@ -71,137 +71,161 @@ function readGlobals(): typeof globals {
   return globals;
 }
 
+/** Whether no code of the test file has run since the globals were read. */
+let isFresh = false;
+
+/** Hooks of a suite may add globals, which are not those of the next test. */
+export function readGlobalsAgain(): void {
+  isFresh = false;
+}
+
+/** What the running test has added and not removed. */
+const listeners: Listening[] = [];
+const timers = new Map<unknown, { readonly what: string; stop(): void; readonly kind: Leftover }>();
+
+const findListener = (target: unknown, type: string, listener: unknown, options: Listening['options']) =>
+  listeners.findIndex(
+    one =>
+      one.target === target &&
+      one.type === type &&
+      one.listener === listener &&
+      capture(one.options) === capture(options),
+  );
+
+/** Functions that record what the running test adds. They stay in the page: exchanging them for each test is slow. */
+const recording = recordingTimers();
+const recordListeners = once(() => {
+  if (typeof EventTarget === 'undefined' || !page.document) return;
+  const prototype = page.EventTarget.prototype;
+  const { addEventListener: add, removeEventListener: remove } = prototype;
+  prototype.addEventListener = function (type, listener, options) {
+    const target = (this ?? page) as Target;
+    const isOurs = watching !== undefined && (target === page || target === page.document);
+    if (isOurs && listener && findListener(target, type, listener, options) < 0) {
+      const { signal, once } = typeof options === 'object' ? options : {};
+      const entry = { target, type, listener, options };
+      const gone = () => void (listeners.includes(entry) && listeners.splice(listeners.indexOf(entry), 1));
+      if (!signal?.aborted) listeners.push(entry);
+      if (signal) add.call(signal, 'abort', gone, { once: true });
+      if (once) add.call(target, type, gone, { once: true, capture: capture(options) });
+    }
+    return add.call(target, type, listener, options);
+  };
+  prototype.removeEventListener = function (type, listener, options) {
+    const target = (this ?? page) as Target;
+    const at = listeners.length > 0 ? findListener(target, type, listener, options as Listening['options']) : -1;
+    if (at >= 0) listeners.splice(at, 1);
+    return remove.call(target, type, listener, options);
+  };
+});
+
+function once(fn: () => void): () => void {
+  let done = false;
+  return () => {
+    if (!done) fn();
+    done = true;
+  };
+}
+
+function recordingTimers(): typeof real {
+  const record = (id: unknown, kind: Leftover, what: string, stop: () => void) => {
+    if (watching) timers.set(id, { kind, what, stop });
+    return id;
+  };
+  const starting =
+    (
+      start: (fn: (...args: unknown[]) => void, ms?: number) => unknown,
+      stop: (id: never) => void,
+      kind: Leftover,
+      name: string,
+    ) =>
+    (fn: TimerHandler, ms?: number, ...args: unknown[]) => {
+      const id = start((...given: unknown[]) => {
+        timers.delete(id);
+        if (typeof fn === 'function') (fn as (...given: unknown[]) => void)(...(given.length > 0 ? given : args));
+      }, ms);
+      return record(id, kind, kind === 'frames' ? 'an animation frame' : `${name}(…, ${ms ?? 0})`, () =>
+        stop(id as never),
+      );
+    };
+  const stopping = (name: 'clearTimeout' | 'clearInterval' | 'cancelAnimationFrame') => (id: number) => {
+    timers.delete(id);
+    real[name].call(page, id);
+  };
+  const functions = {
+    setTimeout: starting(
+      (fn, ms) => real.setTimeout.call(page, fn, ms),
+      id => real.clearTimeout.call(page, id),
+      'timers',
+      'setTimeout',
+    ),
+    clearTimeout: stopping('clearTimeout'),
+    setInterval(fn: TimerHandler, ms?: number, ...args: unknown[]) {
+      const id = real.setInterval.call(page, () => typeof fn === 'function' && fn(...args), ms);
+      return record(id, 'timers', `setInterval(…, ${ms ?? 0})`, () => real.clearInterval.call(page, id));
+    },
+    clearInterval: stopping('clearInterval'),
+    ...(real.requestAnimationFrame
+      ? {
+          requestAnimationFrame: starting(
+            fn => real.requestAnimationFrame.call(page, fn as FrameRequestCallback),
+            id => real.cancelAnimationFrame.call(page, id),
+            'frames',
+            'requestAnimationFrame',
+          ),
+          cancelAnimationFrame: stopping('cancelAnimationFrame'),
+        }
+      : {}),
+  };
+  return functions as unknown as typeof real;
+}
+
+const timerNames = Object.keys(recording) as (keyof typeof real)[];
+
 export class Leftovers {
   readonly #nodes: ReadonlySet<Node>;
   #globals: ReadonlySet<string>;
   readonly #storage: readonly (readonly [Storage, ReadonlySet<string>])[];
-  readonly #listeners: Listening[] = [];
-  readonly #timers = new Map<unknown, { readonly what: string; stop(): void; readonly kind: Leftover }>();
-  readonly #undo: (() => void)[] = [];
+  /** Functions with which the test file has replaced those of the page. */
+  readonly #replaced: Partial<typeof real> = {};
 
   constructor() {
     this.#nodes = new Set(topNodes());
-    this.#globals = readGlobals().set;
+    this.#globals = (isFresh ? globals : readGlobals()).set;
+    isFresh = false;
     this.#storage = storages().map(storage => [storage, new Set(Object.keys(storage))]);
-    this.#watchListeners();
-    this.#watchTimers();
+    recordListeners();
+    for (const name of timerNames) {
+      const present = page[name];
+      if (present === recording[name]) continue;
+      if (present !== real[name]) this.#replaced[name] = present as never;
+      page[name] = recording[name] as never;
+    }
+    listeners.length = 0;
+    timers.clear();
     watching = this;
   }
 
   /** Nothing is recorded until the returned function is called. */
   pause(all: boolean): () => void {
-    const listeners = new Set(this.#listeners);
-    const timers = new Set(this.#timers.keys());
+    const kept = new Set(listeners);
+    const running = new Set(timers.keys());
     return () => {
       this.#globals = new Set([...this.#globals, ...readGlobals().names]);
       if (!all) return;
-      this.#listeners.splice(0, Number.POSITIVE_INFINITY, ...this.#listeners.filter(one => listeners.has(one)));
-      for (const id of [...this.#timers.keys()]) if (!timers.has(id)) this.#timers.delete(id);
+      listeners.splice(0, Number.POSITIVE_INFINITY, ...listeners.filter(one => kept.has(one)));
+      for (const id of [...timers.keys()]) if (!running.has(id)) timers.delete(id);
     };
-  }
-
-  #watchListeners(): void {
-    if (typeof EventTarget === 'undefined' || !page.document) return;
-    const prototype = page.EventTarget.prototype;
-    const { addEventListener: add, removeEventListener: remove } = prototype;
-    const list = this.#listeners;
-    const find = (target: unknown, type: string, listener: unknown, options: Listening['options']) =>
-      list.findIndex(
-        l =>
-          l.target === target && l.type === type && l.listener === listener && capture(l.options) === capture(options),
-      );
-    prototype.addEventListener = function (type, listener, options) {
-      const target = (this ?? page) as Target;
-      if (listener && (target === page || target === page.document) && find(target, type, listener, options) < 0) {
-        const { signal, once } = typeof options === 'object' ? options : {};
-        const entry = { target, type, listener, options };
-        const gone = () => void (list.includes(entry) && list.splice(list.indexOf(entry), 1));
-        if (!signal?.aborted) list.push(entry);
-        if (signal) add.call(signal, 'abort', gone, { once: true });
-        if (once) add.call(target, type, gone, { once: true, capture: capture(options) });
-      }
-      return add.call(target, type, listener, options);
-    };
-    prototype.removeEventListener = function (type, listener, options) {
-      const target = (this ?? page) as Target;
-      const at = find(target, type, listener, options as Listening['options']);
-      if (at >= 0) list.splice(at, 1);
-      return remove.call(target, type, listener, options);
-    };
-    this.#undo.push(() => Object.assign(prototype, { addEventListener: add, removeEventListener: remove }));
-  }
-
-  #watchTimers(): void {
-    const timers = this.#timers;
-    const names = Object.keys(real) as (keyof typeof real)[];
-    const present = Object.fromEntries(names.map(name => [name, page[name]])) as typeof real;
-    const once =
-      (
-        start: (fn: (...args: unknown[]) => void, ms?: number) => unknown,
-        stop: (id: never) => void,
-        kind: Leftover,
-        name: string,
-      ) =>
-      (fn: TimerHandler, ms?: number, ...args: unknown[]) => {
-        const id = start((...given: unknown[]) => {
-          timers.delete(id);
-          if (typeof fn === 'function') (fn as (...given: unknown[]) => void)(...(given.length > 0 ? given : args));
-        }, ms);
-        timers.set(id, {
-          kind,
-          what: kind === 'frames' ? 'an animation frame' : `${name}(…, ${ms ?? 0})`,
-          stop: () => stop(id as never),
-        });
-        return id;
-      };
-    const exchanged = {
-      setTimeout: once(
-        (fn, ms) => real.setTimeout.call(page, fn, ms),
-        id => real.clearTimeout.call(page, id),
-        'timers',
-        'setTimeout',
-      ),
-      clearTimeout(id: number) {
-        timers.delete(id);
-        real.clearTimeout.call(page, id);
-      },
-      setInterval(fn: TimerHandler, ms?: number, ...args: unknown[]) {
-        const id = real.setInterval.call(page, () => typeof fn === 'function' && fn(...args), ms);
-        timers.set(id, {
-          kind: 'timers',
-          what: `setInterval(…, ${ms ?? 0})`,
-          stop: () => real.clearInterval.call(page, id),
-        });
-        return id;
-      },
-      clearInterval(id: number) {
-        timers.delete(id);
-        real.clearInterval.call(page, id);
-      },
-      ...(real.requestAnimationFrame
-        ? {
-            requestAnimationFrame: once(
-              fn => real.requestAnimationFrame.call(page, fn as FrameRequestCallback),
-              id => real.cancelAnimationFrame.call(page, id),
-              'frames',
-              'requestAnimationFrame',
-            ),
-            cancelAnimationFrame(id: number) {
-              timers.delete(id);
-              real.cancelAnimationFrame.call(page, id);
-            },
-          }
-        : {}),
-    };
-    Object.assign(page, exchanged);
-    this.#undo.push(() => Object.assign(page, present));
   }
 
   /** Finds and removes leftovers. @returns the error for those that are not allowed. */
   async end(allowed: ReadonlySet<Leftover>): Promise<Error | undefined> {
     // Pending microtasks and timers without delay run first.
-    if (this.#timers.size > 0) await new Promise<void>(resolve => real.setTimeout.call(page, resolve, 1));
-    for (const undo of this.#undo) undo();
+    if (timers.size > 0) await new Promise<void>(resolve => real.setTimeout.call(page, resolve, 1));
+    // A test may have replaced them and not put them back.
+    for (const name of timerNames)
+      if (page[name] !== recording[name] || this.#replaced[name])
+        page[name] = (this.#replaced[name] ?? recording[name]) as never;
     watching = undefined;
     const found: [Leftover, string][] = [];
     for (const node of topNodes()) {
@@ -209,11 +233,11 @@ export class Leftovers {
       found.push(['nodes', describe(node)]);
       if (!allowed.has('nodes')) node.remove();
     }
-    for (const { target, type, listener, options } of this.#listeners.splice(0)) {
+    for (const { target, type, listener, options } of listeners.splice(0)) {
       found.push(['listeners', `a "${type}" listener on ${target === page ? 'window' : 'document'}`]);
       if (!allowed.has('listeners')) target.removeEventListener(type, listener, options);
     }
-    for (const { kind, what, stop } of this.#timers.values()) {
+    for (const { kind, what, stop } of timers.values()) {
       found.push([kind, what]);
       if (!allowed.has(kind)) stop();
     }
@@ -232,12 +256,13 @@ export class Leftovers {
       if (!allowed.has('globals')) Reflect.deleteProperty(page, name);
     }
     const left = found.filter(([kind]) => !allowed.has(kind));
+    isFresh = !left.some(([kind]) => kind === 'globals');
     if (left.length === 0) return undefined;
     const kinds = [...new Set(left.map(([kind]) => kind))];
     return Object.assign(
       new Error(
-        `(left-behind): The test passed, and left behind ${left.map(([, what]) => what).join(', ')}. It was taken away. ` +
-          `Undo it in the test, in atEnd(() => …) or afterEach(), or declare it: leaves(${kinds.map(kind => `'${kind}'`).join(', ')}).`,
+        `(left-behind): The test passed, and left something behind: ${left.map(([, what]) => what).join(', ')}. It was removed. ` +
+          `Clean up in the test, in atEnd(() => …) or afterEach(), or allow it: leaves(${kinds.map(kind => `'${kind}'`).join(', ')}).`,
       ),
       { code: 'left-behind', stack: '' },
     );

@@ -9,7 +9,7 @@ import { chosen, Entry, type Hook, inOrder, isUnderOnly, nextId, outerEntries, t
 import type { Heard } from './errors.ts';
 import { inTime } from './in-time.ts';
 import { inspect } from './inspect.ts';
-import { allowedLeftovers, Leftovers } from './leftovers.ts';
+import { allowedLeftovers, Leftovers, readGlobalsAgain } from './leftovers.ts';
 import { type Mock, mock } from './mock.ts';
 import type { RegisteredTest, RunEvent, RunPlan, TestOptions } from './plan.ts';
 import { endingsOfAll, enter, leave, runningTest } from './running.ts';
@@ -184,6 +184,7 @@ class Run {
     let failure: Failure;
     try {
       for (const hook of entry.hooks.before) await hook();
+      readGlobalsAgain();
     } catch (error) {
       failure = { error };
     }
@@ -195,6 +196,7 @@ class Run {
     }
     this.between(entry);
     failure = this.ofHooks(entry, await this.hooks(entry.hooks.after, context, failure));
+    readGlobalsAgain();
     context.end();
     return failure;
   }
