@@ -183,7 +183,7 @@ describe('reading in view()', () => {
     });
     assert.deepEqual(messages(errors), []);
     warns(warnings, [
-      'Warning (fixed-reading): <fixed-read>: view() reads "name" outside a live expression, so it will not follow changes. Write ${() => this.name}, or untracked(() => this.name) if it is meant to be fixed.',
+      'Warning (fixed-reading): <fixed-read>: view() reads "name" outside a live expression, so it will not follow changes. Write ${() => this.name}, or untracked(() => this.name) for a fixed value.',
     ]);
   });
 });

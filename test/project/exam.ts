@@ -113,7 +113,7 @@ export const exam: readonly (readonly [question: string, place: string, answer: 
     'docs/questions.md#why-does-my-element-flash-before-it-is-defined',
     'undefined.css',
   ],
-  ['How do I do without a shadow root?', 'docs/classes.md#where-the-view-stands', 'the element itself'],
+  ['How do I do without a shadow root?', 'docs/classes.md#the-root-of-the-view', 'the element itself'],
   // Forms and accessibility.
   ['How do I make a form field?', 'docs/forms.md#how-it-works', '`form: true`'],
   ['How do I show my own validation message?', 'docs/forms.md', 'No box weighs more than'],

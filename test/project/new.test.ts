@@ -145,8 +145,8 @@ describe('eltrix sketch', () => {
       'weight: decimal(),',
       'src: url(),',
       "'hive-open': event(",
-      "badge: slot('What stands as badge.')",
-      "'': slot('Its content.', { accepts: 'hive-box' })",
+      "badge: slot('TODO: describe the slot badge.')",
+      "'': slot('The content.', { accepts: 'hive-box' })",
       'used 3 times, in <hive-shelf>',
       'choice   3 of 3 uses  "calm", "busy"',
     ])

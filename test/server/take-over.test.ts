@@ -213,7 +213,7 @@ for (const name of ['chromium', 'firefox', 'webkit'] as const)
           assert.ok((said as number) >= 3, `${said}`);
           assert.match(
             first as string,
-            /^Warning \(sent-differs\): <other-card>, line 1 of the markup.*the server sent "server", and here stands "browser"/,
+            /^Warning \(sent-differs\): <other-card>, line 1 of the markup.*the server sent "server", and the view has "browser"/,
           );
         }
       });

@@ -20,8 +20,8 @@ import sheet from './${tag}.css' with { type: 'css' };
 
 export class ${name} extends contract('${tag}', {
   about: 'TODO: describe <${tag}> in one sentence.',
-  attributes: { label: text({ about: 'What it is called.' }) },
-  slots: { '': slot('Its content.') },
+  attributes: { label: text({ about: 'The label.' }) },
+  slots: { '': slot('The content.') },
 }) {
   static styleSheets = [sheet];
 

@@ -84,15 +84,15 @@ Custom elements, made with Eltrix.
 
 | command | what it does |
 |---|---|
-| \`npx eltrix serve\` | shows every element with its specimens, and follows what you change |
-| \`npx eltrix test\` | runs the tests in the browser engines that are installed |
-| \`npx eltrix check\` | proves that each element keeps what it declares |
-| \`npx eltrix build\` | writes one dependency-free file an element into \`dist/\` |
+| \`npx eltrix serve\` | shows every element in a browser, and updates after each save |
+| \`npx eltrix test\` | runs the tests in all installed browser engines |
+| \`npx eltrix check\` | checks that each element keeps its contract |
+| \`npx eltrix build\` | writes a dependency-free file for each element to \`dist/\` |
 | \`npm run types\` | checks the types |
 | \`npm run page\` | serves \`index.html\`, a page that uses the element |
 
-An element stands in four files: its source (\`src/step-counter.ts\`), its sheet (\`src/step-counter.css\`), specimens of its
-use (\`src/step-counter.specimen.html\`) and its test (\`src/step-counter.test.ts\`).
+An element has four files: source (\`src/step-counter.ts\`), style sheet (\`src/step-counter.css\`), specimens
+(HTML examples, \`src/step-counter.specimen.html\`) and test (\`src/step-counter.test.ts\`).
 `,
     'src/step-counter.css': `:host {
   display: inline-grid;
@@ -128,13 +128,13 @@ button {
 import sheet from './step-counter.css' with { type: 'css' };
 
 export class StepCounter extends contract('step-counter', {
-  about: 'A number that a reader counts up and down.',
+  about: 'A counter with two buttons.',
   attributes: {
-    label: text({ about: 'What is counted.' }),
+    label: text({ about: 'The label of the counter.' }),
     value: integer({ default: 0, about: 'The count.' }),
   },
-  events: { 'step-change': event<{ value: number }>({ about: 'The reader has counted.' }) },
-  slots: { note: slot('A remark below the number.') },
+  events: { 'step-change': event<{ value: number }>({ about: 'The user changed the value.' }) },
+  slots: { note: slot('A note below the value.') },
   cssProperties: { '--step-accent': 'Colour of the number.' },
 }) {
   static styleSheets = [sheet];

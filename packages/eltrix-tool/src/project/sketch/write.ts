@@ -52,12 +52,12 @@ function source(element: InferredElement, usageFile: string): string {
     ...record('attributes', attributes.map(attribute)),
     ...record(
       'events',
-      events.map(({ type }) => `${quoted(type)}: event({ about: 'Something has happened.' })`),
+      events.map(({ type }) => `${quoted(type)}: event({ about: 'TODO: describe the event.' })`),
     ),
     ...record(
       'slots',
       slots.map(({ name, accepts }) => {
-        const about = name ? `TODO: describe the slot ${name}.` : 'Its content.';
+        const about = name ? `TODO: describe the slot ${name}.` : 'The content.';
         return `${key(name)}: slot(${quoted(about)}${accepts ? `, { accepts: ${quoted(accepts)} }` : ''})`;
       }),
     ),
