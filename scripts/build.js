@@ -80,7 +80,7 @@ async function bundleTool() {
     }
 }
 
-/** The licences of the packages whose code stands in the tool's files. */
+/** The licences of the packages bundled into the tool's files. */
 function writeLicences(file, output) {
   const folders = new Set(['axe-core']);
   for (const { moduleIds = [] } of output)
@@ -96,7 +96,7 @@ function writeLicences(file, output) {
   });
   writeFileSync(
     file,
-    `Code of these packages stands in the files of eltrix-tool.\n\n${text.join(`\n${'-'.repeat(80)}\n\n`)}`,
+    `The files of eltrix-tool contain code of these packages.\n\n${text.join(`\n${'-'.repeat(80)}\n\n`)}`,
   );
 }
 
@@ -113,7 +113,7 @@ async function bundlePage(dir, development) {
     dir,
     format: 'esm',
     chunkFileNames: '[name].js',
-    // What several of them need stands in one file, so that none is further than one request away.
+    // Shared modules are bundled into one file, so that each is at most one request away.
     codeSplitting: { groups: [{ name: 'shared', minShareCount: 2 }] },
     minify: !development,
   });
@@ -201,7 +201,7 @@ async function bundle(input, dir, platform, define, options = {}, plugins = []) 
     plugins,
     // The other form of some packages loads its parts by a way that no bundler follows.
     ...(platform === 'node' ? { resolve: { mainFields: ['module', 'main'] } } : {}),
-    // Other packages stay imports, but for those that stand in the tool and what those import.
+    // Other packages stay imports, except the bundled ones and their imports.
     external: (id, importer) =>
       /^(?:@[\w-]+\/)?[\w-]/.test(id) &&
       !bundledPackages.some(name => id === name || id.startsWith(`${name}/`)) &&

@@ -25,6 +25,7 @@ const words = [
   [/\bof (?:its|their) own\b/i, 'its own …, a separate …'],
   [/\bby itself\b/i, 'a noun, or nothing'],
   [/\b(?:rules?|conditions?) (?:hold|holds)\b/i, 'passes, fails'],
+  [/\bstands? (?:in|inside|beside|outside|under|around|where)\b/i, 'is in, is inside …'],
   [/\bgraph of readings\b/i, 'dependency tracking, dependency graph'],
   [/\blooks? again\b/i, 'runs again, is evaluated again'],
   [/\bma(?:ke|de|kes) small\b/i, 'minify, compress'],

@@ -20,7 +20,7 @@ export class HiveCard extends contract('hive-card', {
   },
   properties: { frames: data<readonly Frame[]>(() => [], { about: 'The frames, from the left.' }) },
   events: { 'hive-open': event<{ name: string }>({ about: 'The keeper opened the hive.' }) },
-  slots: { '': slot('Notes about the hive.'), badge: slot('Stands in for the mood badge.') },
+  slots: { '': slot('Notes about the hive.'), badge: slot('Replaces the mood badge.') },
   parts: { gauge: 'The honey gauge.' },
   cssProperties: { '--hive-accent': 'Colour of the gauge.' },
 }) {

@@ -20,7 +20,7 @@ export function addCommand(output: Output): Command {
     .argument('<tag>', 'the tag of the element, with a hyphen')
     .option('--into <folder>', 'where to write (default: the folder of the sources)')
     .option('--source <folder>', 'the folder of the sources (default: "src")')
-    .option('--js', 'in JavaScript; without it as the other sources are')
+    .option('--js', 'in JavaScript (default: the language of the other sources)')
     .addHelpText('after', '\nExamples:\n  eltrix add hive-card\n  eltrix add hive-card --into src/cards --js')
     .action(async (tag: string, options: Options) => {
       try {

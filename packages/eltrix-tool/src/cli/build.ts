@@ -23,7 +23,7 @@ export function buildCommand(output: Output): Command {
     .option('--classic', 'write classic.js as well, for pages that cannot load modules')
     .option(
       '--render [address]',
-      'let elements adopt views rendered by a server, and write server.js, which renders them; the address is where pages find the files (default: "/")',
+      'let elements adopt views rendered by a server, and write server.js, which renders them; the address is the URL path of the files (default: "/")',
     )
     .option('--gallery [folder]', 'write the gallery as a static site as well (default: "gallery")')
     .option('--watch', 'build again whenever a source changes')

@@ -35,10 +35,10 @@ export function checkCommand(output: Output): Command {
       'HTML and CSS files, folders or globs, or - for stdin (default: check the elements themselves)',
     )
     .optionsGroup('For elements:')
-    .option('--in <engines>', 'chromium, firefox, webkit; several with commas (default: all that are found)')
-    .option('--element <tags>', 'only these elements, with commas', collect)
+    .option('--in <engines>', 'chromium, firefox, webkit; comma-separated (default: all installed ones)')
+    .option('--element <tags>', 'only these elements, comma-separated', collect)
     .option('--without <rules>', 'skip rules, separated by commas', collect)
-    .option('--timeout <milliseconds>', 'how long one element may take', whole('--timeout', 1), 60_000)
+    .option('--timeout <milliseconds>', 'the time limit of one element', whole('--timeout', 1), 60_000)
     .option('--report <file>', 'a report as one HTML page, with pictures of each specimen in each engine')
     .option('--pictures', 'only compare pictures of each specimen with the accepted ones')
     .option('--accept', 'with --pictures: store pictures that differ or are new')
@@ -50,7 +50,7 @@ export function checkCommand(output: Output): Command {
     .optionsGroup('For all:')
     .option(
       '--manifest <files>',
-      'a custom-elements.json, or several with commas, in place of this project’s own elements',
+      'a custom-elements.json, or several, comma-separated, instead of this project’s elements',
       collect,
     )
     .option('--source <folder>', 'the folder of the sources (default: "src")')

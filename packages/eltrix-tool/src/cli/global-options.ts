@@ -9,8 +9,8 @@ const withValue = new Set(['--cwd', '--config']);
 
 export const globalHelp = `
 Options of every command:
-  --cwd <folder>      the folder to work in, in place of this one
-  --config <file>     the configuration, in place of eltrix.config.* or package.json
+  --cwd <folder>      the folder to work in, instead of this one
+  --config <file>     the configuration, instead of eltrix.config.* or package.json
   --quiet             print only errors; the exit code is the result
   --verbose           also print the project, its configuration, and stacks of errors
   --color, --no-color colours always, or never

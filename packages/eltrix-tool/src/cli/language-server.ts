@@ -4,7 +4,7 @@ import { complainOf, type Output } from './output.ts';
 /** `eltrix language-server`: for editors. */
 export function languageServerCommand(output: Output): Command {
   return new Command('language-server')
-    .option('--stdio', 'speak over standard input and output, which it always does')
+    .option('--stdio', 'use standard input and output, as it always does')
     .action(async () => {
       try {
         const { serveEditor } = await import('../editor/server.ts');

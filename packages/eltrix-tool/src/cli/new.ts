@@ -21,7 +21,7 @@ const manager = (): string => /^(\w+)\//.exec(process.env['npm_config_user_agent
 export function newCommand(output: Output): Command {
   return new Command('new')
     .argument('<folder>', 'where to make it')
-    .option('--js', 'in JavaScript in place of TypeScript')
+    .option('--js', 'in JavaScript instead of TypeScript')
     .action((folder: string, options: { js?: boolean }) => {
       try {
         const path = resolve(folder);

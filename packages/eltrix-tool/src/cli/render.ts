@@ -28,7 +28,7 @@ export function renderCommand(output: Output): Command {
         .choices(['inline', 'linked', 'none'])
         .default('inline'),
     )
-    .option('--base <address>', 'where pages find the built elements, for images and linked styles (default: "/")')
+    .option('--base <address>', 'the URL path of the built elements, for images and linked styles (default: "/")')
     .option('--wait <milliseconds>', 'await answers to requests, and send them along', whole('--wait'))
     .option('--watch', 'render again whenever a page or a source changes')
     .option('--json', 'print the pages and findings as JSON')

@@ -8,7 +8,7 @@ import { host, port } from './whole.ts';
 export function serveCommand(output: Output): Command {
   return new Command('serve')
     .option('--port <number>', 'the port on 127.0.0.1; 0 takes any that is free', port, 5180)
-    .option('--host <address>', 'where it listens; 0.0.0.0 lets other machines of the network in', host, '127.0.0.1')
+    .option('--host <address>', 'the address to listen on; 0.0.0.0 admits other machines', host, '127.0.0.1')
     .option('--open', 'open it in the browser')
     .option('--source <folder>', 'the folder of the sources (default: "src")')
     .action(async (options: { port: number; host: string; open?: boolean; source?: string }) => {

@@ -36,20 +36,20 @@ export function withTestOptions(command: Command): Command {
   return command
     .argument('[files...]', 'test files or globs (default: every *.test.ts and *.test.js)')
     .optionsGroup('Which tests:')
-    .option('--match <pattern>', 'only tests whose names match; may be given again', collect)
+    .option('--match <pattern>', 'only tests whose names match; repeatable', collect)
     .option('--shard <part>', 'only a part of the files, for example 2/5: the second of five', shard)
     .option('--order <numbers>', 'only these tests of a file, by number, in this order (printed by --isolate)', numbers)
     .option('--list', 'print the tests, and run none')
     .option('--shuffle <seed>', 'repeat the random order of an earlier run', whole('--shuffle'))
     .option('--no-shuffle', 'run tests in the order in which they are written')
     .optionsGroup('Where they run:')
-    .option('--in <engines>', 'chromium, firefox, webkit, simulated; several with commas (default: all that are found)')
+    .option('--in <engines>', 'chromium, firefox, webkit, simulated; comma-separated (default: all installed ones)')
     .option('--require <engines>', 'fail if one of these engines is missing')
     .option('--compiled', 'compile the elements first, as a build does')
-    .option('--production', 'compiled, with codes in place of messages, as a build ships them')
-    .option('--grid <url>', 'a WebDriver server elsewhere')
+    .option('--production', 'compile for production, with codes instead of messages')
+    .option('--grid <url>', 'a remote WebDriver server')
     .option('--capabilities <json>', 'the capabilities to request from the grid', json)
-    .option('--sessions <count>', 'how many sessions of the grid at once', whole('--sessions', 1), 1)
+    .option('--sessions <count>', 'the number of parallel sessions of the grid', whole('--sessions', 1), 1)
     .optionsGroup('How they run:')
     .option('--bail', 'stop at the first failure')
     .option(
@@ -59,20 +59,14 @@ export function withTestOptions(command: Command): Command {
       0,
     )
     .option('--times <count>', 'run each test several times', whole('--times', 1), 1)
-    .option('--timeout <milliseconds>', 'how long a test may take', whole('--timeout', 1), 20_000)
+    .option('--timeout <milliseconds>', 'the time limit of a test', whole('--timeout', 1), 20_000)
     .addOption(
-      new Option('--isolate', 'find tests whose outcome depends on what ran before them').conflicts(['watch', 'merge']),
+      new Option('--isolate', 'find tests whose outcome depends on earlier tests').conflicts(['watch', 'merge']),
     )
     .option('--no-clean', 'allow tests to leave things behind')
     .option('--accept', 'store snapshots and pictures that differ or are new')
     .optionsGroup('Watching and debugging:')
-    .addOption(
-      new Option('--watch', 'run the tests that a change concerns, whenever a source changes').conflicts([
-        'list',
-        'merge',
-        'shard',
-      ]),
-    )
+    .addOption(new Option('--watch', 'run affected tests after each change').conflicts(['list', 'merge', 'shard']))
     .addOption(
       new Option(
         '--open [engine]',
@@ -91,10 +85,10 @@ export function withTestOptions(command: Command): Command {
     .optionsGroup('Reports:')
     .option(
       '--report <reporter[=file]>',
-      'spec, tap, dot, junit, html=report.html, or a module as for node --test-reporter; may be given again (default: spec)',
+      'spec, tap, dot, junit, html=report.html, or a module as for node --test-reporter; repeatable (default: spec)',
       (text, before: readonly ReporterChoice[] = []) => [...before, reporterChoice(text)],
     )
-    .option('--merge <files...>', 'report what --report events=… of other runs has written, as one run')
+    .option('--merge <files...>', 'report the events files of other runs as one run')
     .option('--coverage', 'coverage of the sources by lines and branches (Chromium): a table, and coverage/lcov.info')
     .optionsGroup('Options:');
 }
@@ -119,7 +113,7 @@ function shard(value: string): readonly [number, number] {
 
 function numbers(value: string): number[] {
   if (!/^\d+(?:,\d+)*$/.test(value))
-    throw new InvalidArgumentError('It takes numbers with commas, for example --order 2,5.');
+    throw new InvalidArgumentError('It takes comma-separated numbers, for example --order 2,5.');
   return value.split(',').map(Number);
 }
 

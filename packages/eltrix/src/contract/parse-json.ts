@@ -20,7 +20,7 @@ export class JsonSyntaxError extends SyntaxError {
 const strings = /"(?:[^"\\]|\\.)*"|'((?:[^'\\]|\\.)*)'/gs;
 
 /**
- * Parses JSON in which strings may also stand in single quotes.
+ * Parses JSON; strings may also be in single quotes.
  * @throws JsonSyntaxError with the offset of the first character that cannot be.
  */
 export function parseJson(text: string): unknown {

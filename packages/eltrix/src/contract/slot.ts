@@ -12,7 +12,7 @@ export interface SlotDeclaration extends SlotOptions {
 }
 
 /**
- * Declares a slot: `badge: slot('Stands in for the mood badge.', { accepts: 'img, svg' })`.
+ * Declares a slot: `badge: slot('Replaces the mood badge.', { accepts: 'img, svg' })`.
  * @example slots: { '': slot('Notes about the hive.'), picture: slot('A picture.', { accepts: 'img, svg' }) }
  */
 export function slot(about: string, options: SlotOptions = {}): SlotDeclaration {

@@ -23,7 +23,7 @@ export function slotsOf(root: Element): HTMLSlotElement[] {
   return slots;
 }
 
-/** The content of an element, as it stands in the slots of its view. */
+/** The content of an element, in the slots of its view. */
 export function givenIn(host: Element): ChildNode[] {
   const inSlots = slotsOf(host)
     .filter(slot => slot.hasAttribute(givenMark))

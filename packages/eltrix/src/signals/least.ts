@@ -24,7 +24,7 @@ const run = (reaction: Reaction) => {
   if (reaction.flags & dirty) reaction.react();
 };
 
-/** What stands in for the graph on a page where elements depend on nothing but element properties. */
+/** Replaces the graph on a page where elements depend on nothing but element properties. */
 const least: Graph = {
   isWhole: false,
   evaluate(target, fn) {

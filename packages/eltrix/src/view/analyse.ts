@@ -12,7 +12,7 @@ interface Place {
   readonly expression: number;
   /** How many expressions belong to it. */
   readonly count: number;
-  /** The line of the markup that it stands in, from 1. */
+  /** Its line in the markup, from 1. */
   readonly line: number;
 }
 
@@ -225,7 +225,9 @@ export function analyse(strings: readonly string[], namespace: Namespace = 'html
         if (texts.some(Boolean)) {
           throw refuse(
             'listener-text',
-            __DEV__ ? `"${name}" takes a function, and text stands beside it. Write ${name}=\${…} alone.` : '',
+            __DEV__
+              ? `"${name}" takes a function, and the attribute contains text beside it. Write ${name}=\${…} alone.`
+              : '',
           );
         }
         sites.push({ kind: 'listener', type: name.slice(2), tag: tag.toLowerCase(), ...where });

@@ -227,7 +227,7 @@ class Rows<T> implements Placed {
     else this.rows = rows.slice(0, start).concat(middle as Row<T>[], rows.slice(oldEnd));
   }
 
-  /** Whether the rows stand in order before the anchor. Other scripts may have moved them, as drag libraries do. */
+  /** Whether the rows are in order before the anchor. Other scripts may have moved them, as drag libraries do. */
   #inOrder(): boolean {
     let next: Node = this.anchor;
     for (let i = this.rows.length - 1; i >= 0; i--) {
