@@ -71,9 +71,13 @@ function pages(root) {
   const docs = readdirSync(join(root, 'docs')).filter(
     name => name.endsWith('.md') && !/^(?:api|performance)\.md$/.test(name),
   );
-  return ['README.md', 'CHANGELOG.md', 'CONTRIBUTING.md', ...docs.map(name => `docs/${name}`)].filter(name =>
-    existsSync(join(root, name)),
-  );
+  return [
+    'README.md',
+    'CHANGELOG.md',
+    'CONTRIBUTING.md',
+    'ARCHITECTURE.md',
+    ...docs.map(name => `docs/${name}`),
+  ].filter(name => existsSync(join(root, name)));
 }
 
 function sources(root) {
