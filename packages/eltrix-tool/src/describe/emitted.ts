@@ -32,13 +32,19 @@ export async function emitDeclarations(root: string, files: readonly string[]): 
     const input = configuration ? ['-p', configuration] : [...defaults, ...files];
     const [paths] = await Promise.all([
       configuration ? pathsOf(compiler, root, configuration) : {},
-      runTypeScript(compiler, root, [...input, ...options(compiler, root, folder)]),
+      runTypeScript(compiler, root, [...input, ...options(compiler, root, folder)], patience),
     ]);
     return { declarations: await emittedBelow(root, folder), paths };
+  } catch {
+    // Types that cannot be inferred are unknown, as without TypeScript.
+    return nothing;
   } finally {
     remove();
   }
 }
+
+/** The time limit of TypeScript, in milliseconds. */
+const patience = 60_000;
 
 /** For projects in JavaScript. */
 const defaults = ['--allowJs', '--target', 'esnext', '--module', 'esnext', '--moduleResolution', 'bundler'];

@@ -75,8 +75,8 @@ export class ServedProject {
     for (const element of elements) this.#descriptions.describe(this.root, element);
     const unwritten = this.#descriptions.unwritten(elements);
     if (unwritten.length === 0) return;
-    const emitted = await emitDeclarations(this.root, unwritten).catch(() => undefined);
-    if (!emitted || elements !== this.elements) return;
+    const emitted = await emitDeclarations(this.root, unwritten);
+    if (elements !== this.elements) return;
     this.#descriptions.infer(new EmittedTexts(emitted));
     this.report({ type: 'data', tags: elements.filter(({ file }) => unwritten.includes(file)).map(({ tag }) => tag) });
   }

@@ -23,10 +23,18 @@ export function typeScriptOf(root: string): TypeScript | undefined {
   }
 }
 
-/** @returns the compiler's output, also if it reports errors. */
-export function runTypeScript({ program }: TypeScript, cwd: string, args: readonly string[]): Promise<string> {
+/**
+ * @param timeout in milliseconds; 0 without a limit.
+ * @returns the compiler's output, also if it reports errors.
+ */
+export function runTypeScript(
+  { program }: TypeScript,
+  cwd: string,
+  args: readonly string[],
+  timeout = 0,
+): Promise<string> {
   return new Promise((resolve, reject) => {
-    execFile(process.execPath, [program, ...args], { cwd, maxBuffer: 1 << 28 }, (error, stdout, stderr) => {
+    execFile(process.execPath, [program, ...args], { cwd, timeout, maxBuffer: 1 << 28 }, (error, stdout, stderr) => {
       if (error && typeof error.code !== 'number') reject(error);
       else resolve(stdout || stderr);
     });

@@ -152,7 +152,6 @@ export class Reading {
     const read = await this.#ask<ReadElements>({ kind: 'read', root, source, rendered, usage, changed });
     // TypeScript runs beside the bundler.
     this.#emitted = read.unwritten.length > 0 ? emitDeclarations(root, read.unwritten) : undefined;
-    this.#emitted?.catch(() => {});
     return read;
   }
 
