@@ -60,7 +60,7 @@ describe('expressions in text', () => {
   it('show an odd object as text, with a warning', async () => {
     const { warnings } = await heard(() => shows(markup`<p>${{ a: 1 }}</p>`, '<p>[object Object]</p>'));
     warns(warnings, [
-      /^Warning \(odd-value\): <markup-\d+>, line 1 of the markup, expression 1 \(<p>\$\{…\}<\/p>\): an object was given where text/,
+      /^Warning \(odd-value\): <markup-\d+>, line 1 of the markup, expression 1 \(<p>\$\{…\}<\/p>\): an object was given, but text/,
     ]);
   });
 });

@@ -117,7 +117,7 @@ describe('mistakes are reported', () => {
   });
 
   it('a value of a wrong type', whileDeveloping, async () => {
-    assert.match(await told(() => markup`<p>${new Date(0)}</p>`), /an object was given where text/);
+    assert.match(await told(() => markup`<p>${new Date(0)}</p>`), /an object was given, but text/);
     assert.match(
       await told(() => markup`<p>${signal('a')}</p>`),
       /a signal was given where .* Write \$\{\(\) => name\.get\(\)\}/,
