@@ -120,7 +120,7 @@ describe('mistakes are reported', () => {
     assert.match(await told(() => markup`<p>${new Date(0)}</p>`), /an object was given, but text/);
     assert.match(
       await told(() => markup`<p>${signal('a')}</p>`),
-      /a signal was given where .* Write \$\{\(\) => name\.get\(\)\}/,
+      /a signal was given, but .* Write \$\{\(\) => name\.get\(\)\}/,
     );
     assert.match(
       await told(() => markup`${each([1], item => item, (() => 'text') as never)}`),
