@@ -252,6 +252,8 @@ describe('types that TypeScript infers', () => {
       methods: { name: string; returns: string }[];
     };
     assert.equal(methods.find(({ name }) => name === 'find')!.returns, 'Hive | undefined');
+    const reference = eltrix(root, 'describe', 'hive-base', '--page').stdout;
+    assert.match(reference, /### Properties[^#]*`weights`[^#]*### Methods[^#]*`find\(/);
   });
 
   it('come from JSDoc in JavaScript, also without a configuration', () => {

@@ -1,5 +1,5 @@
 import { Command, Option } from 'commander';
-import type { ElementDescription } from '../describe/description.ts';
+import { type ElementDescription, isCalled } from '../describe/description.ts';
 import { describeInferred } from '../describe/model.ts';
 import { reference, referencePage } from '../describe/reference.ts';
 import { readConfiguration } from '../project/config.ts';
@@ -58,13 +58,13 @@ function text(element: ElementDescription, output: Output): string {
     'attributes',
     properties.flatMap(({ attribute, type, about }) => (attribute ? [[attribute, type, about] as const] : [])),
   );
-  group(
-    'properties',
-    properties.flatMap(({ name, attribute, type, about }) => (attribute ? [] : [[name, type, about] as const])),
-  );
+  group('properties', [
+    ...properties.flatMap(({ name, attribute, type, about }) => (attribute ? [] : [[name, type, about] as const])),
+    ...methods.filter(member => !isCalled(member)).map(({ name, returns, about }) => [name, returns, about] as const),
+  ]);
   group(
     'methods',
-    methods.map(({ name, parameters, returns, about }) => [name + parameters, returns, about]),
+    methods.filter(isCalled).map(({ name, parameters, returns, about }) => [name + parameters, returns, about]),
   );
   group(
     'events',

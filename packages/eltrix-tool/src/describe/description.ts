@@ -54,6 +54,9 @@ export interface MethodDescription {
   readonly isStatic: boolean;
 }
 
+/** Whether a member is called; fields and accessors are listed with the properties. */
+export const isCalled = ({ kind }: MethodDescription) => kind === 'method';
+
 export interface EventDescription {
   readonly type: string;
   readonly detail: string;

@@ -1,5 +1,5 @@
 /** `REFERENCE.md`: a reference page about elements, from their contracts. */
-import type { ElementDescription } from './description.ts';
+import { type ElementDescription, isCalled } from './description.ts';
 
 const cell = (text: string) => text.replaceAll('|', '\\|').replace(/\s+/g, ' ');
 const code = (text: string) => `\`${text}\``;
@@ -57,14 +57,21 @@ export function reference(element: ElementDescription): string {
       'Properties',
       table(
         ['property', 'type', 'about'],
-        others.map(({ name, type, about, deprecated }) => [code(name), code(type), said(about, deprecated)]),
+        [
+          ...others.map(({ name, type, about, deprecated }) => [code(name), code(type), said(about, deprecated)]),
+          ...methods
+            .filter(member => !isCalled(member))
+            .map(({ name, returns, about }) => [code(name), code(returns), about ?? '']),
+        ],
       ),
     ),
     section(
       'Methods',
       table(
         ['method', 'returns', 'about'],
-        methods.map(({ name, parameters, returns, about }) => [code(name + parameters), code(returns), about ?? '']),
+        methods
+          .filter(isCalled)
+          .map(({ name, parameters, returns, about }) => [code(name + parameters), code(returns), about ?? '']),
       ),
     ),
     section(

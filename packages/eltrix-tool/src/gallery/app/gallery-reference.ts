@@ -1,5 +1,5 @@
 import { contract, data, markup, stylesheet } from 'eltrix';
-import type { ElementDescription } from '../../describe/description.ts';
+import { type ElementDescription, isCalled } from '../../describe/description.ts';
 import { baseStyle } from './base-style.ts';
 
 type Row = readonly (string | undefined)[];
@@ -31,18 +31,27 @@ export class GalleryReference extends contract('gallery-reference', {
       {
         title: 'Attributes and properties',
         heads: ['attribute', 'property', 'type', 'default', 'about'],
-        rows: properties.map(({ attribute, name, type, default: value, about }) => [
-          attribute ?? '–',
-          name,
-          type,
-          value ?? '',
-          about,
-        ]),
+        rows: [
+          ...properties.map(
+            ({ attribute, name, type, default: value, about }): Row => [
+              attribute ?? '–',
+              name,
+              type,
+              value ?? '',
+              about,
+            ],
+          ),
+          ...methods
+            .filter(member => !isCalled(member))
+            .map(({ name, returns, about }): Row => ['–', name, returns, '', about]),
+        ],
       },
       {
         title: 'Methods',
         heads: ['method', 'returns', 'about'],
-        rows: methods.map(({ name, parameters, returns, about }) => [name + parameters, returns, about]),
+        rows: methods
+          .filter(isCalled)
+          .map(({ name, parameters, returns, about }) => [name + parameters, returns, about]),
       },
       {
         title: 'Events',
