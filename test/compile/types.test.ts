@@ -4,7 +4,7 @@ import { spawnSync } from 'node:child_process';
 import { mkdirSync, readFileSync, rmSync, symlinkSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { before, describe, it } from 'node:test';
-import { eltrix, project, repository } from '../support/project.ts';
+import { eltrix, project, repository, running } from '../support/project.ts';
 
 const source = `
 import { contract, custom, data, event, live, markup, text } from 'eltrix';
@@ -272,6 +272,25 @@ void boxes;`;
     writeFileSync(file, readFileSync(file, 'utf8').replace('return this.parent', 'return [this.parent]'));
     assert.equal(eltrix(root, 'build', '--no-look').status, 0);
     assert.match(readFileSync(join(root, 'dist/hive-child.d.ts'), 'utf8'), /again\(\): \(HiveBase \| null\)\[\];/);
+  });
+
+  it('follow a module that they come from, while a build watches', async () => {
+    const root = project({
+      'src/weigh.ts': 'export const weigh = (text: string) => ({ weight: Number(text) });',
+      'src/bee-card.ts': `import { contract, text } from 'eltrix';
+import { weigh } from './weigh.ts';
+export class BeeCard extends contract('bee-card', { attributes: { name: text() } }) { read() { return weigh(this.name); } }`,
+    });
+    symlinkSync(join(repository, 'node_modules/typescript'), join(root, 'node_modules/typescript'));
+    const watcher = running(root, 'build', '--watch', '--no-look');
+    try {
+      await watcher.until(/Watching src/);
+      writeFileSync(join(root, 'src/weigh.ts'), 'export const weigh = (text: string) => [text];');
+      await watcher.until(/\d\.\d\d s, at most/);
+      assert.match(readFileSync(join(root, 'dist/bee-card.d.ts'), 'utf8'), /read\(\): string\[\];/);
+    } finally {
+      await watcher.end();
+    }
   });
 });
 

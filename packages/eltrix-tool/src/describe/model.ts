@@ -97,22 +97,32 @@ export class Descriptions {
     }
   >();
   #emitted = new EmittedTexts(nothing);
+  /** Whether a source has changed since the declarations were emitted. */
+  #isOutdated = false;
 
   /** Files that types are searched in may have been added or removed. */
   distrust(): void {
     for (const [key, last] of this.#last) this.#last.set(key, { ...last, isSure: false });
   }
 
+  /** Some source has changed: what was emitted for another one may follow from it. */
+  outdate(): void {
+    this.#isOutdated = this.#emitted.emitted.declarations.size > 0;
+  }
+
   /** Uses declarations that TypeScript has emitted, until their sources change. */
   infer(emitted: EmittedTexts): void {
     this.#emitted = emitted;
+    this.#isOutdated = false;
     this.distrust();
   }
 
-  /** The files of described elements with types that are neither written nor emitted. */
+  /** The files of described elements with types that are neither written nor emitted since the last change. */
   unwritten(elements: readonly ElementPlace[]): string[] {
-    const files = elements.filter(element => this.#last.get(keyOf(element))?.source.isWhole === false);
-    return [...new Set(files.map(({ file }) => file))];
+    const some = elements.filter(
+      element => this.#isOutdated || this.#last.get(keyOf(element))?.source.isWhole === false,
+    );
+    return [...new Set(some.map(({ file }) => file))];
   }
 
   describe(root: string, found: FoundElement): ElementDescription {

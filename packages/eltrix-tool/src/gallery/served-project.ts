@@ -72,13 +72,17 @@ export class ServedProject {
   /** Adds the types that only TypeScript infers, as soon as they are known. */
   async #infer(): Promise<void> {
     const { elements } = this;
-    for (const element of elements) this.#descriptions.describe(this.root, element);
+    const describe = () => elements.map(element => this.#descriptions.describe(this.root, element));
+    const before = describe();
+    this.#descriptions.outdate();
     const unwritten = this.#descriptions.unwritten(elements);
     if (unwritten.length === 0) return;
     const emitted = await emitDeclarations(this.root, unwritten);
     if (elements !== this.elements) return;
     this.#descriptions.infer(new EmittedTexts(emitted));
-    this.report({ type: 'data', tags: elements.filter(({ file }) => unwritten.includes(file)).map(({ tag }) => tag) });
+    const after = describe();
+    const tags = elements.filter((_, i) => after[i] !== before[i]).map(({ tag }) => tag);
+    if (tags.length > 0) this.report({ type: 'data', tags });
   }
 
   find(tag: string): FoundElement | undefined {

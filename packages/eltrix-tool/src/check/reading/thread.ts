@@ -59,6 +59,7 @@ const atOnce = keptModules;
 async function read({ root, source, rendered, usage, changed }: Asked<'read'>): Promise<ReadElements> {
   lookAgain(resolve(root, source), changed);
   if (!changed) descriptions.distrust();
+  descriptions.outdate();
   compiler = new Compiler(root, { rendered }, true, usage);
   const files = candidates(root, source);
   const fresh = changed ? files.filter(file => changed.has(join(root, file))) : files;
