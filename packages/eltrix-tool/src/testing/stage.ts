@@ -69,7 +69,7 @@ async function defined(root: ParentNode): Promise<void> {
       const missing = [...tags].filter(tag => !customElements.get(tag)).map(tag => `<${tag}>`);
       reject(
         new Error(
-          `(stage-undefined): ${missing.join(', ')} ${missing.length > 1 ? 'are' : 'is'} not defined after two seconds. Import the module that defines it, or replace it: standIn('${[...tags][0]}').`,
+          `(stage-undefined): ${missing.join(', ')} ${missing.length > 1 ? 'are' : 'is'} not defined after two seconds. Import the module that defines it without names (import './card.ts'): TypeScript removes an import whose names are only used as types. Or replace it: standIn('${[...tags][0]}').`,
         ),
       );
     }, 2000);
