@@ -294,6 +294,27 @@ export class BeeCard extends contract('bee-card', { attributes: { name: text() }
   });
 });
 
+it('types of one name in two elements have separate names in JSX, and properties and texts keep theirs', () => {
+  const card = (tag: string, name: string, type: string, property: string) => `
+import { contract, data } from 'eltrix';
+export type Frame = ${type};
+export class ${name} extends contract('${tag}', { properties: { ${property} } }) {}
+${name}.define();`;
+  const root = project({
+    'src/a-card.ts': card('a-card', 'ACard', '{ bees: number }', 'frame: data<Frame | null>(() => null)'),
+    'src/b-card.ts': card(
+      'b-card',
+      'BCard',
+      '{ honey: number }',
+      "Frame: data<Frame | 'Frame' | { Frame: Frame } | null>(() => null, { about: 'A Frame.' })",
+    ),
+  });
+  assert.equal(eltrix(root, 'build', '--no-look').status, 0);
+  const jsx = readFileSync(join(root, 'dist/react.d.ts'), 'utf8');
+  const typed = "/** A Frame. */\n  Frame?: BCardFrame | 'Frame' | { Frame: BCardFrame } | null | undefined;";
+  assert.ok(jsx.includes(typed), jsx);
+});
+
 it('elements that extend each other can be published with declaration: true', () => {
   const root = project(inferred);
   const { stdout } = spawnSync(

@@ -1,6 +1,7 @@
 /** TypeScript declarations of built elements: classes, tag map, typed events, and JSX types. */
 import type { ElementDescription, MethodDescription, PropertyDescription } from './description.ts';
 import { formAttributesOf } from './form-attributes.ts';
+import { renameTypes } from './type-names.ts';
 
 const doc = (about: string | undefined, indent = '', deprecated?: string): string => {
   const text = [about ?? '', deprecated === undefined ? '' : `@deprecated ${deprecated}`].filter(Boolean).join(' ');
@@ -161,11 +162,10 @@ function namedOnce(elements: readonly ElementDescription[]): {
   });
   return {
     types,
-    named: (element, text) =>
-      [...(renamed.get(element) ?? [])].reduce(
-        (done, [name, own]) => done.replace(new RegExp(`\\b${name}\\b`, 'g'), own),
-        text,
-      ),
+    named: (element, text) => {
+      const names = renamed.get(element);
+      return names ? renameTypes(text, names) : text;
+    },
   };
 }
 

@@ -3,7 +3,7 @@ import { existsSync } from 'node:fs';
 import { createRequire } from 'node:module';
 import { dirname, isAbsolute, join } from 'node:path';
 import { libraryFolder } from '../project/library.ts';
-import { type Node, walk } from '../project/syntax.ts';
+import { type Node, parseModule, walk } from '../project/syntax.ts';
 import type { TypeDeclaration } from './description.ts';
 import type { EmittedTexts } from './emitted.ts';
 
@@ -264,6 +264,23 @@ export class TypeNames {
       return undefined;
     }
   }
+}
+
+/** The members of an interface, referring to types by other names. */
+export function renameTypes(members: string, names: ReadonlyMap<string, string>): string {
+  const head = 'interface Members {\n';
+  const code = `${head}${members}}`;
+  const found: Node[] = [];
+  const module = parseModule('members.ts', code);
+  if (!module) return members;
+  walk(module.program, node => {
+    const reference = referenceOf(node);
+    if (reference && names.has(reference['name'])) found.push(reference);
+  });
+  const renamed = found
+    .sort((a, b) => b.start - a.start)
+    .reduce((text, { start, end, name }) => text.slice(0, start) + names.get(name)! + text.slice(end), code);
+  return renamed.slice(head.length, -1);
 }
 
 /** The identifier of a reference to a type, or to a value in `typeof` and in `[key]`. */
