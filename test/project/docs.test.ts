@@ -2,7 +2,7 @@
 import assert from 'node:assert/strict';
 import { spawnSync } from 'node:child_process';
 import { existsSync, mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
-import { join } from 'node:path';
+import { dirname, join } from 'node:path';
 import { it } from 'node:test';
 import { fileURLToPath } from 'node:url';
 import { eltrix, project } from '../support/project.ts';
@@ -82,9 +82,43 @@ it('a hundred questions are answered within two clicks', () => {
   assert.deepEqual(lost, []);
 });
 
+const pages = [
+  ...['README.md', 'ARCHITECTURE.md', 'CONTRIBUTING.md', 'CHANGELOG.md'],
+  ...readdirSync(join(root, 'docs')).flatMap(name => (name.endsWith('.md') ? [`docs/${name}`] : [])),
+];
+
+it('every link of a page leads to a file and a heading', () => {
+  const withoutCode = (page: string) => readFileSync(join(root, page), 'utf8').replace(/^ *```[^]*?^ *```$/gm, '');
+  const anchors = new Map<string, ReadonlySet<string>>();
+  const anchorsOf = (page: string) => {
+    const known = anchors.get(page);
+    if (known) return known;
+    const found = new Set<string>();
+    for (const [, heading] of withoutCode(page).matchAll(/^#{1,6} (.+)$/gm)) {
+      const anchor = anchorOf(heading!);
+      let one = anchor;
+      // Headings with the same text are numbered.
+      for (let i = 1; found.has(one); i++) one = `${anchor}-${i}`;
+      found.add(one);
+    }
+    anchors.set(page, found);
+    return found;
+  };
+  let links = 0;
+  const dead = pages.flatMap(page =>
+    [...withoutCode(page).matchAll(/\]\((?![a-z]+:)([^)#\s]*)(?:#([^)\s]*))?\)/g)].flatMap(([link, file, fragment]) => {
+      links++;
+      const target = file ? join(dirname(page), file) : page;
+      if (!existsSync(join(root, target))) return [`${page}: ${link}`];
+      const isLost = fragment !== undefined && target.endsWith('.md') && !anchorsOf(target).has(fragment);
+      return isLost ? [`${page}: ${link}`] : [];
+    }),
+  );
+  assert.ok(links > 100);
+  assert.deepEqual(dead, []);
+});
+
 it('every file of the repository that a page names exists', () => {
-  const pages = ['README.md', 'ARCHITECTURE.md', 'CONTRIBUTING.md'];
-  for (const name of readdirSync(join(root, 'docs'))) if (name.endsWith('.md')) pages.push(`docs/${name}`);
   const lost = pages.flatMap(page =>
     [...readFileSync(join(root, page), 'utf8').matchAll(/`((?:test|scripts|bench|packages|examples)\/[\w./-]+)`/g)]
       .map(([, file]) => file!)
