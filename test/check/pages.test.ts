@@ -215,6 +215,78 @@ bee-card[mood="bussy"], bee-card[moood] {}
     `<!doctype html><title>x</title><script type="module" src="/main.js"></script><bee-card>${named}</bee-card>`,
     [],
   ],
+  [
+    'a quote that is not closed',
+    `<p>a</p><bee-card name="x>${named.replaceAll('"', '')}</bee-card>`,
+    ['1:9 tag-quotes'],
+  ],
+  ['a quote that a later one closes', `<bee-card name="x>${named}</bee-card><p class="a">b</p>`, ['1:11 tag-quotes']],
+  ['a quote that is not closed before an element', `<p class="a><bee-dot></bee-dot>`, ['1:1 tag-quotes']],
+  ['quotes around a name', `<bee-dot "mood"="busy"></bee-dot>`, ['1:10 tag-quotes']],
+  ["quotes that are the page's own matter", '<p class="a" "b">x</p><bee-dot></bee-dot>', []],
+  ['spaces in tags', `< bee-dot></bee-dot><bee-card>${named}</ bee-card>`, ['1:1 tag-space', '1:53 tag-space']],
+  ['spaces after other signs', '<p>a < b, c < bee</p><bee-dot></bee-dot>', []],
+  ['an end tag alone', '<p></bee-dot></p>', ['1:4 end-tag-stray']],
+  ['an end tag with attributes', '<bee-dot></bee-dot mood="busy">', ['1:10 end-tag-attributes']],
+  [
+    'elements that others cannot contain twice',
+    `<a href="#"><bee-card>${named}<a href="#">x</a></bee-card></a><button><bee-card>${named}<button>x</button></bee-card></button>`,
+    ['1:13 tag-unclosed', '1:85 tag-unclosed'],
+  ],
+  [
+    'in SVG and MathML',
+    '<svg><bee-dot></bee-dot></svg><math><bee-dot></bee-dot></math><svg><foreignObject><bee-dot></bee-dot></foreignObject></svg>',
+    ['1:6 tag-in-foreign', '1:37 tag-in-foreign'],
+  ],
+  [
+    'a tag without its hyphen',
+    '<beedot></beedot><bee_dot></bee_dot><BeeDot></BeeDot>',
+    ['1:1 tag-unknown', '1:18 tag-unknown', '1:37 tag-unknown'],
+  ],
+  [
+    'a slot element in a page',
+    `<!doctype html><title>x</title><script src="/x.js"></script><bee-card>${named}<slot name="badge"><b>x</b></slot></bee-card><template><bee-card>${named}<slot></slot></bee-card></template>`,
+    ['1:93 slot-element'],
+  ],
+  ['nearly slot', `<bee-card><b slots="name">x</b></bee-card>`, ['1:1 slot-required', '1:14 attribute-unknown']],
+  [
+    'handlers that are nearly right',
+    `<bee-card on-bee-hum="x()" onclik="y()" on-tap="z()" ontap="z()">${named}</bee-card>`,
+    ['1:11 handler-dead', '1:28 attribute-unknown'],
+  ],
+  [
+    'flags of the platform',
+    `<bee-field disabled="false" required="0" readonly></bee-field><bee-dot hidden="false"></bee-dot><bee-dot hidden="until-found" inert=""></bee-dot><button is="bee-button" disabled="off">x</button>`,
+    ['1:12 flag-false', '1:29 flag-false', '1:72 flag-false', '1:170 flag-false'],
+  ],
+  ['exported parts', '<bee-field exportparts="bxo, badge: sign"></bee-field>', ['1:25 part-unknown']],
+  [
+    'modes of roots',
+    '<bee-dot><template shadowroot="open"></template></bee-dot><bee-dot><template shadowrootmode="opened"></template></bee-dot><bee-dot><template shadowrootmode="CLOSED"></template></bee-dot>',
+    ['1:20 root-mode', '1:78 root-mode'],
+  ],
+  [
+    'selectors that match nothing',
+    `<style>bee-field::part(box) b {}
+bee-field::part(box)::part(badge) {}
+bee-field:--ripe {}
+bee-field::slotted(b) {}
+bee-card[tired="true"], bee-card[tired=""] {}
+bee-field::part(box):hover::before {}
+</style>`,
+    [
+      '1:28 selector-invalid',
+      '2:21 selector-invalid',
+      '3:10 selector-invalid',
+      '4:10 selector-invalid',
+      '5:9 flag-value',
+    ],
+  ],
+  [
+    'what a template language fills in',
+    `<bee-card mood="{{ mood }}" legs="<?= $legs ?>" load="\${load}" tired="{% if t %}x{% endif %}" path="<%= path %>" id="{{ id }}" exportparts="{{ p }}"><i slot="name">x</i><b slot="{{ slot }}">y</b></bee-card><bee-card id="{{ id }}" <?php echo "name" ?>>${named}</bee-card><label for="{{ id }}">z</label><bee-card>{{ content }}</bee-card><bee-card><?= $content ?></bee-card><bee-dot>{{ x }}</bee-dot>`,
+    [],
+  ],
   ['a template', `<template><bee-card tired="false">${named}</bee-card></template>`, ['1:21 flag-false']],
   ['a declarative root', '<bee-dot><template shadowrootmode="open">x</template></bee-dot>', []],
 ];

@@ -219,6 +219,16 @@ describe('eltrix sketch', () => {
     assert.equal(eltrix(root, 'build', '--no-look').status, 0);
   });
 
+  it('copies markup once and in its order where the parser moves it out of a table', () => {
+    const root = project({
+      'usage.html':
+        '<hive-book><table><tr><td><b onx-done="a()">1</b></td></tr><i ony-done="b()">2</i></table></hive-book>',
+    });
+    assert.equal(eltrix(root, 'sketch', 'usage.html').status, 0);
+    const specimen = readFileSync(join(root, 'src/hive-book.specimen.html'), 'utf8');
+    assert.match(specimen, /<table><tr><td><b>1<\/b><\/td><\/tr><i>2<\/i><\/table>/);
+  });
+
   it('explains input without elements', () => {
     writeFileSync(join(root, 'plain.html'), '<p>Hello</p>');
     const { status, stderr } = eltrix(root, 'sketch', 'plain.html');

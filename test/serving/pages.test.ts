@@ -94,6 +94,23 @@ describe('the server of test pages', () => {
     two.close();
   });
 
+  it('hears each message of a page once, also those that a page repeats when it is left', async () => {
+    const heard: string[] = [];
+    const one = await server.open({ ...visit, hear: ({ type }) => void heard.push(type) });
+    const post = (first: number, ...types: string[]) =>
+      fetch(`${new URL('../run/', one.address)}${one.address.split('/').at(-1)}/events`, {
+        method: 'POST',
+        body: JSON.stringify({ first, messages: types.map(type => ({ type })) }),
+      });
+    await post(0, 'opened');
+    await post(1, 'start', 'end', 'left');
+    // What the worker has sent arrives afterwards.
+    await post(1, 'start');
+    await post(2, 'end');
+    assert.deepEqual(heard, ['opened', 'start', 'end', 'left']);
+    one.close();
+  });
+
   it('requires the token and the Host header', async () => {
     const { pathname } = new URL(base);
     assert.equal((await ask('/project/src/open.txt')).status, 403);

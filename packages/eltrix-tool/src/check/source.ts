@@ -5,7 +5,8 @@ import { byPlace, type Finding } from '../project/finding.ts';
 import { libraryNames } from '../project/library-names.ts';
 import { bare, keyOf, type Node, parseModule, walk } from '../project/syntax.ts';
 import { templateText } from '../project/template-text.ts';
-import { checkFragment, placeholder } from './pages/check-page.ts';
+import { placeholder } from '../project/unknown-text.ts';
+import { checkFragment } from './pages/check-page.ts';
 import type { Vocabulary } from './pages/vocabulary.ts';
 
 type Element = DefaultTreeAdapterTypes.Element;

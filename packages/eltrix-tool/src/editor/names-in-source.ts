@@ -1,8 +1,8 @@
-import { placeholder } from '../check/pages/check-page.ts';
 import type { ElementDescription } from '../describe/description.ts';
 import { libraryNames } from '../project/library-names.ts';
 import { bare, fieldsOf, type Node, parseModule, walk } from '../project/syntax.ts';
 import { blank, templateText } from '../project/template-text.ts';
+import { placeholder } from '../project/unknown-text.ts';
 import type { ContractName, Sighting } from './contract-name.ts';
 import { cssNames } from './names-in-css.ts';
 import { htmlNames } from './names-in-html.ts';

@@ -1,8 +1,9 @@
 /** The HTML in a document: the whole page, or the markup in a source. */
-import { placeholder } from '../check/pages/check-page.ts';
+
 import { libraryNames } from '../project/library-names.ts';
 import { type Node, parseModule, walk } from '../project/syntax.ts';
 import { blank, templateText } from '../project/template-text.ts';
+import { placeholder } from '../project/unknown-text.ts';
 
 /** HTML with the offsets of its document: other text is replaced by spaces. */
 export interface Region {

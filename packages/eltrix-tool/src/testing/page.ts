@@ -129,7 +129,10 @@ export async function startPage(load: () => Promise<unknown>): Promise<void> {
     // Tests may dispatch one themselves.
     if (!event.isTrusted) return;
     const left: PageMessage = { type: 'left', test };
-    navigator.sendBeacon(`${base}run/${id}/events`, JSON.stringify([left]));
+    const address = `${base}run/${id}/events`;
+    // The worker ends with the page. A beacon has a size limit (64 KiB), which long output may exceed.
+    if (!navigator.sendBeacon(address, JSON.stringify(delivery.unsent(left))))
+      navigator.sendBeacon(address, JSON.stringify(delivery.last(left)));
   });
   const command = async (name: string, argument: unknown) => {
     const response = await request(`${base}run/${id}/command`, {
@@ -165,11 +168,17 @@ export async function startPage(load: () => Promise<unknown>): Promise<void> {
   });
 }
 
+/** Consecutive messages; the number of the first one tells which of them have arrived before. */
+export interface MessageBatch {
+  readonly first: number;
+  readonly messages: readonly PageMessage[];
+}
+
 /** Sends messages through the worker, in order. */
 class Delivery {
   readonly #worker: Worker;
   #count = 0;
-  #waiting: { readonly number: number; resolve(): void }[] = [];
+  #waiting: { readonly number: number; readonly message: PageMessage; resolve(): void }[] = [];
 
   constructor(worker: Worker) {
     this.#worker = worker;
@@ -183,7 +192,18 @@ class Delivery {
   send(message: PageMessage): Promise<void> {
     this.#worker.postMessage(message);
     const number = ++this.#count;
-    return new Promise(resolve => this.#waiting.push({ number, resolve }));
+    return new Promise(resolve => this.#waiting.push({ number, message, resolve }));
+  }
+
+  /** The messages that may not have arrived, and one more. */
+  unsent(more: PageMessage): MessageBatch {
+    const messages = [...this.#waiting.map(({ message }) => message), more];
+    return { first: this.#count + 1 - messages.length, messages };
+  }
+
+  /** One message after all others. */
+  last(message: PageMessage): MessageBatch {
+    return { first: this.#count, messages: [message] };
   }
 }
 

@@ -2,16 +2,26 @@
 import type { DefaultTreeAdapterTypes } from 'parse5';
 import { byPlace, type Finding } from '../../project/finding.ts';
 import { PageText } from './page-text.ts';
-import { type Element, type Oddity, type Parent, parsePage } from './parsed-page.ts';
-import { checkAria, checkAttributes, checkTwice } from './rules/attributes.ts';
+import { type Element, type Oddity, type Parent, parsePage, type TagErrors } from './parsed-page.ts';
+import { checkAria, checkAttributes } from './rules/attributes.ts';
 import { References } from './rules/references.ts';
-import { checkContent, checkDepth } from './rules/slots.ts';
+import { checkContent, checkDepth, checkSlotElement } from './rules/slots.ts';
 import { checkSheet, checkStyleAttribute } from './rules/styles.ts';
-import { checkEnd, checkIs, checkOddities, checkTag, checkUse } from './rules/tags.ts';
+import { checkQuotes, checkTwice } from './rules/tag-errors.ts';
+import {
+  checkEnd,
+  checkForeign,
+  checkIs,
+  checkOddities,
+  checkPlainTag,
+  checkRoots,
+  checkStray,
+  checkTag,
+  checkUse,
+  type Ends,
+} from './rules/tags.ts';
 import { definedTags, loadedTags } from './scripts.ts';
 import type { KnownElement, Vocabulary } from './vocabulary.ts';
-
-export { placeholder } from './rules/attributes.ts';
 
 /**
  * @param file the name in findings; that of a style sheet ends in `.css`.
@@ -22,8 +32,8 @@ export function checkPage(file: string, text: string, vocabulary: Vocabulary): F
   if (file.endsWith('.css')) checkSheet(page, text, 0);
   else {
     const isPage = /<(?:!doctype|html|head|body)\b/i.test(text);
-    const { root, oddities } = parsePage(text, isPage);
-    new PageCheck(page, oddities).run(root, isPage);
+    const { root, oddities, errors } = parsePage(text, isPage);
+    new PageCheck(page, oddities, errors).run(root, isPage);
   }
   return page.findings.sort(byPlace);
 }
@@ -31,30 +41,34 @@ export function checkPage(file: string, text: string, vocabulary: Vocabulary): F
 /** The same for parsed markup of a source, with its positions. */
 export function checkFragment(file: string, text: string, root: Parent, vocabulary: Vocabulary): Finding[] {
   const page = new PageText(file, text, vocabulary, true);
-  new PageCheck(page, []).run(root, false);
+  new PageCheck(page, [], { duplicates: [], quotes: [] }).run(root, false);
   return page.findings.sort(byPlace);
 }
+
+type Tree = 'page' | 'root' | 'template';
 
 class PageCheck {
   readonly #references: References;
   readonly #used = new Map<string, Element>();
   readonly #scripts: Element[] = [];
   readonly #unknown: Element[] = [];
-  readonly #twice: readonly number[];
+  #isPage = false;
   /** The ancestors of the current element, outermost first. */
   readonly #above: Element[] = [];
 
   constructor(
     readonly page: PageText,
     readonly oddities: readonly Oddity[],
+    readonly errors: TagErrors,
   ) {
     this.#references = new References(page);
-    this.#twice = oddities.flatMap(({ kind, offset }) => (kind === 'attribute-twice' ? [offset] : []));
   }
 
   run(root: Parent, isPage: boolean): void {
-    const explained = checkOddities(this.page, this.oddities);
-    this.visit(root, false, false, explained);
+    this.#isPage = isPage;
+    const ends = checkOddities(this.page, this.oddities);
+    this.visit(root, false, 'page', ends);
+    checkStray(this.page, ends);
     this.#references.end();
     const defined = definedTags(this.#scripts);
     for (const element of this.#unknown) checkTag(this.page, element, defined);
@@ -63,10 +77,10 @@ class PageCheck {
 
   /**
    * @param inside whether an ancestor is an element of the vocabulary.
-   * @param inRoot whether it is in a declarative shadow root.
+   * @param tree the page's tree, a declarative shadow root, or a template, whose content a script may put anywhere.
    */
-  visit(parent: Parent, inside: boolean, inRoot: boolean, explained: ReadonlySet<Element>): void {
-    const { page } = this;
+  visit(parent: Parent, inside: boolean, tree: Tree, ends: Ends): void {
+    const { page, errors } = this;
     for (const node of parent.childNodes) {
       if (!('tagName' in node)) continue;
       const { tagName, attrs } = node;
@@ -75,21 +89,27 @@ class PageCheck {
       else if (tagName === 'style') this.checkStyle(node);
       const known = page.known(node);
       const near = inside || known !== undefined;
-      if (known) this.checkKnown(node, known);
+      // Its other attributes are not those that were meant.
+      if (errors.quotes.length > 0 && checkQuotes(page, node, known, errors.quotes)) ends.explained.add(node);
+      else if (known) this.checkKnown(node, known);
       else {
         if (isCustom) this.#unknown.push(node);
+        else checkPlainTag(page, node);
         if (isCustom || attrs.length > 0) checkIs(page, node);
+        if (isCustom) checkForeign(page, node);
+        if (inside && this.#isPage && tree === 'page') checkSlotElement(page, node, parent as Element);
       }
-      if (isCustom && !page.isSource) checkEnd(page, node, explained);
+      if (isCustom && !page.isSource) checkEnd(page, node, ends);
       if (attrs.length > 0) {
         this.#references.see(node, known, near);
-        if (near) this.checkNear(node, inside, inRoot);
+        if (near) this.checkNear(node, inside, tree);
       }
       this.#above.push(node);
-      this.visit(node, near, inRoot, explained);
+      this.visit(node, near, tree, ends);
       if ('content' in node) {
-        const isRoot = attrs.some(({ name }) => name === 'shadowrootmode');
-        this.visit((node as DefaultTreeAdapterTypes.Template).content, false, inRoot || isRoot, explained);
+        const mode = attrs.find(({ name }) => name === 'shadowrootmode')?.value.toLowerCase();
+        const content = mode === 'open' || mode === 'closed' ? 'root' : 'template';
+        this.visit((node as DefaultTreeAdapterTypes.Template).content, false, content, ends);
       }
       this.#above.pop();
     }
@@ -101,17 +121,18 @@ class PageCheck {
     checkUse(page, element, known);
     checkAttributes(page, element, known);
     checkStyleAttribute(page, element, known);
+    checkRoots(page, element);
     // Content of built-in elements needs no slot, nor does content that a script assigns.
     if (known.slots && known.extends === undefined && !known.assigns) checkContent(page, element, known, known.slots);
   }
 
   /** Rules for attributes of elements of the vocabulary and their descendants. */
-  checkNear(element: Element, inside: boolean, inRoot: boolean): void {
-    const { page } = this;
-    if (this.#twice.length > 0) checkTwice(page, element, this.#twice);
+  checkNear(element: Element, inside: boolean, tree: Tree): void {
+    const { page, errors } = this;
+    if (errors.duplicates.length > 0) checkTwice(page, element, errors.duplicates);
     checkAria(page, element);
     if (inside) checkDepth(page, element, this.#above);
-    if (!inRoot && !page.isSource) this.checkPartAttribute(element);
+    if (tree !== 'root' && !page.isSource) this.checkPartAttribute(element);
   }
 
   /** Only a shadow tree has parts (CSS Shadow Parts §3). */

@@ -1,4 +1,5 @@
 /** The text of a page, with positions, and its findings. */
+import { html } from 'parse5';
 import type { Edit, Finding } from '../../project/finding.ts';
 import type { Element } from './parsed-page.ts';
 import type { KnownElement, Vocabulary } from './vocabulary.ts';
@@ -17,6 +18,8 @@ interface Known {
   readonly events: ReadonlySet<string>;
   /** Custom properties of all elements. */
   readonly properties: ReadonlySet<string>;
+  /** Tags by their letters without hyphens. */
+  readonly joined: ReadonlyMap<string, string>;
 }
 
 const knownOf = new WeakMap<Vocabulary, Known>();
@@ -29,6 +32,7 @@ function know(vocabulary: Vocabulary): Known {
       tags: all.map(({ tag }) => tag),
       events: new Set(all.flatMap(({ events }) => [...events.keys()])),
       properties: new Set(all.flatMap(({ properties }) => [...properties])),
+      joined: new Map(all.map(({ tag }) => [tag.replaceAll('-', ''), tag])),
     };
     knownOf.set(vocabulary, known);
   }
@@ -54,7 +58,8 @@ export class PageText {
   }
 
   /** The element of a tag, or of its `is` attribute. */
-  known({ tagName, attrs }: Element): KnownElement | undefined {
+  known({ tagName, attrs, namespaceURI }: Element): KnownElement | undefined {
+    if (namespaceURI !== html.NS.HTML) return undefined;
     // Most elements have no attributes that refer to the vocabulary.
     const is = attrs.length > 0 ? attrs.find(({ name }) => name === 'is')?.value : undefined;
     const known = this.vocabulary.get(is ?? tagName);
@@ -84,6 +89,11 @@ export class PageText {
 
   start(element: Element): number {
     return element.sourceCodeLocation?.startOffset ?? 0;
+  }
+
+  /** An element's start tag as it is written; empty if the parser has added it. */
+  startTag({ sourceCodeLocation: at }: Element): string {
+    return at?.startTag ? this.text.slice(at.startTag.startOffset, at.startTag.endOffset) : '';
   }
 
   attribute(element: Element, name: string): AttributePlace {

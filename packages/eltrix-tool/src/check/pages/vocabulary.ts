@@ -19,7 +19,8 @@ export interface KnownSlot {
 export interface KnownElement {
   readonly tag: string;
   readonly extends: string | undefined;
-  readonly form: boolean;
+  /** Whether it is a form field; undefined if unknown. */
+  readonly form: boolean | undefined;
   readonly attributes: ReadonlyMap<string, KnownAttribute>;
   /** Undefined if unknown: then slots are not checked. */
   readonly slots: ReadonlyMap<string, KnownSlot> | undefined;
@@ -104,8 +105,7 @@ export function vocabularyOfManifest(text: string, file: string): Vocabulary {
         {
           tag: tagName!,
           extends: undefined,
-          // Unknown, so attributes of form fields are allowed.
-          form: true,
+          form: undefined,
           attributes: new Map(
             attributes.map(attribute => [
               attribute.name,

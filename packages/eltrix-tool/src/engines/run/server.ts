@@ -5,7 +5,7 @@
 import { readFileSync } from 'node:fs';
 import { axeFile } from '../../project/library.ts';
 import { type Asked, json, type LocalServer, startLocalServer } from '../../serving/local-server.ts';
-import type { PageMessage, PageSettings } from '../../testing/page.ts';
+import type { MessageBatch, PageMessage, PageSettings } from '../../testing/page.ts';
 import { workerScript } from '../../testing/worker.ts';
 
 /** One opening of one test file in one engine. */
@@ -31,7 +31,7 @@ export interface TestServer {
 }
 
 export function startTestServer(root: string, policy: string | undefined): TestServer {
-  const visits = new Map<string, Visit>();
+  const visits = new Map<string, Visit & { /** The number of messages that have arrived. */ heard: number }>();
   let files: ReadonlyMap<string, string | Uint8Array> = new Map();
   const listening = new Set<LocalServer>();
   let next = 0;
@@ -66,7 +66,10 @@ export function startTestServer(root: string, policy: string | undefined): TestS
       const body: unknown = await json(request).catch(() => refuse(400));
       if (body === undefined) return;
       if (rest[1] === 'events') {
-        for (const message of body as PageMessage[]) visit.hear(message);
+        const { first, messages } = body as MessageBatch;
+        // A page that is left repeats what its worker may not have sent.
+        for (const message of messages.slice(Math.max(0, visit.heard - first))) visit.hear(message);
+        visit.heard = Math.max(visit.heard, first + messages.length);
         return response.end();
       }
       const { name, argument } = body as { name: string; argument: unknown };
@@ -92,7 +95,7 @@ export function startTestServer(root: string, policy: string | undefined): TestS
     },
     async open(visit) {
       const id = String(next++);
-      visits.set(id, visit);
+      visits.set(id, { ...visit, heard: 0 });
       const server: LocalServer = await startLocalServer({
         secret: true,
         posts: isRun,

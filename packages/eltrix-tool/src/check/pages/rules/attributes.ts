@@ -2,15 +2,17 @@
 import { isGlobal, platformEvents } from '../../../project/html-names.ts';
 import { kinds } from '../../../project/kinds/index.ts';
 import { nearest } from '../../../project/nearest.ts';
+import { hasTemplateSyntax, isUnknownText } from '../../../project/unknown-text.ts';
 import { instead, type PageText } from '../page-text.ts';
 import type { Element } from '../parsed-page.ts';
 import type { KnownAttribute, KnownElement } from '../vocabulary.ts';
 
-/** Replaces unknown text: the placeholders of markup in a source. Values and names that contain it are not checked. */
-export const placeholder = '\uE000';
-
 /** Attributes of form-associated elements. */
 const formAttributes = new Set(['name', 'form', 'disabled', 'readonly', 'required']);
+
+/** Boolean attributes of the platform: of every element, and of fields. */
+const flags = new Set(['autofocus', 'hidden', 'inert', 'itemscope']);
+const formFlags = new Set(['disabled', 'readonly', 'required']);
 
 /** States and properties of WAI-ARIA 1.2 (§6), and newer ones in engines. */
 const ariaAttributes =
@@ -23,18 +25,22 @@ export function checkAttributes(page: PageText, element: Element, known: KnownEl
   for (const { name, value } of element.attrs) {
     const declared = known.attributes.get(name);
     if (declared) checkValue(page, element, declared, value);
-    else if (/^on[a-z]/.test(name)) checkHandler(page, element, known, name);
+    else if (/^on-?[a-z]/.test(name)) checkHandler(page, element, known, name);
+    else if (name === 'exportparts') checkExported(page, element, known, value);
+    else if (flags.has(name) || (formFlags.has(name) && (known.form || known.extends !== undefined)))
+      checkFlag(page, element, name, value);
     else if (!isGlobal(name) && /^[a-z]/.test(name) && !name.startsWith('xml')) checkName(page, element, known, name);
   }
 }
 
 function checkName(page: PageText, element: Element, known: KnownElement, name: string): void {
-  if ((known.form && formAttributes.has(name)) || known.extends !== undefined) return;
+  if ((known.form !== false && formAttributes.has(name)) || known.extends !== undefined) return;
   const names = [...known.attributes.keys()];
   const near = nearest(name, names) ?? names.find(other => other.replaceAll('-', '') === name.replaceAll('-', ''));
   // Other libraries use attributes with a special character or prefix.
   if (near === undefined && !/^[a-z\d]+$/.test(name)) return;
   const { start } = page.attribute(element, name);
+  if (!page.isSource && hasTemplateSyntax(page.startTag(element))) return;
   const have = names.length > 0 ? `It has ${names.join(', ')}.` : 'It has none.';
   page.report(
     'attribute-unknown',
@@ -54,7 +60,7 @@ function checkValue(page: PageText, element: Element, declared: KnownAttribute, 
       `<${element.tagName}>, attribute "${declared.name}": ${instead(declared.deprecated)}`,
       at.start,
     );
-  if (value.includes(placeholder)) return;
+  if (isUnknownText(value)) return;
   const problem = kinds[declared.kind].problem?.(declared, value);
   if (!problem) return;
   const { code, message, offset, instead: text } = problem;
@@ -67,18 +73,55 @@ function checkValue(page: PageText, element: Element, declared: KnownAttribute, 
   );
 }
 
+/** `exportparts="inner, inner: outer"` (CSS Shadow Parts §5.1). */
+function checkExported(page: PageText, element: Element, { tag, parts }: KnownElement, value: string): void {
+  if (isUnknownText(value)) return;
+  for (const { 0: entry, index } of value.matchAll(/[^\s,][^,]*/g)) {
+    const name = entry.split(':')[0]!.trim();
+    if (name === '' || name.startsWith('--') || parts.has(name)) continue;
+    const near = nearest(name, parts);
+    const offset = page.inValue(element, 'exportparts', index);
+    page.report(
+      'part-unknown',
+      `<${tag}> has no part "${name}" to export.${near ? ` Did you mean "${near}"?` : parts.size > 0 ? ` It has ${[...parts].join(', ')}.` : ' It declares no parts.'}`,
+      offset,
+      near ? [{ start: offset, end: offset + name.length, text: near }] : undefined,
+    );
+  }
+}
+
+/** Only what looks like a "no": other values are as good as none. */
+function checkFlag(page: PageText, element: Element, name: string, value: string): void {
+  const problem = kinds.flag.problem?.({ name, values: [], aliases: [], range: undefined }, value);
+  if (problem?.code !== 'flag-false') return;
+  const at = page.attribute(element, name);
+  page.report(problem.code, `<${element.tagName}>: ${problem.message}`, at.start, [page.valueEdit(at, null)]);
+}
+
 function checkHandler(page: PageText, element: Element, { tag, events }: KnownElement, name: string): void {
-  const type = name.slice(2);
   const { start } = page.attribute(element, name);
+  const type = name.slice(name[2] === '-' ? 3 : 2);
+  // Other libraries have attributes of that form, for events that are not of this element.
+  if (name[2] === '-' && !events.has(type) && nearest(type, events.keys()) === undefined) return;
   const deprecated = events.get(type)?.deprecated;
   if (deprecated !== undefined)
     page.report('deprecated-use', `<${tag}>, event "${type}": ${instead(deprecated)}`, start);
   if (platformEvents.has(type)) return;
   const near = nearest(type, events.keys());
+  const nearPlatform = type.length > 3 ? nearest(type, platformEvents) : undefined;
   if (!page.isSource) {
     // HTML §8.1.8: only events of the platform have event handler attributes.
     const meant = events.has(type) ? type : near;
-    if (meant !== undefined || page.all.events.has(type))
+    if (meant === undefined && nearPlatform !== undefined && !page.all.events.has(type))
+      page.report(
+        'attribute-unknown',
+        `There is no attribute "${name}". Did you mean "on${nearPlatform}"?`,
+        start,
+        element.attrs.some(other => other.name === `on${nearPlatform}`)
+          ? undefined
+          : [{ start, end: start + name.length, text: `on${nearPlatform}` }],
+      );
+    else if (meant !== undefined || page.all.events.has(type))
       page.report(
         'handler-dead',
         `No browser runs ${name}: HTML has such attributes for its own events only. Listen in a script: document.querySelector('${tag}').addEventListener('${meant ?? type}', event => { … }).`,
@@ -87,31 +130,15 @@ function checkHandler(page: PageText, element: Element, { tag, events }: KnownEl
     return;
   }
   // Events of nested elements bubble, so elements with such content are not checked.
-  if (events.has(type) || page.all.events.has(type)) return;
+  if (name[2] !== '-' && (events.has(type) || page.all.events.has(type))) return;
+  const meant = events.has(type) ? type : (near ?? nearPlatform);
   const sends = events.size > 0 ? ` It sends ${[...events.keys()].join(', ')}.` : ' It declares no events.';
   page.report(
     'event-unknown',
-    `<${tag}> sends no event "${type}".${near ? ` Did you mean "${near}"?` : sends}`,
+    `<${tag}> sends no event "${name.slice(2)}".${meant ? ` Did you mean "${meant}"?` : sends}`,
     start,
-    near ? [{ start: start + 2, end: start + name.length, text: near }] : undefined,
+    meant ? [{ start: start + 2, end: start + name.length, text: meant }] : undefined,
   );
-}
-
-/** A duplicate attribute is ignored (HTML §13.2.5.33). */
-export function checkTwice(page: PageText, element: Element, offsets: readonly number[]): void {
-  const at = element.sourceCodeLocation?.startTag;
-  if (!at) return;
-  for (const offset of offsets) {
-    if (offset < at.startOffset || offset >= at.endOffset) continue;
-    const before = page.text.slice(at.startOffset, offset);
-    const name = /([^\s"'<>/=]+)$/.exec(before)?.[1]?.toLowerCase();
-    if (name === undefined) continue;
-    page.report(
-      'attribute-twice',
-      `<${element.tagName}> has "${name}" twice, and only the first counts. Take one away.`,
-      offset - name.length,
-    );
-  }
 }
 
 export function checkAria(page: PageText, element: Element): void {

@@ -1,8 +1,8 @@
 /** Checks ids and references to them. */
+import { isUnknownText } from '../../../project/unknown-text.ts';
 import type { PageText } from '../page-text.ts';
 import type { Element } from '../parsed-page.ts';
 import type { KnownElement } from '../vocabulary.ts';
-import { placeholder } from './attributes.ts';
 
 const labelable = new Set(['button', 'input', 'meter', 'output', 'progress', 'select', 'textarea']);
 
@@ -16,9 +16,9 @@ export class References {
   /** @param near whether it is an element of the vocabulary, or inside one. */
   see(element: Element, known: KnownElement | undefined, near: boolean): void {
     if (element.tagName === 'label') this.#labels.push(element);
-    this.#hasFields ||= known?.form === true;
+    this.#hasFields ||= known !== undefined && known.form !== false;
     const id = element.attrs.find(({ name }) => name === 'id')?.value;
-    if (!id) return;
+    if (!id || isUnknownText(id)) return;
     const first = this.#ids.get(id);
     if (!first) {
       this.#ids.set(id, { element, near });
@@ -43,7 +43,7 @@ export class References {
     if (page.isSource) return;
     for (const label of this.#labels) {
       const id = label.attrs.find(({ name }) => name === 'for')?.value;
-      if (!id || id.includes(placeholder)) continue;
+      if (!id || isUnknownText(id)) continue;
       const target = this.#ids.get(id)?.element;
       const { start } = page.attribute(label, 'for');
       if (!target) {
@@ -52,7 +52,7 @@ export class References {
         continue;
       }
       const known = page.known(target);
-      if (known && !known.form && !labelable.has(target.tagName))
+      if (known?.form === false && !labelable.has(target.tagName))
         page.report(
           'label-for',
           `<${known.tag}> is no field, so a label for it does nothing. Give it aria-label or aria-labelledby, if anything.`,

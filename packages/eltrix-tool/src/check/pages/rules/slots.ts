@@ -1,9 +1,9 @@
 /** Checks an element's content: whether there is a slot for it. */
 import { nearest } from '../../../project/nearest.ts';
+import { hasTemplateSyntax, isUnknownText, placeholder } from '../../../project/unknown-text.ts';
 import { instead, type PageText } from '../page-text.ts';
 import type { Element, Node } from '../parsed-page.ts';
 import type { KnownElement, KnownSlot } from '../vocabulary.ts';
-import { placeholder } from './attributes.ts';
 
 export function checkContent(
   page: PageText,
@@ -14,15 +14,21 @@ export function checkContent(
   const filled = new Set<string>();
   const names = [...slots.keys()].filter(Boolean);
   let loose: Node | undefined;
+  // What a template language puts here may have any slot.
+  let isOpen = false;
   for (const child of element.childNodes) {
+    // The parser takes `<? … ?>` for a comment.
+    if (child.nodeName === '#comment') isOpen ||= (child as { data: string }).data.startsWith('?');
     if (child.nodeName === '#comment' || isUnseen(child)) continue;
     if (!('tagName' in child)) {
       const text = (child as { value?: string }).value?.trim() ?? '';
-      if (text.replaceAll(placeholder, '').trim()) loose ??= child;
+      if (hasTemplateSyntax(text)) isOpen = true;
+      else if (text.replaceAll(placeholder, '').trim()) loose ??= child;
       else if (text) filled.add('');
       continue;
     }
     const slot = child.attrs.find(({ name }) => name === 'slot')?.value ?? '';
+    if (slot === '' && checkMisspelt(page, child, slots)) continue;
     const declared = slots.get(slot);
     if (declared) {
       filled.add(slot);
@@ -33,7 +39,7 @@ export function checkContent(
           `<${tag}>, ${slot ? `slot "${slot}"` : 'default slot'}: ${instead(declared.deprecated)}`,
           page.start(child),
         );
-    } else if (slot.includes(placeholder) || child.attrs.some(({ name }) => name.includes(placeholder))) continue;
+    } else if (isUnknownText(slot) || child.attrs.some(({ name }) => name.includes(placeholder))) continue;
     else if (slot === '') loose ??= child;
     else {
       const near = nearest(slot, names);
@@ -59,13 +65,36 @@ export function checkContent(
     );
   }
   for (const { name, required } of slots.values()) {
-    if (!required || filled.has(name)) continue;
+    if (!required || filled.has(name) || isOpen) continue;
     page.report(
       'slot-required',
       `<${tag}> needs something in its ${name ? `slot "${name}": give it a child with slot="${name}"` : 'default slot: give it content'}.`,
       page.start(element),
     );
   }
+}
+
+/** An attribute similar to `slot`, with the name of a slot. @returns whether there is one. */
+function checkMisspelt(page: PageText, child: Element, slots: ReadonlyMap<string, KnownSlot>): boolean {
+  if (child.tagName.includes('-')) return false;
+  const wrong = child.attrs.find(
+    ({ name, value }) => value !== '' && slots.has(value) && nearest(name, ['slot']) !== undefined,
+  );
+  if (!wrong) return false;
+  const { start } = page.attribute(child, wrong.name);
+  page.report('attribute-unknown', `There is no attribute "${wrong.name}". Did you mean "slot"?`, start, [
+    { start, end: start + wrong.name.length, text: 'slot' },
+  ]);
+  return true;
+}
+
+/** A slot in the tree of a page, where it is an element without effect (DOM §4.2.2.1). */
+export function checkSlotElement(page: PageText, element: Element, parent: Element): void {
+  if (element.tagName !== 'slot') return;
+  const slots = page.known(parent)?.slots;
+  const name = element.attrs.find(({ name }) => name === 'name')?.value;
+  const write = name !== undefined && slots?.has(name) ? ` Write slot="${name}" on the content itself.` : '';
+  page.report('slot-element', `<slot> does nothing outside of a shadow tree.${write}`, page.start(element));
 }
 
 /** `accepts` is a list of selectors; selectors other than tags are not checked. */

@@ -53,7 +53,20 @@ export function checkStyleAttribute(page: PageText, element: Element, known: Kno
 /** @returns the element that a selector's last compound matches. */
 function checkSelector(page: PageText, selector: Selector, from: number): KnownElement | undefined {
   let known: KnownElement | undefined;
+  let inPart = false;
+  // A combinator of white space has no position.
+  let end = at(selector, from);
   for (const node of selector.children) {
+    if (inPart && known && !mayFollowPart(node)) {
+      page.report(
+        'selector-invalid',
+        'After ::part() only pseudo-classes like :hover are possible, so browsers drop this rule. What a part contains has parts of its own, if it is to be styled.',
+        node.loc ? at(node, from) : end,
+      );
+      return undefined;
+    }
+    end = from + (node.loc?.end.offset ?? 0);
+    inPart ||= node.type === 'PseudoElementSelector' && node.name === 'part';
     if (node.type === 'Combinator') known = undefined;
     if (node.type === 'TypeSelector') {
       known = page.vocabulary.get(node.name);
@@ -70,6 +83,10 @@ function checkSelector(page: PageText, selector: Selector, from: number): KnownE
   return known;
 }
 
+/** Pseudo-classes and pseudo-elements other than parts (CSS Shadow Parts §4). */
+const mayFollowPart = (node: CssNode): boolean =>
+  node.type === 'PseudoClassSelector' || (node.type === 'PseudoElementSelector' && node.name !== 'part');
+
 function checkTagName(page: PageText, name: string, offset: number): void {
   const near = nearest(name, page.all.tags);
   if (near === undefined || nearest(name.replace(/^[^-]*-/, ''), [near.replace(/^[^-]*-/, '')]) === undefined) return;
@@ -80,6 +97,19 @@ function checkTagName(page: PageText, name: string, offset: number): void {
 function checkPartOf(page: PageText, known: KnownElement, node: CssNode, from: number): void {
   if (node.type === 'AttributeSelector') return checkAttributeSelector(page, known, node, from);
   if (node.type !== 'PseudoElementSelector' && node.type !== 'PseudoClassSelector') return;
+  if (node.type === 'PseudoElementSelector' && node.name === 'slotted') {
+    const message = `::slotted() is for <slot> inside the element: ${known.tag} > … selects its content from outside.`;
+    page.report('selector-invalid', message, at(node, from));
+    return;
+  }
+  const older = node.type === 'PseudoClassSelector' && node.name.startsWith('--') ? node.name.slice(2) : undefined;
+  if (older !== undefined && known.states.has(older)) {
+    const { start, end } = node.loc!;
+    page.report('selector-invalid', `Browsers drop a rule with :--${older}. Write :state(${older}).`, at(node, from), [
+      { start: from + start.offset, end: from + end.offset, text: `:state(${older})` },
+    ]);
+    return;
+  }
   const inside = node.children?.first;
   if (inside?.type !== 'Raw') return;
   const what = node.name;
@@ -117,7 +147,16 @@ function checkAttributeSelector(
       );
     return;
   }
-  if (node.matcher !== '=' || node.value?.type !== 'String' || declared.kind !== 'choice') return;
+  if (node.matcher !== '=' || node.value?.type !== 'String') return;
+  if (declared.kind === 'flag' && node.value.value !== '') {
+    page.report(
+      'flag-value',
+      `<${known.tag}>: a flag that a script sets has no value, so this matches nothing then. Write [${name}] or :not([${name}]).`,
+      at(node, from),
+    );
+    return;
+  }
+  if (declared.kind !== 'choice') return;
   const problem = kinds[declared.kind].problem?.(declared, node.value.value);
   if (problem) page.report(problem.code, `<${known.tag}>: ${problem.message}`, at(node.value, from));
 }

@@ -1,5 +1,7 @@
 /** Checks tags: unknown ones, and those that the parser treats differently than they look. */
+import { htmlElements } from '../../../project/html-names.ts';
 import { nearest } from '../../../project/nearest.ts';
+import { isUnknownText } from '../../../project/unknown-text.ts';
 import { instead, type PageText } from '../page-text.ts';
 import type { Element, Oddity } from '../parsed-page.ts';
 import type { KnownElement } from '../vocabulary.ts';
@@ -16,6 +18,46 @@ export function checkTag(page: PageText, element: Element, defined: ReadonlySet<
     `There is no element <${tag}>, so the page shows nothing of it. Did you mean <${near}>?`,
     page.start(element),
   );
+}
+
+/** A tag that would be an element's with a hyphen. Names of custom elements have one (HTML §4.13.3). */
+export function checkPlainTag(page: PageText, { tagName: tag, namespaceURI, ...element }: Element): void {
+  if (htmlElements.has(tag) || !namespaceURI.endsWith('xhtml')) return;
+  const meant = page.all.joined.get(tag.replace(/[_.:]/g, ''));
+  if (meant === undefined) return;
+  page.report(
+    'tag-unknown',
+    `There is no element <${tag}>: the name of a custom element has a hyphen. Did you mean <${meant}>?`,
+    element.sourceCodeLocation?.startOffset ?? 0,
+  );
+}
+
+/** Elements of other namespaces cannot be custom (HTML §4.13.3). */
+export function checkForeign(page: PageText, element: Element): void {
+  const { tagName: tag, namespaceURI } = element;
+  if (namespaceURI.endsWith('xhtml') || !page.vocabulary.has(tag)) return;
+  const [around, instead] = namespaceURI.endsWith('svg') ? ['svg', ', or into a <foreignObject>'] : ['math', ''];
+  page.report(
+    'tag-in-foreign',
+    `<${tag}> inside <${around}> is no HTML element, so it stays empty. Put it outside${instead}.`,
+    page.start(element),
+  );
+}
+
+/** A template that is meant as a declarative shadow root (HTML §4.12.3). */
+export function checkRoots(page: PageText, element: Element): void {
+  for (const child of element.childNodes) {
+    if (!('tagName' in child) || child.tagName !== 'template') continue;
+    const attribute = (name: string) => child.attrs.find(other => other.name === name)?.value;
+    const mode = attribute('shadowrootmode');
+    if (mode === undefined && attribute('shadowroot') === undefined) continue;
+    if (mode !== undefined && (/^(?:open|closed)$/i.test(mode) || isUnknownText(mode))) continue;
+    page.report(
+      'root-mode',
+      `This template stays a template${mode === undefined ? ': browsers do not know shadowroot' : ''}. Write shadowrootmode="open" or "closed".`,
+      page.attribute(child, mode === undefined ? 'shadowroot' : 'shadowrootmode').start,
+    );
+  }
 }
 
 /** Whether one part of a tag, between hyphens, is a misspelling, and the other parts are the same. */
@@ -74,10 +116,21 @@ export function checkIs(page: PageText, element: Element): void {
     ]);
 }
 
+/** What findings of other tags have said about the ends of elements. */
+export interface Ends {
+  /** Elements whose missing end tag is explained. */
+  readonly explained: Set<Element>;
+  /** Offsets of start tags for which the same holds. */
+  readonly misplaced: ReadonlySet<number>;
+  /** End tags of known elements that close nothing. */
+  readonly stray: { readonly tag: string; readonly offset: number }[];
+}
+
 /** Custom elements always need an end tag. */
-export function checkEnd(page: PageText, element: Element, explained: ReadonlySet<Element>): void {
+export function checkEnd(page: PageText, element: Element, { explained, misplaced, stray }: Ends): void {
   const at = element.sourceCodeLocation;
   if (!at?.startTag || at.endTag || explained.has(element) || !element.namespaceURI.endsWith('xhtml')) return;
+  if (misplaced.has(at.startOffset)) return;
   const { tagName } = element;
   const { endOffset } = at.startTag;
   if (page.text[endOffset - 2] === '/') {
@@ -89,6 +142,16 @@ export function checkEnd(page: PageText, element: Element, explained: ReadonlySe
     );
     return;
   }
+  const late = stray.findIndex(({ tag, offset }) => tag === tagName && offset >= endOffset);
+  if (late >= 0) {
+    stray.splice(late, 1);
+    page.report(
+      'tag-unclosed',
+      `<${tagName}> ends before its end tag: a tag in it closes an element around it, as <a> inside <a> or <button> inside <button> does. Take that tag out.`,
+      page.start(element),
+    );
+    return;
+  }
   page.report(
     'tag-unclosed',
     `<${tagName}> is not closed, so it contains everything up to the end of its parent. Add </${tagName}>.`,
@@ -96,14 +159,26 @@ export function checkEnd(page: PageText, element: Element, explained: ReadonlySe
   );
 }
 
-/** @returns the elements whose missing end tag was reported. */
-export function checkOddities(page: PageText, oddities: readonly Oddity[]): ReadonlySet<Element> {
+/** End tags that belong to no element in sight. */
+export function checkStray(page: PageText, { stray }: Ends): void {
+  for (const { tag, offset } of stray)
+    page.report(
+      'end-tag-stray',
+      `No <${tag}> is open here, so this end tag does nothing. Remove it, or look for its start tag, which is missing or closed already.`,
+      offset,
+    );
+}
+
+export function checkOddities(page: PageText, oddities: readonly Oddity[]): Ends {
   const explained = new Set<Element>();
   const misplaced = new Set<string>();
+  const places = new Set<number>();
+  const stray: Ends['stray'] = [];
   for (const { kind, offset, tag, open } of oddities) {
     const parent = open.at(-1)?.tagName;
     if (kind === 'in-table') {
       misplaced.add(tag);
+      places.add(offset);
       page.report(
         'tag-in-table',
         `<${tag}> cannot be a child of <${parent}>: the parser moves it before the table. Put it into a <td>, or into <caption>.`,
@@ -111,6 +186,7 @@ export function checkOddities(page: PageText, oddities: readonly Oddity[]): Read
       );
     } else if (kind === 'in-select') {
       misplaced.add(tag);
+      places.add(offset);
       page.report('tag-in-select', `<${tag}> cannot be inside <select>: some engines drop it.`, offset);
     } else if (kind === 'ends-paragraph') {
       const ended = open.slice(open.findLastIndex(({ tagName }) => tagName === 'p') + 1);
@@ -124,9 +200,42 @@ export function checkOddities(page: PageText, oddities: readonly Oddity[]): Read
         `<${tag}> ends the <p> around it, and <${custom.tagName}> with that. Put <${custom.tagName}> outside of the <p>, or use <span> in place of <${tag}>.`,
         offset,
       );
+    } else if (kind === 'unfinished-tag') {
+      const rest = page.text.slice(offset);
+      const lost = page.vocabulary.has(tag)
+        ? tag
+        : page.all.tags.find(tag => rest.includes(`<${tag}`) || rest.includes(`</${tag}`));
+      if (lost === undefined) continue;
+      for (const element of open) explained.add(element);
+      page.report(
+        'tag-quotes',
+        `This tag does not end before the end of the page, so <${lost}> is not shown. Add the quote or the > that is missing.`,
+        offset,
+      );
+    } else if (kind === 'space-in-tag') {
+      if (!page.vocabulary.has(tag)) continue;
+      const isEnd = page.text[offset - 1] === '/';
+      const spaces = /^\s+/.exec(page.text.slice(offset))![0].length;
+      const closed = open.at(-1);
+      if (isEnd && closed?.tagName === tag) explained.add(closed);
+      misplaced.add(tag);
+      page.report(
+        'tag-space',
+        isEnd
+          ? `"</ ${tag}>" is a comment and closes nothing. Write </${tag}>.`
+          : `"< ${tag}" is text and no tag. Write <${tag}.`,
+        offset - (isEnd ? 2 : 1),
+        [{ start: offset, end: offset + spaces, text: '' }],
+      );
+    } else if (kind === 'end-tag-attributes') {
+      if (page.vocabulary.has(tag))
+        page.report('end-tag-attributes', `An end tag has no attributes. Write them into <${tag} …>.`, offset);
     } else if (kind === 'end-tag' && !misplaced.has(tag)) {
       const meant = open.findLast(({ tagName }) => tagName.includes('-'));
-      if (!meant || nearest(tag, [meant.tagName]) === undefined) continue;
+      if (!meant || nearest(tag, [meant.tagName]) === undefined) {
+        if (page.vocabulary.has(tag)) stray.push({ tag, offset });
+        continue;
+      }
       explained.add(meant);
       page.report(
         'end-tag-unknown',
@@ -136,5 +245,5 @@ export function checkOddities(page: PageText, oddities: readonly Oddity[]): Read
       );
     }
   }
-  return explained;
+  return { explained, misplaced: places, stray };
 }
