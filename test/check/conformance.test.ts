@@ -194,6 +194,20 @@ customElements.define('slow-tally', class extends HTMLElement {
   });
 });
 
+describe('a DOMException that an element reports', () => {
+  it('is shown with its text', { skip: !engines.chromium.find() && 'no Chromium' }, () => {
+    const root = project({
+      'src/a.ts':
+        "import { contract } from 'eltrix';\nexport class HiveCard extends contract('hive-card', {}) { connectedCallback() {} }\n",
+    });
+    const { stdout } = eltrix(root, 'check', '--in', 'chromium');
+    assert.match(
+      stdout,
+      /seen +Uncaught InvalidStateError: \(super-forgotten\): <hive-card>: .*Name the method connected\(scope\)/,
+    );
+  });
+});
+
 describe('an element that hangs', () => {
   const element = (tag: string, name: string, connected: string) =>
     `import { contract, markup } from 'eltrix';\nexport class ${name} extends contract('${tag}', {}) { view() { return markup\`<p>One</p>\`; } connected() { ${connected} } }\n`;

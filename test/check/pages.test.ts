@@ -464,4 +464,45 @@ export class BadSource extends contract('bad-source', { events: { 'bad-never': e
     );
     assert.deepEqual(lines, expected);
   });
+
+  it('find what other template languages write, sheets with mistakes, and markup that nothing gets', () => {
+    const root = project({
+      'src/a.ts': `import { contract, markup, stylesheet, text } from 'eltrix';
+const row = () => markup\`<li @click=\${() => 1}>x</li>\`;
+const shared = stylesheet\`bee-two::part(bxo) { color: red }\`;
+export class BeeCard extends contract('bee-card', { attributes: { name: text() } }) {
+  static styleSheets = [shared, stylesheet\`
+    p { color red; }
+    bee-card:hover p, :host(bee-card) p { color: if(style(--x: 1): red; else: blue) }\`];
+  view() {
+    markup\`<p>lost</p>\`;
+    return markup\`<p className=\${'a'} .title=\${'x'} ?hidden=\${false}
+      on:click=\${() => 1} @plain="x">\${() => this.name}</p><script>alert(1)</script>
+      <script type="application/json">{}</script>\${row()}<bee-two exportparts="bxo"></bee-two>\`;
+  }
+}
+export class BeeTwo extends contract('bee-two', { attributes: { label: text() }, parts: { box: 'A box.' } }) {
+  static styleSheets = [stylesheet\`bee-two b { color: red }\`];
+  view() { return markup\`<bee-two></bee-two><p part="box">\${() => this.label}</p>\`; }
+}
+`,
+    });
+    const { stdout } = eltrix(root, 'build', '--no-look');
+    const lines = [...stdout.matchAll(/^src\/a\.ts:(\d+:\d+) finding \(([a-z-]+)\)/gm)].map(
+      ([, at, code]) => `${at} ${code}`,
+    );
+    assert.deepEqual(lines, [
+      '2:30 attribute-odd',
+      '3:41 part-unknown',
+      '6:15 css-syntax',
+      '7:5 selector-invalid',
+      '9:5 markup-unused',
+      '10:22 attribute-odd',
+      '10:39 attribute-odd',
+      '10:53 attribute-odd',
+      '11:7 attribute-odd',
+      '11:60 script-inert',
+      '12:80 part-unknown',
+    ]);
+  });
 });

@@ -218,3 +218,42 @@ add(
 );
 
 export const platformElements: readonly PlatformElement[] = all;
+
+/** The rules that an engine says an element breaks, and those of its label. */
+export function brokenAndLabelled(
+  tag: string,
+  rules: readonly { readonly rule: string; readonly outcome: string }[],
+): readonly [broken: readonly string[], labelled: readonly string[]] {
+  // An engine in which nobody can ask for collection says nothing of it.
+  const said = new Set(rules.filter(({ outcome }) => outcome !== 'not-applicable').map(({ rule }) => rule));
+  // innerHTML, with which most of them are written, is refused under the strictest policies.
+  const broken = rules.filter(({ rule, outcome }) => outcome === 'fails' && rule !== 'policy-kept');
+  const { breaks } = platformElements.find(element => element.tag === tag)!;
+  return [broken.map(({ rule }) => rule).sort(), breaks.filter(rule => said.has(rule)).sort()];
+}
+
+/** The files of a project with all of them, and the options of `eltrix check` that name them. */
+export function platformProject(): { readonly files: Record<string, string>; readonly options: readonly string[] } {
+  const files: Record<string, string> = {};
+  const modules = platformElements.map(({ tag, code, specimen, manifest = {}, with: others = [] }) => {
+    files[`${tag}.js`] = code;
+    files[`${tag}.specimen.html`] = `<template title="First">${specimen}</template>`;
+    const declarations = [tag, ...others].map(name => ({
+      kind: 'class',
+      name: name.replaceAll('-', '_'),
+      customElement: true,
+      tagName: name,
+      ...(name === tag ? manifest : {}),
+    }));
+    return { kind: 'javascript-module', path: `${tag}.js`, declarations };
+  });
+  files['custom-elements.json'] = JSON.stringify({ schemaVersion: '2.1.0', modules });
+  const tags = platformElements.map(({ tag }) => tag);
+  return {
+    files,
+    options: [
+      ...['--manifest', 'custom-elements.json', '--module', tags.map(tag => `${tag}.js`).join()],
+      ...['--element', tags.join()],
+    ],
+  };
+}

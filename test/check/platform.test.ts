@@ -3,7 +3,7 @@ import assert from 'node:assert/strict';
 import { before, describe, it } from 'node:test';
 import { foundEngines } from '../../packages/eltrix-tool/src/engines/index.ts';
 import { eltrix, project } from '../support/project.ts';
-import { platformElements } from './platform-elements.ts';
+import { brokenAndLabelled, platformElements, platformProject } from './platform-elements.ts';
 
 interface Checked {
   readonly elements: readonly {
@@ -19,27 +19,8 @@ const engines = (process.env['ELTRIX_PLATFORM_ENGINES'] ?? foundEngines()[0]?.na
 describe('the conformance of hand-written elements', { skip: engines[0] === '' && 'no engine' }, () => {
   let checked: Checked;
   before(() => {
-    const files: Record<string, string> = {};
-    const modules = platformElements.map(({ tag, code, specimen, manifest = {}, with: others = [] }) => {
-      files[`${tag}.js`] = code;
-      files[`${tag}.specimen.html`] = `<template title="First">${specimen}</template>`;
-      const declarations = [tag, ...others].map(name => ({
-        kind: 'class',
-        name: name.replaceAll('-', '_'),
-        customElement: true,
-        tagName: name,
-        ...(name === tag ? manifest : {}),
-      }));
-      return { kind: 'javascript-module', path: `${tag}.js`, declarations };
-    });
-    files['custom-elements.json'] = JSON.stringify({ schemaVersion: '2.1.0', modules });
-    const root = project(files);
-    const all = platformElements.map(({ tag }) => tag);
-    const { stdout, stderr } = eltrix(
-      root,
-      ...['check', '--manifest', 'custom-elements.json', '--module', all.map(tag => `${tag}.js`).join()],
-      ...['--element', all.join(), '--in', engines.join(), '--json'],
-    );
+    const { files, options } = platformProject();
+    const { stdout, stderr } = eltrix(project(files), 'check', ...options, '--in', engines.join(), '--json');
     assert.equal(stderr, '');
     checked = JSON.parse(stdout) as Checked;
   });
@@ -69,19 +50,9 @@ describe('the conformance of hand-written elements', { skip: engines[0] === '' &
     it(`<${tag}> ${breaks.length > 0 ? `breaks ${breaks.join(' and ')}` : 'breaks nothing'}`, () => {
       const found = checked.elements.find(element => element.tag === tag)!;
       for (const engine of engines) {
-        const failed = found.engines[engine]!.filter(
-          // innerHTML, with which most of them are written, is refused under the strictest policies.
-          ({ rule, outcome }) => outcome === 'fails' && rule !== 'policy-kept',
-        );
-        // An engine in which nobody can ask for collection says nothing of it.
-        const said = new Set(
-          found.engines[engine]!.filter(({ outcome }) => outcome !== 'not-applicable').map(({ rule }) => rule),
-        );
-        assert.deepEqual(
-          failed.map(({ rule }) => rule).sort(),
-          breaks.filter(rule => said.has(rule)).sort(),
-          `${engine}: ${JSON.stringify(failed, null, 1)}`,
-        );
+        const rules = found.engines[engine]!;
+        const [broken, labelled] = brokenAndLabelled(tag, rules);
+        assert.deepEqual(broken, labelled, `${engine}: ${JSON.stringify(rules, null, 1)}`);
       }
     });
 });

@@ -2,6 +2,7 @@
 import assert from 'node:assert/strict';
 import { describe, it } from 'node:test';
 import {
+  choice,
   contract,
   data,
   each,
@@ -62,6 +63,61 @@ describe('mistakes are reported', () => {
     assert.throws(() => declare('odd-state', { states: { ripe: {} } }), /\(declaration-odd\): .*when: element => …/);
   });
 
+  it('what other template languages write', whileDeveloping, async () => {
+    for (const [view, name, instead] of [
+      [() => markup`<button @click=${() => 1}>x</button>`, '@click', 'For a listener write onclick=${…}.'],
+      [() => markup`<button on:click=${() => 1}>x</button>`, 'on:click', 'For a listener write onclick=${…}.'],
+      [() => markup`<p .title=${'x'}>x</p>`, '.title', 'For a property write <p ${{ title: … }}>.'],
+      [() => markup`<p ?hidden=${true}>x</p>`, '?hidden', 'Write hidden=${…}: true adds the attribute'],
+      [() => markup`<p :title=${'x'}>x</p>`, ':title', 'Write title=${…}.'],
+      [() => markup`<p className=${'x'}>x</p>`, 'className', 'Write class=${…}.'],
+      [() => markup`<p textContent=${'x'}></p>`, 'textContent', 'Put the expression between the tags.'],
+    ] as const) {
+      const text = await told(view);
+      assert.ok(
+        text.includes('(attribute-odd)') && text.includes(`"${name}"`) && text.includes(instead),
+        `${name}: ${text}`,
+      );
+    }
+    assert.equal(await told(() => markup`<p @x="y" :lang="en" title=${'x'}>x</p>`), '');
+  });
+
+  it('keys, options and defaults that a contract does not have', whileDeveloping, () => {
+    const declare = contract as (tag: string, declaration: object) => unknown;
+    assert.throws(
+      () => declare('odd-key', { attribtues: { name: text() } }),
+      /\(declaration-odd\): <odd-key>: a contract has no "attribtues"\. Did you mean "attributes"\?/,
+    );
+    assert.throws(
+      () => declare('odd-choice', { attributes: { mood: choice([]) } }),
+      /"mood" is a choice without keywords/,
+    );
+    assert.throws(
+      () => declare('odd-default', { attributes: { mood: choice(['calm', 'busy'], { missing: 'clam' as 'calm' }) } }),
+      /"missing" of "mood" is "clam", which is none of "calm", "busy"\./,
+    );
+    assert.throws(
+      () => text('x' as never),
+      /The options of a kind are an object, and "x" was given\. Write for example text/,
+    );
+  });
+
+  it('style sheets in a field of another name', whileDeveloping, async () => {
+    class ElsewhereSheet extends contract('elsewhere-sheet', {}) {
+      static styles = [stylesheet`p { color: red }`];
+    }
+    const { warnings } = await heard(() => ElsewhereSheet.define());
+    assert.match(
+      String(warnings),
+      /\(sheets-unused\): <elsewhere-sheet>: the style sheets in static styles are not used\. Call the field styleSheets/,
+    );
+    class SharedSheet extends contract('shared-sheet', {}) {
+      static base = stylesheet`p { color: red }`;
+      static styleSheets = [SharedSheet.base];
+    }
+    assert.deepEqual((await heard(() => SharedSheet.define())).warnings, []);
+  });
+
   it('a name that is declared twice', whileDeveloping, () => {
     assert.throws(
       // @ts-expect-error A property cannot have the name of an attribute.
@@ -112,7 +168,7 @@ describe('mistakes are reported', () => {
     }
     assert.throws(
       () => ByHand.define(),
-      /\(observed-attributes\): <by-hand>: ByHand\.observedAttributes does not contain "name"\. The contract observes what it declares; write \[\.\.\.super\.observedAttributes, 'mood'\] to observe more\./,
+      /\(observed-attributes\): <by-hand>: static observedAttributes does not contain "name"\. The contract observes what it declares; write \[\.\.\.super\.observedAttributes, 'mood'\] to observe more\./,
     );
   });
 

@@ -1,13 +1,15 @@
 /** Checks a source without running it: its markup, and the events that it dispatches. */
 import { type DefaultTreeAdapterTypes, parseFragment } from 'parse5';
+import { insteadOfAttribute } from '../../../eltrix/src/view/odd-attribute.ts';
 import type { ElementDescription } from '../describe/description.ts';
 import { byPlace, type Finding } from '../project/finding.ts';
 import { libraryNames } from '../project/library-names.ts';
 import { bare, keyOf, type Node, parseModule, walk } from '../project/syntax.ts';
 import { templateText } from '../project/template-text.ts';
 import { placeholder } from '../project/unknown-text.ts';
-import { checkFragment } from './pages/check-page.ts';
+import { checkFragment, checkFragmentSheet } from './pages/check-page.ts';
 import type { Vocabulary } from './pages/vocabulary.ts';
+import { checkSheetText } from './sheet-text.ts';
 
 type Element = DefaultTreeAdapterTypes.Element;
 type Parent = { readonly childNodes: readonly DefaultTreeAdapterTypes.ChildNode[] };
@@ -38,10 +40,12 @@ export interface SourceFacts {
   readonly classes: readonly {
     readonly element: ElementDescription | undefined;
     readonly templates: readonly Template[];
+    /** Style sheets without expressions. */
+    readonly sheets: readonly Template[];
   }[];
 }
 
-interface Template {
+export interface Template {
   /** A fragment of the same length as in the source. */
   readonly text: string;
   readonly start: number;
@@ -56,43 +60,74 @@ export function sourceFacts(file: string, code: string, elements: readonly Eleme
   const names = parsed ? libraryNames(parsed.program) : new Map<string, string>();
   const findings: Finding[] = [];
   const place = placesIn(code);
-  const found = (parsed ? classes(parsed.program) : []).map(statement => {
+  const report: Report = (code, message, offset) => findings.push({ code, message, file, ...place(offset) });
+  const inner = parsed ? classes(parsed.program) : [];
+  const textsOf = (root: Node, tag: string, without: readonly Node[] = []) =>
+    templates(root, names, tag, without).map(node => ({
+      text: templateText(code, node, placeholder),
+      start: node.start,
+    }));
+  const found = inner.map(statement => {
     const element = elements.find(({ className }) => className === statement['id']?.['name']);
-    const report: Report = (code, message, offset) => findings.push({ code, message, file, ...place(offset) });
     if (element) checkEvents(statement, element, code, report);
     return {
       element,
-      templates: templates(statement, names).map(node => ({
-        text: templateText(code, node, placeholder),
-        start: node.start,
-      })),
+      templates: textsOf(statement, 'markup'),
+      sheets: textsOf(statement, 'stylesheet').filter(({ text }) => !text.includes(placeholder)),
     };
   });
+  if (parsed) {
+    checkUnused(parsed.program, names, report);
+    // Functions and sheets outside of classes, for any of them.
+    found.push({
+      element: undefined,
+      templates: textsOf(parsed.program, 'markup', inner),
+      sheets: textsOf(parsed.program, 'stylesheet', inner).filter(({ text }) => !text.includes(placeholder)),
+    });
+  }
   return { code, findings, classes: found };
 }
 
 export function checkSource(file: string, facts: SourceFacts, vocabulary: Vocabulary): Finding[] {
   const findings = [...facts.findings];
   const place = placesIn(facts.code);
-  for (const { element, templates } of facts.classes) {
-    const inClass = templates.map(({ text, start }) => ({
+  const parsed = facts.classes.map(({ element, templates, sheets }) => ({
+    element,
+    sheets,
+    views: templates.map(({ text, start }) => ({
       text,
       start,
       root: parseFragment(text, { sourceCodeLocationInfo: true }),
-    }));
-    // A label may be in one template and its field in another one of the same view.
-    const ids = new Set(inClass.flatMap(({ root }) => [...elementsIn(root)].map(node => attribute(node, 'id'))));
-    for (const { text, start, root } of inClass) {
-      const first = place(start);
-      for (const { code, message, line, column } of checkFragment(file, text, root, vocabulary))
-        if (code !== 'script-missing' && code !== 'id-twice')
-          findings.push({
-            code,
-            message,
-            file,
-            line: first.line + line - 1,
-            column: line === 1 ? first.column + column - 1 : column,
-          });
+    })),
+  }));
+  const idsIn = (views: (typeof parsed)[number]['views']) =>
+    new Set(views.flatMap(({ root }) => [...elementsIn(root)].map(node => attribute(node, 'id'))));
+  const allIds = idsIn(parsed.flatMap(({ views }) => views));
+  /** The findings of a text within the file. */
+  const add = (start: number, found: readonly Finding[]) => {
+    const first = place(start);
+    for (const { code, message, line, column } of found)
+      if (code !== 'script-missing' && code !== 'id-twice')
+        findings.push({
+          code,
+          message,
+          file,
+          line: first.line + line - 1,
+          column: line === 1 ? first.column + column - 1 : column,
+        });
+  };
+  for (const { element, views, sheets } of parsed) {
+    for (const { text, start } of sheets) {
+      add(start, checkFragmentSheet(file, text, vocabulary));
+      const ownMarkup = views.map(({ text }) => text).join('\n');
+      checkSheetText(text, element, ownMarkup, (code, message, offset) =>
+        findings.push({ code, message, file, ...place(start + offset) }),
+      );
+    }
+    // A label may be in one template and its field in another one of the same view, or of a function.
+    const ids = element ? idsIn(views) : allIds;
+    for (const { text, start, root } of views) {
+      add(start, checkFragment(file, text, root, vocabulary));
       checkMarkup(root, element, ids, (code, message, offset) =>
         findings.push({ code, message, file, ...place(start + offset) }),
       );
@@ -121,13 +156,24 @@ function classes(program: Node): Node[] {
   return found;
 }
 
-function templates(root: Node, names: ReadonlyMap<string, string>): Node[] {
+/** The templates of a tag of the library, except those within other nodes. */
+function templates(root: Node, names: ReadonlyMap<string, string>, tag: string, without: readonly Node[]): Node[] {
   const found: Node[] = [];
   walk(root, node => {
-    if (node.type === 'TaggedTemplateExpression' && names.get(node['tag']['name']) === 'markup')
-      found.push(node['quasi']);
+    if (node.type !== 'TaggedTemplateExpression' || names.get(node['tag']['name']) !== tag) return;
+    if (!without.some(({ start, end }) => start <= node.start && node.end <= end)) found.push(node['quasi']);
   });
   return found;
+}
+
+/** Markup that is written as a statement, so that nothing gets it: most often a `return` is missing. */
+function checkUnused(program: Node, names: ReadonlyMap<string, string>, report: Report): void {
+  walk(program, node => {
+    if (node.type !== 'ExpressionStatement') return;
+    const { type, tag, start } = node['expression'] as Node;
+    if (type === 'TaggedTemplateExpression' && names.get(tag['name']) === 'markup')
+      report('markup-unused', 'Nothing gets this markup, so it is not shown. Write return before it.', start);
+  });
 }
 
 const attribute = (element: Element, name: string) => element.attrs.find(attr => attr.name === name)?.value;
@@ -153,12 +199,29 @@ function checkMarkup(
     const at = node.sourceCodeLocation?.startOffset ?? 0;
     const { tagName: tag } = node;
     if (tag === 'slot' && element) checkSlot(node, element, at, report);
+    if (tag === 'script') checkScript(node, at, report);
+    for (const { name, value } of node.attrs) {
+      const instead = value.includes(placeholder) ? insteadOfAttribute(name, tag) : undefined;
+      if (instead !== undefined)
+        report(
+          'attribute-odd',
+          `"${name}" is set as an attribute of that name, which HTML does not have. ${instead}`,
+          node.sourceCodeLocation?.attrs?.[name]?.startOffset ?? at,
+        );
+    }
     if (tag === 'img' && attribute(node, 'alt') === undefined && !isOpen(node))
       report('name-role', 'This <img> has no alternative text. Write alt="…", or alt="" if it only decorates.', at);
     if (tag === 'label') checkLabel(node, ids, at, report);
     const clicks = attribute(node, 'onclick') !== undefined;
     if (clicks && !usable.has(tag) && !tag.includes('-') && !isOpen(node)) checkReach(node, at, report);
   }
+}
+
+/** Scripts that the fragment parser creates do not run (HTML §4.12.1.1). */
+function checkScript(node: Element, at: number, report: Report): void {
+  const type = attribute(node, 'type') ?? '';
+  if (type === '' || type === 'module' || /^(?:text|application)\/javascript$/i.test(type))
+    report('script-inert', 'A script in markup does not run. Put its code into connected() or a module.', at);
 }
 
 function checkSlot(node: Element, { tag, slots, shadow }: ElementDescription, at: number, report: Report): void {

@@ -168,7 +168,7 @@ export async function startPage(load: () => Promise<unknown>): Promise<void> {
   });
 }
 
-/** Consecutive messages; the number of the first one tells which of them have arrived before. */
+/** Consecutive messages; the number of the first one identifies those that have arrived before. */
 export interface MessageBatch {
   readonly first: number;
   readonly messages: readonly PageMessage[];

@@ -59,6 +59,10 @@ export interface AttributeText {
 
 /** The options of all kinds, without undefined ones. */
 export function common(options: KindOptions): KindOptions {
+  if (__DEV__ && (typeof options !== 'object' || options === null))
+    throw new TypeError(
+      `The options of a kind are an object, and ${typeof options === 'string' ? JSON.stringify(options) : String(options)} was given. Write for example text({ about: 'The name.' }).`,
+    );
   const { about, deprecated, attribute, reflect } = options;
   return {
     ...(about === undefined ? {} : { about }),

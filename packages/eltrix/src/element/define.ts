@@ -5,6 +5,7 @@ import { contractKey } from './contract-key.ts';
 import { defineHot, isHot } from './hot.ts';
 import { mistake, warn, withProblem } from './messages.ts';
 import type { Contract } from './plan.ts';
+import { StyleText } from './styles.ts';
 
 type ElementClass = CustomElementConstructor & { readonly name: string; readonly [contractKey]: Contract };
 
@@ -36,6 +37,7 @@ export function define(
   }
   if (!present) {
     checkObserved(tag, Class);
+    checkSheets(tag, Class);
     watchOverrides(Class, baseOf(Class));
     if (!givenRegistry && isHot()) defineHot(Class, tag, options);
     else registry.define(tag, Class, options);
@@ -73,9 +75,24 @@ function checkObserved(tag: string, Class: ElementClass): void {
     'TypeError',
     'observed-attributes',
     tag,
-    `<${tag}>: ${Class.name}.observedAttributes does not contain ${list(missing, '"')}. The contract observes what it declares; ` +
+    `<${tag}>: static observedAttributes does not contain ${list(missing, '"')}. The contract observes what it declares; ` +
       `write [...super.observedAttributes${names.size > 0 ? `, ${list(names, "'")}` : ''}] to observe more.`,
   );
+}
+
+/** Warns of style sheets in a class that has no `styleSheets`: they are in a field of another name. */
+function checkSheets(tag: string, Class: ElementClass): void {
+  if ('styleSheets' in Class) return;
+  for (const name of Object.getOwnPropertyNames(Class)) {
+    const { value } = Object.getOwnPropertyDescriptor(Class, name)!;
+    const isSheet = (one: unknown) =>
+      one instanceof StyleText || (typeof CSSStyleSheet === 'function' && one instanceof CSSStyleSheet);
+    if (isSheet(value) || (Array.isArray(value) && value.length > 0 && value.every(isSheet)))
+      warn(
+        'sheets-unused',
+        `<${tag}>: the style sheets in static ${name} are not used. Call the field styleSheets: static styleSheets = […].`,
+      );
+  }
 }
 
 /** Warns in WebKit, which has no customized built-in elements. */

@@ -1,5 +1,6 @@
 /** Checks declarations at run time, for authors who write JavaScript. */
-import type { Declaration } from '../contract/index.ts';
+import type { Declaration, Kind } from '../contract/index.ts';
+import { nearest } from '../view/nearest.ts';
 import { mistake } from './messages.ts';
 
 /** @throws TypeError that says what to write. */
@@ -11,6 +12,7 @@ export function refuseOddDeclaration(tag: string, declaration: Declaration): voi
     refuse(
       `contract() needs what the element declares, and ${declaration === undefined ? 'nothing' : named(declaration)} was given. Write an object, empty if it declares nothing: contract('${tag}', {}).`,
     );
+  refuseUnknownKeys(declaration, refuse);
   refuseOddSemantics(declaration.semantics, declaration.extends, refuse);
   for (const [name, state] of Object.entries(declaration.states ?? {}))
     if (typeof state !== 'string' && !(isRecord(state) && typeof state.when === 'function'))
@@ -25,13 +27,52 @@ export function refuseOddDeclaration(tag: string, declaration: Declaration): voi
         `"${key}" is ${named(record)}, and has to be an object: a name for each. Write ${key}: { ${examples[key]} }.`,
       );
     for (const [name, value] of Object.entries(record as object)) {
-      if (isRecord(value) && (key !== 'attributes' || 'read' in value) && (key !== 'properties' || 'make' in value))
+      if (isRecord(value) && (key !== 'attributes' || 'read' in value) && (key !== 'properties' || 'make' in value)) {
+        if (key === 'attributes') refuseOddChoice(name, value as Kind<unknown>, refuse);
         continue;
+      }
       const kind = typeof value === 'function' && /^[a-z]\w*$/.test(value.name) ? value.name : undefined;
       refuse(
         `"${name}" in "${key}" is ${named(value)}.${kind ? ` Call it: ${name}: ${kind}().` : ` Write for example ${key}: { ${examples[key]} }.`}`,
       );
     }
+  }
+}
+
+const keys: readonly (keyof Declaration)[] = [
+  ...([
+    'about',
+    'deprecated',
+    'attributes',
+    'properties',
+    'events',
+    'slots',
+    'parts',
+    'cssProperties',
+    'states',
+  ] as const),
+  ...(['semantics', 'conformance', 'render', 'form', 'shadow', 'extends'] as const),
+];
+
+/** @throws TypeError for a key that a declaration does not have. */
+function refuseUnknownKeys(declaration: object, refuse: (text: string) => never): void {
+  for (const key of Object.keys(declaration)) {
+    if ((keys as readonly string[]).includes(key)) continue;
+    const near = nearest(key, keys);
+    refuse(`a contract has no "${key}".${near ? ` Did you mean "${near}"?` : ` It has ${keys.join(', ')}.`}`);
+  }
+}
+
+/** @throws TypeError for a choice without keywords, and for a default that is none of them. */
+function refuseOddChoice(name: string, { kind, details = {} }: Kind<unknown>, refuse: (text: string) => never): void {
+  if (kind !== 'choice') return;
+  const values = details['values'] as readonly string[];
+  if (!Array.isArray(values) || values.length === 0)
+    refuse(`"${name}" is a choice without keywords. Write ${name}: choice(['calm', 'busy']).`);
+  for (const option of ['missing', 'invalid'] as const) {
+    const value = details[option];
+    if (value !== '' && value !== null && !values.includes(value as string))
+      refuse(`"${option}" of "${name}" is "${value}", which is none of ${values.map(one => `"${one}"`).join(', ')}.`);
   }
 }
 

@@ -1,9 +1,11 @@
 import { asText } from './as-text.ts';
 import { classText } from './class-text.ts';
 import { DeepExpression, Expression, type Show } from './expression.ts';
+import { insteadOfAttribute } from './odd-attribute.ts';
 import { danger, isGuarded, refusal, steady, vetted } from './safety.ts';
 import type { Binder } from './template.ts';
 import { join, Pieces } from './text-expression.ts';
+import { warnOnce } from './warn-once.ts';
 
 /** A string or number is set, true sets the empty string, false, null and undefined remove the attribute. */
 export const showValue: Show = (element: Element, value, name) => {
@@ -133,10 +135,20 @@ function guard(show: Show, tag: string): Show {
   };
 }
 
+/** Development: warns of a name that means nothing. */
+export function warnOddName(name: string, tag: string): void {
+  const instead = insteadOfAttribute(name, tag);
+  if (instead !== undefined)
+    warnOnce(
+      `Warning (attribute-odd): <${tag}>: "${name}" is set as an attribute of that name, which HTML does not have. ${instead}`,
+    );
+}
+
 /** The binder of an attribute, resolved once for a template. */
 export function attributeBinder(name: string, element: Element, statics: readonly string[]): Binder {
   const show = showFor(name, element.namespaceURI !== 'http://www.w3.org/1999/xhtml');
   const tag = element.localName;
+  if (__DEV__) warnOddName(name, tag);
   const alone = statics.length === 2 && !statics[0] && !statics[1];
   if (isGuarded(tag, name))
     return alone ? bindGuardedAttribute(name, show, tag) : bindGuardedAttributeText(name, show, tag, statics);

@@ -8,7 +8,7 @@ import {
   type Namespace,
   type Site,
 } from './analyse.ts';
-import { attributeBinder } from './attribute.ts';
+import { attributeBinder, warnOddName } from './attribute.ts';
 import { bindContent } from './content.ts';
 import { bindElement } from './element-expression.ts';
 import { bindListener } from './listener.ts';
@@ -158,6 +158,7 @@ function binderOf(site: Site, node: Node): Binder {
     case 'attribute':
       return attributeBinder(site.name, node as Element, site.statics.map(decodeAttribute));
     case 'listener':
+      if (__DEV__) warnOddName(`on${site.type}`, (node as Element).localName);
       return bindListener(site.type);
     case 'element':
       return bindElement;

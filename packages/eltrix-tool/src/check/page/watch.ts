@@ -137,7 +137,10 @@ export function watchPage(): void {
   page.addEventListener('error', event => {
     // A size changed inside the observer's callback: the observer is notified again in the next frame.
     if (/^ResizeObserver loop/.test(event.message)) return event.preventDefault();
-    error(event.message || `could not be loaded: ${(event.target as HTMLScriptElement | null)?.src ?? ''}`);
+    // Chromium has no message for a DOMException that is reported.
+    const thrown = event.error instanceof Error || event.error instanceof DOMException;
+    const message = thrown ? `Uncaught ${event.error}` : event.message;
+    error(message || `could not be loaded: ${(event.target as HTMLScriptElement | null)?.src ?? ''}`);
     event.preventDefault();
   });
   page.addEventListener('unhandledrejection', event => {

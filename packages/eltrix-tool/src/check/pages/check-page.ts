@@ -45,6 +45,13 @@ export function checkFragment(file: string, text: string, root: Parent, vocabula
   return page.findings.sort(byPlace);
 }
 
+/** The same for a style sheet in a source. */
+export function checkFragmentSheet(file: string, text: string, vocabulary: Vocabulary): Finding[] {
+  const page = new PageText(file, text, vocabulary, true);
+  checkSheet(page, text, 0);
+  return page.findings;
+}
+
 type Tree = 'page' | 'root' | 'template';
 
 class PageCheck {

@@ -101,8 +101,8 @@ function checkFlag(page: PageText, element: Element, name: string, value: string
 function checkHandler(page: PageText, element: Element, { tag, events }: KnownElement, name: string): void {
   const { start } = page.attribute(element, name);
   const type = name.slice(name[2] === '-' ? 3 : 2);
-  // Other libraries have attributes of that form, for events that are not of this element.
-  if (name[2] === '-' && !events.has(type) && nearest(type, events.keys()) === undefined) return;
+  // Other libraries have attributes of that form. In markup of a source, every one is reported.
+  if (name[2] === '-' && (page.isSource || (!events.has(type) && nearest(type, events.keys()) === undefined))) return;
   const deprecated = events.get(type)?.deprecated;
   if (deprecated !== undefined)
     page.report('deprecated-use', `<${tag}>, event "${type}": ${instead(deprecated)}`, start);
@@ -130,12 +130,12 @@ function checkHandler(page: PageText, element: Element, { tag, events }: KnownEl
     return;
   }
   // Events of nested elements bubble, so elements with such content are not checked.
-  if (name[2] !== '-' && (events.has(type) || page.all.events.has(type))) return;
-  const meant = events.has(type) ? type : (near ?? nearPlatform);
+  if (events.has(type) || page.all.events.has(type)) return;
+  const meant = near ?? nearPlatform;
   const sends = events.size > 0 ? ` It sends ${[...events.keys()].join(', ')}.` : ' It declares no events.';
   page.report(
     'event-unknown',
-    `<${tag}> sends no event "${name.slice(2)}".${meant ? ` Did you mean "${meant}"?` : sends}`,
+    `<${tag}> sends no event "${type}".${meant ? ` Did you mean "${meant}"?` : sends}`,
     start,
     meant ? [{ start: start + 2, end: start + name.length, text: meant }] : undefined,
   );

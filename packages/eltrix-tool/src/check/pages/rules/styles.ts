@@ -60,7 +60,7 @@ function checkSelector(page: PageText, selector: Selector, from: number): KnownE
     if (inPart && known && !mayFollowPart(node)) {
       page.report(
         'selector-invalid',
-        'After ::part() only pseudo-classes like :hover are possible, so browsers drop this rule. What a part contains has parts of its own, if it is to be styled.',
+        'After ::part() only pseudo-classes like :hover are possible, so browsers drop this rule. What a part contains needs its own part name.',
         node.loc ? at(node, from) : end,
       );
       return undefined;

@@ -197,7 +197,7 @@ export function checkOddities(page: PageText, oddities: readonly Oddity[]): Ends
       const custom = ended.find(({ tagName }) => tagName.includes('-'))!;
       page.report(
         'tag-in-paragraph',
-        `<${tag}> ends the <p> around it, and <${custom.tagName}> with that. Put <${custom.tagName}> outside of the <p>, or use <span> in place of <${tag}>.`,
+        `<${tag}> ends the <p> around it, and <${custom.tagName}> with that. Put <${custom.tagName}> outside of the <p>${tag === 'div' || tag === 'p' ? `, or use <span> in place of <${tag}>` : ''}.`,
         offset,
       );
     } else if (kind === 'unfinished-tag') {
