@@ -264,6 +264,28 @@ describe('the gallery, served', () => {
     await ask(`until(() => ${notes} === '')`);
   });
 
+  it('leaves a narrow page to the specimen until its fields are wanted, and shows both then', async t => {
+    if (!page) return t.skip('no Chromium');
+    const narrow = (await open(`${address}#/bee-card`, 'chromium', { viewport: { width: 400, height: 800 } }))!;
+    await narrow.evaluate(reach);
+    await narrow.evaluate("until(() => bee().shadowRoot.textContent.includes('Juniper'))");
+    const seen = () =>
+      narrow.evaluate<{ fields: boolean; specimen: number; fold: number }>(`(() => {
+        const aside = sheet().querySelector('aside').getBoundingClientRect();
+        const plate = plates()[0].getBoundingClientRect();
+        return { fields: sheet().querySelector('gallery-bench').offsetHeight > 0, fold: Math.round(aside.height), specimen: Math.round(Math.min(plate.bottom, aside.top) - Math.max(plate.top, 0)) };
+      })()`);
+    const folded = await seen();
+    assert.ok(!folded.fields && folded.fold < 70 && folded.specimen > 200, JSON.stringify(folded));
+    await narrow.evaluate(
+      "plates()[0].scrollIntoView(); sheet().querySelector('.fold button').click(); until(() => sheet().querySelector('gallery-bench').offsetHeight > 0)",
+    );
+    const unfolded = await seen();
+    assert.ok(unfolded.fields && unfolded.fold > 250 && unfolded.specimen > 200, JSON.stringify(unfolded));
+    await narrow.evaluate("write('name', 'Sorrel'); until(() => bee().name === 'Sorrel')");
+    await narrow.close();
+  });
+
   it('audits elements, and passes the audit itself', async t => {
     if (!page) return t.skip('Chromium is not here');
     await ask("label().shadowRoot.querySelectorAll('button')[3].click()");

@@ -122,10 +122,14 @@ export async function serve(
 const started = new Map<EngineName, Promise<Session>>();
 
 /** A page in an engine that is started once a file; null where the engine is not installed. */
-export async function open(url: string, name: EngineName = 'chromium'): Promise<Page | null> {
+export async function open(
+  url: string,
+  name: EngineName = 'chromium',
+  options?: Parameters<Session['open']>[1],
+): Promise<Page | null> {
   if (!engines[name].find()) return null;
   if (!started.has(name)) started.set(name, engines[name].start());
-  return (await started.get(name)!).open(url);
+  return (await started.get(name)!).open(url, options);
 }
 
 /** For `after()`: ends the engines that were started. */

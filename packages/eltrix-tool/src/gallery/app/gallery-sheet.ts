@@ -35,21 +35,28 @@ export class GallerySheet extends contract('gallery-sheet', {
       h2 { margin: 34px 0 0; font-size: 17px; font-weight: 650; letter-spacing: -0.01em; }
       aside { grid-area: set; min-width: 0; padding: 24px 20px 48px; border-inline-start: 1px solid var(--line); background: var(--raised); }
       .none { padding: 14px 0; font-size: var(--small); line-height: 1.5; }
+      .fold { display: none; }
       @media (min-width: 861px) { aside { position: sticky; top: 0; height: 100vh; overflow: auto; } }
       @media (max-width: 1100px) { :host { grid-template-columns: minmax(0, 1fr) 288px; } main, .reference { padding-inline: 20px; } }
       @media (max-width: 860px) {
         :host { grid-template: 'main' 'reference' / minmax(0, 1fr); }
-        /* In view together with the specimen that they change. */
-        main { padding-bottom: calc(42vh + 28px); }
+        /* In view together with the specimen that they change, and folded until they are wanted. */
+        main { padding-bottom: 28px; }
+        main.unfolded { padding-bottom: calc(42vh + 28px); }
         aside {
           grid-area: main; align-self: end; position: sticky; bottom: 0; z-index: 2; max-height: 42vh; overflow: auto;
-          padding: 14px 20px; border-inline-start: 0; border-block-start: 1px solid var(--line); box-shadow: 0 -6px 18px rgb(0 0 0 / 12%);
+          padding: 0 20px; border-inline-start: 0; border-block-start: 1px solid var(--line); box-shadow: 0 -6px 18px rgb(0 0 0 / 12%);
         }
+        .fold { display: flex; justify-content: flex-end; position: sticky; top: 0; z-index: 1; padding: 10px 0; background: var(--raised); }
+        gallery-bench { padding-bottom: 14px; }
+        gallery-bench:not(.unfolded) { display: none; }
       }
     `,
   ];
 
   #state = signal<FrameState | undefined>(undefined);
+  /** Whether a narrow page shows the fields. */
+  #unfolded = signal(false);
 
   connected(scope: Scope): void {
     scope.use(flush);
@@ -68,7 +75,7 @@ export class GallerySheet extends contract('gallery-sheet', {
 
   view() {
     return markup`
-      <main>
+      <main class=${() => ({ unfolded: this.#unfolded.get() })}>
         <h1>&lt;${() => this.tag}&gt;</h1>
         <p class="about">${() => this.element?.description.about ?? 'No description yet: add "about" to its contract.'}</p>
         <p class="facts">
@@ -107,7 +114,8 @@ export class GallerySheet extends contract('gallery-sheet', {
           markup`<p class="none quiet">No specimens yet. Create <code>${this.tag}.specimen.html</code> beside its source: <code>&lt;template title="As usual"&gt;&lt;${this.tag}&gt;&lt;/${this.tag}&gt;&lt;/template&gt;</code></p>`}
       </main>
       <aside aria-label="Edit the element">
-        <gallery-bench
+        <div class="fold"><button type="button" class="button" aria-expanded=${() => String(this.#unfolded.get())} onclick=${() => this.#unfolded.set(!this.#unfolded.get())}>${() => (this.#unfolded.get() ? 'Hide fields' : 'Edit the element')}</button></div>
+        <gallery-bench class=${() => ({ unfolded: this.#unfolded.get() })}
           ${{
             element: () => this.element?.description,
             changes: () => this.route?.changes ?? noChanges,
@@ -134,6 +142,7 @@ export class GallerySheet extends contract('gallery-sheet', {
 
   choose(specimen: string): void {
     this.#state.set(undefined);
+    this.#unfolded.set(true);
     choose(specimen);
   }
 
