@@ -72,6 +72,34 @@ describe('a test that harms its page', () => {
       assert.match(stdout, /not ok \d+ - broken\.test\.ts/);
     });
 
+  it('shows what is thrown or rejected, and explains modules of Node, in the simulated DOM', () => {
+    const root = project({
+      'a.test.ts': `import assert from 'node:assert/strict';
+import fs, { readFileSync } from 'node:fs';
+import { join } from 'path';
+import { it } from 'node:test';
+it('reads a file', () => { readFileSync('package.json'); });
+it('reads it otherwise', () => { fs.readFileSync('package.json'); });
+it('joins', () => { join('a', 'b'); });
+it('throws an object', () => { throw { a: 1 }; });
+it('forgets to await', async () => { void assert.rejects(async () => {}); });
+it('takes a callback and returns a promise', async (t, done) => { setTimeout(done, 1); });
+it('goes on', () => {});
+`,
+    });
+    const { stdout } = eltrix(root, 'test', '--in', 'simulated', '--no-shuffle');
+    for (const text of [
+      /✖ reads a file[^]*\(node-module\): "readFileSync" is of node:fs, which only Node has[^]*a\.test\.ts:5/,
+      /✖ reads it otherwise[^]*\(node-module\): "readFileSync" is of node:fs/,
+      /✖ joins[^]*\(node-module\): "join" is of path/,
+      /✖ throws an object[^]*\{ a: 1 \} was thrown/,
+      /✖ takes a callback and returns a promise[^]*passed a callback but also returned a Promise/,
+      /✔ goes on/,
+      /uncaught after a test had ended: \[AssertionError: Missing expected rejection\.\]/,
+    ])
+      assert.match(stdout, text);
+  });
+
   it('shows uncaught errors beside the assertion that failed after them', {
     skip: !engines.chromium.find() && 'no Chromium',
   }, () => {

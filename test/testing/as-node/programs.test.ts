@@ -29,7 +29,7 @@ function program(next: (below: number) => number): string {
     const options =
       next(4) === 0 ? oneOf(', { skip: true }', ", { skip: 'why' }", ', { todo: true }', ', { timeout: 9e4 }') : '';
     if (next(9) === 0)
-      return `${call}('t${id}'${options}, (t, done) => { log('test ${id}'); setTimeout(done, 0, ${oneOf('', "new Error('done')")}); });`;
+      return `${call}('t${id}'${options}, ${next(4) === 0 ? 'async ' : ''}(t, done) => { log('test ${id}'); setTimeout(done, 0, ${oneOf('', "new Error('done')")}); });`;
     return `${call}('t${id}'${options}, async t => { ${body.join(' ')} });`;
   };
   const suite = (depth: number): string => {

@@ -281,11 +281,12 @@ function pageText(): string {
   return text.length > 4000 ? `${text.slice(0, 4000)}…` : text;
 }
 
-/** A function with a second parameter ends when it calls that parameter, as in Node. */
+/** A function with a second parameter ends when it calls that parameter, as in Node; it returns no promise then. */
 function call(fn: TestFunction | undefined, context: TestContext): unknown {
   if (!fn || fn.length < 2) return fn?.(context);
   return new Promise<void>((resolve, reject) => {
-    fn(context, error => (error ? reject(error) : resolve()));
+    const returned = fn(context, error => (error ? reject(error) : resolve()));
+    if (returned instanceof Promise) reject(new Error('passed a callback but also returned a Promise'));
   });
 }
 

@@ -1,4 +1,6 @@
 /** Serializes an error of a page for the tool. */
+import { inspect } from './inspect.ts';
+
 export interface ReportedError {
   readonly name: string;
   readonly message: string;
@@ -12,7 +14,7 @@ export interface ReportedError {
 
 export function serialize(error: unknown): ReportedError {
   if (!(error instanceof Error) && !(typeof DOMException === 'function' && error instanceof DOMException)) {
-    return { name: 'Error', message: `${String(error)} was thrown`, stack: '' };
+    return { name: 'Error', message: `${inspect(error)} was thrown`, stack: '' };
   }
   const { code, actual, expected, operator, cause } = error as Error & Record<string, unknown>;
   const text = (value: unknown) => (typeof value === 'string' ? value : (JSON.stringify(value) ?? String(value)));

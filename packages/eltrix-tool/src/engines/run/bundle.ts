@@ -1,7 +1,8 @@
 /** Bundles test files for pages: `node:test` and `node:assert` are replaced by implementations for pages. */
 
+import { isBuiltin } from 'node:module';
 import { join } from 'node:path';
-import { build } from 'vite';
+import { build, type Plugin } from 'vite';
 import { eltrix } from '../../compile/plugin.ts';
 import { signalNames } from '../../compile/signal-names.ts';
 import { bundlerConfig } from '../../project/bundler.ts';
@@ -53,6 +54,30 @@ export async function bundleTests(root: string, tests: readonly string[], form: 
   return { ...rest, sources: new Map([...rest.sources, ...sources]), failures };
 }
 
+const nodePrefix = '\0eltrix-node:';
+
+/** Node's own modules, imported by the project's files: a use throws an error that explains it. */
+function nodeModules(): Plugin {
+  return {
+    name: 'eltrix-node-modules',
+    enforce: 'pre',
+    async resolveId(id, importer) {
+      if (!isBuiltin(id) || importer === undefined || /[\\/]node_modules[\\/]/.test(importer)) return undefined;
+      // A package of that name, or an alias, is taken instead.
+      const found = await this.resolve(id, importer, { skipSelf: true });
+      return found && /^(?:\0?__vite-browser-external|node:)/.test(found.id) ? nodePrefix + id : found;
+    },
+    load(id) {
+      if (!id.startsWith(nodePrefix)) return undefined;
+      const name = JSON.stringify(id.slice(nodePrefix.length));
+      return `module.exports = Object.create(new Proxy({}, { get(_, key) {
+  if (typeof key === 'symbol' || key === '__esModule' || key === 'then') return undefined;
+  throw new Error('(node-module): "' + key + '" is of ' + ${name} + ', which only Node has, and this test runs in a page. Import the file that it needs, for example with ?raw or as JSON, or fetch it from environment.project.');
+} }));`;
+    },
+  };
+}
+
 async function bundle(root: string, tests: readonly string[], form: Form): Promise<TestBundle> {
   const mode = form.production ? 'production' : 'development';
   const testing = toolFile(`dist/${mode}/testing`);
@@ -75,6 +100,7 @@ async function bundle(root: string, tests: readonly string[], form: Form): Promi
       },
       plugins: [
         readableModules(root),
+        nodeModules(),
         ...(form.compiled
           ? eltrix({ always: true, lean: true, places: true, leaveMistakes: true, onUncompiled: () => {} })
           : [sheetModules(), signalNames()]),

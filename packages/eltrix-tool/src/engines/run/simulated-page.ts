@@ -4,6 +4,12 @@ import { installSimulatedDom, loadAxe } from '../simulated-dom.ts';
 
 process.once('message', ({ module, settings }: { module: string; settings: PageSettings }) => {
   installSimulatedDom();
+  // Like a page, and unlike a process of Node, it goes on: the runner hears the events.
+  process.on('unhandledRejection', (reason, promise) => {
+    const event = new Event('unhandledrejection', { cancelable: true });
+    globalThis.dispatchEvent(Object.assign(event, { reason, promise }));
+  });
+  process.on('uncaughtException', error => void reportError(error));
   const surroundings: Surroundings = {
     settings,
     report: message => void process.send?.(message),
