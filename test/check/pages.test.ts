@@ -284,7 +284,7 @@ bee-field::part(box):hover::before {}
   ],
   [
     'what a template language fills in',
-    `<bee-card mood="{{ mood }}" legs="<?= $legs ?>" load="\${load}" tired="{% if t %}x{% endif %}" path="<%= path %>" id="{{ id }}" exportparts="{{ p }}"><i slot="name">x</i><b slot="{{ slot }}">y</b></bee-card><bee-card id="{{ id }}" <?php echo "name" ?>>${named}</bee-card><label for="{{ id }}">z</label><bee-card>{{ content }}</bee-card><bee-card><?= $content ?></bee-card><bee-dot>{{ x }}</bee-dot>`,
+    `<bee-card mood="{{ mood }}" legs="<?= $legs ?>" load="\${load}" tired="{% if t %}x{% endif %}" path="<%= path %>" id="{{ id }}" exportparts="{{ p }}"><i slot="name">x</i><b slot="{{ slot }}">y</b></bee-card><bee-card id="{{ id }}" <?php echo "name" ?>>${named}</bee-card><label for="{{ id }}">z</label><bee-card>{{ content }}</bee-card><bee-card><?= $content ?></bee-card><bee-dot>{{ x }}</bee-dot><style>bee-field::part({{ part }}) { --bee-colour: {{ x }} } bee-card[mood="{{ mood }}"] { color: <?= $x ?> }</style>`,
     [],
   ],
   ['a template', `<template><bee-card tired="false">${named}</bee-card></template>`, ['1:21 flag-false']],
@@ -486,8 +486,18 @@ export class BeeTwo extends contract('bee-two', { attributes: { label: text() },
   view() { return markup\`<bee-two></bee-two><p part="box">\${() => this.label}</p>\`; }
 }
 `,
+      'src/c.css': 'p { color red; }\nbee-three p { color: blue }\n',
+      'src/c.ts': `import { contract, markup } from 'eltrix';
+import sheet from './c.css' with { type: 'css' };
+export class BeeThree extends contract('bee-three', {}) {
+  static styleSheets = [sheet];
+  view() { return markup\`<p>x</p>\`; }
+}
+`,
     });
     const { stdout } = eltrix(root, 'build', '--no-look');
+    assert.match(stdout, /^src\/c\.css:1:11 finding \(css-syntax\)/m);
+    assert.match(stdout, /^src\/c\.css:2:1 finding \(selector-invalid\)/m);
     const lines = [...stdout.matchAll(/^src\/a\.ts:(\d+:\d+) finding \(([a-z-]+)\)/gm)].map(
       ([, at, code]) => `${at} ${code}`,
     );

@@ -5,14 +5,10 @@ import walk from 'css-tree/walker';
 import { transform } from 'lightningcss';
 import type { ElementDescription } from '../describe/description.ts';
 
-/**
- * @param element the element that it styles, if it is known.
- * @param ownMarkup the markup of the element's class.
- */
+/** @param element the element that it styles from inside, and that does not contain itself. */
 export function checkSheetText(
   css: string,
   element: ElementDescription | undefined,
-  ownMarkup: string,
   report: (code: string, message: string, offset: number) => void,
 ): void {
   const errors: SyntaxParseError[] = [];
@@ -25,7 +21,7 @@ export function checkSheetText(
       `Browsers drop a part of this style sheet: ${error.message.replace(/\.$/, '')}.`,
       error.offset,
     );
-  if (!element || element.shadow === 'none' || ownMarkup.includes(`<${element.tag}`)) return;
+  if (!element || element.shadow === 'none') return;
   walk(sheet, node => {
     // Their arguments are about the element itself.
     if (node.type === 'PseudoClassSelector' && /^host(?:-context)?$/.test(node.name)) return walk.skip;

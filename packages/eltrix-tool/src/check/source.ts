@@ -43,6 +43,8 @@ export interface SourceFacts {
     /** Style sheets without expressions. */
     readonly sheets: readonly Template[];
   }[];
+  /** The relative addresses of style sheets that it imports. */
+  readonly sheetFiles: readonly string[];
 }
 
 export interface Template {
@@ -85,7 +87,7 @@ export function sourceFacts(file: string, code: string, elements: readonly Eleme
       sheets: textsOf(parsed.program, 'stylesheet', inner).filter(({ text }) => !text.includes(placeholder)),
     });
   }
-  return { code, findings, classes: found };
+  return { code, findings, classes: found, sheetFiles: parsed ? sheetFiles(parsed.program) : [] };
 }
 
 export function checkSource(file: string, facts: SourceFacts, vocabulary: Vocabulary): Finding[] {
@@ -118,11 +120,8 @@ export function checkSource(file: string, facts: SourceFacts, vocabulary: Vocabu
   };
   for (const { element, views, sheets } of parsed) {
     for (const { text, start } of sheets) {
-      add(start, checkFragmentSheet(file, text, vocabulary));
-      const ownMarkup = views.map(({ text }) => text).join('\n');
-      checkSheetText(text, element, ownMarkup, (code, message, offset) =>
-        findings.push({ code, message, file, ...place(start + offset) }),
-      );
+      const isOwn = element && !views.some(({ text }) => text.includes(`<${element.tag}`));
+      add(start, checkSheetFile(file, text, vocabulary, isOwn ? element : undefined));
     }
     // A label may be in one template and its field in another one of the same view, or of a function.
     const ids = element ? idsIn(views) : allIds;
@@ -133,6 +132,22 @@ export function checkSource(file: string, facts: SourceFacts, vocabulary: Vocabu
       );
     }
   }
+  return findings.sort(byPlace);
+}
+
+/**
+ * Checks the text of a style sheet that elements use.
+ * @param element the only element that uses it, if its markup does not contain the element itself.
+ */
+export function checkSheetFile(
+  file: string,
+  text: string,
+  vocabulary: Vocabulary,
+  element: ElementDescription | undefined,
+): Finding[] {
+  const findings = [...checkFragmentSheet(file, text, vocabulary)];
+  const place = placesIn(text);
+  checkSheetText(text, element, (code, message, offset) => findings.push({ code, message, file, ...place(offset) }));
   return findings.sort(byPlace);
 }
 
@@ -154,6 +169,19 @@ function classes(program: Node): Node[] {
     if (/^Class(?:Declaration|Expression)$/.test(node.type)) found.push(node);
   });
   return found;
+}
+
+/** `import sheet from './card.css' with { type: 'css' }`, for relative addresses. */
+function sheetFiles(program: Node): string[] {
+  return (program['body'] as readonly Node[]).flatMap(({ type, source, attributes = [] }) =>
+    type === 'ImportDeclaration' &&
+    /^\.\.?\//.test(source['value']) &&
+    (attributes as readonly Node[]).some(
+      ({ key, value }) => (key['name'] ?? key['value']) === 'type' && value['value'] === 'css',
+    )
+      ? [source['value'] as string]
+      : [],
+  );
 }
 
 /** The templates of a tag of the library, except those within other nodes. */

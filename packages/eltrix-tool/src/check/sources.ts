@@ -1,12 +1,13 @@
 /** Checks the sources of elements without running them. */
 import { createHash } from 'node:crypto';
-import { join } from 'node:path';
+import { existsSync } from 'node:fs';
+import { join, posix } from 'node:path';
 import type { ElementDescription } from '../describe/description.ts';
 import type { Finding } from '../project/finding.ts';
 import { Remembered } from '../project/remembered.ts';
 import { textOf } from '../project/seen.ts';
 import { type Vocabulary, vocabularyOf } from './pages/vocabulary.ts';
-import { checkSource, type SourceFacts, sourceFacts } from './source.ts';
+import { checkSheetFile, checkSource, type SourceFacts, sourceFacts } from './source.ts';
 
 const checkedBefore = new Remembered<Finding[]>();
 
@@ -27,9 +28,30 @@ export function* checkedSources(
   const byFile = new Map<string, ElementDescription[]>();
   for (const element of described) byFile.set(element.file, [...(byFile.get(element.file) ?? []), element]);
   const all = createHash('sha1').update(described.map(digestOf).join()).digest('hex');
+  const users = new Map<string, ElementDescription[]>();
+  /** Sheets of elements that contain themselves. */
+  const recursive = new Set<string>();
   for (const [file, own] of byFile) {
     const facts = factsOf(root, file, own);
     yield checkedBefore.get(join(root, file), facts.code + all, () => checkSource(file, facts, vocabulary));
+    for (const address of facts.sheetFiles) {
+      const sheet = posix.join(posix.dirname(file), address);
+      users.set(sheet, [...(users.get(sheet) ?? []), ...own]);
+      if (
+        own.some(({ tag }) =>
+          facts.classes.some(({ templates }) => templates.some(({ text }) => text.includes(`<${tag}`))),
+        )
+      )
+        recursive.add(sheet);
+    }
+  }
+  for (const [file, [first, ...others]] of users) {
+    const path = join(root, file);
+    if (!existsSync(path)) continue;
+    const text = textOf(path);
+    // Only of a file with one class it is known that the sheet is for its tree.
+    const element = others.length === 0 && !recursive.has(file) ? first : undefined;
+    yield checkedBefore.get(path, text + all, () => checkSheetFile(file, text, vocabulary, element));
   }
 }
 

@@ -17,7 +17,7 @@ const probe = `
 const problems = [];
 const report = text => problems.push(String(text).slice(0, 300));
 for (const level of ['log', 'info', 'warn', 'error', 'debug']) console[level] = (...values) => report('console.' + level + ': ' + values.join(' '));
-addEventListener('error', event => report(event.message || 'a file could not be loaded'), true);
+addEventListener('error', event => report(event.error instanceof Error || event.error instanceof DOMException ? 'Uncaught ' + event.error : event.message || 'a file could not be loaded'), true);
 addEventListener('unhandledrejection', event => report('unhandled: ' + event.reason));
 addEventListener('securitypolicyviolation', event => report('the policy blocked ' + event.violatedDirective + ' ' + event.blockedURI));
 const tag = document.currentScript.dataset.tag;

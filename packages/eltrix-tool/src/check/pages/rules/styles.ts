@@ -4,6 +4,7 @@ import parse from 'css-tree/parser';
 import walk from 'css-tree/walker';
 import { kinds } from '../../../project/kinds/index.ts';
 import { nearest } from '../../../project/nearest.ts';
+import { hasTemplateSyntax, isUnknownText } from '../../../project/unknown-text.ts';
 import type { PageText } from '../page-text.ts';
 import type { Element } from '../parsed-page.ts';
 import type { KnownElement } from '../vocabulary.ts';
@@ -111,7 +112,7 @@ function checkPartOf(page: PageText, known: KnownElement, node: CssNode, from: n
     return;
   }
   const inside = node.children?.first;
-  if (inside?.type !== 'Raw') return;
+  if (inside?.type !== 'Raw' || hasTemplateSyntax(inside.value)) return;
   const what = node.name;
   if (what !== 'part' && what !== 'state') return;
   const names = what === 'part' ? known.parts : known.states;
@@ -147,7 +148,7 @@ function checkAttributeSelector(
       );
     return;
   }
-  if (node.matcher !== '=' || node.value?.type !== 'String') return;
+  if (node.matcher !== '=' || node.value?.type !== 'String' || isUnknownText(node.value.value)) return;
   if (declared.kind === 'flag' && node.value.value !== '') {
     page.report(
       'flag-value',
@@ -163,7 +164,7 @@ function checkAttributeSelector(
 
 /** Finds a custom property whose name is similar to one of the element, or of any element. */
 function checkProperty(page: PageText, name: string, subjects: readonly KnownElement[], offset: number): void {
-  if (page.all.properties.has(name)) return;
+  if (page.all.properties.has(name) || hasTemplateSyntax(name)) return;
   const own = new Set(subjects.flatMap(({ properties }) => [...properties]));
   const near = nearest(name, own);
   if (near === undefined) return;
