@@ -162,7 +162,7 @@ const cases: readonly (readonly [what: string, html: string, expected: readonly 
   ['part', '<bee-field part="box"></bee-field><p part="x"></p>', ['1:12 part-unused']],
   [
     'part in a root that the page brings',
-    '<bee-dot><template shadowrootmode="open"><bee-field part="box"></bee-field></template></bee-dot>',
+    '<bee-dot><template shadowrootmode="open"><bee-field part="box"></bee-field><template><bee-field part="box"></bee-field></template></template></bee-dot><template><bee-field part="box"></bee-field></template>',
     [],
   ],
   ['slots that a script assigns', '<bee-pick><b>x</b><i slot="other"></i></bee-pick>', []],

@@ -103,6 +103,17 @@ describe('eltrix build', () => {
   it('rejects unresolved imports, duplicate tags, foreign output folders, and projects without elements', () => {
     const bare = project({ 'src/a.ts': `${card('a-card', 'ACard')}\nimport 'nowhere-to-be-found';` });
     assert.match(eltrix(bare, 'build').stderr, /nowhere-to-be-found/);
+    const misspelt = (line: string) =>
+      eltrix(
+        project({
+          'src/a.ts': `${line}\n${card('a-card', 'ACard')}`,
+          'src/help.ts': 'export const rounded = 1, b = 2;',
+        }),
+        'build',
+      ).stderr;
+    assert.match(misspelt("import { round } from './help.ts';\nround;"), /src\/a\.ts:1:10 .* Did you mean "rounded"\?/);
+    assert.match(misspelt("import { sum } from './help.ts';\nsum;"), /It exports b, rounded\./);
+    assert.match(misspelt("import './halp.ts';"), /there is no such file\. Did you mean "\.\/help\.ts"\?/);
     const twice = project({ 'src/a.ts': card('a-card', 'One'), 'src/b.ts': card('a-card', 'Two') });
     assert.equal(
       eltrix(twice, 'build').stderr,

@@ -1,6 +1,8 @@
-import { existsSync, readFileSync } from 'node:fs';
-import { dirname, isAbsolute, join, relative, resolve, sep } from 'node:path';
+import { existsSync, readdirSync, readFileSync } from 'node:fs';
+import { basename, dirname, isAbsolute, join, relative, resolve, sep } from 'node:path';
 import { fileURLToPath } from 'node:url';
+import { nearest } from './nearest.ts';
+import { parseSync } from './parser.ts';
 import { excerptOf, type Position, ToolError } from './tool-error.ts';
 
 /** Data that bundlers and runners add to an error in a source file. */
@@ -56,13 +58,33 @@ function missingImport(text: string, root: string): ToolError | undefined {
   const written =
     isFile && isAbsolute(specifier) ? relative(dirname(path), specifier).replaceAll('\\', '/') : specifier;
   const message = isFile
-    ? `It imports "${written.startsWith('.') ? written : `./${written}`}", and there is no such file. Look at the name, its ending and the folder.`
+    ? `It imports "${written.startsWith('.') ? written : `./${written}`}", and there is no such file. ${similarFile(path, written) ?? 'Look at the name, its ending and the folder.'}`
     : `It imports "${written}", and there is no such package here. Install it: npm install ${written
         .split('/')
         .slice(0, written.startsWith('@') ? 2 : 1)
         .join('/')}`;
   const position = { file, ...(existsSync(path) ? placeOf(readFileSync(path, 'utf8'), written) : {}) };
   return new ToolError('import-missing', message, position, excerptAt(root, position));
+}
+
+/** A file with a similar name in the folder that an import names. */
+function similarFile(importer: string, specifier: string): string | undefined {
+  const path = resolve(dirname(importer), specifier.replace(/[?#].*$/, ''));
+  if (!existsSync(dirname(path))) return undefined;
+  const near = nearest(basename(path), readdirSync(dirname(path)));
+  return near && `Did you mean "${specifier.slice(0, specifier.lastIndexOf('/') + 1) || './'}${near}"?`;
+}
+
+/** What a module exports, as far as it is written in it. */
+function similarExport(file: string, name: string): string | undefined {
+  if (!existsSync(file)) return undefined;
+  const { module } = parseSync(file, readFileSync(file, 'utf8'));
+  const names = module.staticExports.flatMap(({ entries }) =>
+    entries.flatMap(({ exportName }) => exportName.name ?? []),
+  );
+  const near = nearest(name, names);
+  if (near) return `Did you mean "${near}"?`;
+  return names.length > 0 && names.length <= 12 ? `It exports ${names.sort().join(', ')}.` : undefined;
 }
 
 function missingExport(text: string, error: BundlerError, root: string): ToolError | undefined {
@@ -76,7 +98,7 @@ function missingExport(text: string, error: BundlerError, root: string): ToolErr
     .split('\n');
   const position = { file, line: before.length, column: before.at(-1)!.length + 1 };
   const [, library] = /[\\/](?:node_modules|packages)[\\/]((?:@[^\\/]+[\\/])?[^\\/]+)[\\/]/.exec(from!) ?? [];
-  const message = `"${name}" is not exported by ${library ? `the package ${library}` : `"${from}"`}. Look at the name.`;
+  const message = `"${name}" is not exported by ${library ? `the package ${library}` : `"${from}"`}. ${similarExport(resolve(root, from!), name) ?? 'Look at the name.'}`;
   return new ToolError('import-missing', message, position, excerptAt(root, position));
 }
 

@@ -139,7 +139,7 @@ class PageCheck {
     if (errors.duplicates.length > 0) checkTwice(page, element, errors.duplicates);
     checkAria(page, element);
     if (inside) checkDepth(page, element, this.#above);
-    if (tree !== 'root' && !page.isSource) this.checkPartAttribute(element);
+    if (tree === 'page' && !page.isSource) this.checkPartAttribute(element);
   }
 
   /** Only a shadow tree has parts (CSS Shadow Parts §3). */
