@@ -20,6 +20,7 @@ export const budgets = {
   'test/project/hot.test.ts': 250,
   'test/project/site.test.ts': 200,
   'test/cli/commands.test.ts': 250,
+  'test/cli/machine-readable.test.ts': 150,
   'test/cli/configuration.test.ts': 250,
   'test/editor/language-server.test.ts': 150,
   'test/compile/outputs.test.ts': 200,

@@ -111,7 +111,10 @@ describe('eltrix build', () => {
         }),
         'build',
       ).stderr;
-    assert.match(misspelt("import { rouned } from './help.ts';\nrouned;"), /src\/a\.ts:1:10 .* Did you mean "rounded"\?/);
+    assert.match(
+      misspelt("import { rouned } from './help.ts';\nrouned;"),
+      /src\/a\.ts:1:10 .* Did you mean "rounded"\?/,
+    );
     assert.match(misspelt("import { sum } from './help.ts';\nsum;"), /It exports b, rounded\./);
     assert.match(misspelt("import './halp.ts';"), /there is no such file\. Did you mean "\.\/help\.ts"\?/);
     const twice = project({ 'src/a.ts': card('a-card', 'One'), 'src/b.ts': card('a-card', 'Two') });

@@ -30,8 +30,20 @@ const known: Readonly<Record<string, Made>> = {
   spec: ofNode.spec as unknown as new () => Transform,
   tap: ofNode.tap as never,
   dot: ofNode.dot as never,
-  junit: ofNode.junit as never,
+  junit,
 };
+
+/**
+ * Node's JUnit reporter escapes the quotes of attributes twice, and writes `]]>` and control characters, which XML 1.0
+ * does not allow in text (§2.2 and §2.4).
+ */
+async function* junit(source: Events): AsyncGenerator<string> {
+  for await (const text of ofNode.junit(source as never))
+    yield text
+      .replaceAll('&amp;quot;', '&quot;')
+      .replaceAll(']]>', ']]&gt;')
+      .replace(/[^\t\n\r\u0020-\uD7FF\uE000-\uFFFD\u{10000}-\u{10FFFF}]/gu, '\uFFFD');
+}
 
 /** `junit=out.xml`, `spec`, `./mine.js`. */
 export function reporterChoice(text: string): ReporterChoice {
