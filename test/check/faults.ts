@@ -85,6 +85,9 @@ export const faults: Readonly<Record<string, Fault>> = {
   'no-doubling': {
     body: `${view} connected() { const p = document.createElement('p'); p.textContent = 'again'; if (this.times++ > 0) this.shadowRoot.append(p); } times = 0;`,
   },
+  'works-after-move': {
+    body: "count = signal(0); view() { return markup`<button type=\"button\">More</button><output>${() => this.count.get()}</output>`; } more = () => this.count.set(this.count.get() + 1); assembled() { this.shadowRoot.querySelector('button').addEventListener('click', this.more); } disconnected() { this.shadowRoot.querySelector('button').removeEventListener('click', this.more); }",
+  },
   'gives-back': { body: `${view} connected() { window.addEventListener('resize', () => this.isConnected); }` },
   'not-kept-alive': {
     before: 'const all = [];',

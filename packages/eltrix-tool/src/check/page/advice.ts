@@ -20,6 +20,8 @@ export const platformAdvice: Readonly<Record<string, string>> = {
   'custom-properties': 'Use it: var(--name, …), or correct the manifest: "cssProperties".',
   'no-doubling':
     'Make the view once, in the constructor or behind a check in connectedCallback(), which is called each time the element is put somewhere.',
+  'works-after-move':
+    'Add in connectedCallback() the listeners that disconnectedCallback() removes: it is called each time, and the constructor only once.',
   'gives-back':
     'Release it in disconnectedCallback(): removeEventListener() or an AbortController’s signal, clearInterval(), observer.disconnect().',
   'not-kept-alive':

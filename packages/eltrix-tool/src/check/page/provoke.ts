@@ -14,25 +14,24 @@ export function controlsIn(element: HTMLElement): HTMLElement[] {
 }
 
 export async function provoke(element: HTMLElement): Promise<void> {
-  for (const control of controlsIn(element)) {
-    if (!control.isConnected) continue;
-    if (
-      control instanceof HTMLInputElement &&
-      !/^(?:checkbox|radio|button|submit|reset|image|file)$/.test(control.type)
-    )
-      type(control);
-    else if (control instanceof HTMLTextAreaElement) type(control);
-    else if (control instanceof HTMLSelectElement) {
-      control.selectedIndex = Math.min(1, control.options.length - 1);
-      say(control, 'input', 'change');
-    } else if (!(control instanceof HTMLAnchorElement)) control.click();
-    for (const key of ['Enter', 'ArrowRight', 'Escape'])
-      real.dispatchEvent.call(
-        control,
-        new KeyboardEvent('keydown', { key, bubbles: true, composed: true, cancelable: true }),
-      );
-    await quiet();
-  }
+  for (const control of controlsIn(element)) if (control.isConnected) await operate(control);
+}
+
+/** Clicks one control, or types into it, and presses keys in it. */
+export async function operate(control: HTMLElement): Promise<void> {
+  if (control instanceof HTMLInputElement && !/^(?:checkbox|radio|button|submit|reset|image|file)$/.test(control.type))
+    type(control);
+  else if (control instanceof HTMLTextAreaElement) type(control);
+  else if (control instanceof HTMLSelectElement) {
+    control.selectedIndex = Math.min(1, control.options.length - 1);
+    say(control, 'input', 'change');
+  } else if (!(control instanceof HTMLAnchorElement)) control.click();
+  for (const key of ['Enter', 'ArrowRight', 'Escape'])
+    real.dispatchEvent.call(
+      control,
+      new KeyboardEvent('keydown', { key, bubbles: true, composed: true, cancelable: true }),
+    );
+  await quiet();
 }
 
 function type(field: HTMLInputElement | HTMLTextAreaElement): void {

@@ -49,6 +49,7 @@ export const ruleGroups: readonly { readonly title: string; readonly rules: Read
     title: 'Life',
     rules: {
       'no-doubling': 'is not doubled when reconnected',
+      'works-after-move': 'reacts as before when reconnected',
       'gives-back': 'releases listeners and timers',
       'not-kept-alive': 'can be garbage collected',
       'state-kept': 'keeps its state when moved',

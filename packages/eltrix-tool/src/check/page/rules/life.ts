@@ -1,5 +1,5 @@
 import type { Failure } from '../model.ts';
-import { provoke } from '../provoke.ts';
+import { controlsIn, operate, provoke } from '../provoke.ts';
 import { samplesOf, shown } from '../samples.ts';
 import { firstDifference, type Noise, snapshot } from '../snapshot.ts';
 import { type Stage, Unsaid } from '../stage.ts';
@@ -137,8 +137,68 @@ function findLeft(stage: Stage): Promise<readonly Taken[]> {
   return left;
 }
 
+interface Reaction {
+  /** The tag of the control. */
+  readonly control: string;
+  readonly reacts: boolean;
+}
+
+const mostControls = 12;
+
+/**
+ * Operates the controls of a fresh element one after the other: whether the element changes, or sends an event.
+ * @param isMoved whether it is taken out and put back before.
+ * @param known the reactions of another one; controls without a reaction are not waited for again.
+ */
+async function reactions(stage: Stage, isMoved: boolean, known?: readonly Reaction[]): Promise<Reaction[]> {
+  const noise = await stage.noise();
+  const { box, element } = await stage.stage();
+  let controls = controlsIn(element);
+  if (isMoved) await moved(element, 'again');
+  stage.stays(element);
+  // A view that is created again has other nodes.
+  if (!controls.every(control => control.isConnected)) controls = controlsIn(element);
+  const found: Reaction[] = [];
+  for (const [at, control] of controls.slice(0, mostControls).entries()) {
+    if (!control.isConnected || !element.isConnected) break;
+    const before = snapshot(element, noise);
+    const events = sent.length;
+    const hasReacted = () => snapshot(element, noise) !== before || sent.length > events;
+    await operate(control);
+    // A request or a short timer may be needed for it.
+    for (const milliseconds of known?.[at]?.reacts === false ? [] : [50, 250, 600])
+      if (!hasReacted()) await wait(milliseconds);
+    found.push({ control: control.localName, reacts: hasReacted() });
+  }
+  box.remove();
+  await quiet();
+  return found;
+}
+
+/** Finds a control that works in a fresh element, and does not after the element was taken out and put back. */
+async function findDeaf(stage: Stage): Promise<Failure | undefined> {
+  const first = await reactions(stage, false);
+  if (!first.some(({ reacts }) => reacts)) throw new Unsaid('nothing in it reacts to clicks or keys');
+  const firstDeaf = async () => {
+    const found = await reactions(stage, true, first);
+    return first.findIndex(({ reacts, control }, at) => reacts && found[at]?.control === control && !found[at].reacts);
+  };
+  const at = await firstDeaf();
+  if (at < 0) return undefined;
+  // The same again, since a random or slow element may react differently each time.
+  const again = await reactions(stage, false, first);
+  if (!again[at]?.reacts || (await firstDeaf()) !== at) return undefined;
+  return failure(
+    `${words.again}, and used ${at === 0 ? 'its' : `control ${at + 1} of ${first.length}, a`} <${first[at]!.control}>`,
+    'a change of the view, or an event, as before',
+    'nothing happens',
+    'Add listeners in view(), or in connected(scope) with scope.on(): connected() is called at each connection.',
+  );
+}
+
 export const lifeRules: readonly Rule[] = [
   { code: 'no-doubling', run: findDoubled },
+  { code: 'works-after-move', run: findDeaf },
   {
     code: 'gives-back',
     async run(stage) {
