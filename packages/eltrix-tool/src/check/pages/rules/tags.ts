@@ -21,14 +21,15 @@ export function checkTag(page: PageText, element: Element, defined: ReadonlySet<
 }
 
 /** A tag that would be an element's with a hyphen. Names of custom elements have one (HTML §4.13.3). */
-export function checkPlainTag(page: PageText, { tagName: tag, namespaceURI, ...element }: Element): void {
+export function checkPlainTag(page: PageText, element: Element): void {
+  const { tagName: tag, namespaceURI } = element;
   if (htmlElements.has(tag) || !namespaceURI.endsWith('xhtml')) return;
   const meant = page.all.joined.get(tag.replace(/[_.:]/g, ''));
   if (meant === undefined) return;
   page.report(
     'tag-unknown',
     `There is no element <${tag}>: the name of a custom element has a hyphen. Did you mean <${meant}>?`,
-    element.sourceCodeLocation?.startOffset ?? 0,
+    page.start(element),
   );
 }
 
