@@ -1,7 +1,7 @@
 /** The check of pages and of sources, by the command line. */
 import assert from 'node:assert/strict';
 import { spawnSync } from 'node:child_process';
-import { mkdirSync, readdirSync, readFileSync, statSync, writeFileSync } from 'node:fs';
+import { chmodSync, mkdirSync, readdirSync, readFileSync, statSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { before, describe, it } from 'node:test';
 import { eltrix, project, tool } from '../support/project.ts';
@@ -333,8 +333,11 @@ describe('eltrix check with pages', () => {
     cases['utf16.html'] = [utf16, utf16];
     cases['sjis.html'] = [sjis, sjis];
     mkdirSync(join(root, 'encodings'));
-    for (const [file, [bytes]] of Object.entries(cases))
-      writeFileSync(join(root, 'encodings', file), bytes, { mode: 0o640 });
+    for (const [file, [bytes]] of Object.entries(cases)) {
+      writeFileSync(join(root, 'encodings', file), bytes);
+      // Whatever the umask is.
+      chmodSync(join(root, 'encodings', file), 0o640);
+    }
     const { stdout, status } = eltrix(root, 'check', 'encodings', '--fix');
     for (const [file, [, after]] of Object.entries(cases)) {
       assert.deepEqual(readFileSync(join(root, 'encodings', file)), after, file);
