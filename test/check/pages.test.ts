@@ -335,7 +335,7 @@ describe('eltrix check with pages', () => {
     mkdirSync(join(root, 'encodings'));
     for (const [file, [bytes]] of Object.entries(cases)) {
       writeFileSync(join(root, 'encodings', file), bytes);
-      // Whatever the umask is.
+      // Independent of the umask.
       chmodSync(join(root, 'encodings', file), 0o640);
     }
     const { stdout, status } = eltrix(root, 'check', 'encodings', '--fix');
