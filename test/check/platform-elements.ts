@@ -224,7 +224,7 @@ export function brokenAndLabelled(
   tag: string,
   rules: readonly { readonly rule: string; readonly outcome: string }[],
 ): readonly [broken: readonly string[], labelled: readonly string[]] {
-  // An engine in which nobody can ask for collection says nothing of it.
+  // In engines without a way to request collection, rules about it do not apply.
   const said = new Set(rules.filter(({ outcome }) => outcome !== 'not-applicable').map(({ rule }) => rule));
   // innerHTML, with which most of them are written, is refused under the strictest policies.
   const broken = rules.filter(({ rule, outcome }) => outcome === 'fails' && rule !== 'policy-kept');

@@ -1,0 +1,90 @@
+/** The check of sources, as builds print it. */
+import assert from 'node:assert/strict';
+import { describe, it } from 'node:test';
+import { eltrix, project } from '../support/project.ts';
+
+describe('checks of sources', () => {
+  const source = project({
+    'src/bad-source.ts': `import { contract, event, markup, slot } from 'eltrix';
+export class BadSource extends contract('bad-source', { events: { 'bad-never': event() }, slots: { '': slot('x') } }) {
+  view() {
+    return markup\`<img src="x.png"><label>Nothing</label><label for="no">x</label><label for="a">y</label><input id="a">
+      <div onclick=\${() => this.emit('bad-secret' as never, null as never)}>click</div>
+      <slot name="other"></slot><bad-source nmae=\${1} slot=\${'x'}>\${3}</bad-source>
+      \${[1].map(() => markup\`<b onclick=\${() => {}}>x</b>\`)}<slot></slot><img \${{ alt: 'x' }}>\`;
+  }
+}
+`,
+  });
+  const expected = [
+    '2:67 event-unsent',
+    '4:19 name-role',
+    '4:36 name-role',
+    '4:58 name-role',
+    '5:7 keyboard-reach',
+    '5:38 event-declared',
+    '6:7 slots-there',
+    '6:45 attribute-unknown',
+    '7:30 keyboard-reach',
+  ];
+
+  it('are part of a build', () => {
+    const { stdout, status } = eltrix(source, 'build', '--no-look');
+    assert.equal(status, 0);
+    const lines = [...stdout.matchAll(/^src\/bad-source\.ts:(\d+:\d+) finding \(([a-z-]+)\)/gm)].map(
+      ([, at, code]) => `${at} ${code}`,
+    );
+    assert.deepEqual(lines, expected);
+  });
+
+  it('find what other template languages write, sheets with mistakes, and markup that nothing gets', () => {
+    const root = project({
+      'src/a.ts': `import { contract, markup, stylesheet, text } from 'eltrix';
+const row = () => markup\`<li @click=\${() => 1}>x</li>\`;
+const shared = stylesheet\`bee-two::part(bxo) { color: red }\`;
+export class BeeCard extends contract('bee-card', { attributes: { name: text() } }) {
+  static styleSheets = [shared, stylesheet\`
+    p { color red; }
+    bee-card:hover p, :host(bee-card) p { color: if(style(--x: 1): red; else: blue) }\`];
+  view() {
+    markup\`<p>lost</p>\`;
+    return markup\`<p className=\${'a'} .title=\${'x'} ?hidden=\${false}
+      on:click=\${() => 1} @plain="x">\${() => this.name}</p><script>alert(1)</script>
+      <script type="application/json">{}</script>\${row()}<bee-two exportparts="bxo"></bee-two>\`;
+  }
+}
+export class BeeTwo extends contract('bee-two', { attributes: { label: text() }, parts: { box: 'A box.' } }) {
+  static styleSheets = [stylesheet\`bee-two b { color: red }\`];
+  view() { return markup\`<bee-two></bee-two><p part="box">\${() => this.label}</p>\`; }
+}
+`,
+      'src/c.css': 'p { color red; }\nbee-three p { color: blue }\n',
+      'src/c.ts': `import { contract, markup } from 'eltrix';
+import sheet from './c.css' with { type: 'css' };
+export class BeeThree extends contract('bee-three', {}) {
+  static styleSheets = [sheet];
+  view() { return markup\`<p>x</p>\`; }
+}
+`,
+    });
+    const { stdout } = eltrix(root, 'build', '--no-look');
+    assert.match(stdout, /^src\/c\.css:1:11 finding \(css-syntax\)/m);
+    assert.match(stdout, /^src\/c\.css:2:1 finding \(selector-invalid\)/m);
+    const lines = [...stdout.matchAll(/^src\/a\.ts:(\d+:\d+) finding \(([a-z-]+)\)/gm)].map(
+      ([, at, code]) => `${at} ${code}`,
+    );
+    assert.deepEqual(lines, [
+      '2:30 attribute-odd',
+      '3:41 part-unknown',
+      '6:15 css-syntax',
+      '7:5 selector-invalid',
+      '9:5 markup-unused',
+      '10:22 attribute-odd',
+      '10:39 attribute-odd',
+      '10:53 attribute-odd',
+      '11:7 attribute-odd',
+      '11:60 script-inert',
+      '12:80 part-unknown',
+    ]);
+  });
+});
