@@ -87,6 +87,13 @@ export class PageText {
     return this.#lines;
   }
 
+  /** The first tag of the vocabulary in text that the parser has not taken for tags. */
+  tagIn(text: string): string | undefined {
+    for (const [, name] of text.matchAll(/<\/?([a-z][^\s/>]*)/gi))
+      if (this.vocabulary.has(name!.toLowerCase())) return name!.toLowerCase();
+    return undefined;
+  }
+
   start(element: Element): number {
     return element.sourceCodeLocation?.startOffset ?? 0;
   }

@@ -36,7 +36,7 @@ export function checkQuotes(
   const offset = offsets.find(offset => at.startOffset < offset && offset < at.endOffset);
   if (offset === undefined) return false;
   const text = page.startTag(element);
-  const swallowed = page.all.tags.find(tag => text.includes(`<${tag}`) || text.includes(`</${tag}`));
+  const swallowed = page.tagIn(text.slice(1));
   if ((!known && swallowed === undefined) || hasTemplateSyntax(text)) return false;
   const odd = /^[^\s=>]*/.exec(page.text.slice(offset))![0];
   // The value before it contains what the author wrote as tags.

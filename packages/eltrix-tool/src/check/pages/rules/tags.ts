@@ -202,10 +202,7 @@ export function checkOddities(page: PageText, oddities: readonly Oddity[]): Ends
         offset,
       );
     } else if (kind === 'unfinished-tag') {
-      const rest = page.text.slice(offset);
-      const lost = page.vocabulary.has(tag)
-        ? tag
-        : page.all.tags.find(tag => rest.includes(`<${tag}`) || rest.includes(`</${tag}`));
+      const lost = page.tagIn(page.text.slice(offset));
       if (lost === undefined) continue;
       for (const element of open) explained.add(element);
       page.report(
