@@ -20,6 +20,17 @@ export function affected(vite: ViteDevServer, path: string): string[] {
   return [...tags];
 }
 
+/** Has modules, and those that import them, made again, under other addresses where they are imported. */
+export function outdate(vite: ViteDevServer, modules: Iterable<EnvironmentModuleNode>): void {
+  const { moduleGraph } = vite.environments.client;
+  const [outdated, moved] = [new Set<EnvironmentModuleNode>(), new Set<EnvironmentModuleNode>()];
+  for (const module of modules) {
+    // This drops what is being made of the module, too; only the other call changes its address.
+    moduleGraph.invalidateModule(module, outdated);
+    moduleGraph.invalidateModule(module, moved, undefined, true);
+  }
+}
+
 /** The modules that an element's definition is known to load, those that others import after those others. */
 export function moduleUrls(vite: ViteDevServer, tag: string): string[] {
   const { moduleGraph } = vite.environments.client;

@@ -2,7 +2,7 @@
 import { existsSync, readFileSync } from 'node:fs';
 import type { ServerResponse } from 'node:http';
 import { join, relative } from 'node:path';
-import type { EnvironmentModuleNode, ViteDevServer } from 'vite';
+import type { ViteDevServer } from 'vite';
 import { addressOf, prefix, versionOf } from '../compile/element-modules.ts';
 import { EmittedTexts, emitDeclarations } from '../describe/emitted.ts';
 import { Descriptions, describeElement } from '../describe/model.ts';
@@ -15,7 +15,7 @@ import { sourceError } from '../project/source-error.ts';
 import { readSpecimens } from '../project/specimens.ts';
 import { collectElement, collectFindings } from './collect.ts';
 import type { ElementSize, GalleryElement, ServerMessage, SourceProblem } from './model.ts';
-import { affected, definitionOf } from './served-modules.ts';
+import { affected, definitionOf, outdate } from './served-modules.ts';
 import { sizeOf } from './size.ts';
 
 export interface ServedFolders {
@@ -146,9 +146,11 @@ export class ServedProject {
       const tags = (before.length > 0 ? before : this.elements.filter(({ tag }) => file.includes(tag))).map(
         ({ tag }) => tag,
       );
-      for (const module of vite.environments.client.moduleGraph.idToModuleMap.values())
-        if (addressOf(module.id ?? '')?.startsWith('specimens/'))
-          vite.environments.client.moduleGraph.invalidateModule(module, undefined, Date.now(), true);
+      const modules = [...vite.environments.client.moduleGraph.idToModuleMap.values()];
+      outdate(
+        vite,
+        modules.filter(({ id }) => addressOf(id ?? '')?.startsWith('specimens/')),
+      );
       const names = tags.map(tag => this.#slugs.get(tag)).join();
       this.#notifyChanged(vite, tags);
       const data: ServerMessage = { type: 'data', tags: still ? tags : undefined };
@@ -158,11 +160,8 @@ export class ServedProject {
       return;
     }
     const tags = affected(vite, path);
-    // Vite forgets what it has made of the file a moment later, and does not give what imports it another address.
-    const { moduleGraph } = vite.environments.client;
-    const [seen, time] = [new Set<EnvironmentModuleNode>(), Date.now()];
-    for (const module of moduleGraph.getModulesByFile(path) ?? [])
-      moduleGraph.invalidateModule(module, seen, time, true);
+    // Vite does so a moment later, without other addresses, and not for what its watcher has not reported.
+    outdate(vite, vite.environments.client.moduleGraph.getModulesByFile(path) ?? []);
     const isSource = /\.[cm]?[jt]sx?$/.test(file) && !/\.test\.[cm]?[jt]sx?$|\.d\.ts$/.test(file);
     if (tags.length === 0 && !(inSource && isSource)) return;
     for (const tag of tags) this.#sizes.delete(tag);

@@ -165,6 +165,10 @@ export class GalleryPlate extends contract('gallery-plate', {
     scope.on<CustomEvent<Again>>(frames, 'again', ({ detail: { tags, time, elements } }) => {
       this.#problem.set(null);
       this.#changed = time;
+      const known = elements.find(({ element }) => element.description.tag === this.tag);
+      const element = known?.element ?? elementOf(this.tag).peek();
+      const all = projectData.peek()?.elements ?? [];
+      this.#begin = element && { given: { element, tags: all.map(({ tag }) => tag), time }, url: known?.url };
       if (this.#next === 'begins') {
         if (performance.now() - this.#began < patience) return;
         // The next frame has an endless loop: the visible frame is reloaded.
@@ -172,10 +176,6 @@ export class GalleryPlate extends contract('gallery-plate', {
         this.#early = [];
         this.#pages.set(this.#pages.peek().filter(({ id }) => id <= this.#shown.peek()));
       }
-      const known = elements.find(({ element }) => element.description.tag === this.tag);
-      const element = known?.element ?? elementOf(this.tag).peek();
-      const all = projectData.peek()?.elements ?? [];
-      this.#begin = element && { given: { element, tags: all.map(({ tag }) => tag), time }, url: known?.url };
       this.order({ type: 'again', tags, standby: this.#next === 'waits' && element !== undefined });
     });
     scope.effect(() => {
