@@ -1,7 +1,9 @@
 /** Checks a source without running it: its markup, and the events that it dispatches. */
+
 import { type DefaultTreeAdapterTypes, parseFragment } from 'parse5';
 import { insteadOfAttribute } from '../../../eltrix/src/view/odd-attribute.ts';
 import type { ElementDescription } from '../describe/description.ts';
+import { attributeOf } from '../project/attribute-of.ts';
 import { byPlace, type Finding } from '../project/finding.ts';
 import { libraryNames } from '../project/library-names.ts';
 import { bare, keyOf, type Node, parseModule, walk } from '../project/syntax.ts';
@@ -103,7 +105,7 @@ export function checkSource(file: string, facts: SourceFacts, vocabulary: Vocabu
     })),
   }));
   const idsIn = (views: (typeof parsed)[number]['views']) =>
-    new Set(views.flatMap(({ root }) => [...elementsIn(root)].map(node => attribute(node, 'id'))));
+    new Set(views.flatMap(({ root }) => [...elementsIn(root)].map(node => attributeOf(node, 'id'))));
   const allIds = idsIn(parsed.flatMap(({ views }) => views));
   /** The findings of a text within the file. */
   const add = (start: number, found: readonly Finding[]) => {
@@ -204,7 +206,6 @@ function checkUnused(program: Node, names: ReadonlyMap<string, string>, report: 
   });
 }
 
-const attribute = (element: Element, name: string) => element.attrs.find(attr => attr.name === name)?.value;
 /** A placeholder among the attributes may set any attribute. */
 const isOpen = (element: Element) => element.attrs.some(({ name }) => name.includes(placeholder));
 
@@ -237,23 +238,23 @@ function checkMarkup(
           node.sourceCodeLocation?.attrs?.[name]?.startOffset ?? at,
         );
     }
-    if (tag === 'img' && attribute(node, 'alt') === undefined && !isOpen(node))
+    if (tag === 'img' && attributeOf(node, 'alt') === undefined && !isOpen(node))
       report('name-role', 'This <img> has no alternative text. Write alt="…", or alt="" if it only decorates.', at);
     if (tag === 'label') checkLabel(node, ids, at, report);
-    const clicks = attribute(node, 'onclick') !== undefined;
+    const clicks = attributeOf(node, 'onclick') !== undefined;
     if (clicks && !usable.has(tag) && !tag.includes('-') && !isOpen(node)) checkReach(node, at, report);
   }
 }
 
 /** Scripts that the fragment parser creates do not run (HTML §4.12.1.1). */
 function checkScript(node: Element, at: number, report: Report): void {
-  const type = attribute(node, 'type') ?? '';
+  const type = attributeOf(node, 'type') ?? '';
   if (type === '' || type === 'module' || /^(?:text|application)\/javascript$/i.test(type))
     report('script-inert', 'A script in markup does not run. Put its code into connected() or a module.', at);
 }
 
 function checkSlot(node: Element, { tag, slots, shadow }: ElementDescription, at: number, report: Report): void {
-  const name = attribute(node, 'name') ?? '';
+  const name = attributeOf(node, 'name') ?? '';
   if (shadow === 'none' || name.includes(placeholder) || isOpen(node) || slots.some(slot => slot.name === name)) return;
   // A slot that forwards content to a nested element belongs to both.
   report(
@@ -264,7 +265,7 @@ function checkSlot(node: Element, { tag, slots, shadow }: ElementDescription, at
 }
 
 function checkLabel(node: Element, ids: ReadonlySet<string | undefined>, at: number, report: Report): void {
-  const target = attribute(node, 'for');
+  const target = attributeOf(node, 'for');
   if (isOpen(node) || target?.includes(placeholder)) return;
   if (target !== undefined) {
     const open = [...ids].some(id => id?.includes(placeholder));
@@ -298,8 +299,8 @@ function textOf(parent: Parent): string {
 }
 
 function checkReach(node: Element, at: number, report: Report): void {
-  const keys = ['onkeydown', 'onkeyup', 'onkeypress'].some(name => attribute(node, name) !== undefined);
-  if (attribute(node, 'tabindex') !== undefined && (keys || attribute(node, 'role') !== undefined)) return;
+  const keys = ['onkeydown', 'onkeyup', 'onkeypress'].some(name => attributeOf(node, name) !== undefined);
+  if (attributeOf(node, 'tabindex') !== undefined && (keys || attributeOf(node, 'role') !== undefined)) return;
   // An element that handles clicks on its content need not be focusable.
   const inside = [...elementsIn(node)].some(
     ({ tagName }) => usable.has(tagName) || tagName === 'slot' || tagName.includes('-'),

@@ -1,5 +1,6 @@
 import { type DefaultTreeAdapterTypes, type ParserOptions, parse, parseFragment, type Token } from 'parse5';
 import type { ElementDescription } from '../describe/description.ts';
+import { attributeOf } from '../project/attribute-of.ts';
 import type { Sighting } from './contract-name.ts';
 import { cssNames } from './names-in-css.ts';
 import type { EditorProject } from './project.ts';
@@ -55,7 +56,7 @@ function readElement(
     put(element, 'tag', node.tagName, (location.startTag ?? location).startOffset + 1);
     if (location.endTag) put(element, 'tag', node.tagName, location.endTag.startOffset + 2);
   }
-  const around = parent && project.element(parent.attrs.find(({ name }) => name === 'is')?.value ?? parent.tagName);
+  const around = parent && project.element(attributeOf(parent, 'is') ?? parent.tagName);
   for (const { name, value } of node.attrs) {
     const place = ((location.startTag ?? location) as Token.LocationWithAttributes).attrs?.[name];
     if (!place) continue;

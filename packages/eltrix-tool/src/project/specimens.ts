@@ -1,8 +1,10 @@
 /** Specimens: HTML examples beside an element, in `<template title="…">` blocks. */
+
 import { existsSync, readFileSync } from 'node:fs';
 import { basename, dirname, join } from 'node:path';
 import { type DefaultTreeAdapterTypes, parse, serialize } from 'parse5';
 import { glob } from 'tinyglobby';
+import { attributeOf } from './attribute-of.ts';
 import type { ElementPlace, FoundElement } from './discover.ts';
 import type { Finding } from './finding.ts';
 import { nearest } from './nearest.ts';
@@ -108,7 +110,7 @@ export function parseSpecimens(file: string, text: string, tag: string): Specime
   }
   for (const template of templates) {
     const at = template.sourceCodeLocation!;
-    let title = template.attrs.find(({ name }) => name === 'title')?.value.trim() ?? '';
+    let title = attributeOf(template, 'title')?.trim() ?? '';
     if (!title) {
       title = `Specimen ${specimens.length + 1}`;
       report(

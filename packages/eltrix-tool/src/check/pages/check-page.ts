@@ -1,5 +1,7 @@
 /** Checks every use of elements in a page, a fragment, or a style sheet, against their contracts. */
+
 import type { DefaultTreeAdapterTypes } from 'parse5';
+import { attributeOf } from '../../project/attribute-of.ts';
 import { byPlace, type Finding } from '../../project/finding.ts';
 import { PageText } from './page-text.ts';
 import { type Element, type Oddity, type Parent, parsePage, type TagErrors } from './parsed-page.ts';
@@ -114,7 +116,7 @@ class PageCheck {
       this.#above.push(node);
       this.visit(node, near, tree, ends);
       if ('content' in node) {
-        const mode = attrs.find(({ name }) => name === 'shadowrootmode')?.value.toLowerCase();
+        const mode = attributeOf(node, 'shadowrootmode')?.toLowerCase();
         const content = mode === 'open' || mode === 'closed' ? 'root' : 'template';
         this.visit((node as DefaultTreeAdapterTypes.Template).content, false, content, ends);
       }
@@ -144,7 +146,7 @@ class PageCheck {
 
   /** Only a shadow tree has parts (CSS Shadow Parts §3). */
   checkPartAttribute(element: Element): void {
-    if (!element.attrs.some(({ name }) => name === 'part')) return;
+    if (attributeOf(element, 'part') === undefined) return;
     this.page.report(
       'part-unused',
       `part does nothing here: only elements in a shadow tree have parts. Use a class, or style a part of the element from a sheet: ${this.#used.keys().next().value ?? 'my-card'}::part(name).`,

@@ -1,5 +1,7 @@
 /** The text of a page, with positions, and its findings. */
+
 import { html } from 'parse5';
+import { attributeOf } from '../../project/attribute-of.ts';
 import type { Edit, Finding } from '../../project/finding.ts';
 import type { Element } from './parsed-page.ts';
 import type { KnownElement, Vocabulary } from './vocabulary.ts';
@@ -58,10 +60,10 @@ export class PageText {
   }
 
   /** The element of a tag, or of its `is` attribute. */
-  known({ tagName, attrs, namespaceURI }: Element): KnownElement | undefined {
-    if (namespaceURI !== html.NS.HTML) return undefined;
-    // Most elements have no attributes that refer to the vocabulary.
-    const is = attrs.length > 0 ? attrs.find(({ name }) => name === 'is')?.value : undefined;
+  known(element: Element): KnownElement | undefined {
+    const { tagName } = element;
+    if (element.namespaceURI !== html.NS.HTML) return undefined;
+    const is = attributeOf(element, 'is');
     const known = this.vocabulary.get(is ?? tagName);
     return known && known.extends === (is === undefined ? undefined : tagName) ? known : undefined;
   }

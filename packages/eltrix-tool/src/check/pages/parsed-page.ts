@@ -39,6 +39,8 @@ const { TAG_ID } = html;
 const tables = new Set([TAG_ID.TABLE, TAG_ID.TBODY, TAG_ID.THEAD, TAG_ID.TFOOT, TAG_ID.TR]);
 const selects = new Set([TAG_ID.SELECT, TAG_ID.OPTGROUP, TAG_ID.OPTION]);
 
+const isCustom = ({ tagID, tagName }: Token.TagToken) => tagID === TAG_ID.UNKNOWN && tagName.includes('-');
+
 /** Start tags that close a paragraph (HTML §13.2.6.4.7). */
 const endsParagraph = new Set(
   'ADDRESS ARTICLE ASIDE BLOCKQUOTE CENTER DD DETAILS DIALOG DIR DIV DL DT FIELDSET FIGCAPTION FIGURE FOOTER FORM H1 H2 H3 H4 H5 H6 HEADER HGROUP HR LI LISTING MAIN MENU NAV OL P PLAINTEXT PRE SECTION SUMMARY TABLE UL XMP'
@@ -66,11 +68,12 @@ class Noticing extends Parser<DefaultTreeAdapterMap> {
 
   override onStartTag(token: Token.TagToken): void {
     this.end = token.location?.endOffset ?? this.end;
-    const isCustom = token.tagName.includes('-');
-    const { currentTagId } = this.openElements;
-    if (isCustom && tables.has(currentTagId!)) this.#notice('in-table', token);
-    if (isCustom && selects.has(currentTagId!) && this.open().some(({ tagName }) => tagName === 'select'))
-      this.#notice('in-select', token);
+    if (isCustom(token)) {
+      const { currentTagId } = this.openElements;
+      if (tables.has(currentTagId!)) this.#notice('in-table', token);
+      if (selects.has(currentTagId!) && this.open().some(({ tagName }) => tagName === 'select'))
+        this.#notice('in-select', token);
+    }
     const paragraph = endsParagraph.has(token.tagID) ? this.#paragraphWithCustom() : undefined;
     const open = paragraph && this.open();
     super.onStartTag(token);
@@ -92,7 +95,7 @@ class Noticing extends Parser<DefaultTreeAdapterMap> {
   override onEndTag(token: Token.TagToken): void {
     const { tagName } = token;
     this.end = token.location?.endOffset ?? this.end;
-    if (tagName.includes('-')) {
+    if (isCustom(token)) {
       if (token.attrs.length > 0) this.#notice('end-tag-attributes', token);
       if (!this.open().some(element => element.tagName === tagName)) this.#notice('end-tag', token);
     }

@@ -1,5 +1,7 @@
 /** Finds the elements that the scripts of a page define, as far as their names show. */
+
 import type { DefaultTreeAdapterTypes } from 'parse5';
+import { attributeOf } from '../../project/attribute-of.ts';
 
 type Element = DefaultTreeAdapterTypes.Element;
 
@@ -32,10 +34,9 @@ export function definedTags(scripts: readonly Element[]): ReadonlySet<string> {
 /** The URLs of scripts, and the imports of inline modules; undefined for code without such information. */
 function* addressesIn(scripts: readonly Element[]): Generator<string | undefined> {
   for (const script of scripts) {
-    const attribute = (name: string) => script.attrs.find(attr => attr.name === name)?.value;
-    const type = (attribute('type') ?? '').trim().toLowerCase();
+    const type = (attributeOf(script, 'type') ?? '').trim().toLowerCase();
     if (type !== '' && type !== 'module' && !/^(?:text|application)\/javascript$/.test(type)) continue;
-    const address = attribute('src');
+    const address = attributeOf(script, 'src');
     if (address !== undefined) yield address;
     else yield* importsIn(script.childNodes.map(child => ('value' in child ? child.value : '')).join(''));
   }

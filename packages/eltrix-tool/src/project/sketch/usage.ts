@@ -1,6 +1,8 @@
 /** Reads HTML that uses elements which do not exist yet, and finds every use of a custom tag. */
+
 import { type DefaultTreeAdapterTypes, parse, parseFragment } from 'parse5';
 import { tagProblem } from '../../../../eltrix/src/contract/names.ts';
+import { attributeOf } from '../attribute-of.ts';
 import { platformEvents } from '../html-names.ts';
 import { dedent } from '../specimens.ts';
 
@@ -86,7 +88,7 @@ function useOf(element: Element, text: string, within: string | undefined): Use 
     if (child.nodeName === '#text' && !(child as { value: string }).value.trim()) continue;
     if (child.nodeName === '#comment') continue;
     const isElement = 'tagName' in child;
-    const name = (isElement && child.attrs.find(({ name }) => name === 'slot')?.value) || '';
+    const name = (isElement && attributeOf(child, 'slot')) || '';
     const { tags, text } = slots.get(name) ?? { tags: [], text: false };
     slots.set(name, { tags: isElement ? [...tags, child.tagName] : tags, text: text || !isElement });
   }

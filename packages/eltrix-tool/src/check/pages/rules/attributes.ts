@@ -53,17 +53,16 @@ function checkName(page: PageText, element: Element, known: KnownElement, name: 
 }
 
 function checkValue(page: PageText, element: Element, declared: KnownAttribute, value: string): void {
-  const at = page.attribute(element, declared.name);
   if (declared.deprecated !== undefined)
     page.report(
       'deprecated-use',
       `<${element.tagName}>, attribute "${declared.name}": ${instead(declared.deprecated)}`,
-      at.start,
+      page.attribute(element, declared.name).start,
     );
-  if (isUnknownText(value)) return;
   const problem = kinds[declared.kind].problem?.(declared, value);
-  if (!problem) return;
+  if (!problem || isUnknownText(value)) return;
   const { code, message, offset, instead: text } = problem;
+  const at = page.attribute(element, declared.name);
   const place = offset === undefined ? at.start : page.inValue(element, declared.name, offset);
   page.report(
     code,

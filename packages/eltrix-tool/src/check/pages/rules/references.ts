@@ -1,4 +1,5 @@
 /** Checks ids and references to them. */
+import { attributeOf } from '../../../project/attribute-of.ts';
 import { isUnknownText } from '../../../project/unknown-text.ts';
 import type { PageText } from '../page-text.ts';
 import type { Element } from '../parsed-page.ts';
@@ -17,7 +18,7 @@ export class References {
   see(element: Element, known: KnownElement | undefined, near: boolean): void {
     if (element.tagName === 'label') this.#labels.push(element);
     this.#hasFields ||= known !== undefined && known.form !== false;
-    const id = element.attrs.find(({ name }) => name === 'id')?.value;
+    const id = attributeOf(element, 'id');
     if (!id || isUnknownText(id)) return;
     const first = this.#ids.get(id);
     if (!first) {
@@ -42,7 +43,7 @@ export class References {
     const { page } = this;
     if (page.isSource) return;
     for (const label of this.#labels) {
-      const id = label.attrs.find(({ name }) => name === 'for')?.value;
+      const id = attributeOf(label, 'for');
       if (!id || isUnknownText(id)) continue;
       const target = this.#ids.get(id)?.element;
       const { start } = page.attribute(label, 'for');

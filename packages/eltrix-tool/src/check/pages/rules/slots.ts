@@ -1,4 +1,5 @@
 /** Checks an element's content: whether there is a slot for it. */
+import { attributeOf } from '../../../project/attribute-of.ts';
 import { nearest } from '../../../project/nearest.ts';
 import { hasTemplateSyntax, isUnknownText, placeholder } from '../../../project/unknown-text.ts';
 import { instead, type PageText } from '../page-text.ts';
@@ -12,7 +13,6 @@ export function checkContent(
   slots: ReadonlyMap<string, KnownSlot>,
 ): void {
   const filled = new Set<string>();
-  const names = [...slots.keys()].filter(Boolean);
   let loose: Node | undefined;
   // What a template language puts here may have any slot.
   let isOpen = false;
@@ -22,12 +22,13 @@ export function checkContent(
     if (child.nodeName === '#comment' || isUnseen(child)) continue;
     if (!('tagName' in child)) {
       const text = (child as { value?: string }).value?.trim() ?? '';
+      if (text === '') continue;
       if (hasTemplateSyntax(text)) isOpen = true;
       else if (text.replaceAll(placeholder, '').trim()) loose ??= child;
-      else if (text) filled.add('');
+      else filled.add('');
       continue;
     }
-    const slot = child.attrs.find(({ name }) => name === 'slot')?.value ?? '';
+    const slot = attributeOf(child, 'slot') ?? '';
     if (slot === '' && checkMisspelt(page, child, slots)) continue;
     const declared = slots.get(slot);
     if (declared) {
@@ -42,6 +43,7 @@ export function checkContent(
     } else if (isUnknownText(slot) || child.attrs.some(({ name }) => name.includes(placeholder))) continue;
     else if (slot === '') loose ??= child;
     else {
+      const names = namesOf(slots);
       const near = nearest(slot, names);
       const at = page.attribute(child, 'slot');
       page.report(
@@ -54,6 +56,7 @@ export function checkContent(
   }
   if (loose && slots.has('')) filled.add('');
   else if (loose) {
+    const names = namesOf(slots);
     const has =
       names.length > 0
         ? `Give it a slot: ${names.map(name => `slot="${name}"`).join(' or ')}.`
@@ -74,6 +77,8 @@ export function checkContent(
   }
 }
 
+const namesOf = (slots: ReadonlyMap<string, KnownSlot>) => [...slots.keys()].filter(Boolean);
+
 /** An attribute similar to `slot`, with the name of a slot. @returns whether there is one. */
 function checkMisspelt(page: PageText, child: Element, slots: ReadonlyMap<string, KnownSlot>): boolean {
   if (child.tagName.includes('-')) return false;
@@ -92,7 +97,7 @@ function checkMisspelt(page: PageText, child: Element, slots: ReadonlyMap<string
 export function checkSlotElement(page: PageText, element: Element, parent: Element): void {
   if (element.tagName !== 'slot') return;
   const slots = page.known(parent)?.slots;
-  const name = element.attrs.find(({ name }) => name === 'name')?.value;
+  const name = attributeOf(element, 'name');
   const write = name !== undefined && slots?.has(name) ? ` Write slot="${name}" on the content itself.` : '';
   page.report('slot-element', `<slot> does nothing outside of a shadow tree.${write}`, page.start(element));
 }
@@ -114,7 +119,7 @@ function checkAccepted(page: PageText, child: Element, { accepts, name }: KnownS
  * @param above the ancestors, outermost first, the parent last.
  */
 export function checkDepth(page: PageText, element: Element, above: readonly Element[]): void {
-  const slot = element.attrs.find(({ name }) => name === 'slot')?.value;
+  const slot = attributeOf(element, 'slot');
   const parent = above.at(-1);
   // A slot may forward its content; an unknown parent may have such a slot.
   if (!slot || !parent || page.known(parent) || parent.tagName === 'slot' || parent.tagName.includes('-')) return;
@@ -131,11 +136,11 @@ export function checkDepth(page: PageText, element: Element, above: readonly Ele
   }
 }
 
+const unseen = new Set(['template', 'script', 'style', 'link', 'meta']);
+
 /** Nodes that are never visible, and need no slot. */
 function isUnseen(node: Node): boolean {
-  if (!('tagName' in node)) return false;
-  if (node.tagName === 'template') return true;
-  return /^(?:script|style|link|meta)$/.test(node.tagName);
+  return 'tagName' in node && unseen.has(node.tagName);
 }
 
 function textStart(node: Node, text: string): number {

@@ -1,7 +1,9 @@
 /** Checks names of elements in style sheets: parts, states, attributes, custom properties. */
+
 import type { CssNode, Selector } from 'css-tree';
 import parse from 'css-tree/parser';
 import walk from 'css-tree/walker';
+import { attributeOf } from '../../../project/attribute-of.ts';
 import { kinds } from '../../../project/kinds/index.ts';
 import { nearest } from '../../../project/nearest.ts';
 import { hasTemplateSyntax, isUnknownText } from '../../../project/unknown-text.ts';
@@ -40,7 +42,7 @@ export function checkSheet(page: PageText, css: string, from: number): void {
 
 /** A `style` attribute. */
 export function checkStyleAttribute(page: PageText, element: Element, known: KnownElement): void {
-  const style = element.attrs.find(({ name }) => name === 'style')?.value;
+  const style = attributeOf(element, 'style');
   if (!style?.includes('--')) return;
   walk(parse(style, { ...positions, context: 'declarationList' }), {
     visit: 'Declaration',

@@ -1,4 +1,5 @@
 /** Checks tags: unknown ones, and those that the parser treats differently than they look. */
+import { attributeOf } from '../../../project/attribute-of.ts';
 import { htmlElements } from '../../../project/html-names.ts';
 import { nearest } from '../../../project/nearest.ts';
 import { isUnknownText } from '../../../project/unknown-text.ts';
@@ -49,9 +50,8 @@ export function checkForeign(page: PageText, element: Element): void {
 export function checkRoots(page: PageText, element: Element): void {
   for (const child of element.childNodes) {
     if (!('tagName' in child) || child.tagName !== 'template') continue;
-    const attribute = (name: string) => child.attrs.find(other => other.name === name)?.value;
-    const mode = attribute('shadowrootmode');
-    if (mode === undefined && attribute('shadowroot') === undefined) continue;
+    const mode = attributeOf(child, 'shadowrootmode');
+    if (mode === undefined && attributeOf(child, 'shadowroot') === undefined) continue;
     if (mode !== undefined && (/^(?:open|closed)$/i.test(mode) || isUnknownText(mode))) continue;
     page.report(
       'root-mode',
@@ -89,7 +89,7 @@ export function checkUse(page: PageText, element: Element, { tag, deprecated }: 
 
 /** `is` only creates customized built-in elements, of the element that they extend (HTML §4.13.1.4). */
 export function checkIs(page: PageText, element: Element): void {
-  const is = element.attrs.find(({ name }) => name === 'is')?.value;
+  const is = attributeOf(element, 'is');
   if (is === undefined) {
     if (!element.tagName.includes('-')) return;
     const meant = page.vocabulary.get(element.tagName)?.extends;
