@@ -34,6 +34,30 @@ describe('eltrix test', { skip }, () => {
     assert.match(stdout, /✔ declares it/);
   });
 
+  it('finds globals however they were added, and takes those of the platform for no leftovers', () => {
+    const root = project({
+      'a.test.ts': `${head}
+        it('1', () => { globalThis.left1 = 1; });
+        it('2', () => { Object.defineProperty(window, 'left2', { value: 1, configurable: true }); });
+        it('3', () => { Object.defineProperties(window, { left3: { value: 1, configurable: true } }); });
+        it('4', () => { Reflect.defineProperty(window, 'left4', { get: () => 1, configurable: true }); });
+        it('5', () => { const script = document.createElement('script'); script.textContent = 'function left5() {}'; document.head.append(script); script.remove(); });
+        it('6', () => { Object.assign(window, { left6: 1 }); });
+        it('of the platform', () => {
+          const { ResizeObserver } = window;
+          Object.defineProperty(window, 'ResizeObserver', { value: class {}, configurable: true, writable: true });
+          assert.notEqual(window.ResizeObserver, ResizeObserver);
+          delete window.ResizeObserver;
+          window.ResizeObserver = ResizeObserver;
+        });
+        it('removed', () => { Object.defineProperty(window, 'gone', { value: 1, configurable: true }); delete window.gone; });`,
+    });
+    const { stdout } = chromium(root, '--no-shuffle', '--report', 'tap');
+    for (const n of [1, 2, 3, 4, 5, 6])
+      assert.match(stdout, new RegExp(`not ok ${n} - ${n}\n[^#]*the global "left${n}"`));
+    assert.match(stdout, / ok 7 - of the platform\n[^]* ok 8 - removed\n/);
+  });
+
   it('isolates files from each other, in parallel and in sequence', () => {
     const file = `${head}import { leaves } from 'eltrix-tool/testing';
       it('finds nothing', async () => {

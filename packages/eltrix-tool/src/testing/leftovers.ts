@@ -1,4 +1,5 @@
 /** Leftovers of a test in its page: found when it ends, reported and removed. */
+import { addedGlobals, globalNames, noteGlobals } from './global-names.ts';
 
 /** Kinds of leftovers. */
 export type Leftover = 'nodes' | 'listeners' | 'timers' | 'frames' | 'storage' | 'globals';
@@ -60,23 +61,12 @@ const real = {
   cancelAnimationFrame: page.cancelAnimationFrame,
 };
 
-/** The names of the page's globals, as a list and as a set: reading a thousand names for each test is slow. */
-let globals: { readonly names: readonly string[]; readonly set: ReadonlySet<string> } = { names: [], set: new Set() };
-
-/** New names come last: a list with the same length and the same last name is unchanged. */
-function readGlobals(): typeof globals {
-  const names = Object.getOwnPropertyNames(page);
-  if (names.length !== globals.names.length || names.at(-1) !== globals.names.at(-1))
-    globals = { names, set: new Set(names) };
-  return globals;
-}
-
-/** Whether no code of the test file has run since the globals were read. */
-let isFresh = false;
+/** The globals at the end of the last test, if no code of the test file has run since then. */
+let fresh: ReadonlySet<string> | undefined;
 
 /** Hooks of a suite may add globals, which are not those of the next test. */
 export function readGlobalsAgain(): void {
-  isFresh = false;
+  fresh = undefined;
 }
 
 /** What the running test has added and not removed. */
@@ -94,6 +84,7 @@ const findListener = (target: unknown, type: string, listener: unknown, options:
 
 /** Functions that record what the running test adds. They stay in the page: exchanging them for each test is slow. */
 const recording = recordingTimers();
+const recordGlobals = once(noteGlobals);
 const recordListeners = once(() => {
   if (typeof EventTarget === 'undefined' || !page.document) return;
   const prototype = page.EventTarget.prototype;
@@ -191,8 +182,9 @@ export class Leftovers {
 
   constructor() {
     this.#nodes = new Set(topNodes());
-    this.#globals = (isFresh ? globals : readGlobals()).set;
-    isFresh = false;
+    recordGlobals();
+    this.#globals = fresh ?? globalNames();
+    fresh = undefined;
     this.#storage = storages().map(storage => [storage, new Set(Object.keys(storage))]);
     recordListeners();
     for (const name of timerNames) {
@@ -211,7 +203,7 @@ export class Leftovers {
     const kept = new Set(listeners);
     const running = new Set(timers.keys());
     return () => {
-      this.#globals = new Set([...this.#globals, ...readGlobals().names]);
+      this.#globals = new Set([...this.#globals, ...globalNames()]);
       if (!all) return;
       listeners.splice(0, Number.POSITIVE_INFINITY, ...listeners.filter(one => kept.has(one)));
       for (const id of [...timers.keys()]) if (!running.has(id)) timers.delete(id);
@@ -248,15 +240,13 @@ export class Leftovers {
         if (!allowed.has('storage')) storage.removeItem(key);
       }
     }
-    const now = readGlobals();
-    // The same set: no name was added.
-    for (const name of now.set === this.#globals ? [] : now.names) {
-      if (this.#globals.has(name) || /^\d+$/.test(name)) continue;
+    const now = globalNames();
+    for (const name of addedGlobals(this.#globals, now)) {
       found.push(['globals', `the global "${name}"`]);
       if (!allowed.has('globals')) Reflect.deleteProperty(page, name);
     }
     const left = found.filter(([kind]) => !allowed.has(kind));
-    isFresh = !left.some(([kind]) => kind === 'globals');
+    if (!left.some(([kind]) => kind === 'globals')) fresh = now;
     if (left.length === 0) return undefined;
     const kinds = [...new Set(left.map(([kind]) => kind))];
     return Object.assign(

@@ -99,12 +99,13 @@ export class Report {
         for (const type of ['test:enqueue', 'test:dequeue', 'test:start']) this.#send(type, place);
       }
       if (!this.#advance(child)) return false;
-      this.#result(child);
+      this.#result(child, at.reported + 1);
     }
     return at.end !== undefined;
   }
 
-  #result(at: Entry): void {
+  /** @param testNumber its place among its siblings, from 1. */
+  #result(at: Entry, testNumber: number): void {
     const { outcome, reason, error, diagnostics } = at.end!;
     const { suite } = at.start!;
     this.#plan(at);
@@ -117,7 +118,7 @@ export class Report {
     else if (own && at.failedInside === 0) this.#counts.fail++;
     const data = {
       ...this.#place(at),
-      testNumber: at.parent!.children.indexOf(at) + 1,
+      testNumber,
       details: {
         // Clocks of pages are not more precise.
         duration_ms: Math.round(at.took * 1000) / 1000,
