@@ -219,7 +219,9 @@ async function again(call: Call): Promise<never> {
     } catch (error) {
       complainOf(error, output);
     }
+    runs.prepare();
   };
+  runs.prepare();
   await watchSources(root, path => {
     changed.add(path);
     clearTimeout(timer);

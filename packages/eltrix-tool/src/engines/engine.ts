@@ -52,6 +52,8 @@ export interface Session {
   readonly takesTurns: boolean;
   /** Opens a URL and waits for its load event. */
   open(url: string, options?: OpenOptions): Promise<Page>;
+  /** Opens a blank page ahead, which the next `open` uses. */
+  prepare?(): void;
   /** Ends the engine and all its processes. */
   close(): Promise<void>;
 }

@@ -24,7 +24,7 @@ class PuppeteerSession implements Session {
   #turn: Promise<unknown> = Promise.resolve();
 
   async open(url: string, { viewport = defaultViewport, coverage = false }: OpenOptions = {}): Promise<Page> {
-    const page = await this.#newPage();
+    const page = await this.#blankPage();
     let closed = false;
     const lost = new Promise<string>(resolve => {
       page.once('error', error => resolve(`the page crashed (${error.message})`));
@@ -82,6 +82,19 @@ class PuppeteerSession implements Session {
     // A tab that never opens does not block the others.
     this.#tabs = Promise.race([done.catch(() => {}), pause(3000)]);
     return done;
+  }
+
+  #spare: Promise<PuppeteerPage | undefined> | undefined;
+
+  prepare(): void {
+    this.#spare ??= this.#newPage().catch(() => undefined);
+  }
+
+  async #blankPage(): Promise<PuppeteerPage> {
+    const taken = this.#spare;
+    this.#spare = undefined;
+    const spare = await taken;
+    return spare && !spare.isClosed() ? spare : this.#newPage();
   }
 
   #newPage(): Promise<PuppeteerPage> {

@@ -55,6 +55,8 @@ interface Started {
   readonly name: string;
   readonly title: string;
   readonly openers: readonly Opener[];
+  /** Opens blank pages ahead. */
+  prepare?(): Promise<void>;
   close(): Promise<void>;
 }
 
@@ -131,8 +133,16 @@ export class TestRuns {
       openers: sessions.map((session, at) =>
         browserOpener(started[at]!, session, server, takesPictures, attended?.waits),
       ),
+      prepare: async () => {
+        for (const { current } of started) (await current).prepare?.();
+      },
       close: async () => void (await Promise.all(started.map(one => one.end()))),
     };
+  }
+
+  /** Makes the next run begin sooner, while nothing runs. */
+  prepare(): void {
+    for (const starting of this.#started) starting.then(started => started.prepare?.()).catch(() => {});
   }
 
   /** Stops the run: no further file starts. */
