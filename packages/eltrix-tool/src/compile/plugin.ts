@@ -1,7 +1,7 @@
 /** The Vite plugin: compiles elements while Vite bundles them. */
 import { join, relative } from 'node:path';
 import type { Plugin } from 'vite';
-import { libraryFolder, toolFile } from '../project/library.ts';
+import { ownModules } from '../project/library.ts';
 import { sheetModules } from '../project/sheet-modules.ts';
 import {
   type CompiledModule,
@@ -34,11 +34,6 @@ export interface EltrixPluginOptions extends Omit<CompileOptions, 'usage'> {
 
 /** Vite's default target. */
 const usualConditions = ['module', 'browser', 'development|production'];
-
-const escaped = (path: string) => path.replace(/[.*+?^${}()|[\]\\]/g, '\\$&');
-
-/** The modules of the library and of the test helpers, also where they are linked and not below node_modules. */
-const library = new RegExp(`^(?:${escaped(join(libraryFolder(), 'dist'))}|${escaped(toolFile('dist'))})/`);
 
 /**
  * Compiles contracts, markup and style sheets in the modules of a Vite project: `plugins: [eltrix()]`. The development
@@ -82,7 +77,7 @@ export function eltrix(options: EltrixPluginOptions = {}): Plugin[] {
     transform: {
       // Filters that the bundler evaluates itself, without a call to this thread.
       filter: {
-        id: { include: /\.[cm]?[jt]sx?(?:\?|$)/, exclude: [/[\\/]node_modules[\\/]/, /\0/, library] },
+        id: { include: /\.[cm]?[jt]sx?(?:\?|$)/, exclude: [/[\\/]node_modules[\\/]/, /\0/, ownModules] },
         code: concerned,
       },
       async handler(code, id) {
@@ -113,7 +108,7 @@ export function eltrix(options: EltrixPluginOptions = {}): Plugin[] {
     onUncompiled!({ file: relative(root, file).replaceAll('\\', '/'), line: 1, column: 1, what: 'stylesheet', reason });
   return [
     compiling,
-    ...(hot === false || always ? [] : [hotElements(id => library.test(id))]),
+    ...(hot === false || always ? [] : [hotElements(id => ownModules.test(id))]),
     ...(always ? [] : [{ ...signalNames(), apply: 'serve' as const }]),
     sheetModules(onUncompiled && report),
   ];

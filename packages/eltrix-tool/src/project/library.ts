@@ -16,6 +16,13 @@ export function libraryFolder(): string {
   return dirname(createRequire(import.meta.url).resolve('eltrix/package.json'));
 }
 
+const escaped = (path: string) => path.replace(/[.*+?^${}()|[\]\\]/g, '\\$&');
+
+/** The modules of the library and of this tool, by their paths, also where they are linked and not below node_modules. */
+export const ownModules = new RegExp(
+  `^(?:${[join(libraryFolder(), 'dist'), toolFile('dist')].map(escaped).join('|')})[\\\\/]`,
+);
+
 /**
  * How this tool was installed, if from a file or URL: another project cannot find it in the registry then.
  * @param from the folder of the other project.

@@ -1,7 +1,7 @@
 /** Bundles test files for pages: `node:test` and `node:assert` are replaced by implementations for pages. */
 
 import { isBuiltin } from 'node:module';
-import { join } from 'node:path';
+import { isAbsolute, join } from 'node:path';
 import { build, type Plugin } from 'vite';
 import { eltrix } from '../../compile/plugin.ts';
 import { signalNames } from '../../compile/signal-names.ts';
@@ -12,6 +12,7 @@ import { sheetModules } from '../../project/sheet-modules.ts';
 import { sourceError } from '../../project/source-error.ts';
 import type { ToolError } from '../../project/tool-error.ts';
 import type { Form } from '../../testing/host.ts';
+import { libraryApart } from './library-bundle.ts';
 
 export interface TestBundle {
   /** Path to content: modules and source maps. */
@@ -82,6 +83,7 @@ async function bundle(root: string, tests: readonly string[], form: Form): Promi
   const mode = form.production ? 'production' : 'development';
   const testing = toolFile(`dist/${mode}/testing`);
   const sources = new Map<string, ReadonlySet<string>>();
+  const library = libraryApart();
   const entry = (file: string) =>
     `import { startPage } from ${JSON.stringify(join(testing, 'page.js'))};\nvoid startPage(() => import(${JSON.stringify(join(root, file))}));\n`;
   const { output } = (await build(
@@ -99,6 +101,7 @@ async function bundle(root: string, tests: readonly string[], form: Form): Promi
         },
       },
       plugins: [
+        library.plugin,
         readableModules(root),
         nodeModules(),
         ...(form.compiled
@@ -120,10 +123,7 @@ async function bundle(root: string, tests: readonly string[], form: Form): Promi
                   visit(other);
               };
               visit(`\0${prefix}${file}`);
-              sources.set(
-                file,
-                new Set([...seen].filter(id => !id.startsWith('\0')).map(id => id.replace(/\?.*$/, ''))),
-              );
+              sources.set(file, new Set([...seen].filter(isAbsolute).map(id => id.replace(/\?.*$/, ''))));
             }
           },
         },
@@ -152,7 +152,7 @@ async function bundle(root: string, tests: readonly string[], form: Form): Promi
       map?: { toString(): string };
     }[];
   };
-  const files = new Map<string, string | Uint8Array>();
+  const files = new Map<string, string | Uint8Array>(await library.files(mode));
   for (const { fileName, code, source, map } of output) {
     files.set(fileName, code ?? source ?? '');
     if (map) files.set(`${fileName}.map`, map.toString());

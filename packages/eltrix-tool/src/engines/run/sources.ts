@@ -1,8 +1,8 @@
 /** Maps positions in bundled files to the author's lines. */
 import { existsSync, readFileSync } from 'node:fs';
-import { join, relative, resolve, sep } from 'node:path';
+import { join, relative, resolve } from 'node:path';
 import { originalPositionFor, TraceMap } from '@jridgewell/trace-mapping';
-import { libraryFolder, toolFile } from '../../project/library.ts';
+import { ownModules } from '../../project/library.ts';
 import { excerptOf } from '../../project/tool-error.ts';
 import type { ReportedError } from '../../testing/serialize.ts';
 
@@ -17,7 +17,6 @@ export class Sources {
   readonly #maps = new Map<string, TraceMap | null>();
   /** The files of sources, by their names in source maps; undefined for missing files. */
   readonly #paths = new Map<string, string | undefined>();
-  readonly #own = [toolFile('dist'), join(libraryFolder(), 'dist')].map(folder => folder + sep);
 
   constructor(
     readonly root: string,
@@ -69,7 +68,7 @@ export class Sources {
       const at = this.position(file, Number(l), Number(c));
       if (!at || at.file.startsWith('..') || at.file.includes('node_modules') || at.file.startsWith('dist/')) continue;
       // In a workspace with links, the packages themselves are inside the project.
-      if (this.#own.some(folder => join(this.root, at.file).startsWith(folder))) continue;
+      if (ownModules.test(join(this.root, at.file))) continue;
       const name = /^\s*at (?:async )?([^\s(]+) \(/.exec(line)?.[1] ?? /^([^@]*)@/.exec(line)?.[1] ?? '';
       frames.push({ name, at });
     }
