@@ -103,6 +103,7 @@ export async function startPage(load: () => Promise<unknown>): Promise<void> {
   const block = document.getElementById('eltrix-run')!;
   const settings = JSON.parse(block.textContent!) as PageSettings;
   block.remove();
+  for (const link of document.querySelectorAll('link[rel=modulepreload]')) link.remove();
   const { base, run: id, environment } = settings;
   // A worker sends the events, so that a page that hangs has reported its running test.
   const worker = new Worker(policy().createScriptURL(`${base}worker.js`));

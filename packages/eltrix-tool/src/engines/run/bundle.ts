@@ -2,7 +2,7 @@
 
 import { isBuiltin } from 'node:module';
 import { isAbsolute, join } from 'node:path';
-import { build, type Plugin } from 'vite';
+import { build, type Plugin, type Rolldown } from 'vite';
 import { eltrix } from '../../compile/plugin.ts';
 import { signalNames } from '../../compile/signal-names.ts';
 import { bundlerConfig } from '../../project/bundler.ts';
@@ -12,11 +12,12 @@ import { sheetModules } from '../../project/sheet-modules.ts';
 import { sourceError } from '../../project/source-error.ts';
 import type { ToolError } from '../../project/tool-error.ts';
 import type { Form } from '../../testing/host.ts';
-import { libraryApart } from './library-bundle.ts';
+import { importsOf, libraryApart, type PageModules } from './library-bundle.ts';
 
 export interface TestBundle {
   /** Path to content: modules and source maps. */
   readonly files: ReadonlyMap<string, string | Uint8Array>;
+  readonly imports: PageModules['imports'];
   /** The path of each test file's module. */
   readonly modules: ReadonlyMap<string, string>;
   /** The absolute paths of each test file's sources, including itself. */
@@ -32,7 +33,7 @@ export interface TestBundles extends TestBundle {
 
 /** Bundles all files together. If that fails, each file is bundled alone, so that only files with errors fail. */
 export async function bundleTests(root: string, tests: readonly string[], form: Form): Promise<TestBundles> {
-  const none = { files: new Map(), modules: new Map(), sources: new Map() };
+  const none = { files: new Map(), imports: new Map(), modules: new Map(), sources: new Map() };
   const failures = new Map<string, ToolError>();
   if (tests.length === 0) return { ...none, failures };
   try {
@@ -144,21 +145,16 @@ async function bundle(root: string, tests: readonly string[], form: Form): Promi
         },
       },
     }),
-  )) as unknown as {
-    output: {
-      fileName: string;
-      code?: string;
-      source?: string | Uint8Array;
-      map?: { toString(): string };
-    }[];
-  };
-  const files = new Map<string, string | Uint8Array>(await library.files(mode));
-  for (const { fileName, code, source, map } of output) {
-    files.set(fileName, code ?? source ?? '');
-    if (map) files.set(`${fileName}.map`, map.toString());
+  )) as Rolldown.RolldownOutput;
+  const shared = await library.modules(mode);
+  const files = new Map<string, string | Uint8Array>(shared.files);
+  for (const file of output) {
+    files.set(file.fileName, file.type === 'chunk' ? file.code : file.source);
+    if (file.type === 'chunk' && file.map) files.set(`${file.fileName}.map`, file.map.toString());
   }
   return {
     files,
+    imports: new Map([...shared.imports, ...importsOf(output.filter(file => file.type === 'chunk'))]),
     modules: new Map(tests.map((file, i) => [file, `test-${i}.js`])),
     sources,
   };

@@ -6,13 +6,17 @@ import { createHash } from 'node:crypto';
 import { build, type Plugin, type Rolldown } from 'vite';
 import { ownModules } from '../../project/library.ts';
 
-type Files = ReadonlyMap<string, string>;
+export interface PageModules {
+  readonly files: ReadonlyMap<string, string>;
+  /** The modules that each module imports, also on demand. */
+  readonly imports: ReadonlyMap<string, readonly string[]>;
+}
 
 /** Bundles, by what is bundled. */
-const bundles = new Map<string, Promise<Files>>();
+const bundles = new Map<string, Promise<PageModules>>();
 
 /** The modules that a bundle leaves out, and the plugin that leaves them out. */
-export function libraryApart(): { readonly plugin: Plugin; files(mode: string): Promise<Files> } {
+export function libraryApart(): { readonly plugin: Plugin; modules(mode: string): Promise<PageModules> } {
   const used = new Set<string>();
   const plugin: Plugin = {
     name: 'eltrix-library-apart',
@@ -31,20 +35,20 @@ export function libraryApart(): { readonly plugin: Plugin; files(mode: string): 
   };
   return {
     plugin,
-    files(mode) {
-      const modules = [...used].sort();
-      const key = JSON.stringify([mode, modules]);
-      let files = bundles.get(key);
-      if (!files) bundles.set(key, (files = bundleLibrary(mode, modules)));
-      return files;
+    modules(mode) {
+      const paths = [...used].sort();
+      const key = JSON.stringify([mode, paths]);
+      let bundle = bundles.get(key);
+      if (!bundle) bundles.set(key, (bundle = bundleLibrary(mode, paths)));
+      return bundle;
     },
   };
 }
 
 const nameOf = (path: string) => `library-${createHash('sha1').update(path).digest('hex').slice(0, 12)}`;
 
-async function bundleLibrary(mode: string, modules: readonly string[]): Promise<Files> {
-  if (modules.length === 0) return new Map();
+async function bundleLibrary(mode: string, paths: readonly string[]): Promise<PageModules> {
+  if (paths.length === 0) return { files: new Map(), imports: new Map() };
   const { output } = (await build({
     configFile: false,
     logLevel: 'silent',
@@ -58,11 +62,33 @@ async function bundleLibrary(mode: string, modules: readonly string[]): Promise<
       target: 'es2022',
       modulePreload: false,
       rolldownOptions: {
-        input: Object.fromEntries(modules.map(path => [nameOf(path), path])),
+        input: Object.fromEntries(paths.map(path => [nameOf(path), path])),
         preserveEntrySignatures: 'strict',
         output: { entryFileNames: '[name].js', chunkFileNames: 'library-part-[hash].js' },
       },
     },
   })) as Rolldown.RolldownOutput;
-  return new Map(output.flatMap(file => (file.type === 'chunk' ? [[file.fileName, file.code] as const] : [])));
+  const chunks = output.filter(file => file.type === 'chunk');
+  return {
+    files: new Map(chunks.map(({ fileName, code }) => [fileName, code])),
+    imports: importsOf(chunks),
+  };
+}
+
+/** What chunks import, by their file names; modules that are left out are among it. */
+export function importsOf(chunks: readonly Rolldown.OutputChunk[]): Map<string, readonly string[]> {
+  return new Map(
+    chunks.map(({ fileName, imports, dynamicImports }) => [
+      fileName,
+      [...imports, ...dynamicImports].map(name => name.replace(/^\.\//, '')),
+    ]),
+  );
+}
+
+/** A module, and what it imports. */
+export function reachable(imports: PageModules['imports'], module: string): ReadonlySet<string> {
+  const found = new Set([module]);
+  // A set that grows while it is read.
+  for (const one of found) for (const other of imports.get(one) ?? []) found.add(other);
+  return found;
 }

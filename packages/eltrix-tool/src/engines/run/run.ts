@@ -159,7 +159,7 @@ export class TestRuns {
   async bundle(files: readonly string[]): Promise<Sources> {
     const { root, form } = this.options;
     this.#bundle = await bundleTests(root, files, form);
-    this.#server!.setFiles(this.#bundle.files);
+    this.#server!.setFiles(this.#bundle);
     this.#simulated?.setFiles(this.#bundle.files);
     return new Sources(root, this.#bundle.files);
   }

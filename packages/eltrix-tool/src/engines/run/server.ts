@@ -7,6 +7,8 @@ import { axeFile } from '../../project/library.ts';
 import { type Asked, json, type LocalServer, startLocalServer } from '../../serving/local-server.ts';
 import type { MessageBatch, PageMessage, PageSettings } from '../../testing/page.ts';
 import { workerScript } from '../../testing/worker.ts';
+import type { TestBundle } from './bundle.ts';
+import { reachable } from './library-bundle.ts';
 
 /** One opening of one test file in one engine. */
 export interface Visit {
@@ -21,7 +23,7 @@ export interface Visit {
 
 export interface TestServer {
   /** Replaces the bundled files. */
-  setFiles(files: ReadonlyMap<string, string | Uint8Array>): void;
+  setFiles(bundle: Pick<TestBundle, 'files' | 'imports'>): void;
   /**
    * Creates a page for a visit, `http://127.0.0.1:port/token/page/id`. Each page has a separate port, so that pages
    * share no storage, database or channel.
@@ -32,7 +34,7 @@ export interface TestServer {
 
 export function startTestServer(root: string, policy: string | undefined): TestServer {
   const visits = new Map<string, Visit & { /** The number of messages that have arrived. */ heard: number }>();
-  let files: ReadonlyMap<string, string | Uint8Array> = new Map();
+  let { files, imports }: Pick<TestBundle, 'files' | 'imports'> = { files: new Map(), imports: new Map() };
   const listening = new Set<LocalServer>();
   let next = 0;
 
@@ -53,9 +55,13 @@ export function startTestServer(root: string, policy: string | undefined): TestS
         environment: { ...settings.environment, project: `${base}project/` },
       };
       const data = JSON.stringify(full).replaceAll('<', '\\u003c');
+      // Without these, the page would request each module after it has read the one that imports it.
+      const ahead = [...reachable(imports, module)].map(
+        name => `<link rel="modulepreload" href="${base}files/${name}">`,
+      );
       if (policy) response.setHeader('content-security-policy', policy);
       return send(
-        `<!doctype html><html lang="en"><head><meta charset="utf-8"><title>Tests</title><link rel="icon" href="data:,"></head><body><script type="application/json" id="eltrix-run">${data}</script><script type="module" src="${base}files/${module}"></script></body></html>`,
+        `<!doctype html><html lang="en"><head><meta charset="utf-8"><title>Tests</title><link rel="icon" href="data:,">${ahead.join('')}</head><body><script type="application/json" id="eltrix-run">${data}</script><script type="module" src="${base}files/${module}"></script></body></html>`,
         'page.html',
       );
     }
@@ -90,8 +96,8 @@ export function startTestServer(root: string, policy: string | undefined): TestS
   }
 
   return {
-    setFiles(given) {
-      files = given;
+    setFiles(bundle) {
+      ({ files, imports } = bundle);
     },
     async open(visit) {
       const id = String(next++);
