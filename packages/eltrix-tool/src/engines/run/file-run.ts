@@ -208,13 +208,16 @@ class Visits {
           : `(page-lost): The page did not answer for ${((begun ? loadTime : openTime) + run.grace) / 1000} seconds.`,
       );
     });
+    let ended: Ended | undefined;
     try {
-      const ended = await Promise.race([finished, gone, watch.silent]);
+      ended = await Promise.race([finished, gone, watch.silent]);
       if (ended.kind === 'finished' && run.coverage && page.coverage) run.covered?.(await page.coverage());
       return ended;
     } finally {
       watch.end();
-      await page.close();
+      const closing = page.close();
+      // Nobody needs to wait until a page is gone that has answered to its end, unless its driver handles one at a time.
+      if (ended?.kind !== 'finished' || !run.opener.deliversWhileBusy) await closing;
     }
   }
 
