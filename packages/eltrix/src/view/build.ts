@@ -1,5 +1,5 @@
 /** Copies the nodes of a template and creates their bindings. */
-import { setPlace } from './expression.ts';
+import { setPlace, setRenewable } from './expression.ts';
 import type { Markup } from './piece.ts';
 import { nextSent, takeNodes } from './taking-over.ts';
 import type { Binding, Owner } from './template.ts';
@@ -35,7 +35,9 @@ export function build(
   try {
     for (let i = 0; i < binders.length; i++) {
       if (__DEV__) setPlace(places?.[i]);
+      setRenewable(renewable);
       const binding = binders[i]!(nodes[i]!, owner);
+      setRenewable(false);
       binding?.update(piece.values, values[i]!);
       made[i] = renewable || binding?.lasts !== false ? binding : undefined;
     }

@@ -1,7 +1,15 @@
 import { isSignal, kindOf } from '../signals/kind-of.ts';
 import type { Member } from '../signals/state.ts';
 import { asText } from './as-text.ts';
-import { currentList, DeepExpression, inList, type ListReadings, type Show, whereIs } from './expression.ts';
+import {
+  currentList,
+  DeepExpression,
+  inList,
+  isRenewable,
+  type ListReadings,
+  type Show,
+  whereIs,
+} from './expression.ts';
 import { isMarkup } from './piece.ts';
 import {
   closeOf,
@@ -27,8 +35,19 @@ export const onServer: unique symbol = Symbol.for('eltrix.server.1') as never;
 export interface Placeable {
   /** What a server renders, with separate marks around it. */
   [onServer]?(): unknown;
-  /** Inserts nodes before the anchor. `content` is the result of the previous value of the same kind, or undefined. */
-  [place](anchor: ChildNode, owner: Owner, present: Placed | undefined, where: ExpressionPlace | undefined): Placed;
+  /**
+   * Inserts nodes before the anchor.
+   *
+   * @param present the result of the previous value, or undefined.
+   * @param renewable whether its expression is part of markup that may be shown again with other values.
+   */
+  [place](
+    anchor: ChildNode,
+    owner: Owner,
+    present: Placed | undefined,
+    where: ExpressionPlace | undefined,
+    renewable?: boolean,
+  ): Placed;
 }
 
 /** The nodes of a content expression, if it shows more than text. */
@@ -53,12 +72,15 @@ export class ContentExpression extends DeepExpression {
   content: Placed | undefined = undefined;
   /** The mark before the nodes that a server has sent, until they are adopted. */
   declare sent?: Node | undefined;
+  /** Whether it is part of markup that may be shown again with other values. */
+  declare renewable?: boolean;
 
   constructor(
     owner: Owner,
     readonly anchor: ChildNode,
   ) {
     super(owner, anchor, show);
+    if (isRenewable()) this.renewable = true;
     if (__RENDERED__ && anchor.nodeType === 8) this.sent = openOf(anchor);
   }
 
@@ -70,14 +92,13 @@ export class ContentExpression extends DeepExpression {
     if (__RENDERED__ && this.sent !== undefined) return takeOver(this, this.sent, value);
     const { content } = this;
     if (isMarkup(value)) {
-      const template = value.template();
-      if (content instanceof View && content.template === template) return content.update(value.values);
-      const view = new View(template);
+      if (content instanceof View && content.template === value.template()) return content.update(value.values);
+      const view = new View();
       return this.replace(view, fill(view, value, this.home, true));
     }
     if (typeof value !== 'object' || value === null) return this.showText(value);
     if (place in value) {
-      const placed = (value as Placeable)[place](this.anchor, this.home, content, this.place);
+      const placed = (value as Placeable)[place](this.anchor, this.home, content, this.place, this.renewable);
       if (placed !== content) this.clear(placed);
     } else if ('nodeType' in value) this.showNode(value as unknown as Node);
     else if (Symbol.iterator in value) {
@@ -219,6 +240,8 @@ class List implements Placed {
 
   #make(anchor: ChildNode): ContentExpression {
     const expression = inList(this.readings, () => new ContentExpression(this.owner, anchor));
+    // An array is another one each time.
+    expression.renewable = true;
     if (__DEV__) expression.place = this.where;
     this.expressions.push(expression);
     return expression;

@@ -24,7 +24,7 @@ export type RowMarkup<T> = (item: () => T, index: () => number) => Markup;
  * @param items the items, or a function that returns them and is tracked; null and undefined show no row.
  * @param key the key of an item, compared by `Object.is`. Two items with one key show two rows, with a warning in
  *   development.
- * @param row makes a row's markup, once for each key.
+ * @param row makes a row's markup: once for each key, and again if an expression around the list runs again.
  * @example each(() => this.frames, frame => frame.id, frame => markup`<li>${() => frame().honey} kg</li>`)
  */
 export function each<T>(
@@ -32,7 +32,7 @@ export function each<T>(
   key: (item: T, index: number) => unknown,
   row: RowMarkup<T>,
 ): unknown {
-  if (typeof items === 'function') return () => new Each(items() ?? [], key, row);
+  if (typeof items === 'function') return () => new Each(items() ?? [], key, row, true);
   return new Each(items, key, row);
 }
 
@@ -43,23 +43,31 @@ export class Each<T> implements Placeable {
     items: Iterable<T>,
     readonly key: (item: T, index: number) => unknown,
     readonly row: RowMarkup<T>,
+    /** Whether later lists of the same expression have the same function. */
+    readonly lasting = false,
   ) {
     // Reading a live array belongs to the expression's evaluation, so that changes inside the array are tracked.
     const live = state.live?.items(items) as readonly T[] | undefined;
     this.items = live ?? (Array.isArray(items) ? items : [...items]);
   }
 
-  [place](anchor: ChildNode, owner: Owner, present: Placed | undefined, where: ExpressionPlace | undefined): Placed {
+  [place](
+    anchor: ChildNode,
+    owner: Owner,
+    present: Placed | undefined,
+    where: ExpressionPlace | undefined,
+    renewable = false,
+  ): Placed {
     const rows =
-      present instanceof Rows && present.make === this.row
+      present instanceof Rows && (present.make === this.row || present.renewable)
         ? (present as Rows<T>)
-        : new Rows<T>(anchor, owner, this.row, where);
+        : new Rows<T>(anchor, owner, this.row, where, renewable || !this.lasting);
     if (rows !== present) present?.remove();
     // A function created in each call would be collected with its compiled code.
     const { active } = state;
     state.active = undefined;
     try {
-      rows.show(this.items, this.key);
+      rows.show(this.items, this.key, this.row);
     } finally {
       state.active = active;
     }
@@ -126,11 +134,15 @@ class Rows<T> implements Placed {
   constructor(
     readonly anchor: ChildNode,
     readonly owner: Owner,
-    readonly make: RowMarkup<T>,
+    public make: RowMarkup<T>,
     readonly where: ExpressionPlace | undefined,
+    /** Whether another function may make the same rows, with other values. */
+    readonly renewable: boolean,
   ) {}
 
-  show(items: readonly T[], keyOf: (item: T, index: number) => unknown): void {
+  show(items: readonly T[], keyOf: (item: T, index: number) => unknown, make: RowMarkup<T>): void {
+    const before = make === this.make ? undefined : new Set(this.rows);
+    this.make = make;
     if (__DEV__) this.#warnOfDuplicates(items.map(keyOf));
     const due: Member[] = [];
     if (items.length === 0) this.clear();
@@ -144,8 +156,35 @@ class Rows<T> implements Placed {
       passTo(this.anchor);
     }
     this.items = items.slice();
-    if (this.make.length > 1) for (const [index, row] of this.rows.entries()) row.move(index, due);
+    if (make.length > 1) for (const [index, row] of this.rows.entries()) row.move(index, due);
     rerunAll(due);
+    if (before)
+      for (const [index, row] of this.rows.entries()) if (before.has(row)) this.rows[index] = this.#renew(row, index);
+  }
+
+  /** Shows what another function makes of a row. @returns the row, or another one if its template is another. */
+  #renew(row: Row<T>, index: number): Row<T> {
+    try {
+      const piece: unknown = this.#call(row);
+      if (isMarkup(piece) && piece.template() === row.template) {
+        row.update(piece.values);
+        return row;
+      }
+    } catch {
+      // Reported below, where it is called again.
+    }
+    const next = row.last.nextSibling!;
+    row.remove();
+    return this.#make(row.item, row.key, index, next);
+  }
+
+  #call(row: Row<T>): unknown {
+    const { make } = this;
+    const readItem = () => {
+      read(row, itemKey);
+      return row.item;
+    };
+    return make.length > 1 ? make(readItem, positionOf(row)) : make(readItem, none);
   }
 
   #arrange(items: readonly T[], keyOf: (item: T, index: number) => unknown, due: Member[]): void {
@@ -262,25 +301,21 @@ class Rows<T> implements Placed {
 
   /** Creates and inserts a row. If its markup throws, the error is reported and the row stays empty. */
   #make(item: T, key: unknown, index: number, next: Node): Row<T> {
-    const { owner, make } = this;
+    const { owner } = this;
     const row = new Row(owner, key, item);
-    const readItem = () => {
-      read(row, itemKey);
-      return row.item;
-    };
     row.position = index;
     // The mark before a row that a server sent belongs to the row and is removed with it.
     const from = __RENDERED__ ? nextSent() : undefined;
     const mark = __RENDERED__ && isMark(from, rowOfList) ? from : undefined;
     let node: Node | undefined;
     try {
-      const piece: unknown = make.length > 1 ? make(readItem, positionOf(row)) : make(readItem, none);
+      const piece = this.#call(row);
       if (!isMarkup(piece))
         throw new TypeError(
           __DEV__ ? `(row-markup): a row returned ${kindOf(piece)}. Return markup\`…\`.` : 'row-markup',
         );
       if (__RENDERED__ && from) passTo(mark?.nextSibling);
-      node = inList(this.readings, () => fill(row, piece, owner, false));
+      node = inList(this.readings, () => fill(row, piece, owner, this.renewable));
       if (__RENDERED__ && mark) row.first = mark as ChildNode;
       else if (__RENDERED__) passTo(from);
     } catch (error) {

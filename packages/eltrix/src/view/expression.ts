@@ -15,6 +15,17 @@ export function currentPlace(): ExpressionPlace | undefined {
   return place;
 }
 
+let renewable = false;
+
+/** Says whether the binding that is created now is part of markup that may be shown again with other values. */
+export function setRenewable(given: boolean): void {
+  renewable = given;
+}
+
+export function isRenewable(): boolean {
+  return renewable;
+}
+
 /** The owner's values on which the bindings of a list depend. A change of any other value skips the whole list. */
 export interface ListReadings {
   /** One bit for each key, those of nested lists included. */

@@ -11,6 +11,13 @@ export abstract class Standing {
   declare last: ChildNode;
   /** The bindings of these nodes. */
   declare kept: readonly (Binding | undefined)[];
+  /** Their template, if they are renewable: then later pieces of the same template update them. */
+  declare template?: Template;
+
+  /** Shows the values of another piece of the same template. */
+  update(values: readonly unknown[]): void {
+    for (let i = 0; i < this.kept.length; i++) this.kept[i]?.update(values, this.template!.values[i]!);
+  }
 
   mark(stale: number, due: Member[]): void {
     markAll(this.kept, stale, due);
@@ -30,17 +37,8 @@ export abstract class Standing {
   }
 }
 
-/** A placed piece of markup, which later pieces of the same template update. */
-export class View extends Standing {
-  constructor(readonly template: Template) {
-    super();
-  }
-
-  /** Shows the values of another piece of the same template. */
-  update(values: readonly unknown[]): void {
-    for (let i = 0; i < this.kept.length; i++) this.kept[i]?.update(values, this.template.values[i]!);
-  }
-}
+/** A placed piece of markup. */
+export class View extends Standing {}
 
 /** The nodes from the first to the last; only these two if other scripts have separated them. */
 export function nodesOf({ first, last }: Standing): ChildNode[] {
@@ -58,7 +56,9 @@ export function nodesOf({ first, last }: Standing): ChildNode[] {
  * @returns the node to insert, or a fragment; undefined if the nodes are in place.
  */
 export function fill(standing: Standing, piece: Markup, owner: Owner, renewable: boolean): Node | undefined {
-  const { length } = piece.template().binders;
+  const template = piece.template();
+  const { length } = template.binders;
+  if (renewable) standing.template = template;
   const kept = length > 0 ? new Array<Binding | undefined>(length) : none;
   const taken = __RENDERED__ && nextSent();
   const node = build(piece, owner, renewable, kept)!;

@@ -311,7 +311,7 @@ class Standing<T> implements Placed {
     const { anchor, owner, where } = this;
     const parent = anchor.parentNode as Element;
     const made = this.#rowMarkup(parent);
-    this.rows = new Each<Entry<T>>(entries, keyOfEntry, made)[place](anchor, owner, this.rows, where);
+    this.rows = new Each<Entry<T>>(entries, keyOfEntry, made, true)[place](anchor, owner, this.rows, where);
     // The elements of the rows in order, backwards from the anchor.
     this.elements = new Map();
     let node: Node | null = anchor;

@@ -121,6 +121,7 @@ class Standing implements Placed {
     beginnings.set(this.begin, this);
     this.expression = new RegionExpression(owner, this.end);
     this.expression.region = this;
+    this.expression.renewable = true;
     if (__DEV__) this.expression.place = where;
   }
 
