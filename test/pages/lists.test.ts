@@ -54,6 +54,36 @@ describe('each', () => {
     assert.equal(moved.size, 2);
   });
 
+  it('a row with the focus keeps it, wherever it moves', async () => {
+    const keys = signal<readonly string[]>([...'abcdef']);
+    const root = place(
+      () =>
+        markup`<p>x</p>${each(
+          () => keys.get(),
+          key => key,
+          key => markup`<input aria-label=${key()}><b>${key()}</b>`,
+        )}`,
+    );
+    const shown = () => Array.from(root.querySelectorAll('input'), field => field.ariaLabel).join('');
+    let seed = 5;
+    const next = (below: number) => (seed = (seed * 1_103_515_245 + 12_345) % 2_147_483_648) % below;
+    const orders = ['bacdef', 'abcdef', 'fabcde', 'fedcba', 'abcdef', 'dbcaef', 'xaby'];
+    for (let round = 0; round < 60; round++) orders.push([...'abcdefgh'].sort(() => next(3) - 1).join(''));
+    for (const order of orders) {
+      const fields = [...root.querySelectorAll('input')].filter(field => order.includes(field.ariaLabel!));
+      const field = fields[next(fields.length)]!;
+      field.focus();
+      let blurs = 0;
+      field.onblur = () => blurs++;
+      keys.set([...order]);
+      await settled();
+      assert.equal(shown(), order);
+      assert.equal(root.activeElement, field, order);
+      assert.equal(blurs, 0);
+      field.onblur = null;
+    }
+  });
+
   it('both rows of a duplicate key are shown, with a warning', async () => {
     const root = place(view);
     const { warnings } = await heard(() => list.set([{ id: 1, label: 'a' }, { id: 1, label: 'b' }, { id: 2 }]));

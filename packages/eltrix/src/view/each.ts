@@ -189,6 +189,7 @@ class Rows<T> implements Placed {
 
   #arrange(items: readonly T[], keyOf: (item: T, index: number) => unknown, due: Member[]): void {
     const { rows, anchor, items: present } = this;
+    const focused = this.#focused();
     // Unless keys depend on the position, the same item has the same key. So comparing items finds the unchanged rows
     // without calling `key` ten thousand times.
     const isPure = keyOf.length < 2;
@@ -213,6 +214,7 @@ class Rows<T> implements Placed {
       }
       if (end !== oldEnd || end - start < 2) break;
       const [first, last] = [rows[start]!, rows[end - 1]!];
+      if (first === focused || last === focused) break;
       if (!Object.is(last.key, keys[start - from]) || !stays(first, keys[end - 1 - from], items[end - 1]!, due)) break;
       const after = last.last.nextSibling!;
       move(last, first.first);
@@ -247,7 +249,7 @@ class Rows<T> implements Placed {
         }
       }
     // Backwards, so that the row before which a row is inserted is in place already.
-    const fixed = longestIncreasing(middle);
+    const fixed = longestIncreasing(middle, focused);
     let next: Node = rows[oldEnd]?.first ?? anchor;
     for (let i = middle.length - 1; i >= 0; i--) {
       let row = middle[i];
@@ -264,6 +266,14 @@ class Rows<T> implements Placed {
     }
     if (middle.length < 1000) rows.splice(start, oldEnd - start, ...(middle as Row<T>[]));
     else this.rows = rows.slice(0, start).concat(middle as Row<T>[], rows.slice(oldEnd));
+  }
+
+  /** The row with the focus, in an engine where it would lose it by being moved. */
+  #focused(): Row<T> | undefined {
+    const parent = this.anchor.parentNode!;
+    const { activeElement } = parent.getRootNode() as Document | ShadowRoot;
+    if ('moveBefore' in (parent as object) || !parent.contains(activeElement)) return undefined;
+    return this.rows.find(row => nodesOf(row).some(node => node.contains(activeElement)));
   }
 
   /** Whether the rows are in order before the anchor. Other scripts may have moved them, as drag libraries do. */

@@ -16,13 +16,19 @@ export function sameAtEnd(a: readonly unknown[], b: readonly unknown[], most: nu
 /**
  * The indexes of the rows that need not move: a longest increasing subsequence of their previous positions, found with
  * the patience method in O(n log n).
+ *
+ * @param kept a row that must be among them, if it is in the list: rows that have changed sides with it move.
  */
-export function longestIncreasing(rows: readonly ({ readonly before: number } | undefined)[]): Set<number> {
+export function longestIncreasing(
+  rows: readonly ({ readonly before: number } | undefined)[],
+  kept?: { readonly before: number },
+): Set<number> {
+  const at = rows.indexOf(kept);
   /** For each length: the last row of the subsequence with the lowest end. */
   const tails: number[] = [];
   const previous: number[] = [];
   for (const [i, row] of rows.entries()) {
-    if (row === undefined) continue;
+    if (row === undefined || (at >= 0 && kept && (i - at) * (row.before - kept.before) < 0)) continue;
     let low = 0;
     let high = tails.length;
     while (low < high) {

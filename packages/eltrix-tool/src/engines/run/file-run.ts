@@ -216,7 +216,7 @@ class Visits {
     } finally {
       watch.end();
       const closing = page.close();
-      // Nobody needs to wait until a page is gone that has answered to its end, unless its driver handles one at a time.
+      // A page that has answered to its end is closed meanwhile, unless its driver handles one page at a time.
       if (ended?.kind !== 'finished' || !run.opener.deliversWhileBusy) await closing;
     }
   }
