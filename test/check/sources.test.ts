@@ -11,7 +11,8 @@ export class BadSource extends contract('bad-source', { events: { 'bad-never': e
     return markup\`<img src="x.png"><label>Nothing</label><label for="no">x</label><label for="a">y</label><input id="a">
       <div onclick=\${() => this.emit('bad-secret' as never, null as never)}>click</div>
       <slot name="other"></slot><bad-source nmae=\${1} slot=\${'x'}>\${3}</bad-source>
-      \${[1].map(() => markup\`<b onclick=\${() => {}}>x</b>\`)}<slot></slot><img \${{ alt: 'x' }}>\`;
+      \${[1].map(() => markup\`<b onclick=\${() => {}}>x</b>\`)}<slot></slot><img \${{ alt: 'x' }}>
+      <ul role="listbox"><li role="option" onclick=\${() => {}}>one</li><li role=\${'option'} onclick=\${() => {}}>two</li></ul>\`;
   }
 }
 `,

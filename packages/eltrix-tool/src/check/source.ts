@@ -298,9 +298,16 @@ function textOf(parent: Parent): string {
     .join('');
 }
 
+/** Roles whose container handles keys, with `aria-activedescendant` or by moving the focus (WAI-ARIA 1.2, Managing Focus). */
+const inComposite = new Set(
+  'gridcell menuitem menuitemcheckbox menuitemradio option radio row tab treeitem'.split(' '),
+);
+
 function checkReach(node: Element, at: number, report: Report): void {
+  const role = attributeOf(node, 'role');
+  if (role !== undefined && (inComposite.has(role) || role.includes(placeholder))) return;
   const keys = ['onkeydown', 'onkeyup', 'onkeypress'].some(name => attributeOf(node, name) !== undefined);
-  if (attributeOf(node, 'tabindex') !== undefined && (keys || attributeOf(node, 'role') !== undefined)) return;
+  if (attributeOf(node, 'tabindex') !== undefined && (keys || role !== undefined)) return;
   // An element that handles clicks on its content need not be focusable.
   const inside = [...elementsIn(node)].some(
     ({ tagName }) => usable.has(tagName) || tagName === 'slot' || tagName.includes('-'),

@@ -28,13 +28,17 @@ export function pathOf({ target }: Pick<NodeResult, 'target'>): string {
   return target.flat().join(' >>> ');
 }
 
-/** The advice, in one line. */
+/** The advice, in one line: axe-core lists what has to hold, and below a line of its own what would be enough. */
 export function fixOf(
   { failureSummary }: Pick<NodeResult, 'failureSummary'>,
   { help }: Pick<Violation, 'help'>,
 ): string {
-  return (failureSummary ?? help)
-    .replace(/^Fix (?:any|all) of the following:\s*/gm, '')
-    .replace(/\s+/g, ' ')
-    .trim();
+  const parts = (failureSummary ?? help).split(/^Fix (any|all) of the following:\s*/m);
+  const lines = (text: string) => text.split('\n').flatMap(line => line.trim() || []);
+  const told = [lines(parts[0]!).join(' ')];
+  for (let at = 1; at < parts.length; at += 2) {
+    const list = lines(parts[at + 1]!);
+    told.push((parts[at] === 'any' && list.length > 1 ? 'One of these has to change: ' : '') + list.join('; '));
+  }
+  return told.filter(Boolean).join('. ');
 }

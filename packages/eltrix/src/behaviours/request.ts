@@ -170,7 +170,7 @@ export function request<T>(
       status = answer.status;
       say({ status });
       if (!answer.ok)
-        throw Object.assign(new Error(__DEV__ ? `${url} answered with status ${status}.` : `HTTP ${status}`), {
+        throw Object.assign(new Error(`${url} answered with status ${status}.`), {
           answer,
         });
       report(await as(answer, report, last));

@@ -99,7 +99,7 @@ class Sending<T> extends Cell<SubmissionState<T>> implements Submission<T> {
       const answer = await send(url, { method: method ?? 'POST', ...init, headers: all, body, signal });
       status = answer.status;
       if (!answer.ok)
-        throw Object.assign(new Error(__DEV__ ? `${url} answered with status ${status}.` : `HTTP ${status}`), {
+        throw Object.assign(new Error(`${url} answered with status ${status}.`), {
           answer,
         });
       const value = await as(answer);
