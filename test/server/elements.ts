@@ -27,6 +27,22 @@ export class NoteCard extends contract('note-card', {
   }
 }
 NoteCard.define();`,
+  'src/field-card.js': `
+import { contract, markup, signal, sync } from 'eltrix';
+export class FieldCard extends contract('field-card', {}) {
+  note = signal('two\\nlines');
+  said = signal('said');
+  told = signal('\\nbegins with a line');
+  about = signal('about');
+  sum = signal(7);
+  view() {
+    return markup\`<textarea id="synced" \${sync(this.note)}></textarea><textarea id="set" \${{ value: () => this.told.get() }}></textarea>
+      <p id="editable" contenteditable \${sync(this.said)}></p><p id="content" class=\${() => 'c' + this.sum.get()} \${{ textContent: () => this.about.get() }}></p>
+      <output id="sum" \${sync(this.sum)}></output><output id="total" \${{ value: () => this.sum.get() }}></output><b \${{ innerText: () => this.about.get() }}></b>
+      \${() => markup\`<textarea id="inner" \${sync(this.note)}></textarea><p id="empty" \${{ textContent: () => '' }}></p>\`}\`;
+  }
+}
+FieldCard.define();`,
   'src/closed-card.js': `
 import { contract, text, markup } from 'eltrix';
 export class ClosedCard extends contract('closed-card', { attributes: { label: text() }, shadow: { mode: 'closed' } }) {
@@ -96,4 +112,5 @@ export const body = `
 <outer-card id="outer"></outer-card>
 <other-card id="other"></other-card>
 <button is="press-button" id="press" times="3">press</button>
-<left-alone id="left"></left-alone>`;
+<left-alone id="left"></left-alone>
+<field-card id="fields"></field-card>`;

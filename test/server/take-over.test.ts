@@ -192,6 +192,40 @@ for (const name of ['chromium', 'firefox', 'webkit'] as const)
         });
       });
 
+      it('adopts text that a field or a property has in its element, and keeps what the user typed there', async () => {
+        const seen = await run<unknown>(`
+          const said = [];
+          console.warn = text => said.push(text);
+          const fields = root('fields');
+          const nodes = () => [...fields.querySelectorAll('*')].flatMap(node => [node, ...node.childNodes].filter(({ nodeType }) => nodeType !== 8));
+          const before = nodes();
+          const shown = text(fields);
+          fields.getElementById('inner').value = 'typed';
+          fields.getElementById('editable').firstChild.data = 'written';
+          await load(['field-card']);
+          await turn();
+          const { host } = fields;
+          const after = { same: nodes().every((node, i) => node === before[i]) && nodes().length === before.length, shown, said,
+            values: [...fields.querySelectorAll('textarea, output')].map(field => field.value), note: host.note.get(), words: host.said.get() };
+          host.sum.set(8);
+          host.told.set('new');
+          host.said.set('again');
+          host.about.set('other');
+          await turn();
+          return { ...after, later: [...fields.querySelectorAll('output, p, b')].map(node => node.textContent), set: fields.getElementById('set').value };`);
+        assert.deepEqual(seen, {
+          same: true,
+          shown:
+            '<textarea id="synced">two lines</textarea><textarea id="set"> begins with a line</textarea> <p id="editable" contenteditable="">said</p><p id="content" class="c7">about</p> <output id="sum">7</output><output id="total">7</output><b>about</b> <textarea id="inner">two lines</textarea><p id="empty"></p>',
+          said: [],
+          values: ['typed', '\nbegins with a line', '7', '7', 'typed'],
+          note: 'typed',
+          words: 'written',
+          later: ['again', 'other', '8', '8', 'other', ''],
+          set: 'new',
+        });
+      });
+
       it('rebuilds only what differs', async () => {
         const seen = await run<Record<string, unknown>>(`
           const said = [];

@@ -94,7 +94,7 @@ export function fieldOf(
   const type = (attributes.get('type') ?? '').toLowerCase();
   for (const [key, value] of Object.entries(properties)) {
     if (value === undefined || typeof value === 'function') continue;
-    if (key === 'value' && tag === 'textarea') text = printed(value);
+    if (key === 'value' && (tag === 'textarea' || tag === 'output')) text = printed(value);
     else if (key === 'value' && tag === 'select')
       chosen = new Set(Array.isArray(value) ? value.map(printed) : [printed(value)]);
     else if (key === 'value') {

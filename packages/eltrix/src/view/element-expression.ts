@@ -4,7 +4,7 @@ import { currentPlace, Expression, type Show, whereIs } from './expression.ts';
 import { RecordListening } from './listener.ts';
 import { nearest } from './nearest.ts';
 import { danger, isGuarded, refusal, steady, vetted } from './safety.ts';
-import { nextSent, takeField } from './taking-over.ts';
+import { isSentText, nextSent, takeField } from './taking-over.ts';
 import type { Binder, Binding, Owner } from './template.ts';
 import { warnOnce } from './warn-once.ts';
 
@@ -57,16 +57,17 @@ const given = (value: unknown) => (value instanceof Fixed ? value.value : value)
 
 const showProperty: Show = (element: Record<string, unknown>, value, key, expression) => {
   if (__DEV__) checkProperty(element as unknown as Element, key, expression);
+  if (__RENDERED__ && isSentText(element, key, value)) return;
   element[key] = given(value);
 };
 
 /** A field that already has the value is not set, which keeps its caret and selection. */
 const showField: Show = (element: Record<string, unknown>, value, key) => {
-  if (__RENDERED__ && nextSent())
-    return takeField(element as unknown as Element, () => {
-      element[key] = given(value);
-    });
-  if (typeof value !== 'string' || element[key] !== value) element[key] = given(value);
+  const write = () => {
+    element[key] = given(value);
+  };
+  if (__RENDERED__ && nextSent()) takeField(element as unknown as Element, element[key], value, write);
+  else if (typeof value !== 'string' || element[key] !== value) write();
 };
 
 /** A property that can run code: each value is checked first. */
@@ -107,6 +108,7 @@ const byGuard = (tag: string, key: string): Show => (guard(tag, key) ? showGuard
 export function bindProperty(key: string, assign: (element: never, value: unknown) => void): Binder {
   const show: Show = (element, value, _name, expression) => {
     if (__DEV__) checkProperty(element, key, expression);
+    if (__RENDERED__ && isSentText(element, key, value)) return;
     assign(element, given(value));
   };
   return (node, owner) => new Expression(owner, node, show, key);

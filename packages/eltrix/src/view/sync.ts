@@ -165,10 +165,13 @@ class SyncExpression extends Expression implements EventListenerObject {
   }
 
   override apply(value: unknown): void {
-    if (__RENDERED__ && nextSent()) return takeField(this.element, () => this.field.write(value));
+    const { element, field } = this;
+    const write = () => field.write(value);
     // A field that already has the value is not set, which keeps its caret and selection.
-    if (this.element instanceof HTMLInputElement && this.element.type === 'radio') this.field.write(value);
-    else if (!same(this.field.read(), value) || Array.isArray(value)) this.field.write(value);
+    const isRadio = element instanceof HTMLInputElement && element.type === 'radio';
+    const isAlways = isRadio || Array.isArray(value);
+    if (__RENDERED__ && nextSent()) takeField(element, field.read(), isAlways ? undefined : value, write);
+    else if (isAlways || !same(field.read(), value)) write();
   }
 
   handleEvent(): void {

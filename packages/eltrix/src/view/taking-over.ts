@@ -107,7 +107,9 @@ const match: Match = (expected, at, found) => {
       if (index >= 0) found[index] = at!;
       if (!inSlots?.(children, at as Element, found, match)) {
         const rest = match(children, contentOf(at!), found);
-        if (rest) throw differs(undefined, rest);
+        // The only text of an element without content may be what a binding has set: the text of a <textarea>.
+        if (rest && (index < 0 || children.length > 0 || rest.nodeType !== 3 || rest.nextSibling))
+          throw differs(undefined, rest);
       }
     }
     at = at!.nextSibling;
@@ -193,11 +195,15 @@ export function showSentText(close: Node, text: string): Node | undefined {
 type Field = Omit<HTMLInputElement, 'type'> & { readonly type: string; readonly options?: HTMLOptionsCollection };
 
 /**
- * A field whose value a server has sent as an attribute. A value that the user has entered before the script arrived
- * stays, and the field's listeners are called. Otherwise the property is set.
+ * A field whose value a server has sent, as an attribute or as text. A value that the user has entered before the script
+ * arrived stays, and the field's listeners are called. Otherwise the value is set.
+ *
+ * @param wanted the value; undefined for what cannot be compared with the present one.
  */
-export function takeField(element: Element, write: () => void): void {
-  const { type, checked, defaultChecked, value, defaultValue, options } = element as unknown as Field;
+export function takeField(element: Element, present: unknown, wanted: unknown, write: () => void): void {
+  const isShown = wanted !== undefined && String(present) === String(wanted);
+  const field = element as unknown as Field;
+  const { type, checked, defaultChecked, value, defaultValue, options } = field;
   const isBox = type === 'checkbox' || type === 'radio';
   const chosen = [...(options ?? [])];
   const isEdited = isBox
@@ -205,14 +211,25 @@ export function takeField(element: Element, write: () => void): void {
     : options
       ? chosen.some(option => option.defaultSelected) &&
         chosen.some(option => option.selected !== option.defaultSelected)
-      : value !== defaultValue;
+      : defaultValue === undefined
+        ? field.isContentEditable && !isShown
+        : value !== defaultValue;
+  const name = isBox ? 'checked' : options ? 'selected' : 'value';
+  // A custom element keeps its attribute.
+  const sent = (options ? chosen : [element]).filter(
+    one => /^(?:input|option)$/.test(one.localName) && one.hasAttribute(name),
+  );
   if (isEdited)
     queueMicrotask(() => {
       for (const name of ['input', 'change']) element.dispatchEvent(new Event(name, { bubbles: true }));
     });
-  else write();
-  for (const field of options ? chosen : [element])
-    field.removeAttribute(isBox ? 'checked' : options ? 'selected' : 'value');
+  else if (!isShown || sent.length > 0) write();
+  for (const one of sent) one.removeAttribute(name);
+}
+
+/** Whether a property sets text that the server has sent: setting it again would replace the node. */
+export function isSentText(element: object, key: string, value: unknown): boolean {
+  return next !== undefined && /^(?:textContent|innerText)$/.test(key) && (element as never)[key] === value;
 }
 
 /** The sent value is not the present one. */
