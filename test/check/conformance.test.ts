@@ -69,6 +69,34 @@ describe('the apiary', () => {
   });
 });
 
+describe('elements that a server renders', () => {
+  it('pass with text in fields, and with what code outside of the view draws', () => {
+    const root = project({
+      'package.json': '{ "type": "module", "eltrix": { "render": true } }',
+      'src/note-pad.js': `import { contract, handle, integer, markup, signal, sync } from 'eltrix';
+export class NotePad extends contract('note-pad', { about: 'Notes.', attributes: { zoom: integer({ default: 3 }) } }) {
+  note = signal('two\\nlines');
+  place = handle();
+  view() {
+    return markup\`<div \${this.place}></div><textarea aria-label="Note" \${sync(this.note)}></textarea><output \${sync(this.note)}></output>
+      <p \${{ textContent: () => this.note.get() }}></p><q>\${() => this.zoom}</q>\`;
+  }
+  connected(scope) {
+    const map = document.createElement('canvas');
+    this.place.element.append(map);
+    scope.effect(() => { map.dataset.zoom = String(this.zoom); });
+    scope.use(() => map.remove());
+  }
+}
+NotePad.define();
+`,
+    });
+    const { status, stdout } = eltrix(root, 'check');
+    assert.equal(status, 0, stdout);
+    assert.match(stdout, /^1 element .* rules passed, 0 failed/m);
+  });
+});
+
 describe('the gallery', () => {
   it('passes with its own elements', () => {
     const { status, stdout } = eltrix(

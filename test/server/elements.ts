@@ -39,6 +39,7 @@ export class FieldCard extends contract('field-card', {}) {
     return markup\`<textarea id="synced" \${sync(this.note)}></textarea><textarea id="set" \${{ value: () => this.told.get() }}></textarea>
       <p id="editable" contenteditable \${sync(this.said)}></p><p id="content" class=\${() => 'c' + this.sum.get()} \${{ textContent: () => this.about.get() }}></p>
       <output id="sum" \${sync(this.sum)}></output><output id="total" \${{ value: () => this.sum.get() }}></output><b \${{ innerText: () => this.about.get() }}></b>
+      <select id="chosen"><option \${{ selected: () => false }}>a</option><option \${{ selected: () => true }}>b</option></select>
       \${() => markup\`<textarea id="inner" \${sync(this.note)}></textarea><p id="empty" \${{ textContent: () => '' }}></p>\`}\`;
   }
 }

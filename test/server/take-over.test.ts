@@ -212,17 +212,20 @@ for (const name of ['chromium', 'firefox', 'webkit'] as const)
           host.said.set('again');
           host.about.set('other');
           await turn();
-          return { ...after, later: [...fields.querySelectorAll('output, p, b')].map(node => node.textContent), set: fields.getElementById('set').value };`);
+          return { ...after, later: [...fields.querySelectorAll('output, p, b')].map(node => node.textContent), set: fields.getElementById('set').value,
+            chosen: fields.getElementById('chosen').value, selected: fields.querySelectorAll('[selected]').length };`);
         assert.deepEqual(seen, {
           same: true,
           shown:
-            '<textarea id="synced">two lines</textarea><textarea id="set"> begins with a line</textarea> <p id="editable" contenteditable="">said</p><p id="content" class="c7">about</p> <output id="sum">7</output><output id="total">7</output><b>about</b> <textarea id="inner">two lines</textarea><p id="empty"></p>',
+            '<textarea id="synced">two lines</textarea><textarea id="set"> begins with a line</textarea> <p id="editable" contenteditable="">said</p><p id="content" class="c7">about</p> <output id="sum">7</output><output id="total">7</output><b>about</b> <select id="chosen"><option>a</option><option selected="">b</option></select> <textarea id="inner">two lines</textarea><p id="empty"></p>',
           said: [],
           values: ['typed', '\nbegins with a line', '7', '7', 'typed'],
           note: 'typed',
           words: 'written',
           later: ['again', 'other', '8', '8', 'other', ''],
           set: 'new',
+          chosen: 'b',
+          selected: 0,
         });
       });
 

@@ -68,7 +68,7 @@ export function propertyCode(key: string, value: Node, known: Known, module: Bin
   const name = JSON.stringify(key);
   if (/^on./.test(key))
     return `${module.use(isFunction(value, known) ? 'bindFunction' : 'bindListener')}(${JSON.stringify(key.slice(2))})`;
-  if (key === 'value' || key === 'checked') return `${module.use('bindFieldProperty')}(${name})`;
+  if (/^(?:value|checked|selected)$/.test(key)) return `${module.use('bindFieldProperty')}(${name})`;
   const target = /^[A-Za-z_$][\w$]*$/.test(key) ? `element.${key}` : `element[${name}]`;
   return `${module.use('bindProperty')}(${name}, (element, value) => { ${target} = value; })`;
 }

@@ -93,7 +93,7 @@ function checkProperty(element: Element, key: string, expression: Expression): v
   );
 }
 
-const isField = (key: string) => key === 'value' || key === 'checked';
+const isField = (key: string) => /^(?:value|checked|selected)$/.test(key);
 
 /** The setter of a property whose name the compiler has checked. */
 const unguarded = (_tag: string, key: string): Show => (isField(key) ? showField : showProperty);

@@ -205,26 +205,30 @@ export function takeField(element: Element, present: unknown, wanted: unknown, w
   const field = element as unknown as Field;
   const { type, checked, defaultChecked, value, defaultValue, options } = field;
   const isBox = type === 'checkbox' || type === 'radio';
-  const chosen = [...(options ?? [])];
+  const chosen = options ? [...options] : element instanceof HTMLOptionElement ? [element] : undefined;
   const isEdited = isBox
     ? checked !== defaultChecked
-    : options
+    : chosen
       ? chosen.some(option => option.defaultSelected) &&
         chosen.some(option => option.selected !== option.defaultSelected)
       : defaultValue === undefined
         ? field.isContentEditable && !isShown
         : value !== defaultValue;
-  const name = isBox ? 'checked' : options ? 'selected' : 'value';
+  const name = isBox ? 'checked' : chosen ? 'selected' : 'value';
   // A custom element keeps its attribute.
-  const sent = (options ? chosen : [element]).filter(
-    one => /^(?:input|option)$/.test(one.localName) && one.hasAttribute(name),
-  );
+  const sent = (chosen ?? [element]).filter(one => /^(?:input|option)$/.test(one.localName) && one.hasAttribute(name));
+  const remove = () => {
+    for (const one of sent) one.removeAttribute(name);
+  };
+  // Without its attribute an option is not selected any more, unless a script has changed that. A text stays as it is,
+  // and its caret, if the value is set before.
+  if (chosen) remove();
   if (isEdited)
     queueMicrotask(() => {
       for (const name of ['input', 'change']) element.dispatchEvent(new Event(name, { bubbles: true }));
     });
   else if (!isShown || sent.length > 0) write();
-  for (const one of sent) one.removeAttribute(name);
+  if (!chosen) remove();
 }
 
 /** Whether a property sets text that the server has sent: setting it again would replace the node. */

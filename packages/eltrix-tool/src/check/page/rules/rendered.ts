@@ -1,4 +1,6 @@
 /** Adopting server output: the same nodes, and the same appearance as an element created in the browser. */
+import { closing, opening } from '../../../../../eltrix/src/view/sent-marks.ts';
+import { viewMark } from '../../../../../eltrix/src/view/taking-over.ts';
 import { policy } from '../../../../../eltrix/src/view/trusted.ts';
 import type { CheckSpecimen, Failure } from '../model.ts';
 import { firstDifference } from '../snapshot.ts';
@@ -19,6 +21,24 @@ function sentNodes(html: string): DocumentFragment {
 
 /** Whether a server sent the node besides the view. */
 const isBeside = (node: Node) => node.nodeType === 1 && (node as Element).hasAttribute('data-eltrix');
+
+/**
+ * Whether a node is in the output of an expression, between its marks. Others are added by the element's own code, as
+ * for a library that draws into an element of the view: that does not run on a server.
+ */
+function isOutput(node: Node): boolean {
+  const { parentNode } = node;
+  // The whole view is between marks, too.
+  let depth = parentNode instanceof ShadowRoot ? -1 : 0;
+  for (let before = node.previousSibling; before; before = before.previousSibling)
+    if (before.nodeType === 8) {
+      const { data } = before as Comment;
+      if (data === opening) depth++;
+      else if (data === closing) depth--;
+      else if (data === viewMark) depth--;
+    }
+  return depth > 0;
+}
 
 const named = (node: Node) =>
   node.nodeType === 1
@@ -44,13 +64,15 @@ async function takeOver(stage: Stage, specimen: CheckSpecimen, at: number): Prom
   const changed: string[] = [];
   const observer = new MutationObserver(() => {});
   const note = () => {
-    for (const { target, oldValue, addedNodes, removedNodes } of observer.takeRecords()) {
+    const records = observer.takeRecords();
+    const added = new Set(records.flatMap(({ addedNodes }) => [...addedNodes]));
+    for (const { target, oldValue, addedNodes, removedNodes } of records) {
       const { nodeValue } = target;
       if (oldValue !== null && nodeValue !== oldValue)
         changed.push(`changed the text from ${JSON.stringify(oldValue)} to ${JSON.stringify(nodeValue)}`);
       for (const [what, nodes] of [
-        ['removed', removedNodes],
-        ['added', addedNodes],
+        ['removed', [...removedNodes].filter(node => !added.has(node))],
+        ['added', [...addedNodes].filter(isOutput)],
       ] as const)
         for (const node of nodes) if (!isBeside(node) && node.nodeType !== 8) changed.push(`${what} ${named(node)}`);
     }
