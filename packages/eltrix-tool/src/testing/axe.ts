@@ -28,7 +28,7 @@ export function pathOf({ target }: Pick<NodeResult, 'target'>): string {
   return target.flat().join(' >>> ');
 }
 
-/** The advice, in one line: axe-core lists what has to hold, and below a line of its own what would be enough. */
+/** The advice, in one line. axe-core lists what has to hold, and separately what would be enough. */
 export function fixOf(
   { failureSummary }: Pick<NodeResult, 'failureSummary'>,
   { help }: Pick<Violation, 'help'>,
