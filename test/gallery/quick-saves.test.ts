@@ -42,10 +42,12 @@ it('the last of several quick saves is served, however slow a plugin is', async 
         writeFileSync(join(root, paths[0]!), card(text));
         writeFileSync(join(root, paths[1]!), word(text));
       }
-      // The watcher reports a change within 60 ms, or it is found after 60 ms.
-      await pause(1000);
-      for (const path of paths)
-        assert.match(await read(path), new RegExp(`Whirr${gap}\\b`), `${path}, ${gap} ms apart`);
+      const last = new RegExp(`Whirr${gap}\\b`);
+      for (const path of paths) {
+        // A busy machine may be slow to notice; what was missed would never come.
+        for (const end = Date.now() + 15_000; !last.test(await read(path)) && Date.now() < end; ) await pause(50);
+        assert.match(await read(path), last, `${path}, ${gap} ms apart`);
+      }
     }
   } finally {
     await tool.end();
