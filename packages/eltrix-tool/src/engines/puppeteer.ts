@@ -133,7 +133,8 @@ async function sendInput(page: PuppeteerPage, steps: readonly InputStep[]): Prom
     } else if (step.kind === 'text') await keyboard.type(step.text);
     else {
       for (const key of step.holding) await keyboard.down(key as KeyInput);
-      await keyboard.press(step.key as KeyInput);
+      // Keys that the driver's keyboard does not have are typed.
+      await keyboard.press(step.key as KeyInput).catch(() => keyboard.sendCharacter(step.key));
       for (const key of [...step.holding].reverse()) await keyboard.up(key as KeyInput);
     }
   }

@@ -1,31 +1,8 @@
 /** A session of any W3C WebDriver server, driven by selenium-webdriver. */
 import type { WebDriver } from 'selenium-webdriver';
+import { namedKeys } from '../testing/keys.ts';
 import type { InputStep } from '../testing/user.ts';
 import type { EngineName, OpenOptions, Page, Session } from './engine.ts';
-
-/** WebDriver §17.4.2, keyboard actions: the code points of keys without a character. */
-const keys: Readonly<Record<string, string>> = {
-  Backspace: '\uE003',
-  Tab: '\uE004',
-  Enter: '\uE007',
-  Shift: '\uE008',
-  Control: '\uE009',
-  Alt: '\uE00A',
-  Escape: '\uE00C',
-  ' ': ' ',
-  Space: ' ',
-  PageUp: '\uE00E',
-  PageDown: '\uE00F',
-  End: '\uE010',
-  Home: '\uE011',
-  ArrowLeft: '\uE012',
-  ArrowUp: '\uE013',
-  ArrowRight: '\uE014',
-  ArrowDown: '\uE015',
-  Insert: '\uE016',
-  Delete: '\uE017',
-  Meta: '\uE03D',
-};
 
 export function webDriverSession(
   driver: WebDriver,
@@ -100,10 +77,10 @@ async function sendInput(driver: WebDriver, steps: readonly InputStep[]): Promis
     else if (step.kind === 'up') actions.release();
     else if (step.kind === 'text') actions.sendKeys(step.text);
     else {
-      const code = keys[step.key] ?? step.key;
-      for (const key of step.holding) actions.keyDown(keys[key] ?? key);
+      const code = namedKeys[step.key] ?? step.key;
+      for (const key of step.holding) actions.keyDown(namedKeys[key] ?? key);
       actions.keyDown(code).keyUp(code);
-      for (const key of [...step.holding].reverse()) actions.keyUp(keys[key] ?? key);
+      for (const key of [...step.holding].reverse()) actions.keyUp(namedKeys[key] ?? key);
     }
   }
   await actions.perform();

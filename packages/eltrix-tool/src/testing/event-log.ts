@@ -1,5 +1,6 @@
 /** Records events of an element. */
 import { atEnd } from './host.ts';
+import { checkTypes } from './user-input.ts';
 
 export interface RecordedEvent {
   readonly type: string;
@@ -22,6 +23,7 @@ export interface EventLog extends Iterable<RecordedEvent> {
  * @example const log = recordEvents(card, ['hive-open']); … assert.deepEqual(log.details, [{ name: 'Rosemary' }]);
  */
 export function recordEvents(target: EventTarget, types: string | readonly string[]): EventLog {
+  checkTypes(types, 'recordEvents');
   const recorded: RecordedEvent[] = [];
   const hear = (event: Event) => {
     const { type, detail = undefined } = event as CustomEvent<unknown>;

@@ -1,4 +1,5 @@
 /** Answers requests of the page, instead of a server. */
+import { kindOf } from '../../../eltrix/src/signals/kind-of.ts';
 import { atEnd } from './host.ts';
 
 /** A `Response`, a text, a status (three digits), or a value that is sent as JSON; or a function that returns one. */
@@ -23,6 +24,10 @@ let undo: (() => void) | undefined;
  * @example respond(/\/api\//, request => (request.method === 'POST' ? 201 : []));
  */
 export function respond(url: string | URL | RegExp, answer: Answering): readonly Request[] {
+  if (typeof url !== 'string' && !(url instanceof URL) && !(url instanceof RegExp))
+    throw new TypeError(
+      `(respond-url): respond() takes a URL or a pattern, and an answer; ${kindOf(url)} came. Write respond('/api/hives', [{ name: 'Rosemary' }]).`,
+    );
   const requests: Request[] = [];
   const whole = url instanceof RegExp ? undefined : new URL(url, document.baseURI).href;
   const rule: Rule = {

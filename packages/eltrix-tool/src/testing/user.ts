@@ -2,6 +2,7 @@
 import { settled } from 'eltrix';
 import { host } from './host.ts';
 import { unwatched } from './leftovers.ts';
+import { checkElement, checkKey, checkText } from './user-input.ts';
 
 export interface PressOptions {
   /** Keys held during the action: `['Shift', 'Control']`. */
@@ -65,6 +66,7 @@ const anywhere = { bubbles: true, composed: true, cancelable: true };
 export const user = {
   /** Clicks an element with the main button. */
   async click(element: Element): Promise<void> {
+    checkElement(element, 'click');
     const at = middle(element);
     if (!(await trusted([{ kind: 'move', ...at }, { kind: 'down' }, { kind: 'up' }]))) {
       for (const type of ['pointerdown', 'mousedown']) made(element, new MouseEvent(type, anywhere));
@@ -77,6 +79,7 @@ export const user = {
 
   /** Moves the pointer to an element. */
   async hover(element: Element): Promise<void> {
+    checkElement(element, 'hover');
     if (!(await trusted([{ kind: 'move', ...middle(element) }]))) {
       for (const type of ['pointerover', 'pointerenter', 'mouseover', 'mouseenter', 'mousemove'])
         made(element, new MouseEvent(type, { ...anywhere, bubbles: !type.endsWith('enter') }));
@@ -86,6 +89,8 @@ export const user = {
 
   /** Clicks a field and types text into it; the present text stays. */
   async type(element: Element, text: string): Promise<void> {
+    checkElement(element, 'type');
+    checkText(text);
     await user.click(element);
     if (!(await trusted([{ kind: 'text', text }]))) {
       const field = focused() as HTMLInputElement;
@@ -101,12 +106,17 @@ export const user = {
 
   /** Presses a key on the focused element: `'Enter'`, `'Tab'`, `'ArrowDown'`, `'a'`. */
   async press(key: string, { holding = [] }: PressOptions = {}): Promise<void> {
-    if (!(await trusted([{ kind: 'key', key, holding }]))) imitateKey(key, holding);
+    for (const one of [key, ...holding]) checkKey(one);
+    // The name of its code, which is not what KeyboardEvent.key says.
+    const given = key === 'Space' ? ' ' : key;
+    if (!(await trusted([{ kind: 'key', key: given, holding }]))) imitateKey(given, holding);
     await shown();
   },
 
   /** Drags from one element to another, or by a distance in CSS pixels. */
   async drag(from: Element, to: Element | { readonly x: number; readonly y: number }): Promise<void> {
+    checkElement(from, 'drag');
+    if (typeof to !== 'object' || to === null || !('x' in to)) checkElement(to, 'drag');
     const start = middle(from);
     const end = 'nodeType' in to ? middle(to) : { x: start.x + to.x, y: start.y + to.y };
     const between = { x: (start.x + end.x) / 2, y: (start.y + end.y) / 2 };
