@@ -142,7 +142,7 @@ a.test.ts finding (order-dependent): "needs it spoilt" fails alone, and passes a
     assert.match(stdout, /\(audit-findings\): 2 accessibility findings\./);
     assert.match(
       stdout,
-      /image-alt \(critical\): bad-form >>> img\n\s+<img src="data:,">\n\s+Element does not have an alt attribute/,
+      /image-alt \(critical\): bad-form >>> img\n\s+<img src="data:,">\n\s+One of these has to change: Element does not have an alt attribute; /,
     );
     assert.match(stdout, /label \(critical\): bad-form >>> input/);
   });
