@@ -70,7 +70,7 @@ describe('the apiary', () => {
 });
 
 describe('elements that a server renders', () => {
-  it('pass with text in fields, and with what code outside of the view draws', () => {
+  it('pass with text in fields, colour fields, and with what code outside of the view draws', () => {
     const root = project({
       'package.json': '{ "type": "module", "eltrix": { "render": true } }',
       'src/note-pad.js': `import { contract, handle, integer, markup, signal, sync } from 'eltrix';
@@ -79,7 +79,7 @@ export class NotePad extends contract('note-pad', { about: 'Notes.', attributes:
   place = handle();
   view() {
     return markup\`<div \${this.place}></div><textarea aria-label="Note" \${sync(this.note)}></textarea><output \${sync(this.note)}></output>
-      <p \${{ textContent: () => this.note.get() }}></p><q>\${() => this.zoom}</q>\`;
+      <input type="color" aria-label="Colour"><p \${{ textContent: () => this.note.get() }}></p><q>\${() => this.zoom}</q>\`;
   }
   connected(scope) {
     const map = document.createElement('canvas');

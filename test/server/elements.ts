@@ -32,11 +32,11 @@ import { contract, markup, signal, sync } from 'eltrix';
 export class FieldCard extends contract('field-card', {}) {
   note = signal('two\\nlines');
   said = signal('said');
-  told = signal('\\nbegins with a line');
+  opening = signal('\\nbegins with a line');
   about = signal('about');
   sum = signal(7);
   view() {
-    return markup\`<textarea id="synced" \${sync(this.note)}></textarea><textarea id="set" \${{ value: () => this.told.get() }}></textarea>
+    return markup\`<textarea id="synced" \${sync(this.note)}></textarea><textarea id="set" \${{ value: () => this.opening.get() }}></textarea>
       <p id="editable" contenteditable \${sync(this.said)}></p><p id="content" class=\${() => 'c' + this.sum.get()} \${{ textContent: () => this.about.get() }}></p>
       <output id="sum" \${sync(this.sum)}></output><output id="total" \${{ value: () => this.sum.get() }}></output><b \${{ innerText: () => this.about.get() }}></b>
       <select id="chosen"><option \${{ selected: () => false }}>a</option><option \${{ selected: () => true }}>b</option></select>

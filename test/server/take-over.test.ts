@@ -208,7 +208,7 @@ for (const name of ['chromium', 'firefox', 'webkit'] as const)
           const after = { same: nodes().every((node, i) => node === before[i]) && nodes().length === before.length, shown, said,
             values: [...fields.querySelectorAll('textarea, output')].map(field => field.value), note: host.note.get(), words: host.said.get() };
           host.sum.set(8);
-          host.told.set('new');
+          host.opening.set('new');
           host.said.set('again');
           host.about.set('other');
           await turn();

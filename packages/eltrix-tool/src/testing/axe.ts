@@ -35,10 +35,10 @@ export function fixOf(
 ): string {
   const parts = (failureSummary ?? help).split(/^Fix (any|all) of the following:\s*/m);
   const lines = (text: string) => text.split('\n').flatMap(line => line.trim() || []);
-  const told = [lines(parts[0]!).join(' ')];
+  const advice = [lines(parts[0]!).join(' ')];
   for (let at = 1; at < parts.length; at += 2) {
     const list = lines(parts[at + 1]!);
-    told.push((parts[at] === 'any' && list.length > 1 ? 'One of these has to change: ' : '') + list.join('; '));
+    advice.push((parts[at] === 'any' && list.length > 1 ? 'One of these has to change: ' : '') + list.join('; '));
   }
-  return told.filter(Boolean).join('. ');
+  return advice.filter(Boolean).join('. ');
 }

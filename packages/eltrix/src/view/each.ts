@@ -5,6 +5,7 @@ import { type Placeable, type Placed, place } from './content.ts';
 import { departing, nextStanding } from './departing.ts';
 import { currentList, inList, type ListReadings, placed, whereIs } from './expression.ts';
 import { firstOther, longestIncreasing, sameAtEnd } from './list-differences.ts';
+import { heldByFocus, move } from './moving.ts';
 import { isMarkup, type Markup } from './piece.ts';
 import { row as rowOfList } from './sent-marks.ts';
 import { isMark, nextSent, passTo, removeUntil } from './taking-over.ts';
@@ -189,7 +190,7 @@ class Rows<T> implements Placed {
 
   #arrange(items: readonly T[], keyOf: (item: T, index: number) => unknown, due: Member[]): void {
     const { rows, anchor, items: present } = this;
-    const focused = this.#focused();
+    const focused = heldByFocus(rows, anchor.parentNode!);
     // Unless keys depend on the position, the same item has the same key. So comparing items finds the unchanged rows
     // without calling `key` ten thousand times.
     const isPure = keyOf.length < 2;
@@ -266,14 +267,6 @@ class Rows<T> implements Placed {
     }
     if (middle.length < 1000) rows.splice(start, oldEnd - start, ...(middle as Row<T>[]));
     else this.rows = rows.slice(0, start).concat(middle as Row<T>[], rows.slice(oldEnd));
-  }
-
-  /** The row with the focus, in an engine where it would lose it by being moved. */
-  #focused(): Row<T> | undefined {
-    const parent = this.anchor.parentNode!;
-    const { activeElement } = parent.getRootNode() as Document | ShadowRoot;
-    if ('moveBefore' in (parent as object) || !parent.contains(activeElement)) return undefined;
-    return this.rows.find(row => nodesOf(row).some(node => node.contains(activeElement)));
   }
 
   /** Whether the rows are in order before the anchor. Other scripts may have moved them, as drag libraries do. */
@@ -387,17 +380,3 @@ const positionOf = (row: Row<unknown>) => () => {
 
 /** For markup that does not read the index. */
 const none = () => -1;
-
-interface Movable {
-  moveBefore(node: Node, child: Node | null): void;
-}
-
-/**
- * Moves the nodes of a row among its siblings. Focus, scroll position and frames are kept where the engine has
- * `moveBefore` (DOM §4.2.6).
- */
-function move(row: Standing, next: Node): void {
-  const parent = next.parentNode as Node & Movable;
-  const way = 'moveBefore' in parent && parent.isConnected ? 'moveBefore' : 'insertBefore';
-  for (const node of nodesOf(row)) parent[way](node, next);
-}

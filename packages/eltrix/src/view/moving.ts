@@ -1,0 +1,23 @@
+/** Moves parts of a view among their siblings, so that the focus is kept. */
+import { nodesOf, type Standing } from './view.ts';
+
+interface Movable {
+  moveBefore(node: Node, child: Node | null): void;
+}
+
+/**
+ * Moves the nodes of a row among its siblings. Focus, scroll position and frames are kept where the engine has
+ * `moveBefore` (DOM §4.2.6).
+ */
+export function move(row: Standing, next: Node): void {
+  const parent = next.parentNode as Node & Movable;
+  const way = 'moveBefore' in parent && parent.isConnected ? 'moveBefore' : 'insertBefore';
+  for (const node of nodesOf(row)) parent[way](node, next);
+}
+
+/** The row with the focus, in an engine where it would lose it by being moved. */
+export function heldByFocus<S extends Standing>(rows: readonly S[], parent: Node): S | undefined {
+  const { activeElement } = parent.getRootNode() as Document | ShadowRoot;
+  if ('moveBefore' in parent || !parent.contains(activeElement)) return undefined;
+  return rows.find(row => nodesOf(row).some(node => node.contains(activeElement)));
+}
