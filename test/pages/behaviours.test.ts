@@ -19,7 +19,6 @@ import {
   within,
 } from 'eltrix/behaviours';
 import { environment, leaves, respond, stage, user } from 'eltrix-tool/testing';
-import { production } from './support.ts';
 
 /** Firefox lays nothing out in a page that is behind others; input brings it to the front. */
 const toFront = () => (environment.engine === 'firefox' ? user.press('Shift') : undefined);
