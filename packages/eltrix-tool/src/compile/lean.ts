@@ -6,6 +6,7 @@
 
 import { analyse, type Site } from '../../../eltrix/src/view/analyse.ts';
 import { cssName, showFor, showPrefixed } from '../../../eltrix/src/view/attribute.ts';
+import { orderOf } from '../../../eltrix/src/view/order.ts';
 import { isAddress, isGuarded } from '../../../eltrix/src/view/safety.ts';
 import { bare, fieldsOf, keyOf, type Node, type Range, walk } from '../project/syntax.ts';
 import { type PartsModule, partsOf } from './class-parts.ts';
@@ -216,7 +217,7 @@ function bindView(view: Node, tagged: Node, scope: Scope, known: Known, module: 
   const strings = (tagged['quasi']['quasis'] as Node[]).map(part => part['value']['cooked'] as string | null);
   if (strings.includes(null)) return undefined;
   const made = parsed(strings as string[]);
-  if (!made) return undefined;
+  if (!made || made.sites.some(({ site }) => isEarly(site, made.sites))) return undefined;
   const expressions = tagged['quasi']['expressions'] as Node[];
   const writer = new ExpressionWriter(expressions, scope, known, module);
   const before: string[] = [];
@@ -243,6 +244,10 @@ function bindView(view: Node, tagged: Node, scope: Scope, known: Known, module: 
     ],
   };
 }
+
+/** Whether it has to be set after another binding of its element that is written later: here all run as written. */
+const isEarly = (value: Site, sites: readonly PlacedSite[]) =>
+  orderOf(value) === 1 && sites.some(({ site }) => site.node === value.node && site.expression > value.expression);
 
 function parsed(strings: readonly string[]): StaticHtml | undefined {
   try {

@@ -7,6 +7,7 @@ import {
   type Namespace,
   type Site,
 } from '../../../eltrix/src/view/analyse.ts';
+import { orderOf } from '../../../eltrix/src/view/order.ts';
 
 type Tree = DefaultTreeAdapterMap;
 type TreeNode = Tree['childNode'];
@@ -229,10 +230,8 @@ function locate(tree: TreeParent, original: TreeParent, sites: readonly Site[], 
   look(tree);
   const tagOf = (node: TreeNode): string =>
     isElement(node) ? node.tagName : node.parentNode && isElement(node.parentNode) ? node.parentNode.tagName : '';
-  // The selected value of a `<select>` is set after its options.
-  const last = (site: Site) => Number(tagOf(marked[site.node]!) === 'select' && isElement(marked[site.node]!));
   const placed = sites
-    .toSorted((a, b) => last(a) - last(b))
+    .toSorted((a, b) => orderOf(a) - orderOf(b))
     .map(site => ({
       site,
       at: order.get(marked[site.node]!)!,

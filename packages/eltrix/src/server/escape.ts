@@ -1,38 +1,33 @@
 /** Text as HTML source. A carriage return is written as a reference, since a parser turns it into a line feed (HTML §13.2.3.5). */
 
-const inText = /[&<>\r]/g;
-const inAttribute = /[&"<>\r]/g;
+const inText: readonly (string | undefined)[] = referencesOf({ '&': '&amp;', '<': '&lt;', '>': '&gt;', '\r': '&#13;' });
+const inAttribute = referencesOf({ '&': '&amp;', '<': '&lt;', '>': '&gt;', '\r': '&#13;', '"': '&quot;' });
 
-const references: Record<string, string> = {
-  '&': '&amp;',
-  '<': '&lt;',
-  '>': '&gt;',
-  '"': '&quot;',
-  '\r': '&#13;',
-};
-
-const reference = (character: string) => references[character]!;
+/** By character code. `>` has the greatest. */
+function referencesOf(references: Readonly<Record<string, string>>): readonly (string | undefined)[] {
+  return Array.from({ length: 63 }, (_, code) => references[String.fromCharCode(code)]);
+}
 
 /** For text between tags. */
-export function escapeText(text: string): string {
-  return isPlain(text) ? text : text.replace(inText, reference);
-}
+export const escapeText = (text: string): string => escaped(text, inText);
 
 /** For an attribute value between double quotes. */
-export function escapeAttribute(text: string): string {
-  return isPlain(text) ? text : text.replace(inAttribute, reference);
-}
+export const escapeAttribute = (text: string): string => escaped(text, inAttribute);
 
-/** Whether a short text needs no escaping: checking its characters is faster than a regular expression. */
-function isPlain(text: string): boolean {
+/** A loop: for most texts it takes a third of the time of a regular expression. */
+function escaped(text: string, references: readonly (string | undefined)[]): string {
   const { length } = text;
-  if (length > 60) return false;
+  let result = '';
+  let from = 0;
   for (let at = 0; at < length; at++) {
     const code = text.charCodeAt(at);
-    // The characters of `inAttribute`.
-    if (code === 38 || code === 60 || code === 62 || code === 34 || code === 13) return false;
+    if (code > 62) continue;
+    const reference = references[code];
+    if (reference === undefined) continue;
+    result += text.slice(from, at) + reference;
+    from = at + 1;
   }
-  return true;
+  return from === 0 ? text : result + text.slice(from);
 }
 
 /** For JSON inside `<script>`: nothing in it can end the element or open a comment (HTML §4.12.1.3). */

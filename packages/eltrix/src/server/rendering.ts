@@ -1,7 +1,7 @@
 /** Writes markup and elements as HTML. Every expression is evaluated once, without subscribing. */
 import { contractKey } from '../element/contract-key.ts';
 import type { Driver } from '../element/driver.ts';
-import type { Contract } from '../element/plan.ts';
+import type { Contract, Plan } from '../element/plan.ts';
 import type { Sent } from '../element/sent.ts';
 import { asText } from '../view/as-text.ts';
 import { onServer, type Placeable } from '../view/content.ts';
@@ -27,6 +27,8 @@ import { styleHtml } from './styles.ts';
 const portion = 16_384;
 /** The maximum depth of nested elements: more counts as infinite recursion. */
 const deepest = 200;
+
+const noChildren: readonly Child[] = [];
 
 /** A custom element to render. */
 export interface ElementToWrite {
@@ -80,27 +82,32 @@ export class Rendering {
   /** Writes up to the first step that has to wait. Most pieces of markup have none. */
   #until(steps: readonly Step[], values: readonly unknown[], owner: Owner, from: number): number {
     const { context } = this;
+    let html = '';
     for (let at = from; at < steps.length; at++) {
       const step = steps[at]!;
-      if (typeof step === 'string') this.out += step;
+      if (typeof step === 'string') html += step;
       else if (step.kind === 'content') {
         const value = context.value(values[step.expression], owner, step);
         if (typeof value === 'object' && value !== null) {
-          this.#writing = this.content(value, owner);
+          this.out += html;
+          this.#writing = this.#inside(value, owner);
           return at;
         }
-        this.out += `${openMark}${escapeText(asText(value))}${closeMark}`;
+        html += escapeText(asText(value));
       } else if (step.kind === 'attribute') {
         const text = attributeText(context, step, attributeValue(context, step, values, owner), owner);
-        if (text !== undefined) this.#attribute(step.name, text);
-      } else if (step.kind === 'style') this.#attribute('style', step.text);
+        if (text !== undefined) html += this.#attribute(step.name, text);
+      } else if (step.kind === 'style') html += this.#attribute('style', step.text);
       else {
+        this.out += html;
+        html = '';
         const writing = this.#element(step, values, owner);
         if (writing === undefined) continue;
         this.#writing = writing;
         return at;
       }
     }
+    this.out += html;
     return steps.length;
   }
 
@@ -114,9 +121,15 @@ export class Rendering {
     if (this.out.length > portion) yield this.take();
   }
 
-  /** The output of an expression between tags, between marks. */
+  /** A value in a list or in an expression's function, between marks. */
   *content(value: unknown, owner: Owner): Writing {
     this.out += openMark;
+    yield* this.#inside(value, owner);
+    this.out += closeMark;
+  }
+
+  /** The output of an expression between tags. The steps have its marks. */
+  *#inside(value: unknown, owner: Owner): Writing {
     if (isMarkup(value)) yield* this.markup(value, owner) ?? [];
     else if (value instanceof Each) yield* this.#rows(value, owner);
     else if (typeof value === 'object' && value !== null && onServer in value)
@@ -136,7 +149,6 @@ export class Rendering {
         if (this.out.length > portion) yield this.take();
       }
     else this.out += escapeText(asText(value));
-    this.out += closeMark;
   }
 
   *#rows({ items, row }: Each<unknown>, owner: Owner): Writing {
@@ -158,15 +170,20 @@ export class Rendering {
   }
 
   /** A policy that only allows linked styles rejects `style` attributes; the script sets them. */
-  #attribute(name: string, text: string): void {
-    if (name !== 'style' || (this.context.options.styles ?? 'inline') === 'inline')
-      this.out += ` ${name}="${escapeAttribute(text)}"`;
+  #attribute(name: string, text: string): string {
+    if (name === 'style' && (this.context.options.styles ?? 'inline') !== 'inline') return '';
+    let before = this.#beforeValues.get(name);
+    if (before === undefined) this.#beforeValues.set(name, (before = ` ${name}="`));
+    return `${before}${escapeAttribute(text)}"`;
   }
 
+  /** The start of each attribute by its name. Many elements have the same attributes. */
+  readonly #beforeValues = new Map<string, string>();
+
   #startTag(tag: string, attributes: ReadonlyMap<string, string>): void {
-    this.out += `<${tag}`;
-    for (const [name, text] of attributes) this.#attribute(name, text);
-    this.out += '>';
+    let html = `<${tag}`;
+    for (const [name, text] of attributes) html += this.#attribute(name, text);
+    this.out += `${html}>`;
   }
 
   // Elements inside markup.
@@ -182,14 +199,17 @@ export class Rendering {
       this.out += '</slot>';
       return undefined;
     }
-    const children = step.children.map(
-      ({ slot, tag, isBlank, steps }): Child => ({
-        slot,
-        isElement: tag !== undefined,
-        isBlank,
-        write: parent => this.steps(steps, values, parent === owner.parent ? owner : { ...owner, parent }),
-      }),
-    );
+    const children =
+      step.children.length === 0
+        ? noChildren
+        : step.children.map(
+            ({ slot, tag, isBlank, steps }): Child => ({
+              slot,
+              isElement: tag !== undefined,
+              isBlank,
+              write: parent => this.steps(steps, values, parent === owner.parent ? owner : { ...owner, parent }),
+            }),
+          );
     const Class = this.classOf(tag, is);
     if (Class) return this.custom({ Class, tag, attributes, properties, children, parent: owner.parent });
     return this.#plain(step, values, owner, attributes, properties, children);
@@ -233,7 +253,7 @@ export class Rendering {
 
   /** The attributes of an element in markup, and the properties that expressions set. */
   #given({ attributes: fixed, sites, tag }: ElementStep, values: readonly unknown[], owner: Owner) {
-    const attributes = new Map(fixed);
+    const attributes = fixed.length === 0 ? new Map<string, string>() : new Map(fixed);
     const properties: Record<string, unknown> = {};
     for (const site of sites) {
       if (site.kind === 'style') attributes.set('style', site.text);
@@ -320,12 +340,24 @@ export class Rendering {
     const { host, driver, piece } = made;
     const sheets = this.#sheets;
     this.#sheets = undefined;
-    this.out += `<template${shadowAttributes(contract)}>${styleHtml(driver.plan, tag, this.context.options)}${openMark}`;
+    this.out += this.#rootTag(driver, tag);
     const view = piece && this.markup(piece, { tag, driver, parent: host });
     if (piece === undefined) this.out += '<slot></slot>';
     if (view || children.length > 0) return this.#rest(element, made, view, sheets);
     this.#endRoot(made, sheets);
     return this.#end(element, made);
+  }
+
+  readonly #rootTags = new Map<Plan, string>();
+
+  /** The start of a shadow root with its styles, the same for all elements of a class. */
+  #rootTag({ plan }: Driver, tag: string): string {
+    let html = this.#rootTags.get(plan);
+    if (html === undefined) {
+      html = `<template${shadowAttributes(plan.contract)}>${styleHtml(plan, tag, this.context.options)}${openMark}`;
+      this.#rootTags.set(plan, html);
+    }
+    return html;
   }
 
   /** The rest of an element whose view has to wait, or that has children. */

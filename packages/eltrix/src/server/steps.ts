@@ -1,6 +1,7 @@
 /** The steps to write a template, prepared once: static texts, expressions and elements. */
 import { type Analysis, analyse, commentMark, elementMark, type Namespace, type Site } from '../view/analyse.ts';
 import { isGuarded } from '../view/safety.ts';
+import { closeMark, openMark } from '../view/sent-marks.ts';
 import { decodeReferences } from './character-references.ts';
 import { areBlank } from './context.ts';
 import { parseTree, type TreeElement, type TreeNode } from './tree.ts';
@@ -96,17 +97,23 @@ function makeSteps({ html, sites, namespace, nodes }: Analysis): readonly Step[]
   const inText = (text: string): Step[] => {
     const found: Step[] = [];
     let at = 0;
+    // The marks around an expression are part of the texts beside it: fewer parts are faster to join.
+    let after = '';
     for (const mark of text.matchAll(marks)) {
-      if (mark.index > at) found.push(text.slice(at, mark.index));
-      at = mark.index + mark[0].length;
-      if (mark[1] !== undefined) {
-        const { expression, line } = byNode[+mark[1]]![0]!;
+      const [whole, content] = mark;
+      const before = after + text.slice(at, mark.index) + (content === undefined ? '' : openMark);
+      if (before !== '') found.push(before);
+      at = mark.index + whole.length;
+      after = content === undefined ? '' : closeMark;
+      if (content !== undefined) {
+        const { expression, line } = byNode[+content]![0]!;
         found.push({ kind: 'content', expression, line });
       } else
         for (const site of byNode[+mark[2]!]!.map(prepared))
           if (site?.kind === 'attribute' || site?.kind === 'style') found.push(site);
     }
-    if (at < text.length) found.push(text.slice(at));
+    const rest = after + text.slice(at);
+    if (rest !== '') found.push(rest);
     return found;
   };
   const inElement = ({ tag, attributes, children, close }: TreeElement): ElementStep => {

@@ -1,6 +1,7 @@
 import { kindOf } from '../signals/kind-of.ts';
 import type { Member } from '../signals/state.ts';
 import { currentPlace, Expression, type Show, whereIs } from './expression.ts';
+import { keepValue } from './late-value.ts';
 import { RecordListening } from './listener.ts';
 import { nearest } from './nearest.ts';
 import { danger, isGuarded, refusal, steady, vetted } from './safety.ts';
@@ -68,6 +69,7 @@ const showField: Show = (element: Record<string, unknown>, value, key) => {
   };
   if (__RENDERED__ && nextSent()) takeField(element as unknown as Element, element[key], value, write);
   else if (typeof value !== 'string' || element[key] !== value) write();
+  if (key === 'value') keepValue(element as never, value, write);
 };
 
 /** A property that can run code: each value is checked first. */

@@ -12,6 +12,7 @@ import { attributeBinder, warnOddName } from './attribute.ts';
 import { bindContent } from './content.ts';
 import { bindElement } from './element-expression.ts';
 import { bindListener } from './listener.ts';
+import { orderOf } from './order.ts';
 import type { Binder, Template } from './template.ts';
 import { bindStaticStyle, textBinder } from './text-expression.ts';
 import { parse, parseForeign } from './trusted.ts';
@@ -61,9 +62,7 @@ function prepare(analysis: Analysis, strings: readonly string[]): Template {
   const original = single ? content.firstChild! : content;
   const root = custom ? original : document.adoptNode(original);
   const { path, order } = pathTo(root, marked);
-  // The selected value of a `<select>` is set after its options.
-  const last = (site: Site) => Number((marked[site.node] as Element).localName === 'select');
-  const sorted = analysis.sites.toSorted((a, b) => last(a) - last(b));
+  const sorted = analysis.sites.toSorted((a, b) => orderOf(a) - orderOf(b));
   const steps = sorted.map(site => order.get(marked[site.node]!)!);
   const binders = sorted.map(site => binderOf(site, marked[site.node]!));
   const values = sorted.map(site => site.expression);

@@ -3,6 +3,7 @@ import { kindOf } from '../signals/kind-of.ts';
 import { untracked } from '../signals/state.ts';
 import { type Attachable, type Attached, attach } from './element-expression.ts';
 import { Expression } from './expression.ts';
+import { watchField } from './late-value.ts';
 import { nextSent, takeField } from './taking-over.ts';
 import type { Owner } from './template.ts';
 
@@ -157,11 +158,7 @@ class SyncExpression extends Expression implements EventListenerObject {
     });
     element.addEventListener('input', this);
     element.addEventListener('change', this);
-    if (element instanceof HTMLSelectElement) {
-      // Options may be added after the value that selects one.
-      this.observer = new MutationObserver(() => this.bring(value));
-      this.observer.observe(element, { childList: true, subtree: true });
-    }
+    this.observer = watchField(element as never, () => this.bring(value));
   }
 
   override apply(value: unknown): void {

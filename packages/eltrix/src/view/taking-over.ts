@@ -46,7 +46,12 @@ function otherEnd(mark: Node, step: 'nextSibling' | 'previousSibling', begins: s
 }
 
 /** The mark after an expression's output. */
-export const closeOf = (open: Node): ChildNode => otherEnd(open, 'nextSibling', opening);
+export function closeOf(open: Node): ChildNode {
+  // Most expressions have one text, or none.
+  const first = open.nextSibling!;
+  const end = first.nodeType === 3 ? first.nextSibling : first;
+  return isMark(end, closing) ? (end as ChildNode) : otherEnd(open, 'nextSibling', opening);
+}
 /** The mark before an expression's output. */
 export const openOf = (close: Node): ChildNode => otherEnd(close, 'previousSibling', closing);
 
@@ -75,7 +80,9 @@ export function matchInSlots(match: typeof inSlots): void {
   inSlots = match;
 }
 
-const contentOf = (node: Node): Node | null => ((node as HTMLTemplateElement).content ?? node).firstChild;
+/** Asking every node for `content` would be slow. */
+const contentOf = (element: Node, tag: unknown): Node | null =>
+  (tag === 'template' ? ((element as HTMLTemplateElement).content ?? element) : element).firstChild;
 
 function expect(first: Node | null, wanted: readonly Node[], list: Expected[] = []): Expected[] {
   for (let node = first; node; node = node.nextSibling) {
@@ -89,7 +96,7 @@ function expect(first: Node | null, wanted: readonly Node[], list: Expected[] = 
       isElement,
       index,
       slot: (isElement && (node as Element).getAttribute('slot')) || '',
-      children: expect(contentOf(node), wanted),
+      children: expect(contentOf(node, is), wanted),
     });
   }
   return list;
@@ -106,7 +113,7 @@ const match: Match = (expected, at, found) => {
       if ((at as Element).localName !== is) throw differs(`<${is}>`, at);
       if (index >= 0) found[index] = at!;
       if (!inSlots?.(children, at as Element, found, match)) {
-        const rest = match(children, contentOf(at!), found);
+        const rest = match(children, contentOf(at!, is), found);
         // The only text of an element without content may be what a binding has set: the text of a <textarea>.
         if (rest && (index < 0 || children.length > 0 || rest.nodeType !== 3 || rest.nextSibling))
           throw differs(undefined, rest);

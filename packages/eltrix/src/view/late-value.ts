@@ -1,0 +1,28 @@
+/** The value of a field that cannot have it yet: its options or its limits may come later, or go and come back. */
+
+type Field = Element & { readonly type?: string; readonly value: unknown };
+
+/** Calls a function when the options of a `<select>` or the limits of a range have changed. */
+export function watchField(field: Field, changed: () => void): MutationObserver | undefined {
+  if (!/^(?:select|range)/.test(field.type!)) return undefined;
+  const observer = new MutationObserver(changed);
+  observer.observe(field, { childList: true, subtree: true, attributeFilter: ['min', 'max', 'step', 'value'] });
+  return observer;
+}
+
+const ends = /* @__PURE__ */ new WeakMap<Element, () => void>();
+const byUser = ['input', 'change'];
+
+/** Sets a value again when the field can have it, until the user changes the field, or there is another value. */
+export function keepValue(field: Field, value: unknown, write: () => void): void {
+  ends.get(field)?.();
+  const observer = watchField(field, () => field.value !== String(value) && write());
+  if (!observer) return;
+  const end = () => {
+    observer.disconnect();
+    ends.delete(field);
+    for (const type of byUser) field.removeEventListener(type, end);
+  };
+  ends.set(field, end);
+  for (const type of byUser) field.addEventListener(type, end);
+}
