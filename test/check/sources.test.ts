@@ -88,4 +88,24 @@ export class BeeThree extends contract('bee-three', {}) {
       '12:80 part-unknown',
     ]);
   });
+
+  it('find nothing wrong with a slot whose content is passed on', () => {
+    const root = project({
+      'src/a.ts': `import { contract, markup, slot } from 'eltrix';
+export class InnerNote extends contract('inner-note', {
+  slots: { '': slot('The text.', { required: true }), icon: slot('A picture.', { accepts: 'img' }) },
+}) {
+  view() { return markup\`<slot name="icon"></slot><slot></slot>\`; }
+}
+export class OuterNote extends contract('outer-note', { slots: { '': slot('The text.'), icon: slot('A picture.') } }) {
+  view() { return markup\`<inner-note><slot name="icon" slot="icon"></slot><slot></slot></inner-note><inner-note><b slot="icon"></b>x</inner-note>\`; }
+}
+`,
+    });
+    const { stdout } = eltrix(root, 'build', '--no-look');
+    assert.deepEqual(
+      [...stdout.matchAll(/finding \(([a-z-]+)\)[^\n]*/g)].map(([, code]) => code),
+      ['slot-accepts'],
+    );
+  });
 });

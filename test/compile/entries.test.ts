@@ -11,7 +11,7 @@ const most: Readonly<Record<string, number>> = {
   'eltrix/behaviours watchVisibilityOf': 505,
   'eltrix/store store': 440,
   'eltrix/store autosave': 915,
-  'eltrix/context ask': 385,
+  'eltrix/context ask': 395,
   'eltrix/context offer': 310,
   'eltrix/context readConfiguration': 420,
   'eltrix/routes routes': 2800,

@@ -53,3 +53,21 @@ it('knows which slots have content', () => {
   assert.match(html(markup` <em slot="badge">!</em> `), /<b><!--\[-->false,true/);
   assert.match(html(markup`${'x'}`), /<b><!--\[-->true,false/);
 });
+
+class ServedNote extends contract('served-note', { slots: { '': slot('Text.'), icon: slot('A picture.') } }) {
+  view() {
+    return markup`<served-list><slot name=${() => 'icon'} slot="badge"></slot><slot></slot></served-list>
+      <served-list><slot name="icon" slot="badge">none</slot></served-list>`;
+  }
+}
+ServedNote.define();
+
+it('knows which slots have content that an outer element passes on', () => {
+  const filled = (content: Markup | string) =>
+    [...renderElement(ServedNote, { content }).matchAll(/<b><!--\[-->(\w+),(\w+)/g)].map(match =>
+      match.slice(1).join(),
+    );
+  assert.deepEqual(filled(''), ['false,false', 'false,true']);
+  assert.deepEqual(filled('text'), ['true,false', 'false,true']);
+  assert.deepEqual(filled(markup`<img slot="icon" alt="">`), ['false,true', 'false,true']);
+});

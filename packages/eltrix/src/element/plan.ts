@@ -157,6 +157,8 @@ export interface FormSide {
 /** The content of the slots. */
 export interface SlotsSide {
   changed(): void;
+  /** The element was moved or disconnected. */
+  left(): void;
 }
 
 /** The style sheets of the whole chain, parents first, each once. */

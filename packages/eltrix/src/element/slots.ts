@@ -1,6 +1,7 @@
 /** The content of an element's slots as a tracked reading, and checks of the content against the contract. */
 import { read, slotsKey, state } from '../signals/state.ts';
 import { coreKey, type HasCore } from './core-key.ts';
+import { areContent } from './filled.ts';
 import { shown, warn } from './messages.ts';
 import { atSlots } from './part.ts';
 import { type Core, declarations, type Part, type SlotsSide } from './plan.ts';
@@ -31,20 +32,30 @@ class Slots implements SlotsSide {
     const core = this.#core;
     read(core, slotsKey);
     const { light } = core;
-    if (light) return light.assigned(name);
+    if (light) return options?.flatten ? flat(light.assigned(name)) : light.assigned(name);
     const slots = (core.root as ShadowRoot | undefined)?.querySelectorAll('slot') ?? [];
     for (const slot of slots) if (slot.name === name) return slot.assignedElements(options);
     return [];
   }
 
   #observer: MutationObserver | undefined;
+  readonly #observed = new Set<Element>();
 
-  /** The slot may not be in the view; then there is no slotchange event. */
-  #observe(): void {
-    if (this.#observer) return;
-    this.#observer = new MutationObserver(() => this.changed());
-    const attributeFilter = ['slot'];
-    this.#observer.observe(this.#core.host, { childList: true, characterData: true, subtree: true, attributeFilter });
+  /** A slot may not be in the view; then there is no slotchange event. */
+  #observe(host: Element): void {
+    if (!this.#core.shown || this.#observed.has(host)) return;
+    this.#observed.add(host);
+    this.#observer ??= new MutationObserver(() => this.changed());
+    const attributeFilter = ['slot', 'name'];
+    this.#observer.observe(host, { childList: true, characterData: true, subtree: true, attributeFilter });
+  }
+
+  /** Observes nothing until the content is read again: outer elements must not keep this one alive. */
+  left(): void {
+    if (this.#observed.size === 0) return;
+    this.#observer!.disconnect();
+    this.#observed.clear();
+    this.changed();
   }
 
   /** Whether a slot has content other than white space. */
@@ -52,17 +63,9 @@ class Slots implements SlotsSide {
     const core = this.#core;
     if (__RENDERED__ && core.filled) return core.filled.has(name);
     read(core, slotsKey);
-    if (!core.light) this.#observe();
-    // Children are assigned by their `slot` attribute, text to the default slot (DOM §4.2.2.3).
-    for (const node of core.light ? core.light.given() : core.host.childNodes) {
-      if (
-        node.nodeType === 1
-          ? (node as Element).slot === name
-          : name === '' && node.nodeType === 3 && /\S/.test(node.nodeValue!)
-      )
-        return true;
-    }
-    return false;
+    const { host, light } = core;
+    if (!light) this.#observe(host);
+    return areContent(light ? light.given() : host.childNodes, name, host.getRootNode(), outer => this.#observe(outer));
   }
 
   /** Development: warns of required slots without content, and of elements that a slot does not accept. */
@@ -76,8 +79,8 @@ class Slots implements SlotsSide {
           node => (node instanceof Element ? node.slot : '') === name && !(node instanceof Comment),
         );
         const { light } = this.#core;
-        const elements = light ? light.assigned(name) : given.filter(node => node instanceof Element);
-        if (slot.required && elements.length === 0 && !given.some(node => node.textContent?.trim())) {
+        const elements = flat(light ? light.assigned(name) : given.filter(node => node instanceof Element));
+        if (slot.required && !this.isFilled(name)) {
           warn(
             'slot-required',
             `<${host.localName}>: ${where} is required and empty (${slot.about}). ${name === '' ? 'Put content between its tags.' : `Give a child of it slot="${name}".`}`,
@@ -109,6 +112,12 @@ export function checkSlotsSoon(core: Core): void {
   else look();
 }
 
+/** Elements, with the content of slots in their place. */
+const flat = (elements: readonly Element[]): Element[] =>
+  elements.flatMap(element =>
+    element instanceof HTMLSlotElement ? element.assignedElements({ flatten: true }) : element,
+  );
+
 function slotsOf(core: Core): Slots {
   return (core.slots ??= new Slots(core)) as Slots;
 }
@@ -117,6 +126,8 @@ function slotsOf(core: Core): Slots {
 export const slotsPart: Part = {
   at: atSlots,
   assemble: core => core.slots?.changed(),
+  move: core => core.slots?.left(),
+  disconnect: core => core.slots?.left(),
   extend({ prototype }) {
     Object.defineProperty(prototype, 'slotted', {
       value(this: HasCore, name = '', options?: SlottedOptions): Element[] {

@@ -206,13 +206,19 @@ export class Rendering {
             ({ slot, tag, isBlank, steps }): Child => ({
               slot,
               isElement: tag !== undefined,
-              isBlank,
+              isBlank: isBlank || (tag === 'slot' && !this.#passesContent(steps[0] as ElementStep, values, owner)),
               write: parent => this.steps(steps, values, parent === owner.parent ? owner : { ...owner, parent }),
             }),
           );
     const Class = this.classOf(tag, is);
     if (Class) return this.custom({ Class, tag, attributes, properties, children, parent: owner.parent });
     return this.#plain(step, values, owner, attributes, properties, children);
+  }
+
+  /** Whether a slot that is passed on to another element has content, or a fallback. */
+  #passesContent(step: ElementStep, values: readonly unknown[], owner: Owner): boolean {
+    const name = this.#given(step, values, owner).attributes.get('name') ?? '';
+    return owner.driver?.filled?.has(name) || step.children.some(({ isBlank }) => !isBlank);
   }
 
   /** A built-in element, or an unknown custom element. */
