@@ -9,7 +9,8 @@ export interface Visibility {
 }
 
 /** By default `ratio` changes in steps of a twentieth. */
-const threshold = Array.from({ length: 21 }, (_, step) => step / 20);
+const threshold: number[] = [];
+for (let step = 0; step <= 20; step++) threshold.push(step / 20);
 
 const hidden: Visibility = { isVisible: false, ratio: 0 };
 const byRoot = new WeakMap<object, Record<string, Watch<IntersectionObserverEntry>>>();

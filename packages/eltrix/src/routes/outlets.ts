@@ -82,7 +82,8 @@ export class Outlets {
     let isSame = true;
     let isMoved = false;
     this.#onPending(false);
-    for (const [at, route] of routes.entries()) {
+    for (let at = 0; at < routes.length; at++) {
+      const route = routes[at]!;
       const key = keys[at]!;
       const old = before[at];
       isSame &&= old?.route === route && (!route.fresh || old.key === key);

@@ -49,9 +49,9 @@ export const showStyle: Show = (element: Element, value) => {
   const record = value as Record<string, unknown>;
   const names = Object.keys(record).map(cssName);
   for (const name of styled.get(element) ?? []) if (!names.includes(name)) style.removeProperty(name);
-  for (const [i, item] of Object.values(record).entries()) {
-    if (item === null || item === undefined || item === false) style.removeProperty(names[i]!);
-    else style.setProperty(names[i]!, String(item));
+  for (const [key, item] of Object.entries(record)) {
+    if (item === null || item === undefined || item === false) style.removeProperty(cssName(key));
+    else style.setProperty(cssName(key), String(item));
   }
   styled.set(element, names);
 };

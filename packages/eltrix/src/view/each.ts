@@ -157,10 +157,10 @@ class Rows<T> implements Placed {
       passTo(this.anchor);
     }
     this.items = items.slice();
-    if (make.length > 1) for (const [index, row] of this.rows.entries()) row.move(index, due);
+    const { rows } = this;
+    if (make.length > 1) for (let i = 0; i < rows.length; i++) rows[i]!.move(i, due);
     rerunAll(due);
-    if (before)
-      for (const [index, row] of this.rows.entries()) if (before.has(row)) this.rows[index] = this.#renew(row, index);
+    if (before) for (let i = 0; i < rows.length; i++) if (before.has(rows[i]!)) rows[i] = this.#renew(rows[i]!, i);
   }
 
   /** Shows what another function makes of a row. @returns the row, or another one if its template is another. */

@@ -27,7 +27,8 @@ export function longestIncreasing(
   /** For each length: the last row of the subsequence with the lowest end. */
   const tails: number[] = [];
   const previous: number[] = [];
-  for (const [i, row] of rows.entries()) {
+  for (let i = 0; i < rows.length; i++) {
+    const row = rows[i];
     if (row === undefined || (at >= 0 && kept && (i - at) * (row.before - kept.before) < 0)) continue;
     let low = 0;
     let high = tails.length;

@@ -11,7 +11,7 @@ export function nearest(wanted: string, names: readonly string[]): string | unde
 
 /** The number of insertions, deletions and replacements of one character between two texts (Levenshtein). */
 function distance(a: string, b: string): number {
-  let row = Array.from({ length: b.length + 1 }, (_, i) => i);
+  let row = `${b} `.split('').map((_, i) => i);
   for (let i = 1; i <= a.length; i++) {
     const next = [i];
     for (let k = 1; k <= b.length; k++)

@@ -42,7 +42,7 @@ function fieldOf(element: Element, like: () => unknown): Field {
   if (element instanceof HTMLSelectElement) {
     if (!element.multiple) return { read: () => element.value, write: value => void (element.value = text(value)) };
     return {
-      read: () => Array.from(element.selectedOptions, option => option.value),
+      read: () => [...element.selectedOptions].map(option => option.value),
       write(value) {
         const chosen = new Set(Array.isArray(value) ? value.map(text) : []);
         for (const option of element.options) option.selected = chosen.has(option.value);
@@ -109,7 +109,7 @@ function inputField(element: Input, like: () => unknown): Field {
         },
       };
     case 'file':
-      return { read: () => Array.from(element.files ?? []), write: () => {} };
+      return { read: () => [...(element.files ?? [])], write: () => {} };
     default:
       return property(element, 'value', text);
   }

@@ -76,7 +76,12 @@ function prepare(content: DocumentFragment): Template {
   return {
     root: content,
     inDocument: false,
-    walk: root => paths.map(path => path.reduce((node, index) => node.childNodes[index]!, root)),
+    walk: root =>
+      paths.map(path => {
+        let node = root;
+        for (const index of path) node = node.childNodes[index]!;
+        return node;
+      }),
     binders,
     values: binders.map(() => 0),
   };

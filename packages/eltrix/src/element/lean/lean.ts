@@ -52,9 +52,9 @@ export function lean(
   html: string,
   parts?: Parts,
 ): object {
-  const members = Object.entries(rules).map(([key, rule]) => {
+  const members = Object.entries(rules).map(([key, rule], index) => {
     const [name, attribute = name] = key.split(' ') as [string, string?];
-    return [name, attribute, rule] as const;
+    return [name, attribute, rule, index] as const;
   });
   const sheet = typeof css === 'string' ? new BuiltSheet(css) : css;
   let content: DocumentFragment | undefined;
@@ -70,7 +70,7 @@ export function lean(
     }
 
     static {
-      for (const [index, [name, attribute, rule]] of members.entries()) {
+      for (const [name, attribute, rule, index] of members) {
         Object.defineProperty(this.prototype, name, {
           // As in Web IDL (§3.7.6), an accessor called on another object throws first.
           get(this: Lean) {
