@@ -3,6 +3,7 @@ import { reportInView } from '../signals/report.ts';
 import { type Holder, itemKey, type Member, positionKey, read, type Source, state } from '../signals/state.ts';
 import { type Placeable, type Placed, place } from './content.ts';
 import { departing, nextStanding } from './departing.ts';
+import { Disturbance } from './disturbance.ts';
 import { currentList, inList, type ListReadings, placed, whereIs } from './expression.ts';
 import { firstOther, longestIncreasing, sameAtEnd } from './list-differences.ts';
 import { heldByFocus, move } from './moving.ts';
@@ -126,11 +127,19 @@ function stays<T>(row: Row<T>, key: unknown, item: T, due: Member[]): boolean {
   return true;
 }
 
+/** The number of rows from which it is cheaper to notice changes than to look for them. */
+const many = 100;
+
 class Rows<T> implements Placed {
   rows: Row<T>[] = [];
   /** The items of the rows. */
   items: T[] = [];
   readonly readings: ListReadings = { mask: 0, around: currentList() };
+  readonly #disturbance = new Disturbance();
+  /** Whether the rows stood in order before the anchor, without other nodes between them, when last looked at. */
+  #inPlace = false;
+  /** Whether no row has had custom elements, which may move nodes while they are inserted. */
+  #isPlain = true;
 
   constructor(
     readonly anchor: ChildNode,
@@ -148,7 +157,8 @@ class Rows<T> implements Placed {
     const due: Member[] = [];
     if (items.length === 0) this.clear();
     else {
-      if (!this.#inOrder()) this.#followPage();
+      this.#look();
+      if (!this.#inPlace) this.#followPage();
       this.#arrange(items, keyOf, due);
     }
     if (__RENDERED__ && nextSent()) {
@@ -161,6 +171,7 @@ class Rows<T> implements Placed {
     if (make.length > 1) for (let i = 0; i < rows.length; i++) rows[i]!.move(i, due);
     rerunAll(due);
     if (before) for (let i = 0; i < rows.length; i++) if (before.has(rows[i]!)) rows[i] = this.#renew(rows[i]!, i);
+    if (this.#inPlace && this.#isPlain && rows.length > many) this.#disturbance.begin(this.anchor.parentNode!);
   }
 
   /** Shows what another function makes of a row. @returns the row, or another one if its template is another. */
@@ -174,7 +185,7 @@ class Rows<T> implements Placed {
     } catch {
       // Reported below, where it is called again.
     }
-    const next = row.last.nextSibling!;
+    const next = row.last.nextSibling ?? this.anchor;
     row.remove();
     return this.#make(row.item, row.key, index, next);
   }
@@ -213,7 +224,7 @@ class Rows<T> implements Placed {
         end--;
         oldEnd--;
       }
-      if (end !== oldEnd || end - start < 2) break;
+      if (end !== oldEnd || end - start < 2 || !this.#inPlace) break;
       const [first, last] = [rows[start]!, rows[end - 1]!];
       if (first === focused || last === focused) break;
       if (!Object.is(last.key, keys[start - from]) || !stays(first, keys[end - 1 - from], items[end - 1]!, due)) break;
@@ -251,7 +262,11 @@ class Rows<T> implements Placed {
       }
     // Backwards, so that the row before which a row is inserted is in place already.
     const fixed = longestIncreasing(middle, focused);
-    let next: Node = rows[oldEnd]?.first ?? anchor;
+    const parent = anchor.parentNode;
+    // A row may have left the page while it was put back.
+    const standing = (row: Row<T> | undefined) => (row?.first.parentNode === parent ? row?.first : undefined);
+    let next: Node = anchor;
+    for (let i = oldEnd; next === anchor && i < rows.length; i++) next = standing(rows[i]) ?? anchor;
     for (let i = middle.length - 1; i >= 0; i--) {
       let row = middle[i];
       if (row === undefined) {
@@ -263,13 +278,17 @@ class Rows<T> implements Placed {
         i = first;
         row = middle[i]!;
       } else if (!fixed.has(i)) move(row, next);
-      next = row.first;
+      next = standing(row) ?? next;
     }
     if (middle.length < 1000) rows.splice(start, oldEnd - start, ...(middle as Row<T>[]));
     else this.rows = rows.slice(0, start).concat(middle as Row<T>[], rows.slice(oldEnd));
   }
 
-  /** Whether the rows are in order before the anchor. Other scripts may have moved them, as drag libraries do. */
+  /** Other scripts may have moved rows, as drag libraries do. */
+  #look(): void {
+    if (this.#disturbance.end(this.anchor.parentNode) || !this.#inPlace) this.#inPlace = this.#inOrder();
+  }
+
   #inOrder(): boolean {
     let next: Node = this.anchor;
     for (let i = this.rows.length - 1; i >= 0; i--) {
@@ -300,6 +319,7 @@ class Rows<T> implements Placed {
       this.rows.push(row);
     }
     this.items = this.rows.map(({ item }) => item);
+    this.#inPlace = this.#inOrder();
   }
 
   /** Creates and inserts a row. If its markup throws, the error is reported and the row stays empty. */
@@ -317,6 +337,7 @@ class Rows<T> implements Placed {
         throw new TypeError(
           __DEV__ ? `(row-markup): a row returned ${kindOf(piece)}. Return markup\`…\`.` : 'row-markup',
         );
+      this.#isPlain &&= piece.template().inDocument;
       if (__RENDERED__ && from) passTo(mark?.nextSibling);
       node = inList(this.readings, () => fill(row, piece, owner, this.renewable));
       if (__RENDERED__ && mark) row.first = mark as ChildNode;
@@ -332,6 +353,7 @@ class Rows<T> implements Placed {
   }
 
   clear(): void {
+    this.#look();
     if (this.rows.length > 0) this.#empty();
     this.rows = [];
   }
@@ -339,7 +361,7 @@ class Rows<T> implements Placed {
   /** Removes all rows; in one step if they are alone in their parent. */
   #empty(): void {
     const { anchor, rows } = this;
-    if (!departing.begin && this.#inOrder() && rows[0]!.first.previousSibling === null && anchor.nextSibling === null) {
+    if (!departing.begin && this.#inPlace && rows[0]!.first.previousSibling === null && anchor.nextSibling === null) {
       this.dispose();
       (anchor.parentNode as ParentNode & Node).replaceChildren(anchor);
     } else for (const row of rows) row.remove();
@@ -350,6 +372,7 @@ class Rows<T> implements Placed {
   }
 
   dispose(): void {
+    this.#disturbance.end(null);
     for (const row of this.rows) row.dispose();
   }
 

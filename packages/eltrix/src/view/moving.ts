@@ -7,12 +7,13 @@ interface Movable {
 
 /**
  * Moves the nodes of a row among its siblings. Focus, scroll position and frames are kept where the engine has
- * `moveBefore` (DOM §4.2.6).
+ * `moveBefore` (DOM §4.2.6), which refuses nodes that have left the document.
  */
 export function move(row: Standing, next: Node): void {
   const parent = next.parentNode as Node & Movable;
-  const way = 'moveBefore' in parent && parent.isConnected ? 'moveBefore' : 'insertBefore';
-  for (const node of nodesOf(row)) parent[way](node, next);
+  const isMovable = 'moveBefore' in parent && parent.isConnected;
+  for (const node of nodesOf(row))
+    parent[isMovable && node.parentNode === parent ? 'moveBefore' : 'insertBefore'](node, next);
 }
 
 /** The row with the focus, in an engine where it would lose it by being moved. */
