@@ -35,7 +35,7 @@ it('no feature adds more bytes than its limit', t => {
     form: 3250,
     data: 3550,
     live: 5050,
-    list: 5400,
+    list: 5450,
   };
   const plain = rungWeight('plain');
   t.diagnostic(`plain: ${plain} B`);
