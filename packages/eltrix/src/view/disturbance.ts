@@ -17,7 +17,7 @@ export class Disturbance {
     this.#noticed = false;
   }
 
-  /** Ends it. @returns whether there may have been changes, also if nobody has looked. */
+  /** Ends it. @returns whether there may have been changes; true as well if it had not begun. */
   end(parent: Node | null): boolean {
     const noticed = this.#noticed || this.#parent !== parent || this.#observer!.takeRecords().length > 0;
     this.#observer?.disconnect();
