@@ -24,12 +24,15 @@ class LimitField extends contract('limit-field', {
 }) {
   readonly synced = signal(150);
   readonly level = signal(150);
+  readonly fields = { value: () => this.value, type: 'range', max: () => this.most };
 
   view() {
     return markup`
       <input id="record" ${{ value: () => this.value }} type=${() => this.kind} max=${() => this.most}>
       <input id="attribute" value=${() => this.value} type="range" max=${() => this.most}>
       <input id="synced" ${sync(this.synced)} type="range" max=${() => this.most}>
+      <input id="fields" ${{ value: () => this.value, type: 'range', max: () => this.most }}>
+      <input id="given" ${this.fields}>
       <progress ${{ value: () => this.level.get() }} max=${() => this.most}></progress>
       <meter ${{ value: () => this.level.get() }} max=${() => this.most}></meter>`;
   }
@@ -89,7 +92,7 @@ describe('a value of <select>', () => {
 describe('a value with a limit', () => {
   it('is set after its limits, wherever they are written', async () => {
     const element = await stage<LimitField>('<limit-field></limit-field>');
-    for (const id of ['record', 'attribute', 'synced'])
+    for (const id of ['record', 'attribute', 'synced', 'fields', 'given'])
       assert.equal(deep<HTMLInputElement>(`#${id}`, element).value, '150', id);
     assert.equal(deep<HTMLInputElement>('input', await stage('<limit-only></limit-only>')).value, '150');
     assert.equal(deep<HTMLProgressElement>('progress', element).value, 150);

@@ -1,6 +1,7 @@
 /** The code that creates a template: its HTML, its bindings, and the path to the node of each. */
 
 import type { Namespace } from '../../../eltrix/src/view/analyse.ts';
+import { lastProperty } from '../../../eltrix/src/view/order.ts';
 import type { Node } from '../project/syntax.ts';
 import { type BinderModule, binderCode, propertyCode, splitRecord } from './binder.ts';
 import type { Known } from './infer.ts';
@@ -41,15 +42,17 @@ export function templateCode(
     values.push(...(record ? [...record.values()].map(field => field['value'] as Node) : [expression]));
     return start;
   });
-  const binders = sites.flatMap(placed => {
-    const record = recordAt(placed);
-    if (!record) return [binderCode(placed, expressions, known, module)];
-    return [...record].map(([key, field]) => propertyCode(key, field['value'], known, module));
-  });
-  const firsts = sites.flatMap(placed => {
+  const bindings = sites.flatMap(placed => {
     const start = starts[placed.site.expression] ?? 0;
-    return Array.from({ length: recordAt(placed)?.size ?? 1 }, (_, i) => start + i);
+    const record = recordAt(placed);
+    if (!record) return [{ code: binderCode(placed, expressions, known, module), first: start }];
+    const last = lastProperty(placed.tag);
+    return [...record]
+      .map(([key, field], at) => ({ key, field, first: start + at }))
+      .toSorted((a, b) => Number(a.key === last) - Number(b.key === last))
+      .map(({ key, field, first }) => ({ code: propertyCode(key, field['value'], known, module), first }));
   });
+  const firsts = bindings.map(({ first }) => first);
   const perBinding = <T>(of: (placed: PlacedSite) => T): T[] =>
     sites.flatMap(placed => new Array<T>(recordAt(placed)?.size ?? 1).fill(of(placed)));
   // Omitted if each binding has one value, in order.
@@ -57,7 +60,7 @@ export function templateCode(
   const args = [
     ...(namespace === 'html' ? [] : [JSON.stringify(namespace)]),
     JSON.stringify(html),
-    `[${binders.join(', ')}]`,
+    `[${bindings.map(({ code }) => code).join(', ')}]`,
     walkCode(
       path,
       perBinding(({ at }) => at),

@@ -4,6 +4,7 @@ import { currentPlace, Expression, type Show, whereIs } from './expression.ts';
 import { keepValue } from './late-value.ts';
 import { RecordListening } from './listener.ts';
 import { nearest } from './nearest.ts';
+import { lastProperty } from './order.ts';
 import { danger, isGuarded, refusal, steady, vetted } from './safety.ts';
 import { isSentText, nextSent, takeField } from './taking-over.ts';
 import type { Binder, Binding, Owner } from './template.ts';
@@ -142,7 +143,9 @@ class Properties {
     if (value === null || value === undefined || value === false) return this.leave();
     if (typeof value !== 'object' || Array.isArray(value)) throw this.#wrong(value);
     const record = value as Record<string, unknown>;
-    for (const key of Object.keys(record)) this.#one(key, record[key]);
+    const last = lastProperty(this.element.localName);
+    for (const key of Object.keys(record)) if (key !== last) this.#one(key, record[key]);
+    if (last !== undefined && Object.hasOwn(record, last)) this.#one(last, record[last]);
     for (const [key, kept] of this.kept) {
       if (Object.hasOwn(record, key)) continue;
       end(kept);

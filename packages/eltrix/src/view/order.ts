@@ -10,3 +10,7 @@ export function orderOf(site: Site): number {
   const isValue = site.kind === 'element' || (site.kind === 'attribute' && site.name === 'value');
   return site.tag === 'input' && isValue ? 1 : 0;
 }
+
+/** The property in a record of properties that is set last, for the same reason. */
+export const lastProperty = (tag: string): string | undefined =>
+  tag === 'input' || tag === 'select' ? 'value' : undefined;
