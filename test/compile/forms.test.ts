@@ -1,5 +1,7 @@
 /** Forms of sources that are compiled, and forms that stay as they were written, with what the report says of them. */
 import assert from 'node:assert/strict';
+import { readFileSync } from 'node:fs';
+import { join } from 'node:path';
 import { describe, it } from 'node:test';
 import { eltrix, project } from '../support/project.ts';
 
@@ -12,32 +14,40 @@ const plain = "contract('bee-form', { attributes: { label: text() } })";
 
 /** By what they are, with what is said of them. */
 const left: Record<string, [source: string, says: RegExp]> = {
-  'a tag in a constant': [
-    element('contract(tag, { attributes: { label: text() } })', view, "const tag = 'bee-form';"),
+  'a tag in a variable': [
+    element('contract(tag, { attributes: { label: text() } })', view, "let tag = 'bee-form';"),
     /: this contract works as written and is not compiled: the tag is not written out\./,
   ],
-  'a declaration in a constant': [
-    element("contract('bee-form', about)", view, 'const about = { attributes: { label: text() } };'),
+  'a declaration that other code changes': [
+    element(
+      "contract('bee-form', about)",
+      view,
+      'const about = { attributes: { label: text() } };\nObject.assign(about, { slots: {} });',
+    ),
     /the declaration is not one object written out/,
   ],
-  'spread attributes': [
-    element("contract('bee-form', { attributes: { ...more } })", view, 'const more = { label: text() };'),
+  'a declaration that is exported': [
+    element("contract('bee-form', about)", view, 'export const about = { attributes: { label: text() } };'),
+    /the declaration is not one object written out/,
+  ],
+  'spread attributes that a function makes': [
+    element("contract('bee-form', { attributes: { ...more } })", view, 'const more = Object({ label: text() });'),
     /"attributes" is not an object written out/,
   ],
-  'a kind in a constant': [
-    element("contract('bee-form', { attributes: { label } })", view, 'const label = text();'),
+  'a kind that a function makes': [
+    element("contract('bee-form', { attributes: { label } })", view, 'const label = (() => text())();'),
     /"label" is not a kind of the library/,
   ],
-  'options in a constant': [
-    element(
-      "contract('bee-form', { attributes: { label: text(options) } })",
-      view,
-      "const options = { about: 'A label.' };",
-    ),
-    /the options of a kind are not one object written out/,
+  'a kind whose options are computed': [
+    element("contract('bee-form', { attributes: { label } })", view, 'const label = text({ about: String(Date()) });'),
+    /"label" is not a kind of the library/,
   ],
-  'a kind of root in a constant': [
-    element("contract('bee-form', { attributes: { label: text() }, shadow })", view, "const shadow = 'none';"),
+  'a kind in a constant of a function with a name of its own': [
+    `${all}const options = { about: 'x' };\nconst label = integer(options);\nconst make = (options: object) => contract('bee-form', { attributes: { label } });\nexport class BeeForm extends make({}) { ${view} }\n`,
+    /"label" is not a kind of the library/,
+  ],
+  'a kind of root in a variable': [
+    element("contract('bee-form', { attributes: { label: text() }, shadow })", view, "let shadow = 'none' as const;"),
     /"shadow" is not written out/,
   ],
   'a template inside the declaration': [
@@ -72,6 +82,36 @@ const compiled: Record<string, string> = {
   'everything written out': element(plain),
   'types around it': element("contract('bee-form', { attributes: { label: text() } } as const)"),
   parentheses: element("(contract('bee-form', { attributes: { label: (text()) } }))"),
+  'a tag in a constant': element(
+    'contract(tag, { attributes: { label: text() } })',
+    view,
+    "const tag = 'bee-form' as const;",
+  ),
+  'a declaration in a constant': element(
+    "contract('bee-form', about)",
+    view,
+    'const about = { attributes: { label: text() } } as const;',
+  ),
+  'spread attributes': element(
+    "contract('bee-form', { attributes: { ...more, ...{ size: integer() } } })",
+    view,
+    'const label = text();\nconst more = { label, other: text() };',
+  ),
+  'a kind in a constant': element(
+    "contract('bee-form', { attributes: { label, mood } })",
+    view,
+    "export const label = text();\nconst moods = ['calm', 'busy'] as const;\nconst mood = choice(moods, { missing: 'calm', invalid: 'calm' });",
+  ),
+  'options in a constant': element(
+    "contract('bee-form', { attributes: { label: text(options), other: text({ ...options, attribute: name }) } })",
+    view,
+    "const name = 'x-other';\nconst options = { about: 'A label.' };",
+  ),
+  'a kind of root in a constant': element(
+    "contract('bee-form', { attributes: { label: text() }, shadow })",
+    view,
+    "const shadow = 'none';",
+  ),
   'other names': `import { contract as c, text as t, markup as m } from 'eltrix';\nexport class BeeForm extends c('bee-form', { attributes: { label: t() } }) { view() { return m\`<p>\${() => this.label}</p>\`; } }\n`,
   'text as tag in a template literal without expressions': element(
     "contract('bee-form', { 'attributes': { 'label': text({}) } })",
@@ -133,6 +173,19 @@ describe('a sheet in a file with @import', () => {
     assert.deepEqual([status, stderr], [0, '']);
     assert.match(stdout, /src\/form\.css:1:1 note \(not-compiled\): .*@import does nothing in a constructed sheet/);
   });
+});
+
+it('a contract in constants costs no more than one in place', () => {
+  const inPlace = "contract('bee-form', { attributes: { label: text(), size: integer({ default: 3 }) } })";
+  const constants = `const tag = 'bee-form';\nconst label = text();\nconst options = { default: 3 };\nconst attributes = { label, size: integer(options) };`;
+  const [one, other] = [element(inPlace), element('contract(tag, { attributes })', view, constants)].map(source => {
+    const root = project({ 'src/form.ts': source });
+    assert.equal(eltrix(root, 'build', '--no-look').status, 0);
+    return readFileSync(join(root, 'dist/bee-form.js'), 'utf8');
+  });
+  assert.match(one!, /bee-form/);
+  // Only the option is still a constant.
+  assert.ok(other!.length < one!.length + 30, `${one!.length} and ${other!.length} characters`);
 });
 
 describe('analysable code is compiled', () => {

@@ -127,7 +127,7 @@ describe('eltrix build', () => {
   });
 
   it('reports uncompiled code, which works nevertheless', () => {
-    const declaration = 'const declaration = { attributes: { name: text() } };';
+    const declaration = 'let declaration = { attributes: { name: text() } };';
     const root = project({
       'src/a.ts': card(undefined, declaration).replace('{ attributes: { name: text() } })', 'declaration)'),
     });

@@ -45,45 +45,49 @@ export const runtime = '$eltrix';
 
 const commonOptions = new Set(['about', 'deprecated', 'attribute', 'reflect']);
 
+/** What a declaration is read with. */
+export interface Reading {
+  text(node: Node): string;
+  /** The library's name of an imported identifier. */
+  nameOf(identifier: string): string | undefined;
+  /** The value of a constant of the module; other nodes themselves, without TypeScript syntax around them. */
+  resolve(node: Node): Node;
+}
+
 /**
- * @param nameOf the library's name of an imported identifier.
  * @param everyEvent whether all events are kept, so that development can reject undeclared ones.
  * @throws Unknowable for arguments that are not literal.
  */
-export function statedContract(
-  call: Node,
-  text: (node: Node) => string,
-  nameOf: (identifier: string) => string | undefined,
-  everyEvent = false,
-): StatedContract {
+export function statedContract(call: Node, reading: Reading, everyEvent = false): StatedContract {
+  const { text, nameOf, resolve } = reading;
   const [tagNode, declarationNode, parentNode] = call['arguments'] as Node[];
   if (declarationNode) refuseInside(declarationNode, nameOf);
-  const tag = tagNode && bare(tagNode);
+  const tag = tagNode && resolve(tagNode);
   if (tag?.type !== 'Literal' || typeof tag['value'] !== 'string')
     throw new Unknowable(tagNode ?? call, 'the tag is not written out');
-  const fields = declarationNode && fieldsOf(bare(declarationNode));
+  const fields = declarationNode && fieldsOf(declarationNode, resolve);
   if (!fields) throw new Unknowable(declarationNode ?? call, 'the declaration is not one object written out');
   const fieldValue = (fields: ReadonlyMap<string, Node>, key: string) => {
     const field = fields.get(key);
-    return field && bare(field['value']);
+    return field && resolve(field['value']);
   };
   const group = (key: string): ReadonlyMap<string, Node> => {
     const value = fieldValue(fields, key);
-    const found = value && fieldsOf(value);
+    const found = value && fieldsOf(value, resolve);
     if (value && !found) throw new Unknowable(value, `"${key}" is not an object written out`);
     return found ?? new Map();
   };
   const parts = new Set<string>();
   const members = [
-    ...[...group('attributes')].map(([name, node]) => attributeMember(name, bare(node['value']), text, nameOf)),
-    ...[...group('properties')].map(([name, node]) => propertyMember(name, bare(node['value']), text, nameOf)),
+    ...[...group('attributes')].map(([name, node]) => attributeMember(name, resolve(node['value']), reading)),
+    ...[...group('properties')].map(([name, node]) => propertyMember(name, resolve(node['value']), reading)),
   ];
   const twice = [...group('properties')].find(([name]) => group('attributes').has(name));
   if (twice) throw new Unknowable(twice[1], `"${twice[0]}" is declared in attributes and in properties`);
   const events = group('events');
   const slots = group('slots');
   const flags = [...events].flatMap(([type, node]) => {
-    const code = eventFlags(bare(node['value']), text, nameOf);
+    const code = eventFlags(resolve(node['value']), reading);
     return [`${JSON.stringify(type)}: {${code}}`];
   });
   const saysEvents = everyEvent || flags.some(flags => !flags.endsWith('{}'));
@@ -92,9 +96,9 @@ export function statedContract(
   const states = group('states');
   if (states.size > 0) parts.add('statesPart');
   const conditions = [...states].flatMap(([name, node]) => {
-    const value = bare(node['value']);
+    const value = resolve(node['value']);
     if (value.type === 'Literal' || value.type === 'TemplateLiteral') return [];
-    const when = fieldsOf(value)?.get('when');
+    const when = fieldsOf(value, resolve)?.get('when');
     if (!when)
       throw new Unknowable(value, `the state "${name}" is neither a text nor an object written out with "when"`);
     return [`${JSON.stringify(name)}: { ${text(when)} }`];
@@ -110,7 +114,7 @@ export function statedContract(
   if (form?.['value'] === true) parts.add('formPart');
   const extended = literal(fieldValue(fields, 'extends'), 'extends');
   const shadow = fieldValue(fields, 'shadow');
-  if (shadow && shadow.type !== 'Literal' && !fieldsOf(shadow))
+  if (shadow && shadow.type !== 'Literal' && !fieldsOf(shadow, resolve))
     throw new Unknowable(shadow, '"shadow" is not written out');
   const light = extended !== undefined || shadow?.['value'] === 'none';
   if (light) parts.add('lightPart');
@@ -167,14 +171,14 @@ function called(node: Node, nameOf: (identifier: string) => string | undefined):
 }
 
 /** The code of an options object without descriptions, and the options that all kinds have. */
-function optionsOf(node: Node | undefined, text: (node: Node) => string) {
-  const fields = node ? fieldsOf(bare(node)) : new Map<string, Node>();
+function optionsOf(node: Node | undefined, { text, resolve }: Reading) {
+  const fields = node ? fieldsOf(node, resolve) : new Map<string, Node>();
   if (!fields) throw new Unknowable(node!, 'the options of a kind are not one object written out');
   const own = [...fields].filter(([key]) => !commonOptions.has(key));
   const value = (key: string) => {
     const field = fields.get(key);
     if (!field) return undefined;
-    const { type, value } = bare(field['value']) as Node & { value: unknown };
+    const { type, value } = resolve(field['value']) as Node & { value: unknown };
     if (type !== 'Literal') throw new Unknowable(field, `"${key}" is not written out`);
     return value;
   };
@@ -187,17 +191,13 @@ function optionsOf(node: Node | undefined, text: (node: Node) => string) {
   };
 }
 
-function attributeMember(
-  name: string,
-  node: Node,
-  text: (node: Node) => string,
-  nameOf: (identifier: string) => string | undefined,
-): StatedMember {
+function attributeMember(name: string, node: Node, reading: Reading): StatedMember {
+  const { text, nameOf } = reading;
   const kind = called(node, nameOf);
   if (!kind || !isKind(kind)) throw new Unknowable(node, `"${name}" is not a kind of the library`);
   const facts = factsOf(kind);
   const args = node['arguments'] as Node[];
-  const options = optionsOf(args[facts.positional], text);
+  const options = optionsOf(args[facts.positional], reading);
   const attribute = (options.attribute ?? kebabCase(name)).replace(/[A-Z]+/g, letters => letters.toLowerCase());
   const rule = `${runtime}.${facts.rule(args.slice(0, facts.positional).map(text), options)}`;
   const state = facts.state === 'attribute' && !options.reflect ? 'kept' : facts.state;
@@ -217,12 +217,7 @@ function attributeMember(
   };
 }
 
-function propertyMember(
-  name: string,
-  node: Node,
-  text: (node: Node) => string,
-  nameOf: (identifier: string) => string | undefined,
-): StatedMember {
+function propertyMember(name: string, node: Node, { text, nameOf }: Reading): StatedMember {
   const kind = called(node, nameOf);
   if (kind !== 'data' && kind !== 'live') throw new Unknowable(node, `"${name}" is neither data() nor live()`);
   const [make] = node['arguments'] as Node[];
@@ -239,19 +234,15 @@ function propertyMember(
 }
 
 /** The code of an event's special options. */
-function eventFlags(
-  node: Node,
-  text: (node: Node) => string,
-  nameOf: (identifier: string) => string | undefined,
-): string {
+function eventFlags(node: Node, { text, nameOf, resolve }: Reading): string {
   if (called(node, nameOf) !== 'event') throw new Unknowable(node, 'an event is not declared with event()');
   const [options] = node['arguments'] as Node[];
-  const fields = options ? fieldsOf(bare(options)) : new Map<string, Node>();
+  const fields = options ? fieldsOf(options, resolve) : new Map<string, Node>();
   if (!fields) throw new Unknowable(options!, "an event's options are not one object written out");
   return [...fields]
     .filter(([key, field]) => {
       if (key === 'about' || key === 'deprecated') return false;
-      const value = bare(field['value']);
+      const value = resolve(field['value']);
       return !(value.type === 'Literal' && value['value'] === (key !== 'cancelable'));
     })
     .map(([, field]) => text(field))

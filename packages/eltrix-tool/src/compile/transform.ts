@@ -6,6 +6,7 @@ import { compileClass, compileContract, factsOf, leanOf } from './compile-contra
 import { compileMarkup } from './compile-markup.ts';
 import { compileSheet, readSheets } from './compile-sheet.ts';
 import { type CompiledModule, type CompileOptions, concerned } from './compiled-module.ts';
+import { Constants } from './constants.ts';
 import { type StatedContract, statedContract, Unknowable } from './declaration.ts';
 import { ModuleCode } from './module-code.ts';
 
@@ -57,17 +58,21 @@ export function compileModule(file: string, code: string, options: CompileOption
 /** The contracts of a module that can be compiled; the others stay as written, and are listed in the report. */
 function statedIn(module: ModuleCode, contracts: readonly Node[]): Map<Node, StatedContract> {
   const stated = new Map<Node, StatedContract>();
+  const constants = new Constants(module, contracts);
   for (const call of contracts) {
-    const nameOf = (name: string) => module.nameAt(name, call.start);
+    const reading = {
+      text: (node: Node) => module.text(node),
+      nameOf: (name: string) => module.nameAt(name, call.start),
+      resolve: (node: Node) => constants.resolve(node, call.start),
+    };
     try {
-      stated.set(
-        call,
-        statedContract(call, node => module.text(node), nameOf, module.options.places),
-      );
+      stated.set(call, statedContract(call, reading, module.options.places));
     } catch (error) {
       if (!(error instanceof Unknowable)) throw error;
       module.leave(error.node, 'contract', error.message);
     }
   }
+  // A constant that nothing else names is dropped.
+  if (stated.size > 0) for (const { start } of constants.calls) module.output.appendLeft(start, '/* @__PURE__ */ ');
   return stated;
 }

@@ -155,11 +155,18 @@ export function keyOf(member: Node): string | undefined {
   return key.type === 'Identifier' ? key['name'] : key.type === 'Literal' ? String(key['value']) : undefined;
 }
 
-/** The members of an object literal by name; undefined if some are unknown. */
-export function fieldsOf(node: Node | undefined): Map<string, Node> | undefined {
+/**
+ * The members of an object literal by name; undefined if some are unknown.
+ * @param resolve finds the object of a name, also of one that is spread.
+ */
+export function fieldsOf(given: Node | undefined, resolve = (node: Node) => node): Map<string, Node> | undefined {
+  const node = given && resolve(given);
   if (node?.type !== 'ObjectExpression') return undefined;
   const fields = new Map<string, Node>();
   for (const property of node['properties'] as Node[]) {
+    const spread = property.type === 'SpreadElement' ? fieldsOf(property['argument'], resolve) : undefined;
+    for (const [key, field] of spread ?? []) fields.set(key, field);
+    if (spread) continue;
     const key = property.type === 'Property' ? keyOf(property) : undefined;
     if (key === undefined || property['kind'] !== 'init') return undefined;
     fields.set(key, property);
