@@ -188,6 +188,45 @@ it('a contract in constants costs no more than one in place', () => {
   assert.ok(other!.length < one!.length + 30, `${one!.length} and ${other!.length} characters`);
 });
 
+/** Ways to write a view that shows attributes. None needs more of the runtime than the first. */
+const ways: Record<string, readonly [view: string, body?: string, head?: string]> = {
+  'in place': ['<p>${() => this.label}</p>'],
+  'a method': ['<p>${() => this.shown()}</p>', 'shown() { return this.label.toUpperCase(); }'],
+  'a private method': ['<p title=${() => this.#shown(3)}></p>', '#shown(by: number) { return this.size + by; }'],
+  'a getter with conditions': [
+    '<p>${() => this.shown}</p>',
+    "get shown() { const unit = 'kg'; if (this.size === 1) return 'one'; return `${this.size} ${unit}`; }",
+  ],
+  'an expression with statements': ["<p>${() => { if (this.size > 1) return 'many'; return 'few'; }}</p>"],
+  'a function of the module': ['<p>${() => shown(this.size)}</p>', '', 'const shown = (n: number) => n.toFixed(1);'],
+  'a declared function with a default': [
+    "<p class=${() => shown(this.label)}>${() => shown(this.label, '!')}</p>",
+    '',
+    "function shown(text: string, end = '.') { return text + end; }",
+  ],
+  'a formatter': ['<p>${() => format.format(this.size)}</p>', '', "const format = new Intl.NumberFormat('en');"],
+  'a record of words': ['<p>${() => words[this.mood]}</p>', '', "const words = { calm: 'Calm', busy: 'Busy' };"],
+  'several sheets': [
+    '<p>${() => this.label}</p>',
+    'static styleSheets = [base, stylesheet`p { color: red }`];',
+    'const base = stylesheet`:host { display: block }`;',
+  ],
+};
+
+it('a view that shows attributes is as small however it is written', () => {
+  const call =
+    "contract('bee-form', { attributes: { label: text(), size: integer(), mood: choice(['calm', 'busy'], { missing: 'calm', invalid: 'calm' }) } })";
+  const built = Object.values(ways).map(([shown, body = '', head = ''], at) => {
+    const root = project({ 'src/form.ts': element(call, `${body} view() { return markup\`${shown}\`; }`, head) });
+    const { status, stdout, stderr } = eltrix(root, 'build', '--no-look');
+    assert.deepEqual([status, stderr], [0, ''], Object.keys(ways)[at]);
+    assert.doesNotMatch(stdout, /not-compiled/);
+    return readFileSync(join(root, 'dist/bee-form.js')).length;
+  });
+  const large = Object.keys(ways).filter((_, at) => built[at]! > built[0]! + 400);
+  assert.deepEqual(large, [], `${built}`);
+});
+
 describe('analysable code is compiled', () => {
   const { stdout, stderr } = build(Object.values(compiled));
   for (const [at, name] of Object.keys(compiled).entries())

@@ -103,6 +103,7 @@ function piece(
   tag: string,
   attributes: readonly string[],
   ts: boolean,
+  only: 'through' | undefined,
 ): Piece {
   const any = () => pick(next, attributes);
   const value = () => pick(next, values);
@@ -303,7 +304,70 @@ function piece(
       view: `<p>\${new Square${n}().area()}</p>`,
     }),
   ];
-  return pick(next, ts && next(4) === 0 ? onlyTypes : make)();
+  // Views that show attributes through functions, records and formatters, as authors write them; some only look so.
+  const through: (() => Piece)[] = [
+    () => ({ view: `<p title=\${() => this.${a}}>\${() => \`\${this.${a}} \${this.${b}}\`}</p>` }),
+    () => ({
+      head: `const format${n} = (x${typed('unknown')}, unit = 'kg') => { const shown = String(x); if (shown === '') return 'none'; else return \`\${shown} \${unit}\`; };`,
+      view: `<p title=\${() => format${n}(this.${a})}>\${() => format${n}(this.${b}, 'x')}</p>`,
+    }),
+    () => ({
+      head: `function say${n}(x${typed('unknown')}) { if (x) { const x = 'yes'; return x; } }`,
+      view: `<p class=\${() => say${n}(this.${a})}>\${() => say${n}(this.${a})}\${() => say${n}(!this.${b})}</p>`,
+    }),
+    () => ({
+      member: `tell${n}() { const a = this.${a}; return a ? String(a) : null; } #tell${n}(end${typed('string')}) { return this.tell${n}() ?? end; }`,
+      view: `<p>\${() => this.#tell${n}('nothing')}</p>`,
+    }),
+    () => ({
+      member: `get word${n}() { if (this.${a}) return 'some'; return ${n}; }`,
+      view: `<p>\${() => { if (!this.${b}) return this.word${n}; return 'other'; }}</p>`,
+    }),
+    () => ({
+      head: `const words${n} = { calm: 'Calm', busy: 1 }${ts ? ' as Record<string, unknown>' : ''};`,
+      view: `<p>\${() => words${n}[this.${a}${ts ? ' as string' : ''}]}</p>`,
+    }),
+    () => ({
+      head: `const number${n} = new Intl.NumberFormat('en');`,
+      view: `<p>\${() => number${n}.format(Number(this.${a}) || 0)} \${() => (Number(this.${b}) || 0).toLocaleString('de')}</p>`,
+    }),
+    () => ({ head: `const sheet${n} = stylesheet\`p { color: rgb(${n}, 0, 0) }\`;`, sheet: `sheet${n}` }),
+    () => ({ sheet: `stylesheet\`p { margin: ${n}px }\`` }),
+    () => ({
+      head: `const kind${n} = text(), more${n} = { more${n}: kind${n} };`,
+      member: `get kept${n}() { return '${n}'; }`,
+      view: `<p>\${() => this.kept${n}}</p>`,
+    }),
+    // Not what they seem.
+    () => ({
+      head: `function turn${n}(x${typed('unknown')})${typed('unknown')} { return String(x); }\n${ts ? '// @ts-ignore\n' : ''}const swap${n} = () => { turn${n} = x => markup\`<b>\${x}</b>\`; };`,
+      member: `swap${n}() { swap${n}(); }`,
+      view: `<p>\${() => turn${n}(this.${a})}</p>`,
+      step: `el.swap${n}?.(); el.${a} = ${value()}`,
+    }),
+    () => ({
+      head: `const loose${n}${typed('Record<string, unknown>')} = { calm: 'c', busy: 'b' };`,
+      member: `loosen${n}() { [loose${n}.calm] = [['list']]; }`,
+      view: `<p>\${() => loose${n}[this.${a}${ts ? ' as string' : ''}]}</p>`,
+      step: `el.loosen${n}?.(); el.${a} = 'busy'; await turn(); el.${a} = 'calm'`,
+    }),
+    () => ({
+      head: `const bold${n} = (x${typed('unknown')}) => (x ? markup\`<b>\${x}</b>\` : 'no');`,
+      view: `<p>\${() => bold${n}(this.${a})}</p>`,
+    }),
+    () => ({
+      head: `const count${n} = signal(0);\nconst counted${n} = (x${typed('unknown')}) => \`\${x} \${count${n}.get()}\`;`,
+      member: `count${n}() { count${n}.set(count${n}.get() + 1); }`,
+      view: `<p>\${() => counted${n}(this.${a})}</p>`,
+      step: `el.count${n}?.()`,
+    }),
+    () => ({
+      head: `function who${n}(${ts ? 'this: unknown' : ''}) { return String(this === undefined) ; }`,
+      view: `<p>\${() => who${n}()} \${() => this.${a}}</p>`,
+    }),
+  ];
+  if (only === 'through') return pick(next, next(4) === 0 ? make.slice(-9) : through)();
+  return pick(next, ts && next(4) === 0 ? onlyTypes : next(6) === 0 ? through : make)();
 }
 
 /** The module of a seed. */
@@ -314,9 +378,11 @@ export function randomModule(seed: number, tag: string): Module {
     attributeNames.slice(0, 1 + next(attributeNames.length)).map(name => [name, pick(next, kinds)]),
   );
   const given: Piece[] = [];
+  // A third can be compiled to elements without the driver.
+  const isStatic = next(3) === 0;
   const hooks = new Set<string>();
   for (let n = 0, count = 2 + next(9); n < count; n++) {
-    const one = piece(next, n, tag, Object.keys(attributes), extension === 'ts');
+    const one = piece(next, n, tag, Object.keys(attributes), extension === 'ts', isStatic ? 'through' : undefined);
     // A class has one of each hook, a module one of each name.
     const hook =
       /^(?:connected|disconnected|attributeChanged|assembled|moved)\b|^\['connected/.exec(one.member ?? '')?.[0] ??
@@ -329,8 +395,8 @@ export function randomModule(seed: number, tag: string): Module {
   return {
     tag,
     extension,
-    base: pick(next, Object.keys(bases) as (keyof typeof bases)[]),
-    library: pick(next, Object.keys(libraries) as (keyof typeof libraries)[]),
+    base: isStatic ? 'itself' : pick(next, Object.keys(bases) as (keyof typeof bases)[]),
+    library: isStatic ? 'named' : pick(next, Object.keys(libraries) as (keyof typeof libraries)[]),
     attributes,
     pieces: given,
   };

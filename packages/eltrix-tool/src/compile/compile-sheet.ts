@@ -1,10 +1,11 @@
 /** Compiles style sheets: those written in a module, and those imported from files. */
 import { lead, listedSheet, sheetImports } from '../project/sheet-modules.ts';
-import { bare, keyOf, type Node, walk } from '../project/syntax.ts';
+import { bare, keyOf, type Node } from '../project/syntax.ts';
+import { constantsOf, usesOf } from './constants.ts';
 import type { ModuleCode } from './module-code.ts';
 import { cssOf, looseExpression, minifyCss, minifyPieces, templateText } from './stylesheet.ts';
 
-/** Imported sheets that are only listed in `styleSheets`. */
+/** Sheets of the module, imported or in constants, that are only listed in `styleSheets`. */
 export function readSheets(module: ModuleCode): void {
   for (const declaration of sheetImports(module.program)) {
     const [specifier, ...others] = declaration['specifiers'] as Node[];
@@ -15,24 +16,24 @@ export function readSheets(module: ModuleCode): void {
     module.changed = true;
     lead(module.output, declaration, listedSheet);
   }
+  for (const [name, { value, isExported }] of constantsOf(module.program))
+    if (!isExported && module.isSheet(value) && module.bound.get(name)?.length === 1 && isOnlyListed(module, name))
+      module.sheets.add(name);
 }
 
 function isOnlyListed(module: ModuleCode, name: string): boolean {
-  let only = true;
-  walk(module.program, (node, parents) => {
-    if (node.type === 'ImportDeclaration') return false;
-    if (node.type !== 'Identifier' || node['name'] !== name) return only;
-    const list = parents.findLast(parent => bare(parent) === parent && parent.type !== 'ArrayExpression');
+  return usesOf(module.program, name).every(([place, around]) => {
+    if (/^Import/.test(around.at(-1)!.type)) return true;
+    const list = around.findLast(parent => bare(parent) === parent && parent.type !== 'ArrayExpression');
     const value = list?.['value'] as Node | undefined;
-    only &&=
+    return (
       list?.type === 'PropertyDefinition' &&
       list['static'] &&
       keyOf(list) === 'styleSheets' &&
       value !== undefined &&
-      (bare(value) === node || parents.at(-1) === bare(value));
-    return only;
+      (bare(value) === place || around.at(-1) === bare(value))
+    );
   });
-  return only;
 }
 
 export function compileSheet(module: ModuleCode, node: Node, parents: readonly Node[]): void {
@@ -40,7 +41,8 @@ export function compileSheet(module: ModuleCode, node: Node, parents: readonly N
   const own = parents.find(
     parent => parent.type === 'PropertyDefinition' && parent['static'] && keyOf(parent) === 'styleSheets',
   );
-  const stays = own && module.sheetsStay(own['value']);
+  const constant = parents.at(-1)?.type === 'VariableDeclarator' ? (parents.at(-1)!['id']['name'] as string) : '';
+  const stays = own ? module.sheetsStay(own['value']) : module.sheets.has(constant);
   const quasis = quasi['quasis'] as Node[];
   if (quasis.length > 1) {
     const small = minifyPieces(quasis.map(cssOf));

@@ -8,9 +8,39 @@ export interface ConstantsModule {
   nameOf(node: Node): string | undefined;
 }
 
-interface Constant {
+export interface Constant {
   readonly value: Node;
   readonly isExported: boolean;
+}
+
+/** The `const` variables of a module by name. */
+export function constantsOf(program: Node): Map<string, Constant> {
+  const constants = new Map<string, Constant>();
+  for (const statement of program['body'] as Node[]) {
+    const isExported = statement.type === 'ExportNamedDeclaration';
+    const declaration = isExported ? (statement['declaration'] as Node | null) : statement;
+    if (declaration?.type !== 'VariableDeclaration' || declaration['kind'] !== 'const') continue;
+    for (const { id, init } of declaration['declarations'] as { id: Node; init: Node | null }[])
+      if (id.type === 'Identifier' && init) constants.set(id['name'], { value: bare(init), isExported });
+  }
+  return constants;
+}
+
+/** The places where a name is used, each with the nodes around it, outermost first. */
+export function usesOf(program: Node, name: string): (readonly [place: Node, around: readonly Node[]])[] {
+  const found: (readonly [Node, readonly Node[]])[] = [];
+  walk(program, (node, parents) => {
+    if (isType(node)) return false;
+    if (node.type !== 'Identifier' || node['name'] !== name) return true;
+    const above = parents.at(-1);
+    const isName =
+      ((above?.type === 'VariableDeclarator' || /^Function/.test(above?.type ?? '')) && above!['id'] === node) ||
+      (above?.type === 'MemberExpression' && above['property'] === node && !above['computed']) ||
+      (above && 'key' in above && above['key'] === node && !above['computed'] && !above['shorthand']);
+    if (!isName && !parents.some(isType)) found.push([node, [...parents]]);
+    return true;
+  });
+  return found;
 }
 
 const contains = ([start, end]: Range, offset: number) => start <= offset && offset < end;
@@ -21,20 +51,14 @@ export class Constants {
   readonly calls = new Set<Node>();
   readonly #module: ConstantsModule;
   readonly #contracts: readonly Node[];
-  readonly #constants = new Map<string, Constant>();
+  readonly #constants: ReadonlyMap<string, Constant>;
   readonly #known = new Map<string, boolean>();
 
   /** @param contracts the calls of `contract` in the module. */
   constructor(module: ConstantsModule, contracts: readonly Node[]) {
     this.#module = module;
     this.#contracts = contracts;
-    for (const statement of module.program['body'] as Node[]) {
-      const isExported = statement.type === 'ExportNamedDeclaration';
-      const declaration = isExported ? (statement['declaration'] as Node | null) : statement;
-      if (declaration?.type !== 'VariableDeclaration' || declaration['kind'] !== 'const') continue;
-      for (const { id, init } of declaration['declarations'] as { id: Node; init: Node | null }[])
-        if (id.type === 'Identifier' && init) this.#constants.set(id['name'], { value: bare(init), isExported });
-    }
+    this.#constants = constantsOf(module.program);
   }
 
   /**
@@ -67,12 +91,12 @@ export class Constants {
 
   #isValue(name: string, { value, isExported }: Constant): boolean {
     if (value.type === 'Literal') return true;
-    const references = this.#references(name);
+    const uses = usesOf(this.#module.program, name);
     if (value.type === 'ObjectExpression') {
       // Other code might change the object.
-      if (isExported || !references.every(reference => this.#isInDeclaration(reference))) return false;
+      if (isExported || !uses.every(([place]) => this.#isInDeclaration(place))) return false;
     } else if (value.type !== 'CallExpression' || !this.#module.nameOf(value['callee'])) return false;
-    return this.#canBeRepeated(value, references.length > 1);
+    return this.#canBeRepeated(value, uses.length > 1);
   }
 
   /** Whether evaluating it again gives the same. @param isShared whether several contracts name it. */
@@ -107,23 +131,6 @@ export class Constants {
       same &&= !scopes.some(scope => contains(scope, at) && !contains(scope, value.start));
     });
     return same;
-  }
-
-  /** The places where a name is read. */
-  #references(name: string): Node[] {
-    const found: Node[] = [];
-    walk(this.#module.program, (node, parents) => {
-      if (isType(node)) return false;
-      if (node.type !== 'Identifier' || node['name'] !== name) return true;
-      const above = parents.at(-1);
-      const isName =
-        (above?.type === 'VariableDeclarator' && above['id'] === node) ||
-        (above?.type === 'MemberExpression' && above['property'] === node && !above['computed']) ||
-        (above && 'key' in above && above['key'] === node && !above['computed'] && !above['shorthand']);
-      if (!isName && !parents.some(isType)) found.push(node);
-      return true;
-    });
-    return found;
   }
 
   /** Whether a place is in the arguments of a contract, or in another constant that is a value. */

@@ -17,6 +17,8 @@ export interface StatedMember {
   readonly plain: boolean;
   /** Whether it may be null. */
   readonly nullable: boolean;
+  /** The values of a choice, if all are written out. */
+  readonly choices: readonly string[] | undefined;
 }
 
 export interface StatedContract {
@@ -192,7 +194,7 @@ function optionsOf(node: Node | undefined, { text, resolve }: Reading) {
 }
 
 function attributeMember(name: string, node: Node, reading: Reading): StatedMember {
-  const { text, nameOf } = reading;
+  const { text, nameOf, resolve } = reading;
   const kind = called(node, nameOf);
   if (!kind || !isKind(kind)) throw new Unknowable(node, `"${name}" is not a kind of the library`);
   const facts = factsOf(kind);
@@ -214,7 +216,16 @@ function attributeMember(name: string, node: Node, reading: Reading): StatedMemb
     rule: state === 'attribute' ? rule : undefined,
     plain: facts.primitive !== undefined,
     nullable: options.own.has('nullable'),
+    choices: kind === 'choice' ? textsOf(args[0], resolve) : undefined,
   };
+}
+
+/** The texts of a list that is written out. */
+function textsOf(node: Node | undefined, resolve: Reading['resolve']): string[] | undefined {
+  const list = node && resolve(node);
+  if (list?.type !== 'ArrayExpression') return undefined;
+  const texts = (list['elements'] as (Node | null)[]).map(item => item && bare(item)['value']);
+  return texts.every(text => typeof text === 'string') ? (texts as string[]) : undefined;
 }
 
 function propertyMember(name: string, node: Node, { text, nameOf }: Reading): StatedMember {
@@ -230,6 +241,7 @@ function propertyMember(name: string, node: Node, { text, nameOf }: Reading): St
     rule: undefined,
     plain: false,
     nullable: false,
+    choices: undefined,
   };
 }
 

@@ -11,10 +11,11 @@ import { isAddress, isGuarded } from '../../../eltrix/src/view/safety.ts';
 import { bare, fieldsOf, keyOf, type Node, type Range, walk } from '../project/syntax.ts';
 import { type PartsModule, partsOf } from './class-parts.ts';
 import type { Uncompiled } from './compiled-module.ts';
+import { constantsOf, usesOf } from './constants.ts';
 import type { StatedContract } from './declaration.ts';
 import { isFunction, type Known } from './infer.ts';
 import { decodeAttribute, disputed, type PlacedSite, type StaticHtml, staticHtml } from './markup-html.ts';
-import { isFlag, isNothing, mayThrow, onlyReturn, ownMembers, pure, type Scope } from './pure.ts';
+import { isFlag, isNothing, mayThrow, onlyReturn, ownMembers, pure, pureResult, type Scope } from './pure.ts';
 import { cssOf, looseExpression, minifyCss, minifyPieces, templateText } from './stylesheet.ts';
 
 /** The module being compiled, as far as this file needs it. */
@@ -26,7 +27,7 @@ export interface LeanModule extends PartsModule {
   nameOf(node: Node): string | undefined;
   isImported(name: string): boolean;
   leave(node: Node, what: Uncompiled['what'], reason: string): void;
-  /** The names of imported sheets. */
+  /** The names of sheets that are only listed in `styleSheets`. */
   readonly sheets: ReadonlySet<string>;
 }
 
@@ -81,12 +82,12 @@ export function leanElement(
     return undefined;
   const own = ownMembers(node);
   if (!own || [...own.keys()].some(name => more.test(name))) return undefined;
-  const sheet = sheetOf(node, module);
-  if (sheet === null) return undefined;
+  const sheets = sheetsOf(node, module);
+  if (sheets === null) return undefined;
   const view = own.get('view');
   const tagged = view && writtenView(view, module);
   if (view && !tagged) return undefined;
-  const done = new Set([tagged, sheet?.template].filter(found => found !== undefined));
+  const done = new Set([tagged, ...(sheets?.templates ?? [])].filter(found => found !== undefined));
   if (!keepsToItself(node, done)) return undefined;
   const bound = tagged && bindView(view, tagged, scopeOf(contract, own, module), known, module);
   if (tagged && !bound) return undefined;
@@ -97,7 +98,7 @@ export function leanElement(
     JSON.stringify(contract.tag),
     JSON.stringify(contract.surface),
     `{ ${rules.join(', ')} }`,
-    sheet?.code ?? "''",
+    sheets?.code ?? "''",
     // Without a view the content is shown.
     JSON.stringify(bound ? bound.html : '<slot></slot>'),
     ...(parts.size > 0 ? [`${module.use('withParts')}([${[...parts].map(name => module.use(name)).join(', ')}])`] : []),
@@ -105,7 +106,7 @@ export function leanElement(
   return {
     call: `${module.use('lean')}(${args.join(', ')})`,
     edits: [
-      ...(sheet ? [{ start: sheet.member.start, end: sheet.member.end, parts: [] }] : []),
+      ...(sheets ? [{ start: sheets.member.start, end: sheets.member.end, parts: [] }] : []),
       ...(bound?.edits ?? []),
     ],
     done,
@@ -137,15 +138,15 @@ function keepsToItself(node: Node, templates: ReadonlySet<Node>): boolean {
   return well;
 }
 
-interface Sheet {
+interface Sheets {
   readonly member: Node;
-  readonly template: Node | undefined;
-  /** The code of its text, or of the sheet. */
+  readonly templates: readonly Node[];
+  /** The code of a text, of a sheet, or of a list of both. */
   readonly code: string;
 }
 
-/** Its only style sheet; undefined if it has none, null if it has others. */
-function sheetOf(node: Node, module: LeanModule): Sheet | undefined | null {
+/** Its style sheets; undefined if it has none, null if they are not known. */
+function sheetsOf(node: Node, module: LeanModule): Sheets | undefined | null {
   const member = (node['body']['body'] as Node[]).find(
     member => member['static'] && member.type !== 'StaticBlock' && keyOf(member) === 'styleSheets',
   );
@@ -153,21 +154,31 @@ function sheetOf(node: Node, module: LeanModule): Sheet | undefined | null {
   if (member.type !== 'PropertyDefinition' || !member['value']) return null;
   const value = bare(member['value']);
   const items = value.type === 'ArrayExpression' ? (value['elements'] as (Node | null)[]) : [value];
-  const template = items.length === 1 && items[0] ? bare(items[0]) : undefined;
-  if (template?.type === 'Identifier' && module.sheets.has(template['name']))
-    return { member, template: undefined, code: template['name'] };
-  if (template?.type !== 'TaggedTemplateExpression' || module.nameOf(template['tag']) !== 'stylesheet') return null;
-  const quasi = template['quasi'] as Node;
+  const templates = items.flatMap(item => (item && bare(item).type !== 'Identifier' ? bare(item) : []));
+  const codes: string[] = [];
+  for (const item of items) {
+    const code = item ? sheetOf(bare(item), node, module) : undefined;
+    if (code === undefined) return null;
+    codes.push(code);
+  }
+  // The same sheet twice counts once, which only the other elements know.
+  if (new Set(codes).size < codes.length) return null;
+  return { member, templates, code: codes.length === 1 ? codes[0]! : `[${codes.join(', ')}]` };
+}
+
+function sheetOf(item: Node, node: Node, module: LeanModule): string | undefined {
+  if (item.type === 'Identifier') return module.sheets.has(item['name']) ? item['name'] : undefined;
+  if (item.type !== 'TaggedTemplateExpression' || module.nameOf(item['tag']) !== 'stylesheet') return undefined;
+  const quasi = item['quasi'] as Node;
   const expressions = quasi['expressions'] as Node[];
   if (expressions.length > 0) {
     // The text is created with the base class, before the class has its name.
     const own = node['id']?.['name'] as string | undefined;
     const isKnown = expressions.every(({ type, name }) => type === 'Identifier' && name !== own);
-    const code = () => `${module.use('sheetText')}${sheetCode(template, module)}`;
-    return isKnown ? { member, template, code: code() } : null;
+    return isKnown ? `${module.use('sheetText')}${sheetCode(item, module)}` : undefined;
   }
   const { css, problem } = minifyCss(cssOf((quasi['quasis'] as Node[])[0]!));
-  return problem ? null : { member, template, code: JSON.stringify(css) };
+  return problem ? undefined : JSON.stringify(css);
 }
 
 /** The code of a sheet with expressions, minified where possible. */
@@ -192,20 +203,49 @@ function writtenView(view: Node, module: LeanModule): Node | undefined {
 }
 
 function scopeOf(contract: StatedContract, own: ReadonlyMap<string, Node>, module: LeanModule): Scope {
-  const constants = new Map<string, Node>();
-  for (const statement of module.program['body'] as Node[]) {
-    const declaration = statement.type === 'ExportNamedDeclaration' ? (statement['declaration'] as Node) : statement;
-    if (declaration?.type !== 'VariableDeclaration' || declaration['kind'] !== 'const') continue;
-    for (const { id, init } of declaration['declarations'] as { id: Node; init: Node | null }[])
-      if (id.type === 'Identifier' && init && bare(init).type === 'Literal') constants.set(id['name'], bare(init));
-  }
+  const { program, bound } = module;
+  const constants = constantsOf(program);
+  const isOne = (name: string) => bound.get(name)?.length === 1;
   return {
     members: contract.members,
     own,
-    constant: ({ name }) =>
-      module.bound.get(name as string)?.length === 1 ? constants.get(name as string) : undefined,
-    isGlobal: ({ name }) => !module.bound.has(name as string) && !module.isImported(name as string),
+    constant({ name }) {
+      if (!isOne(name as string)) return undefined;
+      const constant = constants.get(name as string);
+      return constant?.value ?? functionOf(program, name as string);
+    },
+    isOnlyRead({ name }) {
+      const isKept = constants.get(name as string)?.isExported === false;
+      return isKept && usesOf(program, name as string).every(([place, around]) => isReading(place, around));
+    },
+    isGlobal: ({ name }) => !bound.has(name as string) && !module.isImported(name as string),
   };
+}
+
+/** The function that a module declares under a name, unless something else is assigned to the name. */
+function functionOf(program: Node, name: string): Node | undefined {
+  const declared = (program['body'] as Node[])
+    .map(statement => (statement['declaration'] as Node | null | undefined) ?? statement)
+    .find(({ type, id, body }) => type === 'FunctionDeclaration' && body && id?.name === name);
+  return usesOf(program, name).some(([place, around]) => isAssigned(place, around)) ? undefined : declared;
+}
+
+/** Whether something is assigned to a place, or to a member of it. */
+function isAssigned({ start }: Node, around: readonly Node[]): boolean {
+  return around.some(
+    ({ type, left }) =>
+      type === 'UpdateExpression' ||
+      (left && /^(?:Assignment|For)/.test(type) && left.start <= start && start < left.end),
+  );
+}
+
+/** Whether a place reads a member of a value. */
+function isReading(place: Node, around: readonly Node[]): boolean {
+  const [outer, member] = [around.at(-2), around.at(-1)!];
+  if (member.type !== 'MemberExpression' || member['object'] !== place || isAssigned(place, around)) return false;
+  return outer?.type === 'UnaryExpression'
+    ? outer['operator'] !== 'delete'
+    : !/^(?:Call|Tagged)/.test(outer?.type ?? '');
 }
 
 interface BoundView {
@@ -277,7 +317,7 @@ class ExpressionWriter {
     const use = (name: string) => this.module.use(name);
     switch (site.kind) {
       case 'content':
-        return this.#read(expression) && [`${use('leanExpression')}($[${index}], `, expression, ')'];
+        return this.#isKnown(expression) ? [`${use('leanExpression')}($[${index}], `, expression, ')'] : undefined;
       case 'listener':
         if (!isFunction(expression, this.known)) return undefined;
         return [`${use('leanListen')}($[${index}], ${JSON.stringify(site.type)}, `, expression, ', this)'];
@@ -296,22 +336,25 @@ class ExpressionWriter {
     }
   }
 
-  /** The result of a live expression, if all its dependencies are known. */
-  #read(expression: Node): Node | undefined {
-    const result = returned(expression);
-    return result && pure(result, this.scope) !== undefined ? result : undefined;
+  /** Whether all dependencies of a live expression are known, and its result is no object. */
+  #isKnown(expression: Node): boolean {
+    const fn = bare(expression);
+    return (
+      fn.type === 'ArrowFunctionExpression' && fn['params'].length === 0 && pureResult(fn, this.scope) !== undefined
+    );
   }
 
   #attribute(site: Site & { kind: 'attribute' }, expression: Node): readonly (string | Node)[] | undefined {
     const texts = site.statics.map(decodeAttribute);
     if (texts.length > 2 || texts.some(Boolean)) return this.#joined(site, texts);
+    if (this.#isKnown(expression)) return site.name === 'style' ? undefined : [expression];
     const result = returned(expression);
     if (!result) return undefined;
     const { type } = bare(result);
     if (site.name === 'style') return this.#styles(bare(result)) ? [expression] : undefined;
     if (site.name === 'class' && (type === 'ObjectExpression' || type === 'ArrayExpression'))
       return this.#allPure(bare(result)) ? [`() => ${this.module.use('classText')}(`, bare(result), ')'] : undefined;
-    return pure(result, this.scope) === undefined ? undefined : [expression];
+    return undefined;
   }
 
   /** Several expressions, or text around one: one template literal. */
@@ -319,7 +362,7 @@ class ExpressionWriter {
     if (name === 'style') return undefined;
     const parts: (string | Node)[] = [`() => \`${escaped(texts[0]!)}`];
     for (const [i, text] of texts.slice(1).entries()) {
-      const result = this.#read(this.expressions[expression + i]!);
+      const result = returned(this.expressions[expression + i]!);
       const value = result && pure(result, this.scope);
       if (!result || value === undefined || value & (isFlag | isNothing | mayThrow)) return undefined;
       parts.push('${', result, `}${escaped(text)}`);

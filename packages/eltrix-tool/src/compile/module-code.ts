@@ -21,7 +21,7 @@ export class ModuleCode {
   readonly named = new Set<string>();
   /** Those of them that the code may assign. */
   readonly keys = new Set<string>();
-  /** The names of imported sheets. */
+  /** The names of imported sheets and of sheets in constants that are only listed in `styleSheets`. */
   readonly sheets = new Set<string>();
   usesRuntime = false;
   changed = false;
@@ -150,7 +150,11 @@ export class ModuleCode {
   }
 
   isOwnSheet(node: Node): boolean {
-    if (node.type === 'Identifier') return this.sheets.has(node['name']);
+    return node.type === 'Identifier' ? this.sheets.has(node['name']) : this.isSheet(node);
+  }
+
+  /** Whether a node is a sheet written in place. */
+  isSheet(node: Node): boolean {
     return node.type === 'TaggedTemplateExpression' && this.nameOf(node['tag']) === 'stylesheet';
   }
 

@@ -3,7 +3,7 @@
  * return the same for the same arguments.
  */
 import { factsOf } from '../project/kinds/index.ts';
-import { bare, keyOf, type Node, thisMember } from '../project/syntax.ts';
+import { bare, fieldsOf, keyOf, type Node, thisMember } from '../project/syntax.ts';
 import type { StatedMember } from './declaration.ts';
 
 /** Flags: the possible types of a value, and whether evaluating it may throw. */
@@ -17,10 +17,12 @@ const types = isText | isNumber | isFlag | isNothing;
 /** The meaning of names where an expression stands. */
 export interface Scope {
   readonly members: readonly StatedMember[];
-  /** The members that the class declares itself. */
+  /** The members that the class declares itself; private ones with `#` before their names. */
   readonly own: ReadonlyMap<string, Node>;
-  /** The literal value of a constant of the module. */
+  /** What a constant of the module is made from: its initializer, or the declaration of a function. */
   constant(name: Node): Node | undefined;
+  /** Whether nothing but reading its members is done with a constant of the module. */
+  isOnlyRead(name: Node): boolean;
   /** Whether a name is a global of the language. */
   isGlobal(name: Node): boolean;
 }
@@ -42,6 +44,8 @@ const textMethods: Readonly<Record<string, number>> = {
   slice: isText,
   startsWith: isFlag,
   substring: isText,
+  toLocaleLowerCase: isText | mayThrow,
+  toLocaleUpperCase: isText | mayThrow,
   toLowerCase: isText,
   toString: isText,
   toUpperCase: isText,
@@ -51,6 +55,7 @@ const textMethods: Readonly<Record<string, number>> = {
 };
 const numberMethods: Readonly<Record<string, number>> = {
   toFixed: isText | mayThrow,
+  toLocaleString: isText | mayThrow,
   toPrecision: isText | mayThrow,
   toString: isText | mayThrow,
 };
@@ -65,6 +70,14 @@ const functions: Readonly<Record<string, number>> = {
 };
 const numberFunctions = /^is(?:Finite|Integer|NaN|SafeInteger)$/;
 
+/** The methods of the language's formatters that return text. */
+const formatters: Readonly<Record<string, RegExp>> = {
+  NumberFormat: /^format$/,
+  DateTimeFormat: /^format$/,
+  PluralRules: /^select$/,
+  RelativeTimeFormat: /^format$/,
+};
+
 const primitives = { text: isText, number: isNumber, flag: isFlag };
 
 /** @returns undefined for an expression that is not known to be pure. */
@@ -72,11 +85,75 @@ export function pure(expression: Node, scope: Scope): number | undefined {
   return new Reader(scope).value(expression);
 }
 
+/** The same for the result of a function without parameters, with the element as `this`. */
+export function pureResult(fn: Node, scope: Scope): number | undefined {
+  return new Reader(scope).result(fn, [], true);
+}
+
+/** The variables of the function that is being read. */
+interface Frame {
+  readonly names: Map<string, number>;
+  /** Whether `this` is the element. */
+  readonly isMethod: boolean;
+}
+
 class Reader {
-  /** Getters that are being read, to stop at recursion. */
-  readonly #inside = new Set<string>();
+  /** Functions that are being read, to stop at recursion. */
+  readonly #inside = new Set<Node>();
+  #frame: Frame = { names: new Map(), isMethod: true };
 
   constructor(readonly scope: Scope) {}
+
+  /** The result of calling a function. @param given the flags of its arguments. */
+  result(fn: Node, given: readonly number[], isMethod: boolean): number | undefined {
+    if (!/Function/.test(fn.type) || fn['async'] || fn['generator'] || this.#inside.has(fn)) return undefined;
+    const outer = this.#frame;
+    this.#frame = { names: new Map(), isMethod };
+    this.#inside.add(fn);
+    try {
+      for (const [at, parameter] of (fn['params'] as Node[]).entries()) {
+        const isDefault = parameter.type === 'AssignmentPattern';
+        const name = isDefault ? (parameter['left'] as Node) : parameter;
+        const fallback = isDefault ? this.value(parameter['right']) : isNothing;
+        if (name.type !== 'Identifier' || fallback === undefined) return undefined;
+        const type = given[at] ?? fallback;
+        this.#frame.names.set(name['name'], isDefault && type & isNothing ? type | fallback : type);
+      }
+      const { body } = fn as Node & { body: Node };
+      if (body.type !== 'BlockStatement') return this.value(body);
+      const done = this.#statements(body['body']);
+      return done && (done.ends ? done.flags : done.flags | isNothing);
+    } finally {
+      this.#frame = outer;
+      this.#inside.delete(fn);
+    }
+  }
+
+  /** What statements may return, and whether they surely do. */
+  #statements(list: readonly Node[]): { readonly flags: number; readonly ends: boolean } | undefined {
+    let flags = 0;
+    for (const statement of list) {
+      if (statement.type === 'ReturnStatement') {
+        const value = statement['argument'] ? this.value(statement['argument']) : isNothing;
+        return value === undefined ? undefined : { flags: flags | value, ends: true };
+      }
+      if (statement.type === 'VariableDeclaration' && statement['kind'] === 'const') {
+        for (const { id, init } of statement['declarations'] as { id: Node; init: Node }[]) {
+          const value = id.type === 'Identifier' ? this.value(init) : undefined;
+          if (value === undefined) return undefined;
+          this.#frame.names.set(id['name'], value);
+          flags |= value & mayThrow;
+        }
+      } else if (statement.type === 'IfStatement') {
+        const test = this.value(statement['test']);
+        const [yes, no] = [statement['consequent'], statement['alternate']].map(branch => this.#branch(branch));
+        if (test === undefined || !yes || !no) return undefined;
+        flags |= (test & mayThrow) | yes.flags | no.flags;
+        if (yes.ends && no.ends) return { flags, ends: true };
+      } else return undefined;
+    }
+    return { flags, ends: false };
+  }
 
   value(expression: Node): number | undefined {
     const node = bare(expression);
@@ -123,14 +200,26 @@ class Reader {
     return union;
   }
 
+  #branch(branch: Node | null) {
+    if (!branch) return nowhere;
+    const { names } = this.#frame;
+    const outside = new Map(names);
+    const done = this.#statements(branch.type === 'BlockStatement' ? branch['body'] : [branch]);
+    names.clear();
+    for (const [name, flags] of outside) names.set(name, flags);
+    return done;
+  }
+
   #identifier(node: Node): number | undefined {
     const name = node['name'] as string;
+    const local = this.#frame.names.get(name);
+    if (local !== undefined) return local;
     if (this.scope.isGlobal(node)) {
       if (name === 'undefined') return isNothing;
       return name === 'NaN' || name === 'Infinity' ? isNumber : undefined;
     }
     const constant = this.scope.constant(node);
-    return constant && this.value(constant);
+    return constant?.type === 'Literal' ? literal(constant) : undefined;
   }
 
   #unary(node: Node): number | undefined {
@@ -153,26 +242,63 @@ class Reader {
   }
 
   #member(node: Node): number | undefined {
-    if (node['computed'] || node['optional']) return undefined;
-    const name = thisMember(node);
+    if (node['optional']) return undefined;
+    if (node['computed']) return this.#entry(node['object'], node['property']);
+    const name = this.#frame.isMethod ? thisMember(node) : undefined;
     if (name === undefined)
       return node['property']['name'] === 'length' && this.#surelyText(node['object']) ? isNumber : undefined;
     const own = this.scope.own.get(name);
-    if (own) return this.#getter(name, own);
+    if (own) return this.#getter(own);
     const member = this.scope.members.find(member => member.name === name);
     if (!member?.plain) return undefined;
     return primitives[factsOf(member.kind).primitive!] | (member.nullable ? isNothing : 0);
   }
 
-  /** A getter of the class with a single expression. */
-  #getter(name: string, member: Node): number | undefined {
-    if (member.type !== 'MethodDefinition' || member['kind'] !== 'get' || this.#inside.has(name)) return undefined;
-    const result = onlyReturn(member['value']['body']);
-    if (!result) return undefined;
-    this.#inside.add(name);
-    const value = this.value(result);
-    this.#inside.delete(name);
-    return value;
+  /** A value of a record of the module, by an attribute with a choice of values. */
+  #entry(object: Node, key: Node): number | undefined {
+    const record = bare(object);
+    if (record.type !== 'Identifier' || this.#frame.names.has(record['name'])) return undefined;
+    const name = this.#frame.isMethod ? thisMember(key) : undefined;
+    const member = this.scope.members.find(member => member.name === name);
+    if (!member?.choices || member.nullable || this.scope.own.has(member.name)) return undefined;
+    const made = this.scope.constant(record);
+    const fields = made && this.scope.isOnlyRead(record) ? fieldsOf(made) : undefined;
+    if (!fields) return undefined;
+    let union = 0;
+    for (const choice of member.choices) {
+      const field = fields.get(choice);
+      // A name of Object.prototype would be found there.
+      if (!field && choice in {}) return undefined;
+      const value = field ? this.value(field['value']) : isNothing;
+      if (value === undefined) return undefined;
+      union |= value;
+    }
+    return union;
+  }
+
+  #getter(member: Node): number | undefined {
+    if (member.type !== 'MethodDefinition' || member['kind'] !== 'get') return undefined;
+    return this.result(member['value'], [], true);
+  }
+
+  #called(fn: Node, args: readonly Node[], isMethod: boolean): number | undefined {
+    const given = args.map(node => this.value(node));
+    if (given.some(flags => flags === undefined)) return undefined;
+    const flags = given as number[];
+    const result = this.result(fn, flags, isMethod);
+    return result === undefined ? undefined : flags.reduce((all, one) => all | (one & mayThrow), result);
+  }
+
+  /** `formatter.format` for `const formatter = new Intl.NumberFormat(…)`. */
+  #isFormatter(object: Node, name: string): boolean {
+    if (object.type !== 'Identifier' || this.#frame.names.has(object['name'])) return false;
+    const made = this.scope.constant(object);
+    if (made?.type !== 'NewExpression') return false;
+    const callee = bare(made['callee']);
+    if (callee.type !== 'MemberExpression' || callee['computed']) return false;
+    const space = bare(callee['object']);
+    const isIntl = space.type === 'Identifier' && space['name'] === 'Intl' && this.scope.isGlobal(space);
+    return isIntl && formatters[callee['property']['name'] as string]?.test(name) === true;
   }
 
   #surelyText(node: Node): boolean {
@@ -182,14 +308,24 @@ class Reader {
   #call(node: Node): number | undefined {
     const args = node['arguments'] as Node[];
     const callee = bare(node['callee']);
-    if (node['optional']) return undefined;
-    if (callee.type === 'Identifier')
-      return this.scope.isGlobal(callee) && Object.hasOwn(functions, callee['name'])
-        ? this.#all(args, functions[callee['name']]!)
-        : undefined;
+    if (node['optional'] || args.some(({ type }) => type === 'SpreadElement')) return undefined;
+    if (callee.type === 'Identifier') {
+      if (this.scope.isGlobal(callee))
+        return Object.hasOwn(functions, callee['name']) ? this.#all(args, functions[callee['name']]!) : undefined;
+      const fn = this.#frame.names.has(callee['name']) ? undefined : this.scope.constant(callee);
+      return fn && this.#called(fn, args, false);
+    }
     if (callee.type !== 'MemberExpression' || callee['computed'] || callee['optional']) return undefined;
-    const name = callee['property']['name'] as string;
     const object = bare(callee['object']);
+    const isPrivate = callee['property'].type === 'PrivateIdentifier';
+    const name = `${isPrivate ? '#' : ''}${callee['property']['name'] as string}`;
+    if (object.type === 'ThisExpression') {
+      const method = this.#frame.isMethod ? this.scope.own.get(name) : undefined;
+      return method?.type === 'MethodDefinition' && method['kind'] === 'method'
+        ? this.#called(method['value'], args, true)
+        : undefined;
+    }
+    if (this.#isFormatter(object, name)) return this.#all(args, isText | mayThrow);
     if (object.type === 'Identifier' && this.scope.isGlobal(object)) {
       if (object['name'] === 'Math' && mathematics.test(name)) return this.#all(args, isNumber);
       if (object['name'] === 'Number' && numberFunctions.test(name)) return this.#all(args, isFlag);
@@ -204,6 +340,9 @@ class Reader {
     return (cannotThrow(name, args) ? result & ~mayThrow : result) | throws;
   }
 }
+
+/** The missing branch of a condition. */
+const nowhere = { flags: 0, ends: false };
 
 function literal(node: Node): number | undefined {
   if (node['regex'] || node['bigint']) return undefined;
@@ -234,8 +373,9 @@ export function onlyReturn(body: Node): Node | undefined {
 export function ownMembers(classNode: Node): Map<string, Node> | undefined {
   const own = new Map<string, Node>();
   for (const member of classNode['body']['body'] as Node[]) {
-    if (member.type === 'StaticBlock' || member['static'] || member['key']?.type === 'PrivateIdentifier') continue;
-    const name = keyOf(member);
+    if (member.type === 'StaticBlock' || member['static']) continue;
+    const isPrivate = member['key']?.type === 'PrivateIdentifier';
+    const name = isPrivate ? `#${member['key']['name'] as string}` : keyOf(member);
     if (name === undefined) return undefined;
     if (own.get(name)?.['kind'] !== 'get') own.set(name, member);
   }

@@ -21,6 +21,8 @@ interface View {
   view?(nodes: readonly Node[]): readonly (Expression | undefined)[];
 }
 
+type Sheet = string | BuiltSheet;
+
 /** A node and its descendants, in document order. */
 function nodesOf(node: Node, nodes: Node[] = []): Node[] {
   nodes.push(node);
@@ -40,7 +42,7 @@ function prepare(html: string): DocumentFragment {
  *
  * @param surface the result of `fingerprint` for the contract.
  * @param rules by the property's name; both names with a space between, if the attribute has another name.
- * @param css the text of its style sheet, or a shared sheet; empty if there is none.
+ * @param css the text of its style sheet, or a shared sheet, or a list of them; empty if there is none.
  * @param html the static part of its view.
  * @param parts further abilities.
  */
@@ -48,7 +50,7 @@ export function lean(
   tag: string,
   surface: string,
   rules: Readonly<Record<string, Rule<unknown>>>,
-  css: string | BuiltSheet,
+  css: Sheet | readonly Sheet[],
   html: string,
   parts?: Parts,
 ): object {
@@ -56,7 +58,7 @@ export function lean(
     const [name, attribute = name] = key.split(' ') as [string, string?];
     return [name, attribute, rule, index] as const;
   });
-  const sheet = typeof css === 'string' ? new BuiltSheet(css) : css;
+  const sheets = (css ? [css].flat() : []).map(sheet => (typeof sheet === 'string' ? new BuiltSheet(sheet) : sheet));
   let content: DocumentFragment | undefined;
   return class Lean extends Super {
     static readonly observedAttributes = members.map(([_, attribute]) => attribute);
@@ -149,7 +151,8 @@ export function lean(
     }
 
     #adoptSheet(): void {
-      if (css && this.#expressions) this.shadowRoot!.adoptedStyleSheets = [sheet.sheetFor(this.ownerDocument)];
+      if (css && this.#expressions)
+        this.shadowRoot!.adoptedStyleSheets = sheets.map(sheet => sheet.sheetFor(this.ownerDocument));
     }
 
     emit(type: string, detail: unknown = null): boolean {
