@@ -9,7 +9,7 @@ const most: Readonly<Record<string, number>> = {
   'eltrix/behaviours submission': 550,
   'eltrix/behaviours watchSize': 470,
   'eltrix/behaviours watchVisibilityOf': 505,
-  'eltrix/store store': 440,
+  'eltrix/store store': 450,
   'eltrix/store autosave': 915,
   'eltrix/context ask': 395,
   'eltrix/context offer': 310,

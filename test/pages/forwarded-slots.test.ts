@@ -39,6 +39,23 @@ class OuterDefault extends contract('outer-default', { slots: { picture: slot('A
 }
 OuterDefault.define();
 
+/** In one test only: each warning comes once. */
+class CheckedNote extends contract('checked-note', { slots }) {
+  view() {
+    return markup`<slot name="icon"></slot><slot></slot>`;
+  }
+}
+CheckedNote.define();
+
+class OuterChecked extends contract('outer-checked', {
+  slots: { '': slot('The text.'), picture: slot('A picture.') },
+}) {
+  view() {
+    return markup`<checked-note><slot name="picture" slot="icon"></slot><slot></slot></checked-note>`;
+  }
+}
+OuterChecked.define();
+
 const image = (slot: string) => Object.assign(document.createElement('img'), { slot });
 
 const quiet = async () => {
@@ -91,13 +108,13 @@ describe('a forwarded slot', () => {
   it('is checked by what is in it', async t => {
     if (compiled) return t.skip('a built element has no words');
     const { warnings } = await heard(async () => {
-      await stage('<outer-note>text<img slot="picture" alt=""></outer-note>');
+      await stage('<outer-checked>text<img slot="picture" alt=""></outer-checked>');
       await quiet();
       await quiet();
     });
     assert.deepEqual(warnings, []);
     const { warnings: two } = await heard(async () => {
-      await stage('<outer-note><b slot="picture">B</b></outer-note>');
+      await stage('<outer-checked><b slot="picture">B</b></outer-checked>');
       await quiet();
       await quiet();
     });

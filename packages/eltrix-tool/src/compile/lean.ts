@@ -98,7 +98,7 @@ export function leanElement(
     JSON.stringify(contract.tag),
     JSON.stringify(contract.surface),
     `{ ${rules.join(', ')} }`,
-    sheets?.code ?? "''",
+    sheets?.code ?? '[]',
     // Without a view the content is shown.
     JSON.stringify(bound ? bound.html : '<slot></slot>'),
     ...(parts.size > 0 ? [`${module.use('withParts')}([${[...parts].map(name => module.use(name)).join(', ')}])`] : []),

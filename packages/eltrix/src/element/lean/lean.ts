@@ -42,7 +42,7 @@ function prepare(html: string): DocumentFragment {
  *
  * @param surface the result of `fingerprint` for the contract.
  * @param rules by the property's name; both names with a space between, if the attribute has another name.
- * @param css the text of its style sheet, or a shared sheet, or a list of them; empty if there is none.
+ * @param css its style sheet, or a list of them: the text of each, or a shared sheet.
  * @param html the static part of its view.
  * @param parts further abilities.
  */
@@ -58,7 +58,7 @@ export function lean(
     const [name, attribute = name] = key.split(' ') as [string, string?];
     return [name, attribute, rule, index] as const;
   });
-  const sheets = (css ? [css].flat() : []).map(sheet => (typeof sheet === 'string' ? new BuiltSheet(sheet) : sheet));
+  const sheets = ([] as Sheet[]).concat(css).map(sheet => (typeof sheet === 'string' ? new BuiltSheet(sheet) : sheet));
   let content: DocumentFragment | undefined;
   return class Lean extends Super {
     static readonly observedAttributes = members.map(([_, attribute]) => attribute);
@@ -151,7 +151,7 @@ export function lean(
     }
 
     #adoptSheet(): void {
-      if (css && this.#expressions)
+      if (this.#expressions)
         this.shadowRoot!.adoptedStyleSheets = sheets.map(sheet => sheet.sheetFor(this.ownerDocument));
     }
 
