@@ -362,6 +362,18 @@ function piece(
       step: `el.count${n}?.()`,
     }),
     () => ({
+      head: `const short${n}${typed('Record<string, unknown>')} = { calm: 'c' };`,
+      view: `<p title="x \${() => short${n}[this.${a}${ts ? ' as string' : ''}]} y"></p>`,
+    }),
+    () => ({
+      member: `made${n} = (this.odd${n} = () => markup\`<b>made</b>\`); odd${n}() { return \`\${this.${a}}\`; }`,
+      view: `<p>\${() => this.odd${n}()}</p>`,
+    }),
+    () => ({
+      member: `field${n} = () => markup\`<b>field</b>\`; field${n}() { return \`\${this.${a}}\`; }`,
+      view: `<p>\${() => this.field${n}()}</p>`,
+    }),
+    () => ({
       head: `function who${n}(${ts ? 'this: unknown' : ''}) { return String(this === undefined) ; }`,
       view: `<p>\${() => who${n}()} \${() => this.${a}}</p>`,
     }),

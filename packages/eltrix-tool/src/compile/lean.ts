@@ -206,9 +206,11 @@ function scopeOf(contract: StatedContract, own: ReadonlyMap<string, Node>, modul
   const { program, bound } = module;
   const constants = constantsOf(program);
   const isOne = (name: string) => bound.get(name)?.length === 1;
+  const assigned = assignedMembers(program);
   return {
     members: contract.members,
-    own,
+    // What is assigned hides what the class declares.
+    own: new Map([...own].map(([name, member]) => [name, assigned.has(name) ? unknownMember : member])),
     constant({ name }) {
       if (!isOne(name as string)) return undefined;
       const constant = constants.get(name as string);
@@ -220,6 +222,18 @@ function scopeOf(contract: StatedContract, own: ReadonlyMap<string, Node>, modul
     },
     isGlobal: ({ name }) => !bound.has(name as string) && !module.isImported(name as string),
   };
+}
+
+const unknownMember: Node = { type: 'PropertyDefinition', start: 0, end: 0 };
+
+/** The names of members to which a module assigns something. */
+function assignedMembers(program: Node): Set<string> {
+  const names = new Set<string>();
+  walk(program, (node, parents) => {
+    if (node.type !== 'MemberExpression' || node['computed'] || !isAssigned(node, parents)) return;
+    names.add(node['property']['name'] as string);
+  });
+  return names;
 }
 
 /** The function that a module declares under a name, unless something else is assigned to the name. */

@@ -246,7 +246,7 @@ class Reader {
     if (node['computed']) return this.#entry(node['object'], node['property']);
     const name = this.#frame.isMethod ? thisMember(node) : undefined;
     if (name === undefined)
-      return node['property']['name'] === 'length' && this.#surelyText(node['object']) ? isNumber : undefined;
+      return node['property']['name'] === 'length' && this.#isSurely(node['object'], isText) ? isNumber : undefined;
     const own = this.scope.own.get(name);
     if (own) return this.#getter(own);
     const member = this.scope.members.find(member => member.name === name);
@@ -264,12 +264,12 @@ class Reader {
     const made = this.scope.constant(record);
     const fields = made && this.scope.isOnlyRead(record) ? fieldsOf(made) : undefined;
     if (!fields) return undefined;
-    let union = 0;
-    for (const choice of member.choices) {
-      const field = fields.get(choice);
-      // A name of Object.prototype would be found there.
-      if (!field && choice in {}) return undefined;
-      const value = field ? this.value(field['value']) : isNothing;
+    // A name of Object.prototype would be found there.
+    if (member.choices.some(choice => choice in {} && !fields.has(choice))) return undefined;
+    // The attribute may have no value, or a fallback that is no choice.
+    let union = isNothing;
+    for (const field of fields.values()) {
+      const value = this.value(field['value']);
       if (value === undefined) return undefined;
       union |= value;
     }
@@ -289,20 +289,21 @@ class Reader {
     return result === undefined ? undefined : flags.reduce((all, one) => all | (one & mayThrow), result);
   }
 
-  /** `formatter.format` for `const formatter = new Intl.NumberFormat(…)`. */
-  #isFormatter(object: Node, name: string): boolean {
-    if (object.type !== 'Identifier' || this.#frame.names.has(object['name'])) return false;
+  /** `NumberFormat` for `formatter.format` and `const formatter = new Intl.NumberFormat(…)`. */
+  #formatter(object: Node, name: string): string | undefined {
+    if (object.type !== 'Identifier' || this.#frame.names.has(object['name'])) return undefined;
     const made = this.scope.constant(object);
-    if (made?.type !== 'NewExpression') return false;
+    if (made?.type !== 'NewExpression') return undefined;
     const callee = bare(made['callee']);
-    if (callee.type !== 'MemberExpression' || callee['computed']) return false;
+    if (callee.type !== 'MemberExpression' || callee['computed']) return undefined;
     const space = bare(callee['object']);
     const isIntl = space.type === 'Identifier' && space['name'] === 'Intl' && this.scope.isGlobal(space);
-    return isIntl && formatters[callee['property']['name'] as string]?.test(name) === true;
+    const Class = callee['property']['name'] as string;
+    return isIntl && formatters[Class]?.test(name) ? Class : undefined;
   }
 
-  #surelyText(node: Node): boolean {
-    return ((this.value(node) ?? 0) & ~mayThrow) === isText;
+  #isSurely(node: Node | undefined, type: number): boolean {
+    return node !== undefined && ((this.value(node) ?? 0) & ~mayThrow) === type;
   }
 
   #call(node: Node): number | undefined {
@@ -325,7 +326,10 @@ class Reader {
         ? this.#called(method['value'], args, true)
         : undefined;
     }
-    if (this.#isFormatter(object, name)) return this.#all(args, isText | mayThrow);
+    const formats = this.#formatter(object, name);
+    // Without a date it formats the present time.
+    if (formats !== undefined && (formats !== 'DateTimeFormat' || this.#isSurely(args[0], isNumber)))
+      return this.#all(args, isText | mayThrow);
     if (object.type === 'Identifier' && this.scope.isGlobal(object)) {
       if (object['name'] === 'Math' && mathematics.test(name)) return this.#all(args, isNumber);
       if (object['name'] === 'Number' && numberFunctions.test(name)) return this.#all(args, isFlag);
@@ -377,7 +381,9 @@ export function ownMembers(classNode: Node): Map<string, Node> | undefined {
     const isPrivate = member['key']?.type === 'PrivateIdentifier';
     const name = isPrivate ? `#${member['key']['name'] as string}` : keyOf(member);
     if (name === undefined) return undefined;
-    if (own.get(name)?.['kind'] !== 'get') own.set(name, member);
+    const before = own.get(name);
+    // A field hides a method of its name, wherever it is written.
+    if (before?.['kind'] !== 'get' && before?.type !== 'PropertyDefinition') own.set(name, member);
   }
   return own;
 }
