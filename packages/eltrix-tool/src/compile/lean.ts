@@ -8,28 +8,17 @@ import { analyse, type Site } from '../../../eltrix/src/view/analyse.ts';
 import { cssName, showFor, showPrefixed } from '../../../eltrix/src/view/attribute.ts';
 import { orderOf } from '../../../eltrix/src/view/order.ts';
 import { isAddress, isGuarded } from '../../../eltrix/src/view/safety.ts';
-import { bare, fieldsOf, keyOf, type Node, type Range, walk } from '../project/syntax.ts';
+import { bare, fieldsOf, keyOf, type Node, walk } from '../project/syntax.ts';
 import { type PartsModule, partsOf } from './class-parts.ts';
-import type { Uncompiled } from './compiled-module.ts';
-import { constantsOf, usesOf } from './constants.ts';
 import type { StatedContract } from './declaration.ts';
 import { isFunction, type Known } from './infer.ts';
+import { type ScopeModule, scopeOf } from './lean-scope.ts';
+import { type SheetModule, sheetsOf } from './lean-sheets.ts';
 import { decodeAttribute, disputed, type PlacedSite, type StaticHtml, staticHtml } from './markup-html.ts';
 import { isFlag, isNothing, mayThrow, onlyReturn, ownMembers, pure, pureResult, type Scope } from './pure.ts';
-import { cssOf, looseExpression, minifyCss, minifyPieces, templateText } from './stylesheet.ts';
 
 /** The module being compiled, as far as this file needs it. */
-export interface LeanModule extends PartsModule {
-  readonly code: string;
-  readonly program: Node;
-  readonly bound: ReadonlyMap<string, readonly Range[]>;
-  use(name: string): string;
-  nameOf(node: Node): string | undefined;
-  isImported(name: string): boolean;
-  leave(node: Node, what: Uncompiled['what'], reason: string): void;
-  /** The names of sheets that are only listed in `styleSheets`. */
-  readonly sheets: ReadonlySet<string>;
-}
+export type LeanModule = PartsModule & ScopeModule & SheetModule;
 
 /** One edit of the source. Nodes in `parts` keep their place, with text around them. */
 export interface Edit {
@@ -138,61 +127,6 @@ function keepsToItself(node: Node, templates: ReadonlySet<Node>): boolean {
   return well;
 }
 
-interface Sheets {
-  readonly member: Node;
-  readonly templates: readonly Node[];
-  /** The code of a text, of a sheet, or of a list of both. */
-  readonly code: string;
-}
-
-/** Its style sheets; undefined if it has none, null if they are not known. */
-function sheetsOf(node: Node, module: LeanModule): Sheets | undefined | null {
-  const member = (node['body']['body'] as Node[]).find(
-    member => member['static'] && member.type !== 'StaticBlock' && keyOf(member) === 'styleSheets',
-  );
-  if (!member) return undefined;
-  if (member.type !== 'PropertyDefinition' || !member['value']) return null;
-  const value = bare(member['value']);
-  const items = value.type === 'ArrayExpression' ? (value['elements'] as (Node | null)[]) : [value];
-  const templates = items.flatMap(item => (item && bare(item).type !== 'Identifier' ? bare(item) : []));
-  const codes: string[] = [];
-  for (const item of items) {
-    const code = item ? sheetOf(bare(item), node, module) : undefined;
-    if (code === undefined) return null;
-    codes.push(code);
-  }
-  // The same sheet twice counts once, which only the other elements know.
-  if (new Set(codes).size < codes.length) return null;
-  return { member, templates, code: codes.length === 1 ? codes[0]! : `[${codes.join(', ')}]` };
-}
-
-function sheetOf(item: Node, node: Node, module: LeanModule): string | undefined {
-  if (item.type === 'Identifier') return module.sheets.has(item['name']) ? item['name'] : undefined;
-  if (item.type !== 'TaggedTemplateExpression' || module.nameOf(item['tag']) !== 'stylesheet') return undefined;
-  const quasi = item['quasi'] as Node;
-  const expressions = quasi['expressions'] as Node[];
-  if (expressions.length > 0) {
-    // The text is created with the base class, before the class has its name.
-    const own = node['id']?.['name'] as string | undefined;
-    const isKnown = expressions.every(({ type, name }) => type === 'Identifier' && name !== own);
-    return isKnown ? `${module.use('sheetText')}${sheetCode(item, module)}` : undefined;
-  }
-  const { css, problem } = minifyCss(cssOf((quasi['quasis'] as Node[])[0]!));
-  return problem ? undefined : JSON.stringify(css);
-}
-
-/** The code of a sheet with expressions, minified where possible. */
-function sheetCode(template: Node, module: LeanModule): string {
-  const quasi = template['quasi'] as Node;
-  const small = minifyPieces((quasi['quasis'] as Node[]).map(cssOf));
-  if (!small) {
-    module.leave(template, 'stylesheet', looseExpression);
-    return module.code.slice(quasi.start, quasi.end);
-  }
-  const expressions = (quasi['expressions'] as Node[]).map(({ start, end }) => `\${${module.code.slice(start, end)}}`);
-  return `\`${small.map((text, at) => templateText(text) + (expressions[at] ?? '')).join('')}\``;
-}
-
 /** The markup that `view()` returns, if it does nothing else. */
 function writtenView(view: Node, module: LeanModule): Node | undefined {
   const fn = view['value'] as Node;
@@ -200,66 +134,6 @@ function writtenView(view: Node, module: LeanModule): Node | undefined {
   if (fn['async'] || fn['generator'] || fn['params'].length > 0 || module.code[fn.start] !== '(') return undefined;
   const result = onlyReturn(fn['body']);
   return result?.type === 'TaggedTemplateExpression' && module.nameOf(result['tag']) === 'markup' ? result : undefined;
-}
-
-function scopeOf(contract: StatedContract, own: ReadonlyMap<string, Node>, module: LeanModule): Scope {
-  const { program, bound } = module;
-  const constants = constantsOf(program);
-  const isOne = (name: string) => bound.get(name)?.length === 1;
-  const assigned = assignedMembers(program);
-  return {
-    members: contract.members,
-    // What is assigned hides what the class declares.
-    own: new Map([...own].map(([name, member]) => [name, assigned.has(name) ? unknownMember : member])),
-    constant({ name }) {
-      if (!isOne(name as string)) return undefined;
-      const constant = constants.get(name as string);
-      return constant?.value ?? functionOf(program, name as string);
-    },
-    isOnlyRead({ name }) {
-      const isKept = constants.get(name as string)?.isExported === false;
-      return isKept && usesOf(program, name as string).every(([place, around]) => isReading(place, around));
-    },
-    isGlobal: ({ name }) => !bound.has(name as string) && !module.isImported(name as string),
-  };
-}
-
-const unknownMember: Node = { type: 'PropertyDefinition', start: 0, end: 0 };
-
-/** The names of members to which a module assigns something. */
-function assignedMembers(program: Node): Set<string> {
-  const names = new Set<string>();
-  walk(program, (node, parents) => {
-    if (node.type !== 'MemberExpression' || node['computed'] || !isAssigned(node, parents)) return;
-    names.add(node['property']['name'] as string);
-  });
-  return names;
-}
-
-/** The function that a module declares under a name, unless something else is assigned to the name. */
-function functionOf(program: Node, name: string): Node | undefined {
-  const declared = (program['body'] as Node[])
-    .map(statement => (statement['declaration'] as Node | null | undefined) ?? statement)
-    .find(({ type, id, body }) => type === 'FunctionDeclaration' && body && id?.name === name);
-  return usesOf(program, name).some(([place, around]) => isAssigned(place, around)) ? undefined : declared;
-}
-
-/** Whether something is assigned to a place, or to a member of it. */
-function isAssigned({ start }: Node, around: readonly Node[]): boolean {
-  return around.some(
-    ({ type, left }) =>
-      type === 'UpdateExpression' ||
-      (left && /^(?:Assignment|For)/.test(type) && left.start <= start && start < left.end),
-  );
-}
-
-/** Whether a place reads a member of a value. */
-function isReading(place: Node, around: readonly Node[]): boolean {
-  const [outer, member] = [around.at(-2), around.at(-1)!];
-  if (member.type !== 'MemberExpression' || member['object'] !== place || isAssigned(place, around)) return false;
-  return outer?.type === 'UnaryExpression'
-    ? outer['operator'] !== 'delete'
-    : !/^(?:Call|Tagged)/.test(outer?.type ?? '');
 }
 
 interface BoundView {

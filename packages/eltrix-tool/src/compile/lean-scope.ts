@@ -1,0 +1,72 @@
+/** What the names in the view of a static element mean. */
+import { type Node, type Range, walk } from '../project/syntax.ts';
+import { constantsOf, usesOf } from './constants.ts';
+import type { StatedContract } from './declaration.ts';
+import type { Scope } from './pure.ts';
+
+/** The module being compiled, as far as this file needs it. */
+export interface ScopeModule {
+  readonly program: Node;
+  readonly bound: ReadonlyMap<string, readonly Range[]>;
+  isImported(name: string): boolean;
+}
+
+export function scopeOf(contract: StatedContract, own: ReadonlyMap<string, Node>, module: ScopeModule): Scope {
+  const { program, bound } = module;
+  const constants = constantsOf(program);
+  const isOne = (name: string) => bound.get(name)?.length === 1;
+  const assigned = assignedMembers(program);
+  return {
+    members: contract.members,
+    // What is assigned hides what the class declares.
+    own: new Map([...own].map(([name, member]) => [name, assigned.has(name) ? unknownMember : member])),
+    constant({ name }) {
+      if (!isOne(name as string)) return undefined;
+      const constant = constants.get(name as string);
+      return constant?.value ?? functionOf(program, name as string);
+    },
+    isOnlyRead({ name }) {
+      const isKept = constants.get(name as string)?.isExported === false;
+      return isKept && usesOf(program, name as string).every(([place, around]) => isReading(place, around));
+    },
+    isGlobal: ({ name }) => !bound.has(name as string) && !module.isImported(name as string),
+  };
+}
+
+const unknownMember: Node = { type: 'PropertyDefinition', start: 0, end: 0 };
+
+/** The names of members to which a module assigns something. */
+function assignedMembers(program: Node): Set<string> {
+  const names = new Set<string>();
+  walk(program, (node, parents) => {
+    if (node.type !== 'MemberExpression' || node['computed'] || !isAssigned(node, parents)) return;
+    names.add(node['property']['name'] as string);
+  });
+  return names;
+}
+
+/** The function that a module declares under a name, unless something else is assigned to the name. */
+function functionOf(program: Node, name: string): Node | undefined {
+  const declared = (program['body'] as Node[])
+    .map(statement => (statement['declaration'] as Node | null | undefined) ?? statement)
+    .find(({ type, id, body }) => type === 'FunctionDeclaration' && body && id?.name === name);
+  return usesOf(program, name).some(([place, around]) => isAssigned(place, around)) ? undefined : declared;
+}
+
+/** Whether something is assigned to a place, or to a member of it. */
+function isAssigned({ start }: Node, around: readonly Node[]): boolean {
+  return around.some(
+    ({ type, left }) =>
+      type === 'UpdateExpression' ||
+      (left && /^(?:Assignment|For)/.test(type) && left.start <= start && start < left.end),
+  );
+}
+
+/** Whether a place reads a member of a value. */
+function isReading(place: Node, around: readonly Node[]): boolean {
+  const [outer, member] = [around.at(-2), around.at(-1)!];
+  if (member.type !== 'MemberExpression' || member['object'] !== place || isAssigned(place, around)) return false;
+  return outer?.type === 'UnaryExpression'
+    ? outer['operator'] !== 'delete'
+    : !/^(?:Call|Tagged)/.test(outer?.type ?? '');
+}
