@@ -6,7 +6,7 @@ import { describe, it } from 'node:test';
 import { eltrix, project } from '../support/project.ts';
 
 const all =
-  "import * as e from 'eltrix';\nimport { contract, text, choice, data, event, flag, integer, markup, stylesheet } from 'eltrix';\n";
+  "import * as e from 'eltrix';\nimport { contract, text, choice, data, event, flag, integer, json, markup, stylesheet } from 'eltrix';\n";
 const view = 'view() { return markup`<p>${() => this.label}</p>`; }';
 const element = (call: string, body = view, head = '', tail = '') =>
   `${all}${head}\nexport class BeeForm extends ${call} { ${body} }\n${tail}`;
@@ -45,6 +45,14 @@ const left: Record<string, [source: string, says: RegExp]> = {
   'a kind in a constant of a function with a name of its own': [
     `${all}const options = { about: 'x' };\nconst label = integer(options);\nconst make = (options: object) => contract('bee-form', { attributes: { label } });\nexport class BeeForm extends make({}) { ${view} }\n`,
     /"label" is not a kind of the library/,
+  ],
+  'a default that two elements share': [
+    element(
+      "contract('bee-form', { attributes: { conf } })",
+      view,
+      "const options = { default: [1] };\nconst conf = json(options);\nexport class BeeOther extends contract('bee-form-other', { attributes: { conf } }) {}",
+    ),
+    /the options of a kind are not one object written out/,
   ],
   'a kind of root in a variable': [
     element("contract('bee-form', { attributes: { label: text() }, shadow })", view, "let shadow = 'none' as const;"),
@@ -237,6 +245,11 @@ const others: typeof ways = {
   ],
   'a formatter of the present time': ['<p>${() => day.format()}</p>', '', "const day = new Intl.DateTimeFormat('en');"],
   'a function with this': ['<p>${() => shown()}</p>', '', 'function shown() { return this.label; }'],
+  'a function with a this parameter': [
+    '<p>${() => shown(1)}</p>',
+    '',
+    'function shown(this: void, n?: unknown) { return n; }',
+  ],
   'a signal in a function': [
     '<p>${() => shown(this.size)}</p>',
     '',

@@ -95,11 +95,11 @@ export class Constants {
     if (value.type === 'ObjectExpression') {
       // Other code might change the object.
       if (isExported || !uses.every(([place]) => this.#isInDeclaration(place))) return false;
-    } else if (value.type !== 'CallExpression' || !this.#module.nameOf(value['callee'])) return false;
-    return this.#canBeRepeated(value, uses.length > 1);
+    } else if (!this.#isKind(value)) return false;
+    return this.#canBeRepeated(value, uses.length > 1 || !uses.every(([place]) => this.#isInContract(place)));
   }
 
-  /** Whether evaluating it again gives the same. @param isShared whether several contracts name it. */
+  /** Whether evaluating it again gives the same. @param isShared whether several contracts may have it. */
   #canBeRepeated(value: Node, isShared: boolean): boolean {
     let can = true;
     walk(value, (node, parents) => {
@@ -112,11 +112,7 @@ export class Constants {
       else if (/^(?:New|Assignment|Update|Await|Yield|Import|This|Class)/.test(type))
         can &&= parents.some(parent => /Function/.test(parent.type)) && !/^(?:This|Class)/.test(type);
       // Each contract would have another default.
-      else if (isShared && /^(?:Object|Array)Expression$/.test(type)) {
-        const above = parents.at(-1);
-        const isOption = above?.type === 'Property' && parents.some(parent => parent.type === 'CallExpression');
-        can &&= !isOption;
-      }
+      else if (isShared && /^(?:Object|Array)Expression$/.test(type)) can &&= parents.at(-1)?.type !== 'Property';
       return can;
     });
     return can;
@@ -133,15 +129,24 @@ export class Constants {
     return same;
   }
 
+  #isInContract({ start }: Node): boolean {
+    return this.#contracts.some(call =>
+      (call['arguments'] as Node[]).some(argument => contains(rangeOf(argument), start)),
+    );
+  }
+
   /** Whether a place is in the arguments of a contract, or in another constant that is a value. */
-  #isInDeclaration({ start }: Node): boolean {
-    if (
-      this.#contracts.some(call => (call['arguments'] as Node[]).some(argument => contains(rangeOf(argument), start)))
-    )
-      return true;
+  #isInDeclaration(place: Node): boolean {
+    if (this.#isInContract(place)) return true;
     for (const [name, constant] of this.#constants)
-      if (contains(rangeOf(constant.value), start))
-        return constant.value.type === 'ObjectExpression' && this.#isKnown(name, constant);
+      if (contains(rangeOf(constant.value), place.start))
+        return (
+          (constant.value.type === 'ObjectExpression' || this.#isKind(constant.value)) && this.#isKnown(name, constant)
+        );
     return false;
+  }
+
+  #isKind(value: Node): boolean {
+    return value.type === 'CallExpression' && this.#module.nameOf(value['callee']) !== undefined;
   }
 }

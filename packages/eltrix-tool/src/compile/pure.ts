@@ -115,7 +115,8 @@ class Reader {
         const isDefault = parameter.type === 'AssignmentPattern';
         const name = isDefault ? (parameter['left'] as Node) : parameter;
         const fallback = isDefault ? this.value(parameter['right']) : isNothing;
-        if (name.type !== 'Identifier' || fallback === undefined) return undefined;
+        // TypeScript's `this` is no parameter, so the arguments would be counted wrongly.
+        if (name.type !== 'Identifier' || name['name'] === 'this' || fallback === undefined) return undefined;
         const type = given[at] ?? fallback;
         this.#frame.names.set(name['name'], isDefault && type & isNothing ? type | fallback : type);
       }
@@ -267,13 +268,11 @@ class Reader {
     // A name of Object.prototype would be found there.
     if (member.choices.some(choice => choice in {} && !fields.has(choice))) return undefined;
     // The attribute may have no value, or a fallback that is no choice.
-    let union = isNothing;
-    for (const field of fields.values()) {
-      const value = this.value(field['value']);
-      if (value === undefined) return undefined;
-      union |= value;
-    }
-    return union;
+    const frame = this.#frame;
+    this.#frame = { names: new Map(), isMethod: false };
+    const values = this.#union([...fields.values()].map(field => field['value'] as Node));
+    this.#frame = frame;
+    return values === undefined ? undefined : values | isNothing;
   }
 
   #getter(member: Node): number | undefined {
