@@ -258,10 +258,13 @@ describe('the gallery, served', () => {
     const notes =
       "[...(sheet().querySelector('.notes')?.querySelectorAll('li') ?? [])].map(one => one.textContent).join()";
     assert.equal(await ask(notes), '');
-    writeFileSync(file, specimens.replace('mood="busy"', 'mood="buzy"'));
-    await ask(`until(() => /src\\/bee-card\\.specimen\\.html:2 choice-invalid .*"buzy"/.test(${notes}))`);
-    writeFileSync(file, specimens);
-    await ask(`until(() => ${notes} === '')`);
+    // Each save follows the last answer at once: what is still being read must not be shown after it.
+    for (let times = 0; times < 5; times++) {
+      writeFileSync(file, specimens.replace('mood="busy"', 'mood="buzy"'));
+      await ask(`until(() => /src\\/bee-card\\.specimen\\.html:2 choice-invalid .*"buzy"/.test(${notes}))`);
+      writeFileSync(file, specimens);
+      await ask(`until(() => ${notes} === '')`);
+    }
   });
 
   it('leaves a narrow page to the specimen until its fields are wanted, and shows both then', async t => {

@@ -1,5 +1,6 @@
 /** Files that are saved again at once. */
 import assert from 'node:assert/strict';
+import { EventEmitter } from 'node:events';
 import { readFileSync, renameSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { it } from 'node:test';
@@ -51,4 +52,20 @@ it('ignores temporary files of editors', async () => {
   } finally {
     await watcher.close();
   }
+});
+
+it('reports a file that has its earlier content again, since what was between may have been read', async () => {
+  const root = temporary();
+  const file = join(root, 'a.txt');
+  const watcher = new EventEmitter();
+  const read: string[] = [];
+  onChanges(watcher, root, (_, path) => read.push(readFileSync(path, 'utf8')));
+  for (const text of ['a', 'b', 'a']) {
+    // The watcher is late, and has one report for the last two.
+    writeFileSync(file, text);
+    await wait(10);
+    if (read.length === 0 || text === 'a') watcher.emit('all', 'change', file);
+  }
+  watcher.emit('all', 'change', file);
+  assert.deepEqual(read, ['a', 'a']);
 });

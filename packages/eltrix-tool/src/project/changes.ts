@@ -27,11 +27,12 @@ const passing = /(?:^|[\\/])[^.\\/]*$|~$|\.(?:tmp|bak|sw[a-z])$/;
 /**
  * Reports each file that is added, removed or changed, with its absolute path. The watcher (chokidar) ignores changes
  * within 50 ms of a reported one, such as those of a formatter, so files are checked again after that time. On a slow
- * machine it may report one change twice, so contents are compared.
+ * machine it may report one change twice, so contents and times are compared: a file with its earlier content is
+ * reported if it was saved again, since what it contained meanwhile may have been read.
  */
 export function onChanges(watcher: Watcher, root: string, report: (event: string, path: string) => void): void {
-  /** Digests of the files as last reported. */
-  const contents = new Map<string, string>();
+  /** The files' states as last reported. */
+  const states = new Map<string, string>();
   const looks = new Map<string, ReturnType<typeof setTimeout>>();
   const later = (path: string, milliseconds: number, look: () => void) => {
     looks.set(path, setTimeout(look, milliseconds).unref());
@@ -40,19 +41,19 @@ export function onChanges(watcher: Watcher, root: string, report: (event: string
     clearTimeout(looks.get(path));
     looks.delete(path);
     if (event !== 'add' && event !== 'change') {
-      contents.delete(path);
+      states.delete(path);
       report(event, path);
       return;
     }
-    const content = contentOf(path);
+    const state = stateOf(path);
     // A removal is reported separately.
-    if (content === undefined) return;
-    if (content === '' && !mayBeEmpty) return later(path, writing, () => heard(event, path, true));
+    if (state === undefined) return;
+    if (state === '' && !mayBeEmpty) return later(path, writing, () => heard(event, path, true));
     later(path, blind + 10, () => {
-      if (contentOf(path) !== contents.get(path)) heard('change', path);
+      if (stateOf(path) !== states.get(path)) heard('change', path);
     });
-    if (event === 'change' && contents.get(path) === content) return;
-    contents.set(path, content);
+    if (event === 'change' && states.get(path) === state) return;
+    states.set(path, state);
     report(event, path);
   };
   watcher.on('all', (event, path) => {
@@ -60,12 +61,16 @@ export function onChanges(watcher: Watcher, root: string, report: (event: string
   });
 }
 
-/** A digest of a file's content, or its size and time if it is large; undefined if it does not exist. */
-function contentOf(path: string): string | undefined {
+/**
+ * A file's size and time, with a digest of its content unless it is large, since times are a few milliseconds apart;
+ * undefined if it does not exist.
+ */
+function stateOf(path: string): string | undefined {
   try {
     const { size, mtimeMs } = statSync(path);
     if (size === 0) return '';
-    return size > 1e6 ? `${size} ${mtimeMs}` : createHash('sha1').update(readFileSync(path)).digest('base64');
+    const state = `${size} ${mtimeMs}`;
+    return size > 1e6 ? state : `${state} ${createHash('sha1').update(readFileSync(path)).digest('base64')}`;
   } catch {
     return undefined;
   }

@@ -50,21 +50,37 @@ export function elementOf(tag: string): Signal<GalleryElement | undefined> {
   return element;
 }
 
-async function readElement(tag: string): Promise<void> {
-  const read = await json<GalleryElement>(`element/${tag}.json`);
-  elements.get(tag)?.set(read);
-  if (!read || read.size || !data.peek()?.live) return;
-  const add = (more: Partial<GalleryElement>) => {
-    const now = elements.get(tag)?.peek();
-    if (now) elements.get(tag)!.set({ ...now, ...more });
-  };
-  add({ findings: await json<readonly Finding[]>(`findings/${tag}.json`) });
-  add({ size: await json<ElementSize>(`size/${tag}.json`) });
+/** The requests for an element, or for the project under '', that newer ones replace. */
+const reading = new Map<string, AbortController>();
+
+/** Answers may come in another order than they were requested: earlier requests end. */
+function replaceReading(of: string): AbortSignal {
+  reading.get(of)?.abort();
+  const controller = new AbortController();
+  reading.set(of, controller);
+  return controller.signal;
 }
 
-async function readData(signal?: AbortSignal): Promise<void> {
-  const read = await json<GalleryData>('data.json', signal);
-  if (!signal?.aborted) data.set(read);
+async function readElement(tag: string): Promise<void> {
+  const stop = replaceReading(tag);
+  const shown = elements.get(tag)!;
+  const add = (more: Partial<GalleryElement>) => {
+    const now = shown.peek();
+    if (now && !stop.aborted) shown.set({ ...now, ...more });
+  };
+  const read = await json<GalleryElement>(`element/${tag}.json`, stop);
+  if (stop.aborted) return;
+  const { findings, size } = shown.peek() ?? {};
+  // What was known is shown until the new is known.
+  shown.set(read && { ...read, findings: read.findings ?? findings, size: read.size ?? size });
+  if (!read || read.size || !data.peek()?.live) return;
+  add({ findings: await json<readonly Finding[]>(`findings/${tag}.json`, stop) });
+  add({ size: await json<ElementSize>(`size/${tag}.json`, stop) });
+}
+
+async function readData(stop = replaceReading('')): Promise<void> {
+  const read = await json<GalleryData>('data.json', stop);
+  if (!stop.aborted) data.set(read);
 }
 
 /** Observes the URL and the server while the page's element is connected. */
