@@ -352,4 +352,44 @@ x</textarea><p title="&quot;a&#10;b&quot;">\${() => this.label} <!-- c --> d</p>
     export class ${Name} extends Base { static styleSheets = [...super.styleSheets, stylesheet\`p { border-color: rgb(3, 2, 1) }\`]; }`,
     { tag: 'case-above', files: { 'src/four.css': 'p { color: rgb(1, 2, 3) }' }, steps: [colours] },
   ),
+  one(
+    'a document without a window',
+    (tag, Name) => `export class ${Name} extends contract('${tag}', { ${text} }) {
+    static styleSheets = [stylesheet\`p { color: rgb(1, 2, 3) }\`];
+    view() { return markup\`<p>\${() => this.label}</p>\`; } }`,
+    {
+      steps: [
+        "document.implementation.createHTMLDocument('').body.append(el); await turn(); el.label = 'there'",
+        'document.body.append(el)',
+        colours,
+      ],
+    },
+  ),
+  one(
+    'sheets of another module, one in a list and one that is replaced',
+    (_, Name) => `import { base, more, own } from './shared-sheets.js';
+    export class ${Name} extends contract('case-sheets', { ${text} }) {
+    static styleSheets = [base, more, stylesheet\`p { border-color: rgb(3, 2, 1) }\`, own, base];
+    view() { return markup\`<p>\${() => this.label}</p>\`; } }`,
+    {
+      tag: 'case-sheets',
+      files: {
+        'src/shared-sheets.js': `import { stylesheet } from 'eltrix';
+          export const base = stylesheet\`p { color: rgb(1, 2, 3) }\`;
+          export const more = [stylesheet\`p { color: rgb(4, 5, 6); border: 1px solid }\`, base];
+          export const own = new CSSStyleSheet();
+          own.replaceSync('p { padding: 7px }');
+          globalThis.replaceBase = text => base.replace(text);`,
+      },
+      steps: [
+        colours,
+        "return [el.shadowRoot.adoptedStyleSheets.length, getComputedStyle(el.shadowRoot.querySelector('p')).padding]",
+        "replaceBase('p { color: rgb(7, 8, 9) !important }')",
+        colours,
+        'document.body.append(el.cloneNode(true))',
+        "document.implementation.createHTMLDocument('').body.append(el); await turn(); document.body.append(el)",
+        colours,
+      ],
+    },
+  ),
 ];

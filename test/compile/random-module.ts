@@ -334,6 +334,21 @@ function piece(
     () => ({ head: `const sheet${n} = stylesheet\`p { color: rgb(${n}, 0, 0) }\`;`, sheet: `sheet${n}` }),
     () => ({ sheet: `stylesheet\`p { margin: ${n}px }\`` }),
     () => ({
+      head: `import { base${n} } from './${tag}-base${n}.js';`,
+      sheet: `base${n}`,
+      step: "return getComputedStyle(el.shadowRoot.querySelector('p') ?? el).color",
+      files: {
+        [`src/${tag}-base${n}.js`]: `import { stylesheet } from 'eltrix';\nexport const base${n} = ${next(2) ? `[stylesheet\`p { color: rgb(${n}, 1, 0) }\`]` : `stylesheet\`p { color: rgb(${n}, 2, 0) }\``};`,
+      },
+    }),
+    // What is evaluated once.
+    () => ({
+      head: `const title${n} = \`T\${${n} * 2}\`, none${n} = ${pick(next, ['null', 'true', '0', "''", 'undefined'])};`,
+      view: `<p title="a \${title${n}} \${() => this.${a}}" lang=\${none${n}}>\${title${n}}\${none${n}}</p>`,
+    }),
+    () => ({ view: `<p title=\${this.${a}} hidden=\${!this.${b}}>\${this.${a}} \${\`\${this.${b}}!\`}</p>` }),
+    () => ({ view: `<p title="\${this.${a}} \${() => this.${b}}">\${'x'.repeat(${n})}</p>` }),
+    () => ({
       head: `const kind${n} = text(), more${n} = { more${n}: kind${n} };`,
       member: `get kept${n}() { return '${n}'; }`,
       view: `<p>\${() => this.kept${n}}</p>`,

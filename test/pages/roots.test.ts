@@ -1,7 +1,7 @@
 import assert from 'node:assert/strict';
 import { describe, it } from 'node:test';
 import { contract, event, markup, settled, slot, stylesheet, sync, text } from 'eltrix';
-import { stage } from 'eltrix-tool/testing';
+import { environment, stage } from 'eltrix-tool/testing';
 import { compiled, heard, html, inside, messages, production, put, tells, warns, whileDeveloping } from './support.ts';
 
 const view = () => markup`<p>view</p><slot name="head">no head</slot><slot></slot>`;
@@ -405,3 +405,40 @@ it('creates the elements of a view with the registry of its root', async t => {
   const element = await stage<HTMLElement>('<scoped-root></scoped-root>');
   assert.equal(element.shadowRoot!.textContent, 'scopedscoped');
 });
+
+class VisitRoot extends contract('visit-root', { attributes: { label: text() } }) {
+  static styleSheets = [stylesheet`p { color: rgb(1, 2, 3) }`];
+  view() {
+    return markup`<p>${() => this.label}</p>`;
+  }
+}
+VisitRoot.define();
+
+class VisitLight extends contract('visit-light', { attributes: { label: text() }, shadow: 'none' }) {
+  static styleSheets = [[stylesheet`p { color: rgb(1, 2, 3) }`]];
+  view() {
+    return markup`<p>${() => this.label}</p>`;
+  }
+}
+VisitLight.define();
+
+for (const tag of ['visit-root', 'visit-light'])
+  for (const first of ['here', 'there'])
+    it(`<${tag}> that was first ${first} has its sheets after a document without a window`, async t => {
+      if (environment.engine === 'simulated') return t.skip('no sheets');
+      const element = document.createElement(tag) as VisitRoot;
+      const { errors } = await heard(async () => {
+        if (first === 'here') document.body.append(element);
+        document.implementation.createHTMLDocument('').body.append(element);
+        element.label = 'there';
+        await settled();
+        document.body.append(element);
+        await settled();
+      });
+      assert.deepEqual(messages(errors), []);
+      const root = element.shadowRoot ?? element;
+      assert.equal(root.textContent, 'there');
+      assert.equal(getComputedStyle(root.querySelector('p')!).color, 'rgb(1, 2, 3)');
+      assert.equal(root.querySelector('style'), null);
+      element.remove();
+    });

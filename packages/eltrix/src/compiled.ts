@@ -23,6 +23,7 @@ export { hooksPart, scopePart } from './element/hooks.ts';
 export { leanExpression, leanListen, leanStyles, refuseScript } from './element/lean/expressions.ts';
 export { lean } from './element/lean/lean.ts';
 export { withParts } from './element/lean/parts.ts';
+export { leanSheets } from './element/lean/sheets.ts';
 export { lightPart } from './element/light.ts';
 export { emitPart, internalsPart, movePart, plainEmitPart, statesPart } from './element/members.ts';
 export { loadOnDemand } from './element/on-demand.ts';

@@ -10,6 +10,7 @@ export interface SheetModule {
   readonly sheets: ReadonlySet<string>;
   use(name: string): string;
   nameOf(node: Node): string | undefined;
+  originOf(node: Node): { readonly from: string; readonly name: string } | undefined;
   leave(node: Node, what: Uncompiled['what'], reason: string): void;
 }
 
@@ -18,6 +19,8 @@ export interface Sheets {
   readonly templates: readonly Node[];
   /** The code of a text, of a sheet, or of a list of both. */
   readonly code: string;
+  /** Whether some come from other modules. */
+  readonly areImported: boolean;
 }
 
 /** Its style sheets; undefined if it has none, null if they are not known. */
@@ -38,11 +41,18 @@ export function sheetsOf(node: Node, module: SheetModule): Sheets | undefined | 
   }
   // The same sheet twice counts once, which only the other elements know.
   if (new Set(codes).size < codes.length) return null;
-  return { member, templates, code: codes.length === 1 ? codes[0]! : `[${codes.join(', ')}]` };
+  const areImported = items.some(item => isImported(bare(item!), module));
+  const code = codes.length === 1 && !areImported ? codes[0]! : `[${codes.join(', ')}]`;
+  return { member, templates, code: areImported ? `${module.use('leanSheets')}(${code})` : code, areImported };
 }
 
+/** Whether it comes from another module, which may do more with it, or have a list of sheets under this name. */
+const isImported = (item: Node, module: SheetModule) =>
+  item.type === 'Identifier' && !module.sheets.has(item['name']) && module.originOf(item) !== undefined;
+
 function sheetOf(item: Node, node: Node, module: SheetModule): string | undefined {
-  if (item.type === 'Identifier') return module.sheets.has(item['name']) ? item['name'] : undefined;
+  if (item.type === 'Identifier')
+    return module.sheets.has(item['name']) || isImported(item, module) ? item['name'] : undefined;
   if (item.type !== 'TaggedTemplateExpression' || module.nameOf(item['tag']) !== 'stylesheet') return undefined;
   const quasi = item['quasi'] as Node;
   const expressions = quasi['expressions'] as Node[];

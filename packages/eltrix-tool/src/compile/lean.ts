@@ -15,7 +15,7 @@ import { isFunction, type Known } from './infer.ts';
 import { type ScopeModule, scopeOf } from './lean-scope.ts';
 import { type SheetModule, sheetsOf } from './lean-sheets.ts';
 import { decodeAttribute, disputed, type PlacedSite, type StaticHtml, staticHtml } from './markup-html.ts';
-import { isFlag, isNothing, mayThrow, onlyReturn, ownMembers, pure, pureResult, type Scope } from './pure.ts';
+import { constant, isFlag, isNothing, mayThrow, onlyReturn, ownMembers, pure, pureResult, type Scope } from './pure.ts';
 
 /** The module being compiled, as far as this file needs it. */
 export type LeanModule = PartsModule & ScopeModule & SheetModule;
@@ -64,15 +64,17 @@ export function leanElement(
   if (contract.base || contract.more) return undefined;
   if (contract.members.some(({ rule }) => rule === undefined)) return undefined;
   // The class of a static element has its own `emit`.
+  const sheets = sheetsOf(node, module);
+  if (sheets === null) return undefined;
   const parts = new Set([...contract.parts, ...partsOf(node, module, true)]);
   parts.delete('plainEmitPart');
+  // Sheets that come later are another matter.
+  if (sheets?.areImported && !module.keys.has('styleSheets')) parts.delete('sheetsPart');
   if ([...parts].some(name => !leanParts.has(name))) return undefined;
   if ([...module.keys].some(name => more.test(name) && !/^(?:emit|define|internals|states)$/.test(name)))
     return undefined;
   const own = ownMembers(node);
   if (!own || [...own.keys()].some(name => more.test(name))) return undefined;
-  const sheets = sheetsOf(node, module);
-  if (sheets === null) return undefined;
   const view = own.get('view');
   const tagged = view && writtenView(view, module);
   if (view && !tagged) return undefined;
@@ -204,8 +206,10 @@ class ExpressionWriter {
     const expression = this.expressions[(site as { expression: number }).expression]!;
     const use = (name: string) => this.module.use(name);
     switch (site.kind) {
-      case 'content':
-        return this.#isKnown(expression) ? [`${use('leanExpression')}($[${index}], `, expression, ')'] : undefined;
+      case 'content': {
+        const value = this.#value(expression);
+        return value && [`${use('leanExpression')}($[${index}], `, ...value, ')'];
+      }
       case 'listener':
         if (!isFunction(expression, this.known)) return undefined;
         return [`${use('leanListen')}($[${index}], ${JSON.stringify(site.type)}, `, expression, ', this)'];
@@ -224,18 +228,21 @@ class ExpressionWriter {
     }
   }
 
-  /** Whether all dependencies of a live expression are known, and its result is no object. */
-  #isKnown(expression: Node): boolean {
+  /** A function that returns the value, if all of its dependencies are known and it is no object. */
+  #value(expression: Node): readonly (string | Node)[] | undefined {
     const fn = bare(expression);
-    return (
-      fn.type === 'ArrowFunctionExpression' && fn['params'].length === 0 && pureResult(fn, this.scope) !== undefined
-    );
+    if (fn.type === 'ArrowFunctionExpression')
+      return fn['params'].length === 0 && pureResult(fn, this.scope) !== undefined ? [expression] : undefined;
+    const value = pure(fn, this.scope);
+    // It is evaluated once, in `view()`, where an error would be the view's.
+    return value === undefined || value & mayThrow ? undefined : ['(value => () => value)(', expression, ')'];
   }
 
   #attribute(site: Site & { kind: 'attribute' }, expression: Node): readonly (string | Node)[] | undefined {
     const texts = site.statics.map(decodeAttribute);
     if (texts.length > 2 || texts.some(Boolean)) return this.#joined(site, texts);
-    if (this.#isKnown(expression)) return site.name === 'style' ? undefined : [expression];
+    const value = this.#value(expression);
+    if (value) return site.name === 'style' ? undefined : value;
     const result = returned(expression);
     if (!result) return undefined;
     const { type } = bare(result);
@@ -250,9 +257,11 @@ class ExpressionWriter {
     if (name === 'style') return undefined;
     const parts: (string | Node)[] = [`() => \`${escaped(texts[0]!)}`];
     for (const [i, text] of texts.slice(1).entries()) {
-      const result = returned(this.expressions[expression + i]!);
-      const value = result && pure(result, this.scope);
-      if (!result || value === undefined || value & (isFlag | isNothing | mayThrow)) return undefined;
+      const part = this.expressions[expression + i]!;
+      const live = returned(part);
+      const result = live ?? part;
+      const value = live ? pure(live, this.scope) : constant(part, this.scope);
+      if (value === undefined || value & (isFlag | isNothing | mayThrow)) return undefined;
       parts.push('${', result, `}${escaped(text)}`);
     }
     return [...parts, '`'];

@@ -85,6 +85,11 @@ export function pure(expression: Node, scope: Scope): number | undefined {
   return new Reader(scope).value(expression);
 }
 
+/** The same for an expression that always has the same value, since it does not use the element. */
+export function constant(expression: Node, scope: Scope): number | undefined {
+  return new Reader(scope, false).value(expression);
+}
+
 /** The same for the result of a function without parameters, with the element as `this`. */
 export function pureResult(fn: Node, scope: Scope): number | undefined {
   return new Reader(scope).result(fn, [], true);
@@ -100,9 +105,14 @@ interface Frame {
 class Reader {
   /** Functions that are being read, to stop at recursion. */
   readonly #inside = new Set<Node>();
-  #frame: Frame = { names: new Map(), isMethod: true };
+  #frame: Frame;
 
-  constructor(readonly scope: Scope) {}
+  constructor(
+    readonly scope: Scope,
+    isMethod = true,
+  ) {
+    this.#frame = { names: new Map(), isMethod };
+  }
 
   /** The result of calling a function. @param given the flags of its arguments. */
   result(fn: Node, given: readonly number[], isMethod: boolean): number | undefined {
@@ -219,8 +229,10 @@ class Reader {
       if (name === 'undefined') return isNothing;
       return name === 'NaN' || name === 'Infinity' ? isNumber : undefined;
     }
-    const constant = this.scope.constant(node);
-    return constant?.type === 'Literal' ? literal(constant) : undefined;
+    const made = this.scope.constant(node);
+    // It has been evaluated with its module, so it cannot throw any more.
+    const value = made && !this.#inside.has(made) ? this.#apart(made, () => this.value(made)) : undefined;
+    return value === undefined ? undefined : value & ~mayThrow;
   }
 
   #unary(node: Node): number | undefined {
@@ -268,11 +280,21 @@ class Reader {
     // A name of Object.prototype would be found there.
     if (member.choices.some(choice => choice in {} && !fields.has(choice))) return undefined;
     // The attribute may have no value, or a fallback that is no choice.
-    const frame = this.#frame;
-    this.#frame = { names: new Map(), isMethod: false };
-    const values = this.#union([...fields.values()].map(field => field['value'] as Node));
-    this.#frame = frame;
+    const values = this.#apart(made!, () => this.#union([...fields.values()].map(field => field['value'] as Node)));
     return values === undefined ? undefined : values | isNothing;
+  }
+
+  /** Reads a part of the module, where neither the element nor the variables of the function around it are known. */
+  #apart<T>(part: Node, read: () => T): T {
+    const outer = this.#frame;
+    this.#frame = { names: new Map(), isMethod: false };
+    this.#inside.add(part);
+    try {
+      return read();
+    } finally {
+      this.#frame = outer;
+      this.#inside.delete(part);
+    }
   }
 
   #getter(member: Node): number | undefined {

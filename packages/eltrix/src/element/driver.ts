@@ -172,6 +172,8 @@ export class Driver extends Life implements Core, Reaction {
 
   override adoptSheets(): void {
     const { parts, styleSheets } = this.plan;
+    // A document without a window shows nothing. When the element comes back to one, it is adopted again.
+    if (!this.document.defaultView) return;
     const other = parts.find(part => part.adoptSheets);
     if (other) other.adoptSheets!(this);
     else

@@ -5,5 +5,5 @@ export { type Inspection, inspect } from './inspect.ts';
 export type { Problem } from './messages.ts';
 export type { Resource, Scope } from './scope.ts';
 export type { SlottedOptions } from './slots.ts';
-export { type StyleSource, type StyleText, stylesheet } from './styles.ts';
+export { type StyleSheets, type StyleSource, type StyleText, stylesheet } from './styles.ts';
 export type { ElementBase, ElementStatics, Emits, FormMembers, Hooks, Listeners } from './types.ts';

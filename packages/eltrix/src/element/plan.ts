@@ -164,6 +164,6 @@ export interface SlotsSide {
 /** The style sheets of the whole chain, parents first, each once. */
 export function sheetsOf(Class: object | null): StyleSource[] {
   if (Class === null) return [];
-  const own = Object.hasOwn(Class, 'styleSheets') ? [(Class as { styleSheets: StyleSource }).styleSheets].flat() : [];
-  return [...sheetsOf(Object.getPrototypeOf(Class) as object | null), ...own];
+  const own = Object.hasOwn(Class, 'styleSheets') ? [(Class as { styleSheets: unknown }).styleSheets] : [];
+  return [...sheetsOf(Object.getPrototypeOf(Class) as object | null), ...(own.flat(Infinity) as StyleSource[])];
 }

@@ -54,8 +54,11 @@ export class StyleText {
   }
 }
 
-/** The allowed values of `static styleSheets`. */
+/** A sheet in `static styleSheets`. */
 export type StyleSource = StyleText | BuiltSheet | CSSStyleSheet;
+
+/** The allowed values of `static styleSheets`: a sheet, or a list of sheets and of other lists. */
+export type StyleSheets = StyleSource | readonly StyleSheets[];
 
 /**
  * A style sheet of an element: `static styleSheets = [stylesheet`:host { display: block }`]`. Expressions take CSS as

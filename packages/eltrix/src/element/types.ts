@@ -1,7 +1,7 @@
 import type { FormValue, ValidityProblem } from './form.ts';
 import type { Scope } from './scope.ts';
 import type { SlottedOptions } from './slots.ts';
-import type { StyleSource } from './styles.ts';
+import type { StyleSheets } from './styles.ts';
 
 /** `addEventListener` for declared events; declared before HTMLElement's. */
 export interface Listeners<Details> {
@@ -98,7 +98,7 @@ export interface Hooks {
 export interface ElementConstructor {
   new (): HTMLElement & Hooks;
   /** The style sheets of the element's root, after those of its parents. */
-  readonly styleSheets?: StyleSource | readonly StyleSource[];
+  readonly styleSheets?: StyleSheets;
 }
 
 /** The static members of an element class. */

@@ -12,6 +12,7 @@ import { contractKey } from '../contract-key.ts';
 import type { Contract } from '../plan.ts';
 import type { Expression } from './expressions.ts';
 import type { Parts } from './parts.ts';
+import type { LeanSheet } from './sheets.ts';
 
 /** Replaces HTMLElement where there is no DOM, so that modules can be imported. */
 const Super = (globalThis as { HTMLElement?: typeof HTMLElement }).HTMLElement ?? (class {} as typeof HTMLElement);
@@ -21,7 +22,7 @@ interface View {
   view?(nodes: readonly Node[]): readonly (Expression | undefined)[];
 }
 
-type Sheet = string | BuiltSheet;
+type Sheet = string | LeanSheet;
 
 /** A node and its descendants, in document order. */
 function nodesOf(node: Node, nodes: Node[] = []): Node[] {
@@ -151,7 +152,8 @@ export function lean(
     }
 
     #adoptSheet(): void {
-      if (this.#expressions)
+      // A document without a window shows nothing.
+      if (this.#expressions && this.ownerDocument.defaultView)
         this.shadowRoot!.adoptedStyleSheets = sheets.map(sheet => sheet.sheetFor(this.ownerDocument));
     }
 
