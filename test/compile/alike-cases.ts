@@ -353,6 +353,23 @@ x</textarea><p title="&quot;a&#10;b&quot;">\${() => this.label} <!-- c --> d</p>
     { tag: 'case-above', files: { 'src/four.css': 'p { color: rgb(1, 2, 3) }' }, steps: [colours] },
   ),
   one(
+    'an element that an effect makes',
+    (tag, Name) => `export class ${Name} extends contract('${tag}', { ${text} }) {
+    view() { const first = this.label; return markup\`<p title=\${this.label}>\${() => this.label}\${first}</p>\`; } }
+    globalThis.make = () => effect(() => {
+      note('runs');
+      const made = document.createElement('${tag}');
+      made.setAttribute('label', 'made');
+      document.body.append(made);
+    });`,
+    {
+      steps: [
+        'make(); await turn(); el.nextSibling.label = "other"',
+        "return el.nextSibling.shadowRoot.innerHTML.replace(/<!--.*?-->/gs, '')",
+      ],
+    },
+  ),
+  one(
     'a document without a window',
     (tag, Name) => `export class ${Name} extends contract('${tag}', { ${text} }) {
     static styleSheets = [stylesheet\`p { color: rgb(1, 2, 3) }\`];

@@ -232,6 +232,25 @@ const ways: Record<string, readonly [view: string, body?: string, head?: string]
     "const title = `Hive ${1}`;\nconst kind = 'k';\nconst most = 3;",
   ],
   'an attribute as it is at first': ['<p title=${this.label}>${this.size} ${() => this.label}</p>'],
+  'markup on a condition': [
+    '<p>${() => this.size > 1 && markup`<b title=${() => this.label}>${() => this.size}</b>`}</p>',
+  ],
+  'one of several pieces, one inside another': [
+    "${() => (this.mood === 'busy' ? markup`<b>${() => (this.size ? markup`<i onclick=${this.go}>${'!'}</i>` : this.label)}</b>` : this.label ? markup`<s></s>` : 'none')}",
+    'go() {}',
+  ],
+  'a record of properties': [
+    "<p ${{ title: () => this.label, hidden: () => this.size > 1, onclick: this.go, lang: 'en' }}>${() => this.label}</p>",
+    'go() {}',
+  ],
+  'on() without options': [
+    "<p ${on('click', this.go)}>${() => this.label}</p>",
+    'go() {}',
+    "import { on } from 'eltrix';",
+  ],
+  'constants of view()': [
+    "view() { const many = () => this.size > 1; const title = 'Hive'; const first = this.label; const go = () => { this.size++; }; return markup`<p title=${title} class=${many} onclick=${go}>${() => (many() ? title : first)}</p>`; }",
+  ],
   'several sheets': [
     '<p>${() => this.label}</p>',
     'static styleSheets = [base, stylesheet`p { color: red }`];',
@@ -277,6 +296,20 @@ const others: typeof ways = {
     'function shown(this: void, n?: unknown) { return n; }',
   ],
   'an attribute as it is at first, inside a text': ['<p title="${this.label} ${() => this.size}"></p>'],
+  'a piece with an attribute as it is when the piece is made': ['${() => this.size && markup`<p>${this.label}</p>`}'],
+  'a piece that is made once': ['${this.size && markup`<p>${() => this.label}</p>`}'],
+  'a piece with a variable of its function': [
+    '${() => { const n = this.size; return n > 1 && markup`<p>${() => n}</p>`; }}',
+  ],
+  'a piece inside an attribute': ['<p title=${() => this.size && markup`<p></p>`}></p>'],
+  'a value of a field in a record': ['<input ${{ value: () => this.label }}>'],
+  'a list in a constant of view()': [
+    'view() { const all = [1, 2]; return markup`<p>${all} ${() => this.label}</p>`; }',
+  ],
+  'a constant of view() that a parameter hides': [
+    'view() { const n = 1; const of = (n: unknown) => n; return markup`<p>${() => `${of([n])}`}</p>`; }',
+  ],
+  'something done in view()': ['view() { this.title = "x"; return markup`<p>${() => this.label}</p>`; }'],
   'a list that stays': ['<p>${all}</p>', '', 'const all = [1, 2];'],
   'a text that may not be made': ['<p>${this.label.repeat(this.size)}</p>'],
   'a signal in a function': [
@@ -291,7 +324,7 @@ it('a view that shows attributes is as small however it is written', () => {
     "contract('bee-form', { attributes: { label: text(), size: integer(), mood: choice(['calm', 'busy'], { missing: 'calm', invalid: 'calm' }), level: choice(['low', 'high']) } })";
   const all = { ...ways, ...others };
   const sources = Object.values(all).map(([shown, body = '', head = '']) =>
-    element(call, `${body} view() { return markup\`${shown}\`; }`, head),
+    element(call, `${body} ${shown.startsWith('view()') ? shown : `view() { return markup\`${shown}\`; }`}`, head),
   );
   const { root, stdout, stderr } = build(sources, { 'src/given.ts': given });
   assert.equal(stderr, '');

@@ -6,6 +6,8 @@ import type { Case } from '../support/written-and-built.ts';
 interface Piece {
   readonly head?: string;
   readonly member?: string;
+  /** A statement of `view()` before its markup. */
+  readonly local?: string;
   readonly view?: string;
   readonly sheet?: string;
   readonly tail?: string;
@@ -304,7 +306,8 @@ function piece(
       view: `<p>\${new Square${n}().area()}</p>`,
     }),
   ];
-  // Views that show attributes through functions, records and formatters, as authors write them; some only look so.
+  // Views that show attributes through functions, records, formatters and pieces, as authors write them, and what only
+  // seems to be such.
   const through: (() => Piece)[] = [
     () => ({ view: `<p title=\${() => this.${a}}>\${() => \`\${this.${a}} \${this.${b}}\`}</p>` }),
     () => ({
@@ -341,19 +344,57 @@ function piece(
         [`src/${tag}-base${n}.js`]: `import { stylesheet } from 'eltrix';\nexport const base${n} = ${next(2) ? `[stylesheet\`p { color: rgb(${n}, 1, 0) }\`]` : `stylesheet\`p { color: rgb(${n}, 2, 0) }\``};`,
       },
     }),
+    // Pieces on conditions.
+    () => ({
+      view: `\${() => this.${a} ? markup\`<b title=\${() => this.${b}}> \${() => this.${a}} </b>x\` : this.${b}}`,
+      step: `el.${a} = ${value()}; await turn(); el.${a} = ''; await turn(); el.${b} = ${value()}`,
+    }),
+    () => ({
+      view: `<p>\${() => (this.${a} ? markup\`\${() => this.${b} && markup\`<i></i>y\`}\${() => this.${b}}\` : this.${b} ? markup\`<u>\${'u'}</u>\` : markup\`\`)}</p>`,
+      step: `el.${b} = ${value()}; await turn(); el.${a} = ${value()}; await turn(); el.${b} = ''`,
+    }),
+    () => ({
+      view: `<ul>\${() => this.${a} && markup\`<li onclick=\${() => note('clicked ' + this.${b})}>\${() => this.${b} || markup\`<b>none</b>\`}</li>\`}</ul>`,
+      step: `const li = el.shadowRoot.querySelector('li'); li?.click(); el.${b} = ${value()}; await turn(); return li === el.shadowRoot.querySelector('li')`,
+    }),
+    // Records of properties, `on()`, and constants of `view()`.
+    () => ({
+      view: `<p \${{ title: () => this.${a}, lang: 'l' + ${n}, hidden: () => !this.${b}, onclick: () => note('pressed ' + this.${a}) }}></p>`,
+      step: `el.shadowRoot.querySelector('p').click(); el.${a} = ${value()}`,
+    }),
+    () => ({
+      view: `<button \${on('click', () => note('on ' + this.${a}))}>\${() => this.${b}}</button>`,
+      step: "el.shadowRoot.querySelector('button')?.click()",
+    }),
+    () => ({
+      local: `const made${n} = () => String(this.${a}) + '!', kept${n} = this.${b};`,
+      view: `<p title=\${made${n}}>\${kept${n}} \${() => made${n}() + kept${n}}</p>`,
+    }),
+    () => ({
+      local: `const go${n} = () => note('go ' + this.${a}); const part${n} = () => this.${a} && markup\`<b onclick=\${go${n}}>\${() => this.${b}}</b>\`;`,
+      view: `<button onclick=\${go${n}}></button>\${part${n}}<i>\${part${n}}</i>`,
+      step: "el.shadowRoot.querySelectorAll('button').forEach(b => b.click())",
+    }),
+    () => ({
+      local: `const either${n} = () => (this.${a} ? markup\`<b>\${() => this.${b}}</b>\` : 'no');`,
+      view: `\${either${n}}<i>\${either${n}}</i>`,
+      step: `el.${a} = ${value()}; await turn(); el.${a} = ''`,
+    }),
     // What is evaluated once.
     () => ({
       head: `const title${n} = \`T\${${n} * 2}\`, none${n} = ${pick(next, ['null', 'true', '0', "''", 'undefined'])};`,
       view: `<p title="a \${title${n}} \${() => this.${a}}" lang=\${none${n}}>\${title${n}}\${none${n}}</p>`,
     }),
     () => ({ view: `<p title=\${this.${a}} hidden=\${!this.${b}}>\${this.${a}} \${\`\${this.${b}}!\`}</p>` }),
-    () => ({ view: `<p title="\${this.${a}} \${() => this.${b}}">\${'x'.repeat(${n})}</p>` }),
     () => ({
       head: `const kind${n} = text(), more${n} = { more${n}: kind${n} };`,
       member: `get kept${n}() { return '${n}'; }`,
       view: `<p>\${() => this.kept${n}}</p>`,
     }),
-    // Not what they seem.
+  ];
+  const seeming: (() => Piece)[] = [
+    () => ({ view: `<p title="\${this.${a}} \${() => this.${b}}">\${'x'.repeat(${n})}</p>` }),
+    () => ({ view: `\${() => this.${a} && markup\`<b>\${this.${b}}</b>\`}`, step: `el.${b} = ${value()}` }),
     () => ({
       head: `function turn${n}(x${typed('unknown')})${typed('unknown')} { return String(x); }\n${ts ? '// @ts-ignore\n' : ''}const swap${n} = () => { turn${n} = x => markup\`<b>\${x}</b>\`; };`,
       member: `swap${n}() { swap${n}(); }`,
@@ -393,8 +434,8 @@ function piece(
       view: `<p>\${() => who${n}()} \${() => this.${a}}</p>`,
     }),
   ];
-  if (only === 'through') return pick(next, next(4) === 0 ? make.slice(-9) : through)();
-  return pick(next, ts && next(4) === 0 ? onlyTypes : next(6) === 0 ? through : make)();
+  if (only === 'through') return pick(next, next(4) === 0 ? make.slice(-9) : next(15) === 0 ? seeming : through)();
+  return pick(next, ts && next(4) === 0 ? onlyTypes : next(6) === 0 ? [...through, ...seeming] : make)();
 }
 
 /** The module of a seed. */
@@ -445,7 +486,7 @@ ${written(of('head').join('\n'))}
 export class ${tag.replace(/(?:^|-)(.)/g, (_, letter) => letter.toUpperCase())} extends ${above.extended} {
   ${sheets.length > 0 ? `static styleSheets = [${written(sheets.join(', '))}];` : ''}
   ${written(of('member').join('\n  '))}
-  ${of('view').length > 0 ? `view() { return ${written(`markup\`${of('view').join('\n')}\``)}; }` : ''}
+  ${of('view').length > 0 ? `view() { ${written(of('local').join(' '))} return ${written(`markup\`${of('view').join('\n')}\``)}; }` : ''}
 }
 ${of('tail').join('\n')}
 `;

@@ -63,12 +63,15 @@ export function splitRecord(expression: Node, tag: string): ReadonlyMap<string, 
   return fields;
 }
 
+/** Whether a property of this name is the value of a form field. */
+export const isField = (key: string) => /^(?:value|checked|selected)$/.test(key);
+
 /** The binding of one property of a record. */
 export function propertyCode(key: string, value: Node, known: Known, module: BinderModule): string {
   const name = JSON.stringify(key);
   if (/^on./.test(key))
     return `${module.use(isFunction(value, known) ? 'bindFunction' : 'bindListener')}(${JSON.stringify(key.slice(2))})`;
-  if (/^(?:value|checked|selected)$/.test(key)) return `${module.use('bindFieldProperty')}(${name})`;
+  if (isField(key)) return `${module.use('bindFieldProperty')}(${name})`;
   const target = /^[A-Za-z_$][\w$]*$/.test(key) ? `element.${key}` : `element[${name}]`;
   return `${module.use('bindProperty')}(${name}, (element, value) => { ${target} = value; })`;
 }

@@ -151,13 +151,17 @@ export async function bundleElements(
     uncompiled.length = 0;
   }
   // The bundler splits shared modules by the elements that import them, and only those elements load them. Modules of
-  // the library have no side effects, so they are bundled into few files: those of static elements, those of their
-  // hooks, those that most other elements need, and one for each further entry.
+  // the library have no side effects, so they are bundled into few files: those of static elements, those that some of
+  // them need further, those that most other elements need, and one for each further entry.
   const most = Math.max(2, Math.ceil(elements.length * 0.6));
-  const shared = ({ basis, hooks }: Slot): CodeSplitting => ({
+  const shared = ({ lean }: Slot): CodeSplitting => ({
     groups: [
-      { name: 'shared', test: id => basis.has(id), minShareCount: 2, priority: 5 },
-      { name: 'shared', test: id => hooks.has(id), minShareCount: 2, priority: 4 },
+      ...lean.map(group => ({
+        name: 'shared',
+        test: (id: string) => group.has(id),
+        minShareCount: 2,
+        priority: 4,
+      })),
       { name: 'shared', test: id => partOfLibrary(id) === 'core', minShareCount: most, priority: 3 },
       ...['core', ...entriesOfLibrary].map(part => ({
         name: 'shared',
@@ -279,28 +283,33 @@ function partOfLibrary(id: string): string | undefined {
 }
 
 /**
- * Finds the modules that static elements share, and those of elements with hooks, so that no element loads the modules
- * of others.
+ * The modules of the library that all static elements need, and those that some of them need further: each with the
+ * name of the function in compiled code.
  */
-function leanChunks({ basis, hooks }: Slot): Plugin {
+const leanModules: readonly (readonly [used: string, modules: RegExp])[] = [
+  ['lean', /[\\/](?:element[\\/]lean[\\/](?:lean|expressions)\.|contract[\\/]kinds[\\/])/],
+  ['withParts', /[\\/]element[\\/](?:lean[\\/]parts|hooks|attribute-hook)\./],
+  ['leanContent', /[\\/]element[\\/]lean[\\/]piece\./],
+  ['leanSheets', /[\\/]element[\\/]lean[\\/]sheets\./],
+];
+
+/** Finds the modules that static elements share, so that no element loads the modules of others. */
+function leanChunks({ lean }: Slot): Plugin {
   return {
     name: 'eltrix-lean-chunks',
     buildEnd() {
-      basis.clear();
-      hooks.clear();
+      for (const group of lean) group.clear();
       const ids = [...this.getModuleIds()];
       const isUsed = (name: string) => ids.some(id => this.getModuleInfo(id)?.code?.includes(`${runtime}.${name}(`));
-      const gather = (start: RegExp, into: Set<string>) => {
+      if (!isUsed('lean')) return;
+      for (const [at, [used, modules]] of leanModules.entries()) {
         const add = (id: string) => {
-          if (basis.has(id) || into.has(id)) return;
-          into.add(id);
+          if (lean.some(group => group.has(id))) return;
+          lean[at]!.add(id);
           this.getModuleInfo(id)?.importedIds.forEach(add);
         };
-        for (const id of ids) if (start.test(id) && packageOf(id) === 'eltrix') add(id);
-      };
-      if (!isUsed('lean')) return;
-      gather(/[\\/](?:element[\\/]lean[\\/](?:lean|expressions)\.|contract[\\/]kinds[\\/])/, basis);
-      if (isUsed('withParts')) gather(/[\\/]element[\\/](?:lean[\\/]parts|hooks|attribute-hook)\./, hooks);
+        if (isUsed(used)) for (const id of ids) if (modules.test(id) && packageOf(id) === 'eltrix') add(id);
+      }
     },
   };
 }
@@ -308,10 +317,8 @@ function leanChunks({ basis, hooks }: Slot): Plugin {
 /** A resolved configuration, reused by watched builds; messages of its plugins go to the current build. */
 interface Slot {
   listener: Listener;
-  /** The modules of the last build that static elements need. */
-  readonly basis: Set<string>;
-  /** The further modules of static elements with hooks. */
-  readonly hooks: Set<string>;
+  /** The modules of the last build that static elements need, by `leanModules`. */
+  readonly lean: readonly Set<string>[];
   builder?: Promise<ViteBuilder>;
 }
 
@@ -320,7 +327,7 @@ const slots = new Map<string, Slot>();
 const keptSlots = 8;
 
 function slotOf(key: string, listener: Listener): Slot {
-  const slot = slots.get(key) ?? { listener, basis: new Set(), hooks: new Set() };
+  const slot = slots.get(key) ?? { listener, lean: leanModules.map(() => new Set<string>()) };
   slot.listener = listener;
   slots.delete(key);
   slots.set(key, slot);

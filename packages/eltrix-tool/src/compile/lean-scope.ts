@@ -1,5 +1,5 @@
 /** What the names in the view of a static element mean. */
-import { type Node, type Range, walk } from '../project/syntax.ts';
+import { bare, type Node, type Range, walk } from '../project/syntax.ts';
 import { constantsOf, usesOf } from './constants.ts';
 import type { StatedContract } from './declaration.ts';
 import type { Scope } from './pure.ts';
@@ -11,11 +11,18 @@ export interface ScopeModule {
   isImported(name: string): boolean;
 }
 
-export function scopeOf(contract: StatedContract, own: ReadonlyMap<string, Node>, module: ScopeModule): Scope {
+/** @param view the function of `view()`, if there is one. */
+export function scopeOf(
+  contract: StatedContract,
+  own: ReadonlyMap<string, Node>,
+  view: Node | undefined,
+  module: ScopeModule,
+): Scope {
   const { program, bound } = module;
   const constants = constantsOf(program);
   const isOne = (name: string) => bound.get(name)?.length === 1;
   const assigned = assignedMembers(program);
+  const locals = view ? constantsIn(view['body']['body'] ?? []) : new Map<string, Node>();
   return {
     members: contract.members,
     // What is assigned hides what the class declares.
@@ -25,12 +32,26 @@ export function scopeOf(contract: StatedContract, own: ReadonlyMap<string, Node>
       const constant = constants.get(name as string);
       return constant?.value ?? functionOf(program, name as string);
     },
+    local({ name, start }) {
+      const isInside = view && view.start <= start && start < view.end;
+      return isInside && isOne(name as string) ? locals.get(name as string) : undefined;
+    },
     isOnlyRead({ name }) {
       const isKept = constants.get(name as string)?.isExported === false;
       return isKept && usesOf(program, name as string).every(([place, around]) => isReading(place, around));
     },
     isGlobal: ({ name }) => !bound.has(name as string) && !module.isImported(name as string),
   };
+}
+
+/** The `const` variables of a list of statements, with what they are made from. */
+export function constantsIn(statements: readonly Node[]): Map<string, Node> {
+  const constants = new Map<string, Node>();
+  for (const { type, kind, declarations } of statements)
+    if (type === 'VariableDeclaration' && kind === 'const')
+      for (const { id, init } of declarations as { id: Node; init: Node }[])
+        if (id.type === 'Identifier') constants.set(id['name'], bare(init));
+  return constants;
 }
 
 const unknownMember: Node = { type: 'PropertyDefinition', start: 0, end: 0 };

@@ -4,28 +4,17 @@
  * others.
  */
 
-import { analyse, type Site } from '../../../eltrix/src/view/analyse.ts';
-import { cssName, showFor, showPrefixed } from '../../../eltrix/src/view/attribute.ts';
-import { orderOf } from '../../../eltrix/src/view/order.ts';
-import { isAddress, isGuarded } from '../../../eltrix/src/view/safety.ts';
-import { bare, fieldsOf, keyOf, type Node, walk } from '../project/syntax.ts';
+import { keyOf, type Node, walk } from '../project/syntax.ts';
 import { type PartsModule, partsOf } from './class-parts.ts';
 import type { StatedContract } from './declaration.ts';
-import { isFunction, type Known } from './infer.ts';
+import type { Known } from './infer.ts';
 import { type ScopeModule, scopeOf } from './lean-scope.ts';
 import { type SheetModule, sheetsOf } from './lean-sheets.ts';
-import { decodeAttribute, disputed, type PlacedSite, type StaticHtml, staticHtml } from './markup-html.ts';
-import { constant, isFlag, isNothing, mayThrow, onlyReturn, ownMembers, pure, pureResult, type Scope } from './pure.ts';
+import { bindView, type Edit, type ViewModule } from './lean-view.ts';
+import { ownMembers } from './pure.ts';
 
 /** The module being compiled, as far as this file needs it. */
-export type LeanModule = PartsModule & ScopeModule & SheetModule;
-
-/** One edit of the source. Nodes in `parts` keep their place, with text around them. */
-export interface Edit {
-  readonly start: number;
-  readonly end: number;
-  readonly parts: readonly (string | Node)[];
-}
+export type LeanModule = PartsModule & ScopeModule & SheetModule & ViewModule;
 
 export interface LeanElement {
   /** The code that replaces the call of `contract`. */
@@ -33,6 +22,8 @@ export interface LeanElement {
   readonly edits: readonly Edit[];
   /** The templates that were compiled. */
   readonly done: ReadonlySet<Node>;
+  /** The code of templates, which the calls need. */
+  readonly templates: readonly string[];
 }
 
 /** Members that the class of a static element does not declare, since they need more of the runtime. */
@@ -63,10 +54,10 @@ export function leanElement(
 ): LeanElement | undefined {
   if (contract.base || contract.more) return undefined;
   if (contract.members.some(({ rule }) => rule === undefined)) return undefined;
-  // The class of a static element has its own `emit`.
   const sheets = sheetsOf(node, module);
   if (sheets === null) return undefined;
   const parts = new Set([...contract.parts, ...partsOf(node, module, true)]);
+  // The class of a static element has its own `emit`.
   parts.delete('plainEmitPart');
   // Sheets that come later are another matter.
   if (sheets?.areImported && !module.keys.has('styleSheets')) parts.delete('sheetsPart');
@@ -76,12 +67,10 @@ export function leanElement(
   const own = ownMembers(node);
   if (!own || [...own.keys()].some(name => more.test(name))) return undefined;
   const view = own.get('view');
-  const tagged = view && writtenView(view, module);
-  if (view && !tagged) return undefined;
-  const done = new Set([tagged, ...(sheets?.templates ?? [])].filter(found => found !== undefined));
+  const bound = view && bindView(view, scopeOf(contract, own, view['value'], module), known, module);
+  if (view && !bound) return undefined;
+  const done = new Set([...(bound?.done ?? []), ...(sheets?.templates ?? [])]);
   if (!keepsToItself(node, done)) return undefined;
-  const bound = tagged && bindView(view, tagged, scopeOf(contract, own, module), known, module);
-  if (tagged && !bound) return undefined;
   const rules = contract.members.map(
     ({ name, attribute, rule }) => `${JSON.stringify(attribute === name ? name : `${name} ${attribute}`)}: ${rule}`,
   );
@@ -101,6 +90,7 @@ export function leanElement(
       ...(bound?.edits ?? []),
     ],
     done,
+    templates: bound?.templates ?? [],
   };
 }
 
@@ -127,174 +117,4 @@ function keepsToItself(node: Node, templates: ReadonlySet<Node>): boolean {
     return well;
   });
   return well;
-}
-
-/** The markup that `view()` returns, if it does nothing else. */
-function writtenView(view: Node, module: LeanModule): Node | undefined {
-  const fn = view['value'] as Node;
-  if (view.type !== 'MethodDefinition' || view['kind'] !== 'method' || view['static']) return undefined;
-  if (fn['async'] || fn['generator'] || fn['params'].length > 0 || module.code[fn.start] !== '(') return undefined;
-  const result = onlyReturn(fn['body']);
-  return result?.type === 'TaggedTemplateExpression' && module.nameOf(result['tag']) === 'markup' ? result : undefined;
-}
-
-interface BoundView {
-  readonly html: string;
-  readonly edits: readonly Edit[];
-}
-
-function bindView(view: Node, tagged: Node, scope: Scope, known: Known, module: LeanModule): BoundView | undefined {
-  const strings = (tagged['quasi']['quasis'] as Node[]).map(part => part['value']['cooked'] as string | null);
-  if (strings.includes(null)) return undefined;
-  const made = parsed(strings as string[]);
-  if (!made || made.sites.some(({ site }) => isEarly(site, made.sites))) return undefined;
-  const expressions = tagged['quasi']['expressions'] as Node[];
-  const writer = new ExpressionWriter(expressions, scope, known, module);
-  const before: string[] = [];
-  const codes: (readonly (string | Node)[])[] = [];
-  for (const placed of made.sites.toSorted((a, b) => a.site.expression - b.site.expression)) {
-    const { site, index } = placed;
-    if (site.kind === 'style') {
-      before.push(`$[${index}].style.cssText = ${JSON.stringify(decodeAttribute(site.text))};`);
-      continue;
-    }
-    const code = writer.codeOf(placed);
-    if (!code) return undefined;
-    codes.push(code);
-  }
-  const fn = view['value'] as Node;
-  const [statement] = fn['body']['body'] as Node[];
-  return {
-    html: made.html,
-    edits: [
-      { start: fn.start + 1, end: fn.start + 1, parts: ['$'] },
-      { start: statement!.start, end: statement!.start, parts: [before.join(' ')] },
-      { start: tagged.start, end: tagged.end, parts: ['[', ...codes.flatMap(code => [...code, ', ']), ']'] },
-      ...writer.edits,
-    ],
-  };
-}
-
-/** Whether it has to be set after another binding of its element that is written later: here all run as written. */
-const isEarly = (value: Site, sites: readonly PlacedSite[]) =>
-  orderOf(value) === 1 && sites.some(({ site }) => site.node === value.node && site.expression > value.expression);
-
-function parsed(strings: readonly string[]): StaticHtml | undefined {
-  try {
-    const { html, sites } = analyse(strings);
-    const made = disputed(html) ? undefined : staticHtml(html, sites, 'html');
-    // Nodes in the content of a `<template>` are not nodes of a copy.
-    return made?.html.includes('<template') ? undefined : made;
-  } catch {
-    // The other compiler reports the mistake.
-    return undefined;
-  }
-}
-
-/** Writes the code of each expression; the expressions themselves stay as written. */
-class ExpressionWriter {
-  readonly edits: Edit[] = [];
-
-  constructor(
-    readonly expressions: readonly Node[],
-    readonly scope: Scope,
-    readonly known: Known,
-    readonly module: LeanModule,
-  ) {}
-
-  codeOf({ site, index, tag }: PlacedSite): readonly (string | Node)[] | undefined {
-    const expression = this.expressions[(site as { expression: number }).expression]!;
-    const use = (name: string) => this.module.use(name);
-    switch (site.kind) {
-      case 'content': {
-        const value = this.#value(expression);
-        return value && [`${use('leanExpression')}($[${index}], `, ...value, ')'];
-      }
-      case 'listener':
-        if (!isFunction(expression, this.known)) return undefined;
-        return [`${use('leanListen')}($[${index}], ${JSON.stringify(site.type)}, `, expression, ', this)'];
-      case 'attribute': {
-        const { name } = site;
-        if (showFor(name, site.foreign) === showPrefixed) return undefined;
-        if (isGuarded(tag, name) && !isAddress(tag, name)) return undefined;
-        const value = this.#attribute(site, expression);
-        if (!value) return undefined;
-        if (name === 'style') return [`${use('leanStyles')}($[${index}], `, ...value, ')'];
-        const last = isGuarded(tag, name) ? `, ${use('refuseScript')})` : ')';
-        return [`${use('leanExpression')}($[${index}], `, ...value, `, ${JSON.stringify(name)}${last}`];
-      }
-      default:
-        return undefined;
-    }
-  }
-
-  /** A function that returns the value, if all of its dependencies are known and it is no object. */
-  #value(expression: Node): readonly (string | Node)[] | undefined {
-    const fn = bare(expression);
-    if (fn.type === 'ArrowFunctionExpression')
-      return fn['params'].length === 0 && pureResult(fn, this.scope) !== undefined ? [expression] : undefined;
-    const value = pure(fn, this.scope);
-    // It is evaluated once, in `view()`, where an error would be the view's.
-    return value === undefined || value & mayThrow ? undefined : ['(value => () => value)(', expression, ')'];
-  }
-
-  #attribute(site: Site & { kind: 'attribute' }, expression: Node): readonly (string | Node)[] | undefined {
-    const texts = site.statics.map(decodeAttribute);
-    if (texts.length > 2 || texts.some(Boolean)) return this.#joined(site, texts);
-    const value = this.#value(expression);
-    if (value) return site.name === 'style' ? undefined : value;
-    const result = returned(expression);
-    if (!result) return undefined;
-    const { type } = bare(result);
-    if (site.name === 'style') return this.#styles(bare(result)) ? [expression] : undefined;
-    if (site.name === 'class' && (type === 'ObjectExpression' || type === 'ArrayExpression'))
-      return this.#allPure(bare(result)) ? [`() => ${this.module.use('classText')}(`, bare(result), ')'] : undefined;
-    return undefined;
-  }
-
-  /** Several expressions, or text around one: one template literal. */
-  #joined({ expression, name }: Site & { kind: 'attribute' }, texts: readonly string[]) {
-    if (name === 'style') return undefined;
-    const parts: (string | Node)[] = [`() => \`${escaped(texts[0]!)}`];
-    for (const [i, text] of texts.slice(1).entries()) {
-      const part = this.expressions[expression + i]!;
-      const live = returned(part);
-      const result = live ?? part;
-      const value = live ? pure(live, this.scope) : constant(part, this.scope);
-      if (value === undefined || value & (isFlag | isNothing | mayThrow)) return undefined;
-      parts.push('${', result, `}${escaped(text)}`);
-    }
-    return [...parts, '`'];
-  }
-
-  #allPure(node: Node): boolean {
-    const values =
-      node.type === 'ArrayExpression'
-        ? (node['elements'] as (Node | null)[])
-        : fieldsOf(node) && [...fieldsOf(node)!.values()].map(field => (field['method'] ? null : field['value']));
-    return values?.every(value => value && pure(value, this.scope) !== undefined) ?? false;
-  }
-
-  /** A record of properties, with the names that CSS gives them. */
-  #styles(node: Node): boolean {
-    const fields = node.type === 'ObjectExpression' ? fieldsOf(node) : undefined;
-    if (!fields || !this.#allPure(node)) return false;
-    for (const [name, field] of fields) {
-      if (field['shorthand']) return false;
-      const { start, end } = field['key'] as Node;
-      this.edits.push({ start, end, parts: [JSON.stringify(cssName(name))] });
-    }
-    return true;
-  }
-}
-
-/** The result of a live expression. */
-function returned(expression: Node): Node | undefined {
-  const fn = bare(expression);
-  if (fn.type !== 'ArrowFunctionExpression' || fn['async'] || fn['params'].length > 0) return undefined;
-  return onlyReturn(fn['body']);
-}
-
-function escaped(text: string): string {
-  return text.replace(/[`\\]|\$(?=\{)/g, found => `\\${found}`);
 }

@@ -4,7 +4,7 @@ import { bare, type Node, type Range } from '../project/syntax.ts';
 import type { CompiledModule, CompileOptions, ModuleMap, Uncompiled } from './compiled-module.ts';
 import { runtime } from './declaration.ts';
 import type { Known } from './infer.ts';
-import type { Edit } from './lean.ts';
+import type { Edit } from './lean-view.ts';
 import { usedMembers } from './usage.ts';
 
 const library = /^eltrix(?:\/|$)/;

@@ -21,6 +21,8 @@ export interface Scope {
   readonly own: ReadonlyMap<string, Node>;
   /** What a constant of the module is made from: its initializer, or the declaration of a function. */
   constant(name: Node): Node | undefined;
+  /** What a constant of `view()` is made from, where the name is that constant's. */
+  local(name: Node): Node | undefined;
   /** Whether nothing but reading its members is done with a constant of the module. */
   isOnlyRead(name: Node): boolean;
   /** Whether a name is a global of the language. */
@@ -223,15 +225,17 @@ class Reader {
 
   #identifier(node: Node): number | undefined {
     const name = node['name'] as string;
-    const local = this.#frame.names.get(name);
-    if (local !== undefined) return local;
+    const variable = this.#frame.names.get(name);
+    if (variable !== undefined) return variable;
     if (this.scope.isGlobal(node)) {
       if (name === 'undefined') return isNothing;
       return name === 'NaN' || name === 'Infinity' ? isNumber : undefined;
     }
-    const made = this.scope.constant(node);
-    // It has been evaluated with its module, so it cannot throw any more.
-    const value = made && !this.#inside.has(made) ? this.#apart(made, () => this.value(made)) : undefined;
+    const local = this.scope.local(node);
+    const made = local ?? this.scope.constant(node);
+    // It has been evaluated before, so it cannot throw any more.
+    const isKnown = made && !this.#inside.has(made);
+    const value = isKnown ? this.#apart(made, local !== undefined, () => this.value(made)) : undefined;
     return value === undefined ? undefined : value & ~mayThrow;
   }
 
@@ -280,14 +284,16 @@ class Reader {
     // A name of Object.prototype would be found there.
     if (member.choices.some(choice => choice in {} && !fields.has(choice))) return undefined;
     // The attribute may have no value, or a fallback that is no choice.
-    const values = this.#apart(made!, () => this.#union([...fields.values()].map(field => field['value'] as Node)));
+    const values = this.#apart(made!, false, () =>
+      this.#union([...fields.values()].map(field => field['value'] as Node)),
+    );
     return values === undefined ? undefined : values | isNothing;
   }
 
-  /** Reads a part of the module, where neither the element nor the variables of the function around it are known. */
-  #apart<T>(part: Node, read: () => T): T {
+  /** Reads a part of the module, without the variables of the function that is being read. */
+  #apart<T>(part: Node, isMethod: boolean, read: () => T): T {
     const outer = this.#frame;
-    this.#frame = { names: new Map(), isMethod: false };
+    this.#frame = { names: new Map(), isMethod };
     this.#inside.add(part);
     try {
       return read();
@@ -334,7 +340,10 @@ class Reader {
     if (callee.type === 'Identifier') {
       if (this.scope.isGlobal(callee))
         return Object.hasOwn(functions, callee['name']) ? this.#all(args, functions[callee['name']]!) : undefined;
-      const fn = this.#frame.names.has(callee['name']) ? undefined : this.scope.constant(callee);
+      if (this.#frame.names.has(callee['name'])) return undefined;
+      const arrow = this.scope.local(callee);
+      if (arrow) return this.#called(arrow, args, arrow.type === 'ArrowFunctionExpression');
+      const fn = this.scope.constant(callee);
       return fn && this.#called(fn, args, false);
     }
     if (callee.type !== 'MemberExpression' || callee['computed'] || callee['optional']) return undefined;

@@ -40,6 +40,7 @@ export function compileModule(file: string, code: string, options: CompileOption
     }
     module.changed = true;
     module.output.overwrite(call.start, call.end, lean.call);
+    module.templates.push(...lean.templates);
     for (const edit of lean.edits) module.edit(edit);
     for (const node of lean.done) done.add(node);
   }

@@ -5,9 +5,30 @@
 import { asText } from '../../view/as-text.ts';
 import { isScript } from '../../view/script-address.ts';
 
-export type Expression = () => void;
+export interface Expression {
+  (): void;
+  /** Removes the nodes that it has inserted. */
+  end?(): void;
+}
 
 const isNone = (value: unknown) => (value ?? false) === false;
+
+/** Evaluates all; errors are reported. */
+export function evaluate(expressions: readonly (Expression | undefined)[], host: Element): void {
+  for (const expression of expressions)
+    try {
+      expression?.();
+    } catch (error) {
+      reportError(
+        // The error of a rejected value names its element already.
+        (error as { expression?: number } | null)?.expression === 0
+          ? error
+          : Object.assign(new Error(`hole-failed: <${host.localName}>: ${error}`, { cause: error }), {
+              code: 'hole-failed',
+            }),
+      );
+    }
+}
 
 /**
  * A text, or an attribute: a string or number sets it, true sets the empty string, false and null remove it.
@@ -41,7 +62,16 @@ export function leanStyles(
 ): Expression {
   return () => {
     const now = read();
-    for (const name in now) style.setProperty(name, isNone(now[name]) ? '' : `${now[name] as string}`);
+    for (const name in now) style.setProperty(name, isNone(now[name]) ? null : (now[name] as string));
+  };
+}
+
+/** A property of an element in the view. */
+export function leanProperty(assign: (value: unknown) => void, read: () => unknown): Expression {
+  let last: unknown = assign;
+  return () => {
+    const now = read();
+    if (!Object.is(now, last)) assign((last = now));
   };
 }
 

@@ -5,13 +5,13 @@
  */
 import type { Rule } from '../../contract/index.ts';
 import { dirty } from '../../signals/flags.ts';
-import { type Holder, state } from '../../signals/state.ts';
-import { parse } from '../../view/trusted.ts';
+import { type Holder, type Reaction, state } from '../../signals/state.ts';
 import { BuiltSheet } from '../built-sheet.ts';
 import { contractKey } from '../contract-key.ts';
 import type { Contract } from '../plan.ts';
-import type { Expression } from './expressions.ts';
+import { type Expression, evaluate } from './expressions.ts';
 import type { Parts } from './parts.ts';
+import { nodesOf, prepare } from './prepare.ts';
 import type { LeanSheet } from './sheets.ts';
 
 /** Replaces HTMLElement where there is no DOM, so that modules can be imported. */
@@ -23,20 +23,6 @@ interface View {
 }
 
 type Sheet = string | LeanSheet;
-
-/** A node and its descendants, in document order. */
-function nodesOf(node: Node, nodes: Node[] = []): Node[] {
-  nodes.push(node);
-  for (let child = node.firstChild; child; child = child.nextSibling) nodesOf(child, nodes);
-  return nodes;
-}
-
-/** The static part of a view; comments mark the places of texts. */
-function prepare(html: string): DocumentFragment {
-  const content = parse(html);
-  for (const node of nodesOf(content)) if (node.nodeType === 8) (node as Comment).replaceWith('');
-  return content;
-}
 
 /**
  * The base class of a static element.
@@ -126,7 +112,8 @@ export function lean(
         this.#expressions = [];
         this.#adoptSheet();
         const copy = this.ownerDocument.importNode((content ??= prepare(html)), true);
-        this.#expressions = (this as unknown as View).view?.(nodesOf(copy)) ?? [];
+        const bind = () => evaluate((this.#expressions = (this as unknown as View).view?.(nodesOf(copy)) ?? []), this);
+        this.#expressions = [bind];
         this.#show();
         const root = this.shadowRoot!;
         // The content of a declarative or cloned root comes from a view.
@@ -143,8 +130,9 @@ export function lean(
       if (this.#stale) return;
       this.#stale = true;
       const react = () => this.#show();
-      if (state.graph === undefined) queueMicrotask(react);
-      else state.graph.enqueue({ flags: dirty, sources: undefined, tail: undefined, home: undefined, react });
+      // Without dependencies: it is marked already.
+      if (state.graph) state.graph.enqueue({ flags: dirty, react } as Reaction);
+      else queueMicrotask(react);
     }
 
     adoptedCallback(): void {
@@ -152,9 +140,10 @@ export function lean(
     }
 
     #adoptSheet(): void {
+      const { ownerDocument } = this;
       // A document without a window shows nothing.
-      if (this.#expressions && this.ownerDocument.defaultView)
-        this.shadowRoot!.adoptedStyleSheets = sheets.map(sheet => sheet.sheetFor(this.ownerDocument));
+      if (this.#expressions && ownerDocument.defaultView)
+        this.shadowRoot!.adoptedStyleSheets = sheets.map(sheet => sheet.sheetFor(ownerDocument));
     }
 
     emit(type: string, detail: unknown = null): boolean {
@@ -165,18 +154,10 @@ export function lean(
     #show(): void {
       if (!this.#stale || !this.isConnected) return;
       this.#stale = false;
-      // Expressions are not dependencies of an evaluation around them.
+      // What the view reads is no dependency of an evaluation around it.
       const { active } = state;
       state.active = undefined;
-      for (const expression of this.#expressions!)
-        try {
-          expression?.();
-        } catch (error) {
-          // The error of a rejected value names its element already.
-          const isOurs = (error as { expression?: number } | null)?.expression === 0;
-          const failure = new Error(`hole-failed: <${this.localName}>: ${error}`, { cause: error });
-          reportError(isOurs ? error : Object.assign(failure, { code: 'hole-failed' }));
-        }
+      evaluate(this.#expressions!, this);
       state.active = active;
     }
   };
