@@ -61,7 +61,8 @@ export function rungWeight(rung: Rung): number {
   }
 }
 
-function loaded(dist: string, file: string, all = new Set<string>()): Set<string> {
+/** A file of a build, and all that it imports. */
+export function loaded(dist: string, file: string, all = new Set<string>()): Set<string> {
   if (all.has(file)) return all;
   all.add(file);
   for (const [, path] of readFileSync(join(dist, file), 'utf8').matchAll(/(?:from|import)\s*"\.\/([^"]+)"/g))

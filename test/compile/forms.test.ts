@@ -3,6 +3,7 @@ import assert from 'node:assert/strict';
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { describe, it } from 'node:test';
+import { loaded } from '../../bench/ladder-sizes.ts';
 import { eltrix, project } from '../support/project.ts';
 
 const all =
@@ -198,15 +199,6 @@ it('a contract in constants costs no more than one in place', () => {
   // Only the option is still a constant.
   assert.ok(other!.length < one!.length + 30, `${one!.length} and ${other!.length} characters`);
 });
-
-/** A file, and all that it imports. */
-function loaded(dist: string, file: string, all = new Set<string>()): Set<string> {
-  if (all.has(file)) return all;
-  all.add(file);
-  for (const [, path] of readFileSync(join(dist, file), 'utf8').matchAll(/(?:from|import)\s*"\.\/([^"]+)"/g))
-    loaded(dist, path!, all);
-  return all;
-}
 
 /** Ways to write a view that shows attributes. None needs more of the runtime than the first. */
 const ways: Record<string, readonly [view: string, body?: string, head?: string]> = {
