@@ -34,6 +34,15 @@ const forAll = (name: string, files: BadInput['files'], says: RegExp, only = Obj
   for (const command of only) add(`${name}: ${command}`, { ...good, ...page, ...files }, readers[command]!, says);
 };
 
+// Names of the platform that the tool has to know without a DOM.
+for (const name of ['after', 'translate', 'closest', 'onclick', 'toString'])
+  add(
+    `a property with the name of the member ${name}`,
+    { 'src/hive-card.ts': card.replace('name:', `${name}:`) },
+    ['build', '--no-look'],
+    new RegExp(`src/hive-card\\.ts:2:\\d+ error \\(name-taken\\).*"${name}"`, 's'),
+  );
+
 // package.json.
 for (const [text, says] of [
   ['null', /package\.json.*(?:object|\{)/],

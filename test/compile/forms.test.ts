@@ -209,6 +209,10 @@ const ways: Record<string, readonly [view: string, body?: string, head?: string]
     '<p>${() => this.shown}</p>',
     "get shown() { const unit = 'kg'; if (this.size === 1) return 'one'; return `${this.size} ${unit}`; }",
   ],
+  'a private getter': [
+    '<p title=${() => -this.#shown}>${() => (this.#shown > 3 ? "many" : this.label)}</p>',
+    'get #shown() { return this.size * 2; }',
+  ],
   'an expression with statements': ["<p>${() => { if (this.size > 1) return 'many'; return 'few'; }}</p>"],
   'a function of the module': ['<p>${() => shown(this.size)}</p>', '', 'const shown = (n: number) => n.toFixed(1);'],
   'a declared function with a default': [

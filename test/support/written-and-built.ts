@@ -3,6 +3,7 @@ import { writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { eltrix as plugins } from 'eltrix-tool/vite';
 import { build } from 'vite';
+import type { EngineName } from '../../packages/eltrix-tool/src/engines/index.ts';
 import { eltrix, open, project, serve } from './project.ts';
 
 /** One way of writing a source. */
@@ -146,7 +147,9 @@ export async function writtenAndBuilt(
     },
   );
   const run = async (path: string) => {
-    const page = (await open(server.address + path))!;
+    // Another engine for a run by hand.
+    const engine = process.env['ELTRIX_ENGINE'] as EngineName | undefined;
+    const page = (await open(server.address + path, engine))!;
     try {
       return await page.evaluate<Seen>('seen');
     } finally {

@@ -70,7 +70,7 @@ function writtenView(view: Node, scope: Scope, module: ViewModule): Node | undef
   return result?.type === 'TaggedTemplateExpression' && module.nameOf(result['tag']) === 'markup' ? result : undefined;
 }
 
-/** Whether a statement makes constants: functions, and values that can be told. */
+/** Whether a statement makes constants: functions, and values that are known. */
 function onlyMakes({ type, kind, declarations }: Node, scope: Scope): boolean {
   if (type !== 'VariableDeclaration' || kind !== 'const') return false;
   return (declarations as { id: Node; init: Node }[]).every(({ id, init }) => {

@@ -261,9 +261,13 @@ class Reader {
   #member(node: Node): number | undefined {
     if (node['optional']) return undefined;
     if (node['computed']) return this.#entry(node['object'], node['property']);
-    const name = this.#frame.isMethod ? thisMember(node) : undefined;
+    const name = this.#frame.isMethod ? memberName(node) : undefined;
     if (name === undefined)
-      return node['property']['name'] === 'length' && this.#isSurely(node['object'], isText) ? isNumber : undefined;
+      return node['property']['name'] === 'length' &&
+        node['property'].type === 'Identifier' &&
+        this.#isSurely(node['object'], isText)
+        ? isNumber
+        : undefined;
     const own = this.scope.own.get(name);
     if (own) return this.#getter(own);
     const member = this.scope.members.find(member => member.name === name);
@@ -348,14 +352,15 @@ class Reader {
     }
     if (callee.type !== 'MemberExpression' || callee['computed'] || callee['optional']) return undefined;
     const object = bare(callee['object']);
-    const isPrivate = callee['property'].type === 'PrivateIdentifier';
-    const name = `${isPrivate ? '#' : ''}${callee['property']['name'] as string}`;
-    if (object.type === 'ThisExpression') {
-      const method = this.#frame.isMethod ? this.scope.own.get(name) : undefined;
+    const own = memberName(callee);
+    const name = callee['property']['name'] as string;
+    if (own !== undefined) {
+      const method = this.#frame.isMethod ? this.scope.own.get(own) : undefined;
       return method?.type === 'MethodDefinition' && method['kind'] === 'method'
         ? this.#called(method['value'], args, true)
         : undefined;
     }
+    if (callee['property'].type === 'PrivateIdentifier') return undefined;
     const formats = this.#formatter(object, name);
     // Without a date it formats the present time.
     if (formats !== undefined && (formats !== 'DateTimeFormat' || this.#isSurely(args[0], isNumber)))
@@ -373,6 +378,13 @@ class Reader {
     const result = methods[name]!;
     return (cannotThrow(name, args) ? result & ~mayThrow : result) | throws;
   }
+}
+
+/** The name of a member of `this`; `#` stands before a private one. */
+function memberName(node: Node): string | undefined {
+  const { object, property } = node as Node & { object: Node; property: Node };
+  const isPrivate = property.type === 'PrivateIdentifier' && bare(object).type === 'ThisExpression';
+  return isPrivate ? `#${property['name'] as string}` : thisMember(node);
 }
 
 /** The missing branch of a condition. */

@@ -1,12 +1,7 @@
 import type { Declaration } from '../contract/index.ts';
+import { elementMembers } from './element-members.ts';
 import { mistake } from './messages.ts';
 
-/** Members of every element; where there is a DOM, its prototypes are checked. */
-const wellKnown = new Set(
-  'id className classList slot style title lang dir hidden tabIndex dataset children childNodes parentNode attributes innerHTML textContent shadowRoot click focus blur remove append'.split(
-    ' ',
-  ),
-);
 const ours = new Set(
   'view emit states internals slotted isFilled define assembled connected disconnected moved adopted attributeChanged propertyChanged formAssociated formDisabled formReset formStateRestore formValue validate'.split(
     ' ',
@@ -21,7 +16,7 @@ const formMembers = new Set(
  */
 export function refuseShadowing(tag: string, name: string, declaration: Declaration): void {
   const platform = (globalThis as { HTMLElement?: { prototype: object } }).HTMLElement?.prototype;
-  const onElements = platform ? name in platform : wellKnown.has(name);
+  const onElements = platform ? name in platform : elementMembers.has(name);
   const owner =
     ours.has(name) || (declaration.form && formMembers.has(name))
       ? 'Eltrix'
