@@ -370,6 +370,31 @@ x</textarea><p title="&quot;a&#10;b&quot;">\${() => this.label} <!-- c --> d</p>
     },
   ),
   one(
+    'a sheet of another module that is none',
+    (_, Name) => `import { none } from './no-sheet.js';
+    export class ${Name} extends contract('case-none', { ${text} }) {
+    static styleSheets = [none];
+    view() { return markup\`<p>\${() => this.label}</p>\`; } }`,
+    {
+      tag: 'case-none',
+      files: { 'src/no-sheet.js': 'export const none = undefined;' },
+      steps: ["el.label = 'a'", 'el.remove(); document.body.append(el)'],
+    },
+  ),
+  one(
+    'options on a condition after a record of their select',
+    (_, Name) => `export class ${Name} extends contract('case-select', { ${text} }) {
+    view() { return markup\`<select \${{ selectedIndex: () => this.label.length }}>\${() => this.label && markup\`<option>a</option><option>b</option>\`}</select>\`; } }`,
+    {
+      tag: 'case-select',
+      html: '<case-select label="x"></case-select>',
+      steps: [
+        "return el.shadowRoot.querySelector('select').selectedIndex",
+        "el.label = ''; await turn(); el.label = 'y'; await turn(); return el.shadowRoot.querySelector('select').selectedIndex",
+      ],
+    },
+  ),
+  one(
     'a document without a window',
     (tag, Name) => `export class ${Name} extends contract('${tag}', { ${text} }) {
     static styleSheets = [stylesheet\`p { color: rgb(1, 2, 3) }\`];
@@ -407,6 +432,23 @@ x</textarea><p title="&quot;a&#10;b&quot;">\${() => this.label} <!-- c --> d</p>
         "document.implementation.createHTMLDocument('').body.append(el); await turn(); document.body.append(el)",
         colours,
       ],
+    },
+  ),
+];
+
+/** Each in a separate project, since it changes what others are built to. */
+export const apart: readonly Case[] = [
+  one(
+    'sheets that another module asks an element for',
+    (_, Name) => `import './asks-sheets.js';
+    export class ${Name} extends contract('case-asked', { ${text} }) {
+    static styleSheets = [stylesheet\`p { color: rgb(1, 2, 3) }\`];
+    view() { return markup\`<p>\${() => this.label}</p>\`; } }
+    globalThis.asked = ${Name};`,
+    {
+      tag: 'case-asked',
+      files: { 'src/asks-sheets.js': 'globalThis.countSheets = () => globalThis.asked.styleSheets.length;' },
+      steps: ['return countSheets()'],
     },
   ),
 ];

@@ -82,9 +82,17 @@ function onlyMakes({ type, kind, declarations }: Node, scope: Scope): boolean {
 /** Whether an expression has a known value without an error. */
 const isSafe = (flags: number | undefined) => flags !== undefined && !(flags & mayThrow);
 
-/** Whether it has to be set after another binding of its element that is written later: here all run as written. */
-const isEarly = (value: Site, sites: readonly PlacedSite[]) =>
-  orderOf(value) === 1 && sites.some(({ site }) => site.node === value.node && site.expression > value.expression);
+/** Whether it has to be set after another binding that is written later: here all run as written. */
+function isEarly(value: Site, sites: readonly PlacedSite[]): boolean {
+  const order = orderOf(value);
+  return sites.some(
+    ({ site }) =>
+      site.expression > value.expression &&
+      orderOf(site) < order &&
+      // The options of a `<select>` are other nodes.
+      (site.node === value.node || order === 2),
+  );
+}
 
 function parsed(strings: readonly string[]): StaticHtml | undefined {
   try {

@@ -12,6 +12,7 @@ import { type ScopeModule, scopeOf } from './lean-scope.ts';
 import { type SheetModule, sheetsOf } from './lean-sheets.ts';
 import { bindView, type Edit, type ViewModule } from './lean-view.ts';
 import { ownMembers } from './pure.ts';
+import { sheetsMember } from './usage.ts';
 
 /** The module being compiled, as far as this file needs it. */
 export type LeanModule = PartsModule & ScopeModule & SheetModule & ViewModule;
@@ -55,7 +56,7 @@ export function leanElement(
   if (contract.base || contract.more) return undefined;
   if (contract.members.some(({ rule }) => rule === undefined)) return undefined;
   const sheets = sheetsOf(node, module);
-  if (sheets === null) return undefined;
+  if (sheets === null || (sheets && module.namedElsewhere.has(sheetsMember))) return undefined;
   const parts = new Set([...contract.parts, ...partsOf(node, module, true)]);
   // The class of a static element has its own `emit`.
   parts.delete('plainEmitPart');
