@@ -247,6 +247,9 @@ const ways: Record<string, readonly [view: string, body?: string, head?: string]
   'constants of view()': [
     "view() { const many = () => this.size > 1; const title = 'Hive'; const first = this.label; const go = () => { this.size++; }; return markup`<p title=${title} class=${many} onclick=${go}>${() => (many() ? title : first)}</p>`; }",
   ],
+  'a piece in a constant of view()': [
+    'view() { const part = () => this.size > 1 && markup`<b></b>`; return markup`<p>${part}</p>${part}`; }',
+  ],
   'several sheets': [
     '<p>${() => this.label}</p>',
     'static styleSheets = [base, stylesheet`p { color: red }`];',
@@ -304,6 +307,9 @@ const others: typeof ways = {
   ],
   'a constant of view() that a parameter hides': [
     'view() { const n = 1; const of = (n: unknown) => n; return markup`<p>${() => `${of([n])}`}</p>`; }',
+  ],
+  'a piece in a constant that more is done with': [
+    'view() { const part = () => this.size > 1 && markup`<b></b>`; return markup`<p onclick=${() => console.log(part())}>${part}</p>`; }',
   ],
   'something done in view()': ['view() { this.title = "x"; return markup`<p>${() => this.label}</p>`; }'],
   'a list that stays': ['<p>${all}</p>', '', 'const all = [1, 2];'],

@@ -5,6 +5,7 @@ import { orderOf } from '../../../eltrix/src/view/order.ts';
 import { isAddress, isGuarded } from '../../../eltrix/src/view/safety.ts';
 import { bare, fieldsOf, type Node } from '../project/syntax.ts';
 import { isField, splitRecord } from './binder.ts';
+import { usesOf } from './constants.ts';
 import { runtime } from './declaration.ts';
 import { isFunction, type Known } from './infer.ts';
 import { decodeAttribute, disputed, type PlacedSite, type StaticHtml, staticHtml } from './markup-html.ts';
@@ -12,6 +13,7 @@ import { constant, isFlag, isNothing, mayThrow, onlyReturn, pure, pureResult, ty
 
 /** The module being compiled, as far as this file needs it. */
 export interface ViewModule {
+  readonly program: Node;
   readonly code: string;
   /** The code of templates, which stands before the module's. */
   readonly templates: readonly string[];
@@ -154,7 +156,7 @@ class ViewWriter {
         const value = this.#value(expression);
         if (value) return [`${use('leanExpression')}($[${index}], `, ...value, ')'];
         const result = returned(this.#resolved(expression));
-        return result && this.#mayShow(result)
+        return result && this.#isOnlyShown(bare(expression)) && this.#mayShow(result)
           ? [`${use('leanContent')}($[${index}], `, expression, ', this)']
           : undefined;
       }
@@ -216,6 +218,14 @@ class ViewWriter {
   #resolved(expression: Node): Node {
     const node = bare(expression);
     return (node.type === 'Identifier' && this.scope.local(node)) || node;
+  }
+
+  /** Whether a constant of `view()` is used for nothing else than to be shown; other nodes are. */
+  #isOnlyShown(node: Node): boolean {
+    if (node.type !== 'Identifier') return true;
+    return usesOf(this.module.program, node['name']).every(
+      ([_, around]) => around.at(-2)?.type === 'TaggedTemplateExpression' && around.at(-1) === around.at(-2)!['quasi'],
+    );
   }
 
   /** Whether a value is known to be markup written in place, a text, or one of them on a condition. */

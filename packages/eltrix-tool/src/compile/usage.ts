@@ -184,8 +184,8 @@ function seenFacts({ classes }: Look): Facts {
   return { classes, exports, seeds: new Set(), sources: [], imports: [], passed: [] };
 }
 
-/** Whether code asks classes for their sheets. Classes that others extend keep them anyway. */
-const asksSheets = /(?<!\bstatic\s+(?:override\s+)?(?:readonly\s+)?|\bsuper\.)\bstyleSheets\b/;
+/** Code that may ask classes for their sheets. Classes that others extend, and so know as `super`, keep them anyway. */
+const asksSheets = /(?<!\bsuper)\??\.\s*styleSheets\b|['"`]styleSheets['"`]|[{,]\s*styleSheets\b/;
 
 const membersIn = (code: string) =>
   new Set<string>([
