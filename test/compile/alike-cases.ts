@@ -395,6 +395,19 @@ x</textarea><p title="&quot;a&#10;b&quot;">\${() => this.label} <!-- c --> d</p>
     },
   ),
   one(
+    'sheets that another module asks an element for',
+    (_, Name) => `import './asks-sheets.js';
+    export class ${Name} extends contract('case-asked', { ${text} }) {
+    static styleSheets = [stylesheet\`p { color: rgb(1, 2, 3) }\`];
+    view() { return markup\`<p>\${() => this.label}</p>\`; } }
+    globalThis.asked = ${Name};`,
+    {
+      tag: 'case-asked',
+      files: { 'src/asks-sheets.js': 'globalThis.countSheets = () => globalThis.asked.styleSheets.length;' },
+      steps: ['return countSheets()'],
+    },
+  ),
+  one(
     'a document without a window',
     (tag, Name) => `export class ${Name} extends contract('${tag}', { ${text} }) {
     static styleSheets = [stylesheet\`p { color: rgb(1, 2, 3) }\`];
@@ -432,23 +445,6 @@ x</textarea><p title="&quot;a&#10;b&quot;">\${() => this.label} <!-- c --> d</p>
         "document.implementation.createHTMLDocument('').body.append(el); await turn(); document.body.append(el)",
         colours,
       ],
-    },
-  ),
-];
-
-/** Each in a separate project, since it changes what others are built to. */
-export const apart: readonly Case[] = [
-  one(
-    'sheets that another module asks an element for',
-    (_, Name) => `import './asks-sheets.js';
-    export class ${Name} extends contract('case-asked', { ${text} }) {
-    static styleSheets = [stylesheet\`p { color: rgb(1, 2, 3) }\`];
-    view() { return markup\`<p>\${() => this.label}</p>\`; } }
-    globalThis.asked = ${Name};`,
-    {
-      tag: 'case-asked',
-      files: { 'src/asks-sheets.js': 'globalThis.countSheets = () => globalThis.asked.styleSheets.length;' },
-      steps: ['return countSheets()'],
     },
   ),
 ];

@@ -4,7 +4,7 @@ import { after, before, describe, it } from 'node:test';
 import { engines } from '../../packages/eltrix-tool/src/engines/index.ts';
 import { closeEngines } from '../support/project.ts';
 import { type Seen, writtenAndBuilt } from '../support/written-and-built.ts';
-import { apart, cases } from './alike-cases.ts';
+import { cases } from './alike-cases.ts';
 
 const skip = !engines.chromium.find() && 'no Chromium';
 
@@ -32,11 +32,4 @@ for (const language of ['js', 'ts'])
         if (shows) assert.deepEqual(written[name], shows);
         assert.deepEqual(built[name], written[name]);
       });
-  });
-
-for (const one of apart)
-  it(`${one.name}, in a separate project`, { skip }, async () => {
-    const { written, built } = await writtenAndBuilt([one]);
-    await closeEngines();
-    assert.deepEqual(built, written);
   });

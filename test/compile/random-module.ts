@@ -350,7 +350,7 @@ function piece(
       step: `el.${a} = ${value()}; await turn(); el.${a} = ''; await turn(); el.${b} = ${value()}`,
     }),
     () => ({
-      view: `<p>\${() => (this.${a} ? markup\`\${() => this.${b} && markup\`<i></i>y\`}\${() => this.${b}}\` : this.${b} ? markup\`<u>\${'u'}</u>\` : markup\`\`)}</p>`,
+      view: `<p>\${() => (this.${a} ? markup\`\${() => this.${b} && markup\`<i></i>y\`}\${() => this.${b}}\` : this.${b} ? markup\`<u>\${'u'}</u>\` : markup\`<s></s>\`)}</p>`,
       step: `el.${b} = ${value()}; await turn(); el.${a} = ${value()}; await turn(); el.${b} = ''`,
     }),
     () => ({

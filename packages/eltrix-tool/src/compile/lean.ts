@@ -12,7 +12,6 @@ import { type ScopeModule, scopeOf } from './lean-scope.ts';
 import { type SheetModule, sheetsOf } from './lean-sheets.ts';
 import { bindView, type Edit, type ViewModule } from './lean-view.ts';
 import { ownMembers } from './pure.ts';
-import { sheetsMember } from './usage.ts';
 
 /** The module being compiled, as far as this file needs it. */
 export type LeanModule = PartsModule & ScopeModule & SheetModule & ViewModule;
@@ -56,7 +55,7 @@ export function leanElement(
   if (contract.base || contract.more) return undefined;
   if (contract.members.some(({ rule }) => rule === undefined)) return undefined;
   const sheets = sheetsOf(node, module);
-  if (sheets === null || (sheets && module.namedElsewhere.has(sheetsMember))) return undefined;
+  if (sheets === null) return undefined;
   const parts = new Set([...contract.parts, ...partsOf(node, module, true)]);
   // The class of a static element has its own `emit`.
   parts.delete('plainEmitPart');

@@ -42,9 +42,6 @@ export interface ModuleUsage extends Omit<Usage, 'extended'> {
 /** Members that a build includes only if they are used. */
 export const usedMembers = ['emit', 'internals', 'states', 'slotted', 'isFilled'] as const;
 
-/** The member with the sheets of a class: static elements have it only if some module asks for it. */
-export const sheetsMember = 'styleSheets';
-
 /** Facts from the text of a file, since most files need no syntax tree. */
 interface Look {
   readonly time: number;
@@ -125,7 +122,7 @@ export function usageBelow(...folders: string[]): Usage {
     }
   }
   const all = paths.map(path => [path, facts.has(path) ? facts.get(path) : seenFacts(looks.get(path)!)] as const);
-  const members = new Set([...looks.values()].flatMap(look => [...(look?.members ?? [...usedMembers, sheetsMember])]));
+  const members = new Set([...looks.values()].flatMap(look => [...(look?.members ?? usedMembers)]));
   return { extended: solve(all), members, names };
 }
 
@@ -184,14 +181,7 @@ function seenFacts({ classes }: Look): Facts {
   return { classes, exports, seeds: new Set(), sources: [], imports: [], passed: [] };
 }
 
-/** Code that may ask classes for their sheets. Classes that others extend, and so know as `super`, keep them anyway. */
-const asksSheets = /(?<!\bsuper)\??\.\s*styleSheets\b|['"`]styleSheets['"`]|[{,]\s*styleSheets\b/;
-
-const membersIn = (code: string) =>
-  new Set<string>([
-    ...usedMembers.filter(name => code.includes(name)),
-    ...(asksSheets.test(code) ? [sheetsMember] : []),
-  ]);
+const membersIn = (code: string) => new Set<string>(usedMembers.filter(name => code.includes(name)));
 
 function factsOf(path: string, code: string): Facts | undefined {
   const parsed = parseModule(path, code);

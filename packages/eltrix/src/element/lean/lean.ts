@@ -50,6 +50,8 @@ export function lean(
   return class Lean extends Super {
     static readonly observedAttributes = members.map(([_, attribute]) => attribute);
     static readonly [contractKey] = { surface };
+    /** For other modules, which may list them, too. */
+    static readonly styleSheets = sheets;
 
     /** `define` of `define.ts` without its messages. */
     static define(name = tag, registry: CustomElementRegistry | undefined = globalThis.customElements) {

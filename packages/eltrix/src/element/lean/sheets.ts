@@ -9,10 +9,9 @@ export interface LeanSheet {
 
 /** @param sources texts, and what `static styleSheets` takes. The same sheet counts once. */
 export function leanSheets(sources: readonly (string | StyleSheets)[]): LeanSheet[] {
-  return [...new Set((sources as readonly unknown[]).flat(Infinity) as (string | StyleSource)[])].map(source =>
-    typeof source === 'string'
-      ? new BuiltSheet(source)
-      : // Static elements are only built for engines with constructed sheets.
-        { sheetFor: document => sheetFor(source, document)! },
-  );
+  return [...new Set((sources as readonly unknown[]).flat(Infinity) as (string | StyleSource)[])].map(source => {
+    if (typeof source === 'string') return new BuiltSheet(source);
+    // What is no sheet throws when it is needed. Static elements are only built for engines with constructed sheets.
+    return 'sheetFor' in Object(source) ? (source as LeanSheet) : { sheetFor: document => sheetFor(source, document)! };
+  });
 }
