@@ -36,7 +36,7 @@ afterEach(() => {
   history.replaceState(null, '', start);
 });
 
-const until = async (what: () => unknown, ms = 3000): Promise<void> => {
+const until = async (what: () => unknown, ms = 10_000): Promise<void> => {
   const end = performance.now() + ms;
   while (!what()) {
     if (performance.now() > end) throw new Error(`never: ${what}`);
