@@ -70,7 +70,7 @@ describe('the apiary', () => {
 });
 
 describe('elements that a server renders', () => {
-  it('pass with text in fields, colour fields, and with what code outside of the view draws', () => {
+  it('pass with text in fields, parts of a slider, listeners that a signal ends, and what code outside of the view draws', () => {
     const root = project({
       'package.json': '{ "type": "module", "eltrix": { "render": true } }',
       'src/note-pad.js': `import { contract, handle, integer, markup, signal, sync } from 'eltrix';
@@ -90,10 +90,37 @@ export class NotePad extends contract('note-pad', { about: 'Notes.', attributes:
 }
 NotePad.define();
 `,
+      // Its stars are parts of a slider, its listener ends by a signal, and the answer to its button comes late.
+      'src/star-row.js': `import { contract, integer, markup, signal, stylesheet } from 'eltrix';
+export class StarRow extends contract('star-row', { about: 'Stars.', attributes: { value: integer({ about: 'How many.' }) } }) {
+  static styleSheets = [stylesheet\`div:focus-visible { outline: 2px solid }\`];
+  sent = signal('');
+  view() {
+    return markup\`<div role="slider" tabindex="0" aria-label="Stars" aria-valuemin="0" aria-valuemax="3" aria-valuenow=\${() => this.value}
+        onkeydown=\${this.pressed}>
+        \${() => [1, 2, 3].map(star => markup\`<span onclick=\${() => { this.value = star; }}>\${star > this.value ? '☆' : '★'}</span>\`)}
+      </div>
+      <button type="button" onclick=\${this.send}>Send</button><button type="button">Nothing</button><p>\${() => this.sent.get()}</p>\`;
+  }
+  pressed({ key }) {
+    this.value = Math.min(3, Math.max(0, this.value + ({ ArrowRight: 1, ArrowLeft: -1 }[key] ?? 0)));
+  }
+  send() {
+    this.sent.set(\`Sending \${this.value}\`);
+    setTimeout(() => this.sent.set(\`Sent \${performance.now()}\`), 80);
+  }
+  connected(scope) {
+    const control = new AbortController();
+    addEventListener('online', () => this.send(), { signal: control.signal });
+    scope.use(() => control.abort());
+  }
+}
+StarRow.define();
+`,
     });
     const { status, stdout } = eltrix(root, 'check');
     assert.equal(status, 0, stdout);
-    assert.match(stdout, /^1 element .* rules passed, 0 failed/m);
+    assert.match(stdout, /^2 elements .* rules passed, 0 failed/m);
   });
 });
 

@@ -8,12 +8,14 @@ import {
   each,
   event,
   fixed,
+  integer,
   json,
   live,
   type Markup,
   markup,
   settled,
   signal,
+  slot,
   stylesheet,
   sync,
   text,
@@ -188,6 +190,18 @@ describe('mistakes are reported', () => {
       /\(make-missing\): data\(\) takes a function that makes the value, and a list came\. Write data\(\(\) => …\)\./,
     );
     assert.throws(() => live([] as never), /\(make-missing\): live\(\) takes/);
+    for (const [make, message] of [
+      [() => text({ default: 'Rating' } as never), /\(option-unknown\): text\(\) has no option "default"\. Without/],
+      [
+        () => choice(['a'], { default: 'a' } as never),
+        /choice\(\) has no option "default"\. It has .*missing, invalid/,
+      ],
+      [() => integer({ min: 1 } as never), /integer\(\) has no option "min"/],
+      [() => event({ bubble: true } as never), /event\(\) has no option "bubble"\. It has .*bubbles/],
+      [() => slot('One.', { accept: 'img' } as never), /slot\(\) has no option "accept"/],
+      [() => data(() => [], { default: [] } as never), /data\(\) has no option "default"/],
+    ] as const)
+      assert.throws(make, message);
     class TextSheet extends contract('text-sheet', {}) {
       static styleSheets = [':host {}'] as never;
     }

@@ -22,6 +22,7 @@ import {
 } from 'eltrix';
 import { request, watchSize } from 'eltrix/behaviours';
 import { ask, context, offer } from 'eltrix/context';
+import { direction, locale, messages } from 'eltrix/language';
 import {
   RenderError,
   renderElement,
@@ -54,6 +55,65 @@ ${each(
   }
 }
 HiveNote.define();
+
+const counted = messages(
+  'en',
+  { hives: { one: '{count} hive', other: '{count} hives' } },
+  {
+    de: async () => ({ default: { hives: { one: '{count} Stock', other: '{count} Stöcke' } } }),
+    fr: () => Promise.reject(new Error('no French')),
+  },
+);
+class HiveCount extends contract('hive-count', { attributes: { count: integer() } }) {
+  readonly text = counted(this);
+  view() {
+    return markup`${() => `${locale(this)} ${direction(this)} ${this.text('hives', { count: this.count })}`}`;
+  }
+}
+HiveCount.define();
+class HiveSigns extends contract('hive-signs', { attributes: { tongue: text() } }) {
+  view() {
+    return markup`<hive-count count="1"></hive-count><p lang="nl"><b><hive-count></hive-count></b></p><p lang=${() => this.tongue} dir="rtl">${() => markup`<hive-count></hive-count>`}</p><hive-count lang="sv"></hive-count>`;
+  }
+}
+HiveSigns.define();
+
+describe('language and direction', () => {
+  const shown = (html: string) => [...plain(html).matchAll(/[a-zA-Z-]+ (?:ltr|rtl) [^<]+/g)].map(([text]) => text);
+  const page = `<!doctype html><html lang="es"><body><hive-count></hive-count>
+<section lang="nl"><p><hive-count></hive-count><div dir="RTL"><hive-signs tongue="pt"><hive-count slot="x"></hive-count></hive-signs></div></section>
+<hive-count></hive-count><template lang="x"><hive-count></hive-count></template></body></html>`;
+
+  it('are those of the elements around, in pages and views', () => {
+    assert.deepEqual(shown(renderPage(page)), [
+      'es ltr 0 hives',
+      'nl ltr 0 hives',
+      'nl rtl 1 hive',
+      'nl rtl 0 hives',
+      'pt rtl 0 hives',
+      'sv rtl 0 hives',
+      'nl rtl 0 hives',
+      'es ltr 0 hives',
+    ]);
+    assert.deepEqual(shown(renderElement(HiveCount, { lang: 'it', dir: 'rtl' })), ['it rtl 0 hives']);
+    assert.deepEqual(shown(renderElement(HiveCount, { lang: 'it', attributes: { lang: 'da' } })), ['da ltr 0 hives']);
+    assert.deepEqual(shown(renderMarkup(markup`<p dir="rtl"><hive-count></hive-count></p>`, { lang: 'it' })), [
+      'it rtl 0 hives',
+    ]);
+  });
+
+  it('are waited for with `wait`, and a language that cannot be loaded shows the first', async t => {
+    const error = t.mock.method(console, 'error', () => {});
+    const began = performance.now();
+    assert.deepEqual(shown(await renderElement(HiveCount, { lang: 'de-AT', wait: 20_000 })), ['de-AT ltr 0 Stöcke']);
+    assert.deepEqual(shown(await renderElement(HiveCount, { lang: 'fr', wait: 20_000 })), ['fr ltr 0 hives']);
+    assert.ok(performance.now() - began < 10_000);
+    assert.match(String(error.mock.calls.map(({ arguments: [text] }) => text)), /no French/);
+    await counted.load('de');
+    assert.deepEqual(shown(renderElement(HiveCount, { lang: 'de' })), ['de ltr 0 Stöcke']);
+    await assert.rejects(counted.load('fr'), /no French/);
+  });
+});
 
 describe('renderElement', () => {
   it('writes attributes, view, styles and content', () => {
@@ -412,6 +472,7 @@ describe('requests', () => {
     const server = createServer(({ url }, response) => {
       asked++;
       if (url === '/slow') return;
+      if (url === '/broken') return void response.writeHead(500).end();
       setTimeout(
         () => response.setHeader('content-type', 'application/json').end(JSON.stringify({ next: `/b`, url })),
         5,
@@ -436,6 +497,10 @@ describe('requests', () => {
       assert.deepEqual(Object.keys((JSON.parse(json!) as { answers: object }).answers), [`${base}/a`, `${base}/b`]);
       assert.match(plain(await renderElement(AskTwice, { attributes: { from: '/slow' }, wait: 50 })), />pending </);
       assert.match(plain(await all(renderElementStream(AskTwice, { wait: 5000 }))), />\/a \/b</);
+      // One that fails is not sent again and again.
+      asked = 0;
+      assert.match(plain(await renderElement(AskTwice, { attributes: { from: '/broken' }, wait: 1000 })), />pending </);
+      assert.ok(asked <= 3, `${asked} requests`);
     } finally {
       server.closeAllConnections();
       server.close();

@@ -8,6 +8,7 @@ import { writePage } from './server/page.ts';
 import { Rendering } from './server/rendering.ts';
 import { streamOf } from './server/stream.ts';
 import { needGraph } from './signals/least.ts';
+import { state } from './signals/state.ts';
 import type { Markup } from './view/piece.ts';
 
 export type { RenderOptions } from './server/context.ts';
@@ -27,6 +28,8 @@ interface Waiting {
 function prepare(): void {
   prepareHosts();
   needGraph();
+  state.errors ??= {};
+  state.errors.tell ??= error => console.error(error);
 }
 
 function render(context: RenderContext, write: Write): string {
@@ -93,7 +96,7 @@ export function renderElement<E extends HTMLElement>(Class: new () => E, options
 export function renderMarkup(piece: Markup, options: RenderOptions & Waiting): Promise<string>;
 export function renderMarkup(piece: Markup, options?: RenderOptions): string;
 export function renderMarkup(piece: Markup, options: RenderOptions = {}): unknown {
-  return asText(options, rendering => rendering.markup(piece, noOwner));
+  return asText(options, rendering => rendering.markup(piece, noOwner(rendering)));
 }
 
 /**
@@ -128,7 +131,7 @@ export function renderElementStream<E extends HTMLElement>(
  * @example new Response(renderMarkupStream(markup`<hive-card name="Bramble"></hive-card>`));
  */
 export function renderMarkupStream(piece: Markup, options: RenderOptions = {}): ReadableStream<Uint8Array> {
-  return asStream(options, rendering => rendering.markup(piece, noOwner));
+  return asStream(options, rendering => rendering.markup(piece, noOwner(rendering)));
 }
 
 /**

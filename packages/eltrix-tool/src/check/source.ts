@@ -127,9 +127,17 @@ export function checkSource(file: string, facts: SourceFacts, vocabulary: Vocabu
     }
     // A label may be in one template and its field in another one of the same view, or of a function.
     const ids = element ? idsIn(views) : allIds;
+    // Templates in expressions are inside of the elements around them.
+    const keyed = views.flatMap(({ start, root }) =>
+      [...elementsIn(root)].filter(isKeyed).map(({ sourceCodeLocation: at }) => ({
+        from: start + (at?.startOffset ?? 0),
+        to: start + (at?.endOffset ?? 0),
+      })),
+    );
     for (const { text, start, root } of views) {
       add(start, checkFragment(file, text, root, vocabulary));
-      checkMarkup(root, element, ids, (code, message, offset) =>
+      const isInKeyed = (offset: number) => keyed.some(({ from, to }) => from < start + offset && start + offset < to);
+      checkMarkup(root, element, ids, isInKeyed, (code, message, offset) =>
         findings.push({ code, message, file, ...place(start + offset) }),
       );
     }
@@ -221,6 +229,8 @@ function checkMarkup(
   root: Parent,
   element: ElementDescription | undefined,
   ids: ReadonlySet<string | undefined>,
+  /** Whether something around an offset has the focus and handles keys. */
+  isInKeyed: (offset: number) => boolean,
   report: Report,
 ): void {
   const all = [...elementsIn(root)];
@@ -242,7 +252,8 @@ function checkMarkup(
       report('name-role', 'This <img> has no alternative text. Write alt="…", or alt="" if it only decorates.', at);
     if (tag === 'label') checkLabel(node, ids, at, report);
     const clicks = attributeOf(node, 'onclick') !== undefined;
-    if (clicks && !usable.has(tag) && !tag.includes('-') && !isOpen(node)) checkReach(node, at, report);
+    if (clicks && !usable.has(tag) && !tag.includes('-') && !isOpen(node) && !isInKeyed(at))
+      checkReach(node, at, report);
   }
 }
 
@@ -303,11 +314,15 @@ const inComposite = new Set(
   'gridcell menuitem menuitemcheckbox menuitemradio option radio row tab treeitem'.split(' '),
 );
 
+/** Whether it has the focus and handles keys. */
+const isKeyed = (node: Element) =>
+  attributeOf(node, 'tabindex') !== undefined &&
+  ['onkeydown', 'onkeyup', 'onkeypress'].some(name => attributeOf(node, name) !== undefined);
+
 function checkReach(node: Element, at: number, report: Report): void {
   const role = attributeOf(node, 'role');
   if (role !== undefined && (inComposite.has(role) || role.includes(placeholder))) return;
-  const keys = ['onkeydown', 'onkeyup', 'onkeypress'].some(name => attributeOf(node, name) !== undefined);
-  if (attributeOf(node, 'tabindex') !== undefined && (keys || role !== undefined)) return;
+  if (isKeyed(node) || (attributeOf(node, 'tabindex') !== undefined && role !== undefined)) return;
   // An element that handles clicks on its content need not be focusable.
   const inside = [...elementsIn(node)].some(
     ({ tagName }) => usable.has(tagName) || tagName === 'slot' || tagName.includes('-'),

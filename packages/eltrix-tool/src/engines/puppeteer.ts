@@ -1,9 +1,11 @@
 /** Chromium and Firefox, driven by puppeteer-core. */
 import type { Browser, KeyInput, LaunchOptions, Page as PuppeteerPage } from 'puppeteer-core';
 import { temporaryFolder } from '../project/held.ts';
+import { ToolError } from '../project/tool-error.ts';
 import type { InputStep } from '../testing/user.ts';
 import type { Engine, EngineName, OpenOptions, Page, ScriptCoverage, Session, Viewport } from './engine.ts';
 import { findProgram } from './find.ts';
+import { keepWarm, warmProfile } from './warm-profile.ts';
 
 const pause = (ms: number) => new Promise<void>(resolve => setTimeout(resolve, ms).unref());
 
@@ -144,6 +146,8 @@ async function start(name: EngineName, options: LaunchOptions, window = false): 
   const { launch } = await import('puppeteer-core').then(module => module.default);
   // The browser ends with the tool, also during its start, and its profile is removed.
   const profile = temporaryFolder(name, true);
+  const program = name === 'firefox' ? options.executablePath : undefined;
+  if (program) warmProfile(profile.folder, program);
   try {
     const browser = await launch({
       headless: !window,
@@ -151,10 +155,14 @@ async function start(name: EngineName, options: LaunchOptions, window = false): 
       ...(window && { defaultViewport: null }),
       ...options,
     });
-    const version = (await browser.version()).replace('/', ' ').replace(/^f/, 'F');
+    const version = (await browser.version())
+      .replace('/', ' ')
+      .replace(/^Headless/, '')
+      .replace(/^f/, 'F');
     return new PuppeteerSession(name, browser, version, window, async () => {
       // A browser that does not answer is ended with its processes.
       await Promise.race([browser.close().catch(() => {}), pause(10_000)]);
+      if (program && !browser.connected) keepWarm(profile.folder, program);
       profile.remove();
     });
   } catch (error) {
@@ -163,9 +171,11 @@ async function start(name: EngineName, options: LaunchOptions, window = false): 
   }
 }
 
-const findChromium = () =>
+/** @param window whether it shows a window: the variant that cannot starts in half of the time. */
+const findChromium = (window = false) =>
   findProgram([
     process.env['ELTRIX_CHROMIUM'],
+    ...(window ? [] : ['chromium-headless-shell']),
     'chromium',
     'chromium-browser',
     'google-chrome-stable',
@@ -194,7 +204,13 @@ export const chromium: Engine = {
       ...(options.args ?? []),
     ];
     const devtools = options.developerTools ?? false;
-    return start('chromium', { executablePath: findChromium()!, args, devtools }, options.window);
+    const executablePath = findChromium(options.window);
+    if (!executablePath)
+      throw new ToolError(
+        'no-window',
+        `A window is needed, and only the Chromium without windows was found. ${chromium.install}`,
+      );
+    return start('chromium', { executablePath, args, devtools }, options.window);
   },
 };
 

@@ -129,7 +129,12 @@ export function request<T>(
             if (__RENDERED__ && url && !isKnown)
               requests?.sent?.(
                 String(url),
-                (answered as Promise<boolean>).then(isDone => (isDone ? asking.current : undefined)),
+                (answered as Promise<boolean>).then(isDone => {
+                  if (isDone) return asking.current;
+                  const { error } = asking.current;
+                  if (error) throw error;
+                  return undefined;
+                }),
               );
           });
       });

@@ -1,3 +1,5 @@
+import { refuseUnknown } from './options.ts';
+
 export interface EventOptions {
   /** A description in one sentence. */
   readonly about?: string;
@@ -29,5 +31,6 @@ export interface EventDeclaration<Detail = unknown> {
 export function event(options?: EventOptions): EventDeclaration<null>;
 export function event<Detail>(options?: EventOptions): EventDeclaration<Detail>;
 export function event<Detail>(options: EventOptions = {}): EventDeclaration<Detail> {
+  if (__DEV__) refuseUnknown('event', options, ['about', 'deprecated', 'bubbles', 'composed', 'cancelable']);
   return { bubbles: true, composed: true, cancelable: false, ...options };
 }

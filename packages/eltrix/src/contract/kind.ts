@@ -3,6 +3,8 @@
  * needed.
  */
 
+import { refuseUnknown } from './options.ts';
+
 /** The part of a node that kinds may read. */
 export interface KindHost {
   /** The base URL of the node's document at the time of reading; used by `url` only. */
@@ -57,14 +59,25 @@ export interface AttributeText {
   set(text: string): void;
 }
 
-/** The options of all kinds, without undefined ones. */
-export function common(options: KindOptions): KindOptions {
-  if (__DEV__ && (typeof options !== 'object' || options === null))
-    throw new TypeError(
-      `The options of a kind are an object, and ${typeof options === 'string' ? JSON.stringify(options) : String(options)} was given. Write for example text({ about: 'The name.' }).`,
-    );
+/**
+ * The name of a kind and the options that all kinds have, without undefined ones.
+ * @param own the options that only this kind has.
+ */
+export function common(
+  kind: string,
+  options: KindOptions,
+  own: readonly string[] = [],
+): KindOptions & { readonly kind: string } {
+  if (__DEV__) {
+    if (typeof options !== 'object' || options === null)
+      throw new TypeError(
+        `The options of a kind are an object, and ${typeof options === 'string' ? JSON.stringify(options) : String(options)} was given. Write for example text({ about: 'The name.' }).`,
+      );
+    refuseUnknown(kind, options, ['about', 'deprecated', 'attribute', 'reflect', ...own]);
+  }
   const { about, deprecated, attribute, reflect } = options;
   return {
+    kind,
     ...(about === undefined ? {} : { about }),
     ...(deprecated === undefined ? {} : { deprecated }),
     ...(attribute === undefined ? {} : { attribute }),

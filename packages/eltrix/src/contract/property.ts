@@ -1,3 +1,5 @@
+import { refuseUnknown } from './options.ts';
+
 export interface PropertyOptions {
   /** A description in one sentence. */
   readonly about?: string;
@@ -18,7 +20,7 @@ export interface PropertyDeclaration<T> extends PropertyOptions {
  * @example frames: data<readonly Frame[]>(() => [])  // card.frames = [...card.frames, frame]
  */
 export function data<T>(make: () => T, options: PropertyOptions = {}): PropertyDeclaration<T> {
-  return { kind: 'data', make: maker('data', make), ...options };
+  return { kind: 'data', make: maker('data', make, options), ...options };
 }
 
 /**
@@ -27,14 +29,15 @@ export function data<T>(make: () => T, options: PropertyOptions = {}): PropertyD
  * @example notes: live<string[]>(() => [])  // card.notes.push('Queen seen.')
  */
 export function live<T extends object>(make: () => T, options: PropertyOptions = {}): PropertyDeclaration<T> {
-  return { kind: 'live', make: maker('live', make), ...options };
+  return { kind: 'live', make: maker('live', make, options), ...options };
 }
 
 /** @throws TypeError for a value instead of a function: all elements would share it. */
-function maker<T>(kind: string, make: () => T): () => T {
+function maker<T>(kind: string, make: () => T, options: PropertyOptions): () => T {
   if (__DEV__ && typeof make !== 'function')
     throw new TypeError(
       `(make-missing): ${kind}() takes a function that makes the value, and ${Array.isArray(make) ? 'a list' : make === null || make === undefined ? String(make) : typeof make === 'object' ? 'an object' : `a ${typeof make}`} came. Write ${kind}(() => …).`,
     );
+  if (__DEV__) refuseUnknown(kind, options, ['about', 'deprecated']);
   return make;
 }

@@ -1,3 +1,5 @@
+import { refuseUnknown } from './options.ts';
+
 export interface SlotOptions {
   /** A selector that each slotted element should match, for example `'img, svg'`. */
   readonly accepts?: string;
@@ -16,5 +18,6 @@ export interface SlotDeclaration extends SlotOptions {
  * @example slots: { '': slot('Notes about the hive.'), picture: slot('A picture.', { accepts: 'img, svg' }) }
  */
 export function slot(about: string, options: SlotOptions = {}): SlotDeclaration {
+  if (__DEV__) refuseUnknown('slot', options, ['accepts', 'required', 'deprecated']);
   return { about, ...options };
 }

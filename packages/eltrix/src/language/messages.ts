@@ -1,6 +1,7 @@
 /** Texts in several languages. */
 import { report } from '../signals/report.ts';
 import { type Signal, signal } from '../signals/signal.ts';
+import { state } from '../signals/state.ts';
 import { numberFormat, pluralRules } from './formats.ts';
 import { locale } from './locale.ts';
 
@@ -39,6 +40,13 @@ type Load<M extends MessageTable> = () => Promise<{ readonly default: Translatio
 export interface Messages<M extends MessageTable> {
   /** The texts for an element: `text = messages(this)`, then `${() => this.text('hives', { count: 3 })}`. */
   (host: Element): Texts<M>;
+  /**
+   * Loads the texts of a language ahead, so that the first view shows them: before elements are defined on a page
+   * that a server has rendered.
+   * @param tag a BCP 47 tag; a language without a module is none to load.
+   * @throws what its module throws.
+   */
+  load(tag: string): Promise<void>;
   /** Loads all languages. @returns the missing keys of each: `{ de: ['hives'] }`. For tests. */
   missing(): Promise<Record<string, string[]>>;
 }
@@ -61,7 +69,8 @@ export function messages<const M extends MessageTable>(
 ): Messages<M> {
   type Loaded = { readonly tag: string; readonly table: Translation<M> };
   const first: Loaded = { tag, table: source };
-  const loaded = new Map<string, Signal<Loaded>>();
+  /** The texts of each language, the first language's until they are there. */
+  const loaded = new Map<string, { readonly texts: Signal<Loaded>; readonly done: Promise<void>; isShown: boolean }>();
 
   const load = async (name: string): Promise<Translation<M>> => {
     const module = await languages[name]!();
@@ -69,30 +78,45 @@ export function messages<const M extends MessageTable>(
   };
   const missingOf = (table: MessageTable) => Object.keys(source).filter(key => !Object.hasOwn(table, key));
 
-  /** The texts of a language tag, or of the language that it is a variant of. */
-  const textsOf = (wanted: string): Loaded => {
+  /** Begins to load the texts of a language tag, or of the language that it is a variant of; undefined for the first. */
+  const begin = (wanted: string) => {
     const name = chosen(wanted, [...Object.keys(languages), tag]);
-    if (name === undefined || name === tag) return first;
-    let texts = loaded.get(name);
-    if (texts === undefined) {
-      const made = signal(first);
-      loaded.set(name, (texts = made));
-      load(name).then(
-        table => {
-          const lacks = __DEV__ ? missingOf(table) : [];
-          if (__DEV__ && lacks.length > 0)
-            console.warn(
-              `Warning (message-missing): the messages for "${name}" lack ${lacks.map(key => `"${key}"`).join(', ')}. The texts of "${tag}" show instead.`,
-            );
-          made.set({ tag: name, table });
-        },
-        error => {
-          // The next element may succeed.
-          loaded.delete(name);
-          report(error);
-        },
+    if (name === undefined || name === tag) return undefined;
+    const present = loaded.get(name);
+    if (present) return present;
+    const texts = signal(first);
+    const done = load(name).then(
+      table => {
+        const lacks = __DEV__ ? missingOf(table) : [];
+        if (__DEV__ && lacks.length > 0)
+          console.warn(
+            `Warning (message-missing): the messages for "${name}" lack ${lacks.map(key => `"${key}"`).join(', ')}. The texts of "${tag}" show instead.`,
+          );
+        texts.set({ tag: name, table });
+      },
+      error => {
+        // The next element may succeed.
+        loaded.delete(name);
+        throw error;
+      },
+    );
+    const begun = { texts, done, isShown: false };
+    loaded.set(name, begun);
+    return begun;
+  };
+
+  const textsOf = (wanted: string): Loaded => {
+    const begun = begin(wanted);
+    if (!begun) return first;
+    const { texts, done } = begun;
+    // A server that waits for answers waits for texts, too.
+    if (texts.peek() === first)
+      state.requests?.sent?.(
+        `texts in ${wanted}`,
+        done.then(() => undefined),
       );
-    }
+    if (!begun.isShown) done.catch(report);
+    begun.isShown = true;
     return texts.get();
   };
 
@@ -104,6 +128,9 @@ export function messages<const M extends MessageTable>(
       return own === undefined ? fill(tag, key, source[key], parameters) : fill(found, key, own, parameters);
     };
   return Object.assign(texts, {
+    async load(wanted: string) {
+      await begin(wanted)?.done;
+    },
     async missing() {
       const result: Record<string, string[]> = {};
       for (const name of Object.keys(languages)) {

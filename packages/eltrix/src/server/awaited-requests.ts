@@ -5,6 +5,8 @@ export class AwaitedRequests {
   readonly #answers = new Map<string, RequestAnswer>();
   /** The answers for each element, by its driver. */
   #used = new Map<object, Record<string, RequestAnswer>>();
+  /** What failed is not awaited again: the next rendering sends it as well. */
+  readonly #failed = new Set<string>();
   #underWay: Promise<void>[] = [];
   /** Whether time is left for requests. */
   isOpen = true;
@@ -22,14 +24,13 @@ export class AwaitedRequests {
         return answer;
       },
       sent: (address, answered) => {
-        this.#underWay.push(
-          answered.then(
-            answer => {
-              if (answer) this.#answers.set(address, { status: answer.status, value: answer.value });
-            },
-            () => {},
-          ),
+        const done = answered.then(
+          answer => {
+            if (answer) this.#answers.set(address, { status: answer.status, value: answer.value });
+          },
+          () => void this.#failed.add(address),
         );
+        if (!this.#failed.has(address)) this.#underWay.push(done);
       },
     };
   }

@@ -3,7 +3,7 @@ import type { Driver } from '../element/driver.ts';
 import { listening } from '../signals/flags.ts';
 import { type Member, state } from '../signals/state.ts';
 import type { AwaitedRequests } from './awaited-requests.ts';
-import type { ElementClass } from './host.ts';
+import { type ElementClass, makeAncestor } from './host.ts';
 import { knownElements, type RenderedElements } from './known-elements.ts';
 import { RenderError, renderError } from './render-error.ts';
 import type { StyleOptions } from './styles.ts';
@@ -21,6 +21,10 @@ export interface RenderOptions extends StyleOptions {
    * request them again. Unanswered requests render their pending view. With this option rendering returns a promise.
    */
   readonly wait?: number;
+  /** The language around what is rendered, a BCP 47 tag: for elements and markup that are put into a page later. */
+  readonly lang?: string;
+  /** The direction around what is rendered. */
+  readonly dir?: 'ltr' | 'rtl';
 }
 
 /** The position of an expression: attribute or content, with the line of its markup, or a description. */
@@ -72,6 +76,8 @@ class Reader implements Member {
 
 export class RenderContext {
   readonly known: ReadonlyMap<string, ElementClass>;
+  /** The parent of what is rendered. */
+  readonly around: object | undefined;
   /** Links to sources, kept while answers are awaited. */
   readonly #kept: Member[] = [];
   /** Unused readers. */
@@ -83,6 +89,9 @@ export class RenderContext {
     readonly awaited?: AwaitedRequests,
   ) {
     this.known = knownElements(options.elements);
+    const { lang, dir } = options;
+    const stated = Object.entries({ lang, dir }).filter((entry): entry is [string, string] => entry[1] !== undefined);
+    if (stated.length > 0) this.around = makeAncestor(new Map(stated), undefined);
   }
 
   failed(error: RenderError): void {

@@ -18,8 +18,8 @@ export interface ElementOptions<Instance> extends RenderOptions {
   readonly content?: Markup | string;
 }
 
-/** Markup without an owner. */
-export const noOwner: Owner = { tag: '', driver: undefined, parent: undefined };
+/** The owner of markup outside of elements. */
+export const noOwner = ({ context }: Rendering): Owner => ({ tag: '', driver: undefined, parent: context.around });
 
 export function* writeElement<E extends HTMLElement>(
   rendering: Rendering,
@@ -47,7 +47,7 @@ export function* writeElement<E extends HTMLElement>(
     attributes: written,
     properties,
     children: content === undefined ? [] : childrenFrom(rendering, content),
-    parent: undefined,
+    parent: rendering.context.around,
   });
   if (writing) yield* writing;
 }
@@ -67,6 +67,6 @@ function childrenFrom(rendering: Rendering, content: Markup | string): Child[] {
     slot,
     isElement: tag !== undefined,
     isBlank,
-    write: parent => rendering.steps(steps, values, { ...noOwner, parent }),
+    write: parent => rendering.steps(steps, values, { ...noOwner(rendering), parent }),
   }));
 }

@@ -55,6 +55,20 @@ export function makeHost(
   }
 }
 
+/**
+ * An element around others that states their language or direction (`lang`, `dir`), as the DOM would have it above them.
+ *
+ * @param outer its parent.
+ */
+export function makeAncestor(attributes: Map<string, string>, outer: object | undefined): object {
+  const ancestor: HasHost = Object.create(NoElement.prototype as object) as object;
+  ancestor[hostKey] = { tag: '', attributes, parent: outer };
+  return ancestor;
+}
+
+/** Whether an attribute concerns all that is inside its element. */
+export const isInherited = (name: string): boolean => name === 'lang' || name === 'dir';
+
 export const attributesOf = (element: object): Map<string, string> => hostOf(element).attributes;
 
 const lower = (name: string) => String(name).toLowerCase();
@@ -169,6 +183,8 @@ export function prepareHosts(): void {
     isConnected: () => true,
     nodeType: () => 1,
     ownerDocument: () => null,
+    // Across shadow roots.
+    parentNode: element => hostOf(element).parent ?? null,
     shadowRoot: () => null,
   };
   for (const [name, read] of Object.entries(constants))

@@ -3,8 +3,9 @@
 import { viewMark } from '../view/taking-over.ts';
 import { decodeReferences } from './character-references.ts';
 import { areBlank, type Child, type Writing } from './context.ts';
+import { makeAncestor } from './host.ts';
 import type { Rendering } from './rendering.ts';
-import { parseTree, type TreeElement, type TreeNode } from './tree.ts';
+import { parseTree, type TreeAround, type TreeElement, type TreeNode } from './tree.ts';
 
 export function* writePage(rendering: Rendering, html: string): Writing {
   // The part before the first element is sent before the page is parsed.
@@ -18,7 +19,7 @@ export function* writePage(rendering: Rendering, html: string): Writing {
       !foreign && isKnown(name, attributes.find(attribute => attribute.name === 'is')?.value),
   );
   if (first > 0 && typeof tree[0] === 'string') tree[0] = tree[0].slice(first);
-  yield* nodes(rendering, tree, undefined);
+  yield* nodes(rendering, tree, rendering.context.around);
 }
 
 /** A lower limit for the position of the first rendered element: matches inside comments count too. */
@@ -38,7 +39,8 @@ function* nodes(rendering: Rendering, list: readonly TreeNode[], parent: object 
 }
 
 function* element(rendering: Rendering, node: TreeElement, parent: object | undefined): Writing {
-  const { tag, open, close } = node;
+  const { tag, open, close, inside } = node;
+  const outer = ancestorOf(inside, parent);
   const children = node.children.map(
     (child): Child => ({
       slot: decodeReferences(child.slot, true),
@@ -49,15 +51,23 @@ function* element(rendering: Rendering, node: TreeElement, parent: object | unde
   );
   if (isRendered(node)) {
     rendering.out += open;
-    for (const child of children) yield* child.write(parent) ?? [];
+    for (const child of children) yield* child.write(outer) ?? [];
     rendering.out += close;
     return;
   }
-  const attributes = new Map(node.attributes.map(({ name, value }) => [name, decodeReferences(value, true)]));
+  const attributes = resolved(node.attributes);
   const Class = rendering.classOf(tag, attributes.get('is'))!;
-  const writing = rendering.custom({ Class, tag, attributes, properties: {}, children, parent, open, close });
+  const writing = rendering.custom({ Class, tag, attributes, properties: {}, children, parent: outer, open, close });
   if (writing) yield* writing;
 }
+
+/** The parent of an element, with the language and direction that elements between state. */
+function ancestorOf(around: TreeAround | undefined, parent: object | undefined): object | undefined {
+  return around ? makeAncestor(resolved(around.attributes), ancestorOf(around.outer, parent)) : parent;
+}
+
+const resolved = (attributes: TreeAround['attributes']) =>
+  new Map(attributes.map(({ name, value }) => [name, decodeReferences(value, true)]));
 
 /** Whether an element has a declarative root: the page was rendered before, or its author wrote the root. */
 function isRendered({ children }: TreeElement): boolean {

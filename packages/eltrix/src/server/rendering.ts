@@ -17,7 +17,7 @@ import { attributeText, attributeValue } from './attribute-values.ts';
 import type { Child, Owner, RenderContext, Writing } from './context.ts';
 import { escapeAttribute, escapeJson, escapeText } from './escape.ts';
 import { type FieldRecord, fieldOf, selectOptions, synced } from './fields.ts';
-import type { ElementClass } from './host.ts';
+import { type ElementClass, isInherited, makeAncestor } from './host.ts';
 import { type MadeElement, makeElement } from './made-element.ts';
 import { RenderError, renderError } from './render-error.ts';
 import { type ElementStep, type Step, stepsOf } from './steps.ts';
@@ -231,6 +231,8 @@ export class Rendering {
     children: readonly Child[],
   ): Writing {
     const { tag } = step;
+    const inherited = new Map([...attributes].filter(([name]) => isInherited(name)));
+    const parent = inherited.size > 0 ? makeAncestor(inherited, owner.parent) : owner.parent;
     const site = step.sites.find(site => site.kind === 'text');
     const text =
       site &&
@@ -252,8 +254,8 @@ export class Rendering {
     // The parser drops a line feed there (HTML §13.2.6.4.7).
     if (shown !== undefined)
       this.out += `${/^(?:textarea|pre)$/.test(tag) && shown.startsWith('\n') ? '\n' : ''}${escapeText(shown)}`;
-    else if (field?.chosen) this.#select(children, owner, field);
-    else for (const child of children) yield* child.write(owner.parent) ?? [];
+    else if (field?.chosen) this.#select(children, parent, field);
+    else for (const child of children) yield* child.write(parent) ?? [];
     this.out += step.close || `</${tag}>`;
   }
 
@@ -298,10 +300,10 @@ export class Rendering {
     }
   }
 
-  #select(children: readonly Child[], owner: Owner, { chosen }: FieldRecord): void {
+  #select(children: readonly Child[], parent: object | undefined, { chosen }: FieldRecord): void {
     const before = this.take();
     let inside = '';
-    for (const child of children) for (const part of child.write(owner.parent) ?? []) inside += part;
+    for (const child of children) for (const part of child.write(parent) ?? []) inside += part;
     this.out = before + selectOptions(inside + this.out, chosen!);
   }
 

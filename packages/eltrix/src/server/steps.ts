@@ -4,6 +4,7 @@ import { isGuarded } from '../view/safety.ts';
 import { closeMark, openMark } from '../view/sent-marks.ts';
 import { decodeReferences } from './character-references.ts';
 import { areBlank } from './context.ts';
+import { isInherited } from './host.ts';
 import { parseTree, type TreeElement, type TreeNode } from './tree.ts';
 
 export type AttributeSite = Extract<Site, { kind: 'attribute' }> & {
@@ -17,8 +18,8 @@ export type AttributeSite = Extract<Site, { kind: 'attribute' }> & {
 };
 
 /**
- * An element that is handled as a whole: a custom element, a slot, one with a record of properties, or with text in
- * parts.
+ * An element that is handled as a whole: a custom element, a slot, one with a record of properties, with text in
+ * parts, or with a language or direction.
  */
 export interface ElementStep {
   readonly kind: 'element';
@@ -86,8 +87,11 @@ function makeSteps({ html, sites, namespace, nodes }: Analysis): readonly Step[]
       return (
         name.includes('-') ||
         name === 'slot' ||
-        attributes.some(attribute => attribute.name === 'is') ||
-        sitesOf(attributes).some(({ kind }) => kind === 'element' || kind === 'text')
+        attributes.some(attribute => attribute.name === 'is' || isInherited(attribute.name)) ||
+        sitesOf(attributes).some(
+          site =>
+            site.kind === 'element' || site.kind === 'text' || (site.kind === 'attribute' && isInherited(site.name)),
+        )
       );
     },
     true,

@@ -1,4 +1,5 @@
 /** Parses HTML into a tree of the wanted elements. The text between them is kept unchanged. */
+import { isInherited } from './host.ts';
 import { type Attribute, readTags, type Tag } from './tokens.ts';
 
 /** A wanted element. */
@@ -9,6 +10,14 @@ export interface TreeElement {
   readonly open: string;
   close: string;
   readonly children: TreeChild[];
+  /** The innermost element with `lang` or `dir` between it and the next wanted element outside. */
+  readonly inside: TreeAround | undefined;
+}
+
+/** An element that states the language or direction of what is in it. */
+export interface TreeAround {
+  readonly attributes: readonly Attribute[];
+  readonly outer: TreeAround | undefined;
 }
 
 /** A direct child of a wanted element: a text or comment, or an element with its content. */
@@ -52,6 +61,7 @@ interface Open {
   readonly element: TreeElement | undefined;
   /** Whether its content is skipped: `<template>`. */
   readonly inert: boolean;
+  readonly around: TreeAround | undefined;
 }
 
 /**
@@ -136,8 +146,16 @@ export function parseTree(html: string, wanted: (tag: Tag, foreign: boolean) => 
     const isWanted = inert === 0 && wanted(tag, foreign);
     if (direct || isWanted) flush(tag.start);
     if (direct) beginChild(tag.name, tag.attributes.find(({ name }) => name === 'slot')?.value ?? '');
+    const around = open.at(-1)?.around;
     if (!isWanted) {
-      if (!empty) open.push({ name: tag.name, element: undefined, inert: tag.name === 'template' });
+      const inherited = tag.attributes.filter(({ name }) => isInherited(name));
+      if (!empty)
+        open.push({
+          name: tag.name,
+          element: undefined,
+          inert: tag.name === 'template',
+          around: inherited.length > 0 ? { attributes: inherited, outer: around } : around,
+        });
       if (!empty && tag.name === 'template') inert++;
       // A void child has no content.
       if (empty && direct) {
@@ -152,6 +170,7 @@ export function parseTree(html: string, wanted: (tag: Tag, foreign: boolean) => 
       open: html.slice(tag.start, tag.end),
       close: '',
       children: [],
+      inside: around,
     };
     add(element);
     at = tag.end;
@@ -160,7 +179,7 @@ export function parseTree(html: string, wanted: (tag: Tag, foreign: boolean) => 
       return;
     }
     elements.push({ element, depth: open.length });
-    open.push({ name: tag.name, element, inert: false });
+    open.push({ name: tag.name, element, inert: false, around: undefined });
   });
   flush(html.length);
   if (complete)

@@ -6,7 +6,7 @@ import { state } from './state.ts';
  */
 export function report(error: unknown, host?: object): void {
   if (state.errors?.handle?.(error, host)) return;
-  const tell = globalThis.reportError as ((error: unknown) => void) | undefined;
+  const tell = state.errors?.tell ?? (globalThis.reportError as ((error: unknown) => void) | undefined);
   if (tell) tell(error);
   else
     queueMicrotask(() => {

@@ -154,12 +154,14 @@ export interface RequestAnswer {
 export interface Requests {
   /** The answer to a request if it is already there. */
   find(address: string): RequestAnswer | undefined;
-  /** A request was sent. */
+  /** A request was sent; the answer is undefined if it was aborted, and an error if it failed. */
   sent?(address: string, answered: Promise<RequestAnswer | undefined>): void;
 }
 
-/** Handlers of reported errors; defined once an error region is used. */
+/** Handlers of reported errors; defined once an error region is used, or on a server. */
 export interface Errors {
+  /** Writes an error where no page does: on a server an uncaught one would end the process. */
+  tell?(error: unknown): void;
   /** Handles an error. @returns whether it is handled, and need not be reported. */
   handle?(error: unknown, host: object | undefined): boolean;
   /** Shows the error region's view in place of the part that failed. @returns false if there is no region. */

@@ -203,7 +203,7 @@ export function placed(error: unknown, home: Owner, place: ExpressionPlace | und
       code: 'hole-failed',
       expression: 0,
     });
-  const text = `(hole-failed): ${whereIs(home, place)}: ${message}. The expression keeps its previous value; the rest of the view keeps working.`;
+  const text = `(hole-failed): ${whereIs(home, place)}: ${message}. Without a region around it, the expression keeps its previous value; the rest of the view keeps working.`;
   return Object.assign(new Error(text, { cause: error }), {
     code: 'hole-failed',
     place: whereIs(home, place),

@@ -180,7 +180,18 @@ export const clickable = new WeakMap<EventTarget, Set<string>>();
 function watchListeners(): void {
   const { prototype } = EventTarget;
   const { addEventListener: add, removeEventListener: remove } = prototype;
-  const lists = new WeakMap<EventTarget, { type: string; listener: unknown; capture: boolean; key: object }[]>();
+  interface Entry {
+    readonly type: string;
+    readonly listener: unknown;
+    readonly capture: boolean;
+    readonly key: object;
+  }
+  const lists = new WeakMap<EventTarget, Entry[]>();
+  const forget = (list: Entry[], entry: Entry) => {
+    const at = list.indexOf(entry);
+    if (at >= 0) list.splice(at, 1);
+    taken.delete(entry.key);
+  };
   const captures = (options: unknown) =>
     typeof options === 'object' && options !== null
       ? Boolean((options as { capture?: boolean }).capture)
@@ -201,7 +212,7 @@ function watchListeners(): void {
         const entry = { type, listener, capture, key: {} };
         list.push(entry);
         taken.set(entry.key, { kind: 'listener', what: `a listener of "${type}" on ${name}` });
-        if (signal) add.call(signal, 'abort', () => void taken.delete(entry.key));
+        if (signal) add.call(signal, 'abort', () => forget(list, entry));
       }
     }
     return add.call(target, type, listener, options);
@@ -210,8 +221,8 @@ function watchListeners(): void {
     const target = this ?? page;
     const list = lists.get(target);
     const capture = captures(options);
-    const at = list?.findIndex(one => one.type === type && one.listener === listener && one.capture === capture) ?? -1;
-    if (at >= 0) taken.delete(list!.splice(at, 1)[0]!.key);
+    const entry = list?.find(one => one.type === type && one.listener === listener && one.capture === capture);
+    if (entry) forget(list!, entry);
     return remove.call(target, type, listener, options);
   };
 }

@@ -35,8 +35,7 @@ export function choice<const V extends string>(
   const none = nullable ? null : '';
   const { missing = none, invalid = none } = options;
   return {
-    kind: 'choice',
-    ...common(options),
+    ...common('choice', options, ['missing', 'invalid', 'nullable', 'aliases']),
     default: missing,
     details: { values, missing, invalid, nullable, aliases },
     ...choiceRule(values, options),

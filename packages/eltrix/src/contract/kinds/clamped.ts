@@ -11,8 +11,7 @@ import type { NumberOptions } from './integer.ts';
 export function clamped(min: number, max: number, options: NumberOptions = {}): Kind<number> {
   const missing = options.default ?? min;
   return {
-    kind: 'clamped',
-    ...common(options),
+    ...common('clamped', options, ['default']),
     default: missing,
     details: { min, max },
     ...clampedRule(min, max, missing),

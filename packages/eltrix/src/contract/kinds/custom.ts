@@ -19,8 +19,7 @@ export interface CustomOptions<T> extends KindOptions {
  */
 export function custom<T>(options: CustomOptions<T>): Kind<T> {
   return {
-    kind: 'custom',
-    ...common(options),
+    ...common('custom', options, ['parse', 'print']),
     ...customRule(options),
   };
 }

@@ -11,8 +11,7 @@ import type { NumberOptions } from './integer.ts';
 export function decimal(options: NumberOptions = {}): Kind<number> {
   const missing = options.default ?? 0;
   return {
-    kind: 'decimal',
-    ...common(options),
+    ...common('decimal', options, ['default']),
     default: missing,
     ...decimalRule(missing),
   };

@@ -14,8 +14,7 @@ export interface NumberOptions extends KindOptions {
 export function integer(options: NumberOptions = {}): Kind<number> {
   const missing = options.default ?? 0;
   return {
-    kind: 'integer',
-    ...common(options),
+    ...common('integer', options, ['default']),
     default: missing,
     ...integerRule(missing),
   };

@@ -18,8 +18,7 @@ export function json<T>(options?: JsonOptions<T>): Kind<T | null>;
 export function json<T>(options: JsonOptions<T> = {}): Kind<T | null> {
   const fallback = options.default;
   return {
-    kind: 'json',
-    ...common(options),
+    ...common('json', options, ['default']),
     default: fallback ?? null,
     ...jsonRule(options),
   };

@@ -12,8 +12,7 @@ import type { NumberOptions } from './integer.ts';
 export function nonNegative(options: NumberOptions = {}): Kind<number> {
   const missing = options.default ?? -1;
   return {
-    kind: 'nonNegative',
-    ...common(options),
+    ...common('nonNegative', options, ['default']),
     default: missing,
     ...nonNegativeRule(missing),
   };

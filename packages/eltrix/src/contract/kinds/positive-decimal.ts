@@ -12,8 +12,7 @@ import type { NumberOptions } from './integer.ts';
 export function positiveDecimal(options: NumberOptions = {}): Kind<number> {
   const missing = options.default ?? 0;
   return {
-    kind: 'positiveDecimal',
-    ...common(options),
+    ...common('positiveDecimal', options, ['default']),
     default: missing,
     ...positiveDecimalRule(missing),
   };

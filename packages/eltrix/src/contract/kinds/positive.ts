@@ -18,8 +18,7 @@ export function positive(options: PositiveOptions = {}): Kind<number> {
   const missing = options.default ?? 1;
   const fallback = options.fallback ?? false;
   return {
-    kind: 'positive',
-    ...common(options),
+    ...common('positive', options, ['default']),
     default: missing,
     ...(fallback ? { details: { fallback } } : {}),
     ...positiveRule(missing, fallback),

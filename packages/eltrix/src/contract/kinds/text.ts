@@ -19,8 +19,7 @@ export function text(options: TextOptions = {}): Kind<string | null> {
   const { nullable = false, nullAsEmpty = false } = options;
   const absent = nullable ? null : '';
   return {
-    kind: 'text',
-    ...common(options),
+    ...common('text', options, ['nullable', 'nullAsEmpty']),
     default: absent,
     ...(nullable || nullAsEmpty ? { details: { nullable, nullAsEmpty } } : {}),
     ...textRule(options),

@@ -15,8 +15,7 @@ export interface TokensOptions extends KindOptions {
 export function tokens(options: TokensOptions = {}): Kind<TokenList> {
   const { supported } = options;
   return {
-    kind: 'tokens',
-    ...common(options),
+    ...common('tokens', options, ['supported']),
     default: '',
     ...(supported ? { details: { supported } } : {}),
     ...tokensRule(options),

@@ -10,8 +10,7 @@ import type { NumberOptions } from './integer.ts';
 export function unsigned(options: NumberOptions = {}): Kind<number> {
   const missing = options.default ?? 0;
   return {
-    kind: 'unsigned',
-    ...common(options),
+    ...common('unsigned', options, ['default']),
     default: missing,
     ...unsignedRule(missing),
   };

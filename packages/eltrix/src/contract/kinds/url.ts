@@ -8,8 +8,7 @@ import { common, type Kind, type KindOptions, type Rule } from '../kind.ts';
  */
 export function url(options: KindOptions = {}): Kind<string> {
   return {
-    kind: 'url',
-    ...common(options),
+    ...common('url', options),
     default: '',
     ...urlRule,
   };

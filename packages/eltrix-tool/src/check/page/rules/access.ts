@@ -151,7 +151,7 @@ function unreachable(element: HTMLElement, title: string): Failure | undefined {
     // An element that only handles clicks on its content need not be focusable.
     const inside = node.querySelector('button, a[href], input, select, textarea, summary, [tabindex], slot') !== null;
     const roving = node.hasAttribute('tabindex') && node.closest(composites) !== null;
-    return !reachable && !inside && !roving;
+    return !reachable && !inside && !roving && !isInKeyed(node);
   });
   if (!stuck) return undefined;
   return failure(
@@ -160,6 +160,15 @@ function unreachable(element: HTMLElement, title: string): Failure | undefined {
     `${nameOf(stuck)} can only be clicked`,
     'Make it a <button type="button">, or give it a role, tabindex="0" and a key handler.',
   );
+}
+
+/** Whether it is a part of something that has the focus and handles keys, as the stars of a slider. */
+function isInKeyed(node: Element): boolean {
+  for (let at = node.parentElement; at; at = at.parentElement) {
+    const types = clickable.get(at);
+    if (at.tabIndex >= 0 && ['keydown', 'keyup', 'keypress'].some(type => types?.has(type))) return true;
+  }
+  return false;
 }
 
 /** Roles in which arrow keys move the focus (ARIA, managing focus). */

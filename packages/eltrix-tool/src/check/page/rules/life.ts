@@ -149,8 +149,9 @@ const mostControls = 12;
  * Operates the controls of a fresh element one after the other: whether the element changes, or sends an event.
  * @param isMoved whether it is taken out and put back before.
  * @param known the reactions of another one; controls without a reaction are not waited for again.
+ * @param pause milliseconds between controls, in which answers to the earlier ones come.
  */
-async function reactions(stage: Stage, isMoved: boolean, known?: readonly Reaction[]): Promise<Reaction[]> {
+async function reactions(stage: Stage, isMoved: boolean, known?: readonly Reaction[], pause = 0): Promise<Reaction[]> {
   const noise = await stage.noise();
   const { box, element } = await stage.stage();
   let controls = controlsIn(element);
@@ -160,6 +161,7 @@ async function reactions(stage: Stage, isMoved: boolean, known?: readonly Reacti
   if (!controls.every(control => control.isConnected)) controls = controlsIn(element);
   const found: Reaction[] = [];
   for (const [at, control] of controls.slice(0, mostControls).entries()) {
+    if (pause > 0) await wait(pause);
     if (!control.isConnected || !element.isConnected) break;
     const before = snapshot(element, noise);
     const events = sent.length;
@@ -179,15 +181,15 @@ async function reactions(stage: Stage, isMoved: boolean, known?: readonly Reacti
 async function findDeaf(stage: Stage): Promise<Failure | undefined> {
   const first = await reactions(stage, false);
   if (!first.some(({ reacts }) => reacts)) throw new Unsaid('nothing in it reacts to clicks or keys');
-  const firstDeaf = async () => {
-    const found = await reactions(stage, true, first);
+  const firstDeaf = async (pause?: number) => {
+    const found = await reactions(stage, true, first, pause);
     return first.findIndex(({ reacts, control }, at) => reacts && found[at]?.control === control && !found[at].reacts);
   };
   const at = await firstDeaf();
   if (at < 0) return undefined;
-  // The same again, since a random or slow element may react differently each time.
-  const again = await reactions(stage, false, first);
-  if (!again[at]?.reacts || (await firstDeaf()) !== at) return undefined;
+  // The same again and slower, since a random or slow element may react differently each time.
+  const again = await reactions(stage, false, first, 600);
+  if (!again[at]?.reacts || (await firstDeaf(600)) !== at) return undefined;
   return failure(
     `${words.again}, and used ${at === 0 ? 'its' : `control ${at + 1} of ${first.length}, a`} <${first[at]!.control}>`,
     'a change of the view, or an event, as before',
