@@ -5,7 +5,7 @@ import { ToolError } from '../project/tool-error.ts';
 import type { InputStep } from '../testing/user.ts';
 import type { Engine, EngineName, OpenOptions, Page, ScriptCoverage, Session, Viewport } from './engine.ts';
 import { findProgram } from './find.ts';
-import { keepWarm, warmProfile } from './warm-profile.ts';
+import { WarmProfile } from './warm-profile.ts';
 
 const pause = (ms: number) => new Promise<void>(resolve => setTimeout(resolve, ms).unref());
 
@@ -146,8 +146,7 @@ async function start(name: EngineName, options: LaunchOptions, window = false): 
   const { launch } = await import('puppeteer-core').then(module => module.default);
   // The browser ends with the tool, also during its start, and its profile is removed.
   const profile = temporaryFolder(name, true);
-  const program = name === 'firefox' ? options.executablePath : undefined;
-  if (program) warmProfile(profile.folder, program);
+  const warm = name === 'firefox' ? new WarmProfile(profile.folder, options.executablePath!) : undefined;
   try {
     const browser = await launch({
       headless: !window,
@@ -161,8 +160,10 @@ async function start(name: EngineName, options: LaunchOptions, window = false): 
       .replace(/^f/, 'F');
     return new PuppeteerSession(name, browser, version, window, async () => {
       // A browser that does not answer is ended with its processes.
-      await Promise.race([browser.close().catch(() => {}), pause(10_000)]);
-      if (program && !browser.connected) keepWarm(profile.folder, program);
+      // Firefox takes a second to save a profile, which nobody needs any more.
+      if (warm?.isKept) browser.process()?.kill('SIGKILL');
+      else await Promise.race([browser.close().catch(() => {}), pause(10_000)]);
+      if (warm && !warm.isKept && !browser.connected) warm.keep();
       profile.remove();
     });
   } catch (error) {
@@ -231,7 +232,14 @@ export const firefox: Engine = {
     const args = [...(options.developerTools ? ['--devtools'] : []), ...(options.args ?? [])];
     return start(
       'firefox',
-      { args, browser: 'firefox', protocol: 'webDriverBiDi', executablePath: findFirefox()! },
+      {
+        args,
+        browser: 'firefox',
+        protocol: 'webDriverBiDi',
+        executablePath: findFirefox()!,
+        // Looking for add-ons takes a quarter of the start.
+        extraPrefsFirefox: { 'extensions.enabledScopes': 0 },
+      },
       options.window,
     );
   },
