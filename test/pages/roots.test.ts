@@ -6,6 +6,64 @@ import { compiled, heard, html, inside, messages, production, put, tells, warns,
 
 const view = () => markup`<p>view</p><slot name="head">no head</slot><slot></slot>`;
 
+class OpenRoot extends contract('under-open', {}) {
+  view() {
+    return view();
+  }
+  /** The root of the view. */
+  seen() {
+    return this.internals.shadowRoot;
+  }
+}
+OpenRoot.define();
+class ClosedRoot extends contract('under-closed', { shadow: { mode: 'closed' } }) {
+  view() {
+    return view();
+  }
+  seen() {
+    return this.internals.shadowRoot;
+  }
+}
+ClosedRoot.define();
+class LightRoot extends contract('under-light', { shadow: 'none' }) {
+  view() {
+    return view();
+  }
+  seen() {
+    return this.internals.shadowRoot;
+  }
+}
+LightRoot.define();
+const children = [
+  contract('under-open-same', {}, OpenRoot),
+  contract('under-open-open', { shadow: { mode: 'open' } }, OpenRoot),
+  contract('under-open-closed', { shadow: { mode: 'closed' } }, OpenRoot),
+  contract('under-open-light', { shadow: 'none' }, OpenRoot),
+  contract('under-closed-same', {}, ClosedRoot),
+  contract('under-closed-open', { shadow: { mode: 'open' } }, ClosedRoot),
+  contract('under-closed-closed', { shadow: { mode: 'closed' } }, ClosedRoot),
+  contract('under-closed-light', { shadow: 'none' }, ClosedRoot),
+  contract('under-light-same', {}, LightRoot),
+  contract('under-light-open', { shadow: { mode: 'open' } }, LightRoot),
+  contract('under-light-closed', { shadow: { mode: 'closed' } }, LightRoot),
+  contract('under-light-light', { shadow: 'none' }, LightRoot),
+];
+for (const Child of children) (class extends Child {}).define();
+
+describe('an element made from another', () => {
+  for (const parent of ['open', 'closed', 'light'])
+    for (const own of ['same', 'open', 'closed', 'light'])
+      it(`has the root of its own contract, or of its parent's: ${parent}, ${own}`, async () => {
+        const element = put<OpenRoot>(`<under-${parent}-${own}>content</under-${parent}-${own}>`);
+        await settled();
+        const kind = own === 'same' ? parent : own;
+        const root = element.seen();
+        assert.equal(root?.mode, kind === 'light' ? undefined : kind);
+        assert.equal((root ?? element).querySelector('p')?.textContent, 'view');
+        assert.equal(element.textContent?.includes('view'), kind === 'light');
+      });
+});
+
 describe('slots', () => {
   class SlotWatch extends contract('slot-watch', { slots: { head: slot('The head.'), '': slot('The rest.') } }) {
     view() {

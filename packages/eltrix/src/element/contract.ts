@@ -106,6 +106,7 @@ export function contract(tag: string, declaration: Declaration, Parent?: object)
     add(name, undefined, property as PropertyDeclaration<unknown>);
   const { shadow, extends: extended } = declaration;
   const light = extended !== undefined || shadow === 'none';
+  const saysRoot = light || shadow !== undefined || parent === undefined;
   const made = {
     tag,
     declaration,
@@ -117,7 +118,11 @@ export function contract(tag: string, declaration: Declaration, Parent?: object)
     },
   };
   const Base = Parent ?? (extended === undefined ? plainBase() : builtInBase(extended));
-  const parts = [...everything, light ? lightPart : rootPart, ...(declaration.form ? [formPart] : [])];
+  const parts = [
+    ...everything,
+    ...(saysRoot ? [light ? lightPart : rootPart] : []),
+    ...(declaration.form ? [formPart] : []),
+  ];
   return makeClass(made, own, parts, Base, inherit(made, Base));
 }
 

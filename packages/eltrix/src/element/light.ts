@@ -225,6 +225,7 @@ function slotName(node: Node): string {
 /** For elements without a shadow root: the element is the root. */
 export const lightPart: Part = {
   at: atRoot,
+  isRoot: true,
   construct(core) {
     core.root = core.host;
     core.light = new LightRoot(core);

@@ -19,7 +19,9 @@ interface Parted {
 /** Adds parts to a class, and to classes that extend it. */
 export function giveParts(Class: object, parts: readonly Part[]): void {
   const target = Class as Parted;
-  target[key] = [...new Set([...(target[key] ?? []), ...parts])].sort((a, b) => a.at - b.at);
+  const hasRoot = parts.some(({ isRoot }) => isRoot);
+  const inherited = (target[key] ?? []).filter(({ isRoot }) => !(hasRoot && isRoot));
+  target[key] = [...new Set([...inherited, ...parts])].sort((a, b) => a.at - b.at);
   for (const part of parts) part.extend?.(target);
 }
 

@@ -66,6 +66,8 @@ export interface Plan {
 export interface Part<C extends Living = Core> {
   /** One of the positions in `part.ts`. */
   readonly at: number;
+  /** Whether it gives the element its root: a class has one such part, its own or that of its parent. */
+  readonly isRoot?: true;
   /** In the constructor, before properties that were set early are assigned. */
   construct?(core: C): void;
   /** An observed attribute has changed, and the property has its new value (HTML §4.13.6). */

@@ -4,6 +4,7 @@ import type { Part } from './plan.ts';
 /** For shadow roots with other options than `open`. */
 export const rootPart: Part = {
   at: atRoot,
+  isRoot: true,
   construct(core) {
     const init = { mode: 'open', ...(core.plan.contract.shadow as Partial<ShadowRootInit>) } as const;
     // Attaching a root to an element with a declarative root would empty that root (DOM §4.9, "attach a shadow root").
