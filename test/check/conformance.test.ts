@@ -91,8 +91,8 @@ export class NotePad extends contract('note-pad', { about: 'Notes.', attributes:
 NotePad.define();
 `,
       // Its stars are parts of a slider, its listener ends by a signal, and the answer to its button comes late.
-      'src/star-row.js': `import { contract, integer, markup, signal, stylesheet } from 'eltrix';
-export class StarRow extends contract('star-row', { about: 'Stars.', attributes: { value: integer({ about: 'How many.' }) } }) {
+      'src/star-row.js': `import { contract, integer, markup, signal, slot, stylesheet } from 'eltrix';
+export class StarRow extends contract('star-row', { about: 'Stars.', attributes: { value: integer({ about: 'How many.' }) }, slots: { note: slot('Beside it.') } }) {
   static styleSheets = [stylesheet\`div:focus-visible { outline: 2px solid }\`];
   sent = signal('');
   view() {
@@ -100,7 +100,8 @@ export class StarRow extends contract('star-row', { about: 'Stars.', attributes:
         onkeydown=\${this.pressed}>
         \${() => [1, 2, 3].map(star => markup\`<span onclick=\${() => { this.value = star; }}>\${star > this.value ? '☆' : '★'}</span>\`)}
       </div>
-      <button type="button" onclick=\${this.send}>Send</button><button type="button">Nothing</button><p>\${() => this.sent.get()}</p>\`;
+      <button type="button" onclick=\${this.send}>Send</button><button type="button">Nothing</button><p>\${() => this.sent.get()}</p>
+      \${() => this.isFilled('note') && markup\`<p><slot name="note"></slot></p>\`}\`;
   }
   pressed({ key }) {
     this.value = Math.min(3, Math.max(0, this.value + ({ ArrowRight: 1, ArrowLeft: -1 }[key] ?? 0)));
@@ -116,11 +117,19 @@ export class StarRow extends contract('star-row', { about: 'Stars.', attributes:
   }
 }
 StarRow.define();
+export class StarSum extends contract('star-sum', { about: 'How many stars.', attributes: { value: integer({ about: 'How many.' }) } }) {
+  view() {
+    return markup\`<p>\${() => this.value}</p>\`;
+  }
+}
+StarSum.define();
 `,
+      // Of one of both.
+      'src/star-row.specimen.html': '<template title="Two"><star-row value="2"></star-row></template>',
     });
     const { status, stdout } = eltrix(root, 'check');
     assert.equal(status, 0, stdout);
-    assert.match(stdout, /^2 elements .* rules passed, 0 failed/m);
+    assert.match(stdout, /^3 elements .* rules passed, 0 failed/m);
   });
 });
 

@@ -1,7 +1,7 @@
 /** What `eltrix/views` and `eltrix/language` show where a server renders. */
 import assert from 'node:assert/strict';
 import { it } from 'node:test';
-import { contract, integer, type Markup, markup, slot } from 'eltrix';
+import { contract, integer, type Markup, markup, slot, stylesheet, text } from 'eltrix';
 import { formats, locale, messages } from 'eltrix/language';
 import { renderElement } from 'eltrix/server';
 import { eachInView, entering, leaving, promised, region } from 'eltrix/views';
@@ -44,6 +44,58 @@ it('renders texts, regions, pending views, and the first rows of a long list', (
   assert.match(text, /<i><!--\[-->inside<!--\]--><\/i>/);
   assert.match(text, /pending/);
   assert.equal(text.match(/<li>/g)?.length, 30);
+});
+
+class FailingNote extends contract('failing-note', { attributes: { at: text() } }) {
+  static styleSheets = [stylesheet`p { margin: 0 }`];
+  view() {
+    const fail = (where: string) => {
+      if (this.at === where) throw new RangeError(where);
+      return where;
+    };
+    const shown = (error: unknown) => markup`<b>${String(error)}</b>`;
+    const whole = () => {
+      fail('view');
+      return markup`<i>${() => fail('expression')}</i><light-note at=${this.at}></light-note><ul>${[1].map(() => markup`<li>${() => fail('row')}</li>`)}</ul>`;
+    };
+    return markup`<p>before</p>${region(whole, shown)}${region(
+      () => markup`<u>${() => fail('outer')}</u>${region(() => markup`${() => fail('inner')}`, shown)}`,
+      shown,
+    )}<p>after</p>`;
+  }
+}
+FailingNote.define();
+class LightNote extends contract('light-note', { attributes: { at: text() }, shadow: 'none' }) {
+  static styleSheets = [stylesheet`s { color: red }`];
+  view() {
+    if (this.at === 'element') throw new RangeError('element');
+    return markup`<s>light</s>`;
+  }
+}
+LightNote.define();
+
+it('shows the fallback of a region', t => {
+  const logged = t.mock.method(console, 'error', () => {});
+  const shown = (at: string, options = {}) =>
+    renderElement(FailingNote, { attributes: { at }, ...options }).replace(/<!--[[\],]-->|<style.*?<\/style>/gs, '');
+  const [whole] = /<p>before.*after<\/p>/.exec(shown(''))!;
+  assert.equal(
+    whole,
+    '<p>before</p><i>expression</i><light-note at=""><!--view--><s>light</s></light-note><ul><li>row</li></ul><u>outer</u>inner<p>after</p>'.replace(
+      '<!--view-->',
+      /<!--.*?-->/.exec(whole)?.[0] ?? '',
+    ),
+  );
+  assert.equal(logged.mock.callCount(), 0);
+  for (const at of ['view', 'expression', 'element', 'row'])
+    assert.match(shown(at), new RegExp(`<p>before</p><b>RangeError: ${at}</b><u>outer</u>inner<p>after</p>`));
+  assert.match(shown('inner'), /<\/ul><u>outer<\/u><b>RangeError: inner<\/b><p>after<\/p>/);
+  assert.match(shown('outer'), /<\/ul><b>RangeError: outer<\/b><p>after<\/p>/);
+  assert.equal(logged.mock.callCount(), 6);
+  const errors: string[] = [];
+  shown('row', { onError: (error: Error) => errors.push(error.message) });
+  assert.match(errors.join(), /^\(render-failed\): <failing-note> in line 1 of its markup .*RangeError: row$/);
+  assert.equal(logged.mock.callCount(), 6);
 });
 
 it('knows which slots have content', () => {

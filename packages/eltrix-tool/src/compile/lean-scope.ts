@@ -1,5 +1,5 @@
 /** What the names in the view of a static element mean. */
-import { bare, type Node, type Range, walk } from '../project/syntax.ts';
+import { bare, keyOf, type Node, type Range, walk } from '../project/syntax.ts';
 import { constantsOf, usesOf } from './constants.ts';
 import type { StatedContract } from './declaration.ts';
 import type { Scope } from './pure.ts';
@@ -90,4 +90,19 @@ function isReading(place: Node, around: readonly Node[]): boolean {
   return outer?.type === 'UnaryExpression'
     ? outer['operator'] !== 'delete'
     : !/^(?:Call|Tagged)/.test(outer?.type ?? '');
+}
+
+/** The members that a class declares itself, by name; undefined if a name is computed. */
+export function ownMembers(classNode: Node): Map<string, Node> | undefined {
+  const own = new Map<string, Node>();
+  for (const member of classNode['body']['body'] as Node[]) {
+    if (member.type === 'StaticBlock' || member['static']) continue;
+    const isPrivate = member['key']?.type === 'PrivateIdentifier';
+    const name = isPrivate ? `#${member['key']['name'] as string}` : keyOf(member);
+    if (name === undefined) return undefined;
+    const before = own.get(name);
+    // A field hides a method of its name, wherever it is written.
+    if (before?.['kind'] !== 'get' && before?.type !== 'PropertyDefinition') own.set(name, member);
+  }
+  return own;
 }

@@ -8,8 +8,9 @@ import { isField, splitRecord } from './binder.ts';
 import { usesOf } from './constants.ts';
 import { runtime } from './declaration.ts';
 import { isFunction, type Known } from './infer.ts';
+import { isFlag, isNothing, mayThrow } from './known-functions.ts';
 import { decodeAttribute, disputed, type PlacedSite, type StaticHtml, staticHtml } from './markup-html.ts';
-import { constant, isFlag, isNothing, mayThrow, onlyReturn, pure, pureResult, type Scope } from './pure.ts';
+import { constant, onlyReturn, pure, pureResult, type Scope } from './pure.ts';
 
 /** The module being compiled, as far as this file needs it. */
 export interface ViewModule {

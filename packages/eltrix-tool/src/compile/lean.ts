@@ -8,10 +8,9 @@ import { keyOf, type Node, walk } from '../project/syntax.ts';
 import { type PartsModule, partsOf } from './class-parts.ts';
 import type { StatedContract } from './declaration.ts';
 import type { Known } from './infer.ts';
-import { type ScopeModule, scopeOf } from './lean-scope.ts';
+import { ownMembers, type ScopeModule, scopeOf } from './lean-scope.ts';
 import { type SheetModule, sheetsOf } from './lean-sheets.ts';
 import { bindView, type Edit, type ViewModule } from './lean-view.ts';
-import { ownMembers } from './pure.ts';
 
 /** The module being compiled, as far as this file needs it. */
 export type LeanModule = PartsModule & ScopeModule & SheetModule & ViewModule;

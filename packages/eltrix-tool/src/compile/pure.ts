@@ -3,16 +3,23 @@
  * return the same for the same arguments.
  */
 import { factsOf } from '../project/kinds/index.ts';
-import { bare, fieldsOf, keyOf, type Node, thisMember } from '../project/syntax.ts';
+import { bare, fieldsOf, type Node, thisMember } from '../project/syntax.ts';
 import type { StatedMember } from './declaration.ts';
-
-/** Flags: the possible types of a value, and whether evaluating it may throw. */
-export const isText = 1;
-export const isNumber = 2;
-export const isFlag = 4;
-export const isNothing = 8;
-export const mayThrow = 16;
-const types = isText | isNumber | isFlag | isNothing;
+import {
+  cannotThrow,
+  formatters,
+  functions,
+  isFlag,
+  isNothing,
+  isNumber,
+  isText,
+  mathematics,
+  mayThrow,
+  numberFunctions,
+  numberMethods,
+  textMethods,
+  types,
+} from './known-functions.ts';
 
 /** The meaning of names where an expression stands. */
 export interface Scope {
@@ -28,57 +35,6 @@ export interface Scope {
   /** Whether a name is a global of the language. */
   isGlobal(name: Node): boolean;
 }
-
-const mathematics =
-  /^(?:abs|ceil|floor|round|trunc|sign|max|min|sqrt|cbrt|pow|hypot|sin|cos|tan|atan2?|log(?:2|10)?|exp)$/;
-const textMethods: Readonly<Record<string, number>> = {
-  at: isText | isNothing,
-  charAt: isText,
-  endsWith: isFlag,
-  includes: isFlag,
-  indexOf: isNumber,
-  lastIndexOf: isNumber,
-  padEnd: isText | mayThrow,
-  padStart: isText | mayThrow,
-  repeat: isText | mayThrow,
-  replace: isText,
-  replaceAll: isText,
-  slice: isText,
-  startsWith: isFlag,
-  substring: isText,
-  toLocaleLowerCase: isText | mayThrow,
-  toLocaleUpperCase: isText | mayThrow,
-  toLowerCase: isText,
-  toString: isText,
-  toUpperCase: isText,
-  trim: isText,
-  trimEnd: isText,
-  trimStart: isText,
-};
-const numberMethods: Readonly<Record<string, number>> = {
-  toFixed: isText | mayThrow,
-  toLocaleString: isText | mayThrow,
-  toPrecision: isText | mayThrow,
-  toString: isText | mayThrow,
-};
-const functions: Readonly<Record<string, number>> = {
-  Boolean: isFlag,
-  Number: isNumber,
-  String: isText,
-  encodeURIComponent: isText | mayThrow,
-  isNaN: isFlag,
-  parseFloat: isNumber,
-  parseInt: isNumber,
-};
-const numberFunctions = /^is(?:Finite|Integer|NaN|SafeInteger)$/;
-
-/** The methods of the language's formatters that return text. */
-const formatters: Readonly<Record<string, RegExp>> = {
-  NumberFormat: /^format$/,
-  DateTimeFormat: /^format$/,
-  PluralRules: /^select$/,
-  RelativeTimeFormat: /^format$/,
-};
 
 const primitives = { text: isText, number: isNumber, flag: isFlag };
 
@@ -396,36 +352,10 @@ function literal(node: Node): number | undefined {
   return { string: isText, number: isNumber, boolean: isFlag }[typeof node['value'] as string];
 }
 
-/** Whether a method that may throw cannot throw with these arguments. */
-function cannotThrow(name: string, args: readonly Node[]): boolean {
-  if (args.length === 0) return true;
-  const [first] = args.map(bare);
-  const value: unknown = first!.type === 'Literal' ? first!['value'] : undefined;
-  if (typeof value !== 'number' || !Number.isInteger(value)) return false;
-  if (name === 'toFixed') return value >= 0 && value <= 100;
-  if (name === 'toString') return value >= 2 && value <= 36;
-  return name !== 'toPrecision' && value >= 0 && value < 1000;
-}
-
 /** The expression that a function returns, if its body has no other statement. */
 export function onlyReturn(body: Node): Node | undefined {
   if (body.type !== 'BlockStatement') return body;
   const [statement, ...more] = body['body'] as Node[];
   if (more.length > 0 || statement?.type !== 'ReturnStatement') return undefined;
   return (statement['argument'] as Node | null) ?? undefined;
-}
-
-/** The members that a class declares itself, by name; undefined if a name is computed. */
-export function ownMembers(classNode: Node): Map<string, Node> | undefined {
-  const own = new Map<string, Node>();
-  for (const member of classNode['body']['body'] as Node[]) {
-    if (member.type === 'StaticBlock' || member['static']) continue;
-    const isPrivate = member['key']?.type === 'PrivateIdentifier';
-    const name = isPrivate ? `#${member['key']['name'] as string}` : keyOf(member);
-    if (name === undefined) return undefined;
-    const before = own.get(name);
-    // A field hides a method of its name, wherever it is written.
-    if (before?.['kind'] !== 'get' && before?.type !== 'PropertyDefinition') own.set(name, member);
-  }
-  return own;
 }

@@ -160,7 +160,7 @@ async function start(name: EngineName, options: LaunchOptions, window = false): 
       .replace(/^f/, 'F');
     return new PuppeteerSession(name, browser, version, window, async () => {
       // A browser that does not answer is ended with its processes.
-      // Firefox takes a second to save a profile, which nobody needs any more.
+      // Firefox takes a second to save a profile that is removed then.
       if (warm?.isKept) browser.process()?.kill('SIGKILL');
       else await Promise.race([browser.close().catch(() => {}), pause(10_000)]);
       if (warm && !warm.isKept && !browser.connected) warm.keep();

@@ -35,13 +35,25 @@ export interface SpecimenFile {
   readonly problems: readonly Finding[];
 }
 
-/** The specimens of an element: in `<tag>.specimen.html`, or in a file named like the element's module. */
+/**
+ * The specimens of an element: in `<tag>.specimen.html`, or in a file named like the element's module, which other
+ * elements of the module may share.
+ */
 export function readSpecimens(root: string, element: Pick<ElementPlace, 'tag' | 'file'>): SpecimenFile | undefined {
   const folder = dirname(element.file);
   const names = [element.tag, basename(element.file).replace(/\.[cm]?[jt]s$/, '')];
   const file = names.map(name => join(folder, `${name}.specimen.html`)).find(name => existsSync(join(root, name)));
   if (file === undefined) return undefined;
-  return parseSpecimens(file.replaceAll('\\', '/'), readFileSync(join(root, file), 'utf8'), element.tag);
+  const isShared = basename(file) !== `${element.tag}.specimen.html`;
+  const read = parseSpecimens(
+    file.replaceAll('\\', '/'),
+    readFileSync(join(root, file), 'utf8'),
+    element.tag,
+    isShared,
+  );
+  const isOfOthers =
+    isShared && read.specimens.length === 0 && !read.problems.some(({ code }) => code === 'specimen-none');
+  return isOfOthers ? undefined : read;
 }
 
 /** Specimen files without an element. */
@@ -71,8 +83,11 @@ export async function orphanSpecimens(
     });
 }
 
-/** Parses a specimen file; reports findings and uses the rest. */
-export function parseSpecimens(file: string, text: string, tag: string): SpecimenFile {
+/**
+ * Parses a specimen file; reports findings and uses the rest.
+ * @param isShared whether specimens of other custom elements are left to those.
+ */
+export function parseSpecimens(file: string, text: string, tag: string, isShared = false): SpecimenFile {
   const problems: Finding[] = [];
   const specimens: Specimen[] = [];
   const report = (code: string, message: string, at: { startLine: number; startCol: number } | null | undefined) =>
@@ -109,6 +124,8 @@ export function parseSpecimens(file: string, text: string, tag: string): Specime
       );
   }
   for (const template of templates) {
+    const isOurs = mentions(template.content, name => name === tag);
+    if (!isOurs && isShared && mentions(template.content, name => name.includes('-'))) continue;
     const at = template.sourceCodeLocation!;
     let title = attributeOf(template, 'title')?.trim() ?? '';
     if (!title) {
@@ -144,7 +161,7 @@ export function parseSpecimens(file: string, text: string, tag: string): Specime
       else return true;
       return false;
     });
-    if (!mentions(content, tag))
+    if (!isOurs)
       report('specimen-without-element', `There is no <${tag}> in "${title}", and it is one of its specimens.`, at);
     specimens.push({
       title,
@@ -175,12 +192,13 @@ function textOf(element: Element): string {
   return element.childNodes.map(node => (node.nodeName === '#text' ? (node as { value: string }).value : '')).join('');
 }
 
-function mentions(node: { childNodes: Node[] }, tag: string): boolean {
+/** Whether an element with such a tag, or such an `is`, is inside. */
+function mentions(node: { childNodes: Node[] }, isWanted: (tag: string) => boolean): boolean {
   return node.childNodes.some(child => {
-    if (child.nodeName === tag) return true;
-    if ('attrs' in child && child.attrs.some(({ name, value }) => name === 'is' && value === tag)) return true;
-    if (child.nodeName === 'template') return mentions((child as Template).content, tag);
-    return 'childNodes' in child && mentions(child, tag);
+    if (isWanted(child.nodeName)) return true;
+    if ('attrs' in child && child.attrs.some(({ name, value }) => name === 'is' && isWanted(value))) return true;
+    if (child.nodeName === 'template') return mentions((child as Template).content, isWanted);
+    return 'childNodes' in child && mentions(child, isWanted);
   });
 }
 

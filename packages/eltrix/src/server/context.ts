@@ -94,7 +94,24 @@ export class RenderContext {
     if (stated.length > 0) this.around = makeAncestor(new Map(stated), undefined);
   }
 
+  /** How many parts are being rendered that show something else if they fail. */
+  #attempts = 0;
+
+  /** @returns what the function returns; the error if it fails. */
+  attempt<T>(render: () => T): T | RenderError {
+    this.#attempts++;
+    try {
+      return render();
+    } catch (error) {
+      if (!(error instanceof RenderError)) throw error;
+      return error;
+    } finally {
+      this.#attempts--;
+    }
+  }
+
   failed(error: RenderError): void {
+    if (this.#attempts > 0) throw error;
     const { onError } = this.options;
     if (!onError) throw error;
     onError(error);
@@ -103,9 +120,14 @@ export class RenderContext {
   /** Data must not stop a response: values that would run code are omitted and logged. */
   refused({ tag }: Owner, reason: string): void {
     const error = new RenderError('unsafe-value', tag, `<${tag || 'markup'}>: ${reason} Nothing was written.`);
+    this.logged(error, error.message);
+  }
+
+  /** An error that the page shows, or does not need to show. */
+  logged(error: RenderError, text: unknown = error): void {
     const { onError } = this.options;
     if (onError) onError(error);
-    else console.error(error.message);
+    else console.error(text);
   }
 
   /** The value of an expression; for a function its result. */

@@ -69,6 +69,10 @@ export function makeAncestor(attributes: Map<string, string>, outer: object | un
 /** Whether an attribute concerns all that is inside its element. */
 export const isInherited = (name: string): boolean => name === 'lang' || name === 'dir';
 
+/** The parent of what is inside an element of the view: the outer one, unless the element has such an attribute. */
+export const parentInside = (attributes: Map<string, string>, outer: object | undefined): object | undefined =>
+  attributes.has('lang') || attributes.has('dir') ? makeAncestor(attributes, outer) : outer;
+
 export const attributesOf = (element: object): Map<string, string> => hostOf(element).attributes;
 
 const lower = (name: string) => String(name).toLowerCase();

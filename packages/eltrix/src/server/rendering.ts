@@ -4,7 +4,7 @@ import type { Driver } from '../element/driver.ts';
 import type { Contract, Plan } from '../element/plan.ts';
 import type { Sent } from '../element/sent.ts';
 import { asText } from '../view/as-text.ts';
-import { onServer, type Placeable } from '../view/content.ts';
+import { onServer, onServerError, type Placeable } from '../view/content.ts';
 import { Each } from '../view/each.ts';
 import { Fixed } from '../view/element-expression.ts';
 import { isMarkup, type Markup } from '../view/piece.ts';
@@ -17,7 +17,7 @@ import { attributeText, attributeValue } from './attribute-values.ts';
 import type { Child, Owner, RenderContext, Writing } from './context.ts';
 import { escapeAttribute, escapeJson, escapeText } from './escape.ts';
 import { type FieldRecord, fieldOf, selectOptions, synced } from './fields.ts';
-import { type ElementClass, isInherited, makeAncestor } from './host.ts';
+import { type ElementClass, parentInside } from './host.ts';
 import { type MadeElement, makeElement } from './made-element.ts';
 import { RenderError, renderError } from './render-error.ts';
 import { type ElementStep, type Step, stepsOf } from './steps.ts';
@@ -133,10 +133,7 @@ export class Rendering {
     if (isMarkup(value)) yield* this.markup(value, owner) ?? [];
     else if (value instanceof Each) yield* this.#rows(value, owner);
     else if (typeof value === 'object' && value !== null && onServer in value)
-      yield* this.content(
-        this.context.value(() => (value as Placeable)[onServer]!(), owner, ' in the markup'),
-        owner,
-      );
+      yield* this.#placed(value as Placeable, owner);
     else if (typeof value === 'object' && value !== null && Symbol.iterator in value)
       for (const item of value as Iterable<unknown>) {
         const shown = this.context.value(item, owner, ' in a list');
@@ -149,6 +146,31 @@ export class Rendering {
         if (this.out.length > portion) yield this.take();
       }
     else this.out += escapeText(asText(value));
+  }
+
+  *#placed(value: Placeable, owner: Owner): Writing {
+    const { context } = this;
+    const whole = () =>
+      this.content(
+        context.value(() => value[onServer]!(), owner, ' in the markup'),
+        owner,
+      );
+    if (!(onServerError in value)) return yield* whole();
+    // It is written when it is known to be whole.
+    const before = this.take();
+    const [depth, sheets] = [this.#depth, this.#sheets && new Set(this.#sheets)];
+    const written = context.attempt(() => [...whole(), this.take()].join(''));
+    this.out = before;
+    if (typeof written === 'string') {
+      this.out += written;
+      return;
+    }
+    [this.#depth, this.#sheets] = [depth, sheets];
+    context.logged(written);
+    yield* this.content(
+      context.value(() => value[onServerError]!(written.cause ?? written), owner, ' in the fallback of a region'),
+      owner,
+    );
   }
 
   *#rows({ items, row }: Each<unknown>, owner: Owner): Writing {
@@ -231,8 +253,7 @@ export class Rendering {
     children: readonly Child[],
   ): Writing {
     const { tag } = step;
-    const inherited = new Map([...attributes].filter(([name]) => isInherited(name)));
-    const parent = inherited.size > 0 ? makeAncestor(inherited, owner.parent) : owner.parent;
+    const parent = parentInside(attributes, owner.parent);
     const site = step.sites.find(site => site.kind === 'text');
     const text =
       site &&

@@ -31,10 +31,15 @@ export const place: unique symbol = Symbol.for('eltrix.place.1') as never;
 /** The method with which such a value gives a server something to render. */
 export const onServer: unique symbol = Symbol.for('eltrix.server.1') as never;
 
+/** The method with which it gives a server something else for a part that failed. */
+export const onServerError: unique symbol = Symbol.for('eltrix.server-error.1') as never;
+
 /** A value that inserts nodes at a content expression. */
 export interface Placeable {
   /** What a server renders, with separate marks around it. */
   [onServer]?(): unknown;
+  /** What a server renders instead if an error occurs in it; without it the error is that of the whole view. */
+  [onServerError]?(error: unknown): unknown;
   /**
    * Inserts nodes before the anchor.
    *

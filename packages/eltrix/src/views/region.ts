@@ -1,7 +1,7 @@
 /** A part of a view with a fallback for errors. */
 import { check, dirty } from '../signals/flags.ts';
 import { type Member, state, untracked } from '../signals/state.ts';
-import { ContentExpression, onServer, type Placeable, type Placed, place } from '../view/content.ts';
+import { ContentExpression, onServer, onServerError, type Placeable, type Placed, place } from '../view/content.ts';
 import { closeOf, nextSent, passTo } from '../view/taking-over.ts';
 import type { ExpressionPlace, Owner } from '../view/template.ts';
 import { isHandled } from './errors.ts';
@@ -41,6 +41,10 @@ class Region implements Placeable {
 
   [onServer](): unknown {
     return this.view();
+  }
+
+  [onServerError](error: unknown): unknown {
+    return this.fallback(error, () => {});
   }
 }
 

@@ -9,6 +9,7 @@ export interface Seen {
   readonly title: string;
   /** Whether it has an open shadow root. */
   readonly hasRoot: boolean;
+  /** Those in its view, and those that come when the page fills them. */
   readonly slots: ReadonlySet<string>;
   readonly parts: ReadonlySet<string>;
   readonly css: string;
@@ -31,7 +32,8 @@ export function walk(stage: Stage): Promise<Walk> {
     const events: Sent[] = [];
     for (const [at, specimen] of stage.task.specimens.entries()) {
       const { element, end } = await stage.play(specimen, at);
-      seen.push(look(specimen.title, element));
+      const shown = look(specimen.title, element);
+      seen.push({ ...shown, slots: new Set([...shown.slots, ...(await slotsThatCome(stage, element, shown.slots))]) });
       const before = sent.length;
       await provoke(element);
       for (const property of stage.task.description.properties) {
@@ -47,6 +49,23 @@ export function walk(stage: Stage): Promise<Walk> {
     return { seen, events };
   })();
   return walking;
+}
+
+/** The declared slots that are in the view only while they have content. */
+async function slotsThatCome(stage: Stage, element: HTMLElement, present: ReadonlySet<string>): Promise<string[]> {
+  const come: string[] = [];
+  for (const { name } of stage.task.description.slots) {
+    if (present.has(name) || !element.shadowRoot) continue;
+    const content = document.createElement('span');
+    content.textContent = name || 'content';
+    content.slot = name;
+    element.append(content);
+    await quiet();
+    if (content.assignedSlot) come.push(name);
+    content.remove();
+    await quiet();
+  }
+  return come;
 }
 
 function look(title: string, element: HTMLElement): Seen {

@@ -43,7 +43,7 @@ export const structureRules: readonly Rule[] = [
               name,
               `${slotName(name)}, which is declared`,
               'it is not there',
-              `Write <slot${name ? ` name="${name}"` : ''}></slot> in view(), outside conditions: content of the page would disappear with it.`,
+              `Write <slot${name ? ` name="${name}"` : ''}></slot> in view(). A condition around it may ask this.isFilled('${name}'), so that content of the page is shown.`,
             );
         for (const name of slots)
           if (!declared.has(name))
