@@ -78,11 +78,15 @@ class HiveSigns extends contract('hive-signs', { attributes: { tongue: text() } 
 }
 HiveSigns.define();
 
+class HiveLeft extends contract('hive-left', { render: false }) {}
+HiveLeft.define();
+
 describe('language and direction', () => {
   const shown = (html: string) => [...plain(html).matchAll(/[a-zA-Z-]+ (?:ltr|rtl) [^<]+/g)].map(([text]) => text);
   const page = `<!doctype html><html lang="es"><body><hive-count></hive-count>
 <section lang="nl"><p><hive-count></hive-count><div dir="RTL"><hive-signs tongue="pt"><hive-count slot="x"></hive-count></hive-signs></div></section>
-<hive-count></hive-count><template lang="x"><hive-count></hive-count></template></body></html>`;
+<hive-count></hive-count><template lang="x"><hive-count></hive-count></template>
+<hive-left lang="ca"><hive-count></hive-count></hive-left><hive-count lang="eu"><template shadowrootmode="open"></template><hive-count></hive-count></hive-count></body></html>`;
 
   it('are those of the elements around, in pages and views', () => {
     assert.deepEqual(shown(renderPage(page)), [
@@ -94,9 +98,12 @@ describe('language and direction', () => {
       'sv rtl 0 hives',
       'nl rtl 0 hives',
       'es ltr 0 hives',
+      'ca ltr 0 hives',
+      'eu ltr 0 hives',
     ]);
     assert.deepEqual(shown(renderElement(HiveCount, { lang: 'it', dir: 'rtl' })), ['it rtl 0 hives']);
     assert.deepEqual(shown(renderElement(HiveCount, { lang: 'it', attributes: { lang: 'da' } })), ['da ltr 0 hives']);
+    assert.deepEqual(shown(renderPage('<p dir="auto"><hive-count></hive-count>')), ['en ltr 0 hives']);
     assert.deepEqual(shown(renderMarkup(markup`<p dir="rtl"><hive-count></hive-count></p>`, { lang: 'it' })), [
       'it rtl 0 hives',
     ]);

@@ -4,7 +4,7 @@
  * `compatibility.ini`; without it, it starts as ever.
  */
 import { createHash, randomBytes } from 'node:crypto';
-import { cpSync, mkdirSync, readFileSync, renameSync, rmSync } from 'node:fs';
+import { cpSync, mkdirSync, readFileSync, renameSync, rmSync, writeFileSync } from 'node:fs';
 import { homedir } from 'node:os';
 import { join } from 'node:path';
 
@@ -22,11 +22,16 @@ export class WarmProfile {
   constructor(profile: string, program: string) {
     this.#profile = profile;
     this.#kept = join(cacheFolder(), `firefox-${createHash('sha256').update(program).digest('hex').slice(0, 12)}`);
+    const kept = buildOf(this.#kept);
+    if (kept === undefined) return;
+    const inProfile = join(profile, compiled);
     try {
-      cpSync(join(this.#kept, compiled), join(profile, compiled), { recursive: true });
-      cpSync(join(this.#kept, build), join(profile, build));
+      cpSync(join(this.#kept, compiled), inProfile, { recursive: true });
+      if (buildOf(this.#kept) !== kept) throw new Error('replaced meanwhile');
+      writeFileSync(join(profile, build), kept);
     } catch {
-      // There is none yet, or another process replaces it: Firefox compiles again.
+      // Another process replaces it with that of another build: Firefox compiles again.
+      rmSync(inProfile, { recursive: true, force: true });
     }
   }
 

@@ -69,6 +69,7 @@ function isLocale(tag: string | undefined): tag is string {
 export function direction(host: Element): 'ltr' | 'rtl' {
   followRoots(host);
   const stated = nearestValue(host, 'dir')?.toLowerCase();
-  if (stated !== 'auto') return stated === 'rtl' ? 'rtl' : 'ltr';
+  // A server does not look at the text.
+  if (stated !== 'auto' || !globalThis.document) return stated === 'rtl' ? 'rtl' : 'ltr';
   return getComputedStyle(host).direction === 'rtl' ? 'rtl' : 'ltr';
 }

@@ -3,7 +3,7 @@
 import { viewMark } from '../view/taking-over.ts';
 import { decodeReferences } from './character-references.ts';
 import { areBlank, type Child, type Writing } from './context.ts';
-import { makeAncestor } from './host.ts';
+import { makeAncestor, parentInside } from './host.ts';
 import type { Rendering } from './rendering.ts';
 import { parseTree, type TreeAround, type TreeElement, type TreeNode } from './tree.ts';
 
@@ -49,13 +49,14 @@ function* element(rendering: Rendering, node: TreeElement, parent: object | unde
       write: parent => nodes(rendering, child.nodes, parent),
     }),
   );
+  const attributes = resolved(node.attributes);
   if (isRendered(node)) {
+    const parent = parentInside(attributes, outer);
     rendering.out += open;
-    for (const child of children) yield* child.write(outer) ?? [];
+    for (const child of children) yield* child.write(parent) ?? [];
     rendering.out += close;
     return;
   }
-  const attributes = resolved(node.attributes);
   const Class = rendering.classOf(tag, attributes.get('is'))!;
   const writing = rendering.custom({ Class, tag, attributes, properties: {}, children, parent: outer, open, close });
   if (writing) yield* writing;

@@ -1,25 +1,24 @@
 /** Writes markup and elements as HTML. Every expression is evaluated once, without subscribing. */
 import { contractKey } from '../element/contract-key.ts';
 import type { Driver } from '../element/driver.ts';
-import type { Contract, Plan } from '../element/plan.ts';
 import type { Sent } from '../element/sent.ts';
 import { asText } from '../view/as-text.ts';
 import { onServer, onServerError, type Placeable } from '../view/content.ts';
 import { Each } from '../view/each.ts';
-import { Fixed } from '../view/element-expression.ts';
 import { isMarkup, type Markup } from '../view/piece.ts';
 import { danger } from '../view/safety.ts';
 import { closeMark, openMark, rowMark, separator } from '../view/sent-marks.ts';
-import { Sync } from '../view/sync.ts';
 import { givenMark, viewMark } from '../view/taking-over.ts';
 import { join } from '../view/text-expression.ts';
 import { attributeText, attributeValue } from './attribute-values.ts';
 import type { Child, Owner, RenderContext, Writing } from './context.ts';
 import { escapeAttribute, escapeJson, escapeText } from './escape.ts';
-import { type FieldRecord, fieldOf, selectOptions, synced } from './fields.ts';
+import { type FieldRecord, fieldOf, selectOptions } from './fields.ts';
+import { given } from './given.ts';
 import { type ElementClass, parentInside } from './host.ts';
 import { type MadeElement, makeElement } from './made-element.ts';
 import { RenderError, renderError } from './render-error.ts';
+import { RootTags } from './root-tags.ts';
 import { type ElementStep, type Step, stepsOf } from './steps.ts';
 import { styleHtml } from './styles.ts';
 
@@ -49,7 +48,11 @@ export class Rendering {
   #sheets: Set<string> | undefined;
   #depth = 0;
 
-  constructor(readonly context: RenderContext) {}
+  readonly #roots: RootTags;
+
+  constructor(readonly context: RenderContext) {
+    this.#roots = new RootTags(context.options);
+  }
 
   /** The output so far. Reading it flattens the string: thousands of parts would survive many garbage collections. */
   take(): string {
@@ -214,7 +217,7 @@ export class Rendering {
   #element(step: ElementStep, values: readonly unknown[], owner: Owner): Writing | undefined {
     const { tag, is } = step;
     if (tag === 'slot' && owner.take) return this.#slot(step, values, owner);
-    const { attributes, properties } = this.#given(step, values, owner);
+    const { attributes, properties } = given(this.context, step, values, owner);
     // Most slots have only a name.
     if (tag === 'slot' && step.children.length === 0) {
       this.#startTag(tag, attributes);
@@ -239,7 +242,7 @@ export class Rendering {
 
   /** Whether a slot that is passed on to another element has content, or a fallback. */
   #passesContent(step: ElementStep, values: readonly unknown[], owner: Owner): boolean {
-    const name = this.#given(step, values, owner).attributes.get('name') ?? '';
+    const name = given(this.context, step, values, owner).attributes.get('name') ?? '';
     return owner.driver?.filled?.has(name) || step.children.some(({ isBlank }) => !isBlank);
   }
 
@@ -278,47 +281,6 @@ export class Rendering {
     else if (field?.chosen) this.#select(children, parent, field);
     else for (const child of children) yield* child.write(parent) ?? [];
     this.out += step.close || `</${tag}>`;
-  }
-
-  /** The attributes of an element in markup, and the properties that expressions set. */
-  #given({ attributes: fixed, sites, tag }: ElementStep, values: readonly unknown[], owner: Owner) {
-    const attributes = fixed.length === 0 ? new Map<string, string>() : new Map(fixed);
-    const properties: Record<string, unknown> = {};
-    for (const site of sites) {
-      if (site.kind === 'style') attributes.set('style', site.text);
-      else if (site.kind === 'element') this.#record(values[site.expression], owner, properties, tag, attributes);
-      else if (site.kind === 'attribute') {
-        const { lower, property } = site;
-        const given = attributeValue(this.context, site, values, owner);
-        // As in the browser, an object on an attribute of a custom element sets its property.
-        if (property !== undefined && typeof given === 'object' && given !== null) properties[property] = given;
-        else {
-          const text = attributeText(this.context, site, given, owner);
-          if (text === undefined) attributes.delete(lower);
-          else attributes.set(lower, text);
-        }
-      }
-    }
-    return { attributes, properties };
-  }
-
-  /** A record of properties, or an attachable value; of those only `sync()` has an output. */
-  #record(
-    given: unknown,
-    owner: Owner,
-    properties: Record<string, unknown>,
-    tag: string,
-    attributes: ReadonlyMap<string, string>,
-  ): void {
-    if (typeof given !== 'object' || given === null) return;
-    if (given instanceof Sync) {
-      const value = this.context.value(() => given.source.get(), owner, ' in sync()');
-      return void Object.assign(properties, synced(tag, attributes, value));
-    }
-    for (const [key, value] of Object.entries(given)) {
-      if (/^on/.test(key) || value instanceof Fixed) continue;
-      properties[key] = this.context.value(value, owner, ` in the property "${key}"`);
-    }
   }
 
   #select(children: readonly Child[], parent: object | undefined, { chosen }: FieldRecord): void {
@@ -369,24 +331,12 @@ export class Rendering {
     const { host, driver, piece } = made;
     const sheets = this.#sheets;
     this.#sheets = undefined;
-    this.out += this.#rootTag(driver, tag);
+    this.out += this.#roots.startOf(driver.plan, tag);
     const view = piece && this.markup(piece, { tag, driver, parent: host });
     if (piece === undefined) this.out += '<slot></slot>';
     if (view || children.length > 0) return this.#rest(element, made, view, sheets);
     this.#endRoot(made, sheets);
     return this.#end(element, made);
-  }
-
-  readonly #rootTags = new Map<Plan, string>();
-
-  /** The start of a shadow root with its styles, the same for all elements of a class. */
-  #rootTag({ plan }: Driver, tag: string): string {
-    let html = this.#rootTags.get(plan);
-    if (html === undefined) {
-      html = `<template${shadowAttributes(plan.contract)}>${styleHtml(plan, tag, this.context.options)}${openMark}`;
-      this.#rootTags.set(plan, html);
-    }
-    return html;
   }
 
   /** The rest of an element whose view has to wait, or that has children. */
@@ -409,7 +359,10 @@ export class Rendering {
 
   *#withoutRoot(element: ElementToWrite, made: MadeElement | undefined): Writing {
     if (made) yield* this.#light(made, element.tag, element.children);
-    else for (const child of element.children) yield* child.write(element.parent) ?? [];
+    else {
+      const parent = parentInside(element.attributes, element.parent);
+      for (const child of element.children) yield* child.write(parent) ?? [];
+    }
     yield* this.#end(element, made) ?? [];
   }
 
@@ -466,7 +419,7 @@ export class Rendering {
    * fallback.
    */
   *#slot(step: ElementStep, values: readonly unknown[], owner: Owner): Writing {
-    const { attributes } = this.#given(step, values, owner);
+    const { attributes } = given(this.context, step, values, owner);
     const children = owner.take!(attributes.get('name') ?? '');
     if (children) attributes.set(givenMark, '');
     this.#startTag('slot', attributes);
@@ -491,14 +444,4 @@ export class Rendering {
 interface Written {
   readonly strings: readonly string[];
   readonly namespace: 'html' | 'svg' | 'math';
-}
-
-function shadowAttributes({ shadow }: Contract): string {
-  const { mode = 'open', delegatesFocus, clonable, serializable } = (shadow ?? {}) as Partial<ShadowRootInit>;
-  return (
-    ` shadowrootmode="${mode}"` +
-    (delegatesFocus ? ' shadowrootdelegatesfocus' : '') +
-    (clonable ? ' shadowrootclonable' : '') +
-    (serializable ? ' shadowrootserializable' : '')
-  );
 }
