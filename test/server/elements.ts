@@ -96,6 +96,19 @@ export class PressButton extends contract('press-button', { attributes: { times:
   view() { return markup\`<span>\${() => this.times}</span><slot></slot>\`; }
 }
 PressButton.define();`,
+  'src/region-card.js': `
+import { contract, text, markup } from 'eltrix';
+import { region } from 'eltrix/views';
+export class RegionCard extends contract('region-card', { attributes: { fails: text() } }) {
+  view() {
+    const fails = () => this.fails === 'always' || (this.fails === 'server' && !globalThis.document);
+    return markup\`<h4>head</h4>\${region(
+      () => markup\`<i>\${() => { if (fails()) throw new Error('no'); return 'well'; }}</i>\`,
+      (error, retry) => markup\`<b>\${error.message}</b><button onclick=\${retry}>again</button>\`,
+    )}<p>foot</p>\`;
+  }
+}
+RegionCard.define();`,
   'src/left-alone.js': `
 import { contract, markup } from 'eltrix';
 export class LeftAlone extends contract('left-alone', { render: false }) {
@@ -114,4 +127,5 @@ export const body = `
 <other-card id="other"></other-card>
 <button is="press-button" id="press" times="3">press</button>
 <left-alone id="left"></left-alone>
-<field-card id="fields"></field-card>`;
+<field-card id="fields"></field-card>
+<region-card></region-card><region-card fails="always"></region-card><region-card fails="server"></region-card>`;

@@ -29,7 +29,7 @@ before(async () => {
     { '/': html('linked', '<script src="/w/late.js"></script>') },
     { 'content-security-policy': strict },
   );
-  const map = JSON.stringify({ imports: { eltrix: '/eltrix/index.js' } });
+  const map = JSON.stringify({ imports: { eltrix: '/eltrix/index.js', 'eltrix/views': '/eltrix/views.js' } });
   written = await serve(
     { '/src/': join(root, 'src'), '/eltrix/': join(repository, 'packages/eltrix/dist/page/development') },
     {
@@ -226,6 +226,33 @@ for (const name of ['chromium', 'firefox', 'webkit'] as const)
           set: 'new',
           chosen: 'b',
           selected: 0,
+        });
+      });
+
+      it('adopts what a region shows, or shows what the server could not', async () => {
+        const seen = await run<Record<string, string[]>>(`
+          const cards = [...document.querySelectorAll('region-card')];
+          const kept = cards.map(({ shadowRoot }) => [...shadowRoot.querySelectorAll('*:not([data-eltrix])')]);
+          const shown = () => cards.map(({ shadowRoot }) => text(shadowRoot).replace(/<style.*?<.style>/g, ''));
+          const before = shown();
+          await load(['region-card']);
+          await turn();
+          const after = shown();
+          const same = cards.map(({ shadowRoot }, at) => String([...shadowRoot.querySelectorAll('*:not([data-eltrix])')].every(node => kept[at].includes(node))));
+          cards[1].setAttribute('fails', '');
+          cards[1].shadowRoot.querySelector('button').click();
+          await turn();
+          cards[0].setAttribute('fails', 'always');
+          await turn();
+          return { before, after, same, later: shown() };`);
+        const [well, failed] = ['<i>well</i>', '<b>no</b><button>again</button>'].map(
+          inside => `<h4>head</h4>${inside}<p>foot</p>`,
+        );
+        assert.deepEqual(seen, {
+          before: [well, failed, failed],
+          after: [well, failed, well],
+          same: ['true', 'false', 'false'],
+          later: [failed, well, well],
         });
       });
 

@@ -2,7 +2,7 @@
 import { check, dirty } from '../signals/flags.ts';
 import { type Member, state, untracked } from '../signals/state.ts';
 import { ContentExpression, onServer, onServerError, type Placeable, type Placed, place } from '../view/content.ts';
-import { closeOf, nextSent, passTo } from '../view/taking-over.ts';
+import { closeOf, nextSent, passTo, takingFrom } from '../view/taking-over.ts';
 import type { ExpressionPlace, Owner } from '../view/template.ts';
 import { isHandled } from './errors.ts';
 
@@ -87,8 +87,10 @@ class RegionExpression extends ContentExpression {
     filling = this.region;
     try {
       super.bring(value);
-      // An error while rendering: the fallback is shown at once.
-      if (this.region.hasFailed && !this.region.isFallback) super.bring(value);
+      // An error while rendering: the fallback is shown at once, instead of what a server has sent.
+      if (!this.region.hasFailed || this.region.isFallback) return;
+      if (__RENDERED__) takingFrom(undefined, () => super.bring(value));
+      else super.bring(value);
     } finally {
       filling = outer;
     }
