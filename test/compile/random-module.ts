@@ -84,7 +84,7 @@ const bases = {
 
 const kinds = [
   'text()',
-  "text({ default: 'd' })",
+  'text({ nullAsEmpty: true })',
   'text({ nullable: true })',
   'integer()',
   'integer({ default: 4 })',

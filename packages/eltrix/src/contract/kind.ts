@@ -61,19 +61,19 @@ export interface AttributeText {
 
 /**
  * The name of a kind and the options that all kinds have, without undefined ones.
- * @param own the options that only this kind has.
+ * @param own the options that only this kind has, each of them: others are refused.
  */
-export function common(
+export function common<Options extends KindOptions>(
   kind: string,
-  options: KindOptions,
-  own: readonly string[] = [],
+  options: Options,
+  own: Readonly<Record<Exclude<keyof Options, keyof KindOptions>, true>>,
 ): KindOptions & { readonly kind: string } {
   if (__DEV__) {
     if (typeof options !== 'object' || options === null)
       throw new TypeError(
         `The options of a kind are an object, and ${typeof options === 'string' ? JSON.stringify(options) : String(options)} was given. Write for example text({ about: 'The name.' }).`,
       );
-    refuseUnknown(kind, options, ['about', 'deprecated', 'attribute', 'reflect', ...own]);
+    refuseUnknown(kind, options, ['about', 'deprecated', 'attribute', 'reflect', ...Object.keys(own)]);
   }
   const { about, deprecated, attribute, reflect } = options;
   return {

@@ -110,7 +110,7 @@ export function messages<const M extends MessageTable>(
     if (!begun) return first;
     const { texts, done } = begun;
     // A server that waits for answers waits for texts, too.
-    if (texts.peek() === first)
+    if (__RENDERED__ && texts.peek() === first)
       state.requests?.sent?.(
         `texts in ${wanted}`,
         done.then(() => undefined),

@@ -35,7 +35,7 @@ export function choice<const V extends string>(
   const none = nullable ? null : '';
   const { missing = none, invalid = none } = options;
   return {
-    ...common('choice', options, ['missing', 'invalid', 'nullable', 'aliases']),
+    ...common('choice', options, { missing: true, invalid: true, nullable: true, aliases: true }),
     default: missing,
     details: { values, missing, invalid, nullable, aliases },
     ...choiceRule(values, options),

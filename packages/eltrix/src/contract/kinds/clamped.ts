@@ -11,7 +11,7 @@ import type { NumberOptions } from './integer.ts';
 export function clamped(min: number, max: number, options: NumberOptions = {}): Kind<number> {
   const missing = options.default ?? min;
   return {
-    ...common('clamped', options, ['default']),
+    ...common('clamped', options, { default: true }),
     default: missing,
     details: { min, max },
     ...clampedRule(min, max, missing),

@@ -19,7 +19,7 @@ export interface CustomOptions<T> extends KindOptions {
  */
 export function custom<T>(options: CustomOptions<T>): Kind<T> {
   return {
-    ...common('custom', options, ['parse', 'print']),
+    ...common('custom', options, { parse: true, print: true }),
     ...customRule(options),
   };
 }

@@ -11,7 +11,7 @@ import type { NumberOptions } from './integer.ts';
 export function decimal(options: NumberOptions = {}): Kind<number> {
   const missing = options.default ?? 0;
   return {
-    ...common('decimal', options, ['default']),
+    ...common('decimal', options, { default: true }),
     default: missing,
     ...decimalRule(missing),
   };

@@ -7,7 +7,7 @@ import { common, type Kind, type KindOptions, type Rule } from '../kind.ts';
  */
 export function flag(options: KindOptions = {}): Kind<boolean> {
   return {
-    ...common('flag', options),
+    ...common('flag', options, {}),
     default: false,
     ...flagRule,
   };

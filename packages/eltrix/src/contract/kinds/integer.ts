@@ -14,7 +14,7 @@ export interface NumberOptions extends KindOptions {
 export function integer(options: NumberOptions = {}): Kind<number> {
   const missing = options.default ?? 0;
   return {
-    ...common('integer', options, ['default']),
+    ...common('integer', options, { default: true }),
     default: missing,
     ...integerRule(missing),
   };

@@ -18,7 +18,7 @@ export function json<T>(options?: JsonOptions<T>): Kind<T | null>;
 export function json<T>(options: JsonOptions<T> = {}): Kind<T | null> {
   const fallback = options.default;
   return {
-    ...common('json', options, ['default']),
+    ...common('json', options, { default: true }),
     default: fallback ?? null,
     ...jsonRule(options),
   };

@@ -12,7 +12,7 @@ import type { NumberOptions } from './integer.ts';
 export function nonNegative(options: NumberOptions = {}): Kind<number> {
   const missing = options.default ?? -1;
   return {
-    ...common('nonNegative', options, ['default']),
+    ...common('nonNegative', options, { default: true }),
     default: missing,
     ...nonNegativeRule(missing),
   };

@@ -12,7 +12,7 @@ import type { NumberOptions } from './integer.ts';
 export function positiveDecimal(options: NumberOptions = {}): Kind<number> {
   const missing = options.default ?? 0;
   return {
-    ...common('positiveDecimal', options, ['default']),
+    ...common('positiveDecimal', options, { default: true }),
     default: missing,
     ...positiveDecimalRule(missing),
   };

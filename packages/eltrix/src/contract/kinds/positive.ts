@@ -18,7 +18,7 @@ export function positive(options: PositiveOptions = {}): Kind<number> {
   const missing = options.default ?? 1;
   const fallback = options.fallback ?? false;
   return {
-    ...common('positive', options, ['default']),
+    ...common('positive', options, { default: true, fallback: true }),
     default: missing,
     ...(fallback ? { details: { fallback } } : {}),
     ...positiveRule(missing, fallback),

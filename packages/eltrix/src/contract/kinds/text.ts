@@ -19,7 +19,7 @@ export function text(options: TextOptions = {}): Kind<string | null> {
   const { nullable = false, nullAsEmpty = false } = options;
   const absent = nullable ? null : '';
   return {
-    ...common('text', options, ['nullable', 'nullAsEmpty']),
+    ...common('text', options, { nullable: true, nullAsEmpty: true }),
     default: absent,
     ...(nullable || nullAsEmpty ? { details: { nullable, nullAsEmpty } } : {}),
     ...textRule(options),

@@ -15,7 +15,7 @@ export interface TokensOptions extends KindOptions {
 export function tokens(options: TokensOptions = {}): Kind<TokenList> {
   const { supported } = options;
   return {
-    ...common('tokens', options, ['supported']),
+    ...common('tokens', options, { supported: true }),
     default: '',
     ...(supported ? { details: { supported } } : {}),
     ...tokensRule(options),

@@ -10,7 +10,7 @@ import type { NumberOptions } from './integer.ts';
 export function unsigned(options: NumberOptions = {}): Kind<number> {
   const missing = options.default ?? 0;
   return {
-    ...common('unsigned', options, ['default']),
+    ...common('unsigned', options, { default: true }),
     default: missing,
     ...unsignedRule(missing),
   };

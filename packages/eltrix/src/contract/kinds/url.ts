@@ -8,7 +8,7 @@ import { common, type Kind, type KindOptions, type Rule } from '../kind.ts';
  */
 export function url(options: KindOptions = {}): Kind<string> {
   return {
-    ...common('url', options),
+    ...common('url', options, {}),
     default: '',
     ...urlRule,
   };
