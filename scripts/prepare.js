@@ -78,13 +78,16 @@ export function installBrowsers() {
   const wanted = missing();
   if (wanted.length === 0) return;
   if (process.getuid?.() !== 0 || !existsSync('/etc/debian_version') || !has('apt-get')) return;
+  // This version of Debian may not have what is optional; that is known once its lists are there.
+  const isThere = ({ packages }) => hasCandidate(packages[0]);
+  if (wanted.every(({ isOptional }) => isOptional) && hasCandidate('chromium') && !wanted.some(isThere)) return;
   console.log(`Installing ${wanted.map(({ name }) => name).join(', ')} with apt-get …`);
   const options = {
     stdio: ['ignore', 'ignore', 'inherit'],
     env: { ...process.env, DEBIAN_FRONTEND: 'noninteractive' },
   };
   run('apt-get', ['update', '-qq'], options);
-  const known = wanted.filter(({ isOptional, packages }) => !isOptional || hasCandidate(packages[0]));
+  const known = wanted.filter(browser => !browser.isOptional || isThere(browser));
   const packages = known.flatMap(({ packages }) => packages);
   run('apt-get', ['install', '-y', '-qq', '--no-install-recommends', ...packages, 'fonts-dejavu-core'], options);
 }
