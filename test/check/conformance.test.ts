@@ -92,7 +92,7 @@ NotePad.define();
 `,
       // Its stars are parts of a slider, its listener ends by a signal, and the answer to its button comes late.
       'src/star-row.js': `import { contract, integer, markup, signal, slot, stylesheet } from 'eltrix';
-export class StarRow extends contract('star-row', { about: 'Stars.', attributes: { value: integer({ about: 'How many.' }) }, slots: { note: slot('Beside it.') } }) {
+export class StarRow extends contract('star-row', { about: 'Stars.', attributes: { value: integer({ about: 'How many.' }) }, slots: { note: slot('Beside it.', { accepts: 'em, b' }) } }) {
   static styleSheets = [stylesheet\`div:focus-visible { outline: 2px solid }\`];
   sent = signal('');
   view() {

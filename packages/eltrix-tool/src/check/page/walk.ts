@@ -54,9 +54,15 @@ export function walk(stage: Stage): Promise<Walk> {
 /** The declared slots that are in the view only while they have content. */
 async function slotsThatCome(stage: Stage, element: HTMLElement, present: ReadonlySet<string>): Promise<string[]> {
   const come: string[] = [];
-  for (const { name } of stage.task.description.slots) {
+  for (const { name, accepts = 'span' } of stage.task.description.slots) {
     if (present.has(name) || !element.shadowRoot) continue;
-    const content = document.createElement('span');
+    const tag = accepts.split(',').find(selector => /^\s*[a-z][a-z0-9-]*\s*$/.test(selector));
+    // What it accepts cannot be made: it may come.
+    if (tag === undefined) {
+      come.push(name);
+      continue;
+    }
+    const content = document.createElement(tag.trim());
     content.textContent = name || 'content';
     content.slot = name;
     element.append(content);
