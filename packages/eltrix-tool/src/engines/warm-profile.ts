@@ -46,11 +46,16 @@ export class WarmProfile {
     const made = `${this.#kept}-${randomBytes(6).toString('hex')}`;
     try {
       mkdirSync(made, { recursive: true, mode: 0o700 });
+    } catch {
+      // Without a folder for caches each start takes longer.
+      return;
+    }
+    try {
       for (const name of [build, compiled]) cpSync(join(this.#profile, name), join(made, name), { recursive: true });
       rmSync(this.#kept, { recursive: true, force: true });
       renameSync(made, this.#kept);
     } catch {
-      // Without a folder for caches, or after another process that did the same, the next start takes longer.
+      // The browser has not compiled anything, or another process did the same.
       rmSync(made, { recursive: true, force: true });
     }
   }
