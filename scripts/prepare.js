@@ -52,7 +52,7 @@ const browsers = [
   { name: 'Firefox', packages: ['firefox-esr'], commands: ['firefox-esr', 'firefox'] },
   { name: 'ChromeDriver', packages: ['chromium-driver'], commands: ['chromedriver'] },
   { name: 'WebKitGTK', packages: ['webkit2gtk-driver', 'xvfb'], commands: ['WebKitWebDriver'] },
-  // Starts in half of the time; Debian has it since version 12.
+  // Starts faster; Debian has it since version 12.
   {
     name: 'Chromium without windows',
     packages: ['chromium-headless-shell'],

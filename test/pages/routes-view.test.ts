@@ -1,8 +1,8 @@
 /** What routes do beside showing elements: fragments, leaving the page, the way back, view transitions. */
 import assert from 'node:assert/strict';
 import { afterEach, it } from 'node:test';
-import { contract, markup } from 'eltrix';
-import { type Route, type Router, type RouterOptions, routes } from 'eltrix/routes';
+import { contract, handle, markup, type Scope } from 'eltrix';
+import { currentRouter, type Route, type Router, type RouterOptions, routes } from 'eltrix/routes';
 import { environment, leaves, stage, waitFor } from 'eltrix-tool/testing';
 
 class ViewPage extends contract('view-page', {}) {
@@ -45,6 +45,32 @@ it('focuses the element of a fragment inside a shadow root', async t => {
   const outlet = await begin();
   await router!.go('/other#there');
   assert.equal(outlet.firstElementChild!.shadowRoot!.activeElement?.id, 'there');
+});
+
+class RouteHost extends contract('route-host', {}) {
+  readonly main = handle();
+  view() {
+    return markup`<a href="${base}/other">other</a><p>${() => currentRouter()?.place.get().url.pathname}</p><main ${this.main}></main>`;
+  }
+  connected(scope: Scope) {
+    const own = routes(this.main.element!, [{ path: '*', element: 'view-page' }], { base });
+    scope.use(() => own.stop());
+  }
+}
+RouteHost.define();
+
+it('runs in an element: links of its shadow root are followed, and it ends with the connection', async t => {
+  if (!supported) return t.skip();
+  history.replaceState(null, '', `${base}/`);
+  const host = await stage<RouteHost>('<route-host></route-host>');
+  const at = () => host.shadowRoot!.querySelector('p')!.textContent;
+  await waitFor(() => assert.equal(at(), `${base}/`), { timeout: 8000 });
+  host.shadowRoot!.querySelector('a')!.click();
+  await waitFor(() => assert.equal(at(), `${base}/other`), { timeout: 8000 });
+  assert.equal(location.pathname, `${base}/other`);
+  assert.equal(host.main.element!.firstElementChild!.localName, 'view-page');
+  host.remove();
+  assert.equal(currentRouter(), undefined);
 });
 
 it('asks `leave` before the page is closed', async t => {

@@ -494,6 +494,7 @@ describe('requests', () => {
         return markup`${() => (this.first.isPending ? 'pending' : this.first.value?.url)} ${() => this.second.value?.url}`;
       }
     }
+    AskTwice.define();
     try {
       assert.match(plain(renderElement(AskTwice)), />pending </);
       assert.equal(asked, 0);
@@ -504,6 +505,14 @@ describe('requests', () => {
       assert.deepEqual(Object.keys((JSON.parse(json!) as { answers: object }).answers), [`${base}/a`, `${base}/b`]);
       assert.match(plain(await renderElement(AskTwice, { attributes: { from: '/slow' }, wait: 50 })), />pending </);
       assert.match(plain(await all(renderElementStream(AskTwice, { wait: 5000 }))), />\/a \/b</);
+      // Errors are reported once, although it is rendered until the answers are there.
+      const errors: string[] = [];
+      const onError = (error: Error) => errors.push(error.message);
+      const piece = markup`<ask-twice></ask-twice>${() => {
+        throw new RangeError('beside it');
+      }}`;
+      assert.match(plain(await renderMarkup(piece, { wait: 5000, onError })), />\/a \/b</);
+      assert.equal(errors.length, 1, errors.join('\n'));
       // One that fails is not sent again and again.
       asked = 0;
       assert.match(plain(await renderElement(AskTwice, { attributes: { from: '/broken' }, wait: 1000 })), />pending </);

@@ -42,7 +42,7 @@ async function answered(options: RenderOptions & Waiting, write: Write): Promise
   const until = performance.now() + options.wait;
   const awaited = new AwaitedRequests();
   for (;;) {
-    const context = new RenderContext(options, awaited);
+    const context = new RenderContext(options, awaited, true);
     try {
       render(context, write);
       if (awaited.isOpen && (await awaited.wait(until))) continue;

@@ -172,7 +172,7 @@ async function start(name: EngineName, options: LaunchOptions, window = false): 
   }
 }
 
-/** @param window whether it shows a window: the variant that cannot starts in half of the time. */
+/** @param window whether it shows a window: the variant that cannot starts faster. */
 const findChromium = (window = false) =>
   findProgram([
     process.env['ELTRIX_CHROMIUM'],

@@ -87,6 +87,8 @@ export class RenderContext {
     readonly options: RenderOptions,
     /** The requests to await, if rendering waits. */
     readonly awaited?: AwaitedRequests,
+    /** Whether it is rendered again when answers are there, which reports the errors. */
+    readonly isTrial = false,
   ) {
     this.known = knownElements(options.elements);
     const { lang, dir } = options;
@@ -114,7 +116,7 @@ export class RenderContext {
     if (this.#attempts > 0) throw error;
     const { onError } = this.options;
     if (!onError) throw error;
-    onError(error);
+    if (!this.isTrial) onError(error);
   }
 
   /** Data must not stop a response: values that would run code are omitted and logged. */
@@ -125,6 +127,7 @@ export class RenderContext {
 
   /** An error that the page shows, or does not need to show. */
   logged(error: RenderError, text: unknown = error): void {
+    if (this.isTrial) return;
     const { onError } = this.options;
     if (onError) onError(error);
     else console.error(text);

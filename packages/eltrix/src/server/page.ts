@@ -39,8 +39,8 @@ function* nodes(rendering: Rendering, list: readonly TreeNode[], parent: object 
 }
 
 function* element(rendering: Rendering, node: TreeElement, parent: object | undefined): Writing {
-  const { tag, open, close, inside } = node;
-  const outer = ancestorOf(inside, parent);
+  const { tag, open, close, around } = node;
+  const outer = ancestorOf(around, parent);
   const children = node.children.map(
     (child): Child => ({
       slot: decodeReferences(child.slot, true),

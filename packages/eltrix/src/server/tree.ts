@@ -11,7 +11,7 @@ export interface TreeElement {
   close: string;
   readonly children: TreeChild[];
   /** The innermost element with `lang` or `dir` between it and the next wanted element outside. */
-  readonly inside: TreeAround | undefined;
+  readonly around: TreeAround | undefined;
 }
 
 /** An element that states the language or direction of what is in it. */
@@ -170,7 +170,7 @@ export function parseTree(html: string, wanted: (tag: Tag, foreign: boolean) => 
       open: html.slice(tag.start, tag.end),
       close: '',
       children: [],
-      inside: around,
+      around,
     };
     add(element);
     at = tag.end;

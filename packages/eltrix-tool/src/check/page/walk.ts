@@ -56,13 +56,16 @@ async function slotsThatCome(stage: Stage, element: HTMLElement, present: Readon
   const come: string[] = [];
   for (const { name, accepts = 'span' } of stage.task.description.slots) {
     if (present.has(name) || !element.shadowRoot) continue;
-    const tag = accepts.split(',').find(selector => /^\s*[a-z][a-z0-9-]*\s*$/.test(selector));
+    const content = accepts
+      .split(',')
+      .filter(selector => /^\s*[a-z][a-z0-9-]*\s*$/.test(selector))
+      .map(selector => document.createElement(selector.trim()))
+      .find(made => made.matches(accepts));
     // What it accepts cannot be made: it may come.
-    if (tag === undefined) {
+    if (!content) {
       come.push(name);
       continue;
     }
-    const content = document.createElement(tag.trim());
     content.textContent = name || 'content';
     content.slot = name;
     element.append(content);
