@@ -1,5 +1,5 @@
+import { asked } from '../signals/asked.ts';
 import type { Readable } from '../signals/computed.ts';
-import { outside } from '../signals/outside.ts';
 
 /**
  * The time in milliseconds, as in `Date.now()`, updated at an interval while something depends on it. The clock stops
@@ -7,19 +7,23 @@ import { outside } from '../signals/outside.ts';
  * @example now = clock(60_000);  // ${() => new Date(this.now.get()).toLocaleTimeString()}
  */
 export function clock(interval = 1000): Readable<number> {
-  return outside(Date.now(), set => {
-    let timer: ReturnType<typeof setInterval> | undefined;
-    const tick = () => set(Date.now());
-    const follow = () => {
-      clearInterval(timer);
-      tick();
-      if (!document.hidden) timer = setInterval(tick, interval);
-    };
-    follow();
-    document.addEventListener('visibilitychange', follow);
-    return () => {
-      clearInterval(timer);
-      document.removeEventListener('visibilitychange', follow);
-    };
-  });
+  return asked(
+    Date.now,
+    set => {
+      let timer: ReturnType<typeof setInterval> | undefined;
+      const tick = () => set(Date.now());
+      const follow = () => {
+        clearInterval(timer);
+        tick();
+        if (!document.hidden) timer = setInterval(tick, interval);
+      };
+      follow();
+      document.addEventListener('visibilitychange', follow);
+      return () => {
+        clearInterval(timer);
+        document.removeEventListener('visibilitychange', follow);
+      };
+    },
+    Date.now(),
+  );
 }

@@ -1,6 +1,6 @@
+import { asked } from '../signals/asked.ts';
 import type { Readable } from '../signals/computed.ts';
 import { effect } from '../signals/effect.ts';
-import { outside } from '../signals/outside.ts';
 import { untracked } from '../signals/state.ts';
 
 /**
@@ -15,8 +15,8 @@ import { untracked } from '../signals/state.ts';
  */
 export function debounced<T>(read: () => T, ms: number): Readable<T> {
   let isFirst = true;
-  return outside<T>(
-    undefined as T,
+  return asked<T>(
+    read,
     set => {
       let timer: ReturnType<typeof setTimeout> | undefined;
       isFirst = true;
@@ -32,6 +32,7 @@ export function debounced<T>(read: () => T, ms: number): Readable<T> {
       );
       return stop;
     },
+    undefined as T,
     true,
   );
 }

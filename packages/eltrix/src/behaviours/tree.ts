@@ -1,5 +1,5 @@
+import { asked } from '../signals/asked.ts';
 import type { Readable } from '../signals/computed.ts';
-import { outside } from '../signals/outside.ts';
 
 export interface Tree {
   /** The light children, in order. */
@@ -16,10 +16,14 @@ export interface Tree {
  */
 export function watchTree(host: Element, options: MutationObserverInit = {}): Readable<Tree> {
   const tree = (records: readonly MutationRecord[]): Tree => ({ children: [...host.children], records });
-  return outside<Tree>({ children: [], records: [] }, set => {
-    set(tree([]));
-    const observer = new MutationObserver(records => set(tree(records)));
-    observer.observe(host, { childList: true, subtree: true, characterData: true, attributes: true, ...options });
-    return () => observer.disconnect();
-  });
+  return asked<Tree>(
+    () => tree([]),
+    set => {
+      set(tree([]));
+      const observer = new MutationObserver(records => set(tree(records)));
+      observer.observe(host, { childList: true, subtree: true, characterData: true, attributes: true, ...options });
+      return () => observer.disconnect();
+    },
+    { children: [], records: [] },
+  );
 }

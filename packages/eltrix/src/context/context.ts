@@ -3,9 +3,9 @@
  * answers with a callback.
  */
 import { onMoved } from '../element/moved.ts';
+import { asked } from '../signals/asked.ts';
 import type { Readable } from '../signals/computed.ts';
 import { effect } from '../signals/effect.ts';
-import { outside } from '../signals/outside.ts';
 import { untracked } from '../signals/state.ts';
 
 /** The key of a context. Contexts are compared by identity. */
@@ -96,13 +96,21 @@ export function offer<T>(host: Element, key: Context<T>, value: T | Readable<T>)
 
 /**
  * The value that the nearest ancestor offers, tracked; undefined without a provider. The request is repeated when the
- * element is moved, and when a nearer provider appears.
+ * element is moved, and when a nearer provider appears. A listener or a hook that reads it asks at that moment.
  *
  * @example apiary = ask(this, apiaryContext);  // in the view: ${() => this.apiary.get()?.name}
  */
 export function ask<T>(host: Element, key: Context<T>): Readable<T | undefined> {
-  return outside<T | undefined>(
-    undefined,
+  return asked<T | undefined>(
+    () => {
+      let answer: T | undefined;
+      const take: Callback<T> = (value, end) => {
+        answer = value;
+        end?.();
+      };
+      host.dispatchEvent(new ContextRequest(key, host, take, false));
+      return answer;
+    },
     set => {
       let stop: (() => void) | undefined;
       const request = () => {
@@ -145,6 +153,7 @@ export function ask<T>(host: Element, key: Context<T>): Readable<T | undefined> 
         set(undefined);
       };
     },
+    undefined,
     true,
   );
 }

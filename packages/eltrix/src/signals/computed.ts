@@ -120,20 +120,22 @@ class Computed<T> implements Readable<T>, Derived {
       if (this.checked === clock.epoch) return;
     }
     const before = this.flags & failed;
+    // Not the epoch after the evaluation: it may have read what differs at each reading.
+    const { epoch } = clock;
     let value: T;
     let failure = 0;
     try {
       value = evaluate(this, this.fn);
       // `equals` is the author's function: an error in it is an error of this computed.
       if (this.version > 0 && !before && this.isSame(value)) {
-        this.checked = clock.epoch;
+        this.checked = epoch;
         return;
       }
     } catch (error) {
       value = error as T;
       failure = failed;
     }
-    this.checked = clock.epoch;
+    this.checked = epoch;
     if (before && failure && Object.is(this.value, value)) return;
     this.value = value;
     this.flags = (this.flags & ~failed) | failure;

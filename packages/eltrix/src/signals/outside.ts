@@ -10,7 +10,7 @@ import { Cell } from './signal.ts';
  * Starts observing and returns a function that stops. A value set before it returns is there for the first reader.
  * Neither function may read a signal: the reader of the cell would depend on it.
  */
-type Follow<T> = (set: (value: T) => void) => () => void;
+export type Follow<T> = (set: (value: T) => void) => () => void;
 
 /**
  * Lets a cell observe something while an effect or a live expression of a connected element depends on the cell.
