@@ -266,6 +266,31 @@ void boxes;`;
     assert.deepEqual(linesOf(check(page, 'use.ts', use)), [4]);
   });
 
+  it('are found under whatever name a class is exported or extended', () => {
+    const first = "import { contract, data } from 'eltrix';\n";
+    const properties = '{ properties: { hives: data(() => new Map<string, number>()) } }';
+    const body = '{ find(name: string) { return this.hives.get(name); } }';
+    const more = '{ properties: { more: data(() => 1) } }';
+    const { root } = built({
+      'src/renamed.ts': `${first}class Inner extends contract('hive-renamed', ${properties}) ${body}\nexport { Inner as Outer };`,
+      'src/default.ts': `${first}class Inner extends contract('hive-default', ${properties}) ${body}\nexport default Inner;`,
+      'src/swapped.ts': `${first}class A extends contract('hive-a', ${properties}) ${body}
+class B extends contract('hive-b', ${more}) { find() { return 'b'; } }\nexport { A as B, B as A };`,
+      'src/bases.ts': "export { Outer as Base } from './renamed.ts';\nexport * from './passed.ts';",
+      'src/passed.ts': "import Default from './default.ts';\nexport { Default as Passed };",
+      'src/children.ts': `${first}import { Base, Passed as P } from './bases.ts';\nimport * as bases from './bases.ts';
+export class One extends contract('hive-one', ${more}, Base) {}
+export class Two extends contract('hive-two', ${more}, P) {}
+export class Three extends contract('hive-three', ${more}, bases.Passed) {}`,
+    });
+    for (const tag of ['renamed', 'default', 'a', 'one', 'two', 'three']) {
+      const declarations = readFileSync(join(root, `dist/hive-${tag}.d.ts`), 'utf8');
+      assert.match(declarations, /hives: Map<string, number>;\n[^]*find\(name: string\): number \| undefined;/, tag);
+    }
+    const swapped = readFileSync(join(root, 'dist/hive-b.d.ts'), 'utf8');
+    assert.match(swapped, /class A extends HTMLElement[^]*more: number;[^]*find\(\): string;/);
+  });
+
   it('follow saved changes', async () => {
     const { root } = built(inferred);
     const file = join(root, 'src/hive-child.ts');

@@ -21,6 +21,7 @@ import {
 } from './class-syntax.ts';
 import type { MethodDescription, ParameterDescription, TypeDeclaration } from './description.ts';
 import { EmittedTexts, nothing } from './emitted.ts';
+import { type ClassPlace, exportedClass, type Follow, localClass, memberClass } from './exported-class.ts';
 import { type TypeModule, TypeNames } from './type-names.ts';
 
 export class SourceTypes {
@@ -34,7 +35,8 @@ export class SourceTypes {
   readonly #declaration: ReadonlyMap<string, Node>;
   /** The type of the class that is extended, as emitted. */
   readonly #emittedBase: Node | undefined;
-  readonly #exportName: string;
+  /** Of the class, within its module. */
+  readonly #name: string;
   readonly #names: TypeNames;
   /** The types of the parent class. */
   readonly #base: SourceTypes | undefined;
@@ -50,14 +52,21 @@ export class SourceTypes {
     /** Whether it is the parent of the described class. */
     isBase = false,
   ) {
-    this.#exportName = exportName;
-    this.#source = this.#read(file, false);
-    const source = classNamed(this.#source.body, exportName);
-    const made = this.#read(file);
-    const isEmitted = made !== this.#source && made.isEmitted && classNamed(made.body, exportName) !== undefined;
-    this.#module = isEmitted ? made : this.#source;
-    this.#class = isEmitted ? classNamed(made.body, exportName) : source;
-    this.#names = new TypeNames(isBase ? undefined : this.#class, path => this.#read(path), emitted);
+    this.#names = new TypeNames(path => this.#read(path), emitted);
+    const given = this.#read(file, false);
+    const { module, name } = (isBase ? localClass : exportedClass)(given, exportName, this.#follow) ?? {
+      module: given,
+      name: exportName,
+    };
+    this.#name = name;
+    this.#source = module;
+    const source = classNamed(module.body, name);
+    const made = this.#read(module.file);
+    const emittedClass = made.isEmitted ? classNamed(made.body, name) : undefined;
+    const isEmitted = emittedClass !== undefined;
+    this.#module = isEmitted ? made : module;
+    this.#class = emittedClass ?? source;
+    if (!isBase) this.#names.own = this.#class;
     this.#overriding = new Set(membersOf(source).flatMap(member => (member['override'] ? [nameOf(member)] : [])));
     const call = source?.['superClass'] ? contractCall(source['superClass']) : undefined;
     const [, declaration, parent] = (call?.['arguments'] ?? []) as Node[];
@@ -71,28 +80,23 @@ export class SourceTypes {
     return this.#isWhole && this.#names.isWhole && (this.#base?.isWhole ?? true);
   }
 
+  readonly #follow: Follow = (specifier, { file }) => {
+    const path = this.#names.resolve(specifier, file);
+    return path === undefined ? undefined : this.#read(path, false);
+  };
+
   /** Reads the types of the class that an expression names. */
   #classOf(expression: Node | null | undefined): SourceTypes | undefined {
-    const name =
-      expression && bare(expression).type === 'Identifier' ? (bare(expression)['name'] as string) : undefined;
-    if (name === undefined || name === this.#exportName) return undefined;
-    const { file, body } = this.#source;
-    if (classNamed(body, name)) return this.#typesOf(file, name);
-    for (const statement of body) {
-      if (statement.type !== 'ImportDeclaration') continue;
-      const specifier = (statement['specifiers'] as Node[]).find(({ local }) => local['name'] === name);
-      if (!specifier || specifier.type === 'ImportNamespaceSpecifier') continue;
-      const path = this.#names.resolve(statement['source']['value'], file);
-      const imported = specifier.type === 'ImportSpecifier' ? (specifier['imported']['name'] as string) : 'default';
-      return path ? this.#typesOf(path, imported) : undefined;
-    }
-    return undefined;
-  }
-
-  #typesOf(file: string, name: string): SourceTypes {
-    const base = new SourceTypes(file, name, this.emitted, true);
+    const place = expression && this.#placeOf(bare(expression));
+    if (!place || (place.module.file === this.#source.file && place.name === this.#name)) return undefined;
+    const base = new SourceTypes(place.module.file, place.name, this.emitted, true);
     for (const [path, code] of base.inputs) this.inputs.set(path, code);
     return base;
+  }
+
+  #placeOf(expression: Node): ClassPlace | undefined {
+    if (expression.type === 'Identifier') return localClass(this.#source, expression['name'], this.#follow);
+    return expression.type === 'MemberExpression' ? memberClass(this.#source, expression, this.#follow) : undefined;
   }
 
   /** The type of a property whose kind does not determine it. */
@@ -120,7 +124,7 @@ export class SourceTypes {
   /** The public methods, accessors and fields of the class, those of mixins and parents included; static ones, too. */
   methods(): MethodDescription[] {
     const own = this.#described(membersOf(this.#class), this.#module);
-    const mixed = mixinsOf(this.#source, path => this.#read(path, false), this.#names, this.#exportName).flatMap(
+    const mixed = mixinsOf(this.#source, path => this.#read(path, false), this.#names, this.#name).flatMap(
       ({ members, module }) => {
         const names = new Set(members.filter(isPublic).map(nameOf));
         const emitted = this.#emittedMembers().filter(member => names.has(nameOf(member)));

@@ -32,12 +32,11 @@ export class TypeNames {
   readonly #packages = new Map<string, Set<string>>();
   #isWhole = true;
 
-  /**
-   * @param own the class whose types these are: it is declared beside them.
-   * @param read reads the module of a file.
-   */
+  /** The class whose types these are: it is declared beside them. */
+  own: Node | undefined;
+
+  /** @param read reads the module of a file. */
   constructor(
-    readonly own: Node | undefined,
     readonly read: (file: string) => TypeModule,
     readonly emitted: EmittedTexts,
   ) {}
