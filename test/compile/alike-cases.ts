@@ -26,6 +26,18 @@ const colours =
 
 export const cases: readonly Case[] = [
   one(
+    'a view that is given to the prototype later',
+    (tag, Name) =>
+      `export class ${Name} extends contract('${tag}', { ${text} }) {}\n${Name}.prototype.view = function () { return markup\`<p>\${() => this.label}</p>\`; };`,
+    { steps: ["el.label = 'b';"], shows: ['<p></p>', '<p>b</p> label=b'] },
+  ),
+  one(
+    'a view that computed names give to the prototype',
+    (tag, Name) =>
+      `export class ${Name} extends contract('${tag}', { ${text} }) {}\n${Name}['proto' + 'type'].view = function () { return markup\`<p>\${() => this.label}</p>\`; };`,
+    { steps: ["el.label = 'b';"], shows: ['<p></p>', '<p>b</p> label=b'] },
+  ),
+  one(
     'a private field of an attribute’s name',
     (tag, Name) => `export class ${Name} extends contract('${tag}', { ${text} }) {
     #label = ['x', 'y'];

@@ -39,6 +39,13 @@ const libraries = {
     head: `import * as e from 'eltrix';\nconst { ${names.filter(name => !/^(?:contract|markup|stylesheet|event)$/.test(name)).join(', ')} } = e;`,
     in: (code: string) => code.replace(/\b(contract\(|markup`|stylesheet`|event\()/g, 'e.$1'),
   },
+  passed: {
+    head: `import { ${names.filter(name => name !== 'contract').join(', ')}, define } from './names.js';\nconst html = markup;`,
+    in: (code: string) => code.replace(/\bcontract\(/g, 'define(').replace(/\bmarkup`/g, 'html`'),
+    files: {
+      'src/names.js': "import { contract } from 'eltrix';\nexport * from 'eltrix';\nexport { contract as define };",
+    },
+  },
 };
 
 /** The class that the element extends, of a contract. */
@@ -472,7 +479,8 @@ export function randomModule(seed: number, tag: string): Module {
 
 /** As what is built and run. */
 export function asCase({ tag, extension, base, library, attributes, pieces }: Module): Case {
-  const { head, in: written } = libraries[library];
+  const imported = libraries[library];
+  const { head, in: written } = imported;
   const list = Object.entries(attributes).map(([name, kind]) => `${name}: ${kind}`);
   const call = written(
     `contract('${tag}', { attributes: { ${list.join(', ')} }, events: { pressed: event() }, slots: { x: slot('A slot.') } })`,
@@ -490,7 +498,12 @@ export class ${tag.replace(/(?:^|-)(.)/g, (_, letter) => letter.toUpperCase())} 
 }
 ${of('tail').join('\n')}
 `;
-  const others = Object.assign({}, 'files' in above ? above.files : {}, ...pieces.map(({ files }) => files ?? {}));
+  const others = Object.assign(
+    {},
+    'files' in imported ? imported.files : {},
+    'files' in above ? above.files : {},
+    ...pieces.map(({ files }) => files ?? {}),
+  );
   const typed = (text: string) =>
     extension === 'ts'
       ? text

@@ -47,6 +47,15 @@ describe('mistakes are reported', () => {
     assert.equal(await told(() => markup`<button onclick=${null}></button>`), '');
   });
 
+  it('a parent of another copy', whileDeveloping, () => {
+    // A built class has the key of its contract, and nothing else that this copy knows.
+    const Built = Object.assign(class extends HTMLElement {}, { [Symbol.for('eltrix.contract.2')]: { surface: 'x' } });
+    assert.throws(
+      () => contract('made-from-built', {}, Built as never),
+      /\(parent-copy\): <made-from-built>: the class that it is made from is of another copy of Eltrix: it was built, or two versions are installed \(`npm ls eltrix`\)\./,
+    );
+  });
+
   it('a function with parameters as the value of a property', whileDeveloping, async () => {
     const byName = (a: string, b: string) => a.localeCompare(b);
     assert.match(

@@ -1,5 +1,5 @@
 /** Runs elements as they were written, as `eltrix build` writes them, and rendered by a server, in Chromium, and says what each did. */
-import { writeFileSync } from 'node:fs';
+import { existsSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { eltrix as plugins } from 'eltrix-tool/vite';
 import { build } from 'vite';
@@ -128,6 +128,9 @@ export async function writtenAndBuilt(
   if (render) writeFileSync(join(root, 'eltrix.config.js'), 'export default { render: true };');
   const { status, stderr, stdout } = eltrix(root, 'build', '--no-look');
   if (status !== 0 || stderr !== '') throw new Error(`The build ended with ${status}.\n${stderr}\n${stdout}`);
+  const lost = cases.filter(({ tag }) => !existsSync(join(root, `dist/${tag}.js`)));
+  if (lost.length > 0)
+    throw new Error(`Not built: ${lost.map(({ tag, files }) => `${tag} of ${JSON.stringify(files)}`)}`);
   const rendered = render
     ? await renderedBy(root, await bundled(["export * from 'eltrix/server';", ...definitions], ['production']), cases)
     : undefined;
@@ -135,7 +138,7 @@ export async function writtenAndBuilt(
     const json = JSON.stringify(
       cases.map(({ files: _, ...rest }, at) => ({ ...rest, rendered: isRendered ? rendered?.[at] : undefined })),
     ).replaceAll('<', '\\u003c');
-    return `<!doctype html><script type="application/json" id="cases">${json}</script><script type="module">${src}\n${script}</script><body>`;
+    return `<!doctype html><script>onerror = what => { globalThis.failure ??= what; };</script><script type="application/json" id="cases">${json}</script><script type="module">${src}\n${script}</script><body>`;
   };
   const asWritten = written.replaceAll('</script', '<\\/script');
   const server = await serve(
@@ -151,7 +154,9 @@ export async function writtenAndBuilt(
     const engine = process.env['ELTRIX_ENGINE'] as EngineName | undefined;
     const page = (await open(server.address + path, engine))!;
     try {
-      return await page.evaluate<Seen>('seen');
+      return await page.evaluate<Seen>(
+        `globalThis.seen ?? Promise.reject(new Error('${path}: ' + globalThis.failure))`,
+      );
     } finally {
       await page.close();
     }

@@ -5,7 +5,7 @@ import { insteadOfAttribute } from '../../../eltrix/src/view/odd-attribute.ts';
 import type { ElementDescription } from '../describe/description.ts';
 import { attributeOf } from '../project/attribute-of.ts';
 import { byPlace, type Finding } from '../project/finding.ts';
-import { libraryNames } from '../project/library-names.ts';
+import { type Imported, LibraryNames } from '../project/library-names.ts';
 import { bare, keyOf, type Node, parseModule, walk } from '../project/syntax.ts';
 import { templateText } from '../project/template-text.ts';
 import { placeholder } from '../project/unknown-text.ts';
@@ -58,14 +58,21 @@ export interface Template {
 /**
  * @param file relative to the project's folder.
  * @param elements those that this file defines.
+ * @param imported what its imports lead to.
  */
-export function sourceFacts(file: string, code: string, elements: readonly ElementDescription[]): SourceFacts {
+export function sourceFacts(
+  file: string,
+  code: string,
+  elements: readonly ElementDescription[],
+  imported?: Imported,
+): SourceFacts {
   const parsed = parseModule(file, code);
-  const names = parsed ? libraryNames(parsed.program) : new Map<string, string>();
+  if (!parsed) return { code, findings: [], classes: [], sheetFiles: [] };
+  const names = new LibraryNames(parsed, imported);
   const findings: Finding[] = [];
   const place = placesIn(code);
   const report: Report = (code, message, offset) => findings.push({ code, message, file, ...place(offset) });
-  const inner = parsed ? classes(parsed.program) : [];
+  const inner = classes(parsed.program);
   const textsOf = (root: Node, tag: string, without: readonly Node[] = []) =>
     templates(root, names, tag, without).map(node => ({
       text: templateText(code, node, placeholder),
@@ -80,16 +87,14 @@ export function sourceFacts(file: string, code: string, elements: readonly Eleme
       sheets: textsOf(statement, 'stylesheet').filter(({ text }) => !text.includes(placeholder)),
     };
   });
-  if (parsed) {
-    checkUnused(parsed.program, names, report);
-    // Functions and sheets outside of classes, for any of them.
-    found.push({
-      element: undefined,
-      templates: textsOf(parsed.program, 'markup', inner),
-      sheets: textsOf(parsed.program, 'stylesheet', inner).filter(({ text }) => !text.includes(placeholder)),
-    });
-  }
-  return { code, findings, classes: found, sheetFiles: parsed ? sheetFiles(parsed.program) : [] };
+  checkUnused(parsed.program, names, report);
+  // Functions and sheets outside of classes, for any of them.
+  found.push({
+    element: undefined,
+    templates: textsOf(parsed.program, 'markup', inner),
+    sheets: textsOf(parsed.program, 'stylesheet', inner).filter(({ text }) => !text.includes(placeholder)),
+  });
+  return { code, findings, classes: found, sheetFiles: sheetFiles(parsed.program) };
 }
 
 export function checkSource(file: string, facts: SourceFacts, vocabulary: Vocabulary): Finding[] {
@@ -195,21 +200,21 @@ function sheetFiles(program: Node): string[] {
 }
 
 /** The templates of a tag of the library, except those within other nodes. */
-function templates(root: Node, names: ReadonlyMap<string, string>, tag: string, without: readonly Node[]): Node[] {
+function templates(root: Node, names: LibraryNames, tag: string, without: readonly Node[]): Node[] {
   const found: Node[] = [];
   walk(root, node => {
-    if (node.type !== 'TaggedTemplateExpression' || names.get(node['tag']['name']) !== tag) return;
+    if (node.type !== 'TaggedTemplateExpression' || names.nameOf(node['tag']) !== tag) return;
     if (!without.some(({ start, end }) => start <= node.start && node.end <= end)) found.push(node['quasi']);
   });
   return found;
 }
 
 /** Markup that is written as a statement, so that nothing gets it: most often a `return` is missing. */
-function checkUnused(program: Node, names: ReadonlyMap<string, string>, report: Report): void {
+function checkUnused(program: Node, names: LibraryNames, report: Report): void {
   walk(program, node => {
     if (node.type !== 'ExpressionStatement') return;
     const { type, tag, start } = node['expression'] as Node;
-    if (type === 'TaggedTemplateExpression' && names.get(tag['name']) === 'markup')
+    if (type === 'TaggedTemplateExpression' && names.nameOf(tag) === 'markup')
       report('markup-unused', 'Nothing gets this markup, so it is not shown. Write return before it.', start);
   });
 }

@@ -1,9 +1,11 @@
 /** Checks the sources of elements without running them. */
+
 import { createHash } from 'node:crypto';
 import { existsSync } from 'node:fs';
 import { join, posix } from 'node:path';
 import type { ElementDescription } from '../describe/description.ts';
 import type { Finding } from '../project/finding.ts';
+import { importedBy, RememberedReading } from '../project/passed-names.ts';
 import { Remembered } from '../project/remembered.ts';
 import { textOf } from '../project/seen.ts';
 import { type Vocabulary, vocabularyOf } from './pages/vocabulary.ts';
@@ -55,7 +57,7 @@ export function* checkedSources(
   }
 }
 
-const factsBefore = new Remembered<SourceFacts>();
+const factsBefore = new RememberedReading<SourceFacts>();
 
 /**
  * The facts needed to check a source.
@@ -64,7 +66,9 @@ const factsBefore = new Remembered<SourceFacts>();
 export function factsOf(root: string, file: string, own: readonly ElementDescription[]): SourceFacts {
   const path = join(root, file);
   const code = textOf(path);
-  return factsBefore.get(path, code + own.map(digestOf).join(), () => sourceFacts(file, code, own));
+  return factsBefore.get(path, code + own.map(digestOf).join(), read =>
+    sourceFacts(file, code, own, importedBy(path, read)),
+  );
 }
 
 const digests = new WeakMap<ElementDescription, string>();

@@ -1,4 +1,6 @@
 /** The result of compiling a module, and the options. */
+import type { Imported } from '../project/library-names.ts';
+import type { ReadModules } from '../project/passed-names.ts';
 import type { ModuleUsage } from './usage.ts';
 
 /** Kinds of code that a module with elements contains. */
@@ -29,6 +31,8 @@ export interface CompiledModule {
   readonly code: string;
   readonly map: ModuleMap;
   readonly uncompiled: readonly Uncompiled[];
+  /** The other modules on which its compilation depends. */
+  readonly read?: Readonly<ReadModules>;
 }
 
 export interface CompileOptions {
@@ -40,6 +44,8 @@ export interface CompileOptions {
   readonly rendered?: boolean;
   /** How the project uses the module's classes; unknown unless given. */
   readonly usage?: ModuleUsage;
+  /** What the module's imports lead to; only the library itself unless given. */
+  readonly imported?: Imported;
 }
 
 /** A source map (ECMA-426). */

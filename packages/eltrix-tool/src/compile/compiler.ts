@@ -1,10 +1,11 @@
 /** Compiles the modules of a project, repeatedly. */
-import { Remembered } from '../project/remembered.ts';
-import { type CompiledModule, type CompileOptions, concerned } from './compiled-module.ts';
+import MagicString from 'magic-string';
+import { importedBy, RememberedReading } from '../project/passed-names.ts';
+import { type CompiledModule, type CompileOptions, concerned, type ModuleMap } from './compiled-module.ts';
 import { compileModule } from './transform.ts';
 import { type Usage, usageIn } from './usage.ts';
 
-const compiledBefore = new Remembered<CompiledModule | null>();
+const compiledBefore = new RememberedReading<CompiledModule | null>();
 
 export class Compiler {
   readonly #options: CompileOptions;
@@ -24,8 +25,16 @@ export class Compiler {
     if (!concerned.test(code)) return null;
     const usage = this.#usage?.(file, code);
     const key = JSON.stringify([this.#options, usage && [[...usage.extended], [...usage.members], [...usage.names]]]);
-    return compiledBefore.get(file, key + code, () =>
-      compileModule(file, code, { ...this.#options, ...(usage && { usage }) }),
-    );
+    return compiledBefore.get(file, key + code, read => {
+      const imported = importedBy(file, read);
+      const compiled = compileModule(file, code, { ...this.#options, imported, ...(usage && { usage }) });
+      return Object.keys(read).length > 0 ? { ...(compiled ?? unchanged(file, code)), read } : compiled;
+    });
   }
+}
+
+/** A module that may be compiled otherwise once another one changes. */
+function unchanged(file: string, code: string): CompiledModule {
+  const map = new MagicString(code).generateMap({ source: file, hires: 'boundary', includeContent: true });
+  return { code, map: { ...map } as ModuleMap, uncompiled: [] };
 }

@@ -50,8 +50,8 @@ const commonOptions = new Set(['about', 'deprecated', 'attribute', 'reflect']);
 /** What a declaration is read with. */
 export interface Reading {
   text(node: Node): string;
-  /** The library's name of an imported identifier. */
-  nameOf(identifier: string): string | undefined;
+  /** The export of the library that an expression names. */
+  nameOf(node: Node): string | undefined;
   /** The value of a constant of the module; other nodes themselves, without TypeScript syntax around them. */
   resolve(node: Node): Node;
 }
@@ -151,7 +151,7 @@ export function statedContract(call: Node, reading: Reading, everyEvent = false)
 }
 
 /** Nested compiled code changes, so it cannot be copied as text. */
-function refuseInside(declaration: Node, nameOf: (identifier: string) => string | undefined): void {
+function refuseInside(declaration: Node, nameOf: Reading['nameOf']): void {
   walk(declaration, node => {
     if (node.type === 'TaggedTemplateExpression') throw new Unknowable(node, 'it contains a template');
     if (called(node, nameOf) === 'contract') throw new Unknowable(node, 'it contains another contract');
@@ -166,10 +166,8 @@ function literal(node: Node | undefined, what: string): string | undefined {
 }
 
 /** The name of the library's function that a node calls. */
-function called(node: Node, nameOf: (identifier: string) => string | undefined): string | undefined {
-  if (node.type !== 'CallExpression') return undefined;
-  const callee = bare(node['callee']);
-  return callee.type === 'Identifier' ? nameOf(callee['name']) : undefined;
+function called(node: Node, nameOf: Reading['nameOf']): string | undefined {
+  return node.type === 'CallExpression' ? nameOf(node['callee']) : undefined;
 }
 
 /** The code of an options object without descriptions, and the options that all kinds have. */

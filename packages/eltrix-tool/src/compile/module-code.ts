@@ -1,6 +1,7 @@
 /** A module being compiled: the meaning of its names, and the edits of its code. */
 import MagicString from 'magic-string';
-import { bare, type Node, type Range } from '../project/syntax.ts';
+import { LibraryNames, ofLibrary } from '../project/library-names.ts';
+import { bare, type Node, type ParsedModule, type Range } from '../project/syntax.ts';
 import type { CompiledModule, CompileOptions, ModuleMap, Uncompiled } from './compiled-module.ts';
 import { runtime } from './declaration.ts';
 import type { Known } from './infer.ts';
@@ -10,10 +11,11 @@ import { usedMembers } from './usage.ts';
 const library = /^eltrix(?:\/|$)/;
 
 export class ModuleCode {
+  readonly program: Node;
+  readonly bound: ReadonlyMap<string, readonly Range[]>;
   readonly output: MagicString;
+  readonly #names: LibraryNames;
   readonly uncompiled: Uncompiled[] = [];
-  /** The local names of the library's exports. */
-  readonly imported = new Map<string, string>();
   /** All imported names with module and export; `*` is a namespace. */
   readonly imports = new Map<string, { readonly from: string; readonly name: string }>();
   readonly templates: string[] = [];
@@ -30,10 +32,12 @@ export class ModuleCode {
   constructor(
     readonly file: string,
     readonly code: string,
-    readonly program: Node,
-    readonly bound: ReadonlyMap<string, readonly Range[]>,
+    parsed: ParsedModule,
     readonly options: CompileOptions,
   ) {
+    this.program = parsed.program;
+    this.bound = parsed.bound;
+    this.#names = new LibraryNames(parsed, options.imported ?? ofLibrary);
     this.output = new MagicString(code);
     this.#readImports();
   }
@@ -50,20 +54,13 @@ export class ModuleCode {
               ? 'default'
               : (imported['name'] ?? imported['value']);
         this.imports.set(local['name'], { from: source, name });
-        if (source === 'eltrix' && type === 'ImportSpecifier') this.imported.set(local['name'], name);
       }
     }
   }
 
-  /** The library's name of an imported identifier. */
+  /** The export of the library that an expression names. */
   nameOf(node: Node): string | undefined {
-    const inner = bare(node);
-    return inner.type === 'Identifier' ? this.nameAt(inner['name'], inner.start) : undefined;
-  }
-
-  /** The same for a name at an offset, where it may be shadowed. */
-  nameAt(name: string, offset: number): string | undefined {
-    return this.isHidden(name, offset) ? undefined : this.imported.get(name);
+    return this.#names.nameOf(node);
   }
 
   isHidden(name: string, offset: number): boolean {
@@ -158,8 +155,18 @@ export class ModuleCode {
     return node.type === 'TaggedTemplateExpression' && this.nameOf(node['tag']) === 'stylesheet';
   }
 
+  /** Imports what constants have taken from a namespace, which would keep all of the library. */
+  #importAliases(): void {
+    for (const { statement, names } of this.#names.aliases) {
+      const list = Array.from(names, ([local, name]) => (local === name ? name : `${name} as ${local}`));
+      this.output.overwrite(statement.start, statement.end, `import { ${list.join(', ')} } from 'eltrix';`);
+      this.changed = true;
+    }
+  }
+
   /** The compiled module; null if nothing has changed and there is nothing to report. */
   result(): CompiledModule | null {
+    this.#importAliases();
     if (!this.changed && this.uncompiled.length === 0) return null;
     if (this.usesRuntime) {
       const head = [`import * as ${runtime} from 'eltrix/compiled';`, ...this.templates].join('\n');

@@ -67,7 +67,7 @@ export function eltrix(options: EltrixPluginOptions = {}): Plugin[] {
       compiler = undefined;
     },
     resolveId: {
-      filter: { id: /^eltrix\/compiled$/ },
+      filter: { id: /^eltrix(?:\/compiled)?$/ },
       // A compiled module of another package may not have the library among its dependencies.
       async handler(id, importer) {
         const found = await this.resolve(id, importer, { skipSelf: true });
@@ -87,6 +87,7 @@ export function eltrix(options: EltrixPluginOptions = {}): Plugin[] {
         try {
           const compiled = await (compile ?? compileHere)(file, code);
           if (!compiled) return null;
+          for (const path of Object.keys(compiled.read ?? {})) this.addWatchFile(path);
           for (const found of compiled.uncompiled) {
             const place = { ...found, file: relative(root, found.file).replaceAll('\\', '/') };
             if (onUncompiled) onUncompiled(place);

@@ -178,6 +178,8 @@ export class Rechunker {
     if (!this.#bundle) return undefined;
     const concerned = new Set<string>();
     for (const path of changed) {
+      // The bundle need not contain what passes names of the library on.
+      if ([...this.#inputs.values()].some(({ compiled }) => path in (compiled?.read ?? {}))) return undefined;
       if (![...this.#graph.keys()].some(id => fileOf(id) === path)) continue;
       // Sheets and images are separate files.
       if (!isSource(path)) return undefined;

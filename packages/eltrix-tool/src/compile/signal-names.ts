@@ -1,7 +1,8 @@
 /** Development: names signals and computeds after their fields and constants, private fields included. */
 import MagicString from 'magic-string';
 import type { Plugin } from 'vite';
-import { libraryNames } from '../project/library-names.ts';
+import { LibraryNames } from '../project/library-names.ts';
+import { importedBy } from '../project/passed-names.ts';
 import { bare, type Node, parseModule, walk } from '../project/syntax.ts';
 
 const makers = new Set(['signal', 'computed']);
@@ -9,11 +10,11 @@ const makers = new Set(['signal', 'computed']);
 /** Adds the name of the field or constant to each call that creates a signal without options. */
 export function nameSignals(file: string, code: string, output: MagicString): boolean {
   if (!/\b(?:signal|computed)\b/.test(code)) return false;
-  const program = parseModule(file, code)?.program;
-  if (!program) return false;
-  const imported = libraryNames(program);
+  const parsed = parseModule(file, code);
+  if (!parsed) return false;
+  const names = new LibraryNames(parsed, importedBy(file));
   let isChanged = false;
-  walk(program, node => {
+  walk(parsed.program, node => {
     const holder =
       node.type === 'PropertyDefinition' && !node['computed']
         ? node['key'].name
@@ -21,7 +22,7 @@ export function nameSignals(file: string, code: string, output: MagicString): bo
           ? node['id'].name
           : undefined;
     const call = holder && (node['value'] ?? node['init']) ? bare(node['value'] ?? node['init']) : undefined;
-    if (call?.type !== 'CallExpression' || !makers.has(imported.get(bare(call['callee'])['name']) ?? '')) return;
+    if (call?.type !== 'CallExpression' || !makers.has(names.nameOf(call['callee']) ?? '')) return;
     const given = call['arguments'] as Node[];
     if (given.length !== 1 || given[0]!.type === 'SpreadElement') return;
     output.appendLeft(given[0]!.end, `, { name: ${JSON.stringify(holder)} }`);

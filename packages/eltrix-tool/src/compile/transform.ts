@@ -15,7 +15,7 @@ export function compileModule(file: string, code: string, options: CompileOption
   if (!concerned.test(code)) return null;
   const parsed = parseModule(file, code);
   if (!parsed) return null;
-  const module = new ModuleCode(file, code, parsed.program, parsed.bound, options);
+  const module = new ModuleCode(file, code, parsed, options);
   const tagged: [Node, readonly Node[]][] = [];
   const classes: Node[] = [];
   const contracts: Node[] = [];
@@ -27,6 +27,7 @@ export function compileModule(file: string, code: string, options: CompileOption
     else if (/^Class/.test(node.type) && node['superClass']) classes.push(node);
     else if (node.type === 'CallExpression' && module.nameOf(node['callee']) === 'contract') contracts.push(node);
   });
+  for (const node of classes) reportUnknown(module, bare(node['superClass']));
   const stated = statedIn(module, contracts);
   readSheets(module);
   for (const node of classes) module.classes.set(node, factsOf(module, node, stated));
@@ -56,6 +57,16 @@ export function compileModule(file: string, code: string, options: CompileOption
   return module.result();
 }
 
+/** Reports what is called like `contract()` but has a name that leads to no export of the library. */
+function reportUnknown(module: ModuleCode, call: Node): void {
+  if (call.type !== 'CallExpression' || module.nameOf(call['callee']) === 'contract') return;
+  const [tag, declaration] = call['arguments'] as Node[];
+  if (tag?.type !== 'Literal' || !/^[a-z].*-/.test(String(tag['value'])) || declaration?.type !== 'ObjectExpression')
+    return;
+  const called = module.text(call['callee']);
+  module.leave(call, 'contract', `the build does not find out whether ${called} is contract() of eltrix`);
+}
+
 /** The contracts of a module that can be compiled; the others stay as written, and are listed in the report. */
 function statedIn(module: ModuleCode, contracts: readonly Node[]): Map<Node, StatedContract> {
   const stated = new Map<Node, StatedContract>();
@@ -63,7 +74,7 @@ function statedIn(module: ModuleCode, contracts: readonly Node[]): Map<Node, Sta
   for (const call of contracts) {
     const reading = {
       text: (node: Node) => module.text(node),
-      nameOf: (name: string) => module.nameAt(name, call.start),
+      nameOf: (node: Node) => module.nameOf(node),
       resolve: (node: Node) => constants.resolve(node, call.start),
     };
     try {

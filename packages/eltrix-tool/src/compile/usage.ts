@@ -48,8 +48,8 @@ interface Look {
   readonly words: ReadonlySet<string>;
   readonly members: ReadonlySet<string>;
   readonly classes: ReadonlySet<string>;
-  /** Whether it imports the library, so that its classes may be elements. */
-  readonly usesLibrary: boolean;
+  /** Whether its classes may be elements: it imports the library, or makes classes from what another module passes on. */
+  readonly mayMakeElements: boolean;
   /** Whether it uses its classes only to define and export them under their names. */
   readonly isPlain: boolean;
   /** Whether it has default imports, whose names have no meaning. */
@@ -102,14 +102,14 @@ export function usageBelow(...folders: string[]): Usage {
   );
   const looks = new Map(paths.map(path => [path, lookAt(path)]));
   /** The names of all element classes. */
-  const names = new Set([...looks.values()].flatMap(look => (look?.usesLibrary ? [...look.classes] : [])));
+  const names = new Set([...looks.values()].flatMap(look => (look?.mayMakeElements ? [...look.classes] : [])));
   const facts = new Map<string, Facts | undefined>();
   let hasDefault = false;
   for (let before = -1; before !== names.size + facts.size; ) {
     before = names.size + facts.size;
     for (const [path, look] of looks) {
       if (facts.has(path)) continue;
-      const concerns = !look || (look.usesLibrary && !look.isPlain) || (hasDefault && look.takesDefault);
+      const concerns = !look || (look.mayMakeElements && !look.isPlain) || (hasDefault && look.takesDefault);
       if (!concerns && !mentionsOther(look, names)) continue;
       const found = look && factsFrom(path, look);
       facts.set(path, found);
@@ -164,7 +164,7 @@ function lookInto(text: string, time: number): Look {
     words: new Set(counts.keys()),
     members: membersIn(code),
     classes: new Set(declared),
-    usesLibrary: /['"]eltrix(?:\/[\w/]+)?['"]/.test(code),
+    mayMakeElements: /['"]eltrix(?:\/[\w/]+)?['"]/.test(code) || counts.has('extends'),
     isPlain: named === declared.length + defined.length && !/\bexport\s*(?:default|\{)|^\s*@/m.test(code),
     takesDefault: defaults.test(code),
   };
@@ -202,6 +202,8 @@ function factsOf(path: string, code: string): Facts | undefined {
     if (isType(node)) return false;
     switch (node.type) {
       case 'ImportDeclaration':
+        // Classes of the library are not the project's.
+        if (/^eltrix(?:\/|$)/.test(node['source']['value'])) return false;
         for (const { type, local, imported } of node['specifiers'] as Node[])
           imports.push([
             local['name'],
@@ -213,6 +215,7 @@ function factsOf(path: string, code: string): Facts | undefined {
           ]);
         return false;
       case 'ExportNamedDeclaration':
+        if (/^eltrix(?:\/|$)/.test(node['source']?.['value'] ?? '')) return false;
         for (const { local, exported } of node['specifiers'] as Node[])
           (node['source'] ? passed : exports).push([nameOf(exported), nameOf(local)]);
         for (const name of declaredBy(node['declaration'])) exports.push([name, name]);
@@ -229,6 +232,11 @@ function factsOf(path: string, code: string): Facts | undefined {
         if (node['superClass']) for (const name of mentions(node['superClass'])) seeds.add(name);
         // A decorator receives the class.
         if (node['decorators']?.length > 0 && node['id']) seeds.add(node['id']['name']);
+        return true;
+      case 'MemberExpression':
+        // Other code may add members.
+        if (node['object'].type === 'Identifier' && (node['computed'] || node['property']['name'] === 'prototype'))
+          seeds.add(node['object']['name']);
         return true;
       case 'CallExpression':
       case 'NewExpression':

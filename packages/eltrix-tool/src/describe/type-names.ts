@@ -1,8 +1,8 @@
 /** The names that types refer to: found in their modules, and declared beside an element or imported from a package. */
-import { existsSync } from 'node:fs';
 import { createRequire } from 'node:module';
 import { dirname, isAbsolute, join } from 'node:path';
 import { libraryFolder } from '../project/library.ts';
+import { resolveSource } from '../project/resolve-source.ts';
 import { type Node, parseModule, walk } from '../project/syntax.ts';
 import type { TypeDeclaration } from './description.ts';
 import type { EmittedTexts } from './emitted.ts';
@@ -334,20 +334,3 @@ const exportsName = (module: TypeModule, name: string) =>
   module.body.some(({ specifiers }) =>
     (specifiers as Node[] | undefined)?.some(({ exported }) => exported?.['name'] === name),
   );
-
-/** The source file of an import. */
-export function resolveSource(path: string): string | undefined {
-  const candidates = [
-    path,
-    path.replace(/\.([cm]?)js$/, '.$1ts'),
-    path.replace(/\.([cm]?)js$/, '.d.$1ts'),
-    path.replace(/\.jsx?$/, '.tsx'),
-    `${path}.ts`,
-    `${path}.tsx`,
-    `${path}.d.ts`,
-    `${path}.js`,
-    join(path, 'index.ts'),
-    join(path, 'index.js'),
-  ];
-  return candidates.find(candidate => /\.[cm]?[jt]sx?$/.test(candidate) && existsSync(candidate));
-}

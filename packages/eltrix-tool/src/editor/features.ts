@@ -1,4 +1,5 @@
 /** Editor features: completion, hover, findings, definitions, references. */
+
 import { readFileSync } from 'node:fs';
 import { join, relative } from 'node:path';
 import { fileURLToPath, pathToFileURL } from 'node:url';
@@ -18,6 +19,7 @@ import { TextDocument } from 'vscode-languageserver-textdocument';
 import { checkPage } from '../check/pages/check-page.ts';
 import { checkSource, sourceFacts } from '../check/source.ts';
 import type { Finding } from '../project/finding.ts';
+import { importedBy } from '../project/passed-names.ts';
 import { textOf } from '../project/seen.ts';
 import { classPlace, type FilePlace } from './class-place.ts';
 import { type ContractName, isSame, type Sighting } from './contract-name.ts';
@@ -44,7 +46,7 @@ const fileOf = (project: EditorProject, uri: string) =>
 function lookAt(project: EditorProject, document: TextDocument, position: Position): At | undefined {
   const file = fileOf(project, document.uri);
   const offset = document.offsetAt(position);
-  const region = regionAt(file, document.getText(), offset);
+  const region = regionAt(file, document.getText(), offset, importedBy(join(project.root, file)));
   if (!region) return undefined;
   const html = TextDocument.create(document.uri, 'html', document.version, region.text);
   const parsed = project.html.parseHTMLDocument(html);
@@ -278,7 +280,7 @@ export function findingsOf(project: EditorProject, document: TextDocument): Find
   if (!isSource(file)) return [];
   const elements = project.elements.filter(element => element.file === file);
   return [
-    ...checkSource(file, sourceFacts(file, text, elements), project.vocabulary),
+    ...checkSource(file, sourceFacts(file, text, elements, importedBy(join(project.root, file))), project.vocabulary),
     ...project.types.findingsOf(file, text),
   ];
 }

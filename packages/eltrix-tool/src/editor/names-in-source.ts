@@ -1,5 +1,7 @@
+import { join } from 'node:path';
 import type { ElementDescription } from '../describe/description.ts';
-import { libraryNames } from '../project/library-names.ts';
+import { type Imported, LibraryNames } from '../project/library-names.ts';
+import { importedBy } from '../project/passed-names.ts';
 import { bare, fieldsOf, type Node, parseModule, walk } from '../project/syntax.ts';
 import { blank, templateText } from '../project/template-text.ts';
 import { placeholder } from '../project/unknown-text.ts';
@@ -10,24 +12,23 @@ import type { EditorProject } from './project.ts';
 
 /** Finds names of contracts in a source: declarations, names in markup and style sheets, and arguments of calls. */
 export function sourceNames(project: EditorProject, file: string, text: string): Sighting[] {
-  const program = parseModule(file, text)?.program;
-  if (!program) return [];
+  const parsed = parseModule(file, text);
+  if (!parsed) return [];
   const found: Sighting[] = [];
-  const names = libraryNames(program, /^eltrix(?:-tool)?(?:\/|$)/);
-  walk(program, (node, parents) => {
+  const names = new LibraryNames(parsed, importedFrom(join(project.root, file)));
+  walk(parsed.program, (node, parents) => {
     const Class = parents.findLast(({ type }) => /^Class(?:Declaration|Expression)$/.test(type));
     const owner = project.elements.find(
       element => element.file === file && element.className === (Class?.['id']?.name as string | undefined),
     );
     switch (node.type) {
       case 'CallExpression':
-        if (nameOf(names, node['callee']) === 'contract') found.push(...declared(project, file, node, parents));
+        if (names.nameOf(node['callee']) === 'contract') found.push(...declared(project, file, node, parents));
         else found.push(...called(project, node, owner, names));
         break;
       case 'TaggedTemplateExpression': {
-        const { tag, quasi } = node as Node & { tag: Node; quasi: Node };
-        const inner = tag.type === 'MemberExpression' ? (tag['object'] as Node) : tag;
-        const name = nameOf(names, inner);
+        const { quasi } = node as Node & { quasi: Node };
+        const name = names.templateOf(node);
         if (name === 'markup')
           found.push(...inside(quasi, htmlNames(project, file, masked(text, quasi, placeholder), owner, true)));
         else if (name === 'stylesheet')
@@ -46,8 +47,11 @@ export function sourceNames(project: EditorProject, file: string, text: string):
   return found;
 }
 
-const nameOf = (names: ReadonlyMap<string, string>, node: Node) =>
-  node.type === 'Identifier' ? names.get(node['name']) : undefined;
+/** What imports lead to, of both packages with all entries. */
+function importedFrom(file: string): Imported {
+  const imported = importedBy(file);
+  return specifier => (/^eltrix(?:-tool)?(?:\/|$)/.test(specifier) ? name => name : imported(specifier));
+}
 
 const inside = ({ start, end }: Node, sightings: readonly Sighting[]) =>
   sightings.filter(sighting => sighting.start > start && sighting.end < end);
@@ -119,7 +123,7 @@ function called(
   project: EditorProject,
   { callee, arguments: args }: Node,
   owner: ElementDescription | undefined,
-  names: ReadonlyMap<string, string>,
+  names: LibraryNames,
 ): Sighting[] {
   const first = (args as Node[])[0];
   const isText = (node: Node | undefined): node is Node =>
@@ -140,12 +144,12 @@ function called(
   if (owner && isStates && isText(first) && owner.states.some(({ name }) => name === first['value']))
     return [literal(owner, 'state', first)];
   const takesTag = method !== undefined && /^(?:createElement|whenDefined)$/.test(method);
-  if ((takesTag || nameOf(names, callee) === 'standIn') && isText(first)) {
+  if ((takesTag || names.nameOf(callee) === 'standIn') && isText(first)) {
     const element = project.element(first['value'] as string);
     if (element) return [literal(element, 'tag', first)];
   }
   // The target may be any element, so the name has to belong to only one.
-  const isListening = nameOf(names, callee) === 'on' || /^(?:add|remove)EventListener$/.test(method ?? '');
+  const isListening = names.nameOf(callee) === 'on' || /^(?:add|remove)EventListener$/.test(method ?? '');
   const type = isListening ? first : method === 'on' ? (args as Node[])[1] : undefined;
   if (!isText(type)) return [];
   const senders = project.elements.filter(({ events }) => events.some(event => event.type === type['value']));

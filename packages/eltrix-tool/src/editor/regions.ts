@@ -1,6 +1,6 @@
 /** The HTML in a document: the whole page, or the markup in a source. */
 
-import { libraryNames } from '../project/library-names.ts';
+import { type Imported, LibraryNames } from '../project/library-names.ts';
 import { type Node, parseModule, walk } from '../project/syntax.ts';
 import { blank, templateText } from '../project/template-text.ts';
 import { placeholder } from '../project/unknown-text.ts';
@@ -19,25 +19,23 @@ export const isSheet = (file: string): boolean => /\.css$/i.test(file);
 export const isSource = (file: string): boolean => /\.[cm]?[jt]sx?$/i.test(file);
 
 /** The markup of a source, outer templates first; none while the source does not parse. */
-export function regionsOf(file: string, text: string): Region[] {
+export function regionsOf(file: string, text: string, imported?: Imported): Region[] {
   if (isPage(file)) return [{ start: 0, end: text.length, text, isSource: false }];
-  if (!isSource(file) || !text.includes('markup')) return [];
-  const program = parseModule(file, text)?.program;
-  if (!program) return [];
-  const names = libraryNames(program);
+  if (!isSource(file) || !text.includes('`')) return [];
+  const parsed = parseModule(file, text);
+  if (!parsed) return [];
+  const names = new LibraryNames(parsed, imported);
   const found: Region[] = [];
-  walk(program, node => {
+  walk(parsed.program, node => {
     if (node.type !== 'TaggedTemplateExpression') return;
-    const { tag } = node;
-    const name = tag.type === 'MemberExpression' ? tag.object?.name : tag.name;
-    if (names.get(name) === 'markup') found.push(region(text, node['quasi']));
+    if (names.templateOf(node) === 'markup') found.push(region(text, node['quasi']));
   });
   return found;
 }
 
 /** The region at an offset: the innermost template. */
-export function regionAt(file: string, text: string, offset: number): Region | undefined {
-  return regionsOf(file, text).findLast(
+export function regionAt(file: string, text: string, offset: number, imported?: Imported): Region | undefined {
+  return regionsOf(file, text, imported).findLast(
     region => region.start <= offset && offset <= region.end && region.text[offset] !== placeholder,
   );
 }

@@ -1,4 +1,5 @@
 /** The language server: LSP 3.17 over stdio, for several projects. */
+
 import { dirname } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import {
@@ -18,6 +19,7 @@ import {
 } from 'vscode-languageserver/node.js';
 import { TextDocument } from 'vscode-languageserver-textdocument';
 import { toolVersion } from '../project/library.ts';
+import { importedBy } from '../project/passed-names.ts';
 import { projectFolder } from '../project/place.ts';
 import { setTypedText, textOf } from '../project/seen.ts';
 import { keepModules } from '../project/syntax.ts';
@@ -147,7 +149,12 @@ class EditorServer {
     );
     connection.languages.onLinkedEditingRange(({ textDocument, position }) =>
       this.#ask(textDocument.uri, null, ({ html }, document) => {
-        const region = regionAt(textDocument.uri, document.getText(), document.offsetAt(position));
+        const region = regionAt(
+          textDocument.uri,
+          document.getText(),
+          document.offsetAt(position),
+          importedBy(fileURLToPath(textDocument.uri)),
+        );
         if (!region) return null;
         const inner = TextDocument.create(textDocument.uri, 'html', 0, region.text);
         const ranges = html.findLinkedEditingRanges(inner, position, html.parseHTMLDocument(inner));

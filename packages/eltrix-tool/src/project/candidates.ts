@@ -16,7 +16,8 @@ export function candidates(root: string, source: string): string[] {
   const files = filesBelow(root, source, '**/*.{ts,js,mts,mjs}', others);
   const found = new Set(files.filter(file => /\bcontract\b/.test(textOf(join(root, file)))));
   const left = files.filter(
-    file => !found.has(file) && /\bextends\b|\bexport\b[^;]*\bfrom\b/.test(textOf(join(root, file))),
+    file =>
+      !found.has(file) && /\bexport\b/.test(textOf(join(root, file))) && /\bfrom\b/.test(textOf(join(root, file))),
   );
   if (left.length > 0 && found.size > 0) follow(root, [...left], found);
   return files.filter(file => found.has(file));
@@ -61,7 +62,7 @@ function nameOf(path: string): string {
   return name === 'index' ? basename(dirname(path)) : name;
 }
 
-/** The specifiers of imports that classes extend, and of re-exports. */
+/** The specifiers of imports that classes extend, and of those whose exports may be exported again. */
 interface Links {
   readonly classes: readonly string[];
   readonly passed: readonly string[];
@@ -86,19 +87,36 @@ function linksOf(root: string, file: string): Links {
         for (const { local } of statement['specifiers'] as Node[]) imports.set(local['name'], from);
       else passed.push(from);
     }
-    const classes = new Set<string>();
+    const made = new Map<string, Node>();
+    const extended: Node[] = [];
     walk(parsed.program, node => {
-      if (/^Class/.test(node.type) && node['superClass'])
-        walk(node['superClass'], ({ type, name }) => {
-          const from = type === 'Identifier' ? imports.get(name) : undefined;
-          if (from !== undefined) classes.add(from);
-        });
+      if (/^(?:VariableDeclarator|Function|Class)/.test(node.type) && node['id']?.type === 'Identifier')
+        made.set(node['id']['name'], node['init'] ?? node);
+      if (/^Class/.test(node.type) && node['superClass']) extended.push(node['superClass']);
     });
-    // Imports may be exported again.
-    const exportsNames = (parsed.program['body'] as Node[]).some(
-      ({ type, source, specifiers }) => type === 'ExportNamedDeclaration' && !source && specifiers.length > 0,
-    );
-    if (exportsNames) passed.push(...imports.values());
+    const classes = new Set<string>();
+    const followed = new Set<Node>();
+    // A class may extend what a variable or a function of the module has made of an import.
+    for (let node = extended.pop(); node; node = extended.pop()) {
+      if (followed.has(node)) continue;
+      followed.add(node);
+      walk(node, ({ type, name }) => {
+        if (type !== 'Identifier') return;
+        const from = imports.get(name);
+        if (from !== undefined) classes.add(from);
+        else if (made.has(name)) extended.push(made.get(name)!);
+      });
+    }
+    // Imports may be exported again, and so may what a variable or a function makes of them.
+    for (const { type, source, specifiers, declaration } of parsed.program['body'] as Node[]) {
+      if (type !== 'ExportNamedDeclaration' || source) continue;
+      if (specifiers.length > 0) passed.push(...imports.values());
+      else if (declaration && !/^Class/.test(declaration.type))
+        walk(declaration, ({ type, name }) => {
+          const from = type === 'Identifier' ? imports.get(name) : undefined;
+          if (from !== undefined) passed.push(from);
+        });
+    }
     return { classes: [...classes], passed };
   });
 }

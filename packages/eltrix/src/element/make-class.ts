@@ -1,12 +1,24 @@
 import type { OwnMember } from './accessors.ts';
 import { contractKey } from './contract-key.ts';
 import { define } from './define.ts';
-import { giveParts } from './part.ts';
+import { mistake } from './messages.ts';
+import { giveParts, isOfThisCopy } from './part.ts';
 import type { Contract, Member, Part } from './plan.ts';
 
-/** What a class inherits from the class that it extends. */
+/**
+ * What a class inherits from the class that it extends.
+ * @throws TypeError for an element class of another copy of the library.
+ */
 export function inherit(contract: Omit<Contract, 'members'>, Base: object): readonly Member[] {
   const parent = (Base as { [contractKey]?: Contract })[contractKey];
+  if (parent && !isOfThisCopy(Base))
+    throw mistake(
+      'TypeError',
+      'parent-copy',
+      contract.tag,
+      `<${contract.tag}>: the class that it is made from is of another copy of Eltrix: it was built, or two versions are installed (\`npm ls eltrix\`). ` +
+        'Import the module in which it is written, so that both are built together.',
+    );
   contract.parent = parent;
   contract.shadow ??= parent?.shadow;
   contract.extends ??= parent?.extends;

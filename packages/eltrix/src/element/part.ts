@@ -25,9 +25,12 @@ export function giveParts(Class: object, parts: readonly Part[]): void {
   for (const part of parts) part.extend?.(target);
 }
 
-/** The same, if the class is an element of this copy of the library. */
+/** Whether a class is an element of this copy of the library. */
+export const isOfThisCopy = (Class: object): boolean => key in Class;
+
+/** Adds parts to a class, if it is an element of this copy of the library. */
 export function addParts(Class: object, parts: readonly Part[]): void {
-  if (key in Class) giveParts(Class, parts);
+  if (isOfThisCopy(Class)) giveParts(Class, parts);
 }
 
 /** The parts of a class and its parents, each once and in order. */

@@ -20,6 +20,7 @@ import { globSync } from 'tinyglobby';
 import type { CompiledModule } from '../../compile/compiled-module.ts';
 import type { Finding } from '../../project/finding.ts';
 import { toolFile, toolVersion } from '../../project/library.ts';
+import { areAsRead } from '../../project/passed-names.ts';
 import type { ReadElements } from './messages.ts';
 
 interface Kept<T> {
@@ -57,11 +58,12 @@ export class ReadingCache {
 
   module(file: string, digest: string): CompiledModule | null | undefined {
     const kept = this.#contents.modules[file];
-    return kept?.digest === digest ? kept.value : undefined;
+    return kept?.digest === digest && areAsRead(kept.value?.read ?? {}) ? kept.value : undefined;
   }
 
   keepModule(file: string, digest: string, value: CompiledModule | null): void {
-    if (this.#contents.modules[file]?.digest === digest) return;
+    const kept = this.#contents.modules[file];
+    if (kept?.digest === digest && !value?.read) return;
     this.#contents.modules[file] = { digest, value };
     this.#changed = true;
   }

@@ -6,6 +6,7 @@ import { type Usage, usageBelow } from '../../compile/usage.ts';
 import { type Emitted, emitDeclarations } from '../../describe/emitted.ts';
 import type { Finding } from '../../project/finding.ts';
 import { toolFile } from '../../project/library.ts';
+import { areAsRead } from '../../project/passed-names.ts';
 import { lookAgain } from '../../project/seen.ts';
 import { ToolError } from '../../project/tool-error.ts';
 import { digestOf, type KeptValue, projectDigest, ReadingCache } from './cache.ts';
@@ -87,7 +88,7 @@ export class Reading {
   async compile(file: string, code: string): Promise<CompiledModule | null> {
     const { root, rendered, used } = this.#project!;
     const known = this.#compiled.get(file);
-    if (known?.code === code) return this.#keep(file, known.code, known.module);
+    if (known?.code === code && areAsRead(known.module?.read ?? {})) return this.#keep(file, known.code, known.module);
     const digest = digestOf(code, used);
     const kept = this.#cache!.module(file, digest);
     const module =

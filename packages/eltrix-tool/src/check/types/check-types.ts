@@ -3,6 +3,7 @@
  * is written to a copy of the project in which the expressions are arguments of functions, and the project's own
  * TypeScript checks the copy.
  */
+
 import { randomBytes } from 'node:crypto';
 import { cpSync, existsSync, mkdirSync, readFileSync, writeFileSync } from 'node:fs';
 import { dirname, isAbsolute, join, relative, resolve, sep } from 'node:path';
@@ -10,6 +11,7 @@ import { glob } from 'tinyglobby';
 import type { FoundElement } from '../../project/discover.ts';
 import { byPlace, type Finding } from '../../project/finding.ts';
 import { hold } from '../../project/held.ts';
+import { importedBy } from '../../project/passed-names.ts';
 import { ToolError } from '../../project/tool-error.ts';
 import { runTypeScript, type TypeScript, typeScriptOf } from '../../project/typescript.ts';
 import type { Vocabulary } from '../pages/vocabulary.ts';
@@ -33,7 +35,10 @@ export async function checkTypes(
   const { compilerOptions, files } = await configurationOf(root, compiler);
   const typed = new Map<string, TypedSource>();
   for (const file of files) {
-    const source = /\.[mc]?tsx?$/.test(file) && !/\.d\.[mc]?ts$/.test(file) && typedSource(file, read(root, file));
+    const source =
+      /\.[mc]?tsx?$/.test(file) &&
+      !/\.d\.[mc]?ts$/.test(file) &&
+      typedSource(file, read(root, file), importedBy(join(root, file)));
     if (source) typed.set(file, source);
   }
   if (typed.size === 0) return { findings: [], sources: 0 };

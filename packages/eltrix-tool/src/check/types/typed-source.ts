@@ -5,7 +5,7 @@
 import { originalPositionFor, TraceMap } from '@jridgewell/trace-mapping';
 import MagicString from 'magic-string';
 import { analyse, MarkupError, type Namespace, type Site } from '../../../../eltrix/src/view/analyse.ts';
-import { libraryNames } from '../../project/library-names.ts';
+import { type Imported, LibraryNames } from '../../project/library-names.ts';
 import { bare, type Node, parseModule, walk } from '../../project/syntax.ts';
 
 /** The prefix of the functions' names, which no author's module uses. */
@@ -18,14 +18,14 @@ export interface TypedSource {
 }
 
 /** @returns undefined for a source without expressions in markup, and for one with a syntax error. */
-export function typedSource(file: string, code: string): TypedSource | undefined {
-  if (!code.includes('eltrix')) return undefined;
-  const program = parseModule(file, code)?.program;
-  if (!program) return undefined;
-  const names = libraryNames(program);
+export function typedSource(file: string, code: string, imported?: Imported): TypedSource | undefined {
+  if (!code.includes('`')) return undefined;
+  const parsed = parseModule(file, code);
+  if (!parsed) return undefined;
+  const names = new LibraryNames(parsed, imported);
   const output = new MagicString(code);
   const templates: { start: number; end: number; expressions: readonly Node[] }[] = [];
-  walk(program, node => {
+  walk(parsed.program, node => {
     if (node.type !== 'TaggedTemplateExpression') return;
     const namespace = namespaceOf(node['tag'] as Node, names);
     if (!namespace) return;
@@ -56,10 +56,9 @@ export function typedSource(file: string, code: string): TypedSource | undefined
   };
 }
 
-function namespaceOf(tag: Node, names: ReadonlyMap<string, string>): Namespace | undefined {
-  const nameOf = (node: Node) => (node.type === 'Identifier' ? names.get(node['name']) : undefined);
-  if (nameOf(tag) === 'markup') return 'html';
-  if (tag.type !== 'MemberExpression' || tag['computed'] || nameOf(tag['object']) !== 'markup') return undefined;
+function namespaceOf(tag: Node, names: LibraryNames): Namespace | undefined {
+  if (names.nameOf(tag) === 'markup') return 'html';
+  if (tag.type !== 'MemberExpression' || tag['computed'] || names.nameOf(tag['object']) !== 'markup') return undefined;
   const { name } = tag['property'] as Node & { name: string };
   return name === 'svg' || name === 'math' ? name : undefined;
 }
@@ -84,7 +83,7 @@ function rewrite(
   { start, end }: Node,
   expressions: readonly Node[],
   sites: ReadonlyMap<number, Site>,
-  names: ReadonlyMap<string, string>,
+  names: LibraryNames,
 ): void {
   const calls = expressions.map((node, at) => callFor(output, sites.get(at), bare(node), names));
   output.overwrite(start, expressions[0]!.start, `${checker}.markup(${calls[0]!.open}`);
@@ -101,7 +100,7 @@ interface Call {
 const call = (open: string): Call => ({ open: `${checker}.${open}(`, close: ')' });
 
 /** The call that checks an expression. */
-function callFor(output: MagicString, site: Site | undefined, node: Node, names: ReadonlyMap<string, string>): Call {
+function callFor(output: MagicString, site: Site | undefined, node: Node, names: LibraryNames): Call {
   const text = JSON.stringify;
   switch (site?.kind) {
     case 'attribute':
@@ -122,11 +121,10 @@ function callFor(output: MagicString, site: Site | undefined, node: Node, names:
   }
 }
 
-function elementCall(output: MagicString, tag: string, node: Node, names: ReadonlyMap<string, string>): Call {
+function elementCall(output: MagicString, tag: string, node: Node, names: LibraryNames): Call {
   const name = JSON.stringify(tag);
   if (node.type === 'ObjectExpression') return call(`properties<${name}>()`);
-  const library =
-    node.type === 'CallExpression' && node['callee'].type === 'Identifier' && names.get(node['callee'].name);
+  const library = node.type === 'CallExpression' && names.nameOf(node['callee']);
   const [argument] = (library ? node['arguments'] : []) as Node[];
   if (library === 'sync' && argument && argument.type !== 'SpreadElement') {
     output.appendLeft(argument.start, `${checker}.synced<${name}>()(`);
