@@ -283,7 +283,14 @@ export class One extends contract('hive-one', ${more}, Base) {}
 export class Two extends contract('hive-two', ${more}, P) {}
 export class Three extends contract('hive-three', ${more}, bases.Passed) {}`,
     });
-    for (const tag of ['renamed', 'default', 'a', 'one', 'two', 'three']) {
+    // Of a class that TypeScript refuses to emit.
+    const constants = `const hives = data((): Map<string, number> => new Map());\nconst stated = { properties: { hives } };`;
+    writeFileSync(
+      join(root, 'src/constants.ts'),
+      `${first}${constants}\nexport const Constants = class extends contract('hive-constants', stated) { find(name: string): number | undefined { return this.hives.get(name); } };`,
+    );
+    assert.equal(eltrix(root, 'build', '--no-look').status, 0);
+    for (const tag of ['renamed', 'default', 'a', 'one', 'two', 'three', 'constants']) {
       const declarations = readFileSync(join(root, `dist/hive-${tag}.d.ts`), 'utf8');
       assert.match(declarations, /hives: Map<string, number>;\n[^]*find\(name: string\): number \| undefined;/, tag);
     }

@@ -1,7 +1,9 @@
 /** Compiles style sheets: those written in a module, and those imported from files. */
+
+import { constantsOf } from '../project/module-constants.ts';
 import { lead, listedSheet, sheetImports } from '../project/sheet-modules.ts';
 import { bare, keyOf, type Node } from '../project/syntax.ts';
-import { constantsOf, usesOf } from './constants.ts';
+import { usesOf } from './constants.ts';
 import type { ModuleCode } from './module-code.ts';
 import { cssOf, looseExpression, minifyCss, minifyPieces, templateText } from './stylesheet.ts';
 
@@ -16,7 +18,7 @@ export function readSheets(module: ModuleCode): void {
     module.changed = true;
     lead(module.output, declaration, listedSheet);
   }
-  for (const [name, { value, isExported }] of constantsOf(module.program))
+  for (const [name, { value, isExported }] of constantsOf(module.program['body']))
     if (!isExported && module.isSheet(value) && module.bound.get(name)?.length === 1 && isOnlyListed(module, name))
       module.sheets.add(name);
 }

@@ -1,4 +1,5 @@
 /** Constants of a module that contracts name: they count as if their values were written in place. */
+import { type Constant, constantsOf } from '../project/module-constants.ts';
 import { bare, isType, type Node, type Range, walk } from '../project/syntax.ts';
 
 /** The module being compiled, as far as this file needs it. */
@@ -6,24 +7,6 @@ export interface ConstantsModule {
   readonly program: Node;
   readonly bound: ReadonlyMap<string, readonly Range[]>;
   nameOf(node: Node): string | undefined;
-}
-
-export interface Constant {
-  readonly value: Node;
-  readonly isExported: boolean;
-}
-
-/** The `const` variables of a module by name. */
-export function constantsOf(program: Node): Map<string, Constant> {
-  const constants = new Map<string, Constant>();
-  for (const statement of program['body'] as Node[]) {
-    const isExported = statement.type === 'ExportNamedDeclaration';
-    const declaration = isExported ? (statement['declaration'] as Node | null) : statement;
-    if (declaration?.type !== 'VariableDeclaration' || declaration['kind'] !== 'const') continue;
-    for (const { id, init } of declaration['declarations'] as { id: Node; init: Node | null }[])
-      if (id.type === 'Identifier' && init) constants.set(id['name'], { value: bare(init), isExported });
-  }
-  return constants;
 }
 
 /** The places where a name is used, each with the nodes around it, outermost first. */
@@ -58,7 +41,7 @@ export class Constants {
   constructor(module: ConstantsModule, contracts: readonly Node[]) {
     this.#module = module;
     this.#contracts = contracts;
-    this.#constants = constantsOf(module.program);
+    this.#constants = constantsOf(module.program['body']);
   }
 
   /**

@@ -1,6 +1,8 @@
 /** What the names in the view of a static element mean. */
+
+import { constantsOf } from '../project/module-constants.ts';
 import { bare, keyOf, type Node, type Range, walk } from '../project/syntax.ts';
-import { constantsOf, usesOf } from './constants.ts';
+import { usesOf } from './constants.ts';
 import type { StatedContract } from './declaration.ts';
 import type { Scope } from './pure.ts';
 
@@ -19,7 +21,7 @@ export function scopeOf(
   module: ScopeModule,
 ): Scope {
   const { program, bound } = module;
-  const constants = constantsOf(program);
+  const constants = constantsOf(program['body']);
   const isOne = (name: string) => bound.get(name)?.length === 1;
   const assigned = assignedMembers(program);
   const locals = view ? constantsIn(view['body']['body'] ?? []) : new Map<string, Node>();

@@ -2,6 +2,7 @@
  * The types of an element's properties, events and public methods: as they are written in its source, or as the
  * project's TypeScript has emitted them.
  */
+import { type Constant, constantsOf } from '../project/module-constants.ts';
 import { textOf } from '../project/seen.ts';
 import { bare, fieldsOf, keyOf, type Node, parseModule, walk } from '../project/syntax.ts';
 import {
@@ -30,6 +31,7 @@ export class SourceTypes {
   /** What TypeScript has emitted for it, or else the source. */
   readonly #module: TypeModule;
   readonly #class: Node | undefined;
+  readonly #constants: ReadonlyMap<string, Constant>;
   /** Members that override those of a parent, which describes them. */
   readonly #overriding: ReadonlySet<string>;
   readonly #declaration: ReadonlyMap<string, Node>;
@@ -60,6 +62,7 @@ export class SourceTypes {
     };
     this.#name = name;
     this.#source = module;
+    this.#constants = constantsOf(module.body);
     const source = classNamed(module.body, name);
     const made = this.#read(module.file);
     const emittedClass = made.isEmitted ? classNamed(made.body, name) : undefined;
@@ -70,7 +73,7 @@ export class SourceTypes {
     this.#overriding = new Set(membersOf(source).flatMap(member => (member['override'] ? [nameOf(member)] : [])));
     const call = source?.['superClass'] ? contractCall(source['superClass']) : undefined;
     const [, declaration, parent] = (call?.['arguments'] ?? []) as Node[];
-    this.#declaration = (declaration && fieldsOf(bare(declaration))) ?? new Map();
+    this.#declaration = (declaration && this.#fieldsOf(declaration)) ?? new Map();
     this.#emittedBase = isEmitted ? baseType(made.body, this.#class!) : undefined;
     this.#base = this.#classOf(call ? parent : source?.['superClass']);
   }
@@ -294,10 +297,20 @@ export class SourceTypes {
     };
   }
 
+  /** The value of a constant of the source; other nodes themselves. */
+  #resolve = (node: Node): Node => {
+    const inner = bare(node);
+    return (inner.type === 'Identifier' && this.#constants.get(inner['name'])?.value) || inner;
+  };
+
+  #fieldsOf(node: Node): Map<string, Node> | undefined {
+    return fieldsOf(node, this.#resolve);
+  }
+
   #entry(group: string, name: string): Node | undefined {
     const fields = this.#declaration.get(group);
-    const entry = fields && fieldsOf(bare(fields['value']))?.get(name);
-    return entry && bare(entry['value']);
+    const entry = fields && this.#fieldsOf(fields['value'])?.get(name);
+    return entry && this.#resolve(entry['value']);
   }
 
   /** `PropertyDeclaration<T>`, `Kind<T>` or `EventDeclaration<T>` in the emitted type of a contract. */

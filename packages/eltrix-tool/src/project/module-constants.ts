@@ -1,0 +1,19 @@
+import { bare, type Node } from './syntax.ts';
+
+export interface Constant {
+  readonly value: Node;
+  readonly isExported: boolean;
+}
+
+/** The `const` variables of a module by name. */
+export function constantsOf(body: readonly Node[]): Map<string, Constant> {
+  const constants = new Map<string, Constant>();
+  for (const statement of body) {
+    const isExported = statement.type === 'ExportNamedDeclaration';
+    const declaration = isExported ? (statement['declaration'] as Node | null) : statement;
+    if (declaration?.type !== 'VariableDeclaration' || declaration['kind'] !== 'const') continue;
+    for (const { id, init } of declaration['declarations'] as { id: Node; init: Node | null }[])
+      if (id.type === 'Identifier' && init) constants.set(id['name'], { value: bare(init), isExported });
+  }
+  return constants;
+}
