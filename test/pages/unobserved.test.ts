@@ -4,6 +4,7 @@ import { describe, it } from 'node:test';
 import { computed, contract, markup, type Scope, settled, signal } from 'eltrix';
 import { clock, debounced, media, watchSize, watchTree } from 'eltrix/behaviours';
 import { ask, context, offer } from 'eltrix/context';
+import { direction, locale } from 'eltrix/language';
 import { stage } from 'eltrix-tool/testing';
 
 const apiary = context<string>('apiary');
@@ -82,6 +83,13 @@ describe('values that nothing observes', () => {
     assert.equal(count.get(), 1);
     list.append(document.createElement('li'));
     assert.deepEqual([tree.get().children.length, count.get()], [2, 2]);
+
+    const language = computed(() => `${locale(list)} ${direction(list)}`);
+    list.lang = 'de';
+    assert.equal(language.get(), 'de ltr');
+    list.lang = 'he';
+    list.dir = 'rtl';
+    assert.equal(language.get(), 'he rtl');
 
     const typed = signal('a');
     const calm = debounced(() => typed.get(), 1000);

@@ -1,7 +1,7 @@
 /** The language and direction of an element, from the page's `lang` and `dir` attributes. */
 
+import { asked } from '../signals/asked.ts';
 import type { Readable } from '../signals/computed.ts';
-import { outside } from '../signals/outside.ts';
 
 /** Counts changes of `lang` and `dir` in a tree. One observer for each document and root. */
 const changes = new WeakMap<Node, Readable<number>>();
@@ -10,12 +10,17 @@ function follow(root: Node): void {
   let counted = changes.get(root);
   if (counted === undefined) {
     let count = 0;
-    counted = outside(0, set => {
-      set(++count);
-      const observer = new MutationObserver(() => set(++count));
-      observer.observe(root, { subtree: true, attributes: true, attributeFilter: ['lang', 'dir'] });
-      return () => observer.disconnect();
-    });
+    const next = () => ++count;
+    counted = asked(
+      next,
+      set => {
+        set(next());
+        const observer = new MutationObserver(() => set(next()));
+        observer.observe(root, { subtree: true, attributes: true, attributeFilter: ['lang', 'dir'] });
+        return () => observer.disconnect();
+      },
+      0,
+    );
     changes.set(root, counted);
   }
   counted.get();
