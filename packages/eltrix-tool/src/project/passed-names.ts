@@ -59,7 +59,7 @@ function follow(file: string, read: ReadModules, through: readonly string[]): Im
 function passedBy(file: string, read: ReadModules, through: readonly string[]): Passed | undefined {
   const code = readSource(file);
   read[file] = digestOf(code);
-  // Without both words nothing can come from the library, by whatever way.
+  // Without both words it cannot export anything of the library.
   if (!/\bexport\b/.test(code) || !/\bfrom\b/.test(code)) return undefined;
   const parsed = parseModule(file, code);
   if (!parsed) return undefined;
