@@ -38,6 +38,35 @@ export class BadSource extends contract('bad-source', { events: { 'bad-never': e
     assert.deepEqual(lines, expected);
   });
 
+  it('are those of the class under whichever name it is exported, also of classes without one', () => {
+    const call = (tag: string) =>
+      `contract('${tag}', { events: { 'bee-sent': event(), 'bee-never': event() }, slots: { '': slot('x') } })`;
+    const body =
+      "{ view() { return markup`<slot></slot><slot name='no'></slot>`; } send() { this.emit('bee-sent'); this.emit('bee-else'); } }";
+    const ways: Record<string, string> = {
+      declared: `export class Bee extends ${call('bee-declared')} ${body}`,
+      renamed: `class Inner extends ${call('bee-renamed')} ${body}\nexport { Inner as Outer };`,
+      default: `export default class extends ${call('bee-default')} ${body}`,
+      expression: `export const Bee = class extends ${call('bee-expression')} ${body};`,
+      constants: `const tag = 'bee-constants';\nconst Above = ${call('x-y').replace("'x-y'", 'tag')};\nexport const Bee = class extends Above ${body};`,
+      extended: `class Above extends ${call('bee-extended')} {}\nexport class Bee extends Above ${body}`,
+      mixed: `const mixed = Base => class extends Base {};\nexport default class extends mixed(${call('bee-mixed')}) ${body}`,
+    };
+    const root = project(
+      Object.fromEntries(
+        Object.entries(ways).map(([name, code]) => [
+          `src/${name}.js`,
+          `import { contract, event, markup, slot } from 'eltrix';\n${code}\n`,
+        ]),
+      ),
+    );
+    const { stdout } = eltrix(root, 'build', '--no-look');
+    for (const name of Object.keys(ways)) {
+      const codes = [...stdout.matchAll(new RegExp(`^src/${name}\\.js:.*finding \\(([a-z-]+)\\)`, 'gm'))];
+      assert.deepEqual(codes.map(([, code]) => code).sort(), ['event-declared', 'event-unsent', 'slots-there'], name);
+    }
+  });
+
   it('find what other template languages write, sheets with mistakes, and markup that nothing gets', () => {
     const root = project({
       'src/a.ts': `import { contract, markup, stylesheet, text } from 'eltrix';

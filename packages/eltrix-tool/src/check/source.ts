@@ -3,6 +3,7 @@
 import { type DefaultTreeAdapterTypes, parseFragment } from 'parse5';
 import { insteadOfAttribute } from '../../../eltrix/src/view/odd-attribute.ts';
 import type { ElementDescription } from '../describe/description.ts';
+import { classesIn, elementsOfClasses } from '../describe/element-class.ts';
 import { attributeOf } from '../project/attribute-of.ts';
 import { byPlace, type Finding } from '../project/finding.ts';
 import { type Imported, LibraryNames } from '../project/library-names.ts';
@@ -72,15 +73,18 @@ export function sourceFacts(
   const findings: Finding[] = [];
   const place = placesIn(code);
   const report: Report = (code, message, offset) => findings.push({ code, message, file, ...place(offset) });
-  const inner = classes(parsed.program);
+  const inner = classesIn(parsed.program);
+  const elementOf = elementsOfClasses(parsed.program, elements);
+  // Of a class and one that extends it, the latter is the element.
+  const last = new Map(Array.from(elementOf, ([node, { element }]) => [element, node]));
   const textsOf = (root: Node, tag: string, without: readonly Node[] = []) =>
     templates(root, names, tag, without).map(node => ({
       text: templateText(code, node, placeholder),
       start: node.start,
     }));
   const found = inner.map(statement => {
-    const element = elements.find(({ className }) => className === statement['id']?.['name']);
-    if (element) checkEvents(statement, element, code, report);
+    const { element, call } = elementOf.get(statement) ?? {};
+    if (element && last.get(element) === statement) checkEvents(statement, element, call, code, report);
     return {
       element,
       templates: textsOf(statement, 'markup'),
@@ -177,14 +181,6 @@ function placesIn(code: string): (offset: number) => { line: number; column: num
 }
 
 type Report = (code: string, message: string, offset: number) => void;
-
-function classes(program: Node): Node[] {
-  const found: Node[] = [];
-  walk(program, node => {
-    if (/^Class(?:Declaration|Expression)$/.test(node.type)) found.push(node);
-  });
-  return found;
-}
 
 /** `import sheet from './card.css' with { type: 'css' }`, for relative addresses. */
 function sheetFiles(program: Node): string[] {
@@ -340,7 +336,13 @@ function checkReach(node: Element, at: number, report: Report): void {
   );
 }
 
-function checkEvents(statement: Node, { tag, events }: ElementDescription, code: string, report: Report): void {
+function checkEvents(
+  statement: Node,
+  { tag, events }: ElementDescription,
+  call: Node | undefined,
+  code: string,
+  report: Report,
+): void {
   const sent = new Set<string>();
   let open = false;
   walk(statement, node => {
@@ -363,12 +365,11 @@ function checkEvents(statement: Node, { tag, events }: ElementDescription, code:
   });
   if (open) return;
   // Code outside the class may dispatch the event for it.
-  const { superClass } = statement as unknown as { superClass: Node | null };
-  const body = superClass ? code.slice(0, superClass.start) + code.slice(superClass.end) : code;
+  const body = call ? code.slice(0, call.start) + code.slice(call.end) : code;
   for (const { type } of events) {
     // The class may dispatch an event with that name itself.
     if (sent.has(type) || body.includes(`'${type}'`) || body.includes(`"${type}"`)) continue;
-    const at = code.indexOf(type, statement.start);
+    const at = code.indexOf(type, (call ?? statement).start);
     report(
       'event-unsent',
       `<${tag}> declares the event "${type}" and never sends it. Call this.emit('${type}', …), or remove it from the contract.`,

@@ -1,8 +1,9 @@
 /** Finds the class of an element. */
 import { join } from 'node:path';
 import type { ElementDescription } from '../describe/description.ts';
+import { elementsOfClasses } from '../describe/element-class.ts';
 import { textOf } from '../project/seen.ts';
-import { type Node, parseModule, walk } from '../project/syntax.ts';
+import { type Node, parseModule } from '../project/syntax.ts';
 
 /** A range in a file, as offsets. */
 export interface FilePlace {
@@ -13,8 +14,9 @@ export interface FilePlace {
   readonly end: number;
 }
 
-/** The name of an element's class; undefined if it is not in the file. */
-export function classPlace(root: string, { file, className }: ElementDescription): FilePlace | undefined {
+/** The name of an element's class, or its keyword; undefined if it is not in the file. */
+export function classPlace(root: string, element: ElementDescription): FilePlace | undefined {
+  const { file } = element;
   let text: string;
   try {
     text = textOf(join(root, file));
@@ -23,11 +25,8 @@ export function classPlace(root: string, { file, className }: ElementDescription
   }
   const program = parseModule(file, text)?.program;
   if (!program) return undefined;
-  let found: Node | undefined;
-  walk(program, node => {
-    if (found) return false;
-    if (/^Class/.test(node.type) && node['id']?.name === className) found = node['id'] as Node;
-    return !found;
-  });
-  return found && { file, text, start: found.start, end: found.end };
+  const [node] = [...elementsOfClasses(program, [element]).keys()].reverse();
+  // A class without a name is found by its keyword.
+  const { start, end } = (node?.['id'] as Node | null) ?? { start: node?.start ?? 0, end: (node?.start ?? 0) + 5 };
+  return node && { file, text, start, end };
 }

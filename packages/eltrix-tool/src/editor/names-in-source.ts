@@ -1,5 +1,6 @@
 import { join } from 'node:path';
 import type { ElementDescription } from '../describe/description.ts';
+import { elementsOfClasses } from '../describe/element-class.ts';
 import { type Imported, LibraryNames } from '../project/library-names.ts';
 import { importedBy } from '../project/passed-names.ts';
 import { bare, fieldsOf, type Node, parseModule, walk } from '../project/syntax.ts';
@@ -16,11 +17,13 @@ export function sourceNames(project: EditorProject, file: string, text: string):
   if (!parsed) return [];
   const found: Sighting[] = [];
   const names = new LibraryNames(parsed, importedFrom(join(project.root, file)));
+  const elementOf = elementsOfClasses(
+    parsed.program,
+    project.elements.filter(element => element.file === file),
+  );
   walk(parsed.program, (node, parents) => {
     const Class = parents.findLast(({ type }) => /^Class(?:Declaration|Expression)$/.test(type));
-    const owner = project.elements.find(
-      element => element.file === file && element.className === (Class?.['id']?.name as string | undefined),
-    );
+    const owner = Class && elementOf.get(Class)?.element;
     switch (node.type) {
       case 'CallExpression':
         if (names.nameOf(node['callee']) === 'contract') found.push(...declared(project, file, node, parents));
