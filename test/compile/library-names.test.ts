@@ -68,6 +68,13 @@ const ways: Record<string, (tag: string) => string> = {
   ),
   "through the package's imports": element(`import { ${names} } from '#parts/names.ts';`),
   'through a package': element(`import { ${names} } from 'own-names';`),
+  'through a package, with other names': element(
+    "import { define, text, html, css } from 'own-names/renamed.js';",
+    'define',
+    'text',
+    'html',
+    'css',
+  ),
 };
 
 /** Names that other code has, or may have. */
@@ -91,7 +98,10 @@ ${nameOf(tag)}.define();`,
 
 const modules = {
   'package.json': '{ "name": "names", "type": "module", "imports": { "#parts/*": "./src/*" } }',
-  'node_modules/own-names/package.json': '{ "name": "own-names", "type": "module", "exports": "./index.js" }',
+  'node_modules/own-names/package.json':
+    '{ "name": "own-names", "type": "module", "exports": { ".": "./index.js", "./renamed.js": "./renamed.js" } }',
+  'node_modules/own-names/renamed.js':
+    "export { contract as define, text, markup as html, stylesheet as css } from 'eltrix';",
   'node_modules/own-names/index.js': "export * from 'eltrix';",
   'src/names.ts': `export { ${names} } from 'eltrix';`,
   'src/all.ts': "export * from 'eltrix';\nexport const mine = 1;",

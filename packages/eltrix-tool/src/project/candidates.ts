@@ -1,13 +1,14 @@
 /** Finds the modules of a source folder that may define elements. */
 import { basename, dirname, join } from 'node:path';
+import { LibraryNames } from './library-names.ts';
 import { markFile } from './output-folder.ts';
-import { Remembered } from './remembered.ts';
+import { importedBy, RememberedReading } from './passed-names.ts';
 import { filesBelow, textOf } from './seen.ts';
 import { isType, type Node, parseModule, walk } from './syntax.ts';
 
 /**
- * Returns modules that mention `contract`, and modules whose classes extend an import from one of these, under any
- * name and across any number of modules; sorted by name.
+ * Returns modules that mention `contract` or call it under another name, and modules whose classes extend an import
+ * from one of these, under any name and across any number of modules; sorted by name.
  */
 export function candidates(root: string, source: string): string[] {
   // Output folders inside the source folder are skipped.
@@ -19,13 +20,14 @@ export function candidates(root: string, source: string): string[] {
     file =>
       !found.has(file) && /\bexport\b/.test(textOf(join(root, file))) && /\bfrom\b/.test(textOf(join(root, file))),
   );
-  if (left.length > 0 && found.size > 0) follow(root, [...left], found);
+  const links = left.map(file => [file, linksOf(root, file)] as const);
+  for (const [file, { callsContract }] of links) if (callsContract) found.add(file);
+  if (found.size > 0) follow(links, found);
   return files.filter(file => found.has(file));
 }
 
 /** Adds modules whose classes extend exports of the modules found so far. */
-function follow(root: string, left: readonly string[], found: Set<string>): void {
-  const links = left.map(file => [file, linksOf(root, file)] as const);
+function follow(links: readonly (readonly [file: string, links: Links])[], found: Set<string>): void {
   const sources = new Map<string, string[]>();
   const known = (file: string) => {
     const name = nameOf(file);
@@ -64,19 +66,21 @@ function nameOf(path: string): string {
 
 /** The specifiers of imports that classes extend, and of those whose exports may be exported again. */
 interface Links {
+  /** Whether a class extends a call of `contract()`, under the name that another module has given it. */
+  readonly callsContract: boolean;
   readonly classes: readonly string[];
   readonly passed: readonly string[];
 }
 
-const remembered = new Remembered<Links>();
+const remembered = new RememberedReading<Links>();
 
 function linksOf(root: string, file: string): Links {
   const path = join(root, file);
   const text = textOf(path);
-  return remembered.get(path, text, () => {
+  return remembered.get(path, text, read => {
     const parsed = parseModule(path, text);
     // The bundler reports the syntax error, if the module is imported.
-    if (!parsed) return { classes: [], passed: [] };
+    if (!parsed) return { callsContract: false, classes: [], passed: [] };
     const imports = new Map<string, string>();
     const passed: string[] = [];
     for (const statement of parsed.program['body'] as Node[]) {
@@ -96,11 +100,14 @@ function linksOf(root: string, file: string): Links {
     });
     const classes = new Set<string>();
     const followed = new Set<Node>();
+    const names = new LibraryNames(parsed, importedBy(path, read));
+    let callsContract = false;
     // A class may extend what a variable or a function of the module has made of an import.
     for (let node = extended.pop(); node; node = extended.pop()) {
       if (followed.has(node)) continue;
       followed.add(node);
-      walk(node, ({ type, name }) => {
+      walk(node, ({ type, name, callee }) => {
+        callsContract ||= type === 'CallExpression' && names.nameOf(callee) === 'contract';
         if (type !== 'Identifier') return;
         const from = imports.get(name);
         if (from !== undefined) classes.add(from);
@@ -117,6 +124,6 @@ function linksOf(root: string, file: string): Links {
           if (from !== undefined) passed.push(from);
         });
     }
-    return { classes: [...classes], passed };
+    return { callsContract, classes: [...classes], passed };
   });
 }
