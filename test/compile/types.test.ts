@@ -276,12 +276,15 @@ void boxes;`;
       'src/default.ts': `${first}class Inner extends contract('hive-default', ${properties}) ${body}\nexport default Inner;`,
       'src/swapped.ts': `${first}class A extends contract('hive-a', ${properties}) ${body}
 class B extends contract('hive-b', ${more}) { find() { return 'b'; } }\nexport { A as B, B as A };`,
-      'src/bases.ts': "export { Outer as Base } from './renamed.ts';\nexport * from './passed.ts';",
-      'src/passed.ts': "import Default from './default.ts';\nexport { Default as Passed };",
-      'src/children.ts': `${first}import { Base, Passed as P } from './bases.ts';\nimport * as bases from './bases.ts';
+      // What is no class is looked for in a circle of modules.
+      'src/bases.ts': `${first}export const Made = contract('hive-made', {});\nexport { Outer as Base } from './renamed.ts';\nexport * from './passed.ts';`,
+      'src/passed.ts':
+        "import Default from './default.ts';\nexport { Default as Passed };\nexport * from './bases.ts';",
+      'src/children.ts': `${first}import { Base, Made, Passed as P } from './bases.ts';\nimport * as bases from './bases.ts';
 export class One extends contract('hive-one', ${more}, Base) {}
 export class Two extends contract('hive-two', ${more}, P) {}
-export class Three extends contract('hive-three', ${more}, bases.Passed) {}`,
+export class Three extends contract('hive-three', ${more}, bases.Passed) {}
+export class Four extends contract('hive-four', ${more}, Made) {}`,
     });
     // Of a class that TypeScript refuses to emit.
     const constants = `const hives = data((): Map<string, number> => new Map());\nconst stated = { properties: { hives } };`;

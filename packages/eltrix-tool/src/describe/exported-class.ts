@@ -14,37 +14,56 @@ export type Follow = (specifier: string, from: TypeModule) => TypeModule | undef
 
 const textOf = (name: Node): string => name['name'] ?? name['value'];
 
-/** The class that a module exports under a name. */
-export function exportedClass(module: TypeModule, exported: string, follow: Follow): ClassPlace | undefined {
+/**
+ * The class that a module exports under a name.
+ * @param through the exports that have led here, since modules may pass a name on in a circle.
+ */
+export function exportedClass(
+  module: TypeModule,
+  exported: string,
+  follow: Follow,
+  through = new Set<string>(),
+): ClassPlace | undefined {
+  const key = `${module.file}\0${exported}`;
+  if (through.has(key)) return undefined;
+  through.add(key);
   const further: Node[] = [];
   for (const statement of module.body) {
     const { type } = statement;
     if (type === 'ExportDefaultDeclaration' && exported === 'default') {
       const { declaration } = statement as unknown as { declaration: Node };
-      if (declaration.type === 'Identifier') return localClass(module, declaration['name'], follow);
+      if (declaration.type === 'Identifier') return localClass(module, declaration['name'], follow, through);
     } else if (type === 'ExportAllDeclaration' && statement['exported'] === null) further.push(statement);
     else if (type === 'ExportNamedDeclaration') {
       const passed = (statement['specifiers'] as Node[]).find(one => textOf(one['exported']) === exported);
       if (!passed) continue;
       const name = textOf(passed['local']);
-      return statement['source'] ? inOther(module, statement, name, follow) : localClass(module, name, follow);
+      return statement['source']
+        ? inOther(module, statement, name, follow, through)
+        : localClass(module, name, follow, through);
     }
   }
   if (classNamed(module.body, exported)) return { module, name: exported };
   for (const statement of further) {
-    const found = exported === 'default' ? undefined : inOther(module, statement, exported, follow);
+    const found = exported === 'default' ? undefined : inOther(module, statement, exported, follow, through);
     if (found) return found;
   }
   return undefined;
 }
 
 /** The class that a name stands for inside a module. */
-export function localClass(module: TypeModule, name: string, follow: Follow): ClassPlace | undefined {
+export function localClass(
+  module: TypeModule,
+  name: string,
+  follow: Follow,
+  through?: Set<string>,
+): ClassPlace | undefined {
   if (classNamed(module.body, name)) return { module, name };
   const specifier = importOf(module, name);
   if (!specifier || specifier.of.type === 'ImportNamespaceSpecifier') return undefined;
   const { of, statement } = specifier;
-  return inOther(module, statement, of.type === 'ImportSpecifier' ? textOf(of['imported']) : 'default', follow);
+  const imported = of.type === 'ImportSpecifier' ? textOf(of['imported']) : 'default';
+  return inOther(module, statement, imported, follow, through);
 }
 
 /** The class that a member of a namespace stands for: `cards.HiveCard`. */
@@ -64,7 +83,13 @@ function importOf(module: TypeModule, name: string): { readonly of: Node; readon
   return undefined;
 }
 
-function inOther(module: TypeModule, statement: Node, name: string, follow: Follow): ClassPlace | undefined {
+function inOther(
+  module: TypeModule,
+  statement: Node,
+  name: string,
+  follow: Follow,
+  through?: Set<string>,
+): ClassPlace | undefined {
   const other = follow(statement['source']['value'], module);
-  return other && exportedClass(other, name, follow);
+  return other && exportedClass(other, name, follow, through);
 }

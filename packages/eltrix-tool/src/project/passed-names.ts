@@ -48,7 +48,7 @@ function follow(file: string, read: ReadModules, through: readonly string[]): Im
   const found = new Map<string, Passed | undefined>();
   return specifier => {
     if (!found.has(specifier)) {
-      const path = ofLibrary(specifier) ? undefined : resolve(specifier, file);
+      const path = /^eltrix(?:\/|$)/.test(specifier) ? undefined : resolve(specifier, file);
       const isNew = path !== undefined && !through.includes(path);
       found.set(specifier, isNew ? passedBy(path, read, [...through, path]) : ofLibrary(specifier));
     }
