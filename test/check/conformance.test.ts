@@ -90,11 +90,14 @@ export class NotePad extends contract('note-pad', { about: 'Notes.', attributes:
 }
 NotePad.define();
 `,
-      // Its stars are parts of a slider, its listener ends by a signal, and the answer to its button comes late.
+      // Its stars are parts of a slider, its listener ends by a signal, its button asks an ancestor and answers late.
       'src/star-row.js': `import { contract, integer, markup, signal, slot, stylesheet } from 'eltrix';
+import { ask, context } from 'eltrix/context';
+export const ratings = context('ratings');
 export class StarRow extends contract('star-row', { about: 'Stars.', attributes: { value: integer({ about: 'How many.' }) }, slots: { note: slot('Beside it.', { accepts: 'em, b' }) } }) {
   static styleSheets = [stylesheet\`div:focus-visible { outline: 2px solid }\`];
   sent = signal('');
+  ratings = ask(this, ratings);
   view() {
     return markup\`<div role="slider" tabindex="0" aria-label="Stars" aria-valuemin="0" aria-valuemax="3" aria-valuenow=\${() => this.value}
         onkeydown=\${this.pressed}>
@@ -107,7 +110,7 @@ export class StarRow extends contract('star-row', { about: 'Stars.', attributes:
     this.value = Math.min(3, Math.max(0, this.value + ({ ArrowRight: 1, ArrowLeft: -1 }[key] ?? 0)));
   }
   send() {
-    this.sent.set(\`Sending \${this.value}\`);
+    this.sent.set(\`Sending \${this.value} \${this.ratings.get() ?? ''}\`);
     setTimeout(() => this.sent.set(\`Sent \${performance.now()}\`), 80);
   }
   connected(scope) {

@@ -16,13 +16,18 @@ async function known(stage: Stage): Promise<(readonly [Event, EventDescription])
 
 const noEvents = ({ task }: Stage) => (task.description.events.length > 0 ? undefined : 'it declares no events');
 
+/** Events of the context protocol: elements ask each other, without being asked for it by their users. */
+const ofProtocol = new Set(['context-request', 'context-provider']);
+
 export const eventRules: readonly Rule[] = [
   {
     code: 'event-declared',
     applies: ({ task }) => (task.unsaid.includes('events') ? 'the manifest does not list its events' : undefined),
     async run(stage) {
       const events = declared(stage);
-      const unknown = (await walk(stage)).events.filter(({ event }) => !events.has(event.type));
+      const unknown = (await walk(stage)).events.filter(
+        ({ event }) => !events.has(event.type) && !ofProtocol.has(event.type),
+      );
       return [...new Set(unknown.map(({ event }) => event.type))].map(type =>
         failure(
           walked,
