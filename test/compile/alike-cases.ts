@@ -32,6 +32,12 @@ export const cases: readonly Case[] = [
     { steps: ["el.label = 'b';"], shows: ['<p></p>', '<p>b</p> label=b'] },
   ),
   one(
+    'a view that is given to the prototype of a member',
+    (tag, Name) =>
+      `export class ${Name} extends contract('${tag}', { ${text} }) {}\nconst all = { ${Name} };\nall.${Name}.prototype.view = function () { return markup\`<p>\${() => this.label}</p>\`; };`,
+    { steps: ["el.label = 'b';"], shows: ['<p></p>', '<p>b</p> label=b'] },
+  ),
+  one(
     'a view that computed names give to the prototype',
     (tag, Name) =>
       `export class ${Name} extends contract('${tag}', { ${text} }) {}\n${Name}['proto' + 'type'].view = function () { return markup\`<p>\${() => this.label}</p>\`; };`,

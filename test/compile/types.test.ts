@@ -266,7 +266,7 @@ void boxes;`;
     assert.deepEqual(linesOf(check(page, 'use.ts', use)), [4]);
   });
 
-  it('are found under whatever name a class is exported or extended', () => {
+  it('are found under any name by which a class is exported or extended', () => {
     const first = "import { contract, data } from 'eltrix';\n";
     const properties = '{ properties: { hives: data(() => new Map<string, number>()) } }';
     const body = '{ find(name: string) { return this.hives.get(name); } }';

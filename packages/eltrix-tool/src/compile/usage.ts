@@ -234,9 +234,10 @@ function factsOf(path: string, code: string): Facts | undefined {
         if (node['decorators']?.length > 0 && node['id']) seeds.add(node['id']['name']);
         return true;
       case 'MemberExpression':
-        // Other code may add members.
-        if (node['object'].type === 'Identifier' && (node['computed'] || node['property']['name'] === 'prototype'))
-          seeds.add(node['object']['name']);
+        // Code that has the prototype may add members, and a computed name may be that of the prototype. The member form
+        // of a name, since any member of a namespace may be read without a class being changed.
+        if (node['computed'] && node['object'].type === 'Identifier') seeds.add(`${node['object']['name']}.`);
+        else if (!node['computed'] && node['property']['name'] === 'prototype') add(seeds, mentions(node));
         return true;
       case 'CallExpression':
       case 'NewExpression':
