@@ -1,6 +1,6 @@
 /** Which element each class of a source defines, under whichever name it is exported. */
-import { constantsOf } from '../project/module-constants.ts';
-import { bare, type Node, walk } from '../project/syntax.ts';
+import { constantsOf, valueIn } from '../project/module-constants.ts';
+import { type Node, walk } from '../project/syntax.ts';
 import { contractCall } from './class-syntax.ts';
 
 /** The classes of a program, also those within functions and other classes. */
@@ -29,16 +29,12 @@ export function elementsOfClasses<E extends { readonly tag: string; readonly cla
   elements: readonly E[],
 ): Map<Node, DefinedElement<E>> {
   const constants = constantsOf(program['body']);
-  const resolve = (node: Node): Node => {
-    const inner = bare(node);
-    return (inner.type === 'Identifier' && constants.get(inner['name'])?.value) || inner;
-  };
   const found: [node: Node, element: E][] = [];
   const calls = new Map<E, Node>();
   for (const node of classesIn(program)) {
-    const call = node['superClass'] ? contractCall(resolve(node['superClass'])) : undefined;
+    const call = node['superClass'] ? contractCall(valueIn(constants, node['superClass'])) : undefined;
     const [tag] = (call?.['arguments'] ?? []) as Node[];
-    const stated = tag && (resolve(tag)['value'] as unknown);
+    const stated = tag && (valueIn(constants, tag)['value'] as unknown);
     const element = elements.find(({ tag, className }) =>
       stated === undefined ? className === node['id']?.name : tag === stated,
     );

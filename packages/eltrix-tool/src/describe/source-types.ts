@@ -2,7 +2,7 @@
  * The types of an element's properties, events and public methods: as they are written in its source, or as the
  * project's TypeScript has emitted them.
  */
-import { type Constant, constantsOf } from '../project/module-constants.ts';
+import { type Constant, constantsOf, valueIn } from '../project/module-constants.ts';
 import { textOf } from '../project/seen.ts';
 import { bare, fieldsOf, keyOf, type Node, parseModule, walk } from '../project/syntax.ts';
 import {
@@ -298,10 +298,7 @@ export class SourceTypes {
   }
 
   /** The value of a constant of the source; other nodes themselves. */
-  #resolve = (node: Node): Node => {
-    const inner = bare(node);
-    return (inner.type === 'Identifier' && this.#constants.get(inner['name'])?.value) || inner;
-  };
+  readonly #resolve = (node: Node): Node => valueIn(this.#constants, node);
 
   #fieldsOf(node: Node): Map<string, Node> | undefined {
     return fieldsOf(node, this.#resolve);

@@ -17,3 +17,9 @@ export function constantsOf(body: readonly Node[]): Map<string, Constant> {
   }
   return constants;
 }
+
+/** The value of a constant that a node names; other nodes themselves, without TypeScript syntax around them. */
+export function valueIn(constants: ReadonlyMap<string, Constant>, node: Node): Node {
+  const inner = bare(node);
+  return (inner.type === 'Identifier' && constants.get(inner['name'])?.value) || inner;
+}
