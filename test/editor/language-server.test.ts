@@ -159,6 +159,14 @@ describe('the language server', () => {
     assert.deepEqual(await labels(list.replace('slot="badge"', 'slot="|"'), 'src/z.ts'), ['badge']);
     assert.deepEqual(await labels(card.replace('part="gauge"', 'part="|"'), 'src/hive-card.ts'), ['gauge']);
     client.notify('textDocument/didClose', { textDocument: { uri: client.uri('src/hive-card.ts') } });
+    for (const [at, [head, tag]] of [
+      ["import * as e from 'eltrix';", 'e.markup'],
+      ["import { markup } from 'eltrix';\nconst html = markup;", 'html'],
+    ].entries())
+      assert.deepEqual(
+        await labels(`${head}\nexport const view = () => ${tag}\`<hive-card mood="|"></hive-card>\`;`, `src/v${at}.ts`),
+        ['calm', 'busy'],
+      );
     assert.deepEqual(await labels(list.replace('open() {}', 'open() { | }'), 'src/w.ts'), [], 'not in code');
   });
 
