@@ -101,6 +101,55 @@ describe('a list inside an expression that runs again', () => {
       }
     });
 
+  it('runs what the new function makes, and not what the old one made', async () => {
+    const rows = signal([{ id: 1, name: 'Sage' }]);
+    let runs: string[] = [];
+    let round = 0;
+    const run = (which: string, made: number, name: string) => {
+      runs.push(`${which} of ${made}: ${name}`);
+      return name;
+    };
+    const root = place(
+      () =>
+        markup`${() => {
+          round++;
+          return (
+            rows.get().length > 0 &&
+            markup`<ul>${each(
+              () => rows.get(),
+              ({ id }) => id,
+              (row, index) => {
+                const made = round;
+                return markup`<li class=${() => run('class', made, row().name)} title="at ${() => run('title', made, row().name)}">${() =>
+                  run(
+                    'text',
+                    made,
+                    row().name,
+                  )}${() => run('markup', made, row().name) && markup`<b>${() => run('inner', made, row().name)}</b>`} ${() => index()}</li>`;
+              },
+            )}</ul>`
+          );
+        }}`,
+    );
+    for (const name of ['Sage', 'Rue', 'Yarrow']) {
+      rows.set(
+        [
+          { id: 2, name: 'Other' },
+          { id: 1, name },
+        ].slice(round % 2),
+      );
+      await settled();
+      runs = [];
+      rows.set([{ id: 1, name: `${name}!` }]);
+      await settled();
+      assert.deepEqual(texts(root), [`${name}!${name}! 0`]);
+      assert.deepEqual(
+        runs.sort(),
+        ['class', 'inner', 'markup', 'text', 'title'].map(which => `${which} of ${round}: ${name}!`),
+      );
+    }
+  });
+
   it('makes a row again if its template is another one, and reports a row that throws', async () => {
     items.set(['a', 'b', 'c']);
     suffix.set('p');

@@ -257,7 +257,7 @@ describe('mistakes and errors', () => {
     assert.equal(errors.length, 1);
     tells(
       messages(errors)[0],
-      /^\(hole-failed\): <markup-\d+>, line 2 of the markup, expression 2 \(.*\$\{…\}<\/b>\): RangeError: bad day\. Without a region around it, the expression keeps its previous value; the rest of the view keeps working\.$/,
+      /^\(hole-failed\): <markup-\d+>, line 2 of the markup, expression 2 \(.*\$\{…\}<\/b>\): RangeError: bad day\. The nearest region around it shows its fallback; without one, the expression keeps its previous value\. The rest of the view keeps working\.$/,
     );
     const { code, cause } = errors[0] as Error & { code: string };
     assert.equal(code, 'hole-failed');

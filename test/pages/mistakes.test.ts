@@ -3,6 +3,7 @@ import assert from 'node:assert/strict';
 import { describe, it } from 'node:test';
 import {
   choice,
+  computed,
   contract,
   data,
   each,
@@ -184,12 +185,46 @@ describe('mistakes are reported', () => {
     );
   });
 
+  describe('a signal in the place of its value', whileDeveloping, () => {
+    class UnreadValue extends contract('unread-value', {
+      attributes: { label: text(), count: integer() },
+      properties: { rows: data<unknown>(() => null) },
+    }) {}
+    UnreadValue.define();
+    const name = signal('a') as never;
+    const meant: Record<string, () => Markup> = {
+      text: () => markup`<p>${name}</p>`,
+      'live text': () => markup`<b>${() => name}</b>`,
+      'an attribute': () => markup`<p title=${name}></p>`,
+      'an attribute with text': () => markup`<p title="a ${computed(() => 1) as never}"></p>`,
+      'a class': () => markup`<p class=${name}></p>`,
+      'a class with text': () => markup`<p class="a ${[name]}"></p>`,
+      'a list of classes': () => markup`<p class=${['a', [name]]}>List</p>`,
+      'a record of classes': () => markup`<p class=${() => ({ a: name })}>Record</p>`,
+      'a style': () => markup`<p style=${name}></p>`,
+      'a record of styles': () => markup`<p style=${{ color: name }}>Record</p>`,
+      'a property of a field': () => markup`<input ${{ value: name }}>`,
+      'a live property': () => markup`<button ${{ disabled: () => name }}></button>`,
+      'the attribute of an element': () => markup`<unread-value label=${name}></unread-value>`,
+      'the property of an element': () => markup`<unread-value ${{ count: name }}></unread-value>`,
+      'a record': () => markup`<p ${name}></p>`,
+    };
+    for (const [way, view] of Object.entries(meant))
+      it(`is reported in ${way}`, async () => {
+        assert.match(
+          await told(view),
+          /^Warning \(signal-unread\): <[\w-]+>, line 1 of the markup, expression 1 \(.*\): a signal was given, and its value is meant\. Write \$\{\(\) => name\.get\(\)\}, which follows it\./,
+        );
+      });
+    it('is a value for an element that keeps it', async () => {
+      assert.equal(await told(() => markup`<unread-value ${{ rows: name }}></unread-value>`), '');
+      assert.equal(await told(() => markup`<unread-value rows=${name}></unread-value>`), '');
+      assert.equal(await told(() => markup`<undefined-element ${{ label: name }}></undefined-element>`), '');
+    });
+  });
+
   it('a value of a wrong type', whileDeveloping, async () => {
     assert.match(await told(() => markup`<p>${new Date(0)}</p>`), /an object was given, but text/);
-    assert.match(
-      await told(() => markup`<p>${signal('a')}</p>`),
-      /a signal was given, but .* Write \$\{\(\) => name\.get\(\)\}/,
-    );
     assert.match(
       await told(() => markup`${each([1], item => item, (() => 'text') as never)}`),
       /\(row-markup\): .*a row returned "text"\. Return markup`…`\./,

@@ -1,3 +1,4 @@
+import { isSignal } from '../signals/kind-of.ts';
 import { asText } from './as-text.ts';
 import { classText } from './class-text.ts';
 import { DeepExpression, Expression, type Show } from './expression.ts';
@@ -72,7 +73,7 @@ function setProperty(element: Element, name: string, value: object): boolean {
 
 function warnObject(element: Element, name: string, value: object): false {
   const trusted = Object.prototype.toString.call(value).startsWith('[object Trusted');
-  if (__DEV__ && !trusted) {
+  if (__DEV__ && !trusted && !isSignal(value)) {
     console.warn(
       `Warning (odd-value): <${element.localName}>: "${name}" takes text, a number or true or false, and an object came. ` +
         `Using ${JSON.stringify(String(value).slice(0, 60))}. To set a property write <${element.localName} \${{ ${name}: value }}>.`,

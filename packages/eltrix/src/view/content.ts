@@ -1,15 +1,7 @@
 import { isSignal, kindOf } from '../signals/kind-of.ts';
 import type { Member } from '../signals/state.ts';
 import { asText } from './as-text.ts';
-import {
-  currentList,
-  DeepExpression,
-  inList,
-  isRenewable,
-  type ListReadings,
-  type Show,
-  whereIs,
-} from './expression.ts';
+import { currentList, DeepExpression, inList, isRenewable, type ListReadings, type Show } from './expression.ts';
 import { isMarkup } from './piece.ts';
 import {
   closeOf,
@@ -23,7 +15,9 @@ import {
   takeOrMake,
 } from './taking-over.ts';
 import { type Binder, type ExpressionPlace, markAll, type Owner } from './template.ts';
+import { warnUnread } from './unread-signal.ts';
 import { fill, View } from './view.ts';
+import { whereIs } from './whereabouts.ts';
 
 /** Marks values that insert nodes at a content expression (`each`), across copies of this module. */
 export const place: unique symbol = Symbol.for('eltrix.place.1') as never;
@@ -195,9 +189,10 @@ function takeText(expression: ContentExpression, text: string): void {
 }
 
 function warnOdd({ home, place }: ContentExpression, value: unknown): void {
+  if (isSignal(value)) return warnUnread(whereIs(home, place));
   console.warn(
     `Warning (odd-value): ${whereIs(home, place)}: ${kindOf(value)} was given, but text, nodes, markup or a list is expected. ` +
-      `Showing ${JSON.stringify(String(value).slice(0, 60))}. ${isSignal(value) ? 'Write ${() => name.get()}.' : 'Read the field that you mean, or pass the value as a property: <x-y ${{ name: value }}>.'}`,
+      `Showing ${JSON.stringify(String(value).slice(0, 60))}. Read the field that you mean, or pass the value as a property: <x-y \${{ name: value }}>.`,
   );
 }
 

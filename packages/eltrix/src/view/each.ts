@@ -4,7 +4,7 @@ import { type Holder, itemKey, type Member, positionKey, read, type Source, stat
 import { type Placeable, type Placed, place } from './content.ts';
 import { departing, nextStanding } from './departing.ts';
 import { Disturbance } from './disturbance.ts';
-import { currentList, inList, type ListReadings, placed, whereIs } from './expression.ts';
+import { currentList, inList, type ListReadings } from './expression.ts';
 import { firstOther, longestIncreasing, sameAtEnd } from './list-differences.ts';
 import { heldByFocus, move } from './moving.ts';
 import { isMarkup, type Markup } from './piece.ts';
@@ -13,6 +13,7 @@ import { isMark, nextSent, passTo, removeUntil } from './taking-over.ts';
 import type { ExpressionPlace, Owner } from './template.ts';
 import { rerunAll } from './template.ts';
 import { fill, leaveEmpty, nodesOf, Standing } from './view.ts';
+import { placed, whereIs } from './whereabouts.ts';
 
 /**
  * Makes the markup of one row. `item()` and `index()` are tracked, so the row updates when its item or position
@@ -169,8 +170,9 @@ class Rows<T> implements Placed {
     this.items = items.slice();
     const { rows } = this;
     if (make.length > 1) for (let i = 0; i < rows.length; i++) rows[i]!.move(i, due);
-    rerunAll(due);
     if (before) for (let i = 0; i < rows.length; i++) if (before.has(rows[i]!)) rows[i] = this.#renew(rows[i]!, i);
+    // Last: what another function makes replaces expressions that are due.
+    rerunAll(due);
     if (this.#inPlace && this.#isPlain && rows.length > many) this.#disturbance.begin(this.anchor.parentNode!);
   }
 

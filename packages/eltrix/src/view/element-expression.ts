@@ -1,6 +1,6 @@
-import { kindOf } from '../signals/kind-of.ts';
+import { isSignal, kindOf } from '../signals/kind-of.ts';
 import type { Member } from '../signals/state.ts';
-import { currentPlace, Expression, type Show, whereIs } from './expression.ts';
+import { currentPlace, Expression, type Show } from './expression.ts';
 import { keepValue } from './late-value.ts';
 import { RecordListening } from './listener.ts';
 import { nearest } from './nearest.ts';
@@ -8,7 +8,9 @@ import { lastProperty } from './order.ts';
 import { danger, isGuarded, refusal, steady, vetted } from './safety.ts';
 import { isSentText, nextSent, takeField } from './taking-over.ts';
 import type { Binder, Binding, Owner } from './template.ts';
+import { warnUnread } from './unread-signal.ts';
 import { warnOnce } from './warn-once.ts';
+import { whereIs } from './whereabouts.ts';
 
 /** Marks values that attach to an element (`handle`, `on`, `sync`), across copies of this module. */
 export const attach: unique symbol = Symbol.for('eltrix.attach.1') as never;
@@ -142,6 +144,7 @@ class Properties {
     this.#values = value;
     if (value === null || value === undefined || value === false) return this.leave();
     if (typeof value !== 'object' || Array.isArray(value)) throw this.#wrong(value);
+    if (__DEV__ && isSignal(value)) warnUnread(whereIs(this.owner, this.#place));
     const record = value as Record<string, unknown>;
     const last = lastProperty(this.element.localName);
     for (const key of Object.keys(record)) if (key !== last) this.#one(key, record[key]);

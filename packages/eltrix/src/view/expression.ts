@@ -2,7 +2,9 @@ import { check, dirty, listening, stopped } from '../signals/flags.ts';
 import { reportInView } from '../signals/report.ts';
 import { type Link, type Member, state } from '../signals/state.ts';
 import type { Binding, ExpressionPlace, Owner } from './template.ts';
+import { warnOfUnread } from './unread-signal.ts';
 import { warnOnce } from './warn-once.ts';
+import { placed, whereIs } from './whereabouts.ts';
 
 /** Development: the place of the expression that is being created. */
 let place: ExpressionPlace | undefined;
@@ -139,6 +141,7 @@ export class Expression implements Member, Binding {
     if (Object.is(value, this.last)) return;
     this.last = value;
     this.show(this.node as never, value, this.name, this);
+    if (__DEV__) warnOfUnread(this, value);
   }
 
   /** Drops its dependencies. It may still be in the queue. */
@@ -181,33 +184,4 @@ if (__DEV__) {
   Expression.prototype.describe = function (this: Expression) {
     return whereIs(this.home, this.place);
   };
-}
-
-export function nameOf(host: object): string {
-  return 'localName' in host ? `<${host.localName}>` : 'the markup';
-}
-
-export function whereIs(home: Owner, place: ExpressionPlace | undefined): string {
-  if (!place) return nameOf(home.host);
-  const before = place.strings[place.expression]!.replace(/\s+/g, ' ').slice(-24);
-  const after = place.strings[place.expression + 1]!.replace(/\s+/g, ' ').slice(0, 12);
-  return `${nameOf(home.host)}, line ${place.line} of the markup, expression ${place.expression + 1} (${before}\${…}${after})`;
-}
-
-/** The error with the position of its expression; `cause` is the original error. */
-export function placed(error: unknown, home: Owner, place: ExpressionPlace | undefined): unknown {
-  if (error instanceof Error && 'expression' in error) return error;
-  const message = error instanceof Error ? `${error.name}: ${error.message}` : String(error);
-  if (!__DEV__)
-    return Object.assign(new Error(`hole-failed: ${nameOf(home.host)}: ${message}`, { cause: error }), {
-      code: 'hole-failed',
-      expression: 0,
-    });
-  const text = `(hole-failed): ${whereIs(home, place)}: ${message}. Without a region around it, the expression keeps its previous value; the rest of the view keeps working.`;
-  return Object.assign(new Error(text, { cause: error }), {
-    code: 'hole-failed',
-    place: whereIs(home, place),
-    expression: place?.expression,
-    line: place?.line,
-  });
 }

@@ -1,7 +1,7 @@
 import { kindOf } from '../signals/kind-of.ts';
-import { nameOf } from './expression.ts';
 import type { Binder, Binding, Owner } from './template.ts';
 import { warnOnce } from './warn-once.ts';
+import { nameOf } from './whereabouts.ts';
 
 /** A listener of an `on…` expression, called with the element that owns the view as `this`. */
 export type Handler = ((event: Event) => unknown) | EventListenerObject | null | undefined | false;

@@ -1,9 +1,9 @@
 /** Checks values of attributes and properties that can run code: markup, scripts, and URLs of scripts. */
 import { kindOf } from '../signals/kind-of.ts';
-import { whereIs } from './expression.ts';
 import { isScript, spelt } from './script-address.ts';
 import type { ExpressionPlace, Owner } from './template.ts';
 import { policy } from './trusted.ts';
+import { whereIs } from './whereabouts.ts';
 
 /** Attributes and properties that hold a URL, or in SVG's animations a value that may become one. */
 const urlNames =

@@ -3,9 +3,9 @@
  * them. Where they differ, the smallest enclosing expression is rebuilt. Only builds with `--render` contain this
  * file, so it is small: every error during pairing counts as a difference.
  */
-import { whereIs } from './expression.ts';
 import { closing, opening } from './sent-marks.ts';
 import type { ExpressionPlace, Owner } from './template.ts';
+import { whereIs } from './whereabouts.ts';
 
 /** What messages name: an expression, or a view. */
 interface Where {
