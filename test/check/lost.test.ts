@@ -19,6 +19,7 @@ const shaky: Engine = {
     return {
       name: 'firefox',
       takesTurns: false,
+      oneInFront: true,
       version: session.version,
       open: async (url, how) => ({ ...(await session.open(url, how)), front: () => Promise.reject(new Error('gone')) }),
       async close() {

@@ -109,7 +109,7 @@ describe('the gallery, served', () => {
 
   it('keeps the whole state in the URL', async t => {
     if (!page) return t.skip('Chromium is not here');
-    await ask("until(() => location.hash.includes('flowers') && location.hash.includes('Loud'))");
+    await ask("until(() => location.hash.includes('thyme') && location.hash.includes('Loud'))");
     const other = (await open(await ask('location.href')))!;
     await other.evaluate(reach);
     await other.evaluate("until(() => bee().shadowRoot.querySelector('span').textContent === 'thyme')");

@@ -75,6 +75,29 @@ describe('several pages of one browser', () => {
         await session.close();
       }
     });
+
+  const focused = `import assert from 'node:assert/strict';
+import { it } from 'node:test';
+import { stage } from 'eltrix-tool/testing';
+for (const round of [1, 2, 3])
+  it('has the focus ' + round, async () => {
+    const log = [];
+    const field = await stage('<input>');
+    for (const type of ['focus', 'blur']) field.addEventListener(type, () => log.push(type));
+    field.focus();
+    await new Promise(resolve => setTimeout(resolve, 300));
+    assert.deepEqual([document.hasFocus(), field.matches(':focus'), log], [true, true, ['focus']]);
+  });
+`;
+  for (const name of ['chromium', 'firefox', 'webkit'] as const)
+    it(`have the focus while their tests run in ${name}`, {
+      skip: !engines[name].find() && 'it is not installed',
+    }, () => {
+      const root = project(Object.fromEntries(['a', 'b', 'c', 'd'].map(file => [`${file}.test.js`, focused])));
+      const { status, stdout } = eltrix(root, 'test', '--in', name);
+      assert.equal(status, 0, stdout);
+      assert.match(stdout, /^ℹ pass 12$/m);
+    });
 });
 
 describe('a grid', () => {

@@ -36,6 +36,7 @@ async function runWith(lostPages: number, begins: boolean) {
     coverage: false,
     stored: { known: {}, accept: false },
     failurePictures: false,
+    followed: false,
     picture: () => ({ attachments: [] }),
     snapshot() {},
     grace: 0,

@@ -14,6 +14,8 @@ export interface OpenOptions {
   readonly viewport?: Viewport;
   /** Whether to record which parts of scripts run. */
   readonly coverage?: boolean;
+  /** Whether it is the page in front, with the focus. If the session has `oneInFront`, one such page is open at a time. */
+  readonly inFront?: boolean;
 }
 
 /** An open page. */
@@ -50,6 +52,8 @@ export interface Session {
   readonly version: string;
   /** Whether its driver handles one command at a time, so that a page that hangs blocks the others. */
   readonly takesTurns: boolean;
+  /** Whether only the page in front has the focus and gets events of it. */
+  readonly oneInFront: boolean;
   /** Opens a URL and waits for its load event. */
   open(url: string, options?: OpenOptions): Promise<Page>;
   /** Opens a blank page ahead, which the next `open` uses. */

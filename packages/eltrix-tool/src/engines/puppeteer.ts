@@ -13,6 +13,7 @@ const defaultViewport: Viewport = { width: 1280, height: 800 };
 
 class PuppeteerSession implements Session {
   readonly takesTurns = false;
+  readonly oneInFront: boolean;
 
   constructor(
     readonly name: EngineName,
@@ -20,13 +21,18 @@ class PuppeteerSession implements Session {
     readonly version: string,
     readonly window: boolean,
     readonly end: () => Promise<void>,
-  ) {}
+  ) {
+    this.oneInFront = name === 'firefox';
+  }
 
   /** One page is in front at a time, so input for several pages takes turns. */
   #turn: Promise<unknown> = Promise.resolve();
 
-  async open(url: string, { viewport = defaultViewport, coverage = false }: OpenOptions = {}): Promise<Page> {
-    const page = await this.#blankPage();
+  async open(
+    url: string,
+    { viewport = defaultViewport, coverage = false, inFront = false }: OpenOptions = {},
+  ): Promise<Page> {
+    const page = await (inFront ? this.#takeSpare() : this.#newPage());
     let closed = false;
     const lost = new Promise<string>(resolve => {
       page.once('error', error => resolve(`the page crashed (${error.message})`));
@@ -44,6 +50,7 @@ class PuppeteerSession implements Session {
     const profiler = coverage ? await page.createCDPSession() : undefined;
     await profiler?.send('Profiler.enable');
     await profiler?.send('Profiler.startPreciseCoverage', { callCount: true, detailed: true });
+    if (inFront && this.oneInFront) await page.bringToFront();
     await page.goto(url, { waitUntil: 'load' });
     return {
       evaluate: expression => page.evaluate(expression) as never,
@@ -89,22 +96,27 @@ class PuppeteerSession implements Session {
   #spare: Promise<PuppeteerPage | undefined> | undefined;
 
   prepare(): void {
-    this.#spare ??= this.#newPage().catch(() => undefined);
+    this.#spare ??= this.#newPage(true).catch(() => undefined);
   }
 
-  async #blankPage(): Promise<PuppeteerPage> {
+  async #takeSpare(): Promise<PuppeteerPage> {
     const taken = this.#spare;
     this.#spare = undefined;
     const spare = await taken;
-    return spare && !spare.isClosed() ? spare : this.#newPage();
+    return spare && !spare.isClosed() ? spare : this.#newPage(true);
   }
 
-  #newPage(): Promise<PuppeteerPage> {
+  /**
+   * A tab in the background is hidden and has no frames; a separate window is visible. But a window that opens takes
+   * the focus from the page that has it, and a tab in the background does not.
+   */
+  #newPage(inFront = false): Promise<PuppeteerPage> {
+    const background = inFront && this.oneInFront;
+    const type = background || this.window ? 'tab' : 'window';
     return this.#inTurn(async () => {
       for (let tries = 0; ; tries++) {
         try {
-          // A tab in the background is hidden and has no frames; a separate window is visible.
-          return await this.browser.newPage({ type: this.window ? 'tab' : 'window' });
+          return await this.browser.newPage({ type, background });
         } catch (error) {
           if (tries === 5 || !this.browser.connected) throw error;
           await pause(50 * 2 ** tries);

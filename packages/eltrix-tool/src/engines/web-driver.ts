@@ -66,7 +66,7 @@ export function webDriverSession(
     };
   }
 
-  return { name, version, takesTurns: true, open, close: end };
+  return { name, version, takesTurns: true, oneInFront: true, open, close: end };
 }
 
 async function sendInput(driver: WebDriver, steps: readonly InputStep[]): Promise<void> {

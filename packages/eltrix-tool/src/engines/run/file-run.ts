@@ -24,6 +24,8 @@ export interface FileRun {
   readonly stored: StoredSnapshots;
   /** Whether to take a picture of the page when a test fails. */
   readonly failurePictures: boolean;
+  /** Whether another file follows. */
+  readonly followed: boolean;
   /** A test requests a picture; the PNG shows the window. */
   picture(request: PictureRequest, shot: Uint8Array): PictureOutcome & { readonly attachments: readonly Attachment[] };
   /** The file was loaded, with these tests. */
@@ -158,6 +160,7 @@ class Visits {
       coverage: run.coverage,
       stored: run.stored,
       failurePictures: run.failurePictures,
+      followed: run.followed,
       careful: this.careful,
       picture: (request, shot) => {
         const { attachments, ...outcome } = run.picture(request, shot);

@@ -20,6 +20,8 @@ export interface Visit {
   readonly stored: StoredSnapshots;
   /** Whether to take a picture of the page when a test fails. */
   readonly failurePictures: boolean;
+  /** Whether another file follows, so that the next page is opened while this one runs. */
+  readonly followed: boolean;
   /** Whether each test waits until the tool knows that it runs. */
   readonly careful: boolean;
   hear(message: PageMessage): void;
@@ -96,7 +98,9 @@ export function browserOpener(
       let used = session;
       const opening = visiting.then(async ({ address }) => {
         used = await sessions.current;
-        return used.open(address, { coverage });
+        const opened = await used.open(address, { coverage, inFront: true });
+        if (visit.followed) used.prepare?.();
+        return opened;
       });
       return {
         lost: opening.then(

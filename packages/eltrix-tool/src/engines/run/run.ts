@@ -55,6 +55,8 @@ interface Started {
   readonly name: string;
   readonly title: string;
   readonly openers: readonly Opener[];
+  /** How many files run at a time in each opener. */
+  readonly atOnce: number;
   /** Opens blank pages ahead. */
   prepare?(): Promise<void>;
   close(): Promise<void>;
@@ -72,6 +74,8 @@ export interface FileCall {
   /** The parent of the file's node in the tree. */
   readonly parent: string;
   readonly list?: boolean;
+  /** Whether another file follows. */
+  readonly followed?: boolean;
 }
 
 const usualGrace = 3000;
@@ -114,11 +118,12 @@ export class TestRuns {
         name: 'simulated',
         title: engine.version,
         openers: [simulatedOpener(engine)],
+        atOnce: this.options.atOnce,
         close: async () => engine.close(),
       };
     }
     if (place.kind === 'reader')
-      return { name: place.name, title: place.name, openers: [place.opener(server)], close: async () => {} };
+      return { name: place.name, title: place.name, openers: [place.opener(server)], atOnce: 1, close: async () => {} };
     const attended = place.kind === 'engine' ? place.attended : undefined;
     const starts =
       place.kind === 'engine'
@@ -133,6 +138,7 @@ export class TestRuns {
       openers: sessions.map((session, at) =>
         browserOpener(started[at]!, session, server, takesPictures, attended?.waits),
       ),
+      atOnce: sessions.length > 1 || sessions[0]!.oneInFront ? 1 : this.options.atOnce,
       prepare: async () => {
         for (const { current } of started) (await current).prepare?.();
       },
@@ -200,18 +206,15 @@ export class TestRuns {
         this.#simulated?.setFiles(this.#bundle!.files);
         report({ type: 'start', id: node, parent: null, name: started.title, suite: true, at: this.#at() });
         const waiting = [...files];
-        // WebKitGTK sends input only to the tab in front, and a newly opened page replaces it.
-        const atOnce = started.name === 'webkit' ? 1 : this.options.atOnce;
-        const lanes = started.openers.flatMap(opener =>
-          Array.from({ length: started.openers.length > 1 ? 1 : atOnce }, () => opener),
-        );
+        const lanes = started.openers.flatMap(opener => Array.from({ length: started.atOnce }, () => opener));
         await Promise.all(
           lanes.map(async opener => {
-            for (let file = waiting.shift(); file !== undefined && !this.#stopped; file = waiting.shift())
-              outcomes.set(
-                `${started.name} ${file}`,
-                await this.file({ engine: { ...started, opener }, file, sources, plan, report, parent: node }),
-              );
+            const engine = { ...started, opener };
+            for (let file = waiting.shift(); file !== undefined && !this.#stopped; file = waiting.shift()) {
+              const followed = waiting.length > 0;
+              const call = { engine, file, sources, plan, report, parent: node, followed };
+              outcomes.set(`${started.name} ${file}`, await this.file(call));
+            }
           }),
         );
         const problem = this.pictures.problemOf(started.name);
@@ -237,6 +240,7 @@ export class TestRuns {
     registered,
     parent,
     list = false,
+    followed = false,
   }: FileCall): Promise<FileOutcome> {
     const { opener } = engine;
     const node = `${parent}/${file}`;
@@ -257,6 +261,7 @@ export class TestRuns {
       coverage: this.coverage !== undefined && opener.name === 'chromium',
       stored: this.snapshots.forPage(file),
       failurePictures: this.options.failurePictures ?? false,
+      followed,
       picture: (request, shot) =>
         this.pictures.compare({ name: engine.name, version: engine.title }, file, request, shot),
       snapshot: message => {
