@@ -30,13 +30,13 @@ export class LibraryNames {
   readonly aliases: readonly Alias[];
   readonly #imports = new Map<string, Import>();
   readonly #constants = new Map<string, string>();
-  readonly #bound: ParsedModule['bound'];
+  readonly #module: ParsedModule;
   readonly #imported: Imported;
 
-  constructor({ program, bound }: ParsedModule, imported: Imported = ofLibrary) {
-    this.#bound = bound;
+  constructor(module: ParsedModule, imported: Imported = ofLibrary) {
+    this.#module = module;
     this.#imported = imported;
-    const statements = program['body'] as Node[];
+    const statements = module.program['body'] as Node[];
     for (const statement of statements) this.#import(statement);
     this.aliases = statements.flatMap(statement => this.#alias(statement) ?? []);
   }
@@ -64,7 +64,9 @@ export class LibraryNames {
   #importOf(expression: Node): Import | undefined {
     const node = bare(expression);
     if (node.type !== 'Identifier') return undefined;
-    const isHidden = this.#bound.get(node['name'])?.some(([start, end]) => start <= node.start && node.start < end);
+    const isHidden = this.#module.bound
+      .get(node['name'])
+      ?.some(([start, end]) => start <= node.start && node.start < end);
     return isHidden ? undefined : this.#imports.get(node['name']);
   }
 
@@ -90,7 +92,7 @@ export class LibraryNames {
       if (!found) isWhole = false;
       // Bound once: nothing hides it.
       for (const [local, name] of found ?? [])
-        if (this.#bound.get(local)?.length === 1) {
+        if (this.#module.bound.get(local)?.length === 1) {
           names.set(local, name);
           this.#constants.set(local, name);
         } else isWhole = false;

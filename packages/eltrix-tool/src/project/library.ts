@@ -11,9 +11,12 @@ export function toolFile(path: string): string {
   return join(folder, path);
 }
 
+let library: string | undefined;
+
 /** The folder of the library that this tool uses, with symbolic links resolved. */
 export function libraryFolder(): string {
-  return dirname(createRequire(import.meta.url).resolve('eltrix/package.json'));
+  library ??= dirname(createRequire(import.meta.url).resolve('eltrix/package.json'));
+  return library;
 }
 
 const escaped = (path: string) => path.replace(/[.*+?^${}()|[\]\\]/g, '\\$&');

@@ -11,10 +11,19 @@ export interface Node {
   readonly [field: string]: any;
 }
 
-export interface ParsedModule {
+export class ParsedModule {
   readonly program: Node;
+  #bound: ReadonlyMap<string, readonly Range[]> | undefined;
+
+  constructor(program: Node) {
+    this.program = program;
+  }
+
   /** Every name that is bound outside imports (parameters, variables, functions, classes), with its scopes. */
-  readonly bound: ReadonlyMap<string, readonly Range[]>;
+  get bound(): ReadonlyMap<string, readonly Range[]> {
+    this.#bound ??= boundIn(this.program);
+    return this.#bound;
+  }
 }
 
 /** A range of text, as offsets. */
@@ -48,7 +57,10 @@ export function parseModule(file: string, code: string): ParsedModule | null {
 function parse(file: string, code: string): ParsedModule | null {
   refuseTooDeep(file, code);
   const { program, errors } = parseSync(file.replace(/\?.*$/, ''), code);
-  if (errors.length > 0) return null;
+  return errors.length > 0 ? null : new ParsedModule(program as unknown as Node);
+}
+
+function boundIn(program: Node): ReadonlyMap<string, readonly Range[]> {
   const bound = new Map<string, Range[]>();
   const bind = (pattern: Node, { start, end }: Node) => {
     for (const name of namesOf(pattern)) {
@@ -57,10 +69,10 @@ function parse(file: string, code: string): ParsedModule | null {
       else bound.set(name, [[start, end]]);
     }
   };
-  walk(program as unknown as Node, (node, parents) => {
+  walk(program, (node, parents) => {
     if (node.type.startsWith('Import')) return false;
     // The enclosing function is used as the scope, even for names of a block.
-    const around = () => parents.findLast(({ type }) => /Function/.test(type)) ?? (program as unknown as Node);
+    const around = () => parents.findLast(({ type }) => /Function/.test(type)) ?? program;
     if (node.type === 'VariableDeclarator') bind(node['id'], around());
     else if (/Function/.test(node.type)) {
       if (node['id']) bind(node['id'], around());
@@ -69,7 +81,7 @@ function parse(file: string, code: string): ParsedModule | null {
     else if (node.type === 'CatchClause' && node['param']) bind(node['param'], around());
     return true;
   });
-  return { program: program as unknown as Node, bound };
+  return bound;
 }
 
 /** The position and message of a syntax error; undefined without one. Line and column from 1. */

@@ -36,6 +36,6 @@ function isKept(node: Element, name: string, value: unknown): boolean {
   const property = name.replace(/-([a-z])/g, (_, letter: string) => letter.toUpperCase());
   const taken = (node as unknown as Record<string, unknown>)[property];
   if (Object.is(taken, value)) return true;
-  // Elements of other libraries may keep it in an object of their own.
+  // Elements of other libraries may keep it inside another object.
   return property !== 'style' && typeof taken === 'object' && taken !== null && node.localName.includes('-');
 }
