@@ -7,7 +7,7 @@ import { type BuildResult, buildElements, sizesBefore } from '../compile/build.t
 import { bundleElements } from '../compile/bundle.ts';
 import { packAll } from '../compile/sizes.ts';
 import { classNameOf } from '../describe/model.ts';
-import { foundEngines, loadAlone } from '../engines/index.ts';
+import type { Loaded } from '../engines/load-alone.ts';
 import { type ReadConfiguration, readPackage } from '../project/config.ts';
 import { type ElementPlace, likelyElements } from '../project/discover.ts';
 import type { Finding } from '../project/finding.ts';
@@ -78,6 +78,8 @@ export async function build(task: BuildTask, output: Output): Promise<BuildDone>
       context: reading.context,
       watch,
     };
+    // A quick build does without engines, so it does not load them.
+    const looking = look ? import('../engines/index.ts') : undefined;
     const bundle = bundleElements(root, places, classNameOf, { ...bundling, changed });
     // The reader of elements, or the build, reports mistakes.
     underWay = bundle.catch(() => {});
@@ -87,10 +89,11 @@ export async function build(task: BuildTask, output: Output): Promise<BuildDone>
     const { elements } = await read;
     found = elements;
     if (elements.length === 0) throw noElements(source);
-    const [engine] = look ? foundEngines() : [];
+    const engines = await looking;
+    const [engine] = engines?.foundEngines() ?? [];
     const inspect = async (folder: string) => {
       const tags = elements.filter(element => !element.extends || engine!.name !== 'webkit').map(({ tag }) => tag);
-      refuseBroken(await loadAlone(folder, tags, engine!), engine!.name);
+      refuseBroken(await engines!.loadAlone(folder, tags, engine!), engine!.name);
     };
     const result = await buildElements(root, elements, {
       ...bundling,
@@ -151,7 +154,7 @@ function settings({ target, budget, classic, render, sourcemap }: ReadConfigurat
   return { target, sourcemap, render: options.render ?? render, classic: options.classic ?? classic, budget };
 }
 
-function refuseBroken(loaded: Awaited<ReturnType<typeof loadAlone>>, engine: string): void {
+function refuseBroken(loaded: readonly Loaded[], engine: string): void {
   const broken = loaded.filter(({ defined, problems }) => !defined || problems.length > 0);
   if (broken.length === 0) return;
   const list = broken
