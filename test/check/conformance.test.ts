@@ -136,6 +136,67 @@ StarSum.define();
   });
 });
 
+describe('slots and fields that depend on what is shown', { skip: !engines.chromium.find() && 'no Chromium' }, () => {
+  const head =
+    "import { choice, contract, data, flag, markup, slot, text } from 'eltrix';\nconst content = { '': slot('The content.') };\n";
+  const folded = `attributes: { heading: text({ about: 'Its heading.' }), open: flag({ about: 'Whether it is open.' }) }, slots: content`;
+  const root = project({
+    'package.json': '{ "type": "module" }',
+    'src/boxes.js': `${head}
+export class FoldBox extends contract('fold-box', { about: 'A box that folds.', ${folded} }) {
+  view() {
+    return markup\`<button type="button" onclick=\${() => { this.open = !this.open; }}>\${() => this.heading}</button>\${() => this.open && markup\`<div><slot></slot></div>\`}\`;
+  }
+}
+export class TabBox extends contract('tab-box', { about: 'One part at a time.', attributes: { tab: choice(['first', 'second'], { missing: 'first', invalid: 'first', about: 'Which.' }) }, slots: { first: slot('The first.'), second: slot('The second.') } }) {
+  view() {
+    return markup\`<section><slot name=\${() => this.tab}></slot></section>\`;
+  }
+}
+export class LoadBox extends contract('load-box', { about: 'What has come.', properties: { state: data(() => 'idle', { about: 'Where it is.' }) }, slots: { ...content, empty: slot('Shown before.') } }) {
+  view() {
+    return markup\`\${() => this.state === 'done' ? markup\`<slot></slot>\` : markup\`<slot name="empty"></slot>\`}\`;
+  }
+}
+export class DayField extends contract('day-field', { about: 'A day.', form: true, attributes: { label: text({ about: 'What for.' }), value: text({ reflect: false, about: 'The day.' }) } }) {
+  view() {
+    return markup\`<label>\${() => this.label} <input type="date" \${{ value: () => this.value, disabled: () => this.matches(':disabled') }} onchange=\${event => { this.value = event.target.value; }}></label>\`;
+  }
+  formValue() { return this.value || null; }
+  formReset() { this.value = this.getAttribute('value') ?? ''; }
+  formStateRestore(state) { this.value = state; }
+}
+// Its slot is lost when it opens, and made again at each change of its heading.
+export class LostBox extends contract('lost-box', { about: 'Content that is lost.', ${folded} }) {
+  wasOpen = false;
+  view() {
+    return markup\`\${() => (this.wasOpen ||= this.open) ? 'Open' : markup\`<slot></slot>\`}\`;
+  }
+}
+export class AgainBox extends contract('again-box', { about: 'A slot that is made again.', ${folded} }) {
+  view() {
+    return markup\`\${() => { const slot = document.createElement('slot'); slot.title = this.heading; return slot; }}\`;
+  }
+}
+`,
+    'src/boxes.specimen.html': `<template title="Closed"><fold-box heading="Honey">Inside</fold-box></template>
+<template title="Tabs"><tab-box><p slot="first">One</p><p slot="second">Two</p></tab-box></template>
+<template title="Idle"><load-box>Inside<i slot="empty">Nothing yet</i></load-box></template>
+<template title="Done"><load-box>Inside</load-box><script type="module">document.querySelector('load-box').state = 'done';</script></template>
+<template title="No day"><day-field label="Arrival"></day-field></template>
+<template title="Lost"><lost-box heading="Honey">Inside</lost-box></template>
+<template title="Again"><again-box heading="Honey">Inside</again-box></template>`,
+  });
+
+  it('pass, unless content is lost or its slot is made again', () => {
+    const { stdout } = eltrix(root, 'check', '--in', 'chromium', '--without', 'form-disabled');
+    const found = [...stdout.matchAll(/finding \(([\w-]+)\): <([\w-]+)>/g)].map(([, rule, tag]) => `${tag} ${rule}`);
+    assert.deepEqual(found.sort(), ['again-box slot-kept', 'lost-box slot-kept'], stdout);
+    assert.match(stdout, /changed open, and changed it back[^]*expected +<span> is in its slot again/);
+    assert.match(stdout, /set heading=[^]*it is in a slot that was created again/);
+  });
+});
+
 describe('the gallery', () => {
   it('passes with its own elements', () => {
     const { status, stdout } = eltrix(

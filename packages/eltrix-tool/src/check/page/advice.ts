@@ -13,7 +13,7 @@ export const platformAdvice: Readonly<Record<string, string>> = {
   'attribute-order': 'Read each attribute when it is needed, not when attributeChangedCallback() happens to be called.',
   'event-declared': 'Name it in the manifest: "events": [{ "name": "…" }].',
   'event-detail': 'Put plain data into the detail: no functions, no nodes.',
-  'slots-there': 'Keep the slot in the shadow root at all times, or correct the manifest: "slots".',
+  'slots-there': 'Keep the slot in the shadow root while its content shows, or correct the manifest: "slots".',
   'parts-there': 'Write part="…" on an element of the shadow root, or correct the manifest: "cssParts".',
   'slot-kept':
     'Change what is around a slot without creating the slot again, and do not change the children of the element.',

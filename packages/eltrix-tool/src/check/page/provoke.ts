@@ -13,8 +13,13 @@ export function controlsIn(element: HTMLElement): HTMLElement[] {
   );
 }
 
-export async function provoke(element: HTMLElement): Promise<void> {
-  for (const control of controlsIn(element)) if (control.isConnected) await operate(control);
+/** @param look called after each control. */
+export async function provoke(element: HTMLElement, look = () => {}): Promise<void> {
+  for (const control of controlsIn(element)) {
+    if (!control.isConnected) continue;
+    await operate(control);
+    look();
+  }
 }
 
 /** Clicks one control, or types into it, and presses keys in it. */
@@ -34,14 +39,26 @@ export async function operate(control: HTMLElement): Promise<void> {
   await quiet();
 }
 
+/** Two values for each type of field that does not take any text (HTML §4.10.5.1). */
+const values: Readonly<Record<string, readonly [string, string]>> = {
+  date: ['2026-05-14', '2026-05-15'],
+  month: ['2026-05', '2026-06'],
+  week: ['2026-W20', '2026-W21'],
+  time: ['10:30', '10:31'],
+  'datetime-local': ['2026-05-14T10:30', '2026-05-15T10:30'],
+  color: ['#336699', '#996633'],
+  email: ['sorrel@example.org', 'rosemary@example.org'],
+  url: ['https://example.org/sorrel', 'https://example.org/rosemary'],
+  number: ['3', '4'],
+  range: ['3', '4'],
+};
+
 function type(field: HTMLInputElement | HTMLTextAreaElement): void {
   const { value } = field;
-  field.value =
-    field instanceof HTMLInputElement && /^(?:number|range)$/.test(field.type)
-      ? '3'
-      : /^-?\d/.test(value)
-        ? '3'
-        : 'Sorrel';
+  const known = field instanceof HTMLInputElement ? values[field.type] : undefined;
+  // A text that begins with a digit is meant as a number.
+  const [one, other] = known ?? (/^-?\d/.test(value) ? values['number']! : ['Sorrel', 'Rosemary']);
+  field.value = value === one ? other : one;
   say(field, 'input', 'change');
 }
 

@@ -4,12 +4,12 @@ import { samplesOf } from './samples.ts';
 import { type Stage, viewElements } from './stage.ts';
 import { quiet, type Sent, sent, sheetTexts } from './watch.ts';
 
-/** The nodes of the element's view in one specimen. */
+/** What an element's view has had in one specimen: as it stands there, and while it was used. */
 export interface Seen {
   readonly title: string;
   /** Whether it has an open shadow root. */
   readonly hasRoot: boolean;
-  /** Those in its view, and those that come when the page fills them. */
+  /** Also those that come when the page fills them. */
   readonly slots: ReadonlySet<string>;
   readonly parts: ReadonlySet<string>;
   readonly css: string;
@@ -32,14 +32,23 @@ export function walk(stage: Stage): Promise<Walk> {
     const events: Sent[] = [];
     for (const [at, specimen] of stage.task.specimens.entries()) {
       const { element, end } = await stage.play(specimen, at);
-      const shown = look(specimen.title, element);
-      seen.push({ ...shown, slots: new Set([...shown.slots, ...(await slotsThatCome(stage, element, shown.slots))]) });
+      const [slots, parts] = [new Set<string>(), new Set<string>()];
+      const look = () => {
+        for (const { name } of element.shadowRoot?.querySelectorAll('slot') ?? []) slots.add(name);
+        for (const node of viewElements(element)) for (const name of node.part) parts.add(name);
+      };
+      look();
+      seen.push({ title: specimen.title, hasRoot: element.shadowRoot !== null, slots, parts, css: cssOf(element) });
+      for (const name of await slotsThatCome(stage, element, slots)) slots.add(name);
       const before = sent.length;
-      await provoke(element);
+      await provoke(element, look);
       for (const property of stage.task.description.properties) {
         if (property.attribute === undefined) continue;
-        for (const { text } of samplesOf(property, stage.task)) element.setAttribute(property.attribute, text);
-        await quiet();
+        for (const { text } of samplesOf(property, stage.task)) {
+          element.setAttribute(property.attribute, text);
+          await quiet();
+          look();
+        }
       }
       // Hooks called at disconnection may dispatch events as well.
       end();
@@ -75,16 +84,6 @@ async function slotsThatCome(stage: Stage, element: HTMLElement, present: Readon
     await quiet();
   }
   return come;
-}
-
-function look(title: string, element: HTMLElement): Seen {
-  return {
-    title,
-    hasRoot: element.shadowRoot !== null,
-    slots: new Set([...(element.shadowRoot?.querySelectorAll('slot') ?? [])].map(({ name }) => name)),
-    parts: new Set(viewElements(element).flatMap(node => [...node.part])),
-    css: cssOf(element),
-  };
 }
 
 /** All CSS of the element. */

@@ -1,7 +1,7 @@
 import type { Failure, Said } from '../model.ts';
 import { samplesOf } from '../samples.ts';
 import { type Stage, Unsaid } from '../stage.ts';
-import { walk } from '../walk.ts';
+import { walk, walked } from '../walk.ts';
 import { quiet } from '../watch.ts';
 import { failure, type Rule } from './rule.ts';
 
@@ -31,30 +31,33 @@ export const structureRules: readonly Rule[] = [
       (stage.task.description.shadow === 'none' ? 'it has no shadow root' : undefined),
     async run(stage) {
       const declared = new Set(stage.task.description.slots.map(({ name }) => name));
-      const found = new Map<string, Failure>();
-      for (const { title, slots, hasRoot } of (await walk(stage)).seen) {
-        if (!hasRoot) throw new Unsaid('it has no open shadow root');
-        const did = `looked at "${title}"`;
-        const report = (name: string, expected: string, seen: string, fix: string) =>
-          found.has(name) || found.set(name, failure(did, expected, seen, fix));
-        for (const name of declared)
-          if (!slots.has(name))
-            report(
-              name,
-              `${slotName(name)}, which is declared`,
-              'it is not there',
-              `Write <slot${name ? ` name="${name}"` : ''}></slot> in view(). A condition around it may ask this.isFilled('${name}'), so that content of the page is shown.`,
-            );
-        for (const name of slots)
-          if (!declared.has(name))
-            report(
-              name,
+      const all = (await walk(stage)).seen;
+      if (all.some(({ hasRoot }) => !hasRoot)) throw new Unsaid('it has no open shadow root');
+      // Tabs and boxes that fold have a slot only while its content shows.
+      const missing = [...declared].filter(name => !all.some(({ slots }) => slots.has(name)));
+      const found = missing.map(name =>
+        failure(
+          walked,
+          `${slotName(name)}, which is declared`,
+          'it was never there',
+          `Write <slot${name ? ` name="${name}"` : ''}></slot> in view(), or a specimen that shows it.`,
+        ),
+      );
+      const reported = new Set<string>();
+      for (const { title, slots } of all)
+        for (const name of slots) {
+          if (declared.has(name) || reported.has(name)) continue;
+          reported.add(name);
+          found.push(
+            failure(
+              `looked at "${title}"`,
               'only declared slots',
               `${slotName(name)} is not declared`,
               `Declare it: slots: { '${name}': slot('…') }.`,
-            );
-      }
-      return [...found.values()];
+            ),
+          );
+        }
+      return found;
     },
   },
   {
@@ -67,9 +70,9 @@ export const structureRules: readonly Rule[] = [
       const missing = [...declared].filter(name => !all.some(({ parts }) => parts.has(name)));
       const found = missing.map(name =>
         failure(
-          'looked at every specimen',
+          walked,
           `the part "${name}", which is declared`,
-          'no element has it',
+          'no element has had it',
           `Write part="${name}" on an element of the view, or a specimen that shows it.`,
         ),
       );
@@ -137,28 +140,45 @@ export const structureRules: readonly Rule[] = [
         element.append(child);
       }
       await quiet();
-      const children = [...element.children].map(child => [child, child.assignedSlot] as const);
+      const slotsOf = new Map([...element.children].map(child => [child, child.assignedSlot]));
+      const fix =
+        'Keep slots outside of live expressions, and do not change the children of the element: they belong to the page.';
+      const moved = (did: string): Failure | undefined => {
+        for (const [child, slot] of slotsOf) {
+          const now = child.assignedSlot;
+          if (child.parentNode !== element)
+            return failure(did, 'the page’s content stays', `<${child.localName}> was taken away`, fix);
+          if (slot && now && now !== slot)
+            return failure(
+              did,
+              `<${child.localName}> stays in its slot`,
+              'it is in a slot that was created again',
+              fix,
+            );
+          // A slot may leave with the part of the view that shows it, and another one come back.
+          slotsOf.set(child, now);
+        }
+        return undefined;
+      };
       try {
-        for (const property of stage.task.description.properties) {
-          if (property.attribute === undefined) continue;
-          for (const { text } of samplesOf(property, stage.task)) {
-            element.setAttribute(property.attribute, text);
+        for (const { attribute, ...property } of stage.task.description.properties) {
+          if (attribute === undefined) continue;
+          const before = element.getAttribute(attribute);
+          const shown = [...slotsOf].filter(([, slot]) => slot).map(([child]) => child);
+          for (const { text } of samplesOf({ attribute, ...property }, stage.task)) {
+            element.setAttribute(attribute, text);
             await quiet();
-            const did = `set ${property.attribute}=${JSON.stringify(text)}`;
-            const fix =
-              'Keep slots outside of live expressions, and do not change the children of the element: they belong to the page.';
-            for (const [child, slot] of children) {
-              if (child.parentNode !== element)
-                return failure(did, 'the page’s content stays', `<${child.localName}> was taken away`, fix);
-              if (slot && child.assignedSlot !== slot)
-                return failure(
-                  did,
-                  `<${child.localName}> stays in its slot`,
-                  child.assignedSlot ? 'it is in a slot that was created again' : 'it is in none',
-                  fix,
-                );
-            }
+            const failed = moved(`set ${attribute}=${JSON.stringify(text)}`);
+            if (failed) return failed;
           }
+          if (before === null) element.removeAttribute(attribute);
+          else element.setAttribute(attribute, before);
+          await quiet();
+          const did = `changed ${attribute}, and changed it back`;
+          const failed = moved(did);
+          if (failed) return failed;
+          const lost = shown.find(child => !child.assignedSlot);
+          if (lost) return failure(did, `<${lost.localName}> is in its slot again`, 'it is in none', fix);
         }
         return undefined;
       } finally {
