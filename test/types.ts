@@ -1,6 +1,7 @@
 /** What the types promise. The type checker reads this file; nothing runs it. A line after @ts-expect-error must not compile. */
 import {
   choice,
+  computed,
   contract,
   custom,
   data,
@@ -14,11 +15,15 @@ import {
   markup,
   on,
   type Scope,
+  type Signal,
+  signal,
   slot,
   stylesheet,
   text,
   tokens,
 } from 'eltrix';
+import { context, offer } from 'eltrix/context';
+import type { Store } from 'eltrix/store';
 
 type Same<A, B> = (<T>() => T extends A ? 1 : 2) extends <T>() => T extends B ? 1 : 2 ? true : false;
 function same<A, B>(_: Same<A, B>): void {}
@@ -157,3 +162,21 @@ declare global {
 const made = document.createElement('hive-card');
 same<typeof made, HiveCard>(true);
 document.querySelector('hive-card')?.addEventListener('hive-open', heard => heard.detail.name);
+
+declare const offering: HTMLElement;
+declare const shelf: Store<{ jars: number }>;
+offer(offering, context<string>('name'), 'Rosemary');
+offer(offering, context<string>('name'), signal('Rosemary'));
+offer(offering, context<'a' | 'b'>('letter'), signal<'a' | 'b'>('a'));
+offer(offering, context<boolean>('on'), true);
+// biome-ignore lint/suspicious/noExplicitAny: what an author may write.
+offer(offering, context<any>('any'), 1);
+offer(offering, context<unknown>('unknown'), 1);
+offer(offering, context<typeof shelf>('shelf'), shelf);
+offer(
+  offering,
+  context<Signal<string>>('theme'),
+  computed(() => signal('light')),
+);
+// @ts-expect-error a signal is read, so that descendants would get a text
+offer(offering, context<Signal<string>>('theme'), signal('light'));

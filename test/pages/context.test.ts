@@ -1,8 +1,23 @@
 /** Context by the community's protocol, among elements of whatever make; and configuration that a page writes. */
 import assert from 'node:assert/strict';
 import { afterEach, describe, it, mock } from 'node:test';
-import { choice, contract, data, effect, flag, integer, markup, type Scope, settled, signal, text } from 'eltrix';
+import {
+  choice,
+  computed,
+  contract,
+  data,
+  effect,
+  flag,
+  integer,
+  markup,
+  type Scope,
+  type Signal,
+  settled,
+  signal,
+  text,
+} from 'eltrix';
 import { ask, context, offer, readConfiguration } from 'eltrix/context';
+import { store } from 'eltrix/store';
 import { stage } from 'eltrix-tool/testing';
 import { tells } from './support.ts';
 
@@ -63,6 +78,53 @@ describe('context', () => {
     assert.equal(shown(guest), 'nearer');
     nearer();
     stop();
+  });
+
+  it('gives on as it is what only looks like a signal: a store, a list that is read from its end', async () => {
+    class Stack {
+      readonly items = ['Rosemary'];
+      get() {
+        return this.items.pop();
+      }
+      peek() {
+        return this.items.at(-1);
+      }
+    }
+    const stack = new Stack();
+    const shelf = store({ jars: 3 }, { fill: ({ jars }) => ({ jars: jars + 1 }) });
+    const theme = signal('light');
+    const [stacks, shelves, themes] = [
+      context<Stack>('stack'),
+      context<typeof shelf>('shelf'),
+      context<Signal<string>>('theme'),
+    ];
+    class OfferedThings extends contract('offered-things', {}) {
+      readonly stack = ask(this, stacks);
+      readonly shelf = ask(this, shelves);
+      readonly theme = ask(this, themes);
+      view() {
+        return markup`<p>${() => this.stack.get()?.items.length} ${() => this.shelf.get()?.state.jars} ${() => this.theme.get()?.get()}</p>`;
+      }
+    }
+    OfferedThings.define();
+    const host = await stage('<div><section></section></div>');
+    offer(host, stacks, stack);
+    offer(host, shelves, shelf);
+    // A signal whose value is a signal.
+    offer(
+      host,
+      themes,
+      computed(() => theme),
+    );
+    const guest = new OfferedThings();
+    host.firstElementChild!.append(guest);
+    assert.equal(shown(guest), '1 3 light');
+    assert.equal(guest.shelf.get(), shelf);
+    shelf.change('fill');
+    guest.theme.get()!.set('dark');
+    await settled();
+    assert.equal(shown(guest), '1 4 dark');
+    assert.deepEqual(stack.items, ['Rosemary']);
   });
 
   it('does not depend on signals that the provider reads', async () => {

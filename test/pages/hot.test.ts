@@ -143,3 +143,39 @@ it('replaces elements without a shadow root, and form-associated ones', async t 
   assert.equal(light.textContent, 'twogiven');
   assert.equal(new FormData(form).get('f'), 'two');
 });
+
+it('leaves alone what only looks like a signal', async t => {
+  if (skip) return t.skip();
+  /** A cache, as packages have them. */
+  class Cache {
+    readonly calls: string[] = [];
+    name?: string;
+    get() {
+      this.calls.push('get');
+    }
+    peek() {
+      this.calls.push('peek');
+    }
+    set() {
+      this.calls.push('set');
+    }
+  }
+  const caches: Cache[] = [];
+  const version = () =>
+    class extends contract('hot-cache', {}) {
+      readonly cache = new Cache();
+      readonly count = signal(0);
+      connected() {
+        caches.push(this.cache);
+      }
+      view() {
+        return markup`<p>${() => this.count.get()}</p>`;
+      }
+    };
+  version().define();
+  await stage('<hot-cache></hot-cache>');
+  version().define();
+  await settled();
+  for (const { calls, name } of caches) assert.deepEqual([calls, name], [[], undefined]);
+  assert.ok(caches.length > 1);
+});

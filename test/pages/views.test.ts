@@ -1,9 +1,10 @@
 /** What applications show in place of what fails, comes late or leaves: `eltrix/views`. */
 import assert from 'node:assert/strict';
-import { it } from 'node:test';
+import { describe, it } from 'node:test';
 import { contract, data, each, flag, integer, live, markup, type Scope, settled, signal, text } from 'eltrix';
+import { request } from 'eltrix/behaviours';
 import { entering, fromTemplate, handleErrors, leaving, promised, type ReportedError, region } from 'eltrix/views';
-import { environment, stage, waitFor as waits } from 'eltrix-tool/testing';
+import { environment, respond, stage, waitFor as waits } from 'eltrix-tool/testing';
 
 /** A busy machine may need its time. */
 const waitFor = (check: () => void) => waits(check, { timeout: 8000 });
@@ -100,25 +101,201 @@ it('shows the fallback for an error in a live expression, a row and the view of 
     assert.equal(shown(card), 'Rosemary|live|end');
     level.set(2);
     await settled();
-    assert.equal(shown(card), 'Rosemary|live|end', 'it stays until somebody tries again');
-    await retry(card);
-    assert.equal(shown(card), 'Rosemary|level 2|1|2|end');
+    assert.equal(shown(card), 'Rosemary|level 2|1|2|end', 'what failed has another value');
     card.rows = [1, -2];
     await settled();
     assert.equal(shown(card), 'Rosemary|row|end');
     card.rows = [3];
+    await settled();
+    assert.equal(shown(card), 'Rosemary|level 2|3|end');
+    card.rows = [-3];
+    await settled();
+    assert.equal(shown(card), 'Rosemary|row|end');
+    // The view of the next child fails.
     card.fails = 'child';
-    await retry(card);
+    card.rows = [3];
+    await settled();
     assert.equal(shown(card), 'Rosemary|no view|end');
     card.fails = '';
-    await retry(card);
+    await settled();
     assert.equal(shown(card), 'Rosemary|level 2|3|end');
   });
   assert.deepEqual(
     list.map(({ element }) => element?.localName),
-    ['region-card', 'region-card', 'throwing-child'],
+    ['region-card', 'region-card', 'region-card', 'throwing-child'],
   );
   level.set(1);
+});
+
+describe('a region whose view has failed', () => {
+  const bad = signal(false);
+  const other = signal(0);
+  const check = (word: string, isBad = bad.get()) => {
+    if (isBad) throw new Error('bad');
+    return word;
+  };
+  class BadParts extends contract('bad-parts', {
+    attributes: { broken: flag() },
+    properties: { rows: data<readonly boolean[]>(() => []) },
+  }) {
+    way = '';
+    place = '';
+    #view(): unknown {
+      switch (this.way) {
+        case 'text':
+          return markup`<p>${() => check('fine')}</p>`;
+        case 'an attribute':
+          return markup`<p title=${() => check('fine')}>fine</p>`;
+        case 'a part of an attribute':
+          return markup`<p title="a ${() => check('fine')}">fine</p>`;
+        case 'a property':
+          return markup`<p ${{ title: () => check('fine') }}>fine</p>`;
+        case 'a property of the element':
+          return markup`<p>${() => check('fine', this.broken)}</p>`;
+        case 'a condition around':
+          return markup`${() => {
+            const isBad = bad.get();
+            return markup`<p>${() => check('fine', isBad)}</p>`;
+          }}`;
+        case 'the item of a row':
+          return markup`${each(
+            () => this.rows,
+            (_, index) => index,
+            row => markup`<p>${() => check('fine', row())}</p>`,
+          )}`;
+        case 'a row':
+          return markup`${each(
+            () => this.rows,
+            (_, index) => index,
+            row => markup`<p>${check('fine', row())}</p>`,
+          )}`;
+        case 'a list':
+          return markup`${each(
+            () => [check('fine')],
+            word => word,
+            word => markup`<p>${word}</p>`,
+          )}`;
+        case 'the view of an element inside':
+          return markup`<throwing-child broken=${() => bad.get()}></throwing-child>fine`;
+        default:
+          return check('fine') && markup`<p>fine</p>`;
+      }
+    }
+    view() {
+      const part = () =>
+        region(
+          () => this.#view(),
+          (_, retry) => markup`<q onclick=${retry}>bad ${() => other.get()}</q>`,
+        );
+      if (this.place === 'in a row')
+        return markup`${each(
+          [1],
+          one => one,
+          () => markup`<div>${part()}</div>`,
+        )}`;
+      if (this.place === 'in a condition') return markup`${() => other.get() >= 0 && part()}`;
+      return markup`${part()}`;
+    }
+  }
+  BadParts.define();
+
+  class BadAnswer extends contract('bad-answer', { attributes: { place: text() } }) {
+    readonly weather = request<{ sky: string }>(() => `/weather/${this.place}`);
+    view() {
+      return markup`${region(
+        () =>
+          markup`<p>${() => {
+            if (this.weather.error) throw this.weather.error;
+            return this.weather.value?.sky ?? 'Wait';
+          }}</p>`,
+        (error, again) =>
+          markup`<button onclick=${() => {
+            this.weather.again();
+            again();
+          }}>${(error as Error).name}</button>`,
+      )}`;
+    }
+  }
+  BadAnswer.define();
+
+  it('follows a request, and sends it once for each address and each attempt', async () => {
+    let isFound = false;
+    const asked = respond(/\/weather\//, ({ url }: Request) =>
+      isFound || url.endsWith('/here') ? { sky: 'blue' } : 404,
+    );
+    await reported(async () => {
+      const element = await stage<BadAnswer>('<bad-answer place="nowhere"></bad-answer>');
+      await waitFor(() => assert.match(shown(element), /Error/));
+      element.place = 'here';
+      await waitFor(() => assert.equal(shown(element), 'blue'));
+      assert.deepEqual(
+        asked.map(({ url }) => new URL(url).pathname),
+        ['/weather/nowhere', '/weather/here'],
+      );
+      element.place = 'nowhere';
+      await waitFor(() => assert.match(shown(element), /Error/));
+      isFound = true;
+      element.shadowRoot!.querySelector('button')!.click();
+      await waitFor(() => assert.equal(shown(element), 'blue'));
+      await new Promise(resolve => setTimeout(resolve, 50));
+      assert.equal(asked.length, 4);
+    });
+  });
+
+  const ways = [
+    'text',
+    'an attribute',
+    'a part of an attribute',
+    'a property',
+    'a property of the element',
+    'a condition around',
+    'the item of a row',
+    'a row',
+    'a list',
+    'the view of an element inside',
+    'its own function',
+  ];
+  for (const place of ['', 'in a row', 'in a condition'])
+    for (const way of ways)
+      it(`shows it again when what failed has changed: ${[way, place].filter(Boolean).join(', ')}`, async () => {
+        bad.set(true);
+        other.set(0);
+        const element = Object.assign(new BadParts(), { way, place, broken: true, rows: [false, true] });
+        const mend = () => {
+          bad.set(false);
+          element.broken = false;
+          element.rows = [false, false];
+        };
+        const fine = /^(?:fine|\|)+$/;
+        const reports = await reported(async () => {
+          await stage(element);
+          assert.equal(shown(element), 'bad|0');
+          // What only the fallback reads does not try again, except where the region is made again.
+          other.set(1);
+          await settled();
+          assert.equal(shown(element), 'bad|1');
+        });
+        assert.equal(reports.length, place === 'in a condition' ? 2 : 1);
+        mend();
+        await settled();
+        assert.match(shown(element), fine);
+        // The same while the element is away.
+        await reported(async () => {
+          bad.set(true);
+          element.broken = true;
+          element.rows = [true];
+          await settled();
+        });
+        // A row that stands, and an element, run their functions once.
+        if (way !== 'a row' && way !== 'the view of an element inside') assert.equal(shown(element), 'bad|1');
+        const parent = element.parentNode!;
+        element.remove();
+        mend();
+        await settled();
+        parent.append(element);
+        await settled();
+        assert.match(shown(element), fine);
+      });
 });
 
 const inner = signal(0);

@@ -6,6 +6,8 @@ import { onMoved } from '../element/moved.ts';
 import { asked } from '../signals/asked.ts';
 import type { Readable } from '../signals/computed.ts';
 import { effect } from '../signals/effect.ts';
+import { isSignal } from '../signals/readable.ts';
+import type { Signal } from '../signals/signal.ts';
 import { untracked } from '../signals/state.ts';
 
 /** The key of a context. Contexts are compared by identity. */
@@ -54,23 +56,27 @@ type RequestEvent = Event & {
   subscribe?: boolean;
 };
 
+/** What can be offered: a value, or a signal with it. A signal that is the value itself would be read. */
+type Offered<T> = (T extends Signal<unknown> ? never : T) | Readable<T>;
+
 /**
- * Offers a value to all descendants: elements made with Eltrix, and others that use the protocol. A signal is tracked.
- * If several ancestors offer the same context, the nearest one answers.
+ * Offers a value to all descendants: elements made with Eltrix, and others that use the protocol. A signal is tracked:
+ * descendants get its value. To offer the signal itself, which they may set, write `computed(() => theSignal)`. If
+ * several ancestors offer the same context, the nearest one answers.
  *
  * @returns a function that withdraws it, for `scope.use()`.
  * @example connected(scope) { scope.use(offer(this, apiary, this.#apiary)); }
  */
-export function offer<T>(host: Element, key: Context<T>, value: T | Readable<T>): () => void {
+export function offer<T>(host: Element, key: Context<T>, value: Offered<T>): () => void {
   const stops = new Set<() => void>();
-  const isReadable = typeof value === 'object' && value !== null && 'get' in value && 'peek' in value;
-  const read = () => (isReadable ? (value as Readable<T>).get() : (value as T));
+  const isTracked = isSignal(value);
+  const read = () => (isTracked ? (value as Readable<T>).get() : (value as T));
   const answer = (event: Event) => {
     const { context: asked, callback, subscribe, contextTarget } = event as RequestEvent;
     // An element does not answer its own request.
     if (asked !== key || !callback || (contextTarget ?? event.composedPath()[0]) === host) return;
     event.stopImmediatePropagation();
-    if (!subscribe) return callback(isReadable ? (value as Readable<T>).peek() : value);
+    if (!subscribe) return callback(isTracked ? (value as Readable<T>).peek() : value);
     let ended = false;
     let stopEffect: (() => void) | undefined;
     const stop = () => {

@@ -1,4 +1,4 @@
-import { isSignal } from '../signals/kind-of.ts';
+import { isSignal } from '../signals/readable.ts';
 
 /** Development: names signals and computeds after the fields that hold them, for messages, logs and `inspect`. */
 export function nameFields(host: object): void {

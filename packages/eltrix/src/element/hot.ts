@@ -4,7 +4,7 @@
  * and observed attributes once (HTML §4.13.4). So it gets a stand-in, which constructs the current class.
  */
 import { asciiLowerCase } from '../contract/convert.ts';
-import { isSignal } from '../signals/kind-of.ts';
+import { isSignal } from '../signals/readable.ts';
 import { baseOf, exchangeDriver } from './base.ts';
 import { contractKey } from './contract-key.ts';
 import { coreKey } from './core-key.ts';

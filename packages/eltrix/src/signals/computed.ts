@@ -1,6 +1,7 @@
 import { check, derives, dirty, failed, listening, looking, running } from './flags.ts';
 import { clock, evaluate, list, track, unlist } from './graph.ts';
 import { graph } from './queue.ts';
+import { readable } from './readable.ts';
 import { type Home, type Link, type Source, type Target, untracked } from './state.ts';
 
 /** Something that can be read and tracked. */
@@ -80,6 +81,10 @@ class Computed<T> implements Readable<T>, Derived {
     this.equals = options?.equals;
     this.name = options?.name;
     graph.outdated ??= outdated;
+  }
+
+  get [readable](): true {
+    return true;
   }
 
   watched(): void {

@@ -1,3 +1,5 @@
+import { isSignal } from './readable.ts';
+
 /** Development: describes the type of a value: "a list", "an object", "null", a string in quotes. */
 export function kindOf(value: unknown): string {
   if (value === null || value === undefined) return String(value);
@@ -6,8 +8,4 @@ export function kindOf(value: unknown): string {
   if (typeof value === 'number' || typeof value === 'boolean') return String(value);
   if (typeof value !== 'object') return `a ${typeof value}`;
   return isSignal(value) ? 'a signal' : 'an object';
-}
-
-export function isSignal(value: unknown): boolean {
-  return typeof value === 'object' && value !== null && 'get' in value && 'peek' in value;
 }

@@ -1,6 +1,7 @@
 import type { Readable, SignalOptions } from './computed.ts';
 import { changed, refuseInComputed, track } from './graph.ts';
 import { afterChange } from './queue.ts';
+import { readable } from './readable.ts';
 import { type Link, type Source, untracked } from './state.ts';
 
 /** A value that can be read, tracked and set. */
@@ -22,6 +23,10 @@ export class Cell<T> implements Signal<T>, Source {
   current: T;
   readonly equals: ((before: T, after: T) => boolean) | undefined;
   readonly name: string | undefined;
+
+  get [readable](): true {
+    return true;
+  }
 
   constructor(value: T, options?: SignalOptions<T>) {
     this.current = value;

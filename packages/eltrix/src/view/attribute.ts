@@ -1,4 +1,4 @@
-import { isSignal } from '../signals/kind-of.ts';
+import { isSignal } from '../signals/readable.ts';
 import { asText } from './as-text.ts';
 import { classText } from './class-text.ts';
 import { DeepExpression, Expression, type Show } from './expression.ts';

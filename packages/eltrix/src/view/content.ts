@@ -1,4 +1,5 @@
-import { isSignal, kindOf } from '../signals/kind-of.ts';
+import { kindOf } from '../signals/kind-of.ts';
+import { isSignal } from '../signals/readable.ts';
 import type { Member } from '../signals/state.ts';
 import { asText } from './as-text.ts';
 import { currentList, DeepExpression, inList, isRenewable, type ListReadings, type Show } from './expression.ts';

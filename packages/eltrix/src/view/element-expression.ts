@@ -1,4 +1,5 @@
-import { isSignal, kindOf } from '../signals/kind-of.ts';
+import { kindOf } from '../signals/kind-of.ts';
+import { isSignal } from '../signals/readable.ts';
 import type { Member } from '../signals/state.ts';
 import { currentPlace, Expression, type Show } from './expression.ts';
 import { keepValue } from './late-value.ts';

@@ -119,6 +119,11 @@ export class Expression implements Member, Binding {
     } finally {
       list = outer;
     }
+    this.noteInLists();
+  }
+
+  /** Adds what it depends on to the lists around it. */
+  noteInLists(): void {
     const { mask } = this;
     for (let { list } = this; list !== undefined && (list.mask & mask) !== mask; list = list.around) list.mask |= mask;
   }

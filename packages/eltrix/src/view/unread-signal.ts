@@ -1,4 +1,4 @@
-import { isSignal } from '../signals/kind-of.ts';
+import { isSignal } from '../signals/readable.ts';
 import type { ExpressionPlace, Owner } from './template.ts';
 import { warnOnce } from './warn-once.ts';
 import { whereIs } from './whereabouts.ts';

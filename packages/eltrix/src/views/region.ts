@@ -2,6 +2,7 @@
 import { check, dirty } from '../signals/flags.ts';
 import { type Member, state, untracked } from '../signals/state.ts';
 import { ContentExpression, onServer, onServerError, type Placeable, type Placed, place } from '../view/content.ts';
+import { Expression, type Show } from '../view/expression.ts';
 import { closeOf, nextSent, passTo, takingFrom } from '../view/taking-over.ts';
 import type { ExpressionPlace, Owner } from '../view/template.ts';
 import { isHandled } from './errors.ts';
@@ -12,6 +13,7 @@ export type Fallback = (error: unknown, retry: () => void) => unknown;
 /**
  * A part of a view that fails on its own. An error in `view`, in a live expression inside, in a row, or in the view of an
  * element inside shows the fallback instead; the rest of the view goes on. Nested regions: the nearest one counts.
+ * The view is rendered again when a value changes that the failed expression has read, or one around it.
  *
  * The error is passed to `handleErrors`, and written to the console if no handler there has dealt with it.
  *
@@ -74,7 +76,7 @@ function showFallback(error: unknown, host: object, at: object): boolean {
   if (!isHandled(error, host)) console.error(error);
   // The original error, without its description.
   const { code, cause } = (error ?? {}) as { code?: string; cause?: unknown };
-  region.fail(code === 'hole-failed' || code === 'view-failed' ? cause : error);
+  region.fail(code === 'hole-failed' || code === 'view-failed' ? cause : error, at as Node);
   return true;
 }
 
@@ -84,28 +86,77 @@ class RegionExpression extends ContentExpression {
 
   override bring(value: unknown): void {
     const outer = filling;
-    filling = this.region;
+    const { region } = this;
+    filling = region;
     try {
       super.bring(value);
-      // An error while rendering: the fallback is shown at once, instead of what a server has sent.
-      if (!this.region.hasFailed || this.region.isFallback) return;
-      if (__RENDERED__) takingFrom(undefined, () => super.bring(value));
-      else super.bring(value);
+      if (region.hasFailed && !region.isFallback) {
+        // An error while rendering: the fallback is shown at once, instead of what a server has sent.
+        if (__RENDERED__) takingFrom(undefined, () => super.bring(value));
+        else super.bring(value);
+      }
     } finally {
       filling = outer;
     }
+    // Not before the view reads them: a request without a reader ends, and would be sent again.
+    if (!region.hasFailed) region.recovery.forget();
   }
 }
+
+/** Depends on what a failed part of a view has read, and renders the region's view again after a change. */
+class Recovery extends Expression {
+  declare region: Standing;
+
+  override react(): void {
+    this.region.retry();
+  }
+
+  /**
+   * @param at the node of the expression that failed.
+   * @param content what the region still shows.
+   */
+  awaits(at: Node, content: Placed | undefined): void {
+    const { region, home } = this;
+    const due: Member[] = [];
+    content?.mark?.(~0, due);
+    let bits = 0;
+    this.read(() => {
+      // Its function alone knows what a view has read that returned nothing.
+      if (at === region.end) region.tryView();
+      for (const member of new Set<object>([...due, ...(home.outside ?? [])])) {
+        if (!(member instanceof Expression) || !isAround(member, at)) continue;
+        bits |= member.mask;
+        for (let link = member.sources; link !== undefined; link = link.nextSource) state.graph!.track(link.source);
+      }
+    });
+    this.mask |= bits;
+    this.noteInLists();
+  }
+}
+
+/** Whether an expression is that of a node, or may have placed it. */
+function isAround(expression: Expression, at: Node): boolean {
+  if (expression instanceof RegionExpression) return false;
+  return (
+    expression.node === at || (expression instanceof ContentExpression && !!expression.anchor.parentNode?.contains(at))
+  );
+}
+
+const showNothing: Show = () => {};
 
 class Standing implements Placed {
   readonly begin: ChildNode;
   readonly end: ChildNode;
   readonly outer: Standing | undefined;
   readonly expression: RegionExpression;
+  readonly recovery: Recovery;
   hasFailed = false;
   /** Whether the fallback is shown, or is being rendered. */
   isFallback = false;
   error: unknown;
+  /** The node of the expression that failed. */
+  #at: Node | undefined;
+  #view: () => unknown = () => {};
 
   constructor(
     readonly anchor: ChildNode,
@@ -129,14 +180,27 @@ class Standing implements Placed {
     this.expression.region = this;
     this.expression.renewable = true;
     if (__DEV__) this.expression.place = where;
+    this.recovery = new Recovery(owner, this.end, showNothing);
+    this.recovery.region = this;
   }
 
   show({ view, fallback }: Region): void {
     this.hasFailed = false;
+    this.#view = view;
     this.expression.set(() => {
+      if (this.hasFailed && !this.isFallback) this.recovery.awaits(this.#at!, this.expression.content);
       this.isFallback = this.hasFailed;
       return this.isFallback ? fallback(this.error, this.retry) : view();
     });
+  }
+
+  /** Runs the view's function for what it reads. */
+  tryView(): void {
+    try {
+      this.#view();
+    } catch {
+      // It was reported when it failed before.
+    }
   }
 
   readonly retry = (): void => {
@@ -145,10 +209,11 @@ class Standing implements Placed {
     this.#look();
   };
 
-  fail(error: unknown): void {
+  fail(error: unknown, at: Node): void {
     if (this.hasFailed) return;
     this.hasFailed = true;
     this.error = error;
+    this.#at = at;
     if (filling !== this) this.#look();
   }
 
@@ -161,10 +226,12 @@ class Standing implements Placed {
   }
 
   mark(stale: number, due: Member[]): void {
+    this.recovery.mark(stale, due);
     this.expression.mark(stale, due);
   }
 
   dispose(): void {
+    this.recovery.dispose();
     this.expression.dispose();
   }
 
