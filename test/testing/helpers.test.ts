@@ -47,3 +47,82 @@ it('takes keys of every engine', async () => {
   }
   assert.equal(stdout.match(/^ *ok \d+ - takes keys of every engine/gm)?.length, names.length, stdout.slice(-3000));
 });
+
+it('helpers wait in real time while a test has fake time', () => {
+  const names = [...foundEngines().map(({ name }) => name), 'simulated'];
+  const ways = {
+    click: 'user.click(button)',
+    hover: 'user.hover(button)',
+    type: "user.type(field, 'x')",
+    press: "user.press('Tab')",
+    drag: 'user.drag(button, { x: 5, y: 5 })',
+    settled: 'settled()',
+    stage: "stage('<p>x</p>')",
+    wait: 'waitFor(() => assert.ok(tries++ > 2))',
+    audit: 'audit(button)',
+    event: "assert.rejects(nextEvent(button, 'never', 20), /event-missing/)",
+  };
+  const root = project({
+    'a.test.js': `import assert from 'node:assert/strict';
+import { it } from 'node:test';
+import { audit, nextEvent, settled, stage, user, waitFor } from 'eltrix-tool/testing';
+let tries = 0;
+${Object.entries(ways)
+  .map(
+    ([way, code]) => `it('${way}', { timeout: 10_000 }, async t => {
+  const box = await stage('<div><button type="button">x</button><label>a <input></label></div>');
+  const [button, field] = [box.querySelector('button'), box.querySelector('input')];
+  t.mock.timers.enable({ apis: ['setTimeout', 'setInterval', 'Date', 'requestAnimationFrame'], now: 5 });
+  let late = false;
+  setTimeout(() => { late = true; }, 10);
+  await ${code};
+  assert.deepEqual([late, Date.now()], [false, 5]);
+  t.mock.timers.tick(10);
+  assert.ok(late);
+});`,
+  )
+  .join('\n')}
+`,
+  });
+  const { status, stdout } = eltrix(root, 'test', '--in', names.join());
+  assert.equal(status, 0, stdout);
+});
+
+it('a pointer goes where an element rests', () => {
+  const root = project({
+    'a.test.js': `import assert from 'node:assert/strict';
+import { it } from 'node:test';
+import { stage, user } from 'eltrix-tool/testing';
+const pushed = '<div><p>Above</p><button type="button">x</button></div>';
+const clicks = node => {
+  let count = 0;
+  node.addEventListener('click', () => count++);
+  return () => count;
+};
+it('after an observer has changed the layout', async () => {
+  const box = await stage(pushed);
+  new ResizeObserver(() => { box.style.paddingTop = '200px'; }).observe(box.firstElementChild);
+  const count = clicks(box.lastElementChild);
+  await user.click(box.lastElementChild);
+  assert.equal(count(), 1);
+});
+it('after a transition', async () => {
+  const box = await stage(pushed);
+  box.lastElementChild.animate([{ transform: 'translateX(300px)' }, { transform: 'none' }], 150);
+  const count = clicks(box.lastElementChild);
+  await user.click(box.lastElementChild);
+  assert.equal(count(), 1);
+});
+it('also if it never rests', async () => {
+  const box = await stage(pushed);
+  box.lastElementChild.animate([{ transform: 'translateX(1px)' }, { transform: 'none' }], { duration: 50, iterations: Infinity });
+  const count = clicks(box.lastElementChild);
+  await user.click(box.lastElementChild);
+  assert.equal(count(), 1);
+});
+`,
+  });
+  const names = foundEngines().map(({ name }) => name);
+  const { status, stdout } = eltrix(root, 'test', '--in', names.join());
+  assert.equal(status, 0, stdout);
+});

@@ -2,6 +2,7 @@
 import { type Axe, fixOf, without as leaveOut, pathOf } from './axe.ts';
 import { host } from './host.ts';
 import { unwatched } from './leftovers.ts';
+import { inRealTime } from './real-time.ts';
 
 export interface AuditFinding {
   /** The rule's name in axe-core. */
@@ -30,7 +31,7 @@ export async function findings(
   const axe = (await unwatched(() => host().loadAxe())) as Axe;
   // An element in a test has no page around it.
   const off = ['region', 'page-has-heading-one', 'landmark-one-main', 'document-title', 'html-has-lang'];
-  const { violations } = await axe.run(target, leaveOut([...off, ...without]));
+  const { violations } = await inRealTime(() => axe.run(target, leaveOut([...off, ...without])));
   return violations.flatMap(violation =>
     violation.nodes.map(node => ({
       rule: violation.id,

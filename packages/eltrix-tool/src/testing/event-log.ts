@@ -1,5 +1,6 @@
 /** Records events of an element. */
 import { atEnd } from './host.ts';
+import { after } from './real-time.ts';
 import { checkTypes } from './user-input.ts';
 
 export interface RecordedEvent {
@@ -63,16 +64,16 @@ export function nextEvent<E extends Event = CustomEvent>(
   milliseconds = 2000,
 ): Promise<E> {
   return new Promise((resolve, reject) => {
-    const late = setTimeout(() => {
+    const stop = after(milliseconds, () => {
       target.removeEventListener(type, hear);
       reject(
         new Error(
           `(event-missing): "${type}" did not come within ${milliseconds} ms. Ask for it before what causes it: const soon = nextEvent(…); …; await soon.`,
         ),
       );
-    }, milliseconds);
+    });
     const hear = (event: Event) => {
-      clearTimeout(late);
+      stop();
       resolve(event as E);
     };
     target.addEventListener(type, hear, { once: true });

@@ -1,15 +1,14 @@
-/** Saved before a test can replace it. */
-const realTimeout = globalThis.setTimeout.bind(globalThis);
+import { after } from './real-time.ts';
 
 /** @throws Error after a time limit, in milliseconds. */
 export async function inTime(limit: number, fn: () => unknown): Promise<void> {
-  let timer: ReturnType<typeof setTimeout> | undefined;
+  let stop = () => {};
   const late = new Promise<never>((_, reject) => {
-    if (Number.isFinite(limit)) timer = realTimeout(() => reject(new Error(`test timed out after ${limit}ms`)), limit);
+    if (Number.isFinite(limit)) stop = after(limit, () => reject(new Error(`test timed out after ${limit}ms`)));
   });
   try {
     await Promise.race([fn(), late]);
   } finally {
-    clearTimeout(timer);
+    stop();
   }
 }

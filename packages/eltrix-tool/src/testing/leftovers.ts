@@ -1,5 +1,6 @@
 /** Leftovers of a test in its page: found when it ends, reported and removed. */
 import { addedGlobals, globalNames, noteGlobals } from './global-names.ts';
+import { pause, real } from './real-time.ts';
 
 /** Kinds of leftovers. */
 export type Leftover = 'nodes' | 'listeners' | 'timers' | 'frames' | 'storage' | 'globals';
@@ -50,16 +51,7 @@ interface Listening {
 const capture = (options: boolean | AddEventListenerOptions | undefined) =>
   typeof options === 'object' ? options.capture === true : options === true;
 
-/** The page's functions, saved before a test can replace them. */
 const page = globalThis as unknown as Window & typeof globalThis;
-const real = {
-  setTimeout: page.setTimeout,
-  clearTimeout: page.clearTimeout,
-  setInterval: page.setInterval,
-  clearInterval: page.clearInterval,
-  requestAnimationFrame: page.requestAnimationFrame,
-  cancelAnimationFrame: page.cancelAnimationFrame,
-};
 
 /** The globals at the end of the last test, if no code of the test file has run since then. */
 let fresh: ReadonlySet<string> | undefined;
@@ -213,7 +205,7 @@ export class Leftovers {
   /** Finds and removes leftovers. @returns the error for those that are not allowed. */
   async end(allowed: ReadonlySet<Leftover>): Promise<Error | undefined> {
     // Pending microtasks and timers without delay run first.
-    if (timers.size > 0) await new Promise<void>(resolve => real.setTimeout.call(page, resolve, 1));
+    if (timers.size > 0) await pause(1);
     // A test may have replaced them and not put them back.
     for (const name of timerNames)
       if (page[name] !== recording[name] || this.#replaced[name])

@@ -5,6 +5,7 @@ import { isMarkup } from '../../../eltrix/src/view/piece.ts';
 import type { Owner } from '../../../eltrix/src/view/template.ts';
 import { policy } from '../../../eltrix/src/view/trusted.ts';
 import { atEnd, host } from './host.ts';
+import { after } from './real-time.ts';
 
 /** A specimen: a `<template title>` of an element's specimen file, or its HTML. */
 export interface Specimen {
@@ -63,21 +64,21 @@ async function defined(root: ParentNode): Promise<void> {
   for (const element of root.querySelectorAll(':not(:defined)'))
     tags.add(element.getAttribute('is') ?? element.localName);
   if (tags.size === 0) return;
-  let late: ReturnType<typeof setTimeout> | undefined;
+  let stop = () => {};
   const waiting = new Promise<never>((_, reject) => {
-    late = setTimeout(() => {
+    stop = after(2000, () => {
       const missing = [...tags].filter(tag => !customElements.get(tag)).map(tag => `<${tag}>`);
       reject(
         new Error(
           `(stage-undefined): ${missing.join(', ')} ${missing.length > 1 ? 'are' : 'is'} not defined after two seconds. Import the module that defines it without names (import './card.ts'): TypeScript removes an import whose names are only used as types. Or replace it: standIn('${[...tags][0]}').`,
         ),
       );
-    }, 2000);
+    });
   });
   try {
     await Promise.race([Promise.all([...tags].map(tag => customElements.whenDefined(tag))), waiting]);
   } finally {
-    clearTimeout(late);
+    stop();
   }
 }
 

@@ -1,4 +1,5 @@
 /** Settles a page before a picture is taken. */
+import { nextFrame } from './real-time.ts';
 
 /** A tree and its open shadow trees. */
 export function* treesOf(root: Element | ShadowRoot): Generator<Element | ShadowRoot> {
@@ -33,10 +34,8 @@ export async function stillPage(): Promise<() => void> {
   const caret = style?.caretColor;
   style?.setProperty('caret-color', 'transparent');
   // Two frames: then changes have been drawn. Where there are no frames, the driver's picture creates one.
-  await Promise.race([
-    new Promise(resolve => requestAnimationFrame(() => requestAnimationFrame(resolve))),
-    new Promise(resolve => setTimeout(resolve, 200)),
-  ]);
+  await nextFrame();
+  await nextFrame();
   return () => {
     for (const animation of running) animation.play();
     if (caret) style.caretColor = caret;

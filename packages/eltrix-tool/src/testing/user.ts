@@ -2,6 +2,7 @@
 import { settled } from 'eltrix';
 import { host } from './host.ts';
 import { unwatched } from './leftovers.ts';
+import { nextFrame, pause } from './real-time.ts';
 import { checkElement, checkKey, checkText } from './user-input.ts';
 
 export interface PressOptions {
@@ -35,8 +36,52 @@ async function trusted(steps: readonly InputStep[]): Promise<boolean> {
   return true;
 }
 
+interface Point {
+  readonly x: number;
+  readonly y: number;
+}
+
+/** How many frames an element may move before it is used where it is. */
+const mostFrames = 60;
+
+/** Its centre once it no longer moves: observers and animations change the layout in later frames. */
+async function resting(element: Element): Promise<Point> {
+  let at = middle(element);
+  if (!host().trusted) return at;
+  let still = 0;
+  for (let frames = 0; frames < mostFrames; frames++) {
+    await nextFrame();
+    // Resize observers are called after the callbacks of a frame.
+    await pause();
+    const before = at;
+    at = middle(element);
+    const { isMoving, isOther } = animationsAround(element);
+    still = at.x === before.x && at.y === before.y && !isMoving ? still + 1 : 0;
+    // Another animation may move it as well, and begins a frame late.
+    if (still === (isOther ? 2 : 1)) break;
+  }
+  return at;
+}
+
+/** Whether an animation that ends moves an element or what contains it, and whether there is any other near it. */
+function animationsAround(element: Element): { isMoving: boolean; isOther: boolean } {
+  const found = { isMoving: false, isOther: false };
+  for (let inner = element; ; ) {
+    const root = inner.getRootNode();
+    if (!(root instanceof Document || root instanceof ShadowRoot)) return found;
+    for (const { playState, effect } of root.getAnimations()) {
+      if (playState !== 'running') continue;
+      const contains = (effect as KeyframeEffect | null)?.target?.contains(inner);
+      if (contains && Number.isFinite(Number(effect?.getComputedTiming().endTime))) found.isMoving = true;
+      else found.isOther = true;
+    }
+    if (root instanceof Document) return found;
+    inner = root.host;
+  }
+}
+
 /** The centre of an element's visible part; the element is scrolled into view. */
-function middle(element: Element): { x: number; y: number } {
+function middle(element: Element): Point {
   element.scrollIntoView?.({ block: 'nearest', inline: 'nearest', behavior: 'instant' });
   const { left, top, width, height } = element.getBoundingClientRect();
   if (host().trusted && (width === 0 || height === 0)) {
@@ -50,7 +95,7 @@ function middle(element: Element): { x: number; y: number } {
 
 const shown = async () => {
   await settled();
-  await new Promise(resolve => setTimeout(resolve));
+  await pause();
 };
 
 /** The focused element, across open shadow roots. */
@@ -67,7 +112,7 @@ export const user = {
   /** Clicks an element with the main button. */
   async click(element: Element): Promise<void> {
     checkElement(element, 'click');
-    const at = middle(element);
+    const at = await resting(element);
     if (!(await trusted([{ kind: 'move', ...at }, { kind: 'down' }, { kind: 'up' }]))) {
       for (const type of ['pointerdown', 'mousedown']) made(element, new MouseEvent(type, anywhere));
       (element as HTMLElement).focus?.();
@@ -80,7 +125,7 @@ export const user = {
   /** Moves the pointer to an element. */
   async hover(element: Element): Promise<void> {
     checkElement(element, 'hover');
-    if (!(await trusted([{ kind: 'move', ...middle(element) }]))) {
+    if (!(await trusted([{ kind: 'move', ...(await resting(element)) }]))) {
       for (const type of ['pointerover', 'pointerenter', 'mouseover', 'mouseenter', 'mousemove'])
         made(element, new MouseEvent(type, { ...anywhere, bubbles: !type.endsWith('enter') }));
     }
@@ -118,7 +163,7 @@ export const user = {
   async drag(from: Element, to: Element | { readonly x: number; readonly y: number }): Promise<void> {
     checkElement(from, 'drag');
     if (typeof to !== 'object' || to === null || !('x' in to)) checkElement(to, 'drag');
-    const start = middle(from);
+    const start = await resting(from);
     const end = 'nodeType' in to ? middle(to) : { x: start.x + to.x, y: start.y + to.y };
     const between = { x: (start.x + end.x) / 2, y: (start.y + end.y) / 2 };
     const steps: InputStep[] = [

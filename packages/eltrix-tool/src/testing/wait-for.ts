@@ -1,4 +1,5 @@
 /** Waiting for a condition. */
+import { pause } from './real-time.ts';
 
 export interface WaitOptions {
   /** The time between two calls, in milliseconds; 50 unless given. */
@@ -6,9 +7,6 @@ export interface WaitOptions {
   /** The time limit, in milliseconds; 1000 unless given. */
   readonly timeout?: number;
 }
-
-/** Saved before a test can replace it. */
-const realTimeout = globalThis.setTimeout.bind(globalThis);
 
 /**
  * Calls a function until it neither throws nor rejects, and resolves with its result.
@@ -30,6 +28,6 @@ export async function waitFor<T>(condition: () => T | Promise<T>, options: WaitO
           { cause: error },
         );
     }
-    await new Promise<void>(resolve => void realTimeout(resolve, interval));
+    await pause(interval);
   }
 }
