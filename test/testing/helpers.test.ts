@@ -106,6 +106,13 @@ it('after an observer has changed the layout', async () => {
   await user.click(box.lastElementChild);
   assert.equal(count(), 1);
 });
+it('after an observer has changed the layout a frame later', async () => {
+  const box = await stage(pushed);
+  new ResizeObserver(() => requestAnimationFrame(() => { box.style.paddingTop = '200px'; })).observe(box.firstElementChild);
+  const count = clicks(box.lastElementChild);
+  await user.click(box.lastElementChild);
+  assert.equal(count(), 1);
+});
 it('after a transition', async () => {
   const box = await stage(pushed);
   box.lastElementChild.animate([{ transform: 'translateX(300px)' }, { transform: 'none' }], 150);

@@ -48,34 +48,31 @@ const mostFrames = 60;
 async function resting(element: Element): Promise<Point> {
   let at = middle(element);
   if (!host().trusted) return at;
-  let still = 0;
-  for (let frames = 0; frames < mostFrames; frames++) {
+  // What an observer reports in one frame may show in the next.
+  for (let frames = 0, still = 0; frames < mostFrames && still < 2; frames++) {
     await nextFrame();
     // Resize observers are called after the callbacks of a frame.
     await pause();
     const before = at;
     at = middle(element);
-    const { isMoving, isOther } = animationsAround(element);
-    still = at.x === before.x && at.y === before.y && !isMoving ? still + 1 : 0;
-    // Another animation may move it as well, and begins a frame late.
-    if (still === (isOther ? 2 : 1)) break;
+    still = at.x === before.x && at.y === before.y && !isMoved(element) ? still + 1 : 0;
   }
   return at;
 }
 
-/** Whether an animation that ends moves an element or what contains it, and whether there is any other near it. */
-function animationsAround(element: Element): { isMoving: boolean; isOther: boolean } {
-  const found = { isMoving: false, isOther: false };
+/** Whether an animation that will end moves an element or what contains it: it may begin some frames late. */
+function isMoved(element: Element): boolean {
   for (let inner = element; ; ) {
     const root = inner.getRootNode();
-    if (!(root instanceof Document || root instanceof ShadowRoot)) return found;
-    for (const { playState, effect } of root.getAnimations()) {
-      if (playState !== 'running') continue;
-      const contains = (effect as KeyframeEffect | null)?.target?.contains(inner);
-      if (contains && Number.isFinite(Number(effect?.getComputedTiming().endTime))) found.isMoving = true;
-      else found.isOther = true;
-    }
-    if (root instanceof Document) return found;
+    if (!(root instanceof Document || root instanceof ShadowRoot)) return false;
+    for (const { playState, effect } of root.getAnimations())
+      if (
+        playState === 'running' &&
+        (effect as KeyframeEffect | null)?.target?.contains(inner) &&
+        Number.isFinite(Number(effect?.getComputedTiming().endTime))
+      )
+        return true;
+    if (root instanceof Document) return false;
     inner = root.host;
   }
 }
