@@ -131,7 +131,7 @@ export class GalleryControl extends contract('gallery-control', {
         )}</div>`;
       case 'json':
       case 'html':
-        return markup`<textarea id="field" class="field" rows=${kind === 'json' ? 4 : 3} spellcheck="false" aria-invalid=${() => (kind === 'json' && this.problem !== undefined ? 'true' : null)} ${outline} ${{ value: shown, oninput }}></textarea>`;
+        return markup`<textarea id="field" class="field" rows=${kind === 'json' ? 4 : 3} spellcheck="false" placeholder=${kind === 'json' ? 'a function, or another value that JSON cannot hold' : null} aria-invalid=${() => (kind === 'json' && this.problem !== undefined ? 'true' : null)} ${outline} ${{ value: shown, oninput }}></textarea>`;
       case 'colour':
         return markup`<div class="row">
           <input type="color" aria-label=${() => `${this.control.title}, by picking`} ${{ value: () => (/^#[0-9a-f]{6}$/i.test(this.current ?? '') ? this.current : '#888888'), oninput }}>

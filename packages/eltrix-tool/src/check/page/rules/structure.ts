@@ -22,6 +22,40 @@ const noSlots = (stage: Stage) =>
 
 const slotName = (name: string) => (name ? `the slot "${name}"` : 'the default slot');
 
+interface Words {
+  named(name: string): string;
+  /** What was seen of one that is missing. */
+  readonly never: string;
+  /** How to write it. */
+  show(name: string): string;
+  /** Its entry in a contract. */
+  declare(name: string): string;
+}
+
+/**
+ * Those that are declared and were never there, and those that were there and are not declared. Tabs and boxes that
+ * fold have some only while they show.
+ */
+async function unlikeDeclared(stage: Stage, what: 'slots' | 'parts', words: Words): Promise<Failure[]> {
+  const declared = new Set<string>(stage.task.description[what].map(({ name }) => name));
+  const titles = new Map<string, string>();
+  for (const seen of (await walk(stage)).seen)
+    for (const name of seen[what]) if (!titles.has(name)) titles.set(name, seen.title);
+  const missing = [...declared].filter(name => !titles.has(name));
+  const unknown = [...titles].filter(([name]) => !declared.has(name));
+  return [
+    ...missing.map(name => failure(walked, `${words.named(name)}, which is declared`, words.never, words.show(name))),
+    ...unknown.map(([name, title]) =>
+      failure(
+        `looked at "${title}"`,
+        `only declared ${what}`,
+        `${words.named(name)} is not declared`,
+        `Declare it: ${what}: { ${words.declare(name)} }.`,
+      ),
+    ),
+  ];
+}
+
 export const structureRules: readonly Rule[] = [
   {
     code: 'slots-there',
@@ -30,68 +64,25 @@ export const structureRules: readonly Rule[] = [
       unsaid(stage, 'slots') ??
       (stage.task.description.shadow === 'none' ? 'it has no shadow root' : undefined),
     async run(stage) {
-      const declared = new Set(stage.task.description.slots.map(({ name }) => name));
-      const all = (await walk(stage)).seen;
-      if (all.some(({ hasRoot }) => !hasRoot)) throw new Unsaid('it has no open shadow root');
-      // Tabs and boxes that fold have a slot only while its content shows.
-      const missing = [...declared].filter(name => !all.some(({ slots }) => slots.has(name)));
-      const found = missing.map(name =>
-        failure(
-          walked,
-          `${slotName(name)}, which is declared`,
-          'it was never there',
-          `Write <slot${name ? ` name="${name}"` : ''}></slot> in view(), or a specimen that shows it.`,
-        ),
-      );
-      const reported = new Set<string>();
-      for (const { title, slots } of all)
-        for (const name of slots) {
-          if (declared.has(name) || reported.has(name)) continue;
-          reported.add(name);
-          found.push(
-            failure(
-              `looked at "${title}"`,
-              'only declared slots',
-              `${slotName(name)} is not declared`,
-              `Declare it: slots: { '${name}': slot('…') }.`,
-            ),
-          );
-        }
-      return found;
+      if ((await walk(stage)).seen.some(({ hasRoot }) => !hasRoot)) throw new Unsaid('it has no open shadow root');
+      return unlikeDeclared(stage, 'slots', {
+        named: slotName,
+        never: 'it was never there',
+        show: name => `Write <slot${name ? ` name="${name}"` : ''}></slot> in view(), or a specimen that shows it.`,
+        declare: name => `'${name}': slot('…')`,
+      });
     },
   },
   {
     code: 'parts-there',
     applies: stage => closed(stage) ?? unsaid(stage, 'parts'),
-    async run(stage) {
-      const declared = new Set(stage.task.description.parts.map(({ name }) => name));
-      const all = (await walk(stage)).seen;
-      // Parts may depend on what is shown.
-      const missing = [...declared].filter(name => !all.some(({ parts }) => parts.has(name)));
-      const found = missing.map(name =>
-        failure(
-          walked,
-          `the part "${name}", which is declared`,
-          'no element has had it',
-          `Write part="${name}" on an element of the view, or a specimen that shows it.`,
-        ),
-      );
-      const reported = new Set<string>();
-      for (const { title, parts } of all)
-        for (const name of parts) {
-          if (declared.has(name) || reported.has(name)) continue;
-          reported.add(name);
-          found.push(
-            failure(
-              `looked at "${title}"`,
-              'only declared parts',
-              `part="${name}" is not declared`,
-              `Declare it: parts: { '${name}': '…' }.`,
-            ),
-          );
-        }
-      return found;
-    },
+    run: stage =>
+      unlikeDeclared(stage, 'parts', {
+        named: name => `the part "${name}"`,
+        never: 'no element has had it',
+        show: name => `Write part="${name}" on an element of the view, or a specimen that shows it.`,
+        declare: name => `'${name}': '…'`,
+      }),
   },
   {
     code: 'slot-fallback',
