@@ -7,7 +7,7 @@ export const budgets = {
   'test/browser.test.ts': 800,
   'test/check/conformance.test.ts': 900,
   'test/testing/planted.test.ts': 350,
-  'test/testing/engines.test.ts': 250,
+  'test/testing/engines.test.ts': 300,
   'test/gallery/gallery.test.ts': 150,
   'test/project/new.test.ts': 500,
   'test/project/package.test.ts': 200,
@@ -45,7 +45,7 @@ export const budgets = {
   'test/testing/reports.test.ts': 250,
   'test/testing/open.test.ts': 200,
   'test/testing/stored.test.ts': 400,
-  'test/testing/robust.test.ts': 200,
+  'test/testing/robust.test.ts': 400,
   'test/project/hosts.test.ts': 150,
   'test/project/killed.test.ts': 150,
   'test/check/lost.test.ts': 120,
@@ -56,6 +56,11 @@ export const budgets = {
   'test/compile/in-tests.test.ts': 150,
   'test/compile/hooks.test.ts': 150,
   'test/project/docs.test.ts': 120,
+  'test/check/types.test.ts': 150,
+  'test/check/sources.test.ts': 120,
+  'test/compile/hosts.test.ts': 150,
+  'test/compile/library-names.test.ts': 120,
+  'test/project/foreign-prototypes.test.ts': 90,
 };
 
 /** Files that drive several engines or pages at once: never two of them at the same time. */
