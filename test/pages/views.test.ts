@@ -130,6 +130,7 @@ it('shows the fallback for an error in a live expression, a row and the view of 
 describe('a region whose view has failed', () => {
   const bad = signal(false);
   const other = signal(0);
+  const beside = signal('');
   const check = (word: string, isBad = bad.get()) => {
     if (isBad) throw new Error('bad');
     return word;
@@ -193,6 +194,8 @@ describe('a region whose view has failed', () => {
           one => one,
           () => markup`<div>${part()}</div>`,
         )}`;
+      if (this.place === 'beside an expression')
+        return markup`<div>${() => beside.get()}${part()}${() => beside.get()}</div>`;
       if (this.place === 'in a condition') return markup`${() => other.get() >= 0 && part()}`;
       return markup`${part()}`;
     }
@@ -255,7 +258,7 @@ describe('a region whose view has failed', () => {
     'the view of an element inside',
     'its own function',
   ];
-  for (const place of ['', 'in a row', 'in a condition'])
+  for (const place of ['', 'in a row', 'in a condition', 'beside an expression'])
     for (const way of ways)
       it(`shows it again when what failed has changed: ${[way, place].filter(Boolean).join(', ')}`, async () => {
         bad.set(true);
@@ -272,6 +275,8 @@ describe('a region whose view has failed', () => {
           assert.equal(shown(element), 'bad|0');
           // What only the fallback reads does not try again, except where the region is made again.
           other.set(1);
+          await settled();
+          beside.set(beside.peek() ? '' : ' ');
           await settled();
           assert.equal(shown(element), 'bad|1');
         });

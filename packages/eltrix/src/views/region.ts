@@ -124,7 +124,7 @@ class Recovery extends Expression {
       // Its function alone knows what a view has read that returned nothing.
       if (at === region.end) region.tryView();
       for (const member of new Set<object>([...due, ...(home.outside ?? [])])) {
-        if (!(member instanceof Expression) || !isAround(member, at)) continue;
+        if (!(member instanceof Expression) || !isAround(member, at) || !region.contains(member.node)) continue;
         bits |= member.mask;
         for (let link = member.sources; link !== undefined; link = link.nextSource) state.graph!.track(link.source);
       }
@@ -192,6 +192,13 @@ class Standing implements Placed {
       this.isFallback = this.hasFailed;
       return this.isFallback ? fallback(this.error, this.retry) : view();
     });
+  }
+
+  /** Whether a node of the same tree is between its first and its last one. */
+  contains(node: Node): boolean {
+    const { begin, end } = this;
+    const isAfter = (one: Node, other: Node) => one.compareDocumentPosition(other) & Node.DOCUMENT_POSITION_FOLLOWING;
+    return !!isAfter(begin, node) && !!isAfter(node, end);
   }
 
   /** Runs the view's function for what it reads. */
