@@ -133,3 +133,51 @@ it('also if it never rests', async () => {
   const { status, stdout } = eltrix(root, 'test', '--in', names.join());
   assert.equal(status, 0, stdout);
 });
+
+it('fake time drives an element: debounced, requests that are repeated, a clock, timers of its scope', () => {
+  const root = project({
+    'a.test.ts': `import assert from 'node:assert/strict';
+import { it } from 'node:test';
+import { contract, markup, type Scope, settled, signal, sync } from 'eltrix';
+import { clock, debounced, request, retry } from 'eltrix/behaviours';
+import { deep, respond, stage, user, waitFor } from 'eltrix-tool/testing';
+class FindBox extends contract('find-box', {}) {
+  readonly word = signal('');
+  readonly late = debounced(() => this.word.get(), 300);
+  readonly found = request<string[]>(() => (this.late.get() ? \`/find?q=\${this.late.get()}\` : null), { again: retry(2, { pause: 1000 }) });
+  readonly now = clock(1000);
+  readonly ticks = signal(0);
+  connected(scope: Scope) {
+    scope.every(500, () => this.ticks.set(this.ticks.peek() + 1));
+  }
+  view() {
+    return markup\`<input aria-label="Word" \${sync(this.word)}><p>\${() => this.late.get()}|\${() => this.found.value?.join() ?? '-'}|\${() => this.found.status}|\${() => this.ticks.get()}|\${() => new Date(this.now.get()).toISOString().slice(17, 19)}</p>\`;
+  }
+}
+FindBox.define();
+it('follows', async t => {
+  t.mock.timers.enable({ apis: ['setTimeout', 'setInterval', 'Date'], now: Date.parse('2026-05-14T10:00:00Z') });
+  let fails = true;
+  const asked = respond(/\\/find/, () => (fails ? 503 : ['bee']));
+  const box = await stage<FindBox>('<find-box></find-box>');
+  const shows = (text: string) => assert.equal(box.shadowRoot!.querySelector('p')!.textContent, text);
+  await user.type(deep('input', box), 'bee');
+  t.mock.timers.tick(299);
+  await settled();
+  shows('|-|0|0|00');
+  t.mock.timers.tick(1);
+  await waitFor(() => shows('bee|-|503|0|00'));
+  fails = false;
+  t.mock.timers.tick(1000);
+  await waitFor(() => shows('bee|bee|200|2|01'));
+  assert.equal(asked.length, 2);
+  box.remove();
+  t.mock.timers.tick(5000);
+  assert.equal(box.ticks.peek(), 2);
+});
+`,
+  });
+  const names = [...foundEngines().map(({ name }) => name), 'simulated'];
+  const { status, stdout } = eltrix(root, 'test', '--in', names.join());
+  assert.equal(status, 0, stdout);
+});

@@ -51,7 +51,8 @@ export function respond(url: string | URL | RegExp, answer: Answering): readonly
 function replace(): () => void {
   const { fetch: realFetch, XMLHttpRequest: RealRequest } = globalThis;
   const fetch: typeof globalThis.fetch = async (input, init) => {
-    const request = new Request(input, init);
+    // Node's own requests, in the simulated DOM, know no page.
+    const request = new Request(typeof input === 'string' ? new URL(input, document.baseURI) : input, init);
     const rule = rules.find(({ matches }) => matches(request.url));
     if (!rule) return realFetch(input, init);
     request.signal.throwIfAborted();
