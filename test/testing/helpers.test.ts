@@ -181,3 +181,27 @@ it('follows', async t => {
   const { status, stdout } = eltrix(root, 'test', '--in', names.join());
   assert.equal(status, 0, stdout);
 });
+
+it('the simulated DOM says that it has no elements in forms', () => {
+  const root = project({
+    'a.test.ts': `import { it } from 'node:test';
+import { contract } from 'eltrix';
+import { stage } from 'eltrix-tool/testing';
+class InForm extends contract('in-form', { form: true }) {
+  formValue() {
+    return 'x';
+  }
+}
+InForm.define();
+it('submits', async () => {
+  await stage('<form><in-form name="a"></in-form></form>');
+  throw new Error('Nothing was submitted.');
+});
+`,
+  });
+  const { stdout } = eltrix(root, 'test', '--in', 'simulated');
+  assert.match(
+    stdout,
+    /Uncaught before it:\s+Error: \(simulated-missing\): .*ElementInternals\.setFormValue\(\) is missing\. Run this test in an engine/,
+  );
+});

@@ -62,6 +62,7 @@ export function installSimulatedDom(): { readonly version: string } {
     },
   });
   addStates(dom.window.ElementInternals.prototype);
+  explainForms(dom.window.ElementInternals.prototype);
   const { version } = createRequire(import.meta.url)('jsdom/package.json') as { version: string };
   return { version: `jsdom ${version}` };
 }
@@ -78,6 +79,21 @@ function addStates(internals: object): void {
     configurable: true,
     enumerable: true,
   });
+}
+
+/** jsdom has no form-associated elements (HTML §4.13.7.3). */
+function explainForms(internals: object): void {
+  for (const name of ['setFormValue', 'setValidity', 'checkValidity', 'reportValidity'])
+    if (!(name in internals))
+      Object.defineProperty(internals, name, {
+        value() {
+          throw new Error(
+            `(simulated-missing): the simulated DOM (jsdom) has no elements that are part of forms: ElementInternals.${name}() is missing. Run this test in an engine: npx eltrix test --in chromium.`,
+          );
+        },
+        configurable: true,
+        writable: true,
+      });
 }
 
 let axe: Promise<unknown> | undefined;
