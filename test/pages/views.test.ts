@@ -264,7 +264,7 @@ describe('a region whose view has failed', () => {
         bad.set(true);
         other.set(0);
         const element = Object.assign(new BadParts(), { way, place, broken: true, rows: [false, true] });
-        const mend = () => {
+        const repair = () => {
           bad.set(false);
           element.broken = false;
           element.rows = [false, false];
@@ -281,7 +281,7 @@ describe('a region whose view has failed', () => {
           assert.equal(shown(element), 'bad|1');
         });
         assert.equal(reports.length, place === 'in a condition' ? 2 : 1);
-        mend();
+        repair();
         await settled();
         assert.match(shown(element), fine);
         // The same while the element is away.
@@ -295,7 +295,7 @@ describe('a region whose view has failed', () => {
         if (way !== 'a row' && way !== 'the view of an element inside') assert.equal(shown(element), 'bad|1');
         const parent = element.parentNode!;
         element.remove();
-        mend();
+        repair();
         await settled();
         parent.append(element);
         await settled();

@@ -52,7 +52,7 @@ export interface Session {
   readonly version: string;
   /** Whether its driver handles one command at a time, so that a page that hangs blocks the others. */
   readonly takesTurns: boolean;
-  /** Whether only the page in front has the focus and gets events of it. */
+  /** Whether only the page in front has the focus, and the events that come with it. */
   readonly oneInFront: boolean;
   /** Opens a URL and waits for its load event. */
   open(url: string, options?: OpenOptions): Promise<Page>;

@@ -21,8 +21,11 @@ export const pause = (milliseconds = 0): Promise<void> => new Promise(resolve =>
 /** Resolves with the next frame, or after 100 ms, since a page in the background has none. */
 export function nextFrame(): Promise<void> {
   return new Promise(resolve => {
-    after(100, resolve);
-    real.requestAnimationFrame?.call(page, () => resolve());
+    const stop = after(100, resolve);
+    real.requestAnimationFrame?.call(page, () => {
+      stop();
+      resolve();
+    });
   });
 }
 

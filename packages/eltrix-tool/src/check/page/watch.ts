@@ -1,5 +1,7 @@
 /** Records resources that the page's code takes, and its console output. Installed before any other script. */
 
+import { real as timers } from '../../testing/real-time.ts';
+
 export type TakenKind = 'listener' | 'timer' | 'animation frame' | 'observer' | 'request';
 
 /** A resource that was not released. */
@@ -116,12 +118,7 @@ export async function idle(): Promise<void> {
 }
 
 export const real = {
-  setTimeout: page.setTimeout,
-  clearTimeout: page.clearTimeout,
-  setInterval: page.setInterval,
-  clearInterval: page.clearInterval,
-  requestAnimationFrame: page.requestAnimationFrame,
-  cancelAnimationFrame: page.cancelAnimationFrame,
+  ...timers,
   dispatchEvent: EventTarget.prototype.dispatchEvent,
   fetch: page.fetch,
 };
