@@ -1,6 +1,7 @@
 /** Compiles contracts and their classes. */
 import { bare, keyOf, type Node } from '../project/syntax.ts';
 import { mayBeElement, partsOf } from './class-parts.ts';
+import { DataTypes } from './data-types.ts';
 import { runtime, type StatedContract } from './declaration.ts';
 import { isPlainType, type Known, unknown } from './infer.ts';
 import { type LeanElement, leanElement } from './lean.ts';
@@ -28,17 +29,25 @@ export function factsOf(module: ModuleCode, node: Node, stated: ReadonlyMap<Node
   if (isOpen || mayBeExtended(module, node)) return { ...unknown, isGlobal };
   const contract = stated.get(bare(node['superClass']));
   const methods = new Set<string>();
+  const declared = new Set<string>();
   const plain = new Set(contract?.members.filter(member => member.plain).map(({ name }) => name));
   for (const member of own) {
     const name = keyOf(member);
     if (name === undefined || member['static']) continue;
+    declared.add(name);
     plain.delete(name);
     methods.delete(name);
     if (member.type !== 'MethodDefinition') continue;
     if (member['kind'] === 'method') methods.add(name);
     else if (member['kind'] === 'get' && isPlainType(member['value']['returnType'])) plain.add(name);
   }
-  return { isPlainMember: name => plain.has(name), isMethod: name => methods.has(name), isGlobal };
+  const types = new DataTypes(module.program, contract?.members.filter(({ name }) => !declared.has(name)) ?? []);
+  return {
+    isPlainMember: name => plain.has(name),
+    dataFlags: node => types.flagsOf(node),
+    isMethod: name => methods.has(name),
+    isGlobal,
+  };
 }
 
 export function compileContract(

@@ -3,6 +3,7 @@ import { kebabCase } from '../../../eltrix/src/contract/names.ts';
 import { digest } from '../../../eltrix/src/element/fingerprint.ts';
 import { factsOf, isKind } from '../project/kinds/index.ts';
 import { bare, fieldsOf, type Node, walk } from '../project/syntax.ts';
+import { typeOfData } from './data-types.ts';
 
 export interface StatedMember {
   readonly name: string;
@@ -13,6 +14,9 @@ export interface StatedMember {
   readonly code: string;
   /** The code of its conversions, if the attribute is its only state. */
   readonly rule: string | undefined;
+  /** Of a property without an attribute: the code of the function that makes its value, and its type as written. */
+  readonly make?: string;
+  readonly type?: Node | undefined;
   /** Whether its value is a primitive or null. */
   readonly plain: boolean;
   /** Whether it may be null. */
@@ -54,6 +58,8 @@ export interface Reading {
   nameOf(node: Node): string | undefined;
   /** The value of a constant of the module; other nodes themselves, without TypeScript syntax around them. */
   resolve(node: Node): Node;
+  /** Whether the module is TypeScript, where a value has the type of the literal that it is made from. */
+  readonly isTyped: boolean;
 }
 
 /**
@@ -226,7 +232,7 @@ function textsOf(node: Node | undefined, resolve: Reading['resolve']): string[] 
   return texts.every(text => typeof text === 'string') ? (texts as string[]) : undefined;
 }
 
-function propertyMember(name: string, node: Node, { text, nameOf }: Reading): StatedMember {
+function propertyMember(name: string, node: Node, { text, nameOf, isTyped }: Reading): StatedMember {
   const kind = called(node, nameOf);
   if (kind !== 'data' && kind !== 'live') throw new Unknowable(node, `"${name}" is neither data() nor live()`);
   const [make] = node['arguments'] as Node[];
@@ -236,6 +242,8 @@ function propertyMember(name: string, node: Node, { text, nameOf }: Reading): St
     attribute: undefined,
     kind,
     code: `${JSON.stringify(name)}: ${runtime}.${kind}(${text(make)})`,
+    make: text(make),
+    type: kind === 'data' ? typeOfData(node, isTyped) : undefined,
     rule: undefined,
     plain: false,
     nullable: false,

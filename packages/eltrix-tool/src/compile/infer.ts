@@ -1,10 +1,13 @@
 /** Infers the types of values without running the code: text, number, boolean or null. */
 import { bare, type Node, thisMember } from '../project/syntax.ts';
+import { isAny } from './known-functions.ts';
 
 /** The facts about names where an expression stands. */
 export interface Known {
   /** Whether `this.name` is a primitive. */
   isPlainMember(name: string): boolean;
+  /** The flags of `this.data`, or of a member of its value, by its type; undefined for other expressions. */
+  dataFlags(expression: Node): number | undefined;
   /** Whether `this.name` is a method. */
   isMethod(name: string): boolean;
   /** Whether a name is a global of the language. */
@@ -12,7 +15,12 @@ export interface Known {
 }
 
 /** No facts. */
-export const unknown: Known = { isPlainMember: () => false, isMethod: () => false, isGlobal: () => false };
+export const unknown: Known = {
+  isPlainMember: () => false,
+  dataFlags: () => undefined,
+  isMethod: () => false,
+  isGlobal: () => false,
+};
 
 /** Methods of primitives that return primitives; other methods return lists. */
 const textMethods =
@@ -73,7 +81,11 @@ function isPlainValue(expression: Node, known: Known): boolean {
       if (object.type === 'Identifier' && object['name'] === 'Math') return known.isGlobal('Math');
       return textMethods.test(callee['property']['name']) && isPlainValue(object, known);
     }
+    case 'ChainExpression':
     case 'MemberExpression': {
+      const flags = known.dataFlags(node);
+      if (flags !== undefined) return !(flags & isAny);
+      if (node.type === 'ChainExpression') return false;
       const name = thisMember(node);
       if (name !== undefined) return known.isPlainMember(name);
       return !node['computed'] && node['property']['name'] === 'length' && isPlainValue(node['object'], known);

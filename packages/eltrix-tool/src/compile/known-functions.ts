@@ -7,8 +7,10 @@ export const isNumber = 2;
 export const isFlag = 4;
 export const isNothing = 8;
 export const mayThrow = 16;
+/** Any value, also an object. */
+export const isAny = 32;
 /** All types. */
-export const types = isText | isNumber | isFlag | isNothing;
+export const types = isText | isNumber | isFlag | isNothing | isAny;
 
 export const mathematics =
   /^(?:abs|ceil|floor|round|trunc|sign|max|min|sqrt|cbrt|pow|hypot|sin|cos|tan|atan2?|log(?:2|10)?|exp)$/;

@@ -4,6 +4,7 @@ import { constantsOf } from '../project/module-constants.ts';
 import { bare, keyOf, type Node, type Range, walk } from '../project/syntax.ts';
 import { usesOf } from './constants.ts';
 import type { StatedContract } from './declaration.ts';
+import type { Known } from './infer.ts';
 import type { Scope } from './pure.ts';
 
 /** The module being compiled, as far as this file needs it. */
@@ -18,6 +19,7 @@ export function scopeOf(
   contract: StatedContract,
   own: ReadonlyMap<string, Node>,
   view: Node | undefined,
+  known: Known,
   module: ScopeModule,
 ): Scope {
   const { program, bound } = module;
@@ -27,6 +29,7 @@ export function scopeOf(
   const locals = view ? constantsIn(view['body']['body'] ?? []) : new Map<string, Node>();
   return {
     members: contract.members,
+    dataFlags: known.dataFlags,
     // What is assigned hides what the class declares.
     own: new Map([...own].map(([name, member]) => [name, assigned.has(name) ? unknownMember : member])),
     constant({ name }) {

@@ -8,7 +8,7 @@ import { isField, splitRecord } from './binder.ts';
 import { usesOf } from './constants.ts';
 import { runtime } from './declaration.ts';
 import { isFunction, type Known } from './infer.ts';
-import { isFlag, isNothing, mayThrow } from './known-functions.ts';
+import { isAny, isFlag, isNothing, mayThrow } from './known-functions.ts';
 import { decodeAttribute, disputed, type PlacedSite, type StaticHtml, staticHtml } from './markup-html.ts';
 import { constant, onlyReturn, pure, pureResult, type Scope } from './pure.ts';
 
@@ -40,8 +40,17 @@ export interface BoundView {
 
 type Code = readonly (string | Node)[];
 
-/** @returns undefined for a view that does more than to show attributes. */
-export function bindView(view: Node, scope: Scope, known: Known, module: ViewModule): BoundView | undefined {
+/**
+ * @param isFollowed whether the graph tracks what the view reads.
+ * @returns undefined for a view that does more than to show properties.
+ */
+export function bindView(
+  view: Node,
+  scope: Scope,
+  known: Known,
+  module: ViewModule,
+  isFollowed: boolean,
+): BoundView | undefined {
   const tagged = writtenView(view, scope, module);
   const writer = new ViewWriter(scope, known, module);
   const bound = tagged && writer.bind(tagged);
@@ -53,7 +62,11 @@ export function bindView(view: Node, scope: Scope, known: Known, module: ViewMod
     edits: [
       { start: fn.start + 1, end: fn.start + 1, parts: ['$'] },
       { start: statement!.start, end: statement!.start, parts: [bound.before] },
-      { start: tagged.start, end: tagged.end, parts: bound.code },
+      {
+        start: tagged.start,
+        end: tagged.end,
+        parts: isFollowed ? [`[${module.use('followed')}(this, `, ...bound.code, ')]'] : bound.code,
+      },
       ...writer.edits,
     ],
     done: writer.done,
@@ -81,6 +94,9 @@ function onlyMakes({ type, kind, declarations }: Node, scope: Scope): boolean {
     return /Function/.test(bare(init).type) || isSafe(pure(init, scope));
   });
 }
+
+/** Whether an expression is pure, and its value no object. */
+const isNoObject = (flags: number | undefined) => flags !== undefined && !(flags & isAny);
 
 /** Whether an expression has a known value without an error. */
 const isSafe = (flags: number | undefined) => flags !== undefined && !(flags & mayThrow);
@@ -200,7 +216,7 @@ class ViewWriter {
   }
 
   #property(index: number, key: string, expression: Node): Code | undefined {
-    const value = this.#value(expression);
+    const value = this.#value(expression, true);
     const target = `$[${index}][${JSON.stringify(key)}]`;
     return value && [`${this.module.use('leanProperty')}(value => { ${target} = value; }, `, ...value, ')'];
   }
@@ -236,7 +252,7 @@ class ViewWriter {
       return this.#isPure(node['test']) && this.#mayShow(node['consequent']) && this.#mayShow(node['alternate']);
     if (node.type === 'LogicalExpression') return this.#isPure(node['left']) && this.#mayShow(node['right']);
     if (node.type === 'TaggedTemplateExpression') return this.#bindPiece(node);
-    return this.#isPure(node);
+    return isNoObject(pure(node, this.scope));
   }
 
   #isPure(node: Node): boolean {
@@ -259,14 +275,15 @@ class ViewWriter {
     return true;
   }
 
-  /** A function that returns the value, if all of its dependencies are known and it is no object. */
-  #value(expression: Node): Code | undefined {
+  /** A function that returns the value, if all of its dependencies are known. @param any whether it may be an object. */
+  #value(expression: Node, any = false): Code | undefined {
     const fn = this.#resolved(expression);
+    const suits = (flags: number | undefined) => flags !== undefined && (any || !(flags & isAny));
     if (fn.type === 'ArrowFunctionExpression')
-      return fn['params'].length === 0 && pureResult(fn, this.scope) !== undefined ? [expression] : undefined;
+      return fn['params'].length === 0 && suits(pureResult(fn, this.scope)) ? [expression] : undefined;
     const value = this.#isPiece ? constant(expression, this.scope) : pure(expression, this.scope);
     // It is evaluated once, in `view()`, where an error would be the view's.
-    return !isSafe(value) ? undefined : ['(value => () => value)(', expression, ')'];
+    return !isSafe(value) || !suits(value) ? undefined : ['(value => () => value)(', expression, ')'];
   }
 
   #attribute(site: Site & { kind: 'attribute' }, expression: Node): Code | undefined {
@@ -292,7 +309,7 @@ class ViewWriter {
       const live = returned(part);
       const result = live ?? part;
       const value = live ? pure(live, this.scope) : constant(part, this.scope);
-      if (value === undefined || value & (isFlag | isNothing | mayThrow)) return undefined;
+      if (value === undefined || value & (isFlag | isNothing | mayThrow | isAny)) return undefined;
       parts.push('${', result, `}${escaped(text)}`);
     }
     return [...parts, '`'];
@@ -303,7 +320,7 @@ class ViewWriter {
       node.type === 'ArrayExpression'
         ? (node['elements'] as (Node | null)[])
         : fieldsOf(node) && [...fieldsOf(node)!.values()].map(field => (field['method'] ? null : field['value']));
-    return values?.every(value => value && pure(value, this.scope) !== undefined) ?? false;
+    return values?.every(value => value && isNoObject(pure(value, this.scope))) ?? false;
   }
 
   /** A record of properties, with the names that CSS gives them. */

@@ -1,7 +1,6 @@
 /**
- * Compiles static elements ("lean" in code): the views show nothing but attributes, so all dependencies are known and
- * the elements need neither dependency tracking nor bindings. An element with unknown parts is compiled like the
- * others.
+ * Compiles static elements ("lean" in code): the views show nothing but properties, so all dependencies are known and
+ * the elements need no bindings. An element with unknown parts is compiled like the others.
  */
 
 import { keyOf, type Node, walk } from '../project/syntax.ts';
@@ -52,7 +51,7 @@ export function leanElement(
   module: LeanModule,
 ): LeanElement | undefined {
   if (contract.base || contract.more) return undefined;
-  if (contract.members.some(({ rule }) => rule === undefined)) return undefined;
+  if (contract.members.some(({ rule, kind }) => rule === undefined && kind !== 'data')) return undefined;
   const sheets = sheetsOf(node, module);
   if (sheets === null) return undefined;
   const parts = new Set([...contract.parts, ...partsOf(node, module, true)]);
@@ -66,13 +65,22 @@ export function leanElement(
   const own = ownMembers(node);
   if (!own || [...own.keys()].some(name => more.test(name))) return undefined;
   const view = own.get('view');
-  const bound = view && bindView(view, scopeOf(contract, own, view['value'], module), known, module);
+  const hasData = contract.members.some(({ kind }) => kind === 'data');
+  const scope = view && scopeOf(contract, own, view['value'], known, module);
+  const bound = scope && bindView(view, scope, known, module, hasData);
   if (view && !bound) return undefined;
   const done = new Set([...(bound?.done ?? []), ...(sheets?.templates ?? [])]);
   if (!keepsToItself(node, done)) return undefined;
-  const rules = contract.members.map(
-    ({ name, attribute, rule }) => `${JSON.stringify(attribute === name ? name : `${name} ${attribute}`)}: ${rule}`,
+  const rules = contract.members.flatMap(({ name, attribute, rule }) =>
+    rule === undefined ? [] : [`${JSON.stringify(attribute === name ? name : `${name} ${attribute}`)}: ${rule}`],
   );
+  const makers = contract.members.flatMap(({ name, kind, make }) =>
+    kind === 'data' ? [`${JSON.stringify(name)}: ${make}`] : [],
+  );
+  const given = [
+    ...(makers.length > 0 ? [`{ ${makers.join(', ')} }`] : []),
+    ...(parts.size > 0 ? [`${module.use('withParts')}([${[...parts].map(name => module.use(name)).join(', ')}])`] : []),
+  ].join(', ');
   const args = [
     JSON.stringify(contract.tag),
     JSON.stringify(contract.surface),
@@ -80,7 +88,7 @@ export function leanElement(
     sheets?.code ?? '[]',
     // Without a view the content is shown.
     JSON.stringify(bound ? bound.html : '<slot></slot>'),
-    ...(parts.size > 0 ? [`${module.use('withParts')}([${[...parts].map(name => module.use(name)).join(', ')}])`] : []),
+    ...(makers.length > 0 ? [`${module.use('withData')}(${given})`] : given ? [given] : []),
   ];
   return {
     call: `${module.use('lean')}(${args.join(', ')})`,

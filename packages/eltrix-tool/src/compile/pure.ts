@@ -1,6 +1,6 @@
 /**
- * Pure expressions: made of literals, attributes of the element, operators and functions of the language that always
- * return the same for the same arguments.
+ * Pure expressions: made of literals, properties of the element and members of their values, operators and functions of
+ * the language that always return the same for the same arguments.
  */
 import { factsOf } from '../project/kinds/index.ts';
 import { bare, fieldsOf, type Node, thisMember } from '../project/syntax.ts';
@@ -9,6 +9,7 @@ import {
   cannotThrow,
   formatters,
   functions,
+  isAny,
   isFlag,
   isNothing,
   isNumber,
@@ -24,6 +25,8 @@ import {
 /** The meaning of names where an expression stands. */
 export interface Scope {
   readonly members: readonly StatedMember[];
+  /** The flags of a property without an attribute, or of a member of its value. */
+  dataFlags(expression: Node): number | undefined;
   /** The members that the class declares itself; private ones with `#` before their names. */
   readonly own: ReadonlyMap<string, Node>;
   /** What a constant of the module is made from: its initializer, or the declaration of a function. */
@@ -138,14 +141,16 @@ class Reader {
       case 'BinaryExpression':
         return this.#binary(node);
       case 'LogicalExpression':
-        return this.#union([node['left'], node['right']]);
+        return this.#logical(node);
       case 'ConditionalExpression': {
         const test = this.value(node['test']);
         const either = this.#union([node['consequent'], node['alternate']]);
         return test === undefined || either === undefined ? undefined : either | (test & mayThrow);
       }
+      case 'ChainExpression':
+        return this.#data(node);
       case 'MemberExpression':
-        return this.#member(node);
+        return this.#data(node) ?? this.#member(node);
       case 'CallExpression':
         return this.#call(node);
       default:
@@ -153,10 +158,21 @@ class Reader {
     }
   }
 
-  /** The flags of a result whose operands are all known. */
+  /** The flags of a result whose operands are all known. An object could run code when it is converted. */
   #all(nodes: readonly Node[], result: number): number | undefined {
     const union = this.#union(nodes);
-    return union === undefined ? undefined : result | (union & mayThrow);
+    return union === undefined || union & isAny ? undefined : result | (union & mayThrow);
+  }
+
+  #data(node: Node): number | undefined {
+    return this.#frame.isMethod ? this.scope.dataFlags(node) : undefined;
+  }
+
+  #logical(node: Node): number | undefined {
+    const [left, right] = [this.value(node['left']), this.value(node['right'])];
+    if (left === undefined || right === undefined) return undefined;
+    // What is falsy is no object.
+    return node['operator'] === '&&' && left & isAny ? (left & ~isAny) | (types & ~isAny) | right : left | right;
   }
 
   #union(nodes: readonly Node[]): number | undefined {
@@ -197,8 +213,12 @@ class Reader {
 
   #unary(node: Node): number | undefined {
     const result = { '!': isFlag, typeof: isText, void: isNothing, '-': isNumber, '+': isNumber, '~': isNumber };
-    const type = result[node['operator'] as keyof typeof result] as number | undefined;
-    return type === undefined ? undefined : this.#all([node['argument']], type);
+    const operator = node['operator'] as keyof typeof result;
+    const type = result[operator] as number | undefined;
+    if (type === undefined) return undefined;
+    if (!/^(?:!|typeof|void)$/.test(operator)) return this.#all([node['argument']], type);
+    const value = this.value(node['argument']);
+    return value === undefined ? undefined : type | (value & mayThrow);
   }
 
   #binary(node: Node): number | undefined {
@@ -206,7 +226,11 @@ class Reader {
     if (left === undefined || right === undefined) return undefined;
     const throws = (left | right) & mayThrow;
     const operator = node['operator'] as string;
-    if (/^(?:[=!]==?|[<>]=?)$/.test(operator)) return isFlag | throws;
+    const isLoose = /^[=!]=$/.test(operator);
+    // Nothing is converted.
+    if (/^[=!]==$/.test(operator) || (isLoose && [left, right].includes(isNothing))) return isFlag | throws;
+    if ((left | right) & isAny) return undefined;
+    if (isLoose || /^[<>]=?$/.test(operator)) return isFlag | throws;
     if (operator === 'in' || operator === 'instanceof') return undefined;
     if (operator !== '+') return isNumber | throws;
     const texts = (left | right) & isText;
@@ -327,7 +351,7 @@ class Reader {
     }
     const on = this.value(object);
     const given = this.#union(args);
-    if (on === undefined || given === undefined) return undefined;
+    if (on === undefined || given === undefined || given & isAny) return undefined;
     const throws = (on | given) & mayThrow;
     const methods = (on & types) === isText ? textMethods : (on & types) === isNumber ? numberMethods : undefined;
     if (!methods || !Object.hasOwn(methods, name)) return undefined;

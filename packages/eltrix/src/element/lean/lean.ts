@@ -1,7 +1,6 @@
 /**
- * Static elements ("lean" in code): their views show only attributes of the element. The compiler knows all
- * dependencies, so there is no dependency tracking: a change of any attribute evaluates all expressions. Only
- * production builds contain such elements.
+ * Static elements ("lean" in code): their views show only properties of the element. A change of any property evaluates
+ * all expressions. Attributes need no dependency tracking. Only production builds contain such elements.
  */
 import type { Rule } from '../../contract/index.ts';
 import { dirty } from '../../signals/flags.ts';
@@ -66,7 +65,8 @@ export function lean(
           // As in Web IDL (§3.7.6), an accessor called on another object throws first.
           get(this: Lean) {
             void this.#stale;
-            if (state.active) state.graph!.read((this.#holder ??= {} as Holder), index);
+            if (state.active && state.active !== (this.#holder as object))
+              state.graph!.read((this.#holder ??= {} as Holder), index);
             return rule.read(this.getAttributeNS(null, attribute), this);
           },
           set(this: Lean, value) {
@@ -93,7 +93,7 @@ export function lean(
 
     constructor() {
       super();
-      parts?.begin(this, new.target);
+      this.#holder = parts?.begin(this, new.target);
       this.shadowRoot ?? this.attachShadow({ mode: 'open' });
       const own = this as unknown as Record<string, unknown>;
       // Properties set before the upgrade (HTML §4.13.1.1).

@@ -1,26 +1,35 @@
 /** Static elements with hooks, internals or states use the same parts and lifecycle as other elements. */
-import { keyOf } from '../../signals/state.ts';
+import { type Holder, keyOf, type Target } from '../../signals/state.ts';
 import { coreKey, type HasLife } from '../core-key.ts';
 import { Life } from '../life.ts';
 import type { Contract, Living, Member, Part, Plan } from '../plan.ts';
 
 /** The callbacks of a static element, which update its view. */
-interface Callbacks {
+export interface Callbacks {
   connectedCallback(): void;
   adoptedCallback(): void;
   attributeChangedCallback(name: string, before: string | null, after: string | null, namespace: string | null): void;
+  disconnectedCallback?(): void;
 }
 
 interface LeanClass {
   readonly prototype: HTMLElement & Callbacks;
 }
 
+/** The name of a member and of its attribute. */
+export type Named = readonly [name: string, attribute?: string, ...unknown[]];
+
 /** The parts of a static element. */
 export interface Parts {
-  /** Called once for its class. */
-  extend(Class: LeanClass, members: readonly (readonly [name: string, attribute: string, ...unknown[]])[]): void;
-  /** Called in its constructor, before its root exists. */
-  begin(host: HTMLElement, Class: { readonly prototype: object }): void;
+  /** Called once for its class. @param members those with attributes; it adds the others. */
+  extend(Class: LeanClass, members: Named[]): void;
+  /**
+   * Called in its constructor, before its root exists.
+   * @returns the holder of its values, if there is one already: the target that depends on what its view reads.
+   */
+  begin(host: HTMLElement, Class: { readonly prototype: object }): (Holder & Target) | undefined;
+  /** Called when a property without an attribute has another value. */
+  noted?(host: object, index: number): void;
 }
 
 class LeanLife extends Life {
@@ -43,7 +52,7 @@ export function withParts(list: readonly Part<Living>[]): Parts {
   let show: () => void;
   return {
     extend(Class, names) {
-      members = names.map(([name, attribute], index) => ({ name, attribute, index, reflects: true }));
+      members = names.map(([name, attribute], index) => ({ name, attribute, index, reflects: attribute !== undefined }));
       const { prototype } = Class;
       const { adoptedCallback, attributeChangedCallback } = prototype;
       show = prototype.connectedCallback;
@@ -78,6 +87,10 @@ export function withParts(list: readonly Part<Living>[]): Parts {
       const life = new LeanLife(host, plan, show);
       (host as { [coreKey]?: Life })[coreKey] = life;
       life.run('construct');
+      return undefined;
+    },
+    noted(host, index) {
+      (host as HasLife)[coreKey].noted?.(1 << keyOf(index));
     },
   };
 }

@@ -1,0 +1,111 @@
+/**
+ * Static elements with properties that have no attribute. Their values may be objects with dependencies inside (a
+ * record of `live`, another element), so the graph tracks what the view reads: the view is one reaction.
+ */
+import { listening } from '../../signals/flags.ts';
+import { needGraph } from '../../signals/least.ts';
+import { type Followed, type Holder, type Home, keyOf, type Member, state, untracked } from '../../signals/state.ts';
+import { type Expression, evaluate } from './expressions.ts';
+import type { Callbacks, Parts } from './parts.ts';
+
+/** The view of one element, and the values of its properties. */
+class ViewReaction implements Member, Home, Holder {
+  readonly home = this;
+  readonly values: unknown[] = [];
+  flags = listening;
+  mask = 0;
+  readonly stale = 0;
+  sources: Member['sources'] = undefined;
+  tail: Member['tail'] = undefined;
+  declare outside?: Home['outside'];
+  declare held?: Holder['held'];
+  declare weak?: Home['weak'];
+  declare followers?: Followed['followers'];
+
+  constructor(
+    readonly host: HTMLElement,
+    readonly show: Callbacks['attributeChangedCallback'],
+  ) {}
+
+  get shown(): boolean {
+    return this.host.isConnected;
+  }
+
+  look(): void {}
+
+  react(): void {
+    this.changed();
+  }
+
+  /** Updates the view in a microtask, as after a change of an attribute. */
+  changed(): void {
+    this.show.call(this.host, '', null, null, null);
+  }
+}
+
+const views = new WeakMap<object, ViewReaction>();
+
+/** The view as one expression, which depends on all that its expressions read. */
+export function followed(host: HTMLElement, expressions: readonly (Expression | undefined)[]): Expression {
+  return () => state.graph!.evaluate(views.get(host)!, () => evaluate(expressions, host));
+}
+
+/**
+ * @param makers the functions that make the initial values, by property.
+ * @param more further abilities.
+ */
+export function withData(makers: Readonly<Record<string, () => unknown>>, more?: Parts): Parts {
+  const names = Object.keys(makers);
+  let show: Callbacks['attributeChangedCallback'];
+  return {
+    begin(host, Class) {
+      needGraph();
+      more?.begin(host, Class);
+      const view = new ViewReaction(host, show);
+      views.set(host, view);
+      return view;
+    },
+    extend(Class, members) {
+      const { prototype } = Class;
+      show = prototype.attributeChangedCallback;
+      for (const name of names) {
+        const index = members.push([name]) - 1;
+        const key = keyOf(index);
+        Object.defineProperty(prototype, name, {
+          get(this: object) {
+            const view = views.get(this)!;
+            const { values } = view;
+            if (state.active && state.active !== view) state.graph!.read(view, key);
+            if (!(index in values)) values[index] = untracked(makers[name]!);
+            return values[index];
+          },
+          set(this: object, value) {
+            const view = views.get(this)!;
+            const { values } = view;
+            state.graph!.refuseInComputed();
+            if (index in values && Object.is(values[index], value)) return;
+            values[index] = value;
+            view.changed();
+            more?.noted?.(this, index);
+            state.graph!.wrote(view, key);
+          },
+          enumerable: true,
+          configurable: true,
+        });
+      }
+      more?.extend(Class, members);
+      const { disconnectedCallback } = prototype;
+      Object.defineProperty(prototype, 'disconnectedCallback', {
+        value(this: HTMLElement) {
+          const view = views.get(this)!;
+          // What it depends on may change meanwhile.
+          if (view.outside) view.changed();
+          state.graph!.leave(view);
+          disconnectedCallback?.call(this);
+        },
+        writable: true,
+        configurable: true,
+      });
+    },
+  };
+}
