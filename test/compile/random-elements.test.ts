@@ -44,15 +44,49 @@ const values = [
   '70',
 ];
 
+/** Properties without attributes, with expressions that read them: what they give may be shown as text, or not. */
+const properties = {
+  item: {
+    code: 'data<Item | undefined>(() => undefined)',
+    texts: [
+      'this.item?.label',
+      'this.item?.inner?.size',
+      "(this.item?.note ?? '–')",
+      'this.item!.count',
+      'this.item?.on',
+    ],
+    any: ['this.item', 'this.item?.inner'],
+  },
+  amount: { code: 'data(() => 2)', texts: ['this.amount', 'this.amount.toFixed(1)', 'this.amount * 2'], any: [] },
+  word: { code: 'data<string | null>(() => null)', texts: ['this.word', 'this.word?.length'], any: [] },
+  isShown: { code: 'data((): boolean => false)', texts: ['this.isShown', '!this.isShown'], any: [] },
+  rows: {
+    code: 'data<readonly Item[]>(() => [])',
+    texts: ['this.rows.length', 'this.rows[0]?.label', 'this.rows[1].inner?.tags.length'],
+    any: ['this.rows', 'this.rows[0]'],
+  },
+  rest2: {
+    code: 'data<unknown>(() => null)',
+    texts: ["(this.rest2 ? 'some' : 'none')", '!this.rest2'],
+    any: ['this.rest2'],
+  },
+} as const;
+const types = `
+interface Named { readonly label: string }
+interface Item extends Named { count: number; on: boolean; note?: string; inner: { size: number; tags: string[] } | null }`;
+
 interface Member {
   readonly name: string;
   readonly kind: string;
   readonly type: string;
 }
 
-function expression(next: Next, members: readonly Member[], depth = 0): string {
+type Property = (typeof properties)[keyof typeof properties];
+
+function expression(next: Next, members: readonly Member[], given: readonly Property[], depth = 0): string {
   const member = () => pick(next, members);
-  const inner = () => expression(next, members, depth + 1);
+  const inner = () => expression(next, members, given, depth + 1);
+  if (given.length > 0 && next(3) === 0) return pick(next, pick(next, given).texts);
   if (depth > 2) return `this.${member().name}`;
   const one = member();
   const own = `this.${one.name}`;
@@ -80,7 +114,16 @@ function element(next: Next, index: number): string {
     const [kind, type] = pick(next, kinds);
     return { name, kind, type };
   });
-  const read = () => `\${() => ${expression(next, members)}}`;
+  const given = Object.entries(properties).filter(() => index % 2 === 1 && next(2) === 0);
+  const expressed = () =>
+    expression(
+      next,
+      members,
+      given.map(([, property]) => property),
+    );
+  const read = () => `\${() => ${expressed()}}`;
+  const objects = given.flatMap(([, { any }]) => any);
+  const object = () => (objects.length > 0 ? pick(next, objects) : expressed());
   const texts = members.filter(({ type }) => type === 'text' || type === 'number');
   const joined = texts.length > 0 ? ` title="a \${() => this.${pick(next, texts).name}} b"` : '';
   const view = Array.from({ length: 1 + next(4) }, () =>
@@ -88,18 +131,21 @@ function element(next: Next, index: number): string {
       `<p>${read()} and <b>${read()}</b></p>`,
       `<i class=${read()} aria-label=${read()}></i>`,
       `<a href=${read()}>x</a>`,
-      `<u class=\${() => [${expression(next, members)}, 'set']} style=\${() => ({ width: ${expression(next, members)}, '--mine': ${expression(next, members)} })}></u>`,
-      `<s class=\${() => ({ one: ${expression(next, members)}, two: ${expression(next, members)} })}></s>`,
+      `<u class=\${() => [${expressed()}, 'set']} style=\${() => ({ width: ${expressed()}, '--mine': ${expressed()} })}></u>`,
+      `<s class=\${() => ({ one: ${expressed()}, two: ${expressed()} })}></s>`,
       `<em${joined} style="color: red">&amp;</em>`,
       `<svg viewBox="0 0 9 9"><circle r=${read()} class=${read()}></circle></svg>`,
       `<button onclick=\${this.press}>${read()}</button>`,
       `<button onclick=\${event => this.emit('pressed', [event.type, this.${members[0]!.name}])}></button>`,
+      `<q \${{ thing: () => ${object()} }}></q>`,
+      `<div>\${() => ${object()} ? markup\`<b>${read()}</b>\` : ''}</div>`,
+      `<div>\${() => ${object()} && markup\`<b class=${read()}></b>${read()}\`}</div>`,
       '<slot name="x">none</slot> plain <!-- no --> text',
       '<table><tr><td>1</td></tr></table>',
     ]),
   ).join('');
   const attributes = members.map(({ name, kind }) => `${name}: ${kind}`).join(', ');
-  return `export class Made${index} extends contract('made-${index}', { attributes: { ${attributes} }, events: { pressed: event() } }) {
+  return `export class Made${index} extends contract('made-${index}', { attributes: { ${attributes} },${given.length > 0 ? ` properties: { ${given.map(([name, { code }]) => `${name}: ${code}`).join(', ')} },` : ''} events: { pressed: event() } }) {
     ${next(4) ? 'static styleSheets = [stylesheet`:host { display: block } b { color: teal }`];' : ''}
     get both() { return this.${pick(next, members).name} + '/' + this.${pick(next, members).name}; }
     ${next(2) ? 'disconnected() {}' : ''}
@@ -115,6 +161,13 @@ function digest(text: string): number {
   return hash;
 }
 
+const withGraph = `
+import { batch, effect, live, settled } from 'eltrix';
+class Holder extends contract('made-holder', { properties: {
+  record: live(() => ({ label: 'r', count: 1, on: true, inner: { size: 1, tags: ['a', 'b'] } })),
+  rows: live(() => [{ label: 's', count: 2, on: false, inner: null }]),
+} }) { static made = new (Holder.define())(); }`;
+
 /** In place of what brings the graph. */
 const withoutGraph = `
 const settled = () => wait();
@@ -123,11 +176,23 @@ const effect = () => () => {};`;
 
 /** Does the same to each: what it is given, and when, comes from the seed. */
 const script = (classes: string, graph: boolean) => `
-import { choice, clamped, contract, decimal, event, flag, integer, markup, nonNegative, positive, positiveDecimal, stylesheet, text, url } from 'eltrix';
+import { choice, clamped, contract, data, decimal, event, flag, integer, markup, nonNegative, positive, positiveDecimal, stylesheet, text, url } from 'eltrix';
 import { random } from 'random';
-${graph ? "import { batch, effect, settled } from 'eltrix';" : withoutGraph}
+${graph ? withGraph : withoutGraph}
 const unit = 'kg ';
+${types}
 ${classes}
+class Source extends contract('made-source', { attributes: { label: text(), count: integer(), on: flag() }, properties: { inner: data(() => ({ size: 7, tags: ['t'] })) } }) {
+  view() { return markup\`<i>\${() => this.label}</i>\`; }
+}
+Source.define();
+const sources = [document.createElement('made-source')${graph ? ', Holder.made.record, Holder.made.rows[0]' : ''}];
+const item = n => n === 1 ? undefined : n === 2 ? sources[0] : n === 3 ? sources.at(-1) : n === 4 ? sources.at(-2) ?? sources[0]
+  : { label: 'l' + n, count: n, on: n > 5, inner: n % 2 ? { size: n, tags: ['t'] } : null, ...(n > 6 ? { note: 'n' + n } : {}) };
+const given = {
+  item, amount: n => n / 2, word: n => (n < 3 ? null : 'w' + n), isShown: n => n % 2 === 0,
+  rows: n => ${graph ? 'n === 3 ? Holder.made.rows : ' : ''}Array.from({ length: n % 4 }, (_, at) => item(at + n)), rest2: n => [null, 0, '', 'text', {}, [], sources[0], NaN][n],
+};
 const all = [${Array.from({ length: count }, (_, i) => `Made${i}`).join(', ')}];
 const values = [${values.join(', ')}];
 const shown = node => [...node.childNodes].map(child => child.nodeType === 3 ? child.data : child.nodeType === 1
@@ -150,8 +215,9 @@ export async function run() {
     const members = Object.keys(Object.getOwnPropertyDescriptors(Object.getPrototypeOf(Made.prototype))).filter(name => !/^(?:constructor|emit|internals|states|slotted|isFilled)$|Callback$/.test(name));
     const kebab = name => name.replace(/[A-Z]/g, letter => '-' + letter.toLowerCase());
     const one = document.createElement('made-' + index);
-    const put = (name, value) => { try { one[name] = value; } catch (error) { tell('refused', error.name); } };
-    if (next(3) === 0) one[members[next(members.length)]] = values[next(values.length)];
+    const put = (name, value) => { if (name in given) value = given[name](next(8)); try { one[name] = value; } catch (error) { tell('refused', error.name); } };
+    const early = members[next(members.length)];
+    if (next(3) === 0) one[early] = early in given ? given[early](next(8)) : values[next(values.length)];
     one.setAttribute(kebab(members[next(members.length)]), String(values[next(values.length)]));
     if (next(4) === 0) { const root = one.attachShadow({ mode: 'open' }); root.innerHTML = '<q>old</q>'; }
     Made.define();
@@ -159,6 +225,7 @@ export async function run() {
     document.body.append(one);
     one.addEventListener('pressed', event => tell('pressed', JSON.stringify(event.detail) + event.bubbles + event.composed + event.cancelable));
     const look = () => tell('shows', shown(one.shadowRoot) + ' | ' + [...one.attributes].map(a => a.name + '=' + a.value).sort() + ' | ' + members.map(name => String(one[name]))
+      + ' | ' + [...one.shadowRoot.querySelectorAll('q')].map(({ thing }) => String(thing) + thing?.label)
       + ' | ' + one.shadowRoot.adoptedStyleSheets.length + getComputedStyle(one).display);
     look();
     let seen = 0;
@@ -166,7 +233,7 @@ export async function run() {
     for (let step = 0; step < 12; step++) {
       const name = members[next(members.length)];
       const value = values[next(values.length)];
-      switch (next(8)) {
+      switch (next(11)) {
         case 0: one.setAttribute(kebab(name), String(value)); break;
         case 1: one.removeAttribute(kebab(name)); break;
         case 2: one.setAttributeNS('urn:x', kebab(name), String(value)); break;
@@ -174,6 +241,9 @@ export async function run() {
         case 4: one.shadowRoot.querySelector('button')?.click(); break;
         case 5: one.remove(); put(name, value); if (next(2)) await settled(); document.body.append(one); look(); break;
         case 6: frame.contentDocument.body.append(one); look(); document.body.append(one); break;
+        case 7: sources[next(sources.length)].label = 'c' + step; break;
+        case 8: sources[0].count++; sources.at(-1).on = !sources.at(-1).on; break;
+        case 9: ${graph ? "{ const { rows, record } = Holder.made; if (next(2)) rows.push({ label: 'p' + step, count: 1, on: true, inner: null }); else { rows.length = 1; record.inner = next(2) ? null : { size: step, tags: [] }; } break; }" : 'break;'}
         default: put(name, value);
       }
       if (next(3)) { await settled(); look(); }
@@ -203,7 +273,7 @@ describe('a compiled element', () => {
   const sources = Array.from({ length: count }, (_, i) => element(next, i));
   const modules = (graph: boolean) => ({
     page: "import { run } from 'elements'; globalThis.logs = run().then(logs => logs.map(log => log.join('\\n')));",
-    elements: script(sources.join('\n'), graph),
+    'elements.ts': script(sources.join('\n'), graph),
     random: `export ${random.toString()}`,
   });
 

@@ -12,7 +12,7 @@ const root = fileURLToPath(new URL('../..', import.meta.url));
 
 /**
  * The script of a page, as `eltrix build` would have it.
- * @param modules by the name they import each other by; `page` is the first.
+ * @param modules by the name they import each other by, and `.ts` if they are TypeScript; `page` is the first.
  */
 export async function pageScript(
   modules: Readonly<Record<string, string>>,
@@ -29,8 +29,14 @@ export async function pageScript(
       {
         name: 'modules',
         enforce: 'pre',
-        resolveId: id => (id in modules ? `${root}made-${id}.js` : undefined),
-        load: id => modules[/made-([\w-]+)\.js$/.exec(id)?.[1] ?? ''],
+        resolveId: id => {
+          const name = [id, `${id}.ts`].find(name => name in modules);
+          return name && `${root}made-${id}.${name === id ? 'js' : 'ts'}`;
+        },
+        load: id => {
+          const [, name = '', extension] = /made-([\w-]+)\.([jt]s)$/.exec(id) ?? [];
+          return modules[extension === 'ts' ? `${name}.ts` : name];
+        },
       },
       ...(options === 'as written' ? [] : [eltrix(options)]),
       ...plugins,

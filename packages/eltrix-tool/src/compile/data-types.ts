@@ -42,6 +42,7 @@ export class DataTypes {
   #shape(expression: Node): Shape | undefined {
     const node = bare(expression);
     if (node.type === 'ChainExpression') return this.#shape(node['expression']);
+    if (node.type === 'CallExpression') return this.#joined(node);
     if (node.type !== 'MemberExpression' || node['property'].type === 'PrivateIdentifier') return undefined;
     const name = thisMember(node);
     if (name !== undefined) {
@@ -55,6 +56,17 @@ export class DataTypes {
     if (key && (key.type !== 'Literal' || typeof key['value'] !== 'number')) return undefined;
     const read = this.#member(object, key ? undefined : (node['property']['name'] as string));
     return !node['optional'] && object.flags & isNothing ? { ...read, flags: read.flags | mayThrow } : read;
+  }
+
+  /** The text of a list: `this.data.tags.join(', ')`. */
+  #joined({ callee, arguments: args, optional }: Node): Shape | undefined {
+    const { type, object, property, computed } = bare(callee);
+    const isJoin = type === 'MemberExpression' && !computed && property['name'] === 'join' && !optional;
+    const list = isJoin && (args as Node[]).every(({ type }) => type === 'Literal') ? this.#shape(object) : undefined;
+    if (!list || (list.flags & ~(isNothing | mayThrow)) !== isAny || list.objects.length === 0) return undefined;
+    const items = list.objects.map(type => (type.type === 'TSArrayType' ? this.#read(type['elementType']) : anything));
+    const nothing = list.flags & isNothing && (bare(callee)['optional'] ? isNothing : isNothing | mayThrow);
+    return union(items).flags & isAny ? undefined : { flags: isText | nothing | (list.flags & mayThrow), objects: [] };
   }
 
   /** A member of a value. @param name undefined for an index. */
@@ -147,7 +159,10 @@ export class DataTypes {
     const add = (name: string, node: Node) => void named.set(name, [...(named.get(name) ?? []), node]);
     walk(this.#program, node => {
       if (node.type === 'TSTypeParameter') add(node['name']['name'], node);
-      else if (/^(?:TS(?:Interface|TypeAlias|Enum|Module|ImportEquals)|Class)Declaration$/.test(node.type) && node['id'])
+      else if (
+        /^(?:TS(?:Interface|TypeAlias|Enum|Module|ImportEquals)|Class)Declaration$/.test(node.type) &&
+        node['id']
+      )
         add(node['id']['name'], node);
       else if (/^Import.*Specifier$/.test(node.type)) add(node['local']['name'], node);
     });

@@ -74,6 +74,7 @@ function isPlainValue(expression: Node, known: Known): boolean {
     case 'Identifier':
       return node['name'] === 'undefined' && known.isGlobal('undefined');
     case 'CallExpression': {
+      if (known.dataFlags(node) !== undefined) return true;
       const callee = bare(node['callee']);
       if (callee.type === 'Identifier') return textFunctions.test(callee['name']) && known.isGlobal(callee['name']);
       if (callee.type !== 'MemberExpression' || callee['computed']) return false;

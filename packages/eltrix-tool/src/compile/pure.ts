@@ -152,7 +152,7 @@ class Reader {
       case 'MemberExpression':
         return this.#data(node) ?? this.#member(node);
       case 'CallExpression':
-        return this.#call(node);
+        return this.#data(node) ?? this.#call(node);
       default:
         return undefined;
     }
@@ -171,8 +171,9 @@ class Reader {
   #logical(node: Node): number | undefined {
     const [left, right] = [this.value(node['left']), this.value(node['right'])];
     if (left === undefined || right === undefined) return undefined;
+    if (node['operator'] !== '&&') return (left & ~isNothing) | right;
     // What is falsy is no object.
-    return node['operator'] === '&&' && left & isAny ? (left & ~isAny) | (types & ~isAny) | right : left | right;
+    return left & isAny ? ((left | types) & ~isAny) | right : left | right;
   }
 
   #union(nodes: readonly Node[]): number | undefined {

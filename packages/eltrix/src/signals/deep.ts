@@ -332,7 +332,7 @@ function itemsOf(value: unknown): unknown[] | undefined {
 function readLive(value: unknown): unknown {
   if (Array.isArray(value)) return value.map(readLive);
   if (isCollection(value)) return [...value];
-  return original(value) === value ? value : { ...(value as object) };
+  return Object.is(original(value), value) ? value : { ...(value as object) };
 }
 
 /**

@@ -52,7 +52,12 @@ export function withParts(list: readonly Part<Living>[]): Parts {
   let show: () => void;
   return {
     extend(Class, names) {
-      members = names.map(([name, attribute], index) => ({ name, attribute, index, reflects: attribute !== undefined }));
+      members = names.map(([name, attribute], index) => ({
+        name,
+        attribute,
+        index,
+        reflects: attribute !== undefined,
+      }));
       const { prototype } = Class;
       const { adoptedCallback, attributeChangedCallback } = prototype;
       show = prototype.connectedCallback;
