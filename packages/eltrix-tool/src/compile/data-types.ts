@@ -39,9 +39,12 @@ export class DataTypes {
     return this.#shape(expression)?.flags;
   }
 
-  #shape(expression: Node): Shape | undefined {
-    const node = bare(expression);
-    if (node.type === 'ChainExpression') return this.#shape(node['expression']);
+  #shape(node: Node): Shape | undefined {
+    if (/^(?:Chain|Parenthesized|TSSatisfies|TSNonNull|TSAs)Expression$/.test(node.type)) {
+      const shape = this.#shape(node['expression']);
+      if (shape && node.type === 'TSAsExpression') return this.#read(node['typeAnnotation']);
+      return shape && node.type === 'TSNonNullExpression' ? { ...shape, flags: shape.flags & ~isNothing } : shape;
+    }
     if (node.type === 'CallExpression') return this.#joined(node);
     if (node.type !== 'MemberExpression' || node['property'].type === 'PrivateIdentifier') return undefined;
     const name = thisMember(node);

@@ -250,7 +250,11 @@ class ViewWriter {
     const node = bare(value);
     if (node.type === 'ConditionalExpression')
       return this.#isPure(node['test']) && this.#mayShow(node['consequent']) && this.#mayShow(node['alternate']);
-    if (node.type === 'LogicalExpression') return this.#isPure(node['left']) && this.#mayShow(node['right']);
+    if (node.type === 'LogicalExpression') {
+      // What is falsy is no object.
+      const left = pure(node['left'], this.scope);
+      return (node['operator'] === '&&' ? left !== undefined : isNoObject(left)) && this.#mayShow(node['right']);
+    }
     if (node.type === 'TaggedTemplateExpression') return this.#bindPiece(node);
     return isNoObject(pure(node, this.scope));
   }
