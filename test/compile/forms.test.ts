@@ -370,6 +370,30 @@ const otherData: typeof ways = {
   'a property that the class declares again': ['<p>${() => this.count}</p>', 'count = [1] as never;'],
 };
 
+/** Lists and signals need the graph or the driver; those whose content has a type do without what shows any value. */
+const rows = (shown: string, items = '() => this.tasks') =>
+  `<ul>\${each(${items}, (task, at) => at, (task, at) => markup\`<li>${shown}</li>\`)}</ul>`;
+const listWays: typeof ways = {
+  'in place': [rows('${() => task().title}')],
+  'the number of a row': [rows('${() => at() + 1}: ${() => at()}')],
+  'items that are chosen': [rows('${() => task().by?.name}', '() => this.tasks.filter(task => task.done).toSorted()')],
+  'a list that stays': [rows('${() => task().tags.length}', 'this.tasks')],
+  'rows in rows': [
+    rows('<b>${each(() => task().tags, tag => tag, tag => markup`${() => tag()} of ${() => task().title}`)}</b>'),
+  ],
+};
+const otherLists: typeof ways = {
+  'an object of a row': [rows('${() => task()}')],
+  'a name that hides an item': [rows('${() => { const task = () => [1]; return task(); }}')],
+  'items without a type': [rows('${() => task().title}', '() => this.any')],
+  'items that a method makes': [rows('${() => task().title}', '() => this.tasks.map(task => ({ title: [task] }))')],
+  'rows of another function': [
+    '<ul>${rows(() => this.tasks, (task, at) => at, task => markup`<li>${() => task().title}</li>`)}</ul>',
+    '',
+    'const rows = (...given: any) => e.each(...(given as [any, any, any]));',
+  ],
+};
+
 for (const [what, call, small, large, head] of [
   [
     'attributes',
@@ -405,6 +429,20 @@ for (const [what, call, small, large, head] of [
     const tooLarge = Object.keys(all).filter((_, at) => built[at]! > built[0]! * 1.6);
     assert.deepEqual(tooLarge, Object.keys(large), `${built}`);
   });
+
+it('a list whose content has a type needs no more, however it is written', () => {
+  const call = "contract('bee-form', { properties: { tasks: data((): Tasks => []), any: data<any>(() => []) } })";
+  const all = { ...listWays, ...otherLists };
+  // One by one, since elements share what one of them needs.
+  const built = Object.values(all).map(([shown, body = '', more = '']) => {
+    const head = `import { each } from 'eltrix';\n${task}${more}`;
+    const { root, stderr } = build([element(call, `${body} view() { return markup\`${shown}\`; }`, head)]);
+    assert.equal(stderr, '');
+    return readFileSync(join(root, 'dist/bee-form-0.js')).length;
+  });
+  const large = Object.keys(all).filter((_, at) => built[at]! > built[0]! + 900);
+  assert.deepEqual(large, Object.keys(otherLists), `${built}`);
+});
 
 describe('analysable code is compiled', () => {
   const { stdout, stderr } = build(Object.values(compiled));

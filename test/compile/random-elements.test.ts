@@ -140,6 +140,11 @@ function element(next: Next, index: number): string {
       `<q \${{ thing: () => ${object()} }}></q>`,
       `<div>\${() => ${object()} ? markup\`<b>${read()}</b>\` : ''}</div>`,
       `<div>\${() => ${object()} && markup\`<b class=${read()}></b>${read()}\`}</div>`,
+      ...(given.some(([name]) => name === 'rows')
+        ? [
+            `<ul>\${each(() => ${pick(next, ['this.rows', 'this.rows.filter(Boolean)'])}, (_, at) => at, (row, at) => markup\`<li title=\${() => row()?.label}>\${() => at()}: \${() => row().${pick(next, ['count', 'note', 'inner', 'on', 'inner?.tags.length'])}} ${read()}</li>\`)}</ul>`,
+          ]
+        : []),
       '<slot name="x">none</slot> plain <!-- no --> text',
       '<table><tr><td>1</td></tr></table>',
     ]),
@@ -176,7 +181,7 @@ const effect = () => () => {};`;
 
 /** Does the same to each: what it is given, and when, comes from the seed. */
 const script = (classes: string, graph: boolean) => `
-import { choice, clamped, contract, data, decimal, event, flag, integer, markup, nonNegative, positive, positiveDecimal, stylesheet, text, url } from 'eltrix';
+import { choice, clamped, contract, data, decimal, each, event, flag, integer, markup, nonNegative, positive, positiveDecimal, stylesheet, text, url } from 'eltrix';
 import { random } from 'random';
 ${graph ? withGraph : withoutGraph}
 const unit = 'kg ';

@@ -54,4 +54,5 @@ export { foreignTemplate, piece, template } from './view/compiled.ts';
 export { bindContent } from './view/content.ts';
 export { bindAttached, bindElement, bindFieldProperty, bindProperty, bindRecord } from './view/element-expression.ts';
 export { bindFunction, bindListener } from './view/listener.ts';
+export { bindPlaced } from './view/placeable.ts';
 export { bindStaticStyle, bindText, textBinder } from './view/text-expression.ts';

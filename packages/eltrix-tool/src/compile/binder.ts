@@ -12,6 +12,7 @@ export interface BinderModule {
   use(name: string): string;
   /** The library's name of an imported identifier. */
   nameOf(node: Node): string | undefined;
+  readonly options: { readonly rendered?: boolean };
 }
 
 /** The code of a site's binding. */
@@ -26,7 +27,7 @@ export function binderCode(
   const plain = values.every(value => isPlain(value, known));
   switch (site.kind) {
     case 'content':
-      return use(plain ? 'bindText' : 'bindContent');
+      return use(plain ? 'bindText' : isList(values[0]!, module) ? 'bindPlaced' : 'bindContent');
     case 'text':
       return `${use('textBinder')}(${JSON.stringify(site.statics.map(decode))})`;
     case 'style':
@@ -74,6 +75,12 @@ export function propertyCode(key: string, value: Node, known: Known, module: Bin
   if (isField(key)) return `${module.use('bindFieldProperty')}(${name})`;
   const target = /^[A-Za-z_$][\w$]*$/.test(key) ? `element.${key}` : `element[${name}]`;
   return `${module.use('bindProperty')}(${name}, (element, value) => { ${target} = value; })`;
+}
+
+/** Whether an expression is `each(…)`. Nodes that a server has sent need more. */
+function isList(expression: Node, module: BinderModule): boolean {
+  const call = bare(expression);
+  return call.type === 'CallExpression' && module.nameOf(call['callee']) === 'each' && !module.options.rendered;
 }
 
 function elementBinder(value: Node, tag: string, module: BinderModule): string {

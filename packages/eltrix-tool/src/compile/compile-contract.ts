@@ -1,7 +1,7 @@
 /** Compiles contracts and their classes. */
 import { bare, keyOf, type Node } from '../project/syntax.ts';
 import { mayBeElement, partsOf } from './class-parts.ts';
-import { DataTypes } from './data-types.ts';
+import { DataTypes, typeOfSignal } from './data-types.ts';
 import { runtime, type StatedContract } from './declaration.ts';
 import { isPlainType, type Known, unknown } from './infer.ts';
 import { type LeanElement, leanElement } from './lean.ts';
@@ -41,13 +41,27 @@ export function factsOf(module: ModuleCode, node: Node, stated: ReadonlyMap<Node
     if (member['kind'] === 'method') methods.add(name);
     else if (member['kind'] === 'get' && isPlainType(member['value']['returnType'])) plain.add(name);
   }
-  const types = new DataTypes(module.program, contract?.members.filter(({ name }) => !declared.has(name)) ?? []);
+  const properties = contract?.members.filter(({ name }) => !declared.has(name)) ?? [];
+  const types = new DataTypes(module.program, properties, signalsOf(module, own));
   return {
     isPlainMember: name => plain.has(name),
-    dataFlags: node => types.flagsOf(node),
+    dataFlags: (node, rowOf) => (rowOf ? types.resultFlagsOf(node, rowOf) : types.flagsOf(node)),
     isMethod: name => methods.has(name),
     isGlobal,
   };
+}
+
+/** The types of the signals in fields of a class, by the names of the fields. */
+function signalsOf(module: ModuleCode, own: readonly Node[]): Map<string, Node> {
+  const signals = new Map<string, Node>();
+  for (const member of own) {
+    const value = member.type === 'PropertyDefinition' && member['value'] ? bare(member['value']) : undefined;
+    if (value?.type !== 'CallExpression' || module.nameOf(value['callee']) !== 'signal' || member['static']) continue;
+    const type = typeOfSignal(value, module.isTyped);
+    const name = member['key'].type === 'PrivateIdentifier' ? `#${member['key']['name'] as string}` : keyOf(member);
+    if (type && name !== undefined) signals.set(name, type);
+  }
+  return signals;
 }
 
 export function compileContract(

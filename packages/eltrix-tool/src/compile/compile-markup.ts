@@ -2,6 +2,7 @@
 import { analyse, MarkupError, type Namespace } from '../../../eltrix/src/view/analyse.ts';
 import type { Node } from '../project/syntax.ts';
 import { SourceMistake } from './compiled-module.ts';
+import type { RowOf } from './data-types.ts';
 import { runtime } from './declaration.ts';
 import { type Known, unknown } from './infer.ts';
 import { disputed, type StaticHtml, staticHtml } from './markup-html.ts';
@@ -61,10 +62,26 @@ function knownAt(module: ModuleCode, parents: readonly Node[]): Known {
     if (type === 'StaticBlock' || (/^(?:Method|Property)Definition$/.test(type) && parents[i]!['static'])) break;
     if (type === 'FunctionDeclaration' || (type === 'FunctionExpression' && !isMethod)) break;
     const facts = module.classes.get(parents[i]!);
-    if (facts) return facts;
+    if (facts) return { ...facts, dataFlags: node => facts.dataFlags(node, name => rowOf(name, parents, module)) };
     if (/^Class/.test(type) && type !== 'ClassBody') break;
   }
   return { ...unknown, isGlobal: name => module.isGlobal(name) };
+}
+
+/** The call of `each` to whose function a parameter belongs. */
+function rowOf(name: Node, parents: readonly Node[], module: ModuleCode): ReturnType<RowOf> {
+  const inside = (module.bound.get(name['name']) ?? []).filter(
+    ([start, end]) => start <= name.start && name.start < end,
+  );
+  const [start, end] = inside.toSorted((a, b) => b[0] - a[0])[0] ?? [];
+  const at = parents.findIndex(node => node.start === start && node.end === end && /Function/.test(node.type));
+  const each = parents[at - 1];
+  if (each?.type !== 'CallExpression' || each['arguments'][2] !== parents[at]) return undefined;
+  if (module.nameOf(each['callee']) !== 'each') return undefined;
+  const position = (parents[at]!['params'] as Node[]).findIndex(
+    parameter => parameter.type === 'Identifier' && parameter['name'] === name['name'],
+  );
+  return position < 0 ? undefined : { each, position };
 }
 
 function mistake(module: ModuleCode, error: MarkupError, quasis: readonly Node[]): SourceMistake {

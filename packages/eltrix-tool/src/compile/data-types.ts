@@ -1,5 +1,5 @@
 /** What the types of `data` properties say about their values and about the members of these. */
-import { bare, keyOf, type Node, thisMember, walk } from '../project/syntax.ts';
+import { bare, keyOf, type Node, onlyReturn, ownMember, thisMember, walk } from '../project/syntax.ts';
 import type { StatedMember } from './declaration.ts';
 import { isAny, isFlag, isNothing, isNumber, isText, mayThrow } from './known-functions.ts';
 
@@ -22,21 +22,47 @@ const keywords: Readonly<Record<string, number>> = {
 };
 const literals: Readonly<Record<string, number>> = { string: isText, number: isNumber, boolean: isFlag };
 
+/** Methods that return a list of items of theirs. */
+const selecting = /^(?:filter|slice|toReversed|toSorted)$/;
+
+/** The call of `each` whose function has a parameter, and the parameter's position; undefined for other names. */
+export type RowOf = (name: Node) => { readonly each: Node; readonly position: number } | undefined;
+
 export class DataTypes {
   readonly #program: Node;
   readonly #types: ReadonlyMap<string, Node>;
   /** Types that have a name in the module, and what else has one. */
   #named: ReadonlyMap<string, readonly Node[]> | undefined;
+  #rowOf: RowOf | undefined;
 
-  /** @param members the properties; those that the class declares again are not among them. */
-  constructor(program: Node, members: readonly StatedMember[]) {
+  readonly #signals: ReadonlyMap<string, Node>;
+
+  /**
+   * @param members the properties; those that the class declares again are not among them.
+   * @param signals the types of the signals in fields of the class.
+   */
+  constructor(program: Node, members: readonly StatedMember[], signals: ReadonlyMap<string, Node>) {
     this.#program = program;
     this.#types = new Map(members.flatMap(({ name, type }) => (type ? [[name, type]] : [])));
+    this.#signals = signals;
   }
 
   /** The flags of `this.data`, or of a member of its value; undefined for anything else. */
   flagsOf(expression: Node): number | undefined {
     return this.#shape(expression)?.flags;
+  }
+
+  /**
+   * The same, also for the items of rows, and the results of methods that run code of the author.
+   * @param rowOf the call of `each` to whose function a parameter belongs, and the parameter's position.
+   */
+  resultFlagsOf(expression: Node, rowOf: RowOf): number | undefined {
+    this.#rowOf = rowOf;
+    try {
+      return this.flagsOf(expression);
+    } finally {
+      this.#rowOf = undefined;
+    }
   }
 
   #shape(node: Node): Shape | undefined {
@@ -45,7 +71,11 @@ export class DataTypes {
       if (shape && node.type === 'TSAsExpression') return this.#read(node['typeAnnotation']);
       return shape && node.type === 'TSNonNullExpression' ? { ...shape, flags: shape.flags & ~isNothing } : shape;
     }
-    if (node.type === 'CallExpression') return this.#joined(node);
+    if (node.type === 'CallExpression')
+      return (
+        this.#joined(node) ??
+        (this.#rowOf && (this.#row(node, this.#rowOf) ?? this.#selected(node) ?? this.#signal(node)))
+      );
     if (node.type !== 'MemberExpression' || node['property'].type === 'PrivateIdentifier') return undefined;
     const name = thisMember(node);
     if (name !== undefined) {
@@ -66,10 +96,38 @@ export class DataTypes {
     const { type, object, property, computed } = bare(callee);
     const isJoin = type === 'MemberExpression' && !computed && property['name'] === 'join' && !optional;
     const list = isJoin && (args as Node[]).every(({ type }) => type === 'Literal') ? this.#shape(object) : undefined;
-    if (!list || (list.flags & ~(isNothing | mayThrow)) !== isAny || list.objects.length === 0) return undefined;
-    const items = list.objects.map(type => (type.type === 'TSArrayType' ? this.#read(type['elementType']) : anything));
+    const items = list && itemsOf(list, type => this.#read(type));
+    if (!items || items.flags & isAny) return undefined;
     const nothing = list.flags & isNothing && (bare(callee)['optional'] ? isNothing : isNothing | mayThrow);
-    return union(items).flags & isAny ? undefined : { flags: isText | nothing | (list.flags & mayThrow), objects: [] };
+    return { flags: isText | nothing | (list.flags & mayThrow), objects: [] };
+  }
+
+  /** `item()` or `index()` in a row. */
+  #row({ callee, arguments: args }: Node, rowOf: RowOf): Shape | undefined {
+    const row = bare(callee).type === 'Identifier' && (args as Node[]).length === 0 ? rowOf(bare(callee)) : undefined;
+    if (!row) return undefined;
+    if (row.position > 0) return { flags: isNumber, objects: [] };
+    const items = bare(row.each['arguments'][0]);
+    const result = items.type === 'ArrowFunctionExpression' ? onlyReturn(items['body']) : items;
+    const list = result && this.#shape(result);
+    return list && itemsOf(list, type => this.#read(type));
+  }
+
+  /** The value of a signal in a field: `this.count.get()`. */
+  #signal({ callee }: Node): Shape | undefined {
+    const { type, object, property, computed } = bare(callee);
+    if (type !== 'MemberExpression' || computed || !/^(?:get|peek)$/.test(property['name'])) return undefined;
+    const name = ownMember(object);
+    const signal = name === undefined ? undefined : this.#signals.get(name);
+    return signal && this.#read(signal);
+  }
+
+  /** A list of items of another one. */
+  #selected({ callee, optional }: Node): Shape | undefined {
+    const { type, object, property, computed } = bare(callee);
+    const isSelected = type === 'MemberExpression' && !computed && !optional && selecting.test(property['name']);
+    const list = isSelected ? this.#shape(object) : undefined;
+    return list && itemsOf(list, type => this.#read(type)) && list;
   }
 
   /** A member of a value. @param name undefined for an index. */
@@ -175,6 +233,14 @@ export class DataTypes {
 
 const nameOf = (member: Node) => (member['key'] ? keyOf(member) : undefined);
 
+/** The items of a value that is a list, or nothing. */
+function itemsOf({ flags, objects }: Shape, read: (type: Node) => Shape): Shape | undefined {
+  const isList = objects.length > 0 && objects.every(({ type }) => type === 'TSArrayType');
+  return isList && (flags & ~(isNothing | mayThrow)) === isAny
+    ? union(objects.map(({ elementType }) => read(elementType)))
+    : undefined;
+}
+
 function union(shapes: readonly Shape[]): Shape {
   const flags = shapes.reduce((all, shape) => all | shape.flags, 0);
   // One that cannot be followed makes the whole unknown.
@@ -183,21 +249,29 @@ function union(shapes: readonly Shape[]): Shape {
 }
 
 /**
- * The type of a property, as written: of the call of `data`, or of its function's result; in TypeScript also that of a
- * literal.
+ * The type of a property, as written: of the call of `data`, or of its function's result.
+ * @param isTyped whether the module is TypeScript, where a value has the type of the literal that it is made from.
  */
 export function typeOfData(call: Node, isTyped: boolean): Node | undefined {
-  const [given] = (call['typeArguments']?.params ?? []) as Node[];
-  if (given) return given;
   const make = bare(call['arguments'][0]);
-  if (make['returnType']) return make['returnType'];
-  if (make.type !== 'ArrowFunctionExpression' || make['async']) return undefined;
-  let body = make['body'] as Node;
-  while (body.type === 'ParenthesizedExpression') body = body['expression'];
-  if (body.type === 'TSAsExpression') return body['typeAnnotation'];
-  const literal = bare(body);
-  const keyword = Object.keys(literals).find(name => name === typeof literal['value']);
-  return isTyped && literal.type === 'Literal' && keyword
-    ? { ...literal, type: `TS${keyword[0]!.toUpperCase()}${keyword.slice(1)}Keyword` }
+  const result = make.type === 'ArrowFunctionExpression' && !make['async'] ? make['body'] : undefined;
+  return typeGiven(call) ?? make['returnType'] ?? (result && typeOfValue(result, isTyped));
+}
+
+/** The same for a signal. */
+export function typeOfSignal(call: Node, isTyped: boolean): Node | undefined {
+  const [value] = call['arguments'] as Node[];
+  return typeGiven(call) ?? (value && typeOfValue(value, isTyped));
+}
+
+const typeGiven = (call: Node) => (call['typeArguments']?.params as Node[] | undefined)?.[0];
+
+function typeOfValue(value: Node, isTyped: boolean): Node | undefined {
+  if (value.type === 'ParenthesizedExpression') return typeOfValue(value['expression'], isTyped);
+  if (value.type === 'TSAsExpression') return value['typeAnnotation'];
+  const literal = bare(value);
+  const name = literal.type === 'Literal' ? typeof literal['value'] : '';
+  return isTyped && Object.hasOwn(literals, name)
+    ? { ...literal, type: `TS${name[0]!.toUpperCase()}${name.slice(1)}Keyword` }
     : undefined;
 }

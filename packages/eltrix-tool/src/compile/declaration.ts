@@ -243,7 +243,7 @@ function propertyMember(name: string, node: Node, { text, nameOf, isTyped }: Rea
     kind,
     code: `${JSON.stringify(name)}: ${runtime}.${kind}(${text(make)})`,
     make: text(make),
-    type: kind === 'data' ? typeOfData(node, isTyped) : undefined,
+    type: typeOfData(node, isTyped),
     rule: undefined,
     plain: false,
     nullable: false,

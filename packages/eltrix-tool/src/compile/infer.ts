@@ -1,13 +1,17 @@
 /** Infers the types of values without running the code: text, number, boolean or null. */
 import { bare, type Node, thisMember } from '../project/syntax.ts';
+import type { RowOf } from './data-types.ts';
 import { isAny } from './known-functions.ts';
 
 /** The facts about names where an expression stands. */
 export interface Known {
   /** Whether `this.name` is a primitive. */
   isPlainMember(name: string): boolean;
-  /** The flags of `this.data`, or of a member of its value, by its type; undefined for other expressions. */
-  dataFlags(expression: Node): number | undefined;
+  /**
+   * The flags of `this.data`, or of a member of its value, by its type; undefined for other expressions.
+   * @param rowOf as in `DataTypes.resultFlagsOf`; without it only what runs no code of the author.
+   */
+  dataFlags(expression: Node, rowOf?: RowOf): number | undefined;
   /** Whether `this.name` is a method. */
   isMethod(name: string): boolean;
   /** Whether a name is a global of the language. */
@@ -74,7 +78,8 @@ function isPlainValue(expression: Node, known: Known): boolean {
     case 'Identifier':
       return node['name'] === 'undefined' && known.isGlobal('undefined');
     case 'CallExpression': {
-      if (known.dataFlags(node) !== undefined) return true;
+      const flags = known.dataFlags(node);
+      if (flags !== undefined) return !(flags & isAny);
       const callee = bare(node['callee']);
       if (callee.type === 'Identifier') return textFunctions.test(callee['name']) && known.isGlobal(callee['name']);
       if (callee.type !== 'MemberExpression' || callee['computed']) return false;

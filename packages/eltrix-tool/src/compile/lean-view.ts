@@ -3,14 +3,14 @@ import { analyse, type Site } from '../../../eltrix/src/view/analyse.ts';
 import { cssName, showFor, showPrefixed } from '../../../eltrix/src/view/attribute.ts';
 import { orderOf } from '../../../eltrix/src/view/order.ts';
 import { isAddress, isGuarded } from '../../../eltrix/src/view/safety.ts';
-import { bare, fieldsOf, type Node } from '../project/syntax.ts';
+import { bare, fieldsOf, type Node, onlyReturn } from '../project/syntax.ts';
 import { isField, splitRecord } from './binder.ts';
 import { usesOf } from './constants.ts';
 import { runtime } from './declaration.ts';
 import { isFunction, type Known } from './infer.ts';
 import { isAny, isFlag, isNothing, mayThrow } from './known-functions.ts';
 import { decodeAttribute, disputed, type PlacedSite, type StaticHtml, staticHtml } from './markup-html.ts';
-import { constant, onlyReturn, pure, pureResult, type Scope } from './pure.ts';
+import { constant, pure, pureResult, type Scope } from './pure.ts';
 
 /** The module being compiled, as far as this file needs it. */
 export interface ViewModule {

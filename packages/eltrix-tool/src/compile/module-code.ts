@@ -63,6 +63,11 @@ export class ModuleCode {
     return this.#names.nameOf(node);
   }
 
+  /** Whether it is TypeScript, where a value has the type of the literal that it is made from. */
+  get isTyped(): boolean {
+    return /\.[cm]?tsx?(?:\?|$)/.test(this.file);
+  }
+
   isHidden(name: string, offset: number): boolean {
     return this.bound.get(name)?.some(([start, end]) => start <= offset && offset < end) === true;
   }

@@ -3,7 +3,7 @@
  * the language that always return the same for the same arguments.
  */
 import { factsOf } from '../project/kinds/index.ts';
-import { bare, fieldsOf, type Node, thisMember } from '../project/syntax.ts';
+import { bare, fieldsOf, type Node, ownMember, thisMember } from '../project/syntax.ts';
 import type { StatedMember } from './declaration.ts';
 import {
   cannotThrow,
@@ -242,7 +242,7 @@ class Reader {
   #member(node: Node): number | undefined {
     if (node['optional']) return undefined;
     if (node['computed']) return this.#entry(node['object'], node['property']);
-    const name = this.#frame.isMethod ? memberName(node) : undefined;
+    const name = this.#frame.isMethod ? ownMember(node) : undefined;
     if (name === undefined)
       return node['property']['name'] === 'length' &&
         node['property'].type === 'Identifier' &&
@@ -333,7 +333,7 @@ class Reader {
     }
     if (callee.type !== 'MemberExpression' || callee['computed'] || callee['optional']) return undefined;
     const object = bare(callee['object']);
-    const own = memberName(callee);
+    const own = ownMember(callee);
     const name = callee['property']['name'] as string;
     if (own !== undefined) {
       const method = this.#frame.isMethod ? this.scope.own.get(own) : undefined;
@@ -361,13 +361,6 @@ class Reader {
   }
 }
 
-/** The name of a member of `this`; `#` stands before a private one. */
-function memberName(node: Node): string | undefined {
-  const { object, property } = node as Node & { object: Node; property: Node };
-  const isPrivate = property.type === 'PrivateIdentifier' && bare(object).type === 'ThisExpression';
-  return isPrivate ? `#${property['name'] as string}` : thisMember(node);
-}
-
 /** The missing branch of a condition. */
 const nowhere = { flags: 0, ends: false };
 
@@ -375,12 +368,4 @@ function literal(node: Node): number | undefined {
   if (node['regex'] || node['bigint']) return undefined;
   if (node['value'] === null) return isNothing;
   return { string: isText, number: isNumber, boolean: isFlag }[typeof node['value'] as string];
-}
-
-/** The expression that a function returns, if its body has no other statement. */
-export function onlyReturn(body: Node): Node | undefined {
-  if (body.type !== 'BlockStatement') return body;
-  const [statement, ...more] = body['body'] as Node[];
-  if (more.length > 0 || statement?.type !== 'ReturnStatement') return undefined;
-  return (statement['argument'] as Node | null) ?? undefined;
 }

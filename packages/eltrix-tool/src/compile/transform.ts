@@ -70,14 +70,13 @@ function reportUnknown(module: ModuleCode, call: Node): void {
 /** The contracts of a module that can be compiled; the others stay as written, and are listed in the report. */
 function statedIn(module: ModuleCode, contracts: readonly Node[]): Map<Node, StatedContract> {
   const stated = new Map<Node, StatedContract>();
-  const { file } = module;
   const constants = new Constants(module, contracts);
   for (const call of contracts) {
     const reading = {
       text: (node: Node) => module.text(node),
       nameOf: (node: Node) => module.nameOf(node),
       resolve: (node: Node) => constants.resolve(node, call.start),
-      isTyped: /\.[cm]?tsx?(?:\?|$)/.test(file),
+      isTyped: module.isTyped,
     };
     try {
       stated.set(call, statedContract(call, reading, module.options.places));

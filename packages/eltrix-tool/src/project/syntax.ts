@@ -142,6 +142,14 @@ export function bare(node: Node): Node {
   return inner;
 }
 
+/** The expression that a function returns, if its body has no other statement. */
+export function onlyReturn(body: Node): Node | undefined {
+  if (body.type !== 'BlockStatement') return body;
+  const [statement, ...more] = body['body'] as Node[];
+  if (more.length > 0 || statement?.type !== 'ReturnStatement') return undefined;
+  return (statement['argument'] as Node | null) ?? undefined;
+}
+
 /** Whether a node is TypeScript syntax without an effect at run time. */
 export function isType({ type, declare, kind }: Node): boolean {
   return (
@@ -158,6 +166,16 @@ export function thisMember(expression: Node): string | undefined {
     return undefined;
   const { property } = node;
   return property.type === 'Identifier' ? property['name'] : undefined;
+}
+
+/** The same; `#` stands before the name of a private member. */
+export function ownMember(expression: Node): string | undefined {
+  const node = bare(expression);
+  const isPrivate =
+    node.type === 'MemberExpression' &&
+    node['property'].type === 'PrivateIdentifier' &&
+    bare(node['object']).type === 'ThisExpression';
+  return isPrivate ? `#${node['property']['name'] as string}` : thisMember(node);
 }
 
 /** The key in an object or class as text; undefined for computed and private keys. */

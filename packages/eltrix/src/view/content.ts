@@ -2,8 +2,9 @@ import { kindOf } from '../signals/kind-of.ts';
 import { isSignal } from '../signals/readable.ts';
 import type { Member } from '../signals/state.ts';
 import { asText } from './as-text.ts';
-import { currentList, DeepExpression, inList, isRenewable, type ListReadings, type Show } from './expression.ts';
+import { currentList, inList, type ListReadings } from './expression.ts';
 import { isMarkup } from './piece.ts';
+import { type Placed, PlacedExpression, place } from './placeable.ts';
 import {
   closeOf,
   differs,
@@ -20,72 +21,18 @@ import { warnUnread } from './unread-signal.ts';
 import { fill, View } from './view.ts';
 import { whereIs } from './whereabouts.ts';
 
-/** Marks values that insert nodes at a content expression (`each`), across copies of this module. */
-export const place: unique symbol = Symbol.for('eltrix.place.1') as never;
-
-/** The method with which such a value gives a server something to render. */
-export const onServer: unique symbol = Symbol.for('eltrix.server.1') as never;
-
-/** The method with which it gives a server something else for a part that failed. */
-export const onServerError: unique symbol = Symbol.for('eltrix.server-error.1') as never;
-
-/** A value that inserts nodes at a content expression. */
-export interface Placeable {
-  /** What a server renders, with separate marks around it. */
-  [onServer]?(): unknown;
-  /** What a server renders instead if an error occurs in it; without it the error is that of the whole view. */
-  [onServerError]?(error: unknown): unknown;
-  /**
-   * Inserts nodes before the anchor.
-   *
-   * @param present the result of the previous value, or undefined.
-   * @param renewable whether its expression is part of markup that may be shown again with other values.
-   */
-  [place](
-    anchor: ChildNode,
-    owner: Owner,
-    present: Placed | undefined,
-    where: ExpressionPlace | undefined,
-    renewable?: boolean,
-  ): Placed;
-}
-
-/** The nodes of a content expression, if it shows more than text. */
-export interface Placed {
-  /** As in `Binding`, for the bindings inside. */
-  mark?(stale: number, due: Member[]): void;
-  /** Disposes the bindings; the nodes stay. */
-  dispose(): void;
-  /** Disposes the bindings and removes the nodes. */
-  remove(): void;
-}
-
-/** Never called: a content expression overrides `apply`. */
-const show: Show = () => {};
-
 /**
  * An expression between nodes. The anchor is a text node after the shown nodes; if the expression shows text, the
  * anchor holds it.
  */
-export class ContentExpression extends DeepExpression {
+export class ContentExpression extends PlacedExpression {
   text = '';
-  content: Placed | undefined = undefined;
   /** The mark before the nodes that a server has sent, until they are adopted. */
   declare sent?: Node | undefined;
-  /** Whether it is part of markup that may be shown again with other values. */
-  declare renewable?: boolean;
 
-  constructor(
-    owner: Owner,
-    readonly anchor: ChildNode,
-  ) {
-    super(owner, anchor, show);
-    if (isRenewable()) this.renewable = true;
+  constructor(owner: Owner, anchor: ChildNode) {
+    super(owner, anchor);
     if (__RENDERED__ && anchor.nodeType === 8) this.sent = openOf(anchor);
-  }
-
-  override get lasts(): boolean {
-    return this.fn !== undefined || this.content !== undefined;
   }
 
   override apply(value: unknown): void {
@@ -97,10 +44,8 @@ export class ContentExpression extends DeepExpression {
       return this.replace(view, fill(view, value, this.home, true));
     }
     if (typeof value !== 'object' || value === null) return this.showText(value);
-    if (place in value) {
-      const placed = (value as Placeable)[place](this.anchor, this.home, content, this.place, this.renewable);
-      if (placed !== content) this.clear(placed);
-    } else if ('nodeType' in value) this.showNode(value as unknown as Node);
+    if (place in value) super.apply(value);
+    else if ('nodeType' in value) this.showNode(value as unknown as Node);
     else if (Symbol.iterator in value) {
       if (!(content instanceof List)) this.clear(new List(this.home, this.anchor, this.place));
       (this.content as List).show(value as Iterable<unknown>);
@@ -108,9 +53,8 @@ export class ContentExpression extends DeepExpression {
   }
 
   /** Removes the present nodes; `content` or `text` replaces them. */
-  clear(content?: Placed, text = ''): void {
-    this.content?.remove();
-    this.content = content;
+  override clear(content?: Placed, text = ''): void {
+    super.clear(content);
     if (text !== this.text) this.setText((this.text = text));
   }
 
@@ -147,16 +91,6 @@ export class ContentExpression extends DeepExpression {
       return;
     this.home.placed(node);
     this.replace(new Nodes(node.nodeType === 11 ? [...node.childNodes] : [node as ChildNode]), node);
-  }
-
-  override mark(stale: number, due: Member[]): void {
-    super.mark(stale, due);
-    this.content?.mark?.(stale, due);
-  }
-
-  override dispose(): void {
-    super.dispose();
-    this.content?.dispose();
   }
 }
 

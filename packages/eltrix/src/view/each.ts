@@ -1,13 +1,13 @@
 import { kindOf } from '../signals/kind-of.ts';
 import { reportInView } from '../signals/report.ts';
 import { type Holder, itemKey, type Member, positionKey, read, type Source, state } from '../signals/state.ts';
-import { type Placeable, type Placed, place } from './content.ts';
 import { departing, nextStanding } from './departing.ts';
 import { Disturbance } from './disturbance.ts';
 import { currentList, inList, type ListReadings } from './expression.ts';
 import { firstOther, longestIncreasing, sameAtEnd } from './list-differences.ts';
 import { heldByFocus, move } from './moving.ts';
 import { isMarkup, type Markup } from './piece.ts';
+import { type Placeable, type Placed, place } from './placeable.ts';
 import { row as rowOfList } from './sent-marks.ts';
 import { isMark, nextSent, passTo, removeUntil } from './taking-over.ts';
 import type { ExpressionPlace, Owner } from './template.ts';

@@ -1,8 +1,9 @@
 /** A part of a view with a fallback for errors. */
 import { check, dirty } from '../signals/flags.ts';
 import { type Member, state, untracked } from '../signals/state.ts';
-import { ContentExpression, onServer, onServerError, type Placeable, type Placed, place } from '../view/content.ts';
+import { ContentExpression } from '../view/content.ts';
 import { Expression, type Show } from '../view/expression.ts';
+import { onServer, onServerError, type Placeable, type Placed, place } from '../view/placeable.ts';
 import { closeOf, nextSent, passTo, takingFrom } from '../view/taking-over.ts';
 import type { ExpressionPlace, Owner } from '../view/template.ts';
 import { isHandled } from './errors.ts';
