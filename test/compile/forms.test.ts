@@ -267,7 +267,10 @@ const ways: Record<string, readonly [view: string, body?: string, head?: string]
 };
 
 /** What other modules give to the views. */
-const given = "import { stylesheet } from 'eltrix';\nexport const base = stylesheet`:host { display: block }`;\n";
+const given =
+  "import { stylesheet } from 'eltrix';\nexport const base = stylesheet`:host { display: block }`;\n" +
+  "export interface Far { title: string }\nexport type { Far as Other } from './more.js';\n";
+const more = 'export interface Far extends Near { at: Near[] }\ninterface Near { title: number }\n';
 
 /** Ways that only look so: what is shown may be a list, or depend on something else. */
 const others: typeof ways = {
@@ -339,6 +342,12 @@ const dataWays: typeof ways = {
   'an object as a condition': ['<p>${() => this.task && markup`<b>${() => this.task?.title}</b>`}</p>'],
   'an object as a property': ['<p ${{ lang: () => this.word, task: () => this.task, any: () => this.any }}></p>'],
   'a value without a type as a condition': ['<p hidden=${() => !this.any}>${() => (this.any === 1 ? 1 : 2)}</p>'],
+  'a type of another module': ['<p>${() => this.far.title}</p>', '', "import type { Far } from './given.js';"],
+  'a type that another module passes on': [
+    '<p>${() => this.far.title} ${() => this.far.at[0]?.title}</p>',
+    '',
+    "import { type Other as Far } from './given.js';",
+  ],
   'a value with a type where it is read': ['<p>${() => (this.any as Task).title}</p>'],
   'a getter': [
     '<p>${() => this.shown}</p>',
@@ -359,7 +368,12 @@ const otherData: typeof ways = {
   'an item that is a list': ['<p>${() => this.lists[0]}</p>'],
   'a list of lists as text': ['<p>${() => this.lists.join()}</p>'],
   'a list itself': ['<p>${() => this.task?.tags}</p>'],
-  'a type of another module': ['<p>${() => this.far.title}</p>', '', "import type { Far } from './given.js';"],
+  'a type that another module does not export': [
+    '<p>${() => this.far.title}</p>',
+    '',
+    "import type { Near as Far } from './more.js';",
+  ],
+  'a type of a package': ['<p>${() => this.far.title}</p>', '', "import type { Scope as Far } from 'eltrix';"],
   'a type with the name of a parameter': [
     '<p>${() => this.task?.title}</p>',
     '',
@@ -419,7 +433,7 @@ for (const [what, call, small, large, head] of [
         head + more,
       ),
     );
-    const { root, stdout, stderr } = build(sources, { 'src/given.ts': given });
+    const { root, stdout, stderr } = build(sources, { 'src/given.ts': given, 'src/more.ts': more });
     assert.equal(stderr, '');
     assert.doesNotMatch(stdout, /not-compiled/);
     const built = sources.map((_, at) => {

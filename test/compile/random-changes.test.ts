@@ -14,6 +14,8 @@ const shared: Record<string, string> = {
     export default function plain(s: string) { return s.trim(); }`,
   'src/shared/b.ts': `import { loud as l } from './a.ts'; export const loud = (s: string) => l(s).toUpperCase();
     export enum Mood { Calm, Busy }`,
+  'src/shared/types.ts': `export interface Thing { label: string; count: number }`,
+  'src/shared/d.ts': `export type { Thing as Other } from './types.ts';`,
   'src/shared/c.ts': `export * from './a.ts'; export { Mood } from './b.ts'; export const list = ['x', 'y'];`,
 };
 const alone = (i: number) => `export const own${i} = 'own' + ${i};`;
@@ -36,6 +38,8 @@ const expressions = [
   '${() => this.size > limit && markup`<u>${() => this.name}</u>`}',
   '${each(() => this.items, x => x, x => markup`<li>${x}</li>`)}',
   '<b title=${() => this.name}>q</b>',
+  '${() => this.thing?.label}',
+  '${each(() => this.others, (_, at) => at, other => markup`<li>${() => other().label}</li>`)}',
   '<button onclick=${() => this.emit("x-go")}>g</button>',
 ];
 const members = ['', 'connected() { loud("c"); }', 'get both() { return this.name + word; }', 'disconnected() {}'];
@@ -43,8 +47,9 @@ const members = ['', 'connected() { loud("c"); }', 'get both() { return this.nam
 const element = (
   i: number,
 ) => `import { contract, data, each, event, integer, markup, stylesheet, text } from 'eltrix'; ${pick(heads(i))}
+  import type { Thing } from './shared/types.ts'; import type { Other } from './shared/d.ts';
   export class E${i} extends contract('e-l${i}', { about: 'E ${next(100)}', attributes: { name: text(), size: integer() },
-    properties: { items: data<string[]>(() => []) }, events: { 'x-go': event() } }) {
+    properties: { items: data<string[]>(() => []), thing: data<Thing | null>(() => null), others: data<Other[]>(() => []) }, events: { 'x-go': event() } }) {
     static styleSheets = [stylesheet\`b { color: rgb(${next(200)} 2 3) }\`];
     ${pick(members)}
     view() { return markup\`<p>${Array.from({ length: 1 + next(4) }, () => pick(expressions)).join(' ')}</p>\`; }
@@ -65,6 +70,12 @@ function changed(i: number, text: string, step: number): string {
   return pick(ways)();
 }
 
+/** A module that elements import, with something else in it. */
+function other(text: string, step: number): string {
+  const type = pick(['string', 'string[]', "'a' | number"]);
+  return text.replace(/'(own|bee|x)\w*'/, `'$1${step}'`).replace(/label: [^;]*/, `label: ${type}`);
+}
+
 it(`${steps} random changes`, async t => {
   t.diagnostic(`ELTRIX_SEED=${seed} repeats them, ELTRIX_STEPS asks for more`);
   const files: Record<string, string> = { ...shared };
@@ -78,7 +89,7 @@ it(`${steps} random changes`, async t => {
       const i = next(8);
       const file = next(6) > 0 ? `src/e${i}.ts` : pick([`src/own${i % 3}.ts`, ...Object.keys(shared)]);
       const old = read(file);
-      const text = file === `src/e${i}.ts` ? changed(i, old, step) : old.replace(/'(own|bee|x)\w*'/, `'$1${step}'`);
+      const text = file === `src/e${i}.ts` ? changed(i, old, step) : other(old, step);
       if (text === old) continue;
       write(file, text);
       const { anew } = await built();

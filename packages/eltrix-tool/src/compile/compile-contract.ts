@@ -42,7 +42,7 @@ export function factsOf(module: ModuleCode, node: Node, stated: ReadonlyMap<Node
     else if (member['kind'] === 'get' && isPlainType(member['value']['returnType'])) plain.add(name);
   }
   const properties = contract?.members.filter(({ name }) => !declared.has(name)) ?? [];
-  const types = new DataTypes(module.program, properties, signalsOf(module, own));
+  const types = new DataTypes(module.types, properties, signalsOf(module, own));
   return {
     isPlainMember: name => plain.has(name),
     dataFlags: (node, rowOf) => (rowOf ? types.resultFlagsOf(node, rowOf) : types.flagsOf(node)),

@@ -6,6 +6,7 @@ import type { CompiledModule, CompileOptions, ModuleMap, Uncompiled } from './co
 import { runtime } from './declaration.ts';
 import type { Known } from './infer.ts';
 import type { Edit } from './lean-view.ts';
+import { ModuleTypes } from './module-types.ts';
 import { usedMembers } from './usage.ts';
 
 const library = /^eltrix(?:\/|$)/;
@@ -28,6 +29,7 @@ export class ModuleCode {
   usesRuntime = false;
   changed = false;
   readonly classes = new Map<Node, Known>();
+  readonly types: ModuleTypes;
 
   constructor(
     readonly file: string,
@@ -39,6 +41,7 @@ export class ModuleCode {
     this.bound = parsed.bound;
     this.#names = new LibraryNames(parsed, options.imported ?? ofLibrary);
     this.output = new MagicString(code);
+    this.types = new ModuleTypes(parsed.program, options.types ?? (() => undefined));
     this.#readImports();
   }
 

@@ -57,8 +57,7 @@ function follow(file: string, read: ReadModules, through: readonly string[]): Im
 }
 
 function passedBy(file: string, read: ReadModules, through: readonly string[]): Passed | undefined {
-  const code = readSource(file);
-  read[file] = digestOf(code);
+  const code = readNoted(file, read);
   // Without both words it cannot export anything of the library.
   if (!/\bexport\b/.test(code) || !/\bfrom\b/.test(code)) return undefined;
   const parsed = parseModule(file, code);
@@ -96,7 +95,13 @@ function exportOf(
   return found.size === 1 ? [...found][0] : undefined;
 }
 
-/** The text of a module; empty for a file that cannot be read. */
+/** The text of a module, which is noted; empty for a file that cannot be read. */
+export function readNoted(file: string, read: ReadModules): string {
+  const code = readSource(file);
+  read[file] = digestOf(code);
+  return code;
+}
+
 function readSource(file: string): string {
   try {
     return textOf(file);

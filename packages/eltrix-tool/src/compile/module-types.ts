@@ -1,0 +1,210 @@
+/** The types that a module declares or imports, and what they say about values. */
+import { dirname, join } from 'node:path';
+import { type ReadModules, readNoted } from '../project/passed-names.ts';
+import { resolveSource } from '../project/resolve-source.ts';
+import { keyOf, type Node, parseModule, walk } from '../project/syntax.ts';
+import { isAny, isFlag, isNothing, isNumber, isText } from './known-functions.ts';
+
+/** The possible values of a type. */
+export interface Shape {
+  readonly flags: number;
+  /** What is known of the objects among them; empty if one of them is not known. */
+  readonly objects: readonly ObjectShape[];
+}
+
+export interface ObjectShape {
+  /** The items of a list. */
+  readonly items?: () => Shape;
+  /** Further members may be anything. */
+  readonly members: ReadonlyMap<string, () => Shape>;
+}
+
+export const anything: Shape = { flags: isAny | isNothing, objects: [] };
+
+const keywords: Readonly<Record<string, number>> = {
+  TSStringKeyword: isText,
+  TSTemplateLiteralType: isText,
+  TSNumberKeyword: isNumber,
+  TSBooleanKeyword: isFlag,
+  TSNullKeyword: isNothing,
+  TSUndefinedKeyword: isNothing,
+  TSVoidKeyword: isNothing,
+};
+/** By `typeof`. */
+export const literals: Readonly<Record<string, number>> = { string: isText, number: isNumber, boolean: isFlag };
+
+/** The types of an imported module; undefined if they cannot be read. */
+export type FollowTypes = (specifier: string) => ModuleTypes | undefined;
+
+/** What has a name: a declaration, or an import with the name that the other module gives it. */
+interface Named {
+  readonly node: Node;
+  readonly from?: string;
+}
+
+/** Aliases and modules that are followed for one type. */
+const most = 20;
+
+const namedIn = new WeakMap<Node, ReadonlyMap<string, readonly Named[]>>();
+
+export class ModuleTypes {
+  readonly #program: Node;
+  readonly #follow: FollowTypes;
+
+  constructor(program: Node, follow: FollowTypes) {
+    this.#program = program;
+    this.#follow = follow;
+  }
+
+  /** The possible values of a type that is written in this module. */
+  read(type: Node | null | undefined, depth = 0): Shape {
+    const flags = keywords[type?.type ?? ''];
+    if (flags !== undefined) return { flags, objects: [] };
+    switch (type?.type) {
+      case 'TSTypeAnnotation':
+      case 'TSParenthesizedType':
+        return this.read(type['typeAnnotation'], depth);
+      case 'TSTypeOperator':
+        return type['operator'] === 'readonly' ? this.read(type['typeAnnotation'], depth) : anything;
+      case 'TSUnionType':
+        return union((type['types'] as Node[]).map(one => this.read(one, depth)));
+      case 'TSLiteralType': {
+        const literal = type['literal'] as Node;
+        const value: unknown = literal.type === 'UnaryExpression' ? literal['argument']['value'] : literal['value'];
+        return { flags: literals[typeof value] ?? isAny, objects: [] };
+      }
+      case 'TSArrayType':
+        return this.#list(type['elementType']);
+      case 'TSTypeLiteral':
+        return object(this.#membersOf(type['members']));
+      case 'TSTypeReference': {
+        const { name } = type['typeName'] as { name?: string };
+        return name === undefined ? anything : this.#named(name, type['typeArguments']?.params ?? [], depth);
+      }
+      default:
+        return anything;
+    }
+  }
+
+  #list(item: Node): Shape {
+    return { flags: isAny, objects: [{ items: () => this.read(item), members: new Map() }] };
+  }
+
+  #named(name: string, args: readonly Node[], depth: number): Shape {
+    const [found, ...others] = this.#declarations().get(name) ?? [];
+    const [item] = args;
+    if (!found && item && /^(?:Readonly)?Array$/.test(name)) return this.#list(item);
+    if (!found && item && name === 'Readonly') return this.read(item, depth);
+    if (!found || others.length > 0 || args.length > 0 || depth > most) return anything;
+    const { node, from } = found;
+    if (from !== undefined) return this.#follow(from)?.exported(importedName(node), depth + 1) ?? anything;
+    if (node['typeParameters']) return anything;
+    if (node.type === 'TSTypeAliasDeclaration') return this.read(node['typeAnnotation'], depth + 1);
+    return node.type === 'TSInterfaceDeclaration' ? this.#interface(node, depth) : anything;
+  }
+
+  #interface(node: Node, depth: number): Shape {
+    const members = new Map<string, () => Shape>();
+    for (const { expression, typeArguments } of (node['extends'] ?? []) as Node[]) {
+      const name = expression['name'] as string | undefined;
+      const above = name === undefined || typeArguments ? anything : this.#named(name, [], depth + 1);
+      const [inherited, ...others] = above.objects;
+      if (above.flags !== isAny || !inherited || inherited.items || others.length > 0) return anything;
+      for (const [key, shape] of inherited.members) members.set(key, shape);
+    }
+    // A member that is declared again is narrower there.
+    for (const [key, shape] of this.#membersOf(node['body']['body'])) members.set(key, shape);
+    return object(members);
+  }
+
+  #membersOf(nodes: readonly Node[]): Map<string, () => Shape> {
+    const members = new Map<string, () => Shape>();
+    for (const node of nodes) {
+      const name = node['key'] ? keyOf(node) : undefined;
+      if (name === undefined) continue;
+      const isKnown = node.type === 'TSPropertySignature' && !members.has(name);
+      members.set(name, () => {
+        const shape = isKnown ? this.read(node['typeAnnotation']) : anything;
+        return node['optional'] ? { ...shape, flags: shape.flags | isNothing } : shape;
+      });
+    }
+    return members;
+  }
+
+  /** A type that this module exports. */
+  exported(name: string, depth: number): Shape | undefined {
+    const all: Shape[] = [];
+    for (const statement of this.#program['body'] as Node[]) {
+      const { type, source, declaration } = statement;
+      if (type === 'ExportAllDeclaration' && statement['exported'] === null) {
+        const found = depth > most ? undefined : this.#follow(source['value'])?.exported(name, depth + 1);
+        if (found) all.push(found);
+      }
+      if (type !== 'ExportNamedDeclaration') continue;
+      if (declaration?.id?.name === name) return this.#named(name, [], depth);
+      for (const { local, exported } of statement['specifiers'] as Node[]) {
+        if (nameIn(exported) !== name) continue;
+        return source
+          ? this.#follow(source['value'])?.exported(nameIn(local), depth + 1)
+          : this.#named(nameIn(local), [], depth);
+      }
+    }
+    return all.length === 1 ? all[0] : undefined;
+  }
+
+  #declarations(): ReadonlyMap<string, readonly Named[]> {
+    const known = namedIn.get(this.#program);
+    if (known) return known;
+    const named = new Map<string, Named[]>();
+    const add = (id: Node, one: Named) => void named.set(id['name'], [...(named.get(id['name']) ?? []), one]);
+    walk(this.#program, node => {
+      if (node.type === 'ImportDeclaration')
+        for (const specifier of node['specifiers'] as Node[])
+          add(specifier['local'], { node: specifier, from: node['source']['value'] });
+      else if (node.type === 'TSTypeParameter') add(node['name'], { node });
+      else if (
+        /^(?:TS(?:Interface|TypeAlias|Enum|Module|ImportEquals)|Class)Declaration$/.test(node.type) &&
+        node['id']
+      )
+        add(node['id'], { node });
+    });
+    namedIn.set(this.#program, named);
+    return named;
+  }
+}
+
+const nameIn = (node: Node): string => node['name'] ?? node['value'];
+
+/** What the other module calls an import; a namespace is no type. */
+const importedName = (specifier: Node) =>
+  specifier.type === 'ImportSpecifier'
+    ? nameIn(specifier['imported'])
+    : specifier.type === 'ImportDefaultSpecifier'
+      ? 'default'
+      : '*';
+
+const object = (members: ReadonlyMap<string, () => Shape>): Shape => ({ flags: isAny, objects: [{ members }] });
+
+export function union(shapes: readonly Shape[]): Shape {
+  const flags = shapes.reduce((all, shape) => all | shape.flags, 0);
+  const isKnown = shapes.every(({ flags, objects }) => !(flags & isAny) || objects.length > 0);
+  return { flags, objects: isKnown ? shapes.flatMap(({ objects }) => objects) : [] };
+}
+
+/**
+ * Follows the relative imports of a module.
+ * @param file its absolute path.
+ * @param read receives the modules that were read.
+ */
+export function typesFrom(file: string, read: ReadModules): FollowTypes {
+  const found = new Map<string, ModuleTypes | undefined>();
+  const open = (specifier: string) => {
+    const path = specifier.startsWith('.') ? resolveSource(join(dirname(file), specifier)) : undefined;
+    const parsed = path === undefined ? null : parseModule(path, readNoted(path, read));
+    return parsed ? new ModuleTypes(parsed.program, typesFrom(path!, read)) : undefined;
+  };
+  return specifier => {
+    if (!found.has(specifier)) found.set(specifier, open(specifier));
+    return found.get(specifier);
+  };
+}
