@@ -3,7 +3,7 @@ import { check, dirty } from '../signals/flags.ts';
 import { type Member, state, untracked } from '../signals/state.ts';
 import { ContentExpression } from '../view/content.ts';
 import { Expression, type Show } from '../view/expression.ts';
-import { onServer, onServerError, type Placeable, type Placed, place } from '../view/placeable.ts';
+import { onServer, onServerError, type Placeable, type Placed, PlacedExpression, place } from '../view/placeable.ts';
 import { closeOf, nextSent, passTo, takingFrom } from '../view/taking-over.ts';
 import type { ExpressionPlace, Owner } from '../view/template.ts';
 import { isHandled } from './errors.ts';
@@ -139,7 +139,7 @@ class Recovery extends Expression {
 function isAround(expression: Expression, at: Node): boolean {
   if (expression instanceof RegionExpression) return false;
   return (
-    expression.node === at || (expression instanceof ContentExpression && !!expression.anchor.parentNode?.contains(at))
+    expression.node === at || (expression instanceof PlacedExpression && !!expression.anchor.parentNode?.contains(at))
   );
 }
 
