@@ -354,6 +354,10 @@ const dataWays: typeof ways = {
     "get shown() { return this.task?.done ? 'done' : this.task?.title ?? ''; }",
   ],
   hooks: ['<p>${() => this.task?.title}</p>', 'propertyChanged() {} connected() {}'],
+  'a live list': [
+    '<p>${() => this.notes.length} ${() => this.notes[0]?.title}</p>',
+    'add() { this.notes.push(this.task!); }',
+  ],
 };
 const otherData: typeof ways = {
   'a value without a type': ['<p>${() => this.any}</p>'],
@@ -418,10 +422,10 @@ for (const [what, call, small, large, head] of [
   ],
   [
     'data',
-    "contract('bee-form', { attributes: { label: text() }, properties: { task: data<Task | null>(() => null), tasks: data((): Tasks => []), count: data(() => 0), word: data(() => ''), isOn: data(() => false), any: data<any>(() => null), lists: data(() => [] as string[][]), far: data<Far>(() => null) } })",
+    "contract('bee-form', { attributes: { label: text() }, properties: { task: data<Task | null>(() => null), tasks: data((): Tasks => []), count: data(() => 0), word: data(() => ''), isOn: data(() => false), any: data<any>(() => null), lists: data(() => [] as string[][]), far: data<Far>(() => null), notes: live<Task[]>(() => []) } })",
     dataWays,
     otherData,
-    task,
+    `import { live } from 'eltrix';\n${task}`,
   ],
 ] as const)
   it(`a view that shows ${what} is as small however it is written`, () => {

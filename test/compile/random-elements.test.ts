@@ -65,6 +65,11 @@ const properties = {
     texts: ['this.rows.length', 'this.rows[0]?.label', 'this.rows[1].inner?.tags.length'],
     any: ['this.rows', 'this.rows[0]'],
   },
+  notes: {
+    code: 'live<Item[]>(() => [])',
+    texts: ['this.notes.length', 'this.notes[0]?.label', 'this.notes[0]?.inner?.size'],
+    any: ['this.notes', 'this.notes[0]'],
+  },
   rest2: {
     code: 'data<unknown>(() => null)',
     texts: ["(this.rest2 ? 'some' : 'none')", '!this.rest2'],
@@ -153,7 +158,10 @@ function element(next: Next, index: number): string {
   return `export class Made${index} extends contract('made-${index}', { attributes: { ${attributes} },${given.length > 0 ? ` properties: { ${given.map(([name, { code }]) => `${name}: ${code}`).join(', ')} },` : ''} events: { pressed: event() } }) {
     ${next(4) ? 'static styleSheets = [stylesheet`:host { display: block } b { color: teal }`];' : ''}
     get both() { return this.${pick(next, members).name} + '/' + this.${pick(next, members).name}; }
-    ${next(2) ? 'disconnected() {}' : ''}
+    ${next(2) ? "disconnected() { note('disconnected'); }" : ''}
+    ${next(3) ? '' : "connected(scope) { note('connected'); scope.use(() => note('ended')); }"}
+    ${next(3) ? '' : "attributeChanged(name, before, after) { note('attribute ' + name + before + after + this.both); }"}
+    ${next(3) ? '' : "propertyChanged(name, before, after) { note('property ' + name + String(before) + String(after)); }"}
     press(event) { this.${pick(next, members).name} = ${pick(next, values)}; this.emit('pressed', event.type); }
     view() { return markup\`${view}\`; }
   }`;
@@ -167,7 +175,7 @@ function digest(text: string): number {
 }
 
 const withGraph = `
-import { batch, effect, live, settled } from 'eltrix';
+import { batch, contract, effect, live, settled } from 'eltrix';
 class Holder extends contract('made-holder', { properties: {
   record: live(() => ({ label: 'r', count: 1, on: true, inner: { size: 1, tags: ['a', 'b'] } })),
   rows: live(() => [{ label: 's', count: 2, on: false, inner: null }]),
@@ -179,26 +187,30 @@ const settled = () => wait();
 const batch = change => change();
 const effect = () => () => {};`;
 
-/** Does the same to each: what it is given, and when, comes from the seed. */
-const script = (classes: string, graph: boolean) => `
-import { choice, clamped, contract, data, decimal, each, event, flag, integer, markup, nonNegative, positive, positiveDecimal, stylesheet, text, url } from 'eltrix';
-import { random } from 'random';
-${graph ? withGraph : withoutGraph}
+/** Apart from what is done to them, since names in a module make it uncertain what its elements need. */
+const classesOf = (classes: string) => `
+import { choice, clamped, contract, data, decimal, each, event, flag, integer, live, markup, nonNegative, positive, positiveDecimal, stylesheet, text, url } from 'eltrix';
 const unit = 'kg ';
 ${types}
-${classes}
-class Source extends contract('made-source', { attributes: { label: text(), count: integer(), on: flag() }, properties: { inner: data(() => ({ size: 7, tags: ['t'] })) } }) {
+${classes.replace(/^class /gm, 'export class ')}
+export class Source extends contract('made-source', { attributes: { label: text(), count: integer(), on: flag() }, properties: { inner: data(() => ({ size: 7, tags: ['t'] })) } }) {
   view() { return markup\`<i>\${() => this.label}</i>\`; }
-}
-Source.define();
+}`;
+
+/** Does the same to each: what it is given, and when, comes from the seed. */
+const script = (graph: boolean) => `
+import * as made from 'classes';
+import { random } from 'random';
+${graph ? withGraph : withoutGraph}
+made.Source.define();
 const sources = [document.createElement('made-source')${graph ? ', Holder.made.record, Holder.made.rows[0]' : ''}];
 const item = n => n === 1 ? undefined : n === 2 ? sources[0] : n === 3 ? sources.at(-1) : n === 4 ? sources.at(-2) ?? sources[0]
   : { label: 'l' + n, count: n, on: n > 5, inner: n % 2 ? { size: n, tags: ['t'] } : null, ...(n > 6 ? { note: 'n' + n } : {}) };
 const given = {
   item, amount: n => n / 2, word: n => (n < 3 ? null : 'w' + n), isShown: n => n % 2 === 0,
-  rows: n => ${graph ? 'n === 3 ? Holder.made.rows : ' : ''}Array.from({ length: n % 4 }, (_, at) => item(at + n)), rest2: n => [null, 0, '', 'text', {}, [], sources[0], NaN][n],
+  rows: n => ${graph ? 'n === 3 ? Holder.made.rows : ' : ''}Array.from({ length: n % 4 }, (_, at) => item(at + n)), notes: n => Array.from({ length: n % 3 }, (_, at) => ({ ...item(at + 5) })), rest2: n => [null, 0, '', 'text', {}, [], sources[0], NaN][n],
 };
-const all = [${Array.from({ length: count }, (_, i) => `Made${i}`).join(', ')}];
+const all = [${Array.from({ length: count }, (_, i) => `made.Made${i}`).join(', ')}];
 const values = [${values.join(', ')}];
 const shown = node => [...node.childNodes].map(child => child.nodeType === 3 ? child.data : child.nodeType === 1
   ? '<' + child.localName + [...child.attributes].map(a => ' ' + a.name + '=' + a.value).sort().join('') + '>' + shown(child) + '</>' : '').join('');
@@ -215,6 +227,7 @@ export async function run() {
     const log = [];
     const tell = (what, value) => log.push(what + ': ' + value);
     const errors = new Set();
+    globalThis.note = text => tell('notes', text);
     const caught = event => { errors.add(String(event.error ?? event.message)); event.preventDefault(); };
     addEventListener('error', caught);
     const members = Object.keys(Object.getOwnPropertyDescriptors(Object.getPrototypeOf(Made.prototype))).filter(name => !/^(?:constructor|emit|internals|states|slotted|isFilled)$|Callback$/.test(name));
@@ -238,15 +251,16 @@ export async function run() {
     for (let step = 0; step < 12; step++) {
       const name = members[next(members.length)];
       const value = values[next(values.length)];
-      switch (next(11)) {
+      switch (next(12)) {
         case 0: one.setAttribute(kebab(name), String(value)); break;
         case 1: one.removeAttribute(kebab(name)); break;
         case 2: one.setAttributeNS('urn:x', kebab(name), String(value)); break;
         case 3: batch(() => put(name, value)); look(); break;
         case 4: one.shadowRoot.querySelector('button')?.click(); break;
-        case 5: one.remove(); put(name, value); if (next(2)) await settled(); document.body.append(one); look(); break;
+        case 5: one.remove(); put(name, value); if (next(2)) sources[next(sources.length)].label = 'away' + step; if (next(2)) await settled(); document.body.append(one); look(); break;
         case 6: frame.contentDocument.body.append(one); look(); document.body.append(one); break;
         case 7: sources[next(sources.length)].label = 'c' + step; break;
+        case 11: { const notes = one.notes; if (!notes) break; if (next(2)) notes.push({ label: 'n' + step, count: step, on: true, inner: { size: step, tags: [] } }); else if (notes[0]) notes[0].label += '+'; if (notes[0]?.inner) notes[0].inner.size++; break; }
         case 8: sources[0].count++; sources.at(-1).on = !sources.at(-1).on; break;
         case 9: ${graph ? "{ const { rows, record } = Holder.made; if (next(2)) rows.push({ label: 'p' + step, count: 1, on: true, inner: null }); else { rows.length = 1; record.inner = next(2) ? null : { size: step, tags: [] }; } break; }" : 'break;'}
         default: put(name, value);
@@ -278,13 +292,21 @@ describe('a compiled element', () => {
   const sources = Array.from({ length: count }, (_, i) => element(next, i));
   const modules = (graph: boolean) => ({
     page: "import { run } from 'elements'; globalThis.logs = run().then(logs => logs.map(log => log.join('\\n')));",
-    'elements.ts': script(sources.join('\n'), graph),
+    elements: script(graph),
+    'classes.ts': classesOf(sources.join('\n')),
     random: `export ${random.toString()}`,
   });
 
   // Bundled once for all engines.
+  const lean = new Set<string>();
+  const counting = {
+    name: 'counting',
+    transform(code: string) {
+      for (const [, tag] of code.matchAll(/\$eltrix\.lean\("([\w-]+)"/g)) lean.add(tag!);
+    },
+  };
   const scriptsOf = (graph: boolean) =>
-    Promise.all([pageScript(modules(graph), 'as written'), pageScript(modules(graph))]);
+    Promise.all([pageScript(modules(graph), 'as written'), pageScript(modules(graph), {}, [counting])]);
   const bundled = new Map([true, false].map(graph => [graph, scriptsOf(graph)]));
   for (const graph of [true, false])
     for (const engine of foundEngines())
@@ -293,6 +315,8 @@ describe('a compiled element', () => {
         const scripts = await bundled.get(graph)!;
         const brings = scripts.map(code => code.includes('set-in-computed') && code.includes('eltrix.queue'));
         assert.deepEqual(brings, [true, graph], 'only one of them is without the graph');
+        t.diagnostic(`${lean.size} are static`);
+        assert.ok(lean.size > count / 3);
         await withPages(engine, async open => {
           const pages = [await open(scripts[0]!), await open(scripts[1]!)];
           const ask = <T>(expression: string) => Promise.all(pages.map(page => page.evaluate<T>(expression)));

@@ -23,6 +23,7 @@ export { hooksPart, scopePart } from './element/hooks.ts';
 export { followed, withData } from './element/lean/data.ts';
 export { leanExpression, leanListen, leanProperty, leanStyles, refuseScript } from './element/lean/expressions.ts';
 export { lean } from './element/lean/lean.ts';
+export { leanLive } from './element/lean/live.ts';
 export { withParts } from './element/lean/parts.ts';
 export { leanContent } from './element/lean/piece.ts';
 export { leanSheets } from './element/lean/sheets.ts';

@@ -51,7 +51,7 @@ export function leanElement(
   module: LeanModule,
 ): LeanElement | undefined {
   if (contract.base || contract.more) return undefined;
-  if (contract.members.some(({ rule, kind }) => rule === undefined && kind !== 'data')) return undefined;
+  if (contract.members.some(({ rule, make }) => rule === undefined && make === undefined)) return undefined;
   const sheets = sheetsOf(node, module);
   if (sheets === null) return undefined;
   const parts = new Set([...contract.parts, ...partsOf(node, module, true)]);
@@ -65,7 +65,7 @@ export function leanElement(
   const own = ownMembers(node);
   if (!own || [...own.keys()].some(name => more.test(name))) return undefined;
   const view = own.get('view');
-  const hasData = contract.members.some(({ kind }) => kind === 'data');
+  const hasData = contract.members.some(({ make }) => make !== undefined);
   const scope = view && scopeOf(contract, own, view['value'], known, module);
   const bound = scope && bindView(view, scope, known, module, hasData);
   if (view && !bound) return undefined;
@@ -75,7 +75,9 @@ export function leanElement(
     rule === undefined ? [] : [`${JSON.stringify(attribute === name ? name : `${name} ${attribute}`)}: ${rule}`],
   );
   const makers = contract.members.flatMap(({ name, kind, make }) =>
-    kind === 'data' ? [`${JSON.stringify(name)}: ${make}`] : [],
+    make === undefined
+      ? []
+      : [`${JSON.stringify(name)}: ${kind === 'live' ? `${module.use('leanLive')}(${make})` : make}`],
   );
   const given = [
     ...(makers.length > 0 ? [`{ ${makers.join(', ')} }`] : []),

@@ -50,11 +50,19 @@ export function followed(host: HTMLElement, expressions: readonly (Expression | 
   return () => state.graph!.evaluate(views.get(host)!, () => evaluate(expressions, host));
 }
 
+/** Makes the initial value of a property. */
+export interface Maker {
+  (): unknown;
+  /** What reading returns for a value, and what is kept of an assigned one. */
+  readonly given?: (value: unknown) => unknown;
+  readonly taken?: (value: unknown) => unknown;
+}
+
 /**
  * @param makers the functions that make the initial values, by property.
  * @param more further abilities.
  */
-export function withData(makers: Readonly<Record<string, () => unknown>>, more?: Parts): Parts {
+export function withData(makers: Readonly<Record<string, Maker>>, more?: Parts): Parts {
   const names = Object.keys(makers);
   let show: Callbacks['attributeChangedCallback'];
   return {
@@ -71,17 +79,19 @@ export function withData(makers: Readonly<Record<string, () => unknown>>, more?:
       for (const name of names) {
         const index = members.push([name]) - 1;
         const key = keyOf(index);
+        const make = makers[name]!;
         Object.defineProperty(prototype, name, {
           get(this: object) {
             const view = views.get(this)!;
             const { values } = view;
             if (state.active && state.active !== view) state.graph!.read(view, key);
-            if (!(index in values)) values[index] = untracked(makers[name]!);
-            return values[index];
+            if (!(index in values)) values[index] = untracked(make);
+            return make.given ? make.given(values[index]) : values[index];
           },
-          set(this: object, value) {
+          set(this: object, assigned) {
             const view = views.get(this)!;
             const { values } = view;
+            const value = make.taken ? make.taken(assigned) : assigned;
             state.graph!.refuseInComputed();
             if (index in values && Object.is(values[index], value)) return;
             values[index] = value;

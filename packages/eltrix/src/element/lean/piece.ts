@@ -25,7 +25,14 @@ export function leanContent(anchor: Text, read: () => unknown, host: Element): E
     for (const node of nodes) node.remove();
   };
   const show: Expression = () => {
-    const now = read();
+    let now: unknown;
+    try {
+      now = read();
+    } catch (error) {
+      // What is shown stays, and follows its own changes.
+      evaluate(inside, host);
+      throw error;
+    }
     const [template, bind] = (Array.isArray(now) ? now : []) as unknown as Partial<Piece>;
     if ((template ?? now) === shown) return evaluate(inside, host);
     shown = template ?? now;
