@@ -337,6 +337,9 @@ const dataWays: typeof ways = {
     "<p title='a ${() => this.task?.by?.name ?? ''}'>${() => this.task!.by!.name.toUpperCase()}</p>",
   ],
   'an item of a list, and how many there are': ['<p>${() => this.tasks[0]?.title} ${() => this.tasks.length}</p>'],
+  'methods of members that may be nothing': [
+    '<p>${() => this.task?.title.trim()} ${() => this.task?.by?.name?.length} ${() => this.task!.tags[0]?.slice(1)}</p>',
+  ],
   'a list as text': ["<p>${() => this.task?.tags.join(', ')}</p>"],
   'a literal, by its type': ['<p>${() => this.count + 1} ${() => this.word.length} ${() => (this.isOn ? 1 : 2)}</p>'],
   'an object as a condition': ['<p>${() => this.task && markup`<b>${() => this.task?.title}</b>`}</p>'],

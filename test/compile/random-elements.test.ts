@@ -58,7 +58,11 @@ const properties = {
     any: ['this.item', 'this.item?.inner'],
   },
   amount: { code: 'data(() => 2)', texts: ['this.amount', 'this.amount.toFixed(1)', 'this.amount * 2'], any: [] },
-  word: { code: 'data<string | null>(() => null)', texts: ['this.word', 'this.word?.length'], any: [] },
+  word: {
+    code: 'data<string | null>(() => null)',
+    texts: ['this.word', 'this.word?.length', 'this.word?.trim()', 'this.word!.at(0)'],
+    any: [],
+  },
   isShown: { code: 'data((): boolean => false)', texts: ['this.isShown', '!this.isShown'], any: [] },
   rows: {
     code: 'data<readonly Item[]>(() => [])',
@@ -108,6 +112,7 @@ function expression(next: Next, members: readonly Member[], given: readonly Prop
     `String(${inner()}).length`,
     `unit + ${inner()}`,
     'this.both',
+    ...(one.type === 'text?' ? [`${own}?.toUpperCase()`, `${own}?.length`, `${own}.slice(1)`] : []),
     ...(one.type === 'text' ? [`${own}.toUpperCase()`, `'★'.repeat(${own}.length - 1)`] : []),
     ...(one.type === 'number' ? [`${own}.toFixed(1)`, `'x'.repeat(${own})`] : []),
   ];

@@ -91,7 +91,7 @@ function isPlainValue(expression: Node, known: Known): boolean {
     case 'MemberExpression': {
       const flags = known.dataFlags(node);
       if (flags !== undefined) return !(flags & isAny);
-      if (node.type === 'ChainExpression') return false;
+      if (node.type === 'ChainExpression') return isPlainValue(node['expression'], known);
       const name = thisMember(node);
       if (name !== undefined) return known.isPlainMember(name);
       return !node['computed'] && node['property']['name'] === 'length' && isPlainValue(node['object'], known);

@@ -148,7 +148,7 @@ class Reader {
         return test === undefined || either === undefined ? undefined : either | (test & mayThrow);
       }
       case 'ChainExpression':
-        return this.#data(node);
+        return this.#data(node) ?? this.#chain(node['expression']);
       case 'MemberExpression':
         return this.#data(node) ?? this.#member(node);
       case 'CallExpression':
@@ -166,6 +166,12 @@ class Reader {
 
   #data(node: Node): number | undefined {
     return this.#frame.isMethod ? this.scope.dataFlags(node) : undefined;
+  }
+
+  /** An optional chain may end before. */
+  #chain(inner: Node): number | undefined {
+    const value = inner.type === 'CallExpression' ? this.#call(inner) : this.#member(inner);
+    return value === undefined ? undefined : value | isNothing;
   }
 
   #logical(node: Node): number | undefined {
@@ -240,20 +246,23 @@ class Reader {
   }
 
   #member(node: Node): number | undefined {
-    if (node['optional']) return undefined;
+    if (node['optional']) return this.#length(node);
     if (node['computed']) return this.#entry(node['object'], node['property']);
     const name = this.#frame.isMethod ? ownMember(node) : undefined;
-    if (name === undefined)
-      return node['property']['name'] === 'length' &&
-        node['property'].type === 'Identifier' &&
-        this.#isSurely(node['object'], isText)
-        ? isNumber
-        : undefined;
+    if (name === undefined) return this.#length(node);
     const own = this.scope.own.get(name);
     if (own) return this.#getter(own);
     const member = this.scope.members.find(member => member.name === name);
     if (!member?.plain) return undefined;
     return primitives[factsOf(member.kind).primitive!] | (member.nullable ? isNothing : 0);
+  }
+
+  /** The length of a text. */
+  #length({ object, property, computed, optional }: Node): number | undefined {
+    if (computed || property.type !== 'Identifier' || property['name'] !== 'length') return undefined;
+    const on = this.value(object);
+    if (on === undefined || (on & types & ~isNothing) !== isText) return undefined;
+    return isNumber | (on & mayThrow) | (on & isNothing && !optional ? mayThrow : 0);
   }
 
   /** A value of a record of the module, by an attribute with a choice of values. */
@@ -331,7 +340,8 @@ class Reader {
       const fn = this.scope.constant(callee);
       return fn && this.#called(fn, args, false);
     }
-    if (callee.type !== 'MemberExpression' || callee['computed'] || callee['optional']) return undefined;
+    if (callee.type !== 'MemberExpression' || callee['computed']) return undefined;
+    if (callee['optional']) return this.#method(callee, args);
     const object = bare(callee['object']);
     const own = ownMember(callee);
     const name = callee['property']['name'] as string;
@@ -350,11 +360,18 @@ class Reader {
       if (object['name'] === 'Math' && mathematics.test(name)) return this.#all(args, isNumber);
       if (object['name'] === 'Number' && numberFunctions.test(name)) return this.#all(args, isFlag);
     }
+    return this.#method(callee, args);
+  }
+
+  /** A method of a text or number. */
+  #method({ object, property, optional }: Node, args: readonly Node[]): number | undefined {
+    const name = property['name'] as string;
     const on = this.value(object);
     const given = this.#union(args);
     if (on === undefined || given === undefined || given & isAny) return undefined;
-    const throws = (on | given) & mayThrow;
-    const methods = (on & types) === isText ? textMethods : (on & types) === isNumber ? numberMethods : undefined;
+    const throws = ((on | given) & mayThrow) | (on & isNothing && !optional ? mayThrow : 0);
+    const type = on & types & ~isNothing;
+    const methods = type === isText ? textMethods : type === isNumber ? numberMethods : undefined;
     if (!methods || !Object.hasOwn(methods, name)) return undefined;
     const result = methods[name]!;
     return (cannotThrow(name, args) ? result & ~mayThrow : result) | throws;
