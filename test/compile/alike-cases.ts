@@ -18,6 +18,14 @@ function one(name: string, code: (tag: string, Name: string) => string, more: Pa
   };
 }
 
+/** The same in TypeScript. */
+function typed(name: string, code: (tag: string, Name: string) => string, more: Partial<Case> = {}): Case {
+  const made = one(name, code, more);
+  const rename = (text: string) => text.replace(/\.js$/, '.ts');
+  const files = Object.entries(made.files).map(([file, source]) => [rename(file), source]);
+  return { ...made, file: rename(made.file), files: Object.fromEntries(files) };
+}
+
 const hooks = "connected() { note('connected'); } attributeChanged(name) { note('changed ' + name); }";
 const text = 'attributes: { label: text() }';
 
@@ -462,6 +470,33 @@ x</textarea><p title="&quot;a&#10;b&quot;">\${() => this.label} <!-- c --> d</p>
         'document.body.append(el.cloneNode(true))',
         "document.implementation.createHTMLDocument('').body.append(el); await turn(); document.body.append(el)",
         colours,
+      ],
+    },
+  ),
+  one(
+    'a number that is none, beside a live list',
+    (
+      tag,
+      Name,
+    ) => `export class ${Name} extends contract('${tag}', { properties: { n: data(() => NaN), list: live(() => []) } }) {
+    view() { return markup\`<textarea>\${() => this.n}</textarea><p class=\${() => this.n} title="a \${() => this.n}"></p>\`; } }`,
+    { shows: ['<textarea>NaN</textarea><p title="a NaN" class="NaN"></p>'] },
+  ),
+  typed(
+    'an element that something in its view removes while it is updated',
+    (
+      tag,
+      Name,
+    ) => `customElements.define('${tag}-out', class extends HTMLElement { connectedCallback() { if (this.done) return; this.done = true; this.getRootNode().host?.remove(); } });
+    interface Item { label: string }
+    export class ${Name} extends contract('${tag}', { properties: { isOut: data(() => false), item: data<Item>(() => ({ label: '' })), record: live<Item>(() => ({ label: 'a' })) } }) {
+    view() { return markup\`\${() => this.isOut && markup\`<${tag}-out></${tag}-out>\`}<p>\${() => this.item.label}</p>\`; } }`,
+    {
+      steps: [
+        'const { record } = globalThis.from = el.cloneNode(); globalThis.was = el.parentNode; el.isOut = true; el.item = record; await turn(); return el.isConnected',
+        "from.record.label = 'b'; await turn(); was.append(el)",
+        "from.record.label = 'c'",
+        "el.remove(); from.record.label = 'd'; await turn(); was.append(el)",
       ],
     },
   ),

@@ -108,7 +108,8 @@ export function namesOf(pattern: Node): Set<string> {
 export function walk(node: Node, enter: (node: Node, parents: readonly Node[]) => unknown, parents: Node[] = []): void {
   if (enter(node, parents) === false) return;
   parents.push(node);
-  for (const key of inside(node)) {
+  // The nodes of a type have other fields in TypeScript than in JavaScript.
+  for (const key in node) {
     const value = node[key] as unknown;
     if (typeof value !== 'object' || value === null) continue;
     if (Array.isArray(value)) {
@@ -116,18 +117,6 @@ export function walk(node: Node, enter: (node: Node, parents: readonly Node[]) =
     } else if (isNode(value)) walk(value, enter, parents);
   }
   parents.pop();
-}
-
-/** The fields with child nodes, by type of node: all nodes of a type have the same fields. */
-const fields = new Map<string, readonly string[]>();
-const plainFields = new Set(
-  'type start end raw operator computed static async generator optional directive hashbang'.split(' '),
-);
-
-function inside(node: Node): readonly string[] {
-  let keys = fields.get(node.type);
-  if (!keys) fields.set(node.type, (keys = Object.keys(node).filter(key => !plainFields.has(key))));
-  return keys;
 }
 
 function isNode(value: unknown): value is Node {

@@ -47,7 +47,12 @@ const views = new WeakMap<object, ViewReaction>();
 
 /** The view as one expression, which depends on all that its expressions read. */
 export function followed(host: HTMLElement, expressions: readonly (Expression | undefined)[]): Expression {
-  return () => state.graph!.evaluate(views.get(host)!, () => evaluate(expressions, host));
+  const view = views.get(host)!;
+  return () => {
+    state.graph!.evaluate(view, () => evaluate(expressions, host));
+    // The element was disconnected on the way, and follows nothing until it is connected.
+    if (!view.shown) view.changed();
+  };
 }
 
 /** Makes the initial value of a property. */
