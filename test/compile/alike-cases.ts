@@ -480,7 +480,7 @@ x</textarea><p title="&quot;a&#10;b&quot;">\${() => this.label} <!-- c --> d</p>
       Name,
     ) => `export class ${Name} extends contract('${tag}', { properties: { n: data(() => NaN), list: live(() => []) } }) {
     view() { return markup\`<textarea>\${() => this.n}</textarea><p class=\${() => this.n} title="a \${() => this.n}"></p>\`; } }`,
-    { shows: ['<textarea>NaN</textarea><p title="a NaN" class="NaN"></p>'] },
+    { shows: ['<textarea>NaN</textarea><p class="NaN" title="a NaN"></p>'] },
   ),
   typed(
     'an element that something in its view removes while it is updated',
