@@ -43,6 +43,26 @@ for (const name of ['after', 'translate', 'closest', 'onclick', 'toString'])
     new RegExp(`src/hive-card\\.ts:2:\\d+ error \\(name-taken\\).*"${name}"`, 's'),
   );
 
+// Entries of packages.
+const misspelt = "import { debounced } from 'eltrix/behaviors';\nglobalThis.used = debounced;\n";
+forAll(
+  'an import of an entry that the library does not have',
+  { 'src/hive-card.ts': misspelt + card, 'src/hive-card.test.ts': misspelt + good['src/hive-card.test.ts'] },
+  /src\/hive-card(?:\.test)?\.ts:1:27.*\(import-missing\).*"eltrix\/behaviors", which the package eltrix does not have\. Did you mean "eltrix\/behaviours"\?/s,
+  ['build', 'check', 'test'],
+);
+add(
+  'an import of an entry that a package does not have, in a module that is loaded',
+  {
+    'src/hive-card.ts':
+      "import 'tiny/more';\n" +
+      card.replace('attributes: { name: text() }', "attributes: Object.fromEntries([['name', text()]])"),
+    'node_modules/tiny/package.json': '{ "name": "tiny", "exports": { ".": "./a.js", "./b": "./b.js" } }',
+  },
+  ['build', '--no-look'],
+  /src\/hive-card\.ts:1:8.*"tiny\/more", which the package tiny does not have\. It has tiny, tiny\/b\./s,
+);
+
 // package.json.
 for (const [text, says] of [
   ['null', /package\.json.*(?:object|\{)/],

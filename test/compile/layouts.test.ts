@@ -88,6 +88,13 @@ const layouts: Record<string, (place: string) => string> = {
     link(place);
     return place;
   },
+  'a file for TypeScript with elements of a framework': place => {
+    write(place, {
+      'src/bee-card.tsx': card("import { say } from './say.jsx';", '${(<T,>(value: T) => value)(say)}'),
+      'src/say.jsx': "export const say = 'said';",
+    });
+    return place;
+  },
   'paths of tsconfig.json': place => {
     write(place, {
       'tsconfig.json':

@@ -268,7 +268,7 @@ async function isolate({ runs, files, plan, output }: Call): Promise<number> {
 }
 
 async function printCoverage({ runs, root, source, output }: Call): Promise<void> {
-  const sources = await glob([`${source}/**/*.{ts,js,mts,mjs}`], {
+  const sources = await glob([`${source}/**/*.{ts,js,mts,mjs,tsx,jsx}`], {
     cwd: root,
     ignore: ['**/node_modules/**', '**/*.d.ts'],
   });

@@ -14,7 +14,7 @@ export function candidates(root: string, source: string): string[] {
   // Output folders inside the source folder are skipped.
   const built = filesBelow(root, source, `**/${markFile}`, ['**/node_modules/**']).map(file => `${dirname(file)}/**`);
   const others = ['**/*.test.*', '**/*.d.ts', '**/node_modules/**', ...built];
-  const files = filesBelow(root, source, '**/*.{ts,js,mts,mjs}', others);
+  const files = filesBelow(root, source, '**/*.{ts,js,mts,mjs,tsx,jsx}', others);
   const found = new Set(files.filter(file => /\bcontract\b/.test(textOf(join(root, file)))));
   const left = files.filter(
     file =>

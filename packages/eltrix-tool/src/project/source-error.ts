@@ -1,6 +1,7 @@
 import { existsSync, readdirSync, readFileSync } from 'node:fs';
 import { basename, dirname, isAbsolute, join, relative, resolve, sep } from 'node:path';
 import { fileURLToPath } from 'node:url';
+import { globSync } from 'tinyglobby';
 import { nearest } from './nearest.ts';
 import { parseSync } from './parser.ts';
 import { excerptOf, type Position, ToolError } from './tool-error.ts';
@@ -25,7 +26,7 @@ export function sourceError(error: unknown, root: string): ToolError {
       ? inner
       : new ToolError(inner.pluginCode, inner.message, inner.position, inner.excerpt, inner.exitCode);
   const text = withoutColours(inner?.message ?? '');
-  const missing = missingImport(text, root) ?? missingExport(text, inner ?? {}, root);
+  const missing = missingImport(text, root) ?? missingEntry(text, root) ?? missingExport(text, inner ?? {}, root);
   if (missing) return missing;
   // The library's messages start with their code.
   const [, code = 'source-error', message] = /^(?:\(([a-z-]+)\): )?(.*)$/s.exec(
@@ -65,6 +66,42 @@ function missingImport(text: string, root: string): ToolError | undefined {
         .join('/')}`;
   const position = { file, ...(existsSync(path) ? placeOf(readFileSync(path, 'utf8'), written) : {}) };
   return new ToolError('import-missing', message, position, excerptAt(root, position));
+}
+
+/** The bundler's or Node's message for a package without the entry that an import names. */
+const saysNoEntry = [
+  /"(?<entry>\.[^"]*)" is not exported under the conditions .* from package (?<folder>\S+)/,
+  /Package subpath '(?<entry>[^']+)' is not defined by "exports" in (?<folder>\S+)[\\/]package\.json(?: imported from (?<from>\S+))?/,
+];
+
+function missingEntry(text: string, root: string): ToolError | undefined {
+  const { entry, folder, from } = saysNoEntry.map(pattern => pattern.exec(text)?.groups).find(found => found) ?? {};
+  if (!entry || !folder) return undefined;
+  const { name, exports } = JSON.parse(readFileSync(join(folder, 'package.json'), 'utf8')) as {
+    readonly name: string;
+    readonly exports: Readonly<Record<string, unknown>>;
+  };
+  const specifier = name + entry.slice(1);
+  const entries = Object.keys(exports).filter(key => /^\.(?:\/[\w-]+)*$/.test(key));
+  const near = nearest(entry, entries);
+  const advice = near
+    ? `Did you mean "${name}${near.slice(1)}"?`
+    : `It has ${entries.map(key => name + key.slice(1)).join(', ')}.`;
+  // The bundler does not say which module imports it.
+  const path = from ? resolve(root, from.replace(/^file:\/\//, '')) : fileWith(specifier, root);
+  const message = `It imports "${specifier}", which the package ${name} does not have. ${advice}`;
+  if (!path) return new ToolError('import-missing', message);
+  const position = {
+    file: relative(root, path).replaceAll('\\', '/'),
+    ...placeOf(readFileSync(path, 'utf8'), specifier),
+  };
+  return new ToolError('import-missing', message, position, excerptAt(root, position));
+}
+
+/** The first module of a project that names a specifier. */
+function fileWith(specifier: string, root: string): string | undefined {
+  const files = globSync('**/*.{ts,js,mts,mjs,tsx,jsx}', { cwd: root, absolute: true, ignore: ['**/node_modules/**'] });
+  return files.sort().find(file => placeOf(readFileSync(file, 'utf8'), specifier).line !== undefined);
 }
 
 /** A file with a similar name in the folder that an import names. */

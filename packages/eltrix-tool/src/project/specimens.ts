@@ -41,7 +41,7 @@ export interface SpecimenFile {
  */
 export function readSpecimens(root: string, element: Pick<ElementPlace, 'tag' | 'file'>): SpecimenFile | undefined {
   const folder = dirname(element.file);
-  const names = [element.tag, basename(element.file).replace(/\.[cm]?[jt]s$/, '')];
+  const names = [element.tag, basename(element.file).replace(/\.[cm]?[jt]sx?$/, '')];
   const file = names.map(name => join(folder, `${name}.specimen.html`)).find(name => existsSync(join(root, name)));
   if (file === undefined) return undefined;
   const isShared = basename(file) !== `${element.tag}.specimen.html`;
