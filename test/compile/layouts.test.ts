@@ -93,6 +93,7 @@ const layouts: Record<string, (place: string) => string> = {
       'src/bee-card.tsx': card("import { say } from './say.jsx';", '${(<T,>(value: T) => value)(say)}'),
       'src/say.jsx': "export const say = 'said';",
     });
+    link(place);
     return place;
   },
   'paths of tsconfig.json': place => {
@@ -134,4 +135,13 @@ describe('a build', () => {
       // What the development library says is not in it.
       assert.doesNotMatch(code, /Did you mean/);
     });
+
+  it('says what to install where the library is missing', () => {
+    const root = temporary();
+    write(root, { 'src/bee-card.ts': card() });
+    const { status, stderr } = eltrix(root, 'build', '--no-look');
+    assert.equal(status, 1);
+    assert.match(stderr, /no (?:such )?package.* here\. Install it: npm install eltrix$/m);
+    assert.doesNotMatch(stderr, /virtual|\0/);
+  });
 });

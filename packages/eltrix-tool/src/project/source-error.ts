@@ -54,6 +54,12 @@ function missingImport(text: string, root: string): ToolError | undefined {
   if (specifier === undefined) return undefined;
   const path = resolve(root, from!.replace(/^file:\/\//, '').replace(/[?#].*$/, ''));
   const file = relative(root, path).replaceAll('\\', '/');
+  // A module of the tool itself.
+  if (from!.startsWith('\0'))
+    return new ToolError(
+      'import-missing',
+      `There is no package ${specifier.split('/')[0]} here. Install it: npm install ${specifier.split('/')[0]}`,
+    );
   const isFile = /^(?:\.|\/|[a-zA-Z]:\\)/.test(specifier);
   // Node's message contains the resolved file.
   const written =
