@@ -256,15 +256,19 @@ describe('types that TypeScript infers', () => {
     assert.match(reference, /### Properties[^#]*`weights`[^#]*### Methods[^#]*`find\(/);
   });
 
-  it('come from JSDoc in JavaScript, also without a configuration', () => {
-    const { page } = built({ 'src/hive-script.js': script });
-    const use = `import 'widgets/hive-script.js';
+  for (const [name, configuration] of [
+    ['without a configuration', {}],
+    ['beside a configuration for TypeScript', { 'tsconfig.json': '{ "include": ["src"] }' }],
+  ] as const)
+    it(`come from JSDoc in JavaScript, ${name}`, () => {
+      const { page } = built({ 'src/hive-script.js': script, ...configuration });
+      const use = `import 'widgets/hive-script.js';
 const element = document.createElement('hive-script');
 const boxes: number | undefined = element.find('a')?.boxes ?? element.hives[0]?.boxes;
 element.find(3);
 void boxes;`;
-    assert.deepEqual(linesOf(check(page, 'use.ts', use)), [4]);
-  });
+      assert.deepEqual(linesOf(check(page, 'use.ts', use)), [4]);
+    });
 
   it('are found under any name by which a class is exported or extended', () => {
     const first = "import { contract, data } from 'eltrix';\n";

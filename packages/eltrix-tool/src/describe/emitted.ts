@@ -20,7 +20,7 @@ export interface Emitted {
 export const nothing: Emitted = { declarations: new Map(), paths: {} };
 
 /**
- * @param files of elements, relative to the root: used where there is no configuration.
+ * @param files of elements, relative to the root.
  * @returns nothing for a project without TypeScript; sources outside its configuration are missing.
  */
 export async function emitDeclarations(root: string, files: readonly string[]): Promise<Emitted> {
@@ -32,7 +32,7 @@ export async function emitDeclarations(root: string, files: readonly string[]): 
     const input = configuration ? ['-p', configuration] : [...defaults, ...files];
     const [paths] = await Promise.all([
       configuration ? pathsOf(compiler, root, configuration) : {},
-      runTypeScript(compiler, root, [...input, ...options(compiler, root, folder)], patience),
+      runTypeScript(compiler, root, [...input, ...options(compiler, root, folder, files)], patience),
     ]);
     return { declarations: await emittedBelow(root, folder), paths };
   } catch {
@@ -47,10 +47,10 @@ export async function emitDeclarations(root: string, files: readonly string[]): 
 const patience = 60_000;
 
 /** For projects in JavaScript. */
-const defaults = ['--allowJs', '--target', 'esnext', '--module', 'esnext', '--moduleResolution', 'bundler'];
+const defaults = ['--target', 'esnext', '--module', 'esnext', '--moduleResolution', 'bundler'];
 
 /** Options that are null are reset to their defaults, since some contradict those that are set. */
-function options({ major, minor }: TypeScript, root: string, folder: string): string[] {
+function options({ major, minor }: TypeScript, root: string, folder: string, files: readonly string[]): string[] {
   const since = (version: number) => major * 100 + minor >= version;
   const set: Readonly<Record<string, string>> = {
     noEmit: 'false',
@@ -69,6 +69,8 @@ function options({ major, minor }: TypeScript, root: string, folder: string): st
     outDir: folder,
     declarationDir: folder,
     pretty: 'false',
+    // An editor reads JSDoc in JavaScript also where the configuration leaves it out.
+    ...(files.some(file => /\.[cm]?jsx?$/.test(file)) ? { allowJs: 'true' } : {}),
     ...(since(505) ? { isolatedDeclarations: 'false' } : {}),
     ...(since(506) ? { noCheck: 'true' } : {}),
   };
