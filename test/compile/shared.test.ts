@@ -8,7 +8,7 @@ import { closeEngines, eltrix, open, project, serve } from '../support/project.t
 
 const skip = !engines.chromium.find() && 'no Chromium';
 const element = (tag: string, head = '', view = '<p>${() => this.label}</p>', more = '') =>
-  `import { contract, live, markup, text } from 'eltrix';\n${head}\nexport class ${tag.replace(/(?:^|-)(.)/g, (_, letter: string) => letter.toUpperCase())} extends contract('${tag}', { attributes: { label: text() }, properties: { some: live(() => []) } }) {\n  ${more}\n  view() { return markup\`${view}\`; }\n}\n`;
+  `import { contract, json, markup, text } from 'eltrix';\n${head}\nexport class ${tag.replace(/(?:^|-)(.)/g, (_, letter: string) => letter.toUpperCase())} extends contract('${tag}', { attributes: { label: text(), some: json() } }) {\n  ${more}\n  view() { return markup\`${view}\`; }\n}\n`;
 
 /** The files that a page loads for an element. */
 function loads(root: string, tag: string): string[] {

@@ -153,7 +153,7 @@ export async function bundleElements(
   // The bundler splits shared modules by the elements that import them, and only those elements load them. Modules of
   // the library have no side effects, so they are bundled into few files: those of static elements, those that some of
   // them need further, those that most other elements need, and one for each further entry.
-  const most = Math.max(2, Math.ceil(elements.length * 0.6));
+  const most = Math.max(2, Math.ceil(elements.length * mostly));
   const shared = ({ lean }: Slot): CodeSplitting => ({
     groups: [
       ...lean.map(group => ({
@@ -272,6 +272,9 @@ function ownAddress(): Plugin {
   };
 }
 
+/** The share of elements from which on the modules that they need are in the file that all load. */
+const mostly = 0.6;
+
 const entriesOfLibrary = ['behaviours', 'store', 'context', 'routes', 'views', 'language'];
 
 /** The library's entry that re-exports a module; undefined for other modules. */
@@ -302,15 +305,21 @@ function leanChunks({ lean }: Slot): Plugin {
     buildEnd() {
       for (const group of lean) group.clear();
       const ids = [...this.getModuleIds()];
-      const isUsed = (name: string) => ids.some(id => this.getModuleInfo(id)?.code?.includes(`${runtime}.${name}(`));
-      if (!isUsed('lean')) return;
+      const uses = (name: string) =>
+        ids.filter(id => this.getModuleInfo(id)?.code?.includes(`${runtime}.${name}(`)).length;
+      const all = uses('lean');
+      if (all === 0) return;
       for (const [at, [used, modules]] of leanModules.entries()) {
+        const count = uses(used);
+        if (count === 0) continue;
+        // What most of them need is not in a separate file.
+        const group = lean[count >= all * mostly ? 0 : at]!;
         const add = (id: string) => {
           if (lean.some(group => group.has(id))) return;
-          lean[at]!.add(id);
+          group.add(id);
           this.getModuleInfo(id)?.importedIds.forEach(add);
         };
-        if (isUsed(used)) for (const id of ids) if (modules.test(id) && packageOf(id) === 'eltrix') add(id);
+        for (const id of ids) if (modules.test(id) && packageOf(id) === 'eltrix') add(id);
       }
     },
   };

@@ -1,11 +1,12 @@
 /** Compiles contracts and their classes. */
 import { bare, keyOf, type Node } from '../project/syntax.ts';
 import { mayBeElement, partsOf } from './class-parts.ts';
-import { DataTypes, typeOfSignal } from './data-types.ts';
+import { DataTypes } from './data-types.ts';
 import { runtime, type StatedContract } from './declaration.ts';
 import { isPlainType, type Known, unknown } from './infer.ts';
 import { type LeanElement, leanElement } from './lean.ts';
 import type { ModuleCode } from './module-code.ts';
+import { typeOfSignal } from './type-of-value.ts';
 
 /** The compiled form of a static element; undefined for other elements. */
 export function leanOf(module: ModuleCode, node: Node, contract: StatedContract): LeanElement | undefined {

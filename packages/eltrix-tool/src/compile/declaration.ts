@@ -3,7 +3,7 @@ import { kebabCase } from '../../../eltrix/src/contract/names.ts';
 import { digest } from '../../../eltrix/src/element/fingerprint.ts';
 import { factsOf, isKind } from '../project/kinds/index.ts';
 import { bare, fieldsOf, type Node, walk } from '../project/syntax.ts';
-import { typeOfData } from './data-types.ts';
+import { typeOfData } from './type-of-value.ts';
 
 export interface StatedMember {
   readonly name: string;
