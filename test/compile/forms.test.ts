@@ -330,7 +330,7 @@ const others: typeof ways = {
 
 /** The same for views that show data. */
 const task =
-  'interface Named { title: string }\ninterface Task extends Named { done?: boolean; tags: string[]; by: { name: string } | null }\ntype Tasks = readonly Task[];\n';
+  'interface Named { title: string }\ninterface Task extends Named { done?: boolean; tags: string[]; by: { name: string } | null }\ntype Tasks = readonly Task[];\nenum Mood { Calm, Busy = "busy" }\ntype Placed = Task & { mood: Mood };\n';
 const dataWays: typeof ways = {
   'in place': ['<p>${() => this.label} ${() => this.task?.title}</p>'],
   'members of members': [
@@ -340,6 +340,7 @@ const dataWays: typeof ways = {
   'methods of members that may be nothing': [
     '<p>${() => this.task?.title.trim()} ${() => this.task?.by?.name?.length} ${() => this.task!.tags[0]?.slice(1)}</p>',
   ],
+  'a type made of two, and an enum': ['<p>${() => this.placed?.title} ${() => this.placed?.mood}</p>'],
   'a list as text': ["<p>${() => this.task?.tags.join(', ')}</p>"],
   'a literal, by its type': ['<p>${() => this.count + 1} ${() => this.word.length} ${() => (this.isOn ? 1 : 2)}</p>'],
   'an object as a condition': ['<p>${() => this.task && markup`<b>${() => this.task?.title}</b>`}</p>'],
@@ -425,7 +426,7 @@ for (const [what, call, small, large, head] of [
   ],
   [
     'data',
-    "contract('bee-form', { attributes: { label: text() }, properties: { task: data<Task | null>(() => null), tasks: data((): Tasks => []), count: data(() => 0), word: data(() => ''), isOn: data(() => false), any: data<any>(() => null), lists: data(() => [] as string[][]), far: data<Far>(() => null), notes: live<Task[]>(() => []) } })",
+    "contract('bee-form', { attributes: { label: text() }, properties: { task: data<Task | null>(() => null), tasks: data((): Tasks => []), count: data(() => 0), word: data(() => ''), isOn: data(() => false), any: data<any>(() => null), lists: data(() => [] as string[][]), far: data<Far>(() => null), notes: live<Task[]>(() => []), placed: data<Placed | null>(() => null) } })",
     dataWays,
     otherData,
     `import { live } from 'eltrix';\n${task}`,

@@ -68,6 +68,8 @@ export class ModuleTypes {
         return type['operator'] === 'readonly' ? this.read(type['typeAnnotation'], depth) : anything;
       case 'TSUnionType':
         return union((type['types'] as Node[]).map(one => this.read(one, depth)));
+      case 'TSIntersectionType':
+        return joined((type['types'] as Node[]).map(one => this.read(one, depth)));
       case 'TSLiteralType': {
         const literal = type['literal'] as Node;
         const value: unknown = literal.type === 'UnaryExpression' ? literal['argument']['value'] : literal['value'];
@@ -99,22 +101,17 @@ export class ModuleTypes {
     const { node, from } = found;
     if (from !== undefined) return this.#follow(from)?.exported(importedName(node), depth + 1) ?? anything;
     if (node['typeParameters']) return anything;
+    if (node.type === 'TSEnumDeclaration') return { flags: isText | isNumber, objects: [] };
     if (node.type === 'TSTypeAliasDeclaration') return this.read(node['typeAnnotation'], depth + 1);
     return node.type === 'TSInterfaceDeclaration' ? this.#interface(node, depth) : anything;
   }
 
   #interface(node: Node, depth: number): Shape {
-    const members = new Map<string, () => Shape>();
-    for (const { expression, typeArguments } of (node['extends'] ?? []) as Node[]) {
+    const above = ((node['extends'] ?? []) as Node[]).map(({ expression, typeArguments }) => {
       const name = expression['name'] as string | undefined;
-      const above = name === undefined || typeArguments ? anything : this.#named(name, [], depth + 1);
-      const [inherited, ...others] = above.objects;
-      if (above.flags !== isAny || !inherited || inherited.items || others.length > 0) return anything;
-      for (const [key, shape] of inherited.members) members.set(key, shape);
-    }
-    // A member that is declared again is narrower there.
-    for (const [key, shape] of this.#membersOf(node['body']['body'])) members.set(key, shape);
-    return object(members);
+      return name === undefined || typeArguments ? anything : this.#named(name, [], depth + 1);
+    });
+    return joined([...above, object(this.#membersOf(node['body']['body']))]);
   }
 
   #membersOf(nodes: readonly Node[]): Map<string, () => Shape> {
@@ -184,6 +181,17 @@ const importedName = (specifier: Node) =>
       : '*';
 
 const object = (members: ReadonlyMap<string, () => Shape>): Shape => ({ flags: isAny, objects: [{ members }] });
+
+/** An object with the members of several; one that is declared again is narrower in the last. */
+function joined(shapes: readonly Shape[]): Shape {
+  const members = new Map<string, () => Shape>();
+  for (const { flags, objects } of shapes) {
+    const [one, ...others] = objects;
+    if (flags !== isAny || !one || one.items || others.length > 0) return anything;
+    for (const [key, shape] of one.members) members.set(key, shape);
+  }
+  return object(members);
+}
 
 export function union(shapes: readonly Shape[]): Shape {
   const flags = shapes.reduce((all, shape) => all | shape.flags, 0);
