@@ -500,4 +500,22 @@ x</textarea><p title="&quot;a&#10;b&quot;">\${() => this.label} <!-- c --> d</p>
       ],
     },
   ),
+  ...(['attributes: { n: integer() }', 'properties: { n: data(() => 0) }'] as const).map(declared =>
+    typed(
+      `a child that changes what it is given, each time: ${declared}`,
+      (
+        tag,
+        Name,
+      ) => `customElements.define('${tag}-child', class extends HTMLElement { set given(n) { const { host } = this.getRootNode(); if (host && host.turns-- > 0) host.n = n + 1; } });
+    export class ${Name} extends contract('${tag}', { ${declared} }) {
+    turns = 0;
+    view() { return markup\`<${tag}-child \${{ given: () => this.n }}></${tag}-child>\`; } }`,
+      {
+        steps: [
+          'el.turns = 10; el.n = 1; await turn(); return el.n',
+          'el.turns = Infinity; el.n = 20; await turn(); return [el.n > 50, el.n < 500]',
+        ],
+      },
+    ),
+  ),
 ];

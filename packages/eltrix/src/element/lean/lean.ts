@@ -3,6 +3,7 @@
  * all expressions. Attributes need no dependency tracking. Only production builds contain such elements.
  */
 import type { Rule } from '../../contract/index.ts';
+import { limit } from '../../signals/cycle.ts';
 import { dirty } from '../../signals/flags.ts';
 import { type Holder, type Reaction, state } from '../../signals/state.ts';
 import { BuiltSheet } from '../built-sheet.ts';
@@ -90,6 +91,8 @@ export function lean(
     #expressions: readonly (Expression | undefined)[] | undefined;
     /** Whether the expressions have to be evaluated. */
     #stale = true;
+    /** Updates in a row that have changed what the view shows. */
+    #turns = 0;
 
     constructor() {
       super();
@@ -156,11 +159,17 @@ export function lean(
     #show(): void {
       if (!this.#stale || !this.isConnected) return;
       this.#stale = false;
-      // What the view reads is no dependency of an evaluation around it.
-      const { active } = state;
-      state.active = undefined;
-      evaluate(this.#expressions!, this);
-      state.active = active;
+      if (this.#turns++ > limit) reportError(new Error('update-cycle'));
+      else {
+        // What the view reads is no dependency of an evaluation around it.
+        const { active } = state;
+        state.active = undefined;
+        evaluate(this.#expressions!, this);
+        state.active = active;
+        // An element inside has changed what the view shows.
+        if (this.#stale) return;
+      }
+      this.#turns = 0;
     }
   };
 }
