@@ -254,6 +254,10 @@ const ways: Record<string, readonly [view: string, body?: string, head?: string]
   'a piece in a constant of view()': [
     'view() { const part = () => this.size > 1 && markup`<b></b>`; return markup`<p>${part}</p>${part}`; }',
   ],
+  'its root in a method': [
+    '<p onclick=${this.go}>${() => this.label}</p>',
+    "go(event: any) { this.shadowRoot!.querySelector('p')!.focus(); event.target.form?.validate(); }",
+  ],
   'several sheets': [
     '<p>${() => this.label}</p>',
     'static styleSheets = [base, stylesheet`p { color: red }`];',
@@ -274,6 +278,14 @@ const more = 'export interface Far extends Near { at: Near[] }\ninterface Near {
 
 /** Ways that only look so: what is shown may be a list, or depend on something else. */
 const others: typeof ways = {
+  'a hook that is assigned': [
+    '<p>${() => this.label}</p>',
+    'static { [this.prototype.validate] = [() => null] as any; }',
+  ],
+  'a hook that is assigned as any': [
+    '<p>${() => this.label}</p>',
+    'static { (this.prototype.validate as any) = () => null; }',
+  ],
   'a method that a field hides': ['<p>${() => this.shown()}</p>', 'shown = () => [1, 2]; shown() { return 1; }'],
   'a method that is assigned': [
     '<p>${() => this.shown()}</p>',

@@ -68,10 +68,9 @@ export function partsOf(node: Node, module: PartsModule, sendsPlainly: boolean):
   const mayUse = (name: string) =>
     module.named.has(name) || given === 'anywhere' || (given === 'project' && module.namedElsewhere.has(name));
   // Members that are assigned to the class or its prototype later.
-  for (const name of module.keys) {
-    if (Object.hasOwn(hookParts, name)) addHook(name, undefined);
-    if (name === 'styleSheets') parts.add('sheetsPart');
-  }
+  for (const name of module.keys) if (Object.hasOwn(hookParts, name)) addHook(name, undefined);
+  // A list of sheets may be changed where it is read.
+  if (module.named.has('styleSheets')) parts.add('sheetsPart');
   // If the events are known, so is the way to dispatch them.
   for (const [name, part] of Object.entries(memberParts))
     if (mayUse(name) && !(name === 'emit' && sendsPlainly)) parts.add(part);
@@ -131,12 +130,21 @@ function usedOfScope(method: Node): ReadonlySet<string> | undefined {
 /** The member that a node names; `key` if something may be assigned to it. */
 export function nameIn(
   node: Node,
-  above: Node | undefined,
+  parents: readonly Node[],
 ): { readonly name: string; readonly key: boolean } | undefined {
   if (node.type === 'Literal' && typeof node['value'] === 'string')
-    return { name: node['value'], key: isKey(node, above) };
-  const name = node.type === 'MemberExpression' ? node['property'] : node.type === 'Property' ? node['key'] : undefined;
-  return name?.type === 'Identifier' ? { name: name['name'], key: true } : undefined;
+    return { name: node['value'], key: isKey(node, parents.at(-1)) };
+  const isMember = node.type === 'MemberExpression';
+  const name = isMember ? node['property'] : node.type === 'Property' ? node['key'] : undefined;
+  return name?.type === 'Identifier' ? { name: name['name'], key: !isMember || isTarget(node, parents) } : undefined;
+}
+
+/** Whether something is assigned to a member, also by a pattern. */
+function isTarget(member: Node, parents: readonly Node[]): boolean {
+  const above = parents.findLast(node => bare(node) !== member);
+  if (/^(?:UpdateExpression|ArrayPattern|RestElement|Property)$/.test(above?.type ?? '')) return true;
+  const left = /^(?:Assignment|For)/.test(above?.type ?? '') ? (above!['left'] as Node | undefined) : undefined;
+  return left !== undefined && bare(left) === member;
 }
 
 /** Whether a string is the name of a member: `x['name']`, `{ 'name': … }`, `Object.defineProperty(x, 'name', …)`. */

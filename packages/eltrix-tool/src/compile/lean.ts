@@ -58,7 +58,7 @@ export function leanElement(
   // The class of a static element has its own `emit`.
   parts.delete('plainEmitPart');
   // Sheets that come later are another matter.
-  if (sheets?.areImported && !module.keys.has('styleSheets')) parts.delete('sheetsPart');
+  if (sheets?.areImported && !module.named.has('styleSheets')) parts.delete('sheetsPart');
   if ([...parts].some(name => !leanParts.has(name))) return undefined;
   if ([...module.keys].some(name => more.test(name) && !/^(?:emit|define|internals|states)$/.test(name)))
     return undefined;

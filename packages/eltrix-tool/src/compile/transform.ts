@@ -20,7 +20,7 @@ export function compileModule(file: string, code: string, options: CompileOption
   const classes: Node[] = [];
   const contracts: Node[] = [];
   walk(module.program, (node, parents) => {
-    const found = nameIn(node, parents.at(-1));
+    const found = nameIn(node, parents);
     if (found) module.named.add(found.name);
     if (found?.key) module.keys.add(found.name);
     if (node.type === 'TaggedTemplateExpression') tagged.push([node, [...parents]]);
