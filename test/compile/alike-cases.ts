@@ -518,4 +518,13 @@ x</textarea><p title="&quot;a&#10;b&quot;">\${() => this.label} <!-- c --> d</p>
       },
     ),
   ),
+  typed(
+    'a function in a property that is given once',
+    (
+      tag,
+      Name,
+    ) => `export class ${Name} extends contract('${tag}', { properties: { make: data<() => string>(() => () => 'made') } }) {
+    view() { return markup\`<p \${{ title: this.make }}></p>\`; } }`,
+    { shows: ['<p title="made"></p>'] },
+  ),
 ];

@@ -279,15 +279,16 @@ class ViewWriter {
     return true;
   }
 
-  /** A function that returns the value, if all of its dependencies are known. @param any whether it may be an object. */
+  /** A function that returns the value, if all of its dependencies are known. @param any whether a live one may give an object. */
   #value(expression: Node, any = false): Code | undefined {
     const fn = this.#resolved(expression);
-    const suits = (flags: number | undefined) => flags !== undefined && (any || !(flags & isAny));
-    if (fn.type === 'ArrowFunctionExpression')
-      return fn['params'].length === 0 && suits(pureResult(fn, this.scope)) ? [expression] : undefined;
+    if (fn.type === 'ArrowFunctionExpression') {
+      const result = fn['params'].length === 0 ? pureResult(fn, this.scope) : undefined;
+      return isNoObject(result) || (any && result !== undefined) ? [expression] : undefined;
+    }
     const value = this.#isPiece ? constant(expression, this.scope) : pure(expression, this.scope);
-    // It is evaluated once, in `view()`, where an error would be the view's.
-    return !isSafe(value) || !suits(value) ? undefined : ['(value => () => value)(', expression, ')'];
+    // It is evaluated once, in `view()`, where an error would be the view's. An object could be a function, which is live.
+    return !isSafe(value) || !isNoObject(value) ? undefined : ['(value => () => value)(', expression, ')'];
   }
 
   #attribute(site: Site & { kind: 'attribute' }, expression: Node): Code | undefined {
