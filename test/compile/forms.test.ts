@@ -3,6 +3,8 @@ import assert from 'node:assert/strict';
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { describe, it } from 'node:test';
+import { eltrix as plugin } from 'eltrix-tool/vite';
+import { build as bundle } from 'vite';
 import { loaded } from '../../bench/ladder-sizes.ts';
 import { eltrix, project } from '../support/project.ts';
 
@@ -268,13 +270,32 @@ const ways: Record<string, readonly [view: string, body?: string, head?: string]
     'static styleSheets = [base, stylesheet`p { color: red }`];',
     "import { base } from './given.js';",
   ],
+  'functions and constants of another module': [
+    "<p title='${title} ${() => far.title}'>${() => shown(this.size)} ${() => plain(this.label)} ${() => far.default(title)}</p>",
+    '',
+    "import plain, { shown, title } from './given.js';\nimport * as far from './given.js';",
+  ],
+  'a frozen record of another module': ['<p>${() => words[this.mood]}</p>', '', "import { words } from './given.js';"],
+  'a listener that is a function': [
+    '<p onclick=${go} ${{ onfocus: far.go }}>${() => this.label}</p>',
+    '',
+    "import * as far from './given.js';\nfunction go() {}",
+  ],
 };
 
 /** What other modules give to the views. */
 const given =
   "import { stylesheet } from 'eltrix';\nexport const base = stylesheet`:host { display: block }`;\n" +
-  "export interface Far { title: string }\nexport type { Far as Other } from './more.js';\n";
-const more = 'export interface Far extends Near { at: Near[] }\ninterface Near { title: number }\n';
+  "export interface Far { title: string }\nexport type { Far as Other } from './more.js';\n" +
+  "export { default, title } from './more.js';\nimport { more } from './more.js';\n" +
+  "export const shown = (n: number, unit = 'kg') => `${more.format(n)} ${unit}`;\nexport function go() {}\n" +
+  "export const words = Object.freeze({ calm: 'Calm', busy: 'Busy' });\nexport const loose = { calm: 'Calm', busy: 'Busy' };\n" +
+  "export let last = 'a';\nexport const counted = (n: number) => { last += n; return n; };\nexport function again(n: number): number { return n; }\n" +
+  'again = (n => [n]) as never;\nexport const far = stylesheet;\nexport const listed = (n: number) => [n];\n' +
+  "export const titled = (title: string) => (title ? title.trim() : '–');\nexport function typed(task: { title: string }): string | null { for (const one of [task]) return one.title; return null; }\n";
+const more =
+  'export interface Far extends Near { at: Near[] }\ninterface Near { title: number }\n' +
+  "export const more = new Intl.NumberFormat('en');\nexport const title = 'Hive';\nexport default function (text: string) { return text.trim(); }\n";
 
 /** Ways that only look so: what is shown may be a list, or depend on something else. */
 const others: typeof ways = {
@@ -333,6 +354,33 @@ const others: typeof ways = {
   'something done in view()': ['view() { this.title = "x"; return markup`<p>${() => this.label}</p>`; }'],
   'a list that stays': ['<p>${all}</p>', '', 'const all = [1, 2];'],
   'a text that may not be made': ['<p>${this.label.repeat(this.size)}</p>'],
+  'a function of another module that does more': [
+    '<p>${() => counted(this.size)}</p>',
+    '',
+    "import { counted } from './given.js';",
+  ],
+  'a function of another module that is assigned': [
+    '<p>${() => again(this.size)}</p>',
+    '',
+    "import { again } from './given.js';",
+  ],
+  'a function of another module that makes a list': [
+    '<p>${() => listed(this.size)}</p>',
+    '',
+    "import { listed } from './given.js';",
+  ],
+  'a variable of another module': ['<p>${() => last}</p>', '', "import { last } from './given.js';"],
+  'a record of another module that may be changed': [
+    '<p>${() => loose[this.mood]}</p>',
+    '',
+    "import { loose } from './given.js';",
+  ],
+  'a name of another module that a parameter hides': [
+    '<p>${() => this.label}${() => ((shown: any) => shown([1]))((n: unknown) => n)}</p>',
+    '',
+    "import { shown } from './given.js';",
+  ],
+  'a function of a package': ['<p>${() => e.classText([this.label])}</p>'],
   'a signal in a function': [
     '<p>${() => shown(this.size)}</p>',
     '',
@@ -412,12 +460,37 @@ const listWays: typeof ways = {
   'the number of a row': [rows('${() => at() + 1}: ${() => at()}')],
   'items that are chosen': [rows('${() => task().by?.name}', '() => this.tasks.filter(task => task.done).toSorted()')],
   'a list that stays': [rows('${() => task().tags.length}', 'this.tasks')],
+  'functions with items': [
+    rows('${() => named(task())} ${() => far.titled(task().title)} ${() => `${far.typed(task())}`}'),
+    '',
+    "import * as far from './given.js';\nconst named = (task: Task) => task.by?.name + '!';",
+  ],
+  'functions of other modules, by the types that they state': [
+    rows('${() => typed(task())} ${() => titled(task().title)}'),
+    '',
+    "import { titled, typed } from './given.js';",
+  ],
   'rows in rows': [
     rows('<b>${each(() => task().tags, tag => tag, tag => markup`${() => tag()} of ${() => task().title}`)}</b>'),
   ],
 };
 const otherLists: typeof ways = {
   'an object of a row': [rows('${() => task()}')],
+  'a function without a type for what it gives': [
+    rows('${() => given(task())}'),
+    '',
+    'const given = (task: Task) => task.tags;',
+  ],
+  'a parameter that another variable hides': [
+    rows('${() => given(task().title)}'),
+    '',
+    'function given(title: string) { if (title) { const title = [1] as any; return title; } return title; }',
+  ],
+  'a function of another module that gives a list': [
+    rows('${() => listed(at())}'),
+    '',
+    "import { listed } from './given.js';",
+  ],
   'a name that hides an item': [rows('${() => { const task = () => [1]; return task(); }}')],
   'items without a type': [rows('${() => task().title}', '() => this.any')],
   'items that a method makes': [rows('${() => task().title}', '() => this.tasks.map(task => ({ title: [task] }))')],
@@ -464,18 +537,32 @@ for (const [what, call, small, large, head] of [
     assert.deepEqual(tooLarge, Object.keys(large), `${built}`);
   });
 
-it('a list whose content has a type needs no more, however it is written', () => {
+it('a list whose content has a type needs nothing that shows any value, however it is written', async () => {
   const call = "contract('bee-form', { properties: { tasks: data((): Tasks => []), any: data<any>(() => []) } })";
   const all = { ...listWays, ...otherLists };
-  // One by one, since elements share what one of them needs.
-  const built = Object.values(all).map(([shown, body = '', more = '']) => {
-    const head = `import { each } from 'eltrix';\n${task}${more}`;
-    const { root, stderr } = build([element(call, `${body} view() { return markup\`${shown}\`; }`, head)]);
-    assert.equal(stderr, '');
-    return readFileSync(join(root, 'dist/bee-form-0.js')).length;
-  });
-  const large = Object.keys(all).filter((_, at) => built[at]! > built[0]! + 900);
-  assert.deepEqual(large, Object.keys(otherLists), `${built}`);
+  const sources = Object.values(all).map(([shown, body = '', before = '']) =>
+    element(call, `${body} view() { return markup\`${shown}\`; }`, `import { each } from 'eltrix';\n${task}${before}`),
+  );
+  const files = sources.map((source, at) => [`src/form-${at}.ts`, source] as const);
+  const root = project({ ...Object.fromEntries(files), 'src/given.ts': given, 'src/more.ts': more });
+  const { output } = (await bundle({
+    root,
+    configFile: false,
+    logLevel: 'silent',
+    plugins: [plugin()],
+    build: {
+      write: false,
+      minify: false,
+      rolldownOptions: {
+        input: files.map(([file]) => join(root, file)),
+        external: /^eltrix(?:\/|$)/,
+        output: { entryFileNames: '[name].js' },
+      },
+    },
+  })) as { output: readonly { fileName: string; code: string }[] };
+  const code = files.map((_, at) => output.find(({ fileName }) => fileName === `form-${at}.js`)!.code);
+  const any = Object.keys(all).filter((_, at) => code[at]!.includes('bindContent'));
+  assert.deepEqual(any, Object.keys(otherLists));
 });
 
 describe('analysable code is compiled', () => {

@@ -73,7 +73,11 @@ function changed(i: number, text: string, step: number): string {
 /** A module that elements import, with something else in it. */
 function other(text: string, step: number): string {
   const type = pick(['string', 'string[]', "'a' | number"]);
-  return text.replace(/'(own|bee|x)\w*'/, `'$1${step}'`).replace(/label: [^;]*/, `label: ${type}`);
+  const body = pick(["s + '!' + limit", 's.trim()', '[s].length', 'document.title + s', "s === '' ? null : s"]);
+  return text
+    .replace(/'(own|bee|x)\w*'/, `'$1${step}'`)
+    .replace(/label: [^;]*/, `label: ${type}`)
+    .replace(/(loud\(s: string\) \{ return) [^;]*/, `$1 ${body}`);
 }
 
 it(`${steps} random changes`, async t => {

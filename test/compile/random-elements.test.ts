@@ -111,6 +111,10 @@ function expression(next: Next, members: readonly Member[], given: readonly Prop
     `Math.max(2, Number(${inner()}))`,
     `String(${inner()}).length`,
     `unit + ${inner()}`,
+    `${pick(next, ['mark', 'join', 'helpers.join', 'half', 'short', 'ended', 'counted'])}(${inner()})`,
+    `join(${inner()}, ${inner()})`,
+    'helpers.title + heading',
+    ...(one.kind.startsWith('choice([') ? [`helpers.words[${own}]`] : []),
     'this.both',
     ...(one.type === 'text?' ? [`${own}?.toUpperCase()`, `${own}?.length`, `${own}.slice(1)`] : []),
     ...(one.type === 'text' ? [`${own}.toUpperCase()`, `'★'.repeat(${own}.length - 1)`] : []),
@@ -146,6 +150,7 @@ function element(next: Next, index: number): string {
       `<em${joined} style="color: red">&amp;</em>`,
       `<svg viewBox="0 0 9 9"><circle r=${read()} class=${read()}></circle></svg>`,
       `<button onclick=\${this.press}>${read()}</button>`,
+      `<button onclick=\${helpers.press}>\${heading}</button>`,
       `<button onclick=\${event => this.emit('pressed', [event.type, this.${members[0]!.name}])}></button>`,
       `<q \${{ thing: () => ${object()} }}></q>`,
       `<div>\${() => ${object()} ? markup\`<b>${read()}</b>\` : ''}</div>`,
@@ -192,9 +197,33 @@ const settled = () => wait();
 const batch = change => change();
 const effect = () => () => {};`;
 
+/** Functions and constants in a module that the elements' module imports: pure ones, and others. */
+const helpers = (graph: boolean) => `
+${graph ? "import { signal } from 'eltrix';" : 'const signal = value => ({ get: () => value, set() {} });'}
+export { default as mark } from './marks.ts';
+export * from './marks.ts';
+const amounts = new Intl.NumberFormat('en', { minimumFractionDigits: 2 });
+export const title = 'T';
+export const words = Object.freeze({ calm: 'all quiet', busy: 'at work', on: 1, off: null });
+export function join(one, other = '+') { return one === other ? \`\${one}\` : \`\${one}-\${other}\`; }
+export const half = n => { const parsed = Number(n); if (parsed > 5) return amounts.format(parsed / 2); return parsed / 2; };
+export const short = text => text.slice(0, 2);
+export const end = signal('.');
+export const ended = text => text + end.get();
+export let calls = 0;
+export function counted(value) { calls++; return value; }
+export function press(event) { note('pressed ' + event.type + this?.localName); }`;
+
+const marks = `
+const marked = value => '*' + String(value) + '*';
+export { marked as default, heading };
+const heading = 'H';`;
+
 /** Apart from what is done to them, since names in a module make it uncertain what its elements need. */
 const classesOf = (classes: string) => `
 import { choice, clamped, contract, data, decimal, each, event, flag, integer, live, markup, nonNegative, positive, positiveDecimal, stylesheet, text, url } from 'eltrix';
+import * as helpers from './helpers.ts';
+import { counted, ended, half, heading, join, mark, short } from './helpers.ts';
 const unit = 'kg ';
 ${types}
 ${classes.replace(/^class /gm, 'export class ')}
@@ -205,6 +234,7 @@ export class Source extends contract('made-source', { attributes: { label: text(
 /** Does the same to each: what it is given, and when, comes from the seed. */
 const script = (graph: boolean) => `
 import * as made from 'classes';
+import * as helpers from './helpers.ts';
 import { random } from 'random';
 ${graph ? withGraph : withoutGraph}
 made.Source.define();
@@ -262,9 +292,9 @@ export async function run() {
         case 2: one.setAttributeNS('urn:x', kebab(name), String(value)); break;
         case 3: batch(() => put(name, value)); look(); break;
         case 4: one.shadowRoot.querySelector('button')?.click(); break;
-        case 5: one.remove(); put(name, value); if (next(2)) sources[next(sources.length)].label = 'away' + step; if (next(2)) await settled(); document.body.append(one); look(); break;
+        case 5: one.remove(); put(name, value); if (next(2)) sources[next(sources.length)].label = 'away' + step; if (next(2)) helpers.end.set('!' + step); if (next(2)) await settled(); document.body.append(one); look(); break;
         case 6: frame.contentDocument.body.append(one); look(); document.body.append(one); break;
-        case 7: sources[next(sources.length)].label = 'c' + step; break;
+        case 7: if (next(2)) helpers.end.set('.' + step); else sources[next(sources.length)].label = 'c' + step; break;
         case 11: { const notes = one.notes; if (!notes) break; if (next(2)) notes.push({ label: 'n' + step, count: step, on: true, inner: { size: step, tags: [] } }); else if (notes[0]) notes[0].label += '+'; if (notes[0]?.inner) notes[0].inner.size++; break; }
         case 8: sources[0].count++; sources.at(-1).on = !sources.at(-1).on; break;
         case 9: ${graph ? "{ const { rows, record } = Holder.made; if (next(2)) rows.push({ label: 'p' + step, count: 1, on: true, inner: null }); else { rows.length = 1; record.inner = next(2) ? null : { size: step, tags: [] }; } break; }" : 'break;'}
@@ -277,6 +307,7 @@ export async function run() {
     tell('copy', shown(sibling.shadowRoot));
     await wait();
     look();
+    tell('calls', helpers.calls);
     stop();
     tell('effect ran', seen);
     for (const name of members) {
@@ -299,6 +330,8 @@ describe('a compiled element', () => {
     page: "import { run } from 'elements'; globalThis.logs = run().then(logs => logs.map(log => log.join('\\n')));",
     elements: script(graph),
     'classes.ts': classesOf(sources.join('\n')),
+    'helpers.ts': helpers(graph),
+    'marks.ts': marks,
     random: `export ${random.toString()}`,
   });
 

@@ -1,5 +1,8 @@
 /** A page with one script, bundled from modules given as text, in a real engine. */
+import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { createServer } from 'node:http';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
 import { after } from 'node:test';
 import { fileURLToPath } from 'node:url';
 import { eltrix } from 'eltrix-tool/vite';
@@ -9,16 +12,26 @@ import type { Engine, Page, Session } from '../../packages/eltrix-tool/src/engin
 export type PluginOptions = NonNullable<Parameters<typeof eltrix>[0]>;
 
 const root = fileURLToPath(new URL('../..', import.meta.url));
+const folders: string[] = [];
 
 /**
  * The script of a page, as `eltrix build` would have it.
- * @param modules by the name they import each other by, and `.ts` if they are TypeScript; `page` is the first.
+ * @param modules by the name they import each other by, and `.ts` if they are TypeScript; `page` is the first. Those
+ *   that others import as `./name.ts` are files, which the compiler can read.
  */
 export async function pageScript(
   modules: Readonly<Record<string, string>>,
   options: PluginOptions | 'as written' = {},
   plugins: readonly Plugin[] = [],
 ): Promise<string> {
+  const folder = mkdtempSync(join(tmpdir(), 'page-'));
+  folders.push(folder);
+  const codes = new Map<string, string>();
+  for (const [name, code] of Object.entries(modules)) {
+    const file = join(folder, name.endsWith('.ts') ? name : `${name}.js`);
+    if (Object.values(modules).some(other => other.includes(`'./${name}'`))) writeFileSync(file, code);
+    else codes.set(file, code);
+  }
   const { output } = (await build({
     root,
     configFile: false,
@@ -29,14 +42,13 @@ export async function pageScript(
       {
         name: 'modules',
         enforce: 'pre',
-        resolveId: id => {
-          const name = [id, `${id}.ts`].find(name => name in modules);
-          return name && `${root}made-${id}.${name === id ? 'js' : 'ts'}`;
+        resolveId(id, from) {
+          const found = ['.js', '.ts'].map(ending => join(folder, id + ending)).find(file => codes.has(file));
+          return (
+            found ?? (from?.startsWith(folder) && !id.startsWith('.') ? this.resolve(id, join(root, 'page.js')) : null)
+          );
         },
-        load: id => {
-          const [, name = '', extension] = /made-([\w-]+)\.([jt]s)$/.exec(id) ?? [];
-          return modules[extension === 'ts' ? `${name}.ts` : name];
-        },
+        load: id => codes.get(id),
       },
       ...(options === 'as written' ? [] : [eltrix(options)]),
       ...plugins,
@@ -73,6 +85,7 @@ const listening = new Promise<string>(resolve =>
 const sessions = new Map<Engine, Promise<Session>>();
 
 after(async () => {
+  for (const folder of folders) rmSync(folder, { recursive: true });
   for (const session of sessions.values()) await (await session).close();
   server.close();
   server.closeAllConnections();

@@ -1,5 +1,6 @@
 /** Determines the parts of the runtime that a class needs. In doubt a part is included. */
 import { bare, keyOf, type Node, walk } from '../project/syntax.ts';
+import type { Names } from './module-values.ts';
 import type { usedMembers } from './usage.ts';
 
 const hookParts: Readonly<Record<string, string>> = {
@@ -161,7 +162,7 @@ export interface NamesModule {
   readonly program: Node;
   /** The module and export that a name is imported from; undefined for a name bound in this module. */
   originOf(node: Node): { readonly from: string; readonly name: string } | undefined;
-  isGlobal(name: string): boolean;
+  readonly values: Pick<Names, 'isGlobal'>;
   /** Whether an element class of the project has this name. */
   isNameOfElement(name: string): boolean;
 }
@@ -187,7 +188,7 @@ export function mayBeElement(above: Node, module: NamesModule, seen = new Set<st
   }
   if (node.type !== 'Identifier') return !/^(?:Literal|ObjectExpression|ArrayExpression)$/.test(node.type);
   const name = node['name'] as string;
-  if (module.isGlobal(name)) return false;
+  if (module.values.isGlobal(node)) return false;
   const origin = module.originOf(node);
   if (origin) return judge(origin);
   if (seen.has(name)) return false;

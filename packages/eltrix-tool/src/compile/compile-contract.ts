@@ -3,7 +3,7 @@ import { bare, keyOf, type Node } from '../project/syntax.ts';
 import { mayBeElement, partsOf } from './class-parts.ts';
 import { DataTypes } from './data-types.ts';
 import { runtime, type StatedContract } from './declaration.ts';
-import { isPlainType, type Known, unknown } from './infer.ts';
+import { isPlainType, type Known, onlyNames } from './infer.ts';
 import { type LeanElement, leanElement } from './lean.ts';
 import type { ModuleCode } from './module-code.ts';
 import { typeOfSignal } from './type-of-value.ts';
@@ -24,10 +24,9 @@ function mayBeExtended(module: ModuleCode, node: Node): boolean {
 }
 
 export function factsOf(module: ModuleCode, node: Node, stated: ReadonlyMap<Node, StatedContract>): Known {
-  const isGlobal = (name: string) => module.isGlobal(name);
   const own = node['body']['body'] as Node[];
   const isOpen = own.some(member => member.type !== 'StaticBlock' && !member['static'] && isOfAnyName(member));
-  if (isOpen || mayBeExtended(module, node)) return { ...unknown, isGlobal };
+  if (isOpen || mayBeExtended(module, node)) return onlyNames(module.values);
   const contract = stated.get(bare(node['superClass']));
   const methods = new Set<string>();
   const declared = new Set<string>();
@@ -48,7 +47,7 @@ export function factsOf(module: ModuleCode, node: Node, stated: ReadonlyMap<Node
     isPlainMember: name => plain.has(name),
     dataFlags: (node, rowOf) => (rowOf ? types.resultFlagsOf(node, rowOf) : types.flagsOf(node)),
     isMethod: name => methods.has(name),
-    isGlobal,
+    names: module.values,
   };
 }
 

@@ -4,7 +4,7 @@ import type { Node } from '../project/syntax.ts';
 import { SourceMistake } from './compiled-module.ts';
 import type { RowOf } from './data-types.ts';
 import { runtime } from './declaration.ts';
-import { type Known, unknown } from './infer.ts';
+import { type Known, onlyNames } from './infer.ts';
 import { disputed, type StaticHtml, staticHtml } from './markup-html.ts';
 import type { ModuleCode } from './module-code.ts';
 import { templateCode } from './template-code.ts';
@@ -65,7 +65,7 @@ function knownAt(module: ModuleCode, parents: readonly Node[]): Known {
     if (facts) return { ...facts, dataFlags: node => facts.dataFlags(node, name => rowOf(name, parents, module)) };
     if (/^Class/.test(type) && type !== 'ClassBody') break;
   }
-  return { ...unknown, isGlobal: name => module.isGlobal(name) };
+  return onlyNames(module.values);
 }
 
 /** The call of `each` to whose function a parameter belongs. */

@@ -1,7 +1,7 @@
 /** The result of compiling a module, and the options. */
 import type { Imported } from '../project/library-names.ts';
 import type { ReadModules } from '../project/passed-names.ts';
-import type { FollowTypes } from './module-types.ts';
+import type { FollowModules } from './source-modules.ts';
 import type { ModuleUsage } from './usage.ts';
 
 /** Kinds of code that a module with elements contains. */
@@ -47,8 +47,8 @@ export interface CompileOptions {
   readonly usage?: ModuleUsage;
   /** What the module's imports lead to; only the library itself unless given. */
   readonly imported?: Imported;
-  /** The types of the modules that it imports; unknown unless given. */
-  readonly types?: FollowTypes;
+  /** The modules that it imports; unknown unless given. */
+  readonly modules?: FollowModules;
 }
 
 /** A source map (ECMA-426). */

@@ -2,7 +2,7 @@
 import MagicString from 'magic-string';
 import { importedBy, RememberedReading } from '../project/passed-names.ts';
 import { type CompiledModule, type CompileOptions, concerned, type ModuleMap } from './compiled-module.ts';
-import { typesFrom } from './module-types.ts';
+import { modulesFrom } from './source-modules.ts';
 import { compileModule } from './transform.ts';
 import { type Usage, usageIn } from './usage.ts';
 
@@ -28,8 +28,8 @@ export class Compiler {
     const key = JSON.stringify([this.#options, usage && [[...usage.extended], [...usage.members], [...usage.names]]]);
     return compiledBefore.get(file, key + code, read => {
       const imported = importedBy(file, read);
-      const types = typesFrom(file, read);
-      const compiled = compileModule(file, code, { ...this.#options, imported, types, ...(usage && { usage }) });
+      const modules = modulesFrom(file, read);
+      const compiled = compileModule(file, code, { ...this.#options, imported, modules, ...(usage && { usage }) });
       return Object.keys(read).length > 0 ? { ...(compiled ?? unchanged(file, code)), read } : compiled;
     });
   }

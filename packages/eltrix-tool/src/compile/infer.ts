@@ -1,7 +1,8 @@
 /** Infers the types of values without running the code: text, number, boolean or null. */
-import { bare, type Node, thisMember } from '../project/syntax.ts';
+import { bare, type Node, namesOf, thisMember } from '../project/syntax.ts';
 import type { RowOf } from './data-types.ts';
 import { isAny } from './known-functions.ts';
+import type { Made, Names } from './module-values.ts';
 
 /** The facts about names where an expression stands. */
 export interface Known {
@@ -12,19 +13,20 @@ export interface Known {
    * @param rowOf as in `DataTypes.resultFlagsOf`; without it only what runs no code of the author.
    */
   dataFlags(expression: Node, rowOf?: RowOf): number | undefined;
+  /** Whether a parameter of the function around is a primitive, by its type. */
+  isPlainParameter?(name: string): boolean;
   /** Whether `this.name` is a method. */
   isMethod(name: string): boolean;
-  /** Whether a name is a global of the language. */
-  isGlobal(name: string): boolean;
+  readonly names: Names;
 }
 
-/** No facts. */
-export const unknown: Known = {
+/** No facts but the meaning of names. */
+export const onlyNames = (names: Names): Known => ({
   isPlainMember: () => false,
   dataFlags: () => undefined,
   isMethod: () => false,
-  isGlobal: () => false,
-};
+  names,
+});
 
 /** Methods of primitives that return primitives; other methods return lists. */
 const textMethods =
@@ -54,7 +56,11 @@ function returnsPlain(body: Node, known: Known): boolean {
         returnsPlain(branch.type === 'BlockStatement' ? branch : ({ body: [branch] } as never), known),
       );
     }
-    return statement.type === 'ExpressionStatement' || statement.type === 'VariableDeclaration';
+    if (statement.type === 'VariableDeclaration')
+      return (statement['declarations'] as Node[]).every(
+        ({ id }) => ![...namesOf(id)].some(name => known.isPlainParameter?.(name)),
+      );
+    return statement.type === 'ExpressionStatement';
   });
 }
 
@@ -76,15 +82,19 @@ function isPlainValue(expression: Node, known: Known): boolean {
     case 'SequenceExpression':
       return isPlainValue((node['expressions'] as Node[]).at(-1)!, known);
     case 'Identifier':
-      return node['name'] === 'undefined' && known.isGlobal('undefined');
+      if (known.isPlainParameter?.(node['name'])) return true;
+      if (known.names.isGlobal(node)) return node['name'] === 'undefined';
+      return isPlainConstant(known.names.made(node));
     case 'CallExpression': {
       const flags = known.dataFlags(node);
       if (flags !== undefined) return !(flags & isAny);
       const callee = bare(node['callee']);
-      if (callee.type === 'Identifier') return textFunctions.test(callee['name']) && known.isGlobal(callee['name']);
+      if (callee.type === 'Identifier' && known.names.isGlobal(callee)) return textFunctions.test(callee['name']);
+      const fn = known.names.made(callee);
+      if (fn) return givesPlain(fn);
       if (callee.type !== 'MemberExpression' || callee['computed']) return false;
       const object = bare(callee['object']);
-      if (object.type === 'Identifier' && object['name'] === 'Math') return known.isGlobal('Math');
+      if (object.type === 'Identifier' && object['name'] === 'Math') return known.names.isGlobal(object);
       return textMethods.test(callee['property']['name']) && isPlainValue(object, known);
     }
     case 'ChainExpression':
@@ -101,12 +111,44 @@ function isPlainValue(expression: Node, known: Known): boolean {
   }
 }
 
+/** What is being read, to stop at recursion. */
+const inside = new Set<Node>();
+
+/** Whether a constant is a primitive. */
+const isPlainConstant = (made: Made | undefined) =>
+  made !== undefined && isPlainInside(made, known => isPlainValue(made.node, known));
+
+/** Whether calling a function always gives a primitive. */
+function givesPlain(made: Made): boolean {
+  const { node } = made;
+  if (!/Function/.test(node.type) || node['async'] || node['generator']) return false;
+  const { returnType, params, body } = node;
+  if (isPlainType(returnType)) return true;
+  const plain = (params as Node[]).filter(({ typeAnnotation }) => isPlainType(typeAnnotation));
+  const isPlainParameter = (name: string) => plain.some(parameter => parameter['name'] === name);
+  return isPlainInside(made, names => {
+    const known = { ...names, isPlainParameter };
+    return body.type === 'BlockStatement' ? returnsPlain(body, known) : isPlainValue(body, known);
+  });
+}
+
+function isPlainInside({ node, names }: Made, judge: (known: Known) => boolean): boolean {
+  if (inside.has(node)) return false;
+  inside.add(node);
+  try {
+    return judge(onlyNames(names));
+  } finally {
+    inside.delete(node);
+  }
+}
+
 /** Whether an expression is certainly a function. */
 export function isFunction(expression: Node, known: Known): boolean {
   const node = bare(expression);
   if (/^(?:Arrow)?FunctionExpression$/.test(node.type)) return true;
   const name = thisMember(node);
-  return name !== undefined && known.isMethod(name);
+  if (name !== undefined) return known.isMethod(name);
+  return /Function/.test(known.names.made(node)?.node.type ?? '');
 }
 
 /** Whether a type annotation contains only primitives. */

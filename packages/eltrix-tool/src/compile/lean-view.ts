@@ -90,7 +90,7 @@ function writtenView(view: Node, scope: Scope, module: ViewModule): Node | undef
 function onlyMakes({ type, kind, declarations }: Node, scope: Scope): boolean {
   if (type !== 'VariableDeclaration' || kind !== 'const') return false;
   return (declarations as { id: Node; init: Node }[]).every(({ id, init }) => {
-    if (id.type !== 'Identifier' || scope.local(id) !== bare(init)) return false;
+    if (id.type !== 'Identifier' || scope.names.local?.(id) !== bare(init)) return false;
     return /Function/.test(bare(init).type) || isSafe(pure(init, scope));
   });
 }
@@ -234,7 +234,7 @@ class ViewWriter {
   /** What a constant of `view()` is made from; other nodes themselves. */
   #resolved(expression: Node): Node {
     const node = bare(expression);
-    return (node.type === 'Identifier' && this.scope.local(node)) || node;
+    return (node.type === 'Identifier' && this.scope.names.local?.(node)) || node;
   }
 
   /** Whether a constant of `view()` is used for nothing else than to be shown; other nodes are. */

@@ -1,12 +1,15 @@
 /** A module being compiled: the meaning of its names, and the edits of its code. */
 import MagicString from 'magic-string';
+import { type Import, importsOf } from '../project/exports.ts';
 import { LibraryNames, ofLibrary } from '../project/library-names.ts';
 import { bare, type Node, type ParsedModule, type Range } from '../project/syntax.ts';
 import type { CompiledModule, CompileOptions, ModuleMap, Uncompiled } from './compiled-module.ts';
 import { runtime } from './declaration.ts';
 import type { Known } from './infer.ts';
 import type { Edit } from './lean-view.ts';
-import { ModuleTypes } from './module-types.ts';
+import type { ModuleTypes } from './module-types.ts';
+import type { ModuleValues } from './module-values.ts';
+import { sourceModule } from './source-modules.ts';
 import { usedMembers } from './usage.ts';
 
 const library = /^eltrix(?:\/|$)/;
@@ -17,8 +20,7 @@ export class ModuleCode {
   readonly output: MagicString;
   readonly #names: LibraryNames;
   readonly uncompiled: Uncompiled[] = [];
-  /** All imported names with module and export; `*` is a namespace. */
-  readonly imports = new Map<string, { readonly from: string; readonly name: string }>();
+  readonly imports: ReadonlyMap<string, Import>;
   readonly templates: string[] = [];
   /** All member names in its code. */
   readonly named = new Set<string>();
@@ -30,6 +32,7 @@ export class ModuleCode {
   changed = false;
   readonly classes = new Map<Node, Known>();
   readonly types: ModuleTypes;
+  readonly values: ModuleValues;
 
   constructor(
     readonly file: string,
@@ -41,24 +44,10 @@ export class ModuleCode {
     this.bound = parsed.bound;
     this.#names = new LibraryNames(parsed, options.imported ?? ofLibrary);
     this.output = new MagicString(code);
-    this.types = new ModuleTypes(parsed.program, options.types ?? (() => undefined));
-    this.#readImports();
-  }
-
-  #readImports(): void {
-    for (const node of this.program['body'] as Node[]) {
-      if (node.type !== 'ImportDeclaration' || node['importKind'] === 'type') continue;
-      const source = node['source']['value'] as string;
-      for (const { type, local, imported } of node['specifiers'] as Node[]) {
-        const name: string =
-          type === 'ImportNamespaceSpecifier'
-            ? '*'
-            : type === 'ImportDefaultSpecifier'
-              ? 'default'
-              : (imported['name'] ?? imported['value']);
-        this.imports.set(local['name'], { from: source, name });
-      }
-    }
+    this.imports = importsOf(parsed.program);
+    const { types, values } = sourceModule(parsed, options.modules ?? (() => undefined));
+    this.types = types;
+    this.values = values;
   }
 
   /** The export of the library that an expression names. */
@@ -93,10 +82,6 @@ export class ModuleCode {
     return `${runtime}.${name}`;
   }
 
-  isImported(name: string): boolean {
-    return this.imports.has(name);
-  }
-
   edit({ start, end, parts }: Edit): void {
     if (start === end) return void this.output.appendLeft(start, parts.join(''));
     let at = start;
@@ -112,10 +97,6 @@ export class ModuleCode {
     }
     if (text) this.output.overwrite(at, end, text);
     else this.output.remove(at, end);
-  }
-
-  isGlobal(name: string): boolean {
-    return !this.bound.has(name) && !this.imports.has(name);
   }
 
   get namedElsewhere(): ReadonlySet<string> {
@@ -136,7 +117,7 @@ export class ModuleCode {
     return inner.type === 'MemberExpression' ? this.sourceOf(inner['object']) : this.originOf(inner)?.from;
   }
 
-  originOf(node: Node): { readonly from: string; readonly name: string } | undefined {
+  originOf(node: Node): Import | undefined {
     const inner = bare(node);
     if (inner.type !== 'Identifier' || this.isHidden(inner['name'], inner.start)) return undefined;
     return this.imports.get(inner['name']);

@@ -1,8 +1,6 @@
 /** The types that a module declares or imports, and what they say about values. */
-import { dirname, join } from 'node:path';
-import { type ReadModules, readNoted } from '../project/passed-names.ts';
-import { resolveSource } from '../project/resolve-source.ts';
-import { keyOf, type Node, parseModule, walk } from '../project/syntax.ts';
+import { exportsOf, importedName } from '../project/exports.ts';
+import { keyOf, type Node, walk } from '../project/syntax.ts';
 import { isAny, isFlag, isNothing, isNumber, isText } from './known-functions.ts';
 
 /** The possible values of a type. */
@@ -130,23 +128,14 @@ export class ModuleTypes {
 
   /** A type that this module exports. */
   exported(name: string, depth: number): Shape | undefined {
-    const all: Shape[] = [];
-    for (const statement of this.#program['body'] as Node[]) {
-      const { type, source, declaration } = statement;
-      if (type === 'ExportAllDeclaration' && statement['exported'] === null) {
-        const found = depth > most ? undefined : this.#follow(source['value'])?.exported(name, depth + 1);
-        if (found) all.push(found);
-      }
-      if (type !== 'ExportNamedDeclaration') continue;
-      if (declaration?.id?.name === name) return this.#named(name, [], depth);
-      for (const { local, exported } of statement['specifiers'] as Node[]) {
-        if (nameIn(exported) !== name) continue;
-        return source
-          ? this.#follow(source['value'])?.exported(nameIn(local), depth + 1)
-          : this.#named(nameIn(local), [], depth);
-      }
-    }
-    return all.length === 1 ? all[0] : undefined;
+    if (depth > most) return undefined;
+    const all = exportsOf(this.#program, name).map(one =>
+      'from' in one
+        ? this.#follow(one.from)?.exported(one.name, depth + 1)
+        : one.node['name'] && this.#named(one.node['name'], [], depth),
+    );
+    const found = all.filter(shape => shape !== undefined);
+    return found.length === 1 ? found[0] : undefined;
   }
 
   #declarations(): ReadonlyMap<string, readonly Named[]> {
@@ -170,16 +159,6 @@ export class ModuleTypes {
   }
 }
 
-const nameIn = (node: Node): string => node['name'] ?? node['value'];
-
-/** What the other module calls an import; a namespace is no type. */
-const importedName = (specifier: Node) =>
-  specifier.type === 'ImportSpecifier'
-    ? nameIn(specifier['imported'])
-    : specifier.type === 'ImportDefaultSpecifier'
-      ? 'default'
-      : '*';
-
 const object = (members: ReadonlyMap<string, () => Shape>): Shape => ({ flags: isAny, objects: [{ members }] });
 
 /** An object with the members of several; one that is declared again is narrower in the last. */
@@ -197,22 +176,4 @@ export function union(shapes: readonly Shape[]): Shape {
   const flags = shapes.reduce((all, shape) => all | shape.flags, 0);
   const isKnown = shapes.every(({ flags, objects }) => !(flags & isAny) || objects.length > 0);
   return { flags, objects: isKnown ? shapes.flatMap(({ objects }) => objects) : [] };
-}
-
-/**
- * Follows the relative imports of a module.
- * @param file its absolute path.
- * @param read receives the modules that were read.
- */
-export function typesFrom(file: string, read: ReadModules): FollowTypes {
-  const found = new Map<string, ModuleTypes | undefined>();
-  const open = (specifier: string) => {
-    const path = specifier.startsWith('.') ? resolveSource(join(dirname(file), specifier)) : undefined;
-    const parsed = path === undefined ? null : parseModule(path, readNoted(path, read));
-    return parsed ? new ModuleTypes(parsed.program, typesFrom(path!, read)) : undefined;
-  };
-  return specifier => {
-    if (!found.has(specifier)) found.set(specifier, open(specifier));
-    return found.get(specifier);
-  };
 }

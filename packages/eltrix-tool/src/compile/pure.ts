@@ -21,22 +21,16 @@ import {
   textMethods,
   types,
 } from './known-functions.ts';
+import type { Made, Names } from './module-values.ts';
 
-/** The meaning of names where an expression stands. */
+/** What an expression of a view may use. */
 export interface Scope {
+  readonly names: Names;
   readonly members: readonly StatedMember[];
   /** The flags of a property without an attribute, or of a member of its value. */
   dataFlags(expression: Node): number | undefined;
   /** The members that the class declares itself; private ones with `#` before their names. */
   readonly own: ReadonlyMap<string, Node>;
-  /** What a constant of the module is made from: its initializer, or the declaration of a function. */
-  constant(name: Node): Node | undefined;
-  /** What a constant of `view()` is made from, where the name is that constant's. */
-  local(name: Node): Node | undefined;
-  /** Whether nothing but reading its members is done with a constant of the module. */
-  isOnlyRead(name: Node): boolean;
-  /** Whether a name is a global of the language. */
-  isGlobal(name: Node): boolean;
 }
 
 const primitives = { text: isText, number: isNumber, flag: isFlag };
@@ -53,12 +47,14 @@ export function constant(expression: Node, scope: Scope): number | undefined {
 
 /** The same for the result of a function without parameters, with the element as `this`. */
 export function pureResult(fn: Node, scope: Scope): number | undefined {
-  return new Reader(scope).result(fn, [], true);
+  return new Reader(scope).result({ node: fn, names: scope.names }, [], true);
 }
 
 /** The variables of the function that is being read. */
 interface Frame {
-  readonly names: Map<string, number>;
+  readonly variables: Map<string, number>;
+  /** Where it is written. */
+  readonly names: Names;
   /** Whether `this` is the element. */
   readonly isMethod: boolean;
 }
@@ -72,14 +68,14 @@ class Reader {
     readonly scope: Scope,
     isMethod = true,
   ) {
-    this.#frame = { names: new Map(), isMethod };
+    this.#frame = { variables: new Map(), names: scope.names, isMethod };
   }
 
   /** The result of calling a function. @param given the flags of its arguments. */
-  result(fn: Node, given: readonly number[], isMethod: boolean): number | undefined {
+  result({ node: fn, names }: Made, given: readonly number[], isMethod: boolean): number | undefined {
     if (!/Function/.test(fn.type) || fn['async'] || fn['generator'] || this.#inside.has(fn)) return undefined;
     const outer = this.#frame;
-    this.#frame = { names: new Map(), isMethod };
+    this.#frame = { variables: new Map(), names, isMethod };
     this.#inside.add(fn);
     try {
       for (const [at, parameter] of (fn['params'] as Node[]).entries()) {
@@ -89,7 +85,7 @@ class Reader {
         // TypeScript's `this` is no parameter, so the arguments would be counted wrongly.
         if (name.type !== 'Identifier' || name['name'] === 'this' || fallback === undefined) return undefined;
         const type = given[at] ?? fallback;
-        this.#frame.names.set(name['name'], isDefault && type & isNothing ? type | fallback : type);
+        this.#frame.variables.set(name['name'], isDefault && type & isNothing ? type | fallback : type);
       }
       const { body } = fn as Node & { body: Node };
       if (body.type !== 'BlockStatement') return this.value(body);
@@ -113,7 +109,7 @@ class Reader {
         for (const { id, init } of statement['declarations'] as { id: Node; init: Node }[]) {
           const value = id.type === 'Identifier' ? this.value(init) : undefined;
           if (value === undefined) return undefined;
-          this.#frame.names.set(id['name'], value);
+          this.#frame.variables.set(id['name'], value);
           flags |= value & mayThrow;
         }
       } else if (statement.type === 'IfStatement') {
@@ -194,27 +190,31 @@ class Reader {
 
   #branch(branch: Node | null) {
     if (!branch) return nowhere;
-    const { names } = this.#frame;
-    const outside = new Map(names);
+    const { variables } = this.#frame;
+    const outside = new Map(variables);
     const done = this.#statements(branch.type === 'BlockStatement' ? branch['body'] : [branch]);
-    names.clear();
-    for (const [name, flags] of outside) names.set(name, flags);
+    variables.clear();
+    for (const [name, flags] of outside) variables.set(name, flags);
     return done;
   }
 
   #identifier(node: Node): number | undefined {
     const name = node['name'] as string;
-    const variable = this.#frame.names.get(name);
+    const { variables, names } = this.#frame;
+    const variable = variables.get(name);
     if (variable !== undefined) return variable;
-    if (this.scope.isGlobal(node)) {
+    if (names.isGlobal(node)) {
       if (name === 'undefined') return isNothing;
       return name === 'NaN' || name === 'Infinity' ? isNumber : undefined;
     }
-    const local = this.scope.local(node);
-    const made = local ?? this.scope.constant(node);
-    // It has been evaluated before, so it cannot throw any more.
-    const isKnown = made && !this.#inside.has(made);
-    const value = isKnown ? this.#apart(made, local !== undefined, () => this.value(made)) : undefined;
+    const local = names.local?.(node);
+    return local ? this.#constant({ node: local, names }, true) : this.#constant(names.made(node));
+  }
+
+  /** The value of a constant. It has been evaluated before, so it cannot throw any more. */
+  #constant(made: Made | undefined, isMethod = false): number | undefined {
+    if (!made || this.#inside.has(made.node)) return undefined;
+    const value = this.#apart(made, isMethod, () => this.value(made.node));
     return value === undefined ? undefined : value & ~mayThrow;
   }
 
@@ -249,7 +249,7 @@ class Reader {
     if (node['optional']) return this.#length(node);
     if (node['computed']) return this.#entry(node['object'], node['property']);
     const name = this.#frame.isMethod ? ownMember(node) : undefined;
-    if (name === undefined) return this.#length(node);
+    if (name === undefined) return this.#constant(this.#made(node)) ?? this.#length(node);
     const own = this.scope.own.get(name);
     if (own) return this.#getter(own);
     const member = this.scope.members.find(member => member.name === name);
@@ -267,42 +267,56 @@ class Reader {
 
   /** A value of a record of the module, by an attribute with a choice of values. */
   #entry(object: Node, key: Node): number | undefined {
-    const record = bare(object);
-    if (record.type !== 'Identifier' || this.#frame.names.has(record['name'])) return undefined;
     const name = this.#frame.isMethod ? thisMember(key) : undefined;
     const member = this.scope.members.find(member => member.name === name);
     if (!member?.choices || member.nullable || this.scope.own.has(member.name)) return undefined;
-    const made = this.scope.constant(record);
-    const fields = made && this.scope.isOnlyRead(record) ? fieldsOf(made) : undefined;
+    const made = this.#made(object);
+    const fields = made && this.#keptFields(bare(object), made);
     if (!fields) return undefined;
     // A name of Object.prototype would be found there.
     if (member.choices.some(choice => choice in {} && !fields.has(choice))) return undefined;
     // The attribute may have no value, or a fallback that is no choice.
-    const values = this.#apart(made!, false, () =>
+    const values = this.#apart(made, false, () =>
       this.#union([...fields.values()].map(field => field['value'] as Node)),
     );
     return values === undefined ? undefined : values | isNothing;
   }
 
+  /** What a name or the export of a namespace is made from, unless it is a variable. */
+  #made(expression: Node): Made | undefined {
+    const { variables, names } = this.#frame;
+    const { type, object, name } = bare(expression);
+    const used: unknown = type === 'MemberExpression' ? bare(object)['name'] : name;
+    return variables.has(used as string) ? undefined : names.made(expression);
+  }
+
+  /** The fields of a record that stays as it is: it is frozen, or only read. */
+  #keptFields(record: Node, { node, names }: Made): ReadonlyMap<string, Node> | undefined {
+    const callee = node.type === 'CallExpression' ? bare(node['callee']) : undefined;
+    if (callee && isMemberOf(callee, 'Object', names) && callee['property']['name'] === 'freeze')
+      return fieldsOf(node['arguments'][0]);
+    return record.type === 'Identifier' && this.#frame.names.isOnlyRead(record) ? fieldsOf(node) : undefined;
+  }
+
   /** Reads a part of the module, without the variables of the function that is being read. */
-  #apart<T>(part: Node, isMethod: boolean, read: () => T): T {
+  #apart<T>({ node, names }: Made, isMethod: boolean, read: () => T): T {
     const outer = this.#frame;
-    this.#frame = { names: new Map(), isMethod };
-    this.#inside.add(part);
+    this.#frame = { variables: new Map(), names, isMethod };
+    this.#inside.add(node);
     try {
       return read();
     } finally {
       this.#frame = outer;
-      this.#inside.delete(part);
+      this.#inside.delete(node);
     }
   }
 
   #getter(member: Node): number | undefined {
     if (member.type !== 'MethodDefinition' || member['kind'] !== 'get') return undefined;
-    return this.result(member['value'], [], true);
+    return this.result({ node: member['value'], names: this.scope.names }, [], true);
   }
 
-  #called(fn: Node, args: readonly Node[], isMethod: boolean): number | undefined {
+  #called(fn: Made, args: readonly Node[], isMethod: boolean): number | undefined {
     const given = args.map(node => this.value(node));
     if (given.some(flags => flags === undefined)) return undefined;
     const flags = given as number[];
@@ -312,15 +326,11 @@ class Reader {
 
   /** `NumberFormat` for `formatter.format` and `const formatter = new Intl.NumberFormat(…)`. */
   #formatter(object: Node, name: string): string | undefined {
-    if (object.type !== 'Identifier' || this.#frame.names.has(object['name'])) return undefined;
-    const made = this.scope.constant(object);
-    if (made?.type !== 'NewExpression') return undefined;
-    const callee = bare(made['callee']);
-    if (callee.type !== 'MemberExpression' || callee['computed']) return undefined;
-    const space = bare(callee['object']);
-    const isIntl = space.type === 'Identifier' && space['name'] === 'Intl' && this.scope.isGlobal(space);
+    const made = this.#made(object);
+    const callee = made?.node.type === 'NewExpression' ? bare(made.node['callee']) : undefined;
+    if (!callee || !isMemberOf(callee, 'Intl', made!.names)) return undefined;
     const Class = callee['property']['name'] as string;
-    return isIntl && formatters[Class]?.test(name) ? Class : undefined;
+    return formatters[Class]?.test(name) ? Class : undefined;
   }
 
   #isSurely(node: Node | undefined, type: number): boolean {
@@ -330,25 +340,25 @@ class Reader {
   #call(node: Node): number | undefined {
     const args = node['arguments'] as Node[];
     const callee = bare(node['callee']);
+    const { names, isMethod } = this.#frame;
     if (node['optional'] || args.some(({ type }) => type === 'SpreadElement')) return undefined;
     if (callee.type === 'Identifier') {
-      if (this.scope.isGlobal(callee))
+      if (names.isGlobal(callee))
         return Object.hasOwn(functions, callee['name']) ? this.#all(args, functions[callee['name']]!) : undefined;
-      if (this.#frame.names.has(callee['name'])) return undefined;
-      const arrow = this.scope.local(callee);
-      if (arrow) return this.#called(arrow, args, arrow.type === 'ArrowFunctionExpression');
-      const fn = this.scope.constant(callee);
-      return fn && this.#called(fn, args, false);
+      const local = this.#frame.variables.has(callee['name']) ? undefined : names.local?.(callee);
+      if (local) return this.#called({ node: local, names }, args, local.type === 'ArrowFunctionExpression');
     }
+    const fn = this.#made(callee);
+    if (fn) return this.#called(fn, args, false);
     if (callee.type !== 'MemberExpression' || callee['computed']) return undefined;
     if (callee['optional']) return this.#method(callee, args);
     const object = bare(callee['object']);
     const own = ownMember(callee);
     const name = callee['property']['name'] as string;
     if (own !== undefined) {
-      const method = this.#frame.isMethod ? this.scope.own.get(own) : undefined;
+      const method = isMethod ? this.scope.own.get(own) : undefined;
       return method?.type === 'MethodDefinition' && method['kind'] === 'method'
-        ? this.#called(method['value'], args, true)
+        ? this.#called({ node: method['value'], names: this.scope.names }, args, true)
         : undefined;
     }
     if (callee['property'].type === 'PrivateIdentifier') return undefined;
@@ -356,7 +366,7 @@ class Reader {
     // Without a date it formats the present time.
     if (formats !== undefined && (formats !== 'DateTimeFormat' || this.#isSurely(args[0], isNumber)))
       return this.#all(args, isText | mayThrow);
-    if (object.type === 'Identifier' && this.scope.isGlobal(object)) {
+    if (object.type === 'Identifier' && names.isGlobal(object)) {
       if (object['name'] === 'Math' && mathematics.test(name)) return this.#all(args, isNumber);
       if (object['name'] === 'Number' && numberFunctions.test(name)) return this.#all(args, isFlag);
     }
@@ -376,6 +386,13 @@ class Reader {
     const result = methods[name]!;
     return (cannotThrow(name, args) ? result & ~mayThrow : result) | throws;
   }
+}
+
+/** Whether an expression is a member of a global of the language. */
+function isMemberOf({ type, object, computed }: Node, global: string, names: Names): boolean {
+  if (type !== 'MemberExpression' || computed) return false;
+  const space = bare(object);
+  return space.type === 'Identifier' && space['name'] === global && names.isGlobal(space);
 }
 
 /** The missing branch of a condition. */

@@ -1,4 +1,5 @@
 /** The library's exports under the names that a module has for them. */
+import { type Import, importsOf } from './exports.ts';
 import { bare, type Node, type ParsedModule } from './syntax.ts';
 
 /** What a module gives under a name, if that is an export of the library: the name of the export. */
@@ -12,12 +13,6 @@ export const ofLibrary: Imported = specifier => (specifier === 'eltrix' ? name =
 
 const textOf = (name: Node): string => name['name'] ?? name['value'];
 
-interface Import {
-  readonly from: string;
-  /** Undefined for a namespace. */
-  readonly name: string | undefined;
-}
-
 /** A `const` whose values are exports of the library. */
 export interface Alias {
   readonly statement: Node;
@@ -28,7 +23,7 @@ export interface Alias {
 export class LibraryNames {
   /** Constants of the module that only give exports of the library other names. */
   readonly aliases: readonly Alias[];
-  readonly #imports = new Map<string, Import>();
+  readonly #imports: ReadonlyMap<string, Import>;
   readonly #constants = new Map<string, string>();
   readonly #module: ParsedModule;
   readonly #imported: Imported;
@@ -37,7 +32,7 @@ export class LibraryNames {
     this.#module = module;
     this.#imported = imported;
     const statements = module.program['body'] as Node[];
-    for (const statement of statements) this.#import(statement);
+    this.#imports = importsOf(module.program);
     this.aliases = statements.flatMap(statement => this.#alias(statement) ?? []);
   }
 
@@ -46,13 +41,13 @@ export class LibraryNames {
     const node = bare(expression);
     if (node.type === 'MemberExpression') {
       const space = node['computed'] ? undefined : this.#importOf(node['object']);
-      return space && space.name === undefined ? this.#imported(space.from)?.(node['property']['name']) : undefined;
+      return space?.name === '*' ? this.#imported(space.from)?.(node['property']['name']) : undefined;
     }
     if (node.type !== 'Identifier') return undefined;
     const constant = this.#constants.get(node['name']);
     if (constant !== undefined) return constant;
     const found = this.#importOf(node);
-    return found?.name === undefined ? undefined : this.#imported(found.from)?.(found.name);
+    return found && found.name !== '*' ? this.#imported(found.from)?.(found.name) : undefined;
   }
 
   /** The export that makes a template: `markup`, also of `markup.svg`. */
@@ -68,16 +63,6 @@ export class LibraryNames {
       .get(node['name'])
       ?.some(([start, end]) => start <= node.start && node.start < end);
     return isHidden ? undefined : this.#imports.get(node['name']);
-  }
-
-  #import(statement: Node): void {
-    if (statement.type !== 'ImportDeclaration' || statement['importKind'] === 'type') return;
-    const from = statement['source']['value'] as string;
-    for (const { type, imported, local } of statement['specifiers'] as Node[])
-      this.#imports.set(local['name'], {
-        from,
-        name: type === 'ImportSpecifier' ? textOf(imported) : type === 'ImportDefaultSpecifier' ? 'default' : undefined,
-      });
   }
 
   /** `const html = markup`, and `const { markup: html } = e` of a namespace. */
@@ -107,7 +92,7 @@ export class LibraryNames {
       return name === undefined ? undefined : new Map([[id['name'], name]]);
     }
     const space = id.type === 'ObjectPattern' ? this.#importOf(init) : undefined;
-    if (!space || space.name !== undefined) return undefined;
+    if (space?.name !== '*') return undefined;
     const names = new Map<string, string>();
     for (const { type, key, value, computed } of id['properties'] as Node[]) {
       const name =

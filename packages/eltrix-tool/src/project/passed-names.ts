@@ -2,10 +2,11 @@
 import { createHash } from 'node:crypto';
 import { createRequire } from 'node:module';
 import { dirname, isAbsolute, join } from 'node:path';
+import { exportsOf } from './exports.ts';
 import { type Imported, LibraryNames, ofLibrary, type Passed } from './library-names.ts';
 import { resolveSource } from './resolve-source.ts';
 import { textOf } from './seen.ts';
-import { type Node, namesOf, parseModule } from './syntax.ts';
+import { type Node, parseModule } from './syntax.ts';
 
 /** Modules that were read, by path, with the digests of their texts. */
 export type ReadModules = Record<string, string>;
@@ -64,34 +65,16 @@ function passedBy(file: string, read: ReadModules, through: readonly string[]): 
   if (!parsed) return undefined;
   const imported = follow(file, read, through);
   const names = new LibraryNames(parsed, imported);
-  const statements = parsed.program['body'] as Node[];
-  return exported => exportOf(exported, statements, names, imported);
+  return exported => exportOf(exported, parsed.program, names, imported);
 }
 
 /** The library's name of what a module exports under a name. */
-function exportOf(
-  exported: string,
-  statements: readonly Node[],
-  names: LibraryNames,
-  imported: Imported,
-): string | undefined {
-  const all: string[] = [];
-  for (const statement of statements) {
-    const { type, source } = statement as Node & { source?: Node };
-    if (type === 'ExportAllDeclaration' && statement['exported'] === null) all.push(source!['value']);
-    if (type !== 'ExportNamedDeclaration') continue;
-    for (const { local, exported: given } of statement['specifiers'] as Node[]) {
-      if ((given['name'] ?? given['value']) !== exported) continue;
-      return source ? imported(source['value'])?.(local['name'] ?? local['value']) : names.nameOf(local);
-    }
-    const declaration = statement['declaration'] as Node | null;
-    const made = (declaration?.['declarations'] ?? [declaration]) as (Node | null)[];
-    for (const id of made.flatMap(one => (one?.['id'] as Node | null) ?? []))
-      if (namesOf(id).has(exported)) return id.type === 'Identifier' ? names.nameOf(id) : undefined;
-  }
-  if (exported === 'default') return undefined;
+function exportOf(exported: string, program: Node, names: LibraryNames, imported: Imported): string | undefined {
+  const all = exportsOf(program, exported).map(one =>
+    'node' in one ? names.nameOf(one.node) : one.name === '*' ? undefined : imported(one.from)?.(one.name),
+  );
   // Where another module may have the same name, nothing is known.
-  const found = new Set(all.map(specifier => imported(specifier)?.(exported)));
+  const found = new Set(all);
   return found.size === 1 ? [...found][0] : undefined;
 }
 

@@ -1,0 +1,123 @@
+/** What the constants and functions of a module are made from, also of those that it imports. */
+import { exportsOf, type Import, importsOf } from '../project/exports.ts';
+import { type Constant, constantsOf } from '../project/module-constants.ts';
+import { bare, type Node, type ParsedModule } from '../project/syntax.ts';
+import { usesOf } from './constants.ts';
+
+/** What a value is made from: the initializer of a constant or the declaration of a function, and the module of it. */
+export interface Made {
+  readonly node: Node;
+  readonly names: Names;
+}
+
+/** The meaning of names where an expression stands. */
+export interface Names {
+  /** Undefined for an expression that names neither a constant nor a function that stay as they are. */
+  made(expression: Node): Made | undefined;
+  /** Whether nothing but reading its members is done with a constant. */
+  isOnlyRead(name: Node): boolean;
+  /** Whether a name is a global of the language. */
+  isGlobal(name: Node): boolean;
+  /** What a constant of `view()` is made from, where the name is that constant's. */
+  local?(name: Node): Node | undefined;
+}
+
+/** The values of an imported module; undefined if they cannot be read. */
+type FollowValues = (specifier: string) => ModuleValues | undefined;
+
+/** Modules that are followed for one name. */
+const most = 20;
+
+export class ModuleValues implements Names {
+  readonly #module: ParsedModule;
+  readonly #follow: FollowValues;
+  readonly #functions = new Map<string, Node | undefined>();
+  #imported: ReadonlyMap<string, Import> | undefined;
+  #constant: ReadonlyMap<string, Constant> | undefined;
+
+  constructor(module: ParsedModule, follow: FollowValues) {
+    this.#module = module;
+    this.#follow = follow;
+  }
+
+  get #imports(): ReadonlyMap<string, Import> {
+    return (this.#imported ??= importsOf(this.#module.program));
+  }
+
+  get #constants(): ReadonlyMap<string, Constant> {
+    return (this.#constant ??= constantsOf(this.#module.program['body']));
+  }
+
+  made(expression: Node, depth = 0): Made | undefined {
+    const node = bare(expression);
+    if (node.type === 'MemberExpression' && !node['computed'] && !node['optional']) {
+      const space = this.#importOf(bare(node['object']));
+      return space?.name === '*' ? this.#follow(space.from)?.exported(node['property']['name'], depth) : undefined;
+    }
+    if (node.type !== 'Identifier') return undefined;
+    const imported = this.#importOf(node);
+    if (imported) return this.#follow(imported.from)?.exported(imported.name, depth);
+    const name = node['name'] as string;
+    // One that is declared again may mean something else.
+    if (this.#module.bound.get(name)?.length !== 1) return undefined;
+    const made = this.#constants.get(name)?.value ?? this.#function(name);
+    return made && { node: made, names: this };
+  }
+
+  /** What the module exports under a name. */
+  exported(name: string, depth: number): Made | undefined {
+    if (depth > most) return undefined;
+    const all = exportsOf(this.#module.program, name).map(one => {
+      if ('from' in one) return this.#follow(one.from)?.exported(one.name, depth + 1);
+      const id = one.node.type === 'FunctionDeclaration' ? (one.node['id'] as Node | null) : null;
+      return this.made(id ?? one.node, depth) ?? (id ? undefined : { node: bare(one.node), names: this });
+    });
+    const found = all.filter(made => made !== undefined);
+    return found.length === 1 ? found[0] : undefined;
+  }
+
+  isOnlyRead({ name }: Node): boolean {
+    const isKept = this.#constants.get(name as string)?.isExported === false;
+    return isKept && usesOf(this.#module.program, name as string).every(([place, around]) => isReading(place, around));
+  }
+
+  isGlobal({ name }: Node): boolean {
+    return !this.#module.bound.has(name as string) && !this.#imports.has(name as string);
+  }
+
+  #importOf({ type, name }: Node): Import | undefined {
+    return type === 'Identifier' && !this.#module.bound.has(name as string)
+      ? this.#imports.get(name as string)
+      : undefined;
+  }
+
+  /** The function that the module declares under a name, unless something else is assigned to the name. */
+  #function(name: string): Node | undefined {
+    if (this.#functions.has(name)) return this.#functions.get(name);
+    const { program } = this.#module;
+    const declared = (program['body'] as Node[])
+      .map(statement => (statement['declaration'] as Node | null | undefined) ?? statement)
+      .find(({ type, id, body }) => type === 'FunctionDeclaration' && body && id?.name === name);
+    const isAgain = usesOf(program, name).some(([place, around]) => isAssigned(place, around));
+    this.#functions.set(name, isAgain ? undefined : declared);
+    return this.#functions.get(name);
+  }
+}
+
+/** Whether something is assigned to a place, or to a member of it. */
+export function isAssigned({ start }: Node, around: readonly Node[]): boolean {
+  return around.some(
+    ({ type, left }) =>
+      type === 'UpdateExpression' ||
+      (left && /^(?:Assignment|For)/.test(type) && left.start <= start && start < left.end),
+  );
+}
+
+/** Whether a place reads a member of a value. */
+function isReading(place: Node, around: readonly Node[]): boolean {
+  const [outer, member] = [around.at(-2), around.at(-1)!];
+  if (member.type !== 'MemberExpression' || member['object'] !== place || isAssigned(place, around)) return false;
+  return outer?.type === 'UnaryExpression'
+    ? outer['operator'] !== 'delete'
+    : !/^(?:Call|Tagged)/.test(outer?.type ?? '');
+}
