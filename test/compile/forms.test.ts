@@ -275,7 +275,16 @@ const ways: Record<string, readonly [view: string, body?: string, head?: string]
     '',
     "import plain, { shown, title } from './given.js';\nimport * as far from './given.js';",
   ],
-  'a frozen record of another module': ['<p>${() => words[this.mood]}</p>', '', "import { words } from './given.js';"],
+  'records of another module': [
+    '<p title=${words.calm} lang=${() => fixed.busy.toUpperCase()}>${() => words[this.mood]} ${() => fixed[this.mood]} ${() => (this.size ? fixed.calm : far.fixed.busy)}</p>',
+    '',
+    "import { words, fixed } from './given.js';\nimport * as far from './given.js';",
+  ],
+  'fields of a record': [
+    "<p>${words.calm} ${() => this.size + words.most} ${() => words.shown(this.size)} ${() => made['calm']}</p>",
+    '',
+    "const words = { calm: 'Calm', most: 3, shown: (n: number) => `${n}!` };\nconst made = { calm: words.calm } as const;",
+  ],
   'a listener that is a function': [
     '<p onclick=${go} ${{ onfocus: far.go }}>${() => this.label}</p>',
     '',
@@ -289,8 +298,9 @@ const given =
   "export interface Far { title: string }\nexport type { Far as Other } from './more.js';\n" +
   "export { default, title } from './more.js';\nimport { more } from './more.js';\n" +
   "export const shown = (n: number, unit = 'kg') => `${more.format(n)} ${unit}`;\nexport function go() {}\n" +
-  "export const words = Object.freeze({ calm: 'Calm', busy: 'Busy' });\nexport const loose = { calm: 'Calm', busy: 'Busy' };\n" +
+  "export const words = Object.freeze({ calm: 'Calm', busy: 'Busy' });\nexport const fixed = { calm: 'Calm', busy: 'Busy' } as const;\nexport const loose = { calm: 'Calm', busy: 'Busy' };\n" +
   "export let last = 'a';\nexport const counted = (n: number) => { last += n; return n; };\nexport function again(n: number): number { return n; }\n" +
+  'export const ways = { shown: (n: number) => n };\n' +
   'again = (n => [n]) as never;\nexport const far = stylesheet;\nexport const listed = (n: number) => [n];\n' +
   "export const titled = (title: string) => (title ? title.trim() : '–');\nexport function typed(task: { title: string }): string | null { for (const one of [task]) return one.title; return null; }\n";
 const more =
@@ -371,10 +381,22 @@ const others: typeof ways = {
   ],
   'a variable of another module': ['<p>${() => last}</p>', '', "import { last } from './given.js';"],
   'a record of another module that may be changed': [
-    '<p>${() => loose[this.mood]}</p>',
+    '<p>${() => loose[this.mood]} ${() => loose.calm}</p>',
     '',
     "import { loose } from './given.js';",
   ],
+  'functions in a record of another module': [
+    '<p>${() => ways.shown(this.size)}</p>',
+    '',
+    "import { ways } from './given.js';",
+  ],
+  'a record of another module in JavaScript': ['<p>${() => open.calm}</p>', '', "import { open } from './plain.js';"],
+  'a field of a record that is given away': [
+    '<p>${() => words.calm}</p>',
+    'go() { Object.assign(words, { calm: [1] }); }',
+    "const words = { calm: 'Calm' };",
+  ],
+  'a record in a record': ['<p>${() => words.mood.calm}</p>', '', "const words = { mood: { calm: 'Calm' } };"],
   'a name of another module that a parameter hides': [
     '<p>${() => this.label}${() => ((shown: any) => shown([1]))((n: unknown) => n)}</p>',
     '',
@@ -526,7 +548,11 @@ for (const [what, call, small, large, head] of [
         head + more,
       ),
     );
-    const { root, stdout, stderr } = build(sources, { 'src/given.ts': given, 'src/more.ts': more });
+    const { root, stdout, stderr } = build(sources, {
+      'src/given.ts': given,
+      'src/more.ts': more,
+      'src/plain.js': "export const open = { calm: 'Calm' };",
+    });
     assert.equal(stderr, '');
     assert.doesNotMatch(stdout, /not-compiled/);
     const built = sources.map((_, at) => {

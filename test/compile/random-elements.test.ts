@@ -114,6 +114,9 @@ function expression(next: Next, members: readonly Member[], given: readonly Prop
     `${pick(next, ['mark', 'join', 'helpers.join', 'half', 'short', 'ended', 'counted'])}(${inner()})`,
     `join(${inner()}, ${inner()})`,
     'helpers.title + heading',
+    `labels.${pick(next, ['first', 'amount', 'shown'])}`,
+    `own.${pick(next, ['first', "of('q')"])}`,
+    `own.of(${inner()})`,
     ...(one.kind.startsWith('choice([') ? [`helpers.words[${own}]`] : []),
     'this.both',
     ...(one.type === 'text?' ? [`${own}?.toUpperCase()`, `${own}?.length`, `${own}.slice(1)`] : []),
@@ -206,6 +209,7 @@ const amounts = new Intl.NumberFormat('en', { minimumFractionDigits: 2 });
 export const title = 'T';
 export const words = Object.freeze({ calm: 'all quiet', busy: 'at work', on: 1, off: null });
 export function join(one, other = '+') { return one === other ? \`\${one}\` : \`\${one}-\${other}\`; }
+export const labels = { first: 'f', amount: -2, shown: \`\${title}!\` } as const;
 export const half = n => { const parsed = Number(n); if (parsed > 5) return amounts.format(parsed / 2); return parsed / 2; };
 export const short = text => text.slice(0, 2);
 export const end = signal('.');
@@ -223,7 +227,8 @@ const heading = 'H';`;
 const classesOf = (classes: string) => `
 import { choice, clamped, contract, data, decimal, each, event, flag, integer, live, markup, nonNegative, positive, positiveDecimal, stylesheet, text, url } from 'eltrix';
 import * as helpers from './helpers.ts';
-import { counted, ended, half, heading, join, mark, short } from './helpers.ts';
+import { counted, ended, half, heading, join, labels, mark, short } from './helpers.ts';
+const own = { first: 1, of: (value: any) => '<' + value + '>' };
 const unit = 'kg ';
 ${types}
 ${classes.replace(/^class /gm, 'export class ')}

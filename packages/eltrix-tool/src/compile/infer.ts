@@ -104,6 +104,7 @@ function isPlainValue(expression: Node, known: Known): boolean {
       if (node.type === 'ChainExpression') return isPlainValue(node['expression'], known);
       const name = thisMember(node);
       if (name !== undefined) return known.isPlainMember(name);
+      if (isPlainConstant(known.names.made(node))) return true;
       return !node['computed'] && node['property']['name'] === 'length' && isPlainValue(node['object'], known);
     }
     default:

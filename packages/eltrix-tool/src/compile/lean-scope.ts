@@ -24,7 +24,6 @@ export function scopeOf(
   const locals = view ? constantsIn(view['body']['body'] ?? []) : new Map<string, Node>();
   const names: Names = {
     made: name => values.made(name),
-    isOnlyRead: name => values.isOnlyRead(name),
     isGlobal: name => values.isGlobal(name),
     local({ name, start }) {
       const isInside = view && view.start <= start && start < view.end;

@@ -1,21 +1,21 @@
 /** What the constants and functions of a module are made from, also of those that it imports. */
 import { exportsOf, type Import, importsOf } from '../project/exports.ts';
 import { type Constant, constantsOf } from '../project/module-constants.ts';
-import { bare, type Node, type ParsedModule } from '../project/syntax.ts';
+import { bare, fieldsOf, type Node, type ParsedModule } from '../project/syntax.ts';
 import { usesOf } from './constants.ts';
 
 /** What a value is made from: the initializer of a constant or the declaration of a function, and the module of it. */
 export interface Made {
   readonly node: Node;
   readonly names: Names;
+  /** Whether a record stays as it is. */
+  readonly isKept?: () => boolean;
 }
 
 /** The meaning of names where an expression stands. */
 export interface Names {
-  /** Undefined for an expression that names neither a constant nor a function that stay as they are. */
+  /** Undefined for an expression that names no constant, function or field of a record that stay as they are. */
   made(expression: Node): Made | undefined;
-  /** Whether nothing but reading its members is done with a constant. */
-  isOnlyRead(name: Node): boolean;
   /** Whether a name is a global of the language. */
   isGlobal(name: Node): boolean;
   /** What a constant of `view()` is made from, where the name is that constant's. */
@@ -50,9 +50,14 @@ export class ModuleValues implements Names {
 
   made(expression: Node, depth = 0): Made | undefined {
     const node = bare(expression);
-    if (node.type === 'MemberExpression' && !node['computed'] && !node['optional']) {
+    if (node.type === 'MemberExpression' && !node['optional']) {
+      const key: unknown = node['computed'] ? bare(node['property'])['value'] : node['property']['name'];
+      if (typeof key !== 'string') return undefined;
       const space = this.#importOf(bare(node['object']));
-      return space?.name === '*' ? this.#follow(space.from)?.exported(node['property']['name'], depth) : undefined;
+      if (space?.name === '*') return this.#follow(space.from)?.exported(key, depth);
+      const record = this.made(node['object'], depth);
+      const field = record && recordOf(record)?.get(key);
+      return field && { node: bare(field['value']), names: record.names };
     }
     if (node.type !== 'Identifier') return undefined;
     const imported = this.#importOf(node);
@@ -60,8 +65,10 @@ export class ModuleValues implements Names {
     const name = node['name'] as string;
     // One that is declared again may mean something else.
     if (this.#module.bound.get(name)?.length !== 1) return undefined;
-    const made = this.#constants.get(name)?.value ?? this.#function(name);
-    return made && { node: made, names: this };
+    const constant = this.#constants.get(name);
+    if (constant) return { node: constant.value, names: this, isKept: () => this.#isKept(name, constant) };
+    const fn = this.#function(name);
+    return fn && { node: fn, names: this };
   }
 
   /** What the module exports under a name. */
@@ -76,9 +83,13 @@ export class ModuleValues implements Names {
     return found.length === 1 ? found[0] : undefined;
   }
 
-  isOnlyRead({ name }: Node): boolean {
-    const isKept = this.#constants.get(name as string)?.isExported === false;
-    return isKept && usesOf(this.#module.program, name as string).every(([place, around]) => isReading(place, around));
+  /** Whether nothing but reading its members is done with a constant. Other modules are kept to its type. */
+  #isKept(name: string, { value, isExported, isReadonly }: Constant): boolean {
+    let isGiven = isExported;
+    for (const [place, around] of usesOf(this.#module.program, name))
+      if (around.at(-1)!.type === 'ExportSpecifier') isGiven = true;
+      else if (!isReading(place, around, value)) return false;
+    return !isGiven || isReadonly;
   }
 
   isGlobal({ name }: Node): boolean {
@@ -104,6 +115,21 @@ export class ModuleValues implements Names {
   }
 }
 
+/** The fields of a record that stays as it is. */
+export function recordOf({ node, names, isKept }: Made): ReadonlyMap<string, Node> | undefined {
+  const callee = node.type === 'CallExpression' ? bare(node['callee']) : undefined;
+  if (callee && isMemberOf(callee, 'Object', names) && callee['property']['name'] === 'freeze')
+    return fieldsOf(node['arguments'][0]);
+  return isKept?.() ? fieldsOf(node) : undefined;
+}
+
+/** Whether an expression is a member of a global of the language. */
+export function isMemberOf({ type, object, computed }: Node, global: string, names: Names): boolean {
+  if (type !== 'MemberExpression' || computed) return false;
+  const space = bare(object);
+  return space.type === 'Identifier' && space['name'] === global && names.isGlobal(space);
+}
+
 /** Whether something is assigned to a place, or to a member of it. */
 export function isAssigned({ start }: Node, around: readonly Node[]): boolean {
   return around.some(
@@ -113,11 +139,14 @@ export function isAssigned({ start }: Node, around: readonly Node[]): boolean {
   );
 }
 
-/** Whether a place reads a member of a value. */
-function isReading(place: Node, around: readonly Node[]): boolean {
+/** Whether a place reads a member of a record. */
+function isReading(place: Node, around: readonly Node[], record: Node): boolean {
   const [outer, member] = [around.at(-2), around.at(-1)!];
   if (member.type !== 'MemberExpression' || member['object'] !== place || isAssigned(place, around)) return false;
-  return outer?.type === 'UnaryExpression'
-    ? outer['operator'] !== 'delete'
-    : !/^(?:Call|Tagged)/.test(outer?.type ?? '');
+  if (outer?.type === 'UnaryExpression') return outer['operator'] !== 'delete';
+  // An arrow function has no `this` by which it could change the record.
+  return (outer?.['callee'] ?? outer?.['tag']) !== member || hasOnlyArrows(record);
 }
+
+const hasOnlyArrows = (record: Node) =>
+  [...(fieldsOf(record)?.values() ?? [])].every(field => !/^Function/.test(bare(field['value']).type));

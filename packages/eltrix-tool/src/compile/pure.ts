@@ -3,7 +3,7 @@
  * the language that always return the same for the same arguments.
  */
 import { factsOf } from '../project/kinds/index.ts';
-import { bare, fieldsOf, type Node, ownMember, thisMember } from '../project/syntax.ts';
+import { bare, type Node, ownMember, thisMember } from '../project/syntax.ts';
 import type { StatedMember } from './declaration.ts';
 import {
   cannotThrow,
@@ -21,7 +21,7 @@ import {
   textMethods,
   types,
 } from './known-functions.ts';
-import type { Made, Names } from './module-values.ts';
+import { isMemberOf, type Made, type Names, recordOf } from './module-values.ts';
 
 /** What an expression of a view may use. */
 export interface Scope {
@@ -247,9 +247,11 @@ class Reader {
 
   #member(node: Node): number | undefined {
     if (node['optional']) return this.#length(node);
+    const constant = this.#constant(this.#frame.names.made(node));
+    if (constant !== undefined) return constant;
     if (node['computed']) return this.#entry(node['object'], node['property']);
     const name = this.#frame.isMethod ? ownMember(node) : undefined;
-    if (name === undefined) return this.#constant(this.#made(node)) ?? this.#length(node);
+    if (name === undefined) return this.#length(node);
     const own = this.scope.own.get(name);
     if (own) return this.#getter(own);
     const member = this.scope.members.find(member => member.name === name);
@@ -270,8 +272,8 @@ class Reader {
     const name = this.#frame.isMethod ? thisMember(key) : undefined;
     const member = this.scope.members.find(member => member.name === name);
     if (!member?.choices || member.nullable || this.scope.own.has(member.name)) return undefined;
-    const made = this.#made(object);
-    const fields = made && this.#keptFields(bare(object), made);
+    const made = this.#frame.names.made(object);
+    const fields = made && recordOf(made);
     if (!fields) return undefined;
     // A name of Object.prototype would be found there.
     if (member.choices.some(choice => choice in {} && !fields.has(choice))) return undefined;
@@ -280,22 +282,6 @@ class Reader {
       this.#union([...fields.values()].map(field => field['value'] as Node)),
     );
     return values === undefined ? undefined : values | isNothing;
-  }
-
-  /** What a name or the export of a namespace is made from, unless it is a variable. */
-  #made(expression: Node): Made | undefined {
-    const { variables, names } = this.#frame;
-    const { type, object, name } = bare(expression);
-    const used: unknown = type === 'MemberExpression' ? bare(object)['name'] : name;
-    return variables.has(used as string) ? undefined : names.made(expression);
-  }
-
-  /** The fields of a record that stays as it is: it is frozen, or only read. */
-  #keptFields(record: Node, { node, names }: Made): ReadonlyMap<string, Node> | undefined {
-    const callee = node.type === 'CallExpression' ? bare(node['callee']) : undefined;
-    if (callee && isMemberOf(callee, 'Object', names) && callee['property']['name'] === 'freeze')
-      return fieldsOf(node['arguments'][0]);
-    return record.type === 'Identifier' && this.#frame.names.isOnlyRead(record) ? fieldsOf(node) : undefined;
   }
 
   /** Reads a part of the module, without the variables of the function that is being read. */
@@ -326,7 +312,7 @@ class Reader {
 
   /** `NumberFormat` for `formatter.format` and `const formatter = new Intl.NumberFormat(…)`. */
   #formatter(object: Node, name: string): string | undefined {
-    const made = this.#made(object);
+    const made = this.#frame.names.made(object);
     const callee = made?.node.type === 'NewExpression' ? bare(made.node['callee']) : undefined;
     if (!callee || !isMemberOf(callee, 'Intl', made!.names)) return undefined;
     const Class = callee['property']['name'] as string;
@@ -348,7 +334,7 @@ class Reader {
       const local = this.#frame.variables.has(callee['name']) ? undefined : names.local?.(callee);
       if (local) return this.#called({ node: local, names }, args, local.type === 'ArrowFunctionExpression');
     }
-    const fn = this.#made(callee);
+    const fn = names.made(callee);
     if (fn) return this.#called(fn, args, false);
     if (callee.type !== 'MemberExpression' || callee['computed']) return undefined;
     if (callee['optional']) return this.#method(callee, args);
@@ -386,13 +372,6 @@ class Reader {
     const result = methods[name]!;
     return (cannotThrow(name, args) ? result & ~mayThrow : result) | throws;
   }
-}
-
-/** Whether an expression is a member of a global of the language. */
-function isMemberOf({ type, object, computed }: Node, global: string, names: Names): boolean {
-  if (type !== 'MemberExpression' || computed) return false;
-  const space = bare(object);
-  return space.type === 'Identifier' && space['name'] === global && names.isGlobal(space);
 }
 
 /** The missing branch of a condition. */
