@@ -70,7 +70,7 @@ describe('the apiary', () => {
 });
 
 describe('elements that a server renders', () => {
-  it('pass with text in fields, parts of a slider, listeners that a signal ends, and what code outside of the view draws', () => {
+  it('pass with text in fields, parts of a slider, listeners that a signal ends, state of the page, and what code outside of the view draws', () => {
     const root = project({
       'package.json': '{ "type": "module", "eltrix": { "render": true } }',
       'src/note-pad.js': `import { contract, handle, integer, markup, signal, sync } from 'eltrix';
@@ -120,9 +120,11 @@ export class StarRow extends contract('star-row', { about: 'Stars.', attributes:
   }
 }
 StarRow.define();
+// Shared by the page, as a store is.
+const asked = signal(0);
 export class StarSum extends contract('star-sum', { about: 'How many stars.', attributes: { value: integer({ about: 'How many.' }) } }) {
   view() {
-    return markup\`<p>\${() => this.value}</p>\`;
+    return markup\`<p>\${() => this.value}</p><button type="button" onclick=\${() => asked.set(asked.peek() + 1)}>Asked \${() => asked.get()}</button>\`;
   }
 }
 StarSum.define();

@@ -2,11 +2,11 @@
 import { platformAdvice } from './advice.ts';
 import type { CheckOutcome, CheckTask, Failure, RuleResult } from './model.ts';
 import { noteAfter, noteBefore } from './rules/isolation.ts';
-import { rules } from './rules.ts';
+import { inOrder, rules } from './rules.ts';
 import { samplesOf } from './samples.ts';
 import { snapshot } from './snapshot.ts';
 import { Stage, Unsaid } from './stage.ts';
-import { frame, idle, leftSince, quiet, real, takenNow, watchPage } from './watch.ts';
+import { frame, idle, leftSince, quiet, real, said, takenNow, watchPage } from './watch.ts';
 
 declare global {
   /** Called by the tool. */
@@ -44,14 +44,15 @@ async function check(): Promise<CheckOutcome> {
       method: 'POST',
       body: JSON.stringify({ results, next }),
     });
-  for (const rule of rules) {
+  for (const rule of inOrder) {
     // The development library adds listeners itself, so leftovers are only checked in compiled elements.
     const isHere = task.foreign || (rule.code === 'nothing-global') === task.digestOnly;
     if (!isHere || task.without.includes(rule.code)) continue;
     report(rule.code);
     results.push(await carryOut(rule, stage));
   }
-  return { results, digest };
+  const place = ({ rule }: RuleResult) => rules.findIndex(({ code }) => code === rule);
+  return { results: results.sort((a, b) => place(a) - place(b)), digest };
 }
 
 async function carryOut(rule: (typeof rules)[number], stage: Stage): Promise<RuleResult> {
@@ -63,6 +64,7 @@ async function carryOut(rule: (typeof rules)[number], stage: Stage): Promise<Rul
     outcome: 'fails',
     failures: foreign ? failures.map(one => ({ ...one, fix: platformAdvice[code] ?? one.fix })) : failures,
   });
+  const before = [...said];
   try {
     const reason = rule.applies?.(stage);
     if (reason !== undefined) return { rule: code, outcome: 'not-applicable', reason };
@@ -73,6 +75,8 @@ async function carryOut(rule: (typeof rules)[number], stage: Stage): Promise<Rul
     const seen = error instanceof Error ? `${error.name}: ${error.message}` : String(error);
     return failed([{ did: 'ran the rule', expected: 'no error', seen, fix: 'Fix the code that throws.' }]);
   } finally {
+    // Ways that are none of a page's own may be reported.
+    if (rule.comparesPages) said.splice(0, said.length, ...before);
     for (const node of [...document.body.children]) node.remove();
     document.adoptedStyleSheets = [];
   }

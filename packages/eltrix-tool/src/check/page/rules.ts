@@ -12,7 +12,6 @@ import type { Rule } from './rules/rule.ts';
 import { semanticsRules } from './rules/semantics.ts';
 import { structureRules } from './rules/structure.ts';
 
-/** quiet comes first, since other rules do what no page would do. */
 export const rules: readonly Rule[] = [
   ...quietRules,
   ...creationRules,
@@ -26,3 +25,10 @@ export const rules: readonly Rule[] = [
   ...accessRules,
   ...renderedRules,
 ];
+
+/**
+ * The order in which they are checked. What the element shows in another page is compared before its controls are used,
+ * since state that a page shares, as in a store, differs afterwards. quiet is next, since other rules do what no page
+ * would do.
+ */
+export const inOrder = rules.toSorted((a, b) => Number(b.comparesPages ?? false) - Number(a.comparesPages ?? false));

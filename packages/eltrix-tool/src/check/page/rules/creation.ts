@@ -80,6 +80,7 @@ async function constructorProblem(stage: Stage): Promise<{ expected: string; see
 export const creationRules: readonly Rule[] = [
   {
     code: 'made-alike',
+    comparesPages: true,
     async run(stage) {
       // constructor-bare reports the actions of its constructor.
       if (await constructorProblem(stage)) return undefined;

@@ -101,6 +101,7 @@ async function takeOver(stage: Stage, specimen: CheckSpecimen, at: number): Prom
 export const renderedRules: readonly Rule[] = [
   {
     code: 'rendered-alike',
+    comparesPages: true,
     applies({ task }) {
       if (task.description.render === false) return 'the contract leaves it to the browser';
       return task.specimens.some(({ rendered }) => rendered !== undefined)

@@ -5,6 +5,8 @@ import type { Stage } from '../stage.ts';
 export interface Rule {
   /** A stable code with an anchor in docs/conformance.md. */
   readonly code: string;
+  /** Whether it compares what the element shows with what it shows in another page, or on a server. */
+  readonly comparesPages?: true;
   /** The reason why it does not apply to this element; undefined if it applies. */
   applies?(stage: Stage): string | undefined;
   /** @returns all findings. */
