@@ -49,32 +49,26 @@ class LimitOnly extends contract('limit-only', {
 }
 LimitOnly.define();
 
-/** Observers of options run in microtasks. */
-const quiet = async () => {
-  await settled();
-  await new Promise(resolve => setTimeout(resolve));
-};
-
 describe('a value of <select>', () => {
   it('is chosen when its option comes later', async () => {
     const element = await stage<UnitSelect>('<unit-select unit="oz"></unit-select>');
     const select = deep<HTMLSelectElement>('select', element);
     assert.equal(select.value, '');
     element.units.push('g', 'oz');
-    await quiet();
+    await settled();
     assert.equal(select.value, 'oz');
     element.unit = 'kg';
-    await quiet();
+    await settled();
     assert.equal(select.value, 'kg');
     element.units.reverse();
-    await quiet();
+    await settled();
     assert.equal(select.value, 'kg');
     element.unit = 't';
-    await quiet();
+    await settled();
     element.unit = 'lb';
-    await quiet();
+    await settled();
     element.units.push('t');
-    await quiet();
+    await settled();
     assert.equal(select.value, 'lb', 'the last value counts');
   });
 
@@ -84,7 +78,7 @@ describe('a value of <select>', () => {
     select.value = 'lb';
     select.dispatchEvent(new Event('change', { bubbles: true }));
     element.units.push('oz');
-    await quiet();
+    await settled();
     assert.equal(select.value, 'lb');
   });
 });
@@ -104,10 +98,10 @@ describe('a value with a limit', () => {
     const values = () => ['record', 'synced'].map(id => deep<HTMLInputElement>(`#${id}`, element).value).join();
     assert.equal(values(), '100,100');
     element.most = 120;
-    await quiet();
+    await settled();
     assert.equal(values(), '120,120');
     element.most = 300;
-    await quiet();
+    await settled();
     assert.equal(values(), '150,150');
     assert.equal(element.synced.get(), 150);
   });

@@ -58,30 +58,25 @@ OuterChecked.define();
 
 const image = (slot: string) => Object.assign(document.createElement('img'), { slot });
 
-const quiet = async () => {
-  await new Promise(resolve => setTimeout(resolve));
-  await settled();
-};
-
 describe('a forwarded slot', () => {
   it('is filled if the outer element has content for it', async () => {
     const outer = await stage<OuterNote>('<outer-note>text</outer-note>');
     const inner = inside<InnerNote>(outer, 'inner-note');
     const hasFigure = () => inner.shadowRoot!.querySelector('figure') !== null;
-    await quiet();
+    await settled();
     assert.deepEqual([hasFigure(), inner.isFilled('')], [false, true]);
     outer.append(image('picture'));
-    await quiet();
+    await settled();
     assert.deepEqual([hasFigure(), inner.isFilled('icon')], [true, true]);
     outer.firstChild!.nodeValue = ' ';
     outer.querySelector('img')!.slot = 'none';
-    await quiet();
+    await settled();
     assert.deepEqual([hasFigure(), inner.isFilled('')], [false, false]);
     outer.passes = 'none';
-    await quiet();
+    await settled();
     assert.equal(hasFigure(), true, 'the slot has another name');
     outer.querySelector('img')!.remove();
-    await quiet();
+    await settled();
     assert.equal(hasFigure(), false);
   });
 
@@ -89,19 +84,19 @@ describe('a forwarded slot', () => {
     const outer = await stage<OuterNote>('<outer-note>text</outer-note>');
     const inner = inside<InnerLight>(outer, 'inner-light');
     const hasFigure = () => inner.querySelector('figure') !== null;
-    await quiet();
+    await settled();
     assert.equal(hasFigure(), false);
     outer.append(image('other'));
-    await quiet();
+    await settled();
     assert.equal(hasFigure(), true);
     outer.querySelector('img')!.remove();
-    await quiet();
+    await settled();
     assert.equal(hasFigure(), false);
   });
 
   it('is filled by its fallback', async () => {
     const outer = await stage<OuterDefault>('<outer-default></outer-default>');
-    await quiet();
+    await settled();
     assert.ok(inside(outer, 'inner-note').shadowRoot!.querySelector('figure'));
   });
 
@@ -109,14 +104,14 @@ describe('a forwarded slot', () => {
     if (compiled) return t.skip('a built element has no words');
     const { warnings } = await heard(async () => {
       await stage('<outer-checked>text<img slot="picture" alt=""></outer-checked>');
-      await quiet();
-      await quiet();
+      await settled();
+      await settled();
     });
     assert.deepEqual(warnings, []);
     const { warnings: two } = await heard(async () => {
       await stage('<outer-checked><b slot="picture">B</b></outer-checked>');
-      await quiet();
-      await quiet();
+      await settled();
+      await settled();
     });
     assert.equal(two.length, 2);
     assert.match(two.join('\n'), /slot-required/);

@@ -18,7 +18,6 @@ class LightCard extends contract('light-card', {
 }
 LightCard.define();
 
-const turn = () => new Promise(resolve => setTimeout(resolve));
 const shown = (element: Element) => element.textContent!.replace(/\s+/g, ' ').trim();
 
 describe("shadow: 'none'", () => {
@@ -39,15 +38,15 @@ describe("shadow: 'none'", () => {
     const element = put<LightCard>('<light-card><b slot="head">H</b></light-card>');
     const bold = element.querySelector('b')!;
     element.append(Object.assign(document.createElement('u'), { textContent: 'late' }));
-    await turn();
+    await settled();
     assert.equal(element.querySelector('u')!.parentElement!.localName, 'slot');
     assert.equal(shown(element), 'Hinsidelate');
     bold.slot = '';
-    await turn();
+    await settled();
     assert.equal(shown(element), 'no headinsideHlate');
     bold.remove();
     element.querySelector('u')!.remove();
-    await turn();
+    await settled();
     assert.equal(shown(element), 'no headinside');
   });
 
@@ -69,11 +68,11 @@ describe("shadow: 'none'", () => {
     input.focus();
     input.setSelectionRange(1, 3);
     element.append(Object.assign(document.createElement('u'), { textContent: 'more' }));
-    await turn();
+    await settled();
     element.querySelector('u')!.remove();
-    await turn();
+    await settled();
     element.querySelector('b')!.slot = 'head';
-    await turn();
+    await settled();
     assert.equal(shown(element), 'lastinsidemore');
     assert.deepEqual([document.activeElement, left, input.selectionStart, input.selectionEnd], [input, 0, 1, 3]);
   });
@@ -83,15 +82,15 @@ describe("shadow: 'none'", () => {
     assert.equal(shown(element), 'no headinside');
     element.level = 2;
     await settled();
-    await turn();
+    await settled();
     assert.equal(shown(element), 'no headinsideE');
     element.level = 1;
     await settled();
-    await turn();
+    await settled();
     assert.equal(shown(element), 'no headinside');
     element.level = 2;
     await settled();
-    await turn();
+    await settled();
     assert.equal(shown(element), 'no headinsideE');
   });
 
@@ -105,7 +104,7 @@ describe("shadow: 'none'", () => {
     assert.equal(shown(element), `${before}two`);
     const copy = element.cloneNode(true) as LightCard;
     document.body.append(copy);
-    await turn();
+    await settled();
     assert.equal(shown(copy), `${before}two`);
     copy.name = 'copied';
     await settled();
@@ -153,7 +152,7 @@ describe("shadow: 'none'", () => {
     await settled();
     assert.equal(element.querySelector('h4')!.textContent, 'abc');
     element.sortable.sort(['c', 'a', 'b']);
-    await turn();
+    await settled();
     await settled();
     assert.equal(element.querySelector('h4')!.textContent, 'cab');
     assert.equal(shown(element), 'cabcab');

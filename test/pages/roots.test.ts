@@ -81,7 +81,7 @@ describe('slots', () => {
     assert.equal(inside(element, 'b').textContent, '2/H');
     element.append(document.createElement('u'));
     element.querySelector('i')!.remove();
-    await new Promise(resolve => setTimeout(resolve));
+    await settled();
     assert.equal(inside(element, 'b').textContent, '3/');
     class SlotOuter extends contract('slot-outer', {}) {
       view() {
@@ -98,7 +98,7 @@ describe('slots', () => {
     let seen = 0;
     inner.shadowRoot!.addEventListener('slotchange', () => seen++);
     outer.append(document.createElement('u'));
-    await new Promise(resolve => setTimeout(resolve));
+    await settled();
     assert.equal(inner.slotted('', { flatten: true }).length, 2);
     assert.ok(seen > 0);
   });

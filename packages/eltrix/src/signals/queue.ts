@@ -240,11 +240,17 @@ function hold<T>(fn: () => T, end: () => void): T {
 }
 
 /**
- * Resolves when no effect and no expression of a view waits to be brought up to date.
+ * Resolves when no effect and no expression of a view waits to be brought up to date, also after what slots and
+ * observers report in the next microtask.
  * @example card.boxes = 3; await settled(); card.shadowRoot.textContent;  // '3 boxes'
  */
-export function settled(): Promise<void> {
-  if (!isWaiting() && !queue.flushing) return Promise.resolve();
-  schedule();
-  return new Promise<void>(resolve => queue.asked.push(resolve)).then(settled);
+export async function settled(): Promise<void> {
+  do {
+    if (isWaiting() || queue.flushing) {
+      schedule();
+      await new Promise<void>(resolve => queue.asked.push(resolve));
+    }
+    // What was done to the DOM is reported in a microtask that is queued already.
+    await undefined;
+  } while (isWaiting());
 }
