@@ -39,6 +39,8 @@ class PuppeteerSession implements Session {
       page.once('close', () => !closed && resolve('the page was closed'));
       this.browser.once('disconnected', () => !closed && resolve(`${this.name} ended`));
     });
+    // Firefox gives a tab in the background half a second to take another size.
+    if (inFront && this.oneInFront) await page.bringToFront();
     // A visible window has the size that its user chooses.
     if (!this.window) await page.setViewport({ ...viewport });
     // Each of several pages behaves like the page in front.
@@ -50,7 +52,6 @@ class PuppeteerSession implements Session {
     const profiler = coverage ? await page.createCDPSession() : undefined;
     await profiler?.send('Profiler.enable');
     await profiler?.send('Profiler.startPreciseCoverage', { callCount: true, detailed: true });
-    if (inFront && this.oneInFront) await page.bringToFront();
     await page.goto(url, { waitUntil: 'load' });
     return {
       evaluate: expression => page.evaluate(expression) as never,
@@ -163,7 +164,8 @@ async function start(name: EngineName, options: LaunchOptions, window = false): 
     const browser = await launch({
       headless: !window,
       userDataDir: profile.folder,
-      ...(window && { defaultViewport: null }),
+      // `open` sets the size of each page.
+      defaultViewport: null,
       ...options,
     });
     const version = (await browser.version())
