@@ -1,21 +1,19 @@
 import { join } from 'node:path';
-import MagicString from 'magic-string';
 import { createBuilder, type InlineConfig, type Plugin, type ViteBuilder } from 'vite';
 import { bundlerConfig, bundlerVersion } from '../project/bundler.ts';
 import type { ElementPlace } from '../project/discover.ts';
 import { refuseUnknownSyntax } from '../project/engine-syntax.ts';
 import { readableModules } from '../project/readable-modules.ts';
 import { sourceError } from '../project/source-error.ts';
-import { type Node, walk } from '../project/syntax.ts';
 import { ToolError } from '../project/tool-error.ts';
 import type { Bundle, Bundled } from './bundled.ts';
 import type { CompiledModule, Uncompiled } from './compiled-module.ts';
-import { runtime } from './declaration.ts';
+import { ownAddress, scriptUrl } from './own-address.ts';
 import { eltrix } from './plugin.ts';
 import { type MakeApart, Rechunker } from './rechunk.ts';
 import { refuseNode, refusePlainCss } from './refusals.ts';
 import { serverBundle } from './server-bundle.ts';
-import { packageOf } from './sizes.ts';
+import { type CodeSplitting, emptyGroups, type LeanGroups, leanChunks, sharedFiles } from './shared-files.ts';
 
 export interface BundleOptions {
   readonly target: string;
@@ -33,10 +31,6 @@ export interface BundleOptions {
   /** The files that changed since the last bundle; undefined if files were added or removed. */
   readonly changed?: ReadonlySet<string> | undefined;
 }
-
-type CodeSplitting = {
-  groups: { name: string; test?: (id: string) => boolean; minShareCount: number; priority: number }[];
-};
 
 export const entryPrefix = 'virtual:eltrix/';
 
@@ -150,31 +144,10 @@ export async function bundleElements(
     if (bundle) return { ...bundle, uncompiled: distinct(bundle.uncompiled) };
     uncompiled.length = 0;
   }
-  // The bundler splits shared modules by the elements that import them, and only those elements load them. Modules of
-  // the library have no side effects, so they are bundled into few files: those of static elements, those that some of
-  // them need further, those that most other elements need, and one for each further entry.
-  const most = Math.max(2, Math.ceil(elements.length * mostly));
-  const shared = ({ lean }: Slot): CodeSplitting => ({
-    groups: [
-      ...lean.map(group => ({
-        name: 'shared',
-        test: (id: string) => group.has(id),
-        minShareCount: 2,
-        priority: 4,
-      })),
-      { name: 'shared', test: id => partOfLibrary(id) === 'core', minShareCount: most, priority: 3 },
-      ...['core', ...entriesOfLibrary].map(part => ({
-        name: 'shared',
-        test: (id: string) => partOfLibrary(id) === part,
-        minShareCount: 2,
-        priority: 2,
-      })),
-    ],
-  });
   const modules = await make(
     key,
-    slot => separate(names, shared(slot)),
-    slot => [leanChunks(slot), ...(rechunker ? [rechunker.plugin(elements.map(({ tag }) => tag))] : [])],
+    ({ lean }) => separate(names, sharedFiles(lean, elements.length)),
+    ({ lean }) => [leanChunks(lean), ...(rechunker ? [rechunker.plugin(elements.map(({ tag }) => tag))] : [])],
   );
   const files = [...modules, allModule(elements)];
   if (options.classic) {
@@ -237,99 +210,11 @@ interface Listener {
   uncompiled(found: Uncompiled): void;
 }
 
-/** The variable with a classic script's own URL. */
-const scriptUrl = '$eltrixScript';
-/** The prefix of the bundler's references to emitted files. */
-const fileMark = 'eltrix-file:';
-
-/** A classic script has no `import.meta`: its URL is read when it starts. */
-function ownAddress(): Plugin {
-  return {
-    name: 'eltrix-own-address',
-    enforce: 'post',
-    transform: {
-      filter: { code: /\bimport\.meta\b/ },
-      handler(code, id) {
-        const program = this.parse(code) as unknown as Node;
-        const output = new MagicString(code);
-        walk(program, (node, parents) => {
-          if (node.type !== 'MetaProperty' || node['meta']['name'] !== 'import') return;
-          const above = parents.at(-1)!;
-          const name =
-            above.type === 'MemberExpression' && !above['computed'] ? (above['property']['name'] as string) : '';
-          const [, file] = /^ROLLDOWN_FILE_URL_(.+)$/.exec(name) ?? [];
-          if (file) output.overwrite(above.start, above.end, `new URL("${fileMark}${file}", ${scriptUrl}).href`);
-          else if (name === 'url') output.overwrite(above.start, above.end, scriptUrl);
-          else output.overwrite(node.start, node.end, `({ url: ${scriptUrl} })`);
-        });
-        return { code: output.toString(), map: output.generateMap({ source: id, hires: 'boundary' }) };
-      },
-    },
-    // The names of emitted files are known at the end.
-    renderChunk(code) {
-      return code.replace(new RegExp(`${fileMark}([\\w$-]+)`, 'g'), (_, file: string) => this.getFileName(file));
-    },
-  };
-}
-
-/** The share of elements from which on the modules that they need are in the file that all load. */
-const mostly = 0.6;
-
-const entriesOfLibrary = ['behaviours', 'store', 'context', 'routes', 'views', 'language'];
-
-/** The library's entry that re-exports a module; undefined for other modules. */
-function partOfLibrary(id: string): string | undefined {
-  if (packageOf(id) !== 'eltrix') return undefined;
-  const [, folder = ''] =
-    /[\\/](?:production|development|unrendered)[\\/]([\w-]+)(?:\.js$|[\\/])[^\\/]*$/.exec(id) ?? [];
-  return entriesOfLibrary.includes(folder) ? folder : 'core';
-}
-
-/**
- * The modules of the library that all static elements need, and those that some of them need further: each with the
- * name of the function in compiled code.
- */
-const leanModules: readonly (readonly [used: string, modules: RegExp])[] = [
-  ['lean', /[\\/](?:element[\\/]lean[\\/](?:lean|expressions)\.|contract[\\/]kinds[\\/])/],
-  ['withData', /[\\/](?:element[\\/]lean[\\/]data|signals[\\/]least)\./],
-  ['leanLive', /[\\/](?:element[\\/]lean[\\/]live|signals[\\/]deep)\./],
-  ['withParts', /[\\/]element[\\/](?:lean[\\/]parts|hooks|attribute-hook)\./],
-  ['leanContent', /[\\/]element[\\/]lean[\\/]piece\./],
-  ['leanSheets', /[\\/]element[\\/]lean[\\/]sheets\./],
-];
-
-/** Finds the modules that static elements share, so that no element loads the modules of others. */
-function leanChunks({ lean }: Slot): Plugin {
-  return {
-    name: 'eltrix-lean-chunks',
-    buildEnd() {
-      for (const group of lean) group.clear();
-      const ids = [...this.getModuleIds()];
-      const uses = (name: string) =>
-        ids.filter(id => this.getModuleInfo(id)?.code?.includes(`${runtime}.${name}(`)).length;
-      const all = uses('lean');
-      if (all === 0) return;
-      for (const [at, [used, modules]] of leanModules.entries()) {
-        const count = uses(used);
-        if (count === 0) continue;
-        // What most of them need is not in a separate file.
-        const group = lean[count >= all * mostly ? 0 : at]!;
-        const add = (id: string) => {
-          if (lean.some(group => group.has(id))) return;
-          group.add(id);
-          this.getModuleInfo(id)?.importedIds.forEach(add);
-        };
-        for (const id of ids) if (modules.test(id) && packageOf(id) === 'eltrix') add(id);
-      }
-    },
-  };
-}
-
 /** A resolved configuration, reused by watched builds; messages of its plugins go to the current build. */
 interface Slot {
   listener: Listener;
-  /** The modules of the last build that static elements need, by `leanModules`. */
-  readonly lean: readonly Set<string>[];
+  /** The modules that static elements share in the last build. */
+  readonly lean: LeanGroups;
   builder?: Promise<ViteBuilder>;
 }
 
@@ -338,7 +223,7 @@ const slots = new Map<string, Slot>();
 const keptSlots = 8;
 
 function slotOf(key: string, listener: Listener): Slot {
-  const slot = slots.get(key) ?? { listener, lean: leanModules.map(() => new Set<string>()) };
+  const slot = slots.get(key) ?? { listener, lean: emptyGroups() };
   slot.listener = listener;
   slots.delete(key);
   slots.set(key, slot);

@@ -51,6 +51,8 @@ export type MakeApart = (tag: string, way: Way) => Promise<Omit<Bundle, 'anew'>>
 export class Rechunker {
   readonly #made = new Map<string, Made>();
   readonly #inputs = new Map<string, Input>();
+  /** The modules on which the compilation of each module depends. */
+  readonly #reads = new Map<string, ReadonlySet<string>>();
   /** All modules, with their exports. */
   readonly #graph = new Map<string, readonly string[]>();
   /** The modules in any file; others only re-export, or are not needed. */
@@ -60,6 +62,7 @@ export class Rechunker {
 
   /** Records the compiled modules of the bundle. */
   compiled(file: string, code: string, compiled: CompiledModule | null): void {
+    if (!this.#job?.old) this.#reads.set(file, new Set(Object.keys(compiled?.read ?? {})));
     if (!this.#job) this.#inputs.set(file, { code, compiled });
   }
 
@@ -84,6 +87,7 @@ export class Rechunker {
         rechunker.#bundle = undefined;
         rechunker.#made.clear();
         rechunker.#inputs.clear();
+        rechunker.#reads.clear();
         rechunker.#held.clear();
       },
       buildEnd() {
@@ -178,15 +182,21 @@ export class Rechunker {
     if (!this.#bundle) return undefined;
     const concerned = new Set<string>();
     for (const path of changed) {
-      // The bundle need not contain what passes names of the library on.
-      if ([...this.#inputs.values()].some(({ compiled }) => path in (compiled?.read ?? {}))) return undefined;
+      // The bundle need not contain what passes names of the library on, or types.
+      for (const [reader, read] of this.#reads) {
+        if (!read.has(path)) continue;
+        const owner = this.#ownerOf(reader);
+        if (owner === undefined) return undefined;
+        concerned.add(owner);
+      }
       if (![...this.#graph.keys()].some(id => fileOf(id) === path)) continue;
       // Sheets and images are separate files.
       if (!isSource(path)) return undefined;
-      const owner = [...this.#made].find(([, { modules }]) => modules.includes(path));
+      const owner = this.#ownerOf(path);
       // With other imports a name may refer to something else.
-      if (!owner || importsIn(this.#inputs.get(path)?.code) !== importsIn(readFileSync(path, 'utf8'))) return undefined;
-      concerned.add(owner[0]);
+      if (owner === undefined || importsIn(this.#inputs.get(path)?.code) !== importsIn(readFileSync(path, 'utf8')))
+        return undefined;
+      concerned.add(owner);
     }
     if (concerned.size > 2) return undefined;
     for (const file of concerned) {
@@ -195,6 +205,11 @@ export class Rechunker {
       this.#bundle = bundle;
     }
     return { ...this.#bundle, anew: [...concerned] };
+  }
+
+  /** The file of an element that contains a module. */
+  #ownerOf(module: string): string | undefined {
+    return [...this.#made].find(([, { modules }]) => modules.includes(module))?.[0];
   }
 
   /** Whether modules of a file import different exports under one name. */
