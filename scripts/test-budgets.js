@@ -32,6 +32,7 @@ export const budgets = {
   'test/compile/layouts.test.ts': 90,
   'test/compile/alike.test.ts': 120,
   'test/compile/forms.test.ts': 120,
+  'test/compile/small-forms.test.ts': 90,
   'test/compile/random-modules.test.ts': 120,
   'test/project/output.test.ts': 250,
   'test/check/platform.test.ts': 400,

@@ -1,10 +1,10 @@
 /** What the constants and functions of a module are made from, also of those that it imports. */
 import { exportsOf, type Import, importsOf } from '../project/exports.ts';
 import { type Constant, constantsOf } from '../project/module-constants.ts';
-import { bare, fieldsOf, type Node, type ParsedModule } from '../project/syntax.ts';
+import { bare, fieldsOf, keyOf, type Node, type ParsedModule } from '../project/syntax.ts';
 import { usesOf } from './constants.ts';
 
-/** What a value is made from: the initializer of a constant or the declaration of a function, and the module of it. */
+/** What a value is made from: the initializer of a constant, or the declaration of a function or enum, and its module. */
 export interface Made {
   readonly node: Node;
   readonly names: Names;
@@ -14,7 +14,7 @@ export interface Made {
 
 /** The meaning of names where an expression stands. */
 export interface Names {
-  /** Undefined for an expression that names no constant, function or field of a record that stay as they are. */
+  /** Undefined for an expression that names no constant, function, enum or field of one that stay as they are. */
   made(expression: Node): Made | undefined;
   /** Whether a name is a global of the language. */
   isGlobal(name: Node): boolean;
@@ -31,7 +31,7 @@ const most = 20;
 export class ModuleValues implements Names {
   readonly #module: ParsedModule;
   readonly #follow: FollowValues;
-  readonly #functions = new Map<string, Node | undefined>();
+  readonly #declarations = new Map<string, Node | undefined>();
   #imported: ReadonlyMap<string, Import> | undefined;
   #constant: ReadonlyMap<string, Constant> | undefined;
 
@@ -67,8 +67,8 @@ export class ModuleValues implements Names {
     if (this.#module.bound.get(name)?.length !== 1) return undefined;
     const constant = this.#constants.get(name);
     if (constant) return { node: constant.value, names: this, isKept: () => this.#isKept(name, constant) };
-    const fn = this.#function(name);
-    return fn && { node: fn, names: this };
+    const declared = this.#declared(name);
+    return declared && { node: declared, names: this };
   }
 
   /** What the module exports under a name. */
@@ -102,21 +102,31 @@ export class ModuleValues implements Names {
       : undefined;
   }
 
-  /** The function that the module declares under a name, unless something else is assigned to the name. */
-  #function(name: string): Node | undefined {
-    if (this.#functions.has(name)) return this.#functions.get(name);
+  /** The function or enum that the module declares under a name, unless something else is assigned to the name. */
+  #declared(name: string): Node | undefined {
+    if (this.#declarations.has(name)) return this.#declarations.get(name);
     const { program } = this.#module;
     const declared = (program['body'] as Node[])
       .map(statement => (statement['declaration'] as Node | null | undefined) ?? statement)
-      .find(({ type, id, body }) => type === 'FunctionDeclaration' && body && id?.name === name);
+      .find(({ type, id, body }) => /^(?:Function|TSEnum)Declaration$/.test(type) && body && id?.name === name);
     const isAgain = usesOf(program, name).some(([place, around]) => isAssigned(place, around));
-    this.#functions.set(name, isAgain ? undefined : declared);
-    return this.#functions.get(name);
+    this.#declarations.set(name, isAgain ? undefined : declared);
+    return this.#declarations.get(name);
   }
 }
 
-/** The fields of a record that stays as it is. */
+/** The fields of a record that stays as it is, or the members of an enum that are not computed. */
 export function recordOf({ node, names, isKept }: Made): ReadonlyMap<string, Node> | undefined {
+  if (node.type === 'TSEnumDeclaration') {
+    const members = (node['body']['members'] as Node[]).map(
+      (member): Node => ({
+        ...member,
+        value: (member['initializer'] as Node | null) ?? { ...member, type: 'Literal', value: 0 },
+      }),
+    );
+    const known = members.filter(member => member['value'].type === 'Literal');
+    return new Map(known.map(member => [keyOf({ ...member, key: member['id'] })!, member]));
+  }
   const callee = node.type === 'CallExpression' ? bare(node['callee']) : undefined;
   if (callee && isMemberOf(callee, 'Object', names) && callee['property']['name'] === 'freeze')
     return fieldsOf(node['arguments'][0]);

@@ -273,7 +273,9 @@ class Reader {
     const member = this.scope.members.find(member => member.name === name);
     if (!member?.choices || member.nullable || this.scope.own.has(member.name)) return undefined;
     const made = this.#frame.names.made(object);
-    const fields = made && recordOf(made);
+    // An enum also has its members' names, by their numbers.
+    if (!made || made.node.type === 'TSEnumDeclaration') return undefined;
+    const fields = recordOf(made);
     if (!fields) return undefined;
     // A name of Object.prototype would be found there.
     if (member.choices.some(choice => choice in {} && !fields.has(choice))) return undefined;

@@ -19,7 +19,7 @@ export class ParsedModule {
     this.program = program;
   }
 
-  /** Every name that is bound outside imports (parameters, variables, functions, classes), with its scopes. */
+  /** Every name that is bound outside imports (parameters, variables, functions, classes, enums), with its scopes. */
   get bound(): ReadonlyMap<string, readonly Range[]> {
     this.#bound ??= boundIn(this.program);
     return this.#bound;
@@ -77,7 +77,7 @@ function boundIn(program: Node): ReadonlyMap<string, readonly Range[]> {
     else if (/Function/.test(node.type)) {
       if (node['id']) bind(node['id'], around());
       for (const param of node['params'] ?? []) bind(param, node);
-    } else if (/^Class/.test(node.type) && node['id']) bind(node['id'], around());
+    } else if (/^(?:Class|TSEnumDeclaration)/.test(node.type) && node['id']) bind(node['id'], around());
     else if (node.type === 'CatchClause' && node['param']) bind(node['param'], around());
     return true;
   });
