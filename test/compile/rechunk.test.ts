@@ -32,6 +32,12 @@ const files = {
     export class BeeBadge extends contract('bee-badge', { attributes: { name: text() } }) {
       view() { return markup\`<i title=\${() => this.name}>\${() => this.name}</i>\`; }
     }`,
+  'src/bee-mark.ts': `import { contract, data, markup, text } from 'eltrix';
+    import type { Mark } from './bee-types.ts';
+    export class BeeMark extends contract('bee-mark', { attributes: { name: text() }, properties: { mark: data<Mark | null>(() => null) } }) {
+      view() { return markup\`<i>\${() => this.name}</i>\`; }
+    }`,
+  'src/bee-types.ts': 'export interface Mark { title: string }',
   'src/bee-name.ts': `import { contract, markup, text } from 'eltrix';
     export class BeeName extends contract('bee-name', { attributes: { name: text() } }) {
       view() { return markup\`<u>\${() => this.name}</u>\`; }
@@ -67,6 +73,21 @@ describe('a bundle after a change', () => {
       ['bee-card.js'],
     ],
     ['a lean element', 'src/bee-badge.ts', '<i title', '<em title', ['bee-badge.js']],
+    [
+      'a type that is read for the first time',
+      'src/bee-mark.ts',
+      '() => this.name',
+      '() => this.mark?.title',
+      ['bee-mark.js'],
+    ],
+    [
+      'a type that one element reads, narrower',
+      'src/bee-types.ts',
+      'title: string',
+      "title: 'a' | 'b'",
+      ['bee-mark.js'],
+    ],
+    ['that type, of lists', 'src/bee-types.ts', "title: 'a' | 'b'", 'title: string[]', 'all'],
     ['a module that only one element has', 'src/bee-words.ts', 'Hello', 'Good day', ['bee-card.js']],
     [
       'a new member that nothing else knows',

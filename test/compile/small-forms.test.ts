@@ -200,6 +200,16 @@ const others: typeof ways = {
     "import { ways } from './given.js';",
   ],
   'a record of another module in JavaScript': ['<p>${() => open.calm}</p>', '', "import { open } from './plain.js';"],
+  'a field of a record that is removed': [
+    '<p>${() => words.calm}</p>',
+    'go() { delete (words.calm as any); }',
+    "const words = { calm: 'Calm' };",
+  ],
+  'a record with a method that changes it': [
+    '<p>${() => words.calm}</p>',
+    'go() { (words.swap)(); words.swap!(); }',
+    "const words = { calm: 'Calm', swap: function (this: any) { this.calm = [1]; } };",
+  ],
   'a field of a record that is given away': [
     '<p>${() => words.calm}</p>',
     'go() { Object.assign(words, { calm: [1] }); }',

@@ -151,11 +151,14 @@ export function isAssigned({ start }: Node, around: readonly Node[]): boolean {
 
 /** Whether a place reads a member of a record. */
 function isReading(place: Node, around: readonly Node[], record: Node): boolean {
-  const [outer, member] = [around.at(-2), around.at(-1)!];
+  const member = around.at(-1)!;
   if (member.type !== 'MemberExpression' || member['object'] !== place || isAssigned(place, around)) return false;
+  // Parentheses and types around the member change nothing: `delete (words.open)`.
+  const outer = around.findLast(node => node !== member && bare(node) !== member);
   if (outer?.type === 'UnaryExpression') return outer['operator'] !== 'delete';
+  const called = (outer?.['callee'] ?? outer?.['tag']) as Node | undefined;
   // An arrow function has no `this` by which it could change the record.
-  return (outer?.['callee'] ?? outer?.['tag']) !== member || hasOnlyArrows(record);
+  return !called || bare(called) !== member || hasOnlyArrows(record);
 }
 
 const hasOnlyArrows = (record: Node) =>

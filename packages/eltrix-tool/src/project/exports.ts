@@ -1,10 +1,11 @@
-/** Where a module has what it exports. */
+/** What a module exports and imports, and under which names. */
 import { type Node, namesOf } from './syntax.ts';
 
 /** A name or another node of the module, or an export of another module; `*` is its namespace. */
 export type Exported = { readonly node: Node } | { readonly from: string; readonly name: string };
 
-const textOf = (name: Node): string => name['name'] ?? name['value'];
+/** A name, which may be written as a string. */
+export const textOf = (name: Node): string => name['name'] ?? name['value'];
 
 /** What a module exports under a name. Several if each of them may have it, since they pass on all. */
 export function exportsOf(program: Node, name: string): readonly Exported[] {

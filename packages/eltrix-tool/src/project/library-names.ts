@@ -1,5 +1,5 @@
 /** The library's exports under the names that a module has for them. */
-import { type Import, importsOf } from './exports.ts';
+import { type Import, importsOf, textOf } from './exports.ts';
 import { bare, type Node, type ParsedModule } from './syntax.ts';
 
 /** What a module gives under a name, if that is an export of the library: the name of the export. */
@@ -10,8 +10,6 @@ export type Imported = (specifier: string) => Passed | undefined;
 
 /** The library itself. */
 export const ofLibrary: Imported = specifier => (specifier === 'eltrix' ? name => name : undefined);
-
-const textOf = (name: Node): string => name['name'] ?? name['value'];
 
 /** A `const` whose values are exports of the library. */
 export interface Alias {

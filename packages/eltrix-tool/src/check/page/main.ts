@@ -75,7 +75,7 @@ async function carryOut(rule: (typeof rules)[number], stage: Stage): Promise<Rul
     const seen = error instanceof Error ? `${error.name}: ${error.message}` : String(error);
     return failed([{ did: 'ran the rule', expected: 'no error', seen, fix: 'Fix the code that throws.' }]);
   } finally {
-    // Ways that are none of a page's own may be reported.
+    // It creates elements in ways that console-quiet does not judge.
     if (rule.comparesPages) said.splice(0, said.length, ...before);
     for (const node of [...document.body.children]) node.remove();
     document.adoptedStyleSheets = [];
