@@ -1,6 +1,7 @@
 /** Waiting for a condition. */
 import { pause } from './real-time.ts';
 
+/** How often and how long `waitFor` calls its function. */
 export interface WaitOptions {
   /** The time between two calls, in milliseconds; 50 unless given. */
   readonly interval?: number;
