@@ -145,6 +145,27 @@ describe('visibility', () => {
   });
 });
 
+/** Observed in a root that no script reaches. */
+class ClosedRows extends contract('closed-rows', { shadow: { mode: 'closed' } }) {
+  readonly rows = watchVisibilityOf(this, 'li');
+
+  view() {
+    return markup`<ul><li>a</li><li>b</li></ul>`;
+  }
+}
+ClosedRows.define();
+
+describe('the visibility of rows in a closed root', () => {
+  it('is observed like that in an open one', {
+    skip: environment.engine === 'simulated' && 'nothing is laid out',
+  }, async () => {
+    const host = await stage<ClosedRows>('<closed-rows></closed-rows>');
+    const stop = effect(() => void host.rows.get());
+    await until(() => [...host.rows.peek().values()].filter(({ isVisible }) => isVisible).length === 2);
+    stop();
+  });
+});
+
 describe('other watchers', () => {
   it('follow the light tree, media, timings and the clock', async () => {
     const box = await stage('<div><b>a</b></div>');

@@ -139,6 +139,61 @@ it('continues interrupted server-sent events', async () => {
   stop();
 });
 
+it('reads server-sent events with each line end of the standard, and drops one that the end interrupts', async () => {
+  for (const [nth, end] of ['\n', '\r\n', '\r'].entries()) {
+    const text = ['id: 1', 'data: a', '', ': comment', 'data: b', 'data:c', '', 'data: lost'].join(end);
+    // Each byte arrives alone: a line end may be split.
+    const body = new ReadableStream({
+      async start(controller) {
+        for (const byte of new TextEncoder().encode(text)) controller.enqueue(Uint8Array.of(byte));
+        controller.close();
+      },
+    });
+    respond(`/ends/${nth}`, () => new Response(body));
+    const events = request<ServerEvent[]>(() => `/ends/${nth}`, { as: serverEvents });
+    const stop = effect(() => void events.get());
+    await waitFor(() => assert.equal(events.peek().isPending, false));
+    assert.deepEqual(
+      events.peek().value,
+      [
+        { type: 'message', data: 'a', id: '1' },
+        { type: 'message', data: 'b\nc', id: '1' },
+      ],
+      JSON.stringify(end),
+    );
+    stop();
+  }
+});
+
+it('does not request again after a delay that no timer has', async () => {
+  const requests = respond('/once', () => ({}));
+  const once = request(() => '/once', { again: () => Number.POSITIVE_INFINITY });
+  const stop = effect(() => void once.get());
+  await waitFor(() => assert.equal(once.peek().status, 200));
+  // A timer of no milliseconds would have ended before this one.
+  await new Promise(resolve => setTimeout(resolve, 20));
+  assert.equal(requests.length, 1);
+  stop();
+});
+
+it('sends where the button says that was pressed, as the browser does', async () => {
+  const sent = submission(undefined, { as: async () => true });
+  const requests = respond(/\/forms\//, () => '');
+  const form = await stage<HTMLFormElement>(
+    `<form action="/forms/save" method="post"><input name="formaction" value="x">
+      <button formaction="/forms/archive" formmethod="put">Archive</button><button>Save</button></form>`,
+  );
+  form.addEventListener('submit', sent.submit);
+  for (const button of form.querySelectorAll('button')) {
+    form.requestSubmit(button);
+    await waitFor(() => assert.equal(sent.isPending, false));
+  }
+  assert.deepEqual(
+    requests.map(({ method, url }) => `${method} ${new URL(url).pathname}`),
+    ['PUT /forms/archive', 'POST /forms/save'],
+  );
+});
+
 it('sends the request again when the network is back', async () => {
   let isOnline = false;
   const requests = respond('/weather', () => {

@@ -1,7 +1,7 @@
 /** Routes, with the engine's own navigation. */
 import assert from 'node:assert/strict';
 import { afterEach, describe, it } from 'node:test';
-import { contract, markup, settled, text } from 'eltrix';
+import { contract, handle, markup, settled, text } from 'eltrix';
 import { currentRouter, type Route, type Router, type RouterOptions, routes } from 'eltrix/routes';
 import { atEnd, environment, leaves, stage, waitFor } from 'eltrix-tool/testing';
 
@@ -25,7 +25,14 @@ class RouteLate extends contract('route-late', {}) {
     return markup`<h1>Late</h1>`;
   }
 }
-for (const Class of [RouteList, RoutePage, RouteNote]) Class.define();
+class RouteClosed extends contract('route-closed', { shadow: { mode: 'closed' } }) {
+  readonly place = handle<HTMLElement>();
+
+  view() {
+    return markup`<div ${this.place} data-outlet></div>`;
+  }
+}
+for (const Class of [RouteList, RoutePage, RouteNote, RouteClosed]) Class.define();
 
 const start = location.href;
 const base = `${new URL(start).pathname}/app`;
@@ -145,6 +152,17 @@ describe('routes', () => {
     assert.equal(page.shadowRoot!.querySelector('route-note'), null);
   });
 
+  it('nest in a closed root', async t => {
+    if (!supported) return t.skip('there is no URLPattern');
+    const outlet = await beginWith(
+      [{ path: '/', element: 'route-closed', children: [{ path: '/note/:noteId', element: 'route-note' }] }],
+      {},
+      '/note/7',
+    );
+    const { place } = outlet.firstElementChild as RouteClosed;
+    assert.equal((place.element!.firstElementChild as RouteNote).noteId, '7');
+  });
+
   it('group others without an element, with a separate not-found route', async t => {
     if (!supported) return t.skip('there is no URLPattern');
     const outlet = await begin();
@@ -174,6 +192,30 @@ describe('routes', () => {
     await router!.go('/');
     await until(() => outlet.firstElementChild!.localName === 'route-list');
     leaving = true;
+  });
+
+  it('return to their entry when a guard cancels a step back, also beside an entry of a fragment', async t => {
+    // With the Navigation API the engine decides whether a step can be cancelled.
+    if (!supported || 'navigation' in globalThis) return t.skip('there is no URLPattern, or the engine decides');
+    const outlet = await begin();
+    await router!.go('/hives/Rosemary');
+    const length = history.length;
+    location.hash = '#honey';
+    await until(() => history.length > length);
+    await router!.go('/hives/Bramble');
+    leaving = false;
+    history.back();
+    await until(() => location.hash === '#honey');
+    await until(() => location.pathname === `${base}/hives/Bramble`);
+    assert.equal((outlet.firstElementChild as RoutePage).name, 'Bramble');
+    leaving = true;
+    history.back();
+    await until(() => (outlet.firstElementChild as RoutePage).name === 'Rosemary');
+    assert.equal(location.hash, '#honey');
+  });
+
+  it('need an outlet', () => {
+    assert.throws(() => routes(document.querySelector('no-such')!, []), /route-outlet/);
   });
 
   it('load on demand, with a pending and a failed view', async t => {

@@ -70,6 +70,37 @@ describe('a store', () => {
     if (!production) assert.throws(() => ((ledger.peek() as { jars: number }).jars = 9), TypeError);
   });
 
+  it('takes nothing but an object for a state, and has only the changes that it was given', () => {
+    const loose = store(
+      { jars: 1 } as object,
+      {
+        late: async () => ({ jars: 2 }),
+        number: () => 3,
+        none: () => null,
+      } as unknown as Record<string, (state: object) => object>,
+    );
+    for (const name of ['late', 'number', 'none']) assert.throws(() => loose.change(name), /change-result/, name);
+    assert.throws(() => loose.replace('text' as unknown as object, 'x'), /change-result/);
+    for (const name of ['constructor', 'toString']) assert.throws(() => loose.change(name), /change-unknown/, name);
+    assert.deepEqual(loose.peek(), { jars: 1 });
+  });
+
+  it('has fields that are tracked however they are asked for, and cannot be changed', async () => {
+    const loose = store({ jars: 1 } as Record<string, number>, {
+      add: (state, name: string) => ({ ...state, [name]: 1 }),
+    });
+    const seen: boolean[] = [];
+    const stop = effect(() => void seen.push(Object.hasOwn(loose.state, 'lids')));
+    loose.change('add', 'lids');
+    await settled();
+    assert.deepEqual(seen, [false, true]);
+    assert.equal(Object.hasOwn(loose.state, 'toString'), false);
+    assert.equal(Reflect.defineProperty(loose.state, 'jars', { value: 5 }), false);
+    assert.equal(Reflect.deleteProperty(loose.state, 'jars'), false);
+    assert.deepEqual({ ...loose.state }, { jars: 1, lids: 1 });
+    stop();
+  });
+
   it('goes back, forth, and to any entry; a new change drops undone ones', () => {
     const ledger = made();
     const past = history(ledger, { limit: 4, label: ({ name, args }) => `${name} ${args.join()}` });
@@ -296,6 +327,58 @@ describe('a store with history, storage and tabs', () => {
     assert.equal((await problem).code, 'saved-unreadable');
     assert.equal(wrong.peek().jars, 0);
     await saved.stop();
+  });
+
+  it('leaves out an early change that fails on the loaded state, and waits for a save that is on its way', async t => {
+    if (environment.engine === 'simulated') return t.skip('there is no database');
+    const key = crypto.randomUUID();
+    const strict = () =>
+      store(
+        { names: ['lime'] },
+        {
+          add: (state, name: string) => ({ names: [...state.names, name] }),
+          remove(state, name: string) {
+            if (!state.names.includes(name)) throw new RangeError(`There is no ${name}.`);
+            return { names: state.names.filter(other => other !== name) };
+          },
+        },
+      );
+    const first = strict();
+    const keeping = autosave(first, { key, in: 'indexed', after: 0 });
+    await keeping.ready;
+    first.change('remove', 'lime');
+    await new Promise(resolve => setTimeout(resolve, 1));
+    await keeping.flush();
+    const second = strict();
+    const found: string[] = [];
+    second.addEventListener('problem', event => {
+      event.preventDefault();
+      found.push(event.detail.code);
+    });
+    const loading = autosave(second, { key, in: 'indexed' });
+    second.change('remove', 'lime');
+    second.change('add', 'heather');
+    await loading.ready;
+    await Promise.resolve();
+    assert.deepEqual(second.peek(), { names: ['heather'] });
+    assert.deepEqual(found, ['early-change']);
+    await loading.stop();
+    await keeping.stop();
+  });
+
+  it('reports a state that other tabs cannot get', async t => {
+    if (typeof BroadcastChannel === 'undefined') return t.skip();
+    const odd = store({ render: undefined } as { render: unknown }, { set: (_, render: unknown) => ({ render }) });
+    const stop = followTabs(odd, 'odd');
+    const found = new Promise<string>(resolve =>
+      odd.addEventListener('problem', event => {
+        event.preventDefault();
+        resolve(event.detail.code);
+      }),
+    );
+    odd.change('set', () => {});
+    assert.equal(await found, 'tabs-failed');
+    stop();
   });
 
   it('ignores tabs of another version', async t => {

@@ -32,7 +32,7 @@ export interface Reader<T> {
 export type Send = (url: string | URL, init: RequestInit & { readonly signal: AbortSignal }) => Promise<Response>;
 
 /**
- * The delay before the next try, in milliseconds; undefined: no further try. It is called with the number of failed
+ * The delay before the next try, in milliseconds; undefined, or more than 24 days: no further try. It is called with the number of failed
  * tries, the error of the last one, and the HTTP status, 0 without an answer.
  */
 export type Again = (error: Error | undefined, tries: number, status: number) => number | undefined;
@@ -187,9 +187,11 @@ export function request<T>(
     } catch (reason) {
       error = reason as Error;
     }
-    say(error ? { error, isPending: wait! >= 0 } : { isPending: false });
+    // A timer with a longer delay would end at once (HTML §8.6).
+    const isTimed = wait! >= 0 && wait! < 2 ** 31;
+    say(error ? { error, isPending: isTimed } : { isPending: false });
     const { aborted } = signal;
-    if (wait! >= 0 && !aborted) timer = setTimeout(go, wait, url, error ? tries + 1 : 0);
+    if (isTimed && !aborted) timer = setTimeout(go, wait, url, error ? tries + 1 : 0);
     // A request that repeats is also sent when the network is back.
     if (again && error && status === 0 && !aborted && globalThis.window)
       window.addEventListener('online', () => go(url), { once: true, signal });

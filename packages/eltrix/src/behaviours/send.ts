@@ -5,13 +5,16 @@ import type { Send } from './request.ts';
 interface Flight {
   readonly control: AbortController;
   readonly answer: Promise<Response>;
+  /** Callers that have not aborted. */
   askers: number;
+  /** Those of them that have no answer yet. */
+  waiting: number;
 }
 
 const flights = new Map<string, Flight>();
 
 /**
- * Sends equal concurrent requests once; each caller gets a copy of the answer. Requests with a body are not shared.
+ * Sends equal concurrent requests once; each caller gets the answer. Requests with a body are not shared.
  * The request is aborted when no caller waits for it.
  * @example weather = request(() => '/weather', { send: shared });
  */
@@ -22,20 +25,28 @@ export const shared: Send = (url, { signal, ...init }) => {
   let flight = flights.get(key);
   if (!flight) {
     const control = new AbortController();
-    flight = { control, answer: fetch(url, { ...init, signal: control.signal }), askers: 0 };
+    flight = { control, answer: fetch(url, { ...init, signal: control.signal }), askers: 0, waiting: 0 };
     flights.set(key, flight);
     flight.answer.then(land, land);
   }
   const own = flight;
   own.askers++;
+  own.waiting++;
+  let isServed = false;
   return new Promise((resolve, reject) => {
     signal.addEventListener('abort', () => {
       reject(signal.reason);
+      if (!isServed) own.waiting--;
       if (--own.askers > 0) return;
       if (flights.get(key) === own) land();
       own.control.abort();
     });
-    own.answer.then(answer => resolve(answer.clone()), reject);
+    own.answer.then(answer => {
+      if (signal.aborted) return;
+      isServed = true;
+      // The last one gets the answer itself: a copy that nobody reads would keep all of it in memory.
+      resolve(--own.waiting > 0 ? answer.clone() : answer);
+    }, reject);
   });
 };
 

@@ -1,14 +1,17 @@
 /** Readers of answers that arrive in parts, for `request(address, { as: lines })`. */
 import type { Reader } from './request.ts';
 
-/** Returns the complete parts that have arrived since the last call. */
-async function* pieces(answer: Response, end: RegExp): AsyncGenerator<string[]> {
+/**
+ * Returns the complete parts that have arrived since the last call.
+ * @param isRest whether text without an end, at the end of the answer, is a part.
+ */
+async function* pieces(answer: Response, end: RegExp, isRest: boolean): AsyncGenerator<string[]> {
   const reader = answer.body!.pipeThrough(new TextDecoderStream()).getReader();
   let rest = '';
   for (;;) {
     const { done, value = '' } = await reader.read();
     const parts = (rest + value).split(end);
-    rest = done ? '' : parts.pop()!;
+    if (!done || !isRest) rest = parts.pop()!;
     yield parts;
     if (done) return;
   }
@@ -17,12 +20,13 @@ async function* pieces(answer: Response, end: RegExp): AsyncGenerator<string[]> 
 async function collected<T>(
   answer: Response,
   end: RegExp,
+  isRest: boolean,
   make: (piece: string) => T | undefined,
   report: (value: T[]) => void,
   last: readonly T[] = [],
 ): Promise<T[]> {
   const list: T[] = [...last];
-  for await (const come of pieces(answer, end)) {
+  for await (const come of pieces(answer, end, isRest)) {
     const before = list.length;
     for (const piece of come) {
       const item = make(piece);
@@ -39,7 +43,7 @@ async function collected<T>(
  * @example log = request(() => '/log', { as: lines });  // value is the list of lines so far
  */
 export function lines(answer: Response, report: (value: string[]) => void): Promise<string[]> {
-  return collected(answer, /\r?\n/, line => line || undefined, report);
+  return collected(answer, /\r?\n/, true, line => line || undefined, report);
 }
 
 export interface ServerEvent {
@@ -51,7 +55,7 @@ export interface ServerEvent {
 }
 
 /**
- * Server-sent events as they arrive (HTML §9.2.6). With `again`, a stream that ends or breaks is requested again with
+ * Server-sent events as they arrive (HTML §9.2.6); one that the end of the stream interrupts is dropped. With `again`, a stream that ends or breaks is requested again with
  * the header `Last-Event-ID`, and the list continues.
  * @example news = request(() => '/news', { as: serverEvents, again: retry(3) });
  */
@@ -63,7 +67,7 @@ export const serverEvents: Reader<ServerEvent[]> = /* @__PURE__ */ Object.assign
       ({ id } = event);
       return event.data === undefined ? undefined : (event as ServerEvent);
     };
-    return collected(answer, /\r?\n\r?\n/, make, report, last);
+    return collected(answer, /(?:\r\n|\n|\r(?!\n)){2}/, false, make, report, last);
   },
   {
     continueWith: (last: ServerEvent[]): Record<string, string> => {
@@ -76,7 +80,7 @@ export const serverEvents: Reader<ServerEvent[]> = /* @__PURE__ */ Object.assign
 /** An event; one without data only sets the last event ID. */
 function eventOf(block: string, lastId: string): Omit<ServerEvent, 'data'> & { readonly data: string | undefined } {
   const fields: Record<string, string[]> = {};
-  for (const line of block.split(/\r?\n/)) {
+  for (const line of block.split(/\r\n?|\n/)) {
     // A field without a colon has an empty value; a line that begins with a colon is a comment.
     const [, name, value = ''] = /^([^:]+):? ?(.*)$/.exec(line) ?? [];
     if (name) (fields[name] ??= []).push(value);

@@ -117,9 +117,11 @@ class Sending<T> extends Cell<SubmissionState<T>> implements Submission<T> {
     const form = event.target as HTMLFormElement;
     const data = new FormData(form, event.submitter);
     const { body = data => data } = this.#options;
-    // The attribute is read, since a field with that name hides the property.
-    const action = this.#address ? undefined : new URL(form.getAttribute('action') ?? '', document.baseURI);
-    const method = form.getAttribute('method')?.toUpperCase();
+    // Attributes are read, since a field with that name hides the property. Those of the button come first, and an
+    // empty action is the document (HTML §4.10.22.3, form submission algorithm).
+    const own = (name: string) => event.submitter?.getAttribute(`form${name}`) ?? form.getAttribute(name);
+    const action = this.#address ? undefined : new URL(own('action') || document.URL, document.baseURI);
+    const method = own('method')?.toUpperCase();
     return this.send(body(data), action, method === 'GET' || method === 'DIALOG' ? undefined : method);
   };
 
@@ -144,8 +146,8 @@ async function read<T>(answer: Response): Promise<T> {
  * Sends a request that changes the server's data, and tracks its state. It sends only when it is called, continues
  * when the element is disconnected, and never sends twice at the same time.
  *
- * @param address where to; without it a form's `action`.
- * @param options as for `fetch`; the method is POST, or that of the form.
+ * @param address where to; without it the `formaction` of the button that was pressed, or the form's `action`.
+ * @param options as for `fetch`; the method is POST, or that of the button or the form.
  * @example
  * saving = submission<Hive>(() => '/hives', { body: data => Object.fromEntries(data) });
  * view() {

@@ -1,3 +1,4 @@
+import { rootOf } from '../element/root-of.ts';
 import type { Readable } from '../signals/computed.ts';
 import { outside } from '../signals/outside.ts';
 import { shareObserver, type Watch } from './shared-observer.ts';
@@ -49,7 +50,7 @@ export function watchVisibilityOf(
   options: IntersectionObserverInit = {},
 ): Readable<ReadonlyMap<Element, Visibility>> {
   return outside<ReadonlyMap<Element, Visibility>>(new Map(), set => {
-    const roots = [host, host.shadowRoot ?? host];
+    const roots = [host, rootOf(host)];
     const stops = new Map<Element, () => void>();
     const seen = new Map<Element, Visibility>();
     const report = () => set(new Map(seen));

@@ -93,8 +93,14 @@ function withNavigation(navigation: NavigationLike, travels: Travels, signal: Ab
 const key = 'eltrix.routes';
 
 function withHistory(travels: Travels, signal: AbortSignal): Travel {
-  const numberOf = () => ((history.state as Record<string, number> | null)?.[key] ?? 0) as number;
-  let number = numberOf();
+  const numberOf = () => (history.state as Record<string, number> | null)?.[key];
+  /** Numbers an entry that this module has not made: the first one, and those of links to fragments. */
+  const mark = (number: number) => {
+    const before = history.state as object | null;
+    if (typeof before === 'object') history.replaceState({ ...before, [key]: number }, '');
+    return number;
+  };
+  let number = numberOf() ?? mark(0);
   let current = new URL(location.href);
   /** Whether a step in the history comes from this module: back to the current entry. */
   let isReturning = false;
@@ -126,9 +132,10 @@ function withHistory(travels: Travels, signal: AbortSignal): Travel {
     const url = new URL(location.href);
     if (url.href.split('#')[0] === current.href.split('#')[0] && url.hash !== current.hash) {
       current = url;
+      number = numberOf() ?? mark(number + 1);
       return;
     }
-    const to = numberOf();
+    const to = numberOf() ?? 0;
     if (!(await travels.mayLeave(url))) {
       // Cancelled: go back to the current entry.
       if (to === number) return;

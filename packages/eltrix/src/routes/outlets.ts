@@ -1,4 +1,5 @@
 /** The elements in the outlets, outermost first. */
+import { rootOf } from '../element/root-of.ts';
 import { report } from '../signals/report.ts';
 import type { Match, Route, RouteParameters } from './match.ts';
 
@@ -23,7 +24,7 @@ export interface Level {
 
 /** The first outlet in an element's shadow root, else among its descendants. */
 export const within = (element: Element | undefined, selector: string): Element | null | undefined =>
-  element?.shadowRoot?.querySelector(selector) ?? element?.querySelector(selector);
+  element && (rootOf(element).querySelector(selector) ?? element.querySelector(selector));
 
 export function reportRoute(code: string, { path }: Route, what: string, cause?: unknown): void {
   report(new Error(__DEV__ ? `(${code}): The route "${path}" ${what}` : code, { cause }));

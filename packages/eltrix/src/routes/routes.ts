@@ -54,6 +54,8 @@ export function currentRouter(): Router | undefined {
 
 /**
  * Starts a router: shows an element in an outlet for the current URL and each later one.
+ *
+ * @throws TypeError if there is no outlet.
  * @example
  * const router = routes(document.querySelector('main'), [
  *   { path: '/', element: 'hive-list', title: 'Hives' },
@@ -62,6 +64,12 @@ export function currentRouter(): Router | undefined {
  * ]);
  */
 export function routes(outlet: Element, routes: readonly Route[], options: RouterOptions = {}): Router {
+  if (!outlet)
+    throw new TypeError(
+      __DEV__
+        ? "(route-outlet): there is no element to show the routes in. Call routes() when it exists: routes(document.querySelector('main')!, […])."
+        : 'route-outlet',
+    );
   const base = new URL(options.base ?? '', location.origin).pathname.replace(/\/$/, '');
   const match = matcher(routes);
   const place = signal<Place>({ url: new URL(location.href), parameters: {}, routes: [] });

@@ -2,111 +2,39 @@
 
 import { decodeReferences } from './character-references.ts';
 import { escapeAttribute } from './escape.ts';
+import { reflected } from './reflected.ts';
 import { readTags } from './tokens.ts';
 
 export interface FieldRecord {
-  readonly attributes: readonly (readonly [name: string, value: string])[];
+  /** The value is null where the attribute is removed. */
+  readonly attributes: readonly (readonly [name: string, value: string | null])[];
   /** Its text content. */
   readonly text: string | undefined;
   /** For `<select>`: the selected values. */
   readonly chosen: ReadonlySet<string> | undefined;
 }
 
-/** Text properties and their attributes (HTML §6 and §4). */
-const texts: Record<string, string> = {
-  className: 'class',
-  htmlFor: 'for',
-  defaultValue: 'value',
-  tabIndex: 'tabindex',
-  ariaLabel: 'aria-label',
-  ariaExpanded: 'aria-expanded',
-  ariaSelected: 'aria-selected',
-  ariaChecked: 'aria-checked',
-  ariaPressed: 'aria-pressed',
-  ariaCurrent: 'aria-current',
-  ariaHidden: 'aria-hidden',
-  ariaDisabled: 'aria-disabled',
-  ariaLive: 'aria-live',
-  ariaBusy: 'aria-busy',
-  ariaInvalid: 'aria-invalid',
-  ariaValueNow: 'aria-valuenow',
-  ariaValueMin: 'aria-valuemin',
-  ariaValueMax: 'aria-valuemax',
-  ariaValueText: 'aria-valuetext',
-  ariaDescription: 'aria-description',
-  ariaRoleDescription: 'aria-roledescription',
-  readOnly: 'readonly',
-  maxLength: 'maxlength',
-  minLength: 'minlength',
-  colSpan: 'colspan',
-  rowSpan: 'rowspan',
-  noValidate: 'novalidate',
-  dateTime: 'datetime',
-  srcObject: '',
-};
-for (const name of [
-  ...[
-    'id',
-    'title',
-    'lang',
-    'dir',
-    'slot',
-    'role',
-    'name',
-    'type',
-    'placeholder',
-    'href',
-    'src',
-    'alt',
-    'rel',
-    'target',
-  ],
-  ...['min', 'max', 'step', 'pattern', 'accept', 'width', 'height', 'cols', 'rows', 'wrap', 'label', 'popover', 'part'],
-  ...['autocomplete', 'inputMode', 'enterKeyHint', 'download', 'sizes', 'srcset', 'loading', 'action', 'method'],
-])
-  texts[name] = name.toLowerCase();
-
-const flags = new Set([
-  'disabled',
-  'hidden',
-  'readOnly',
-  'required',
-  'multiple',
-  'open',
-  'inert',
-  'autofocus',
-  'controls',
-  'loop',
-  'muted',
-  'reversed',
-  'noValidate',
-]);
-
 /** The output for a record of properties, or for `sync()`, on a built-in element. */
 export function fieldOf(
   tag: string,
   attributes: ReadonlyMap<string, string>,
   properties: Readonly<Record<string, unknown>>,
-): FieldRecord | undefined {
-  const shown: [string, string][] = [];
+): FieldRecord {
+  const shown: (readonly [string, string | null])[] = [];
   let text: string | undefined;
   let chosen: Set<string> | undefined;
   const type = (attributes.get('type') ?? '').toLowerCase();
   for (const [key, value] of Object.entries(properties)) {
     if (value === undefined || typeof value === 'function') continue;
-    if (key === 'value' && (tag === 'textarea' || tag === 'output')) text = printed(value);
+    if (key === 'textContent' || key === 'innerText') text = printed(value);
+    else if (key === 'value' && (tag === 'textarea' || tag === 'output')) text = printed(value);
     else if (key === 'value' && tag === 'select')
       chosen = new Set(Array.isArray(value) ? value.map(printed) : [printed(value)]);
-    else if (key === 'value') {
-      if (type !== 'file') shown.push(['value', printed(value)]);
-    } else if (key === 'checked' || key === 'defaultChecked') {
-      if (value) shown.push(['checked', '']);
-    } else if (key === 'selected') {
-      if (value) shown.push(['selected', '']);
-    } else if (key === 'textContent' || key === 'innerText') text = printed(value);
-    else if (flags.has(key)) {
-      if (value) shown.push([key.toLowerCase(), '']);
-    } else if (texts[key] && value !== null) shown.push([texts[key], String(value)]);
+    else if (key === 'value' && type === 'file') continue;
+    else {
+      const written = reflected(key, key === 'value' ? printed(value) : value);
+      if (written) shown.push(written);
+    }
   }
   return { attributes: shown, text, chosen };
 }

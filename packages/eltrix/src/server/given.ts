@@ -1,10 +1,36 @@
 /** What markup gives an element: the values of its attributes, and of the properties that expressions set. */
 import { Fixed } from '../view/element-expression.ts';
+import { danger } from '../view/safety.ts';
 import { Sync } from '../view/sync.ts';
 import { attributeText, attributeValue } from './attribute-values.ts';
 import type { Owner, RenderContext } from './context.ts';
-import { synced } from './fields.ts';
+import { type FieldRecord, fieldOf, synced } from './fields.ts';
 import type { ElementStep } from './steps.ts';
+
+/** What a built-in element shows besides its attributes. */
+export interface BuiltIn {
+  readonly attributes: Map<string, string>;
+  readonly field: FieldRecord;
+}
+
+/** The same for a built-in element: its properties are attributes, text, or chosen options. */
+export function builtIn(
+  context: RenderContext,
+  step: ElementStep,
+  values: readonly unknown[],
+  owner: Owner,
+  { attributes, properties } = given(context, step, values, owner),
+): BuiltIn {
+  const { tag } = step;
+  const field = fieldOf(tag, attributes, properties);
+  for (const [name, value] of field.attributes) {
+    const reason = danger(tag, name, value);
+    if (value === null) attributes.delete(name);
+    else if (reason !== undefined) context.refused(owner, reason);
+    else attributes.set(name, value);
+  }
+  return { attributes, field };
+}
 
 /** The attributes of an element in markup, and the properties that expressions set. */
 export function given(

@@ -2,6 +2,7 @@
 import { NoElement } from '../element/base.ts';
 import { contractKey } from '../element/contract-key.ts';
 import type { Contract } from '../element/plan.ts';
+import { globalProperties, reflected, reflecting } from './reflected.ts';
 
 /** An element class with the members that rendering reads. */
 export interface ElementClass {
@@ -155,8 +156,6 @@ const members: Record<string, unknown> & ThisType<object> = {
   },
 };
 
-const reflected = { id: 'id', className: 'class', title: 'title', lang: 'lang', dir: 'dir', slot: 'slot' };
-
 let isReady = false;
 
 /** Adds these members to the class that replaces HTMLElement. @throws Error where there is a document. */
@@ -170,20 +169,21 @@ export function prepareHosts(): void {
   const { prototype } = NoElement;
   for (const [name, value] of Object.entries(members))
     Object.defineProperty(prototype, name, { value, writable: true, configurable: true });
-  for (const [name, attribute] of Object.entries(reflected))
+  for (const name of globalProperties)
     Object.defineProperty(prototype, name, {
       configurable: true,
       get(this: object) {
-        return attributesOf(this).get(attribute) ?? '';
+        return reflecting(name, attributesOf(this));
       },
       set(this: object, value: unknown) {
-        attributesOf(this).set(attribute, String(value));
+        const [attribute, text] = reflected(name, value) ?? [];
+        if (text === null) attributesOf(this).delete(attribute!);
+        else if (attribute !== undefined) attributesOf(this).set(attribute, text!);
       },
     });
   const constants: Record<string, (element: object) => unknown> = {
     localName: element => hostOf(element).tag,
     tagName: element => hostOf(element).tag.toUpperCase(),
-    hidden: element => attributesOf(element).has('hidden'),
     isConnected: () => true,
     nodeType: () => 1,
     ownerDocument: () => null,

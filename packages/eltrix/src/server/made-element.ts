@@ -64,7 +64,7 @@ function isLeft(contract: Contract): boolean {
   return is;
 }
 
-/** Sets properties. Values without an attribute are sent as data, so that the element in the browser gets them. */
+/** Sets properties; an attribute reflects those of the platform. Values without an attribute are sent as data, so that the element in the browser gets them. */
 function assign(
   host: HTMLElement,
   { members }: Contract,

@@ -6,15 +6,14 @@ import { asText } from '../view/as-text.ts';
 import { Each } from '../view/each.ts';
 import { isMarkup, type Markup } from '../view/piece.ts';
 import { onServer, onServerError, type Placeable } from '../view/placeable.ts';
-import { danger } from '../view/safety.ts';
 import { closeMark, openMark, rowMark, separator } from '../view/sent-marks.ts';
 import { givenMark, viewMark } from '../view/taking-over.ts';
 import { join } from '../view/text-expression.ts';
 import { attributeText, attributeValue } from './attribute-values.ts';
 import type { Child, Owner, RenderContext, Writing } from './context.ts';
 import { escapeAttribute, escapeJson, escapeText } from './escape.ts';
-import { type FieldRecord, fieldOf, selectOptions } from './fields.ts';
-import { given } from './given.ts';
+import { type FieldRecord, selectOptions } from './fields.ts';
+import { builtIn, given } from './given.ts';
 import { type ElementClass, parentInside } from './host.ts';
 import { type MadeElement, makeElement } from './made-element.ts';
 import { RenderError, renderError } from './render-error.ts';
@@ -217,7 +216,11 @@ export class Rendering {
   #element(step: ElementStep, values: readonly unknown[], owner: Owner): Writing | undefined {
     const { tag, is } = step;
     if (tag === 'slot' && owner.take) return this.#slot(step, values, owner);
-    const { attributes, properties } = given(this.context, step, values, owner);
+    const Class = this.classOf(tag, is);
+    const all = given(this.context, step, values, owner);
+    // Those of an unknown custom element may be its own.
+    const field = Class || tag.includes('-') ? undefined : builtIn(this.context, step, values, owner, all).field;
+    const { attributes, properties } = all;
     // Most slots have only a name.
     if (tag === 'slot' && step.children.length === 0) {
       this.#startTag(tag, attributes);
@@ -235,14 +238,13 @@ export class Rendering {
               write: parent => this.steps(steps, values, parent === owner.parent ? owner : { ...owner, parent }),
             }),
           );
-    const Class = this.classOf(tag, is);
     if (Class) return this.custom({ Class, tag, attributes, properties, children, parent: owner.parent });
-    return this.#plain(step, values, owner, attributes, properties, children);
+    return this.#plain(step, values, owner, attributes, field, children);
   }
 
   /** Whether a slot that is passed on to another element has content, or a fallback. */
   #passesContent(step: ElementStep, values: readonly unknown[], owner: Owner): boolean {
-    const name = given(this.context, step, values, owner).attributes.get('name') ?? '';
+    const name = builtIn(this.context, step, values, owner).attributes.get('name') ?? '';
     return owner.driver?.filled?.has(name) || step.children.some(({ isBlank }) => !isBlank);
   }
 
@@ -252,7 +254,7 @@ export class Rendering {
     values: readonly unknown[],
     owner: Owner,
     attributes: Map<string, string>,
-    properties: Readonly<Record<string, unknown>>,
+    field: FieldRecord | undefined,
     children: readonly Child[],
   ): Writing {
     const { tag } = step;
@@ -266,12 +268,6 @@ export class Rendering {
           .slice(site.expression, site.expression + site.count)
           .map(value => this.context.value(value, owner, ' in its text')),
       );
-    const field = tag.includes('-') ? undefined : fieldOf(tag, attributes, properties);
-    for (const [name, value] of field?.attributes ?? []) {
-      const reason = danger(tag, name, value);
-      if (reason !== undefined) this.context.refused(owner, reason);
-      else attributes.set(name, value);
-    }
     this.#startTag(tag, attributes);
     const shown = field?.text ?? text;
     if (step.isVoid && shown === undefined) return;
@@ -419,7 +415,7 @@ export class Rendering {
    * fallback.
    */
   *#slot(step: ElementStep, values: readonly unknown[], owner: Owner): Writing {
-    const { attributes } = given(this.context, step, values, owner);
+    const { attributes } = builtIn(this.context, step, values, owner);
     const children = owner.take!(attributes.get('name') ?? '');
     if (children) attributes.set(givenMark, '');
     this.#startTag('slot', attributes);

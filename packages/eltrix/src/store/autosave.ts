@@ -55,6 +55,7 @@ export function autosave<S extends object>(store: Store<S>, options: AutosaveOpt
   let keeper: Keeper | undefined = where === 'indexed' ? undefined : storage(`${where}Storage`);
   let timer: ReturnType<typeof setTimeout> | undefined;
   let waiting = false;
+  let saving = Promise.resolve();
   let reported = false;
   let loading = false;
   const first = store.peek();
@@ -76,13 +77,24 @@ export function autosave<S extends object>(store: Store<S>, options: AutosaveOpt
       loading = true;
       store.replace(withDefaults(state as S), 'load', 'load');
       loaded = store.peek();
-      // Changes made before loading are applied to the loaded state.
-      for (const { name, args } of early.splice(0))
-        (store as unknown as Store<object>).change(name, ...(args as never[]));
+      for (const change of early.splice(0)) repeat(change);
     } catch (error) {
       aside(text, error);
     } finally {
       loading = false;
+    }
+  }
+
+  /** Applies a change that was made before loading to the loaded state. */
+  function repeat({ name, args }: StoreChange<S>): void {
+    try {
+      target.change(name, ...(args as never[]));
+    } catch (error) {
+      problem(
+        'early-change',
+        `"${name}" was called before the saved state was loaded, and fails on that state: ${(error as Error).message} It was left out. Wait for \`ready\` before the first change.`,
+        error,
+      );
     }
   }
 
@@ -110,9 +122,14 @@ export function autosave<S extends object>(store: Store<S>, options: AutosaveOpt
     );
   }
 
-  async function save(): Promise<void> {
+  /** Saves what is not saved yet, and waits for an earlier save as well. */
+  function save(): Promise<void> {
     clearTimeout(timer);
-    if (!waiting) return;
+    if (waiting) saving = write();
+    return saving;
+  }
+
+  async function write(): Promise<void> {
     waiting = false;
     try {
       // localStorage is written synchronously, so this also works while the page is being closed.

@@ -89,10 +89,12 @@ class StateStore<S extends State> extends EventTarget implements Store<S> {
       has: (_, key) => key in this.#shape(),
       ownKeys: () => Reflect.ownKeys(this.#shape()),
       getOwnPropertyDescriptor: (_, key) =>
-        key in this.peek()
+        Object.hasOwn(this.#shape(), key)
           ? { value: this.#field(key).get(), enumerable: true, configurable: true, writable: false }
           : undefined,
       set: () => false,
+      defineProperty: () => false,
+      deleteProperty: () => false,
     });
   }
 
@@ -122,7 +124,7 @@ class StateStore<S extends State> extends EventTarget implements Store<S> {
 
   change(name: string, ...args: unknown[]): void {
     const change = this.#changes[name];
-    if (!change)
+    if (!change || !Object.hasOwn(this.#changes, name))
       throw new TypeError(
         __DEV__
           ? `(change-unknown): The store has no change "${name}". It has ${Object.keys(this.#changes).join(', ') || 'none'}. Nothing was changed.`
@@ -139,6 +141,12 @@ class StateStore<S extends State> extends EventTarget implements Store<S> {
   #set(after: S, name: string, args: readonly unknown[], origin: StoreOrigin): void {
     const before = this.peek();
     if (Object.is(before, after)) return;
+    if (typeof after !== 'object' || after === null || after instanceof Promise)
+      throw new TypeError(
+        __DEV__
+          ? `(change-result): "${name}" gives ${after instanceof Promise ? 'a promise' : String(after)}, and a state is an object. Return the next state: (state, jars) => ({ ...state, jars }); wait for promises before you call change(). Nothing was changed.`
+          : 'change-result',
+      );
     const change = { name, origin, args, before, after };
     const pending = this.#pending;
     pending.push(change);

@@ -1,4 +1,4 @@
-import type { Store, StoreChange } from './store.ts';
+import { reportProblem, type Store, type StoreChange } from './store.ts';
 
 interface Message {
   readonly state: unknown;
@@ -35,7 +35,12 @@ export function followTabs<S extends object>(
   const hear = ({ detail: { origin, after } }: CustomEvent<StoreChange<S>>) => {
     if (origin === 'tab' || origin === 'load') return;
     last = { at: Math.max(Date.now(), last.at + 1), tab };
-    channel.postMessage({ state: after, ...last } satisfies Message);
+    try {
+      channel.postMessage({ state: after, ...last } satisfies Message);
+    } catch (cause) {
+      const message = `The state cannot be sent to other tabs: ${(cause as Error).message} Keep functions and elements out of it.`;
+      reportProblem(store as unknown as Store<object>, { code: 'tabs-failed', message, cause });
+    }
   };
   store.addEventListener('change', hear);
   channel.addEventListener('message', ({ data }) => {
