@@ -13,6 +13,10 @@ export interface Travels {
   fragment(url: URL): void;
 }
 
+/** Whether the way from one URL to another leads to a fragment of the same page. */
+export const isFragment = (from: URL, to: URL): boolean =>
+  to.hash !== '' && from.href.split('#')[0] === to.href.split('#')[0];
+
 /** Navigates to a URL that a route matches. */
 export type Travel = (url: URL, replace: boolean) => Promise<void>;
 
@@ -48,6 +52,8 @@ function withNavigation(navigation: NavigationLike, travels: Travels, signal: Ab
   let agreed: string | undefined;
   /** Guards that have not answered yet. */
   let guarding: Promise<unknown> | undefined;
+  /** Counts navigations: one whose guards answer after a newer one has begun is dropped. */
+  let last = 0;
   const navigate = ({ href }: URL, replace: boolean) =>
     over(navigation.navigate(href, { history: replace ? 'replace' : 'push' }));
   const intercept = (event: NavigateEventLike) => {
@@ -56,12 +62,13 @@ function withNavigation(navigation: NavigationLike, travels: Travels, signal: Ab
     // The engine reloads the page.
     if (!canIntercept || hashChange || navigationType === 'reload') return;
     if (downloadRequest !== null || formData || !travels.has(url)) return;
+    const own = ++last;
     // Guards may be asynchronous: the navigation is cancelled, and repeated when all guards agree. A user's step back
     // cannot always be cancelled (HTML §7.2.7.1, "cancelable"); then the element is removed.
     if (agreed !== url.href && event.cancelable && travels.hasGuards(url)) {
       event.preventDefault();
       guarding = travels.mayLeave(url).then(async may => {
-        if (!may) return;
+        if (!may || own !== last) return;
         // Chromium ignores a step to an entry whose navigation was just cancelled, until that navigation has ended.
         if (navigationType === 'traverse') await new Promise(resolve => setTimeout(resolve));
         agreed = url.href;
@@ -104,9 +111,23 @@ function withHistory(travels: Travels, signal: AbortSignal): Travel {
   let current = new URL(location.href);
   /** Whether a step in the history comes from this module: back to the current entry. */
   let isReturning = false;
+  /** As above. */
+  let last = 0;
+  /** @returns undefined if a newer navigation has begun before the guards have answered. */
+  const ask = async (url: URL) => {
+    const own = ++last;
+    const may = await travels.mayLeave(url);
+    return own === last ? may : undefined;
+  };
   const travel: Travel = async (url, replace) => {
-    if (!(await travels.mayLeave(url))) return;
-    if (!replace) number++;
+    if (isFragment(current, url)) {
+      if (replace) history.replaceState(history.state, '', url);
+      else location.assign(url);
+      return travels.fragment(url);
+    }
+    if (!(await ask(url))) return;
+    // The user may have gone back while the guards were asked.
+    number = (numberOf() ?? number) + (replace ? 0 : 1);
     history[replace ? 'replaceState' : 'pushState']({ [key]: number }, '', url);
     current = url;
     await travels.arrive(url, true);
@@ -120,7 +141,7 @@ function withHistory(travels: Travels, signal: AbortSignal): Travel {
     if (!link || !/^(_self)?$/.test(link.target) || link.hasAttribute('download')) return;
     const url = new URL(link.href);
     // The engine handles fragments of the same page.
-    if ((url.hash && current.href.split('#')[0] === url.href.split('#')[0]) || !travels.has(url)) return;
+    if (isFragment(current, url) || !travels.has(url)) return;
     event.preventDefault();
     void travel(url, false);
   };
@@ -136,9 +157,10 @@ function withHistory(travels: Travels, signal: AbortSignal): Travel {
       return;
     }
     const to = numberOf() ?? 0;
-    if (!(await travels.mayLeave(url))) {
+    const may = await ask(url);
+    if (!may) {
       // Cancelled: go back to the current entry.
-      if (to === number) return;
+      if (may === undefined || to === number) return;
       isReturning = true;
       return history.go(number - to);
     }

@@ -99,10 +99,11 @@ export class Outlets {
         // An outlet may show its pending or failed view instead of an element that stays.
         if (outlet.firstElementChild !== element) {
           const shown = element;
-          await this.#change(!isMoved, () => outlet.replaceChildren(shown));
+          // Before it waits: a newer navigation empties the outlet if it has nothing to show there.
+          this.#filled.add(outlet);
+          await this.#change(!isMoved, () => isCurrent() && outlet.replaceChildren(shown));
           if (!isCurrent()) return false;
           isMoved = true;
-          this.#filled.add(outlet);
         }
         inner = within(element, '[data-outlet]');
       }
@@ -116,8 +117,8 @@ export class Outlets {
     return true;
   }
 
-  async #change(isFirst: boolean, change: () => void): Promise<void> {
-    const page = document as { startViewTransition?(change: () => void): { updateCallbackDone: Promise<unknown> } };
+  async #change(isFirst: boolean, change: () => unknown): Promise<void> {
+    const page = document as { startViewTransition?(change: () => unknown): { updateCallbackDone: Promise<unknown> } };
     const isWanted = isFirst && this.#options.transitions && !matchMedia('(prefers-reduced-motion: reduce)').matches;
     if (isWanted && page.startViewTransition) await page.startViewTransition(change).updateCallbackDone;
     else change();

@@ -2,7 +2,7 @@
 import type { Readable } from '../signals/computed.ts';
 import { signal } from '../signals/signal.ts';
 import { type Match, matcher, type Route, type RouteParameters } from './match.ts';
-import { followNavigation } from './navigation.ts';
+import { followNavigation, isFragment } from './navigation.ts';
 import { type Level, type OutletOptions, Outlets, reportRoute, within } from './outlets.ts';
 
 export interface RouterOptions extends OutletOptions {
@@ -81,8 +81,8 @@ export function routes(outlet: Element, routes: readonly Route[], options: Route
   let visit = 0;
   /** Ends the waiting of the last navigation. */
   let supersede: (() => void) | undefined;
-  /** Callers of `go`, by URL. */
-  const outcomes = new Map<string, Outcome>();
+  /** The URL and the outcome of the last navigation that has ended, for callers of `go`. */
+  let ended: readonly [href: string, outcome: Outcome] | undefined;
 
   function find({ origin, pathname, searchParams }: URL): Match | undefined {
     if (origin !== location.origin || !`${pathname}/`.startsWith(`${base}/`)) return undefined;
@@ -117,7 +117,7 @@ export function routes(outlet: Element, routes: readonly Route[], options: Route
   async function mayLeave(url: URL): Promise<boolean> {
     for (const level of guards(url)) {
       if (await ask(level, url)) continue;
-      outcomes.set(url.href, 'refused');
+      ended = [url.href, 'refused'];
       return false;
     }
     return true;
@@ -178,12 +178,12 @@ export function routes(outlet: Element, routes: readonly Route[], options: Route
     const showing = outlets.show(found, isCurrent, () => void arrive(url, isNew));
     const stands = await Promise.race([showing, superseded]);
     if (!stands) {
-      outcomes.set(url.href, isCurrent() ? 'failed' : 'superseded');
+      if (isCurrent()) ended = [url.href, 'failed'];
       return;
     }
     place.set({ url, parameters: found.parameters, routes: found.routes });
     document.title = titleOf(found);
-    outcomes.set(url.href, 'arrived');
+    ended = [url.href, 'arrived'];
     if (isNew !== undefined) await settleView(url, isNew);
   }
 
@@ -256,12 +256,12 @@ export function routes(outlet: Element, routes: readonly Route[], options: Route
     }
     const url = destination(wanted);
     if (!url) return 'failed';
-    outcomes.delete(url.href);
+    ended = undefined;
+    const isNear = isFragment(new URL(location.href), url);
     await travel(url, replace);
-    // A newer navigation has started.
-    const outcome = outcomes.get(url.href) ?? 'superseded';
-    outcomes.delete(url.href);
-    return outcome;
+    // A newer navigation has started, unless the engine has scrolled to a fragment.
+    if (isNear && location.href === url.href) return 'arrived';
+    return ended?.[0] === url.href ? ended[1] : 'superseded';
   }
 
   addEventListener(
