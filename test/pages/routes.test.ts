@@ -204,8 +204,13 @@ describe('routes', () => {
     await until(() => history.length > length);
     await router!.go('/hives/Bramble');
     leaving = false;
+    let steps = 0;
+    const count = () => void steps++;
+    addEventListener('popstate', count);
+    atEnd(() => removeEventListener('popstate', count));
     history.back();
-    await until(() => location.hash === '#honey');
+    // There, and back again.
+    await until(() => steps === 2);
     await until(() => location.pathname === `${base}/hives/Bramble`);
     assert.equal((outlet.firstElementChild as RoutePage).name, 'Bramble');
     leaving = true;
