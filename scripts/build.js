@@ -209,6 +209,7 @@ async function bundle(input, dir, platform, define, options = {}, plugins = []) 
       !/[\\/]node_modules[\\/]/.test(importer ?? ''),
     transform: { define, target: 'es2022' },
     tsconfig: false,
+    experimental: { attachDebugInfo: 'none' },
   });
   const { output } = await build.write({
     dir,
@@ -219,7 +220,8 @@ async function bundle(input, dir, platform, define, options = {}, plugins = []) 
       : { chunkFileNames: 'parts/[name]-[hash].js' }),
     sourcemap: platform === 'node',
     minify: { mangle: false, compress: platform === 'browser', codegen: false },
-    comments: true,
+    // What is shipped is read by programs; annotations say what may be dropped.
+    comments: define.__DEV__ === 'true' || { annotation: true, jsdoc: false, legal: false },
     ...options,
   });
   await build.close();

@@ -15,7 +15,7 @@ it('each code is documented under its own name', () => {
     if (!file.endsWith('.ts')) continue;
     const text = readFileSync(file, 'utf8');
     const calls =
-      /(?:refuse|mistake|warn|report|problem|reportRoute|new ToolError|new MarkupError|new RenderError)\(\s*(?:'[A-Z]\w+',\s*)?'([a-z]+(?:-[a-z]+)+)'/g;
+      /(?:refuse|mistake|warn|report|problem|reportProblem|reportRoute|new ToolError|new MarkupError|new RenderError)\(\s*(?:'[A-Z]\w+',\s*)?'([a-z]+(?:-[a-z]+)+)'/g;
     const texts = /\(([a-z]+(?:-[a-z]+)+)\): /g;
     const fields = /code: '([a-z]+(?:-[a-z]+)+)'/g;
     for (const pattern of [calls, texts, fields]) for (const [, code] of text.matchAll(pattern)) codes.add(code!);

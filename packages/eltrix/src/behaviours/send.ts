@@ -44,7 +44,7 @@ export const shared: Send = (url, { signal, ...init }) => {
     own.answer.then(answer => {
       if (signal.aborted) return;
       isServed = true;
-      // The last one gets the answer itself: a copy that nobody reads would keep all of it in memory.
+      // The last one gets the answer itself: an unread answer behind copies would be kept in memory as a whole.
       resolve(--own.waiting > 0 ? answer.clone() : answer);
     }, reject);
   });

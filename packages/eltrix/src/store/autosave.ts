@@ -63,7 +63,6 @@ export function autosave<S extends object>(store: Store<S>, options: AutosaveOpt
   let loaded = first;
   /** Changes made before the state was loaded. */
   const early: StoreChange<S>[] = [];
-  const problem = (code: string, message: string, cause: unknown) => reportProblem(target, { code, message, cause });
 
   function take(text: string | null): void {
     if (text === null) return;
@@ -90,9 +89,12 @@ export function autosave<S extends object>(store: Store<S>, options: AutosaveOpt
     try {
       target.change(name, ...(args as never[]));
     } catch (error) {
-      problem(
+      reportProblem(
         'early-change',
-        `"${name}" was called before the saved state was loaded, and fails on that state: ${(error as Error).message} It was left out. Wait for \`ready\` before the first change.`,
+        target,
+        __DEV__
+          ? `"${name}" was called before the saved state was loaded, and fails on that state: ${(error as Error).message} It was left out. Wait for \`ready\` before the first change.`
+          : '',
         error,
       );
     }
@@ -109,15 +111,18 @@ export function autosave<S extends object>(store: Store<S>, options: AutosaveOpt
   }
 
   function aside(text: string, error: unknown): void {
-    let kept = `It is kept under "${key}.aside".`;
+    let isKept = true;
     try {
       void Promise.resolve(keeper!.write(`${key}.aside`, text)).catch(() => {});
     } catch {
-      kept = 'There was no room to keep it.';
+      isKept = false;
     }
-    problem(
+    reportProblem(
       'saved-unreadable',
-      `What was saved under "${key}" cannot be used: ${(error as Error).message} ${kept} The store begins with its initial state.`,
+      target,
+      __DEV__
+        ? `What was saved under "${key}" cannot be used: ${(error as Error).message} ${isKept ? `It is kept under "${key}.aside".` : 'There was no room to keep it.'} The store begins with its initial state.`
+        : '',
       error,
     );
   }
@@ -140,9 +145,12 @@ export function autosave<S extends object>(store: Store<S>, options: AutosaveOpt
       waiting = true;
       if (reported) return;
       reported = true;
-      problem(
+      reportProblem(
         'save-failed',
-        `"${key}" cannot be saved: ${(error as Error).message} The store continues in memory, and tries again after the next change.`,
+        target,
+        __DEV__
+          ? `"${key}" cannot be saved: ${(error as Error).message} The store continues in memory, and tries again after the next change.`
+          : '',
         error,
       );
     }
@@ -169,9 +177,10 @@ export function autosave<S extends object>(store: Store<S>, options: AutosaveOpt
       take(text instanceof Promise ? await text : text);
     } catch (error) {
       reported = true;
-      problem(
+      reportProblem(
         'save-failed',
-        `"${key}" cannot be read: ${(error as Error).message} The store continues in memory.`,
+        target,
+        __DEV__ ? `"${key}" cannot be read: ${(error as Error).message} The store continues in memory.` : '',
         error,
       );
     }

@@ -26,6 +26,7 @@ export interface StoreChange<S> {
 /** A failure after which the store continues. */
 export interface StoreProblem {
   readonly code: string;
+  /** What happened; in production the code. */
   readonly message: string;
   readonly cause: unknown;
 }
@@ -204,13 +205,15 @@ export function store<S extends State, C extends Changes<S>>(initial: S, changes
   return new StateStore(initial, changes) as unknown as Store<S, C>;
 }
 
-/** Dispatches an event `problem` in a microtask, so that a listener added right after `autosave()` receives it. */
-export function reportProblem(target: Store<State>, problem: StoreProblem): void {
-  queueMicrotask(() => dispatchProblem(target, problem));
-}
-
-function dispatchProblem(target: Store<State>, problem: StoreProblem): void {
-  const went = target.dispatchEvent(new CustomEvent('problem', { detail: problem, cancelable: true }));
-  // A listener that calls preventDefault() has handled it.
-  if (went) console.warn(`(${problem.code}): ${problem.message}`, problem.cause);
+/**
+ * Dispatches an event `problem` in a microtask, so that a listener added right after `autosave()` receives it.
+ * @param text what happened, in development.
+ */
+export function reportProblem(code: string, target: Store<State>, text: string, cause: unknown): void {
+  queueMicrotask(() => {
+    const detail: StoreProblem = { code, message: text || code, cause };
+    const went = target.dispatchEvent(new CustomEvent('problem', { detail, cancelable: true }));
+    // A listener that calls preventDefault() has handled it.
+    if (went) console.warn(__DEV__ ? `(${code}): ${text}` : code, cause);
+  });
 }

@@ -38,8 +38,10 @@ export function followTabs<S extends object>(
     try {
       channel.postMessage({ state: after, ...last } satisfies Message);
     } catch (cause) {
-      const message = `The state cannot be sent to other tabs: ${(cause as Error).message} Keep functions and elements out of it.`;
-      reportProblem(store as unknown as Store<object>, { code: 'tabs-failed', message, cause });
+      const text = __DEV__
+        ? `The state cannot be sent to other tabs: ${(cause as Error).message} Keep functions and elements out of it.`
+        : '';
+      reportProblem('tabs-failed', store as unknown as Store<object>, text, cause);
     }
   };
   store.addEventListener('change', hear);
