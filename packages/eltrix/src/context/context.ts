@@ -145,7 +145,7 @@ export function ask<T>(host: Element, key: Context<T>): Readable<T | undefined> 
       const again = (event: Event) => {
         const { context: offered, contextTarget } = event as Event & { context?: unknown; contextTarget?: Element };
         const from = contextTarget ?? (event.composedPath()[0] as Element);
-        if (offered === key && from !== host && isAround(from, host)) request();
+        if (offered === key && from !== host && mayHear(from, host)) request();
       };
       ownerDocument?.addEventListener('context-provider', again);
       const stay = onMoved(host, () => untracked(request));
@@ -164,13 +164,20 @@ export function ask<T>(host: Element, key: Context<T>): Readable<T | undefined> 
   );
 }
 
-/** Whether an element is an ancestor of another, across shadow roots. */
-function isAround(outer: Node, inner: Node): boolean {
-  for (
-    let node: Node | null = inner;
-    node;
-    node = node.parentNode ?? ((node as ShadowRoot).host as Node | undefined) ?? null
-  )
-    if (node === outer) return true;
+/**
+ * Whether an event of the inner element may reach the outer one: it is an ancestor across shadow roots, or is in the
+ * shadow tree of an ancestor, where it may stand around the slot through which the event goes (DOM §2.9, dispatch).
+ */
+function mayHear(outer: Node, inner: Node): boolean {
+  const ancestors = new Set<Node>();
+  for (let node: Node | undefined | null = inner; node; node = node.parentNode ?? (node as Partial<ShadowRoot>).host)
+    ancestors.add(node);
+  for (let node: Node | undefined = outer; node; ) {
+    if (ancestors.has(node)) return true;
+    const root = node.getRootNode();
+    // In one tree only ancestors hear.
+    if (ancestors.has(root)) return false;
+    node = (root as Partial<ShadowRoot>).host;
+  }
   return false;
 }
