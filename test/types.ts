@@ -22,8 +22,10 @@ import {
   text,
   tokens,
 } from 'eltrix';
+import { request, retry } from 'eltrix/behaviours';
 import { context, offer } from 'eltrix/context';
-import type { Store } from 'eltrix/store';
+import { type RenderOptions, renderPage } from 'eltrix/server';
+import { autosave, type Store } from 'eltrix/store';
 
 type Same<A, B> = (<T>() => T extends A ? 1 : 2) extends <T>() => T extends B ? 1 : 2 ? true : false;
 function same<A, B>(_: Same<A, B>): void {}
@@ -180,3 +182,18 @@ offer(
 );
 // @ts-expect-error a signal is read, so that descendants would get a text
 offer(offering, context<Signal<string>>('theme'), signal('light'));
+
+// Options that are there on a condition, with exactOptionalPropertyTypes as well.
+export function optional(repeats: boolean, store: Store<object>, after?: number) {
+  request(() => '/hives', { again: repeats ? retry(3, { every: after }) : undefined });
+  autosave(store, { key: 'hives', after });
+}
+
+// Whether rendering waits is known from the options, or it is not.
+export function rendered(options: RenderOptions) {
+  const now: string = renderPage('', { lang: 'de' });
+  const later: Promise<string> = renderPage('', { wait: 50 });
+  // @ts-expect-error: with `wait` it is a promise.
+  const wrong: string = renderPage('', options);
+  return [now, later, wrong];
+}

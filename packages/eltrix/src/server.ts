@@ -25,6 +25,11 @@ interface Waiting {
   readonly wait: number;
 }
 
+/** Options with which it does not. */
+interface Instant {
+  readonly wait?: undefined;
+}
+
 function prepare(): void {
   prepareHosts();
   needGraph();
@@ -81,7 +86,11 @@ export function renderElement<E extends HTMLElement>(
   Class: new () => E,
   options: ElementOptions<E> & Waiting,
 ): Promise<string>;
-export function renderElement<E extends HTMLElement>(Class: new () => E, options?: ElementOptions<E>): string;
+export function renderElement<E extends HTMLElement>(Class: new () => E, options?: ElementOptions<E> & Instant): string;
+export function renderElement<E extends HTMLElement>(
+  Class: new () => E,
+  options: ElementOptions<E>,
+): string | Promise<string>;
 export function renderElement<E extends HTMLElement>(Class: new () => E, options: ElementOptions<E> = {}): unknown {
   return asText(options, rendering => writeElement(rendering, Class, options));
 }
@@ -94,7 +103,8 @@ export function renderElement<E extends HTMLElement>(Class: new () => E, options
  * @example renderMarkup(markup`<ul>${names.map(name => markup`<li>${name}</li>`)}</ul>`)
  */
 export function renderMarkup(piece: Markup, options: RenderOptions & Waiting): Promise<string>;
-export function renderMarkup(piece: Markup, options?: RenderOptions): string;
+export function renderMarkup(piece: Markup, options?: RenderOptions & Instant): string;
+export function renderMarkup(piece: Markup, options: RenderOptions): string | Promise<string>;
 export function renderMarkup(piece: Markup, options: RenderOptions = {}): unknown {
   return asText(options, rendering => rendering.markup(piece, noOwner(rendering)));
 }
@@ -109,7 +119,8 @@ export function renderMarkup(piece: Markup, options: RenderOptions = {}): unknow
  * @example response.end(renderPage('<!doctype html><hive-card name="Bramble"></hive-card>'));
  */
 export function renderPage(html: string, options: RenderOptions & Waiting): Promise<string>;
-export function renderPage(html: string, options?: RenderOptions): string;
+export function renderPage(html: string, options?: RenderOptions & Instant): string;
+export function renderPage(html: string, options: RenderOptions): string | Promise<string>;
 export function renderPage(html: string, options: RenderOptions = {}): unknown {
   return asText(options, rendering => writePage(rendering, html));
 }

@@ -39,11 +39,11 @@ export type Again = (error: Error | undefined, tries: number, status: number) =>
 
 export interface RequestOptions<T> extends Omit<RequestInit, 'signal'> {
   /** How the answer is read: `answer => answer.json()` unless given. `lines` and `serverEvents` give a growing list. */
-  readonly as?: Reader<T>;
+  readonly as?: Reader<T> | undefined;
   /** How the request is sent: `fetch` unless given; `shared` and `within` of this entry, or a function. */
-  readonly send?: Send;
+  readonly send?: Send | undefined;
   /** Whether and when to request again: `retry` of this entry, or a function such as `() => 60_000`. */
-  readonly again?: Again;
+  readonly again?: Again | undefined;
 }
 
 /** A request with a tracked state. */

@@ -2,9 +2,9 @@ import type { Again } from './request.ts';
 
 export interface RetryOptions {
   /** The first delay, in milliseconds; 500 unless given. Each further delay is twice as long. */
-  readonly pause?: number;
+  readonly pause?: number | undefined;
   /** The interval after an answer, or after the last try, in milliseconds. */
-  readonly every?: number;
+  readonly every?: number | undefined;
 }
 
 /**

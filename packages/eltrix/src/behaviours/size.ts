@@ -10,7 +10,7 @@ export interface Size {
 
 export interface SizeOptions {
   /** `content` unless given. */
-  readonly box?: 'content' | 'border' | 'device-pixel';
+  readonly box?: 'content' | 'border' | 'device-pixel' | undefined;
 }
 
 const boxes = {

@@ -20,11 +20,11 @@ export type SubmissionBody = BodyInit | object | null;
 
 export interface SubmissionOptions<T> extends Omit<RequestInit, 'body' | 'signal'> {
   /** How the answer is read: as JSON unless given, and as undefined if it has no content (status 204 or 205). */
-  readonly as?: (answer: Response) => Promise<T>;
+  readonly as?: ((answer: Response) => Promise<T>) | undefined;
   /** Converts a form's data before it is sent: `data => Object.fromEntries(data)` sends JSON. */
-  readonly body?: (data: FormData) => SubmissionBody;
+  readonly body?: ((data: FormData) => SubmissionBody) | undefined;
   /** How the request is sent: `fetch` unless given. */
-  readonly send?: Send;
+  readonly send?: Send | undefined;
 }
 
 /** A submission with a tracked state. */

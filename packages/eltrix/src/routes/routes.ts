@@ -7,7 +7,7 @@ import { type Level, type OutletOptions, Outlets, reportRoute, within } from './
 
 export interface RouterOptions extends OutletOptions {
   /** The path of the application; `/` unless given. */
-  readonly base?: string;
+  readonly base?: string | undefined;
 }
 
 export interface Place {

@@ -10,21 +10,21 @@ import type { StyleOptions } from './styles.ts';
 
 export interface RenderOptions extends StyleOptions {
   /** Element classes to render, besides those whose modules call `define()`. */
-  readonly elements?: RenderedElements;
+  readonly elements?: RenderedElements | undefined;
   /**
    * Receives errors: the expression then renders nothing, and an element without a view is left to the browser.
    * Without it the first error is thrown. A value that would run code never throws: it is omitted and logged.
    */
-  readonly onError?: (error: Error) => void;
+  readonly onError?: ((error: Error) => void) | undefined;
   /**
    * How long answers to `request()` are awaited, in milliseconds. They are sent as data, so that the browser does not
    * request them again. Unanswered requests render their pending view. With this option rendering returns a promise.
    */
-  readonly wait?: number;
+  readonly wait?: number | undefined;
   /** The language around what is rendered, a BCP 47 tag: for elements and markup that are put into a page later. */
-  readonly lang?: string;
+  readonly lang?: string | undefined;
   /** The direction around what is rendered. */
-  readonly dir?: 'ltr' | 'rtl';
+  readonly dir?: 'ltr' | 'rtl' | undefined;
 }
 
 /** The position of an expression: attribute or content, with the line of its markup, or a description. */

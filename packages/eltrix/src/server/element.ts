@@ -13,9 +13,9 @@ export interface ElementOptions<Instance> extends RenderOptions {
    */
   readonly attributes?: Readonly<Record<string, string | number | boolean | null | undefined>>;
   /** Property name to value. Values without an attribute are sent as JSON, if JSON can represent them. */
-  readonly properties?: Partial<Instance>;
+  readonly properties?: Partial<Instance> | undefined;
   /** The content: markup, or text. */
-  readonly content?: Markup | string;
+  readonly content?: Markup | string | undefined;
 }
 
 /** The owner of markup outside of elements. */

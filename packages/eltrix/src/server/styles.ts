@@ -11,9 +11,9 @@ export interface StyleOptions {
    * `'inline'`, the default: a `<style>` in each root. `'linked'`: a `<link>` to `<tag>.css` of the build, which a strict
    * content security policy allows and browsers cache. `'none'`: no styles before the script has arrived.
    */
-  readonly styles?: 'inline' | 'linked' | 'none';
+  readonly styles?: 'inline' | 'linked' | 'none' | undefined;
   /** The URL path of the build's files, for linked styles: `/widgets/`. */
-  readonly base?: string;
+  readonly base?: string | undefined;
 }
 
 const texts = new WeakMap<Plan, string>();

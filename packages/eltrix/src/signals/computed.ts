@@ -17,9 +17,9 @@ export interface Readable<T> {
 
 export interface SignalOptions<T> {
   /** Compares two values; a value equal to the previous one notifies no subscriber. `Object.is` unless given. */
-  readonly equals?: (before: T, after: T) => boolean;
+  readonly equals?: ((before: T, after: T) => boolean) | undefined;
   /** The name that messages print. */
-  readonly name?: string;
+  readonly name?: string | undefined;
 }
 
 /** A computed is a source for its subscribers and a target of the sources that it reads. */

@@ -5,15 +5,15 @@ export interface AutosaveOptions<S> {
   /** The key under which the state is saved. */
   readonly key: string;
   /** `local` unless given. */
-  readonly in?: 'local' | 'session' | 'indexed';
+  readonly in?: 'local' | 'session' | 'indexed' | undefined;
   /** The version of the state's shape; 1 unless given. State of another version is migrated. */
-  readonly version?: number;
+  readonly version?: number | undefined;
   /** Converts a state of an earlier version. If it throws, that state is set aside. */
-  readonly migrate?: (saved: unknown, version: number) => S;
+  readonly migrate?: ((saved: unknown, version: number) => S) | undefined;
   /** Validates a saved, migrated state. Missing fields get their initial values. */
-  readonly check?: (state: unknown) => boolean;
+  readonly check?: ((state: unknown) => boolean) | undefined;
   /** The delay between a change and saving, in milliseconds; 300 unless given. */
-  readonly after?: number;
+  readonly after?: number | undefined;
 }
 
 export interface Autosave {

@@ -18,9 +18,9 @@ export interface HistoryState {
 
 export interface HistoryOptions<S> {
   /** The number of states to keep, at least one; 100 unless given. */
-  readonly limit?: number;
+  readonly limit?: number | undefined;
   /** Names a change; by default its own name. */
-  readonly label?: (change: StoreChange<S>) => string;
+  readonly label?: ((change: StoreChange<S>) => string) | undefined;
 }
 
 export interface History extends Readable<HistoryState> {

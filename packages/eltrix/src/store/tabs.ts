@@ -12,7 +12,7 @@ interface Message {
 
 export interface TabsOptions {
   /** The version of the state's shape; 1 unless given. Tabs with another version are ignored. */
-  readonly version?: number;
+  readonly version?: number | undefined;
 }
 
 /**

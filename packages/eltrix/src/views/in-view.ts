@@ -14,9 +14,9 @@ import { isInside, scrollerOf } from './scroller.ts';
 
 export interface InViewOptions {
   /** The assumed height of a row in CSS pixels until it is measured; 40 unless given. */
-  readonly estimate?: number;
+  readonly estimate?: number | undefined;
   /** How far outside the viewport rows are rendered, in CSS pixels; 400 unless given. */
-  readonly margin?: number;
+  readonly margin?: number | undefined;
 }
 
 /** A long list in a view. */

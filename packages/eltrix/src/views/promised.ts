@@ -11,7 +11,7 @@ export interface PromiseViews<T> {
   readonly pending?: (last: T | undefined) => unknown;
   readonly fulfilled: (value: T) => unknown;
   /** Without it the error is thrown at the expression: a region around it shows its fallback. */
-  readonly rejected?: (error: unknown) => unknown;
+  readonly rejected?: ((error: unknown) => unknown) | undefined;
 }
 
 type Outcome<T> = { readonly value: T } | { readonly error: unknown };
