@@ -15,7 +15,7 @@ const most: Readonly<Record<string, number>> = {
   'eltrix/context offer': 310,
   'eltrix/context readConfiguration': 420,
   'eltrix/routes routes': 2920,
-  'eltrix/views region': 900,
+  'eltrix/views region': 1170,
   'eltrix/views eachInView': 2900,
   'eltrix/views fromTemplate': 660,
   'eltrix/language locale': 415,

@@ -220,6 +220,9 @@ describe('mistakes are reported', () => {
       assert.equal(await told(() => markup`<unread-value ${{ rows: name }}></unread-value>`), '');
       assert.equal(await told(() => markup`<unread-value rows=${name}></unread-value>`), '');
       assert.equal(await told(() => markup`<undefined-element ${{ label: name }}></undefined-element>`), '');
+      // An object of the application with signals inside.
+      assert.equal(await told(() => markup`<unread-value ${{ rows: { done: name } }}></unread-value>`), '');
+      assert.equal(await told(() => markup`<unread-value rows=${{ done: name }}></unread-value>`), '');
     });
   });
 

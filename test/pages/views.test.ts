@@ -413,6 +413,23 @@ it('reports errors of effects and of form values to handleErrors with their elem
   );
 });
 
+/** A build gives it no graph. */
+class StaticFails extends contract('static-fails', { attributes: { size: integer() } }) {
+  view() {
+    return markup`<p>${() => 'x'.repeat(2 - this.size)}</p>`;
+  }
+}
+StaticFails.define();
+
+it('reports errors of an element that shows its own attributes only', async () => {
+  const host = await stage<HTMLElement>('<static-fails></static-fails>');
+  const list = await reported(() => host.setAttribute('size', '3'));
+  assert.deepEqual(
+    list.map(({ error, element }) => [((error as Error).cause as Error).name, element]),
+    [['RangeError', host]],
+  );
+});
+
 // Promises.
 
 type Asked = { resolve(value: string): void; reject(error: Error): void };

@@ -18,7 +18,7 @@ const layers: Record<string, readonly string[]> = {
   store: ['signals'],
   context: ['element', 'signals', 'contract'],
   routes: ['view', 'signals', 'element'],
-  views: ['view', 'signals'],
+  views: ['view', 'signals', 'element'],
   language: ['signals'],
   server: ['view', 'signals', 'element'],
   testing: ['element', 'view', 'signals', 'contract'],

@@ -33,8 +33,7 @@ interface Instant {
 function prepare(): void {
   prepareHosts();
   needGraph();
-  state.errors ??= {};
-  state.errors.tell ??= error => console.error(error);
+  state.tell ??= error => console.error(error);
 }
 
 function render(context: RenderContext, write: Write): string {

@@ -166,7 +166,7 @@ export function ask<T>(host: Element, key: Context<T>): Readable<T | undefined> 
 
 /**
  * Whether an event of the inner element may reach the outer one: it is an ancestor across shadow roots, or is in the
- * shadow tree of an ancestor, where it may stand around the slot through which the event goes (DOM §2.9, dispatch).
+ * shadow tree of an ancestor, and may contain the slot through which the event goes (DOM §2.9, dispatch).
  */
 function mayHear(outer: Node, inner: Node): boolean {
   const ancestors = new Set<Node>();

@@ -3,7 +3,7 @@ import { limit, reportCycle } from '../signals/cycle.ts';
 import { dirty } from '../signals/flags.ts';
 import { kindOf } from '../signals/kind-of.ts';
 import { needGraph } from '../signals/least.ts';
-import { report, reportInView } from '../signals/report.ts';
+import { report } from '../signals/report.ts';
 import {
   keyOf,
   type Link,
@@ -164,7 +164,7 @@ export class Driver extends Life implements Core, Reaction {
       // An element without a view shows its content.
       else if (light === undefined && !sent) root!.appendChild(this.document.createElement('slot'));
     } catch (error) {
-      reportInView(error, host, host);
+      report(error, host, host);
     }
     light?.update();
     if (__DEV__) checkSlotsSoon(this);

@@ -158,16 +158,6 @@ export interface Requests {
   sent?(address: string, answered: Promise<RequestAnswer | undefined>): void;
 }
 
-/** Handlers of reported errors; defined once an error region is used, or on a server. */
-export interface Errors {
-  /** Writes an error where no page does: on a server an uncaught one would end the process. */
-  tell?(error: unknown): void;
-  /** Handles an error. @returns whether it is handled, and need not be reported. */
-  handle?(error: unknown, host: object | undefined): boolean;
-  /** Shows the error region's view in place of the part that failed. @returns false if there is no region. */
-  show?(error: unknown, host: object, at: object): boolean;
-}
-
 interface State {
   /** The target that is being evaluated, and gets the dependencies. */
   active: Target | undefined;
@@ -176,17 +166,20 @@ interface State {
   live: Live | undefined;
   /** In the browser: answers that a server has sent with an element. On the server: the requests to await. */
   requests?: Requests | undefined;
-  errors?: Errors | undefined;
+  /**
+   * Handles a reported error: calls handlers, and shows the fallback of the region around a node. Defined once one of
+   * them is used.
+   * @returns whether it is handled, and need not be reported.
+   */
+  handle?: ((error: unknown, host: object | undefined, at?: object) => boolean) | undefined;
+  /** Writes an error on a server, where an uncaught one would end the process. */
+  tell?: ((error: unknown) => void) | undefined;
 }
 
 const key = Symbol.for('eltrix.state.1');
 
 /** One for the page, so that signals and properties of two copies of this module work together. */
-export const state: State = ((globalThis as unknown as Record<symbol, State>)[key] ??= {
-  active: undefined,
-  graph: undefined,
-  live: undefined,
-});
+export const state: State = ((globalThis as unknown as Record<symbol, State>)[key] ??= {} as State);
 
 /** Notes that the active target reads a holder's value. */
 export function read(holder: Holder, key: number): void {

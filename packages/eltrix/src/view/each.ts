@@ -1,5 +1,5 @@
 import { kindOf } from '../signals/kind-of.ts';
-import { reportInView } from '../signals/report.ts';
+import { report } from '../signals/report.ts';
 import { type Holder, itemKey, type Member, positionKey, read, type Source, state } from '../signals/state.ts';
 import { departing, nextStanding } from './departing.ts';
 import { Disturbance } from './disturbance.ts';
@@ -346,7 +346,7 @@ class Rows<T> implements Placed {
       else if (__RENDERED__) passTo(from);
     } catch (error) {
       if (__RENDERED__ && mark) throw error;
-      reportInView(placed(error, owner, this.where), owner.host, this.anchor);
+      report(placed(error, owner, this.where), owner.host, this.anchor);
       node = leaveEmpty(row, owner);
     }
     // One by one: faster than collecting them in a fragment.

@@ -1,5 +1,5 @@
 import { check, dirty, listening, stopped } from '../signals/flags.ts';
-import { reportInView } from '../signals/report.ts';
+import { report } from '../signals/report.ts';
 import { type Link, type Member, state } from '../signals/state.ts';
 import type { Binding, ExpressionPlace, Owner } from './template.ts';
 import { warnOfUnread } from './unread-signal.ts';
@@ -50,6 +50,13 @@ export function inList<T>(inner: ListReadings | undefined, fn: () => T): T {
 
 export function currentList(): ListReadings | undefined {
   return list;
+}
+
+/** The outermost expression that is being brought up to date. What it makes is not in the page yet. */
+let making: Expression | undefined;
+
+export function currentlyMaking(): Expression | undefined {
+  return making;
 }
 
 /** Shows a value at a node. @param name of the attribute or property, if there is one. */
@@ -110,14 +117,17 @@ export class Expression implements Member, Binding {
   /** Shows a value, or the result of a function. */
   bring(value: unknown): void {
     const outer = list;
+    const isOutermost = making === undefined;
     // Bindings created by the function belong to the same list.
     list = this.list;
+    making ??= this;
     try {
       this.apply(value === this.fn && value !== undefined ? this.read(value as () => unknown) : value);
     } catch (error) {
       this.failed(error);
     } finally {
       list = outer;
+      if (isOutermost) making = undefined;
     }
     this.noteInLists();
   }
@@ -130,7 +140,7 @@ export class Expression implements Member, Binding {
 
   /** After an error the expression shows its previous value; the rest of the view keeps working. */
   failed(error: unknown): void {
-    reportInView(placed(error, this.home, this.place), this.home.host, this.node);
+    report(placed(error, this.home, this.place), this.home.host, this.node);
   }
 
   read(fn: () => unknown): unknown {

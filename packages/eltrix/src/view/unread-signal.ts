@@ -12,10 +12,8 @@ interface Shown {
 
 /** Development: warns of a signal where its value is meant, also as an item of a class list or a style record. */
 export function warnOfUnread({ home, place, name, node }: Shown, value: unknown): void {
-  if (isSignal(value)) {
-    if (isKept(node as Element, name, value)) return;
-  } else if (!hasSignal(value)) return;
-  warnUnread(whereIs(home, place));
+  if (!isSignal(value) && !hasSignal(value)) return;
+  if (!isKept(node as Element, name, value)) warnUnread(whereIs(home, place));
 }
 
 /** @param where the expression, in words. */
@@ -31,7 +29,7 @@ function hasSignal(value: unknown): boolean {
   return Object.getPrototypeOf(value) === Object.prototype && Object.values(value).some(isSignal);
 }
 
-/** Whether an element has taken the signal as the value of a property, as `data` properties do. */
+/** Whether an element has taken the value as that of a property, as `data` properties do. */
 function isKept(node: Element, name: string, value: unknown): boolean {
   const property = name.replace(/-([a-z])/g, (_, letter: string) => letter.toUpperCase());
   const taken = (node as unknown as Record<string, unknown>)[property];

@@ -1,5 +1,5 @@
 /** Handlers for all errors that the library reports. */
-import { type Errors, state } from '../signals/state.ts';
+import { state } from '../signals/state.ts';
 
 /** A reported error, as `handleErrors` passes it on. */
 export interface ReportedError {
@@ -43,10 +43,8 @@ export function isHandled(error: unknown, host: object | undefined): boolean {
  */
 export function handleErrors(handler: (reported: ReportedError) => unknown): () => void {
   handlers.add(handler);
-  errors.handle = isHandled;
+  state.handle ??= isHandled;
   return () => {
     handlers.delete(handler);
   };
 }
-
-const errors: Errors = (state.errors ??= {});

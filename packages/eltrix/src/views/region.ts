@@ -1,11 +1,12 @@
 /** A part of a view with a fallback for errors. */
+import { coreKey, type HasCore } from '../element/core-key.ts';
 import { check, dirty } from '../signals/flags.ts';
-import { type Member, state, untracked } from '../signals/state.ts';
+import { type Holder, type Member, read, state, untracked } from '../signals/state.ts';
 import { ContentExpression } from '../view/content.ts';
-import { Expression, type Show } from '../view/expression.ts';
+import { currentlyMaking, Expression, type Show } from '../view/expression.ts';
 import { onServer, onServerError, type Placeable, type Placed, PlacedExpression, place } from '../view/placeable.ts';
 import { closeOf, nextSent, passTo, takingFrom } from '../view/taking-over.ts';
-import type { ExpressionPlace, Owner } from '../view/template.ts';
+import { type Binding, type ExpressionPlace, markAll, type Owner } from '../view/template.ts';
 import { isHandled } from './errors.ts';
 
 /** The fallback, given the error. `retry` renders the region's view again. */
@@ -69,9 +70,25 @@ function regionAround(node: Node): Standing | undefined {
   return undefined;
 }
 
+/**
+ * The region of a node. One that is being made is not in its place yet: then the region that is being rendered counts,
+ * the expression that makes it, or its host.
+ */
+function regionOf(node: object, host: object | undefined): Standing | undefined {
+  return around(node) ?? (filling?.expression.home.host === host ? filling : undefined) ?? aroundMaker(host) ?? filling;
+}
+
+/** The region around the expression that makes nodes of a view, else around its element. */
+function aroundMaker(host: object | undefined): Standing | undefined {
+  const making = currentlyMaking();
+  return (making?.home.host === host ? around(making?.node) : undefined) ?? around(host);
+}
+
+const around = (node: object | undefined) => (node instanceof Node ? regionAround(node) : undefined);
+
 /** Shows the fallback of the nearest region that does not show it already. */
-function showFallback(error: unknown, host: object, at: object): boolean {
-  let region = filling ?? (at instanceof Node ? regionAround(at) : undefined);
+function showFallback(error: unknown, host: object | undefined, at: object): boolean {
+  let region = regionOf(at, host);
   while (region?.isFallback) region = region.outer;
   if (region === undefined) return false;
   if (!isHandled(error, host)) console.error(error);
@@ -84,6 +101,11 @@ function showFallback(error: unknown, host: object, at: object): boolean {
 /** The region's content, shown by its own expression. */
 class RegionExpression extends ContentExpression {
   declare region: Standing;
+
+  override react(): void {
+    this.region.forgetLost();
+    super.react();
+  }
 
   override bring(value: unknown): void {
     const outer = filling;
@@ -113,34 +135,53 @@ class Recovery extends Expression {
   }
 
   /**
-   * @param at the node of the expression that failed.
+   * @param failed the node of the expression that failed.
    * @param content what the region still shows.
    */
-  awaits(at: Node, content: Placed | undefined): void {
+  awaits(failed: Node, content: Placed | undefined): void {
     const { region, home } = this;
-    const due: Member[] = [];
-    content?.mark?.(~0, due);
-    let bits = 0;
     this.read(() => {
       // Its function alone knows what a view has read that returned nothing.
-      if (at === region.end) region.tryView();
-      for (const member of new Set<object>([...due, ...(home.outside ?? [])])) {
-        if (!(member instanceof Expression) || !isAround(member, at) || !region.contains(member.node)) continue;
-        bits |= member.mask;
-        for (let link = member.sources; link !== undefined; link = link.nextSource) state.graph!.track(link.source);
+      if (failed === region.end) region.tryView();
+      // Outwards from the node: what the views of elements inside have read around it, then the view of the region.
+      for (let at = failed; ; ) {
+        const root = at.getRootNode();
+        const isHere = root === region.end.getRootNode();
+        const owner: ViewOwner | undefined = isHere ? home : ownerOf((root as Partial<ShadowRoot>).host);
+        const members: Member[] = [];
+        if (isHere) content?.mark?.(~0, members);
+        else markAll(owner?.bindings ?? [], ~0, members);
+        for (const member of new Set<object>([...members, ...(owner?.outside ?? [])]))
+          if (member instanceof Expression && isAround(member, at) && (!isHere || region.contains(member.node)))
+            follow(member);
+        const { host } = root as Partial<ShadowRoot>;
+        if (isHere || !host) break;
+        at = host;
       }
     });
-    this.mask |= bits;
     this.noteInLists();
   }
 }
 
+/** Depends on what a member has read. */
+function follow({ home, mask, sources }: Member): void {
+  for (let link = sources; link !== undefined; link = link.nextSource) state.graph!.track(link.source);
+  for (let key = 0; key < 32; key++) if ((mask >>> key) & 1) read(home as unknown as Holder, key);
+}
+
+/** The owner of an element's view. */
+function ownerOf(host: Element | undefined): ViewOwner | undefined {
+  return (host as Partial<HasCore> | undefined)?.[coreKey] as ViewOwner | undefined;
+}
+
+type ViewOwner = Owner & { readonly bindings?: readonly (Binding | undefined)[] };
+
 /** Whether an expression is that of a node, or may have placed it. */
 function isAround(expression: Expression, at: Node): boolean {
+  if (expression.node === at) return true;
+  // A region inside has shown its fallback, unless that has failed.
   if (expression instanceof RegionExpression) return false;
-  return (
-    expression.node === at || (expression instanceof PlacedExpression && !!expression.anchor.parentNode?.contains(at))
-  );
+  return expression instanceof PlacedExpression && !!expression.anchor.parentNode?.contains(at);
 }
 
 const showNothing: Show = () => {};
@@ -148,7 +189,8 @@ const showNothing: Show = () => {};
 class Standing implements Placed {
   readonly begin: ChildNode;
   readonly end: ChildNode;
-  readonly outer: Standing | undefined;
+  /** The region of the same view that was being rendered when this one was made. */
+  readonly #around: Standing | undefined;
   readonly expression: RegionExpression;
   readonly recovery: Recovery;
   hasFailed = false;
@@ -164,7 +206,7 @@ class Standing implements Placed {
     owner: Owner,
     where: ExpressionPlace | undefined,
   ) {
-    this.outer = filling ?? regionAround(anchor);
+    if (filling?.expression.home === owner) this.#around = filling;
     const sent = __RENDERED__ ? nextSent() : undefined;
     if (sent) {
       this.begin = sent as ChildNode;
@@ -189,6 +231,8 @@ class Standing implements Placed {
     this.hasFailed = false;
     this.#view = view;
     this.expression.set(() => {
+      // What the view has read has changed as well: it may work now, and the fallback may not.
+      if (this.isFallback && this.recovery.flags & (dirty | check)) this.hasFailed = false;
       if (this.hasFailed && !this.isFallback) this.recovery.awaits(this.#at!, this.expression.content);
       this.isFallback = this.hasFailed;
       return this.isFallback ? fallback(this.error, this.retry) : view();
@@ -200,6 +244,26 @@ class Standing implements Placed {
     const { begin, end } = this;
     const isAfter = (one: Node, other: Node) => one.compareDocumentPosition(other) & Node.DOCUMENT_POSITION_FOLLOWING;
     return !!isAfter(begin, node) && !!isAfter(node, end);
+  }
+
+  get outer(): Standing | undefined {
+    if (this.#around) return this.#around;
+    const { host } = this.expression.home;
+    const outer = around(this.anchor) ?? aroundMaker(host);
+    return outer === this ? around(host) : outer;
+  }
+
+  /** What has failed may be gone by now, as a row that was removed in the same change. */
+  forgetLost(): void {
+    if (this.hasFailed && !this.isFallback && !this.holds(this.#at!)) this.hasFailed = false;
+  }
+
+  /** Whether a node is in the region, or in the view of an element that is. */
+  holds(node: Node): boolean {
+    const root = node.getRootNode();
+    if (root === this.end.getRootNode()) return node === this.end || this.contains(node);
+    const { host } = root as Partial<ShadowRoot>;
+    return host !== undefined && this.holds(host);
   }
 
   /** Runs the view's function for what it reads. */
@@ -251,4 +315,4 @@ class Standing implements Placed {
   }
 }
 
-(state.errors ??= {}).show = showFallback;
+state.handle = (error, host, at) => (at !== undefined && showFallback(error, host, at)) || isHandled(error, host);

@@ -2,6 +2,7 @@
  * The expressions of a static element ("lean" in code): functions that evaluate and change the DOM only if the value
  * differs.
  */
+import { state } from '../../signals/state.ts';
 import { asText } from '../../view/as-text.ts';
 import { isScript } from '../../view/script-address.ts';
 
@@ -19,15 +20,22 @@ export function evaluate(expressions: readonly (Expression | undefined)[], host:
     try {
       expression?.();
     } catch (error) {
-      reportError(
+      failed(
         // The error of a rejected value names its element already.
-        (error as { expression?: number } | null)?.expression === 0
+        (error as { code?: unknown } | null)?.code === 'unsafe-value'
           ? error
           : Object.assign(new Error(`hole-failed: <${host.localName}>: ${error}`, { cause: error }), {
               code: 'hole-failed',
             }),
+        host,
+        host,
       );
     }
+}
+
+/** Reports an error, as `report` does; that has more to do where there is no page. */
+export function failed(error: unknown, host: Element, at?: Element): void {
+  if (!state.handle?.(error, host, at)) reportError(error);
 }
 
 /**
@@ -52,7 +60,7 @@ export function leanExpression(node: Node, read: () => unknown, name?: string, l
 export function refuseScript(element: Element, name: string, value: unknown): void {
   if (!isScript(value)) return;
   element.removeAttribute(name);
-  throw Object.assign(new TypeError('unsafe-value: url'), { code: 'unsafe-value', expression: 0 });
+  throw Object.assign(new TypeError('unsafe-value: url'), { code: 'unsafe-value' });
 }
 
 /** Properties of the element's style; null and false remove a property. */

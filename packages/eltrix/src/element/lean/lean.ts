@@ -9,7 +9,7 @@ import { type Holder, type Reaction, state } from '../../signals/state.ts';
 import { BuiltSheet } from '../built-sheet.ts';
 import { contractKey } from '../contract-key.ts';
 import type { Contract } from '../plan.ts';
-import { type Expression, evaluate } from './expressions.ts';
+import { type Expression, evaluate, failed } from './expressions.ts';
 import type { Parts } from './parts.ts';
 import { nodesOf, prepare } from './prepare.ts';
 import type { LeanSheet } from './sheets.ts';
@@ -55,8 +55,9 @@ export function lean(
 
     /** `define` of `define.ts` without its messages. */
     static define(name = tag, registry: CustomElementRegistry | undefined = globalThis.customElements) {
+      // The same surface: this class, or another copy of it.
       const present = registry?.get(name) as { [contractKey]?: Contract } | undefined;
-      if ((present as unknown) !== this && present?.[contractKey]?.surface !== surface) registry?.define(name, this);
+      if (present?.[contractKey]?.surface !== surface) registry?.define(name, this);
       return this;
     }
 
@@ -107,7 +108,7 @@ export function lean(
           try {
             own[name] = value;
           } catch (error) {
-            reportError(error);
+            failed(error, this);
           }
         }
     }
@@ -159,7 +160,7 @@ export function lean(
     #show(): void {
       if (!this.#stale || !this.isConnected) return;
       this.#stale = false;
-      if (this.#turns++ > limit) reportError(new Error('update-cycle'));
+      if (this.#turns++ > limit) failed(new Error('update-cycle'), this);
       else {
         // What the view reads is no dependency of an evaluation around it.
         const { active } = state;
