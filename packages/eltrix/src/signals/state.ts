@@ -178,8 +178,11 @@ interface State {
 
 const key = Symbol.for('eltrix.state.1');
 
-/** One for the page, so that signals and properties of two copies of this module work together. */
-export const state: State = ((globalThis as unknown as Record<symbol, State>)[key] ??= {} as State);
+/**
+ * One for the page, so that signals and properties of two copies of this module work together. It does not begin empty:
+ * V8 makes effects three times slower then.
+ */
+export const state: State = ((globalThis as unknown as Record<symbol, State>)[key] ??= { active: undefined } as State);
 
 /** Notes that the active target reads a holder's value. */
 export function read(holder: Holder, key: number): void {
