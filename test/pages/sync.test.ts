@@ -11,6 +11,38 @@ describe('sync', () => {
     field.dispatchEvent(new Event(event));
   };
 
+  it('does not depend on where type and value are written, and follows them', async () => {
+    const [pick, tags, kind, option] = [signal('y'), signal(['b']), signal('checkbox'), signal('y')];
+    const value = signal<unknown>(true);
+    const root = place(
+      () => markup`<input type="radio" name="one" ${sync(pick)} value=${'y'}><input type="radio" name="two" ${sync(pick)} value=${() => option.get()}>
+        <input type="checkbox" ${sync(tags)} value=${() => 'b'}><input ${sync(value)} type=${() => kind.get()}><input type=${() => kind.get()} ${sync(value)}>`,
+    );
+    const fields = [...root.querySelectorAll('input')];
+    const checked = () => fields.map(field => field.checked);
+    assert.deepEqual(checked(), [true, true, true, true, true]);
+    option.set('z');
+    await settled();
+    assert.deepEqual(checked(), [true, false, true, true, true]);
+    pick.set('z');
+    await settled();
+    assert.deepEqual(checked(), [false, true, true, true, true]);
+    option.set('y');
+    await settled();
+    assert.deepEqual(checked(), [false, false, true, true, true]);
+    value.set('a');
+    kind.set('text');
+    await settled();
+    assert.deepEqual(
+      fields.slice(3).map(field => field.value),
+      ['a', 'a'],
+    );
+    type(fields[3]!, 'b');
+    await settled();
+    assert.equal(value.peek(), 'b');
+    assert.equal(fields[4]!.value, 'b');
+  });
+
   it('synchronizes every kind of field with a signal', async () => {
     const [name, count, done, pick, one, many, tags, note] = [
       signal('a'),

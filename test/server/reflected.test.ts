@@ -1,7 +1,7 @@
 /** Properties of the platform's elements give the attributes that they give in a browser, when a server writes them. */
 import assert from 'node:assert/strict';
 import { after, it } from 'node:test';
-import { contract, type Markup, markup } from 'eltrix';
+import { contract, type Markup, markup, signal, sync } from 'eltrix';
 import { renderElement, renderMarkup } from 'eltrix/server';
 import { engines } from '../../packages/eltrix-tool/src/engines/index.ts';
 import { closeEngines, open } from '../support/project.ts';
@@ -119,4 +119,15 @@ it('each property that an attribute reflects is written', {
     [],
   );
   assert.ok(all.length > 4000, String(all.length));
+});
+
+it('what a synchronized field shows does not depend on where its value is written', () => {
+  const [pick, tags] = [signal('y'), signal(['b'])];
+  for (const html of [
+    renderMarkup(markup`<input type="radio" ${sync(pick)} value=${'y'}>`),
+    renderMarkup(markup`<input ${sync(pick)} value=${() => 'y'} type=${'radio'}>`),
+    renderMarkup(markup`<input type="checkbox" ${sync(tags)} value="b">`),
+    renderMarkup(markup`<input ${sync(tags)} type="checkbox" value=${'b'}>`),
+  ])
+    assert.match(html, / checked=""/);
 });

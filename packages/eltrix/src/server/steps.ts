@@ -1,5 +1,6 @@
 /** The steps to write a template, prepared once: static texts, expressions and elements. */
 import { type Analysis, analyse, commentMark, elementMark, type Namespace, type Site } from '../view/analyse.ts';
+import { orderOf } from '../view/order.ts';
 import { isGuarded } from '../view/safety.ts';
 import { closeMark, openMark } from '../view/sent-marks.ts';
 import { decodeReferences } from './character-references.ts';
@@ -127,7 +128,9 @@ function makeSteps({ html, sites, namespace, nodes }: Analysis): readonly Step[]
       tag,
       is: own.find(({ name }) => name === 'is')?.value,
       attributes: own.map(({ name, value }) => [name, decodeReferences(value, true)] as const),
-      sites: sitesOf(attributes).flatMap(site => prepared(site) ?? []),
+      sites: sitesOf(attributes)
+        .toSorted((a, b) => orderOf(a) - orderOf(b))
+        .flatMap(site => prepared(site) ?? []),
       children: children.map(({ tag, slot, nodes }) => {
         const inside = steps(nodes);
         return { tag, slot: decodeReferences(slot, true), isBlank: areBlank(inside), steps: inside };

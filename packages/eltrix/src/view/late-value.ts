@@ -2,11 +2,18 @@
 
 type Field = Element & { readonly type?: string; readonly value: unknown };
 
-/** Calls a function when the options of a `<select>` or the limits of a range have changed. */
-export function watchField(field: Field, changed: () => void): MutationObserver | undefined {
-  if (!/^(?:select|range)/.test(field.type!)) return undefined;
+/**
+ * Calls a function when the options of a `<select>`, the limits of a range, or the kind of an `<input>` has changed.
+ * @param types the types of fields that are observed.
+ */
+export function watchField(
+  field: Field,
+  changed: () => void,
+  types = /^(?:select|range)/,
+): MutationObserver | undefined {
+  if (!types.test(field.type!)) return undefined;
   const observer = new MutationObserver(changed);
-  observer.observe(field, { childList: true, subtree: true, attributeFilter: ['min', 'max', 'step', 'value'] });
+  observer.observe(field, { childList: true, subtree: true, attributeFilter: ['type', 'min', 'max', 'step', 'value'] });
   return observer;
 }
 

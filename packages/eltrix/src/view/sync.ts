@@ -49,7 +49,9 @@ function fieldOf(element: Element, like: () => unknown): Field {
       },
     };
   }
-  if (element instanceof HTMLInputElement) return inputField(element, like);
+  // Its type may change.
+  if (element instanceof HTMLInputElement)
+    return { read: () => inputField(element, like).read(), write: value => inputField(element, like).write(value) };
   if ('value' in element)
     return property(element, 'value', element instanceof HTMLTextAreaElement ? text : value => value);
   if ('checked' in element) return property(element, 'checked', Boolean);
@@ -158,7 +160,9 @@ class SyncExpression extends Expression implements EventListenerObject {
     });
     element.addEventListener('input', this);
     element.addEventListener('change', this);
-    this.observer = watchField(element as never, () => this.bring(value));
+    // Most fields are for text, and stay so.
+    const types = element instanceof HTMLInputElement ? /^(?!text$)/ : undefined;
+    this.observer = watchField(element as never, () => this.bring(value), types);
   }
 
   override apply(value: unknown): void {
