@@ -210,6 +210,31 @@ function piece(
       member: `moved() { note('moved'); }`,
       step: 'const next = document.createElement("div"); document.body.append(next); (next.moveBefore ? next.moveBefore(el, null) : next.append(el))',
     }),
+    // Parts of views.
+    () => ({
+      head: `import { region as region${n} } from 'eltrix/views';`,
+      view: `\${region${n}(() => markup\`<b>\${() => { if (String(this.${a}).length > 3) throw new Error('long'); return this.${b}; }}</b>\`, error => markup\`<i>\${String(error)}</i>\`)}`,
+    }),
+    () => ({
+      head: `import { promised as promised${n} } from 'eltrix/views';`,
+      view: `<p>\${promised${n}(() => Promise.resolve(this.${a}), { pending: () => 'pending', fulfilled: value => markup\`<b>\${value}</b>\` })}</p>`,
+    }),
+    () => ({
+      head: `import { region as region${n} } from 'eltrix/views';\nimport './${tag}-in${n}.js';`,
+      view: `\${region${n}(() => markup\`<${tag}-in${n} word=\${() => this.${a}}></${tag}-in${n}>\`, () => 'too long')}`,
+      step: `return [...el.shadowRoot.querySelectorAll('${tag}-in${n}')].map(inner => inner.shadowRoot.textContent)`,
+      files: {
+        [`src/${tag}-in${n}.js`]: `import { contract, markup, text } from 'eltrix';\nclass In extends contract('${tag}-in${n}', { attributes: { word: text() } }) { view() { return markup\`<s>\${() => 'x'.repeat(4 - this.word.length)}</s>\`; } }\nIn.define();`,
+      },
+    }),
+    () => ({
+      member: `on${n} = signal(['x']); one${n} = signal('y');`,
+      view: `<input \${sync(this.on${n})} value=\${() => 'x'} type="checkbox"><input type=\${() => this.${a} ? 'radio' : 'checkbox'} \${sync(this.one${n})} value="y">`,
+      step: 'return [...el.shadowRoot.querySelectorAll("input")].map(({ checked, value }) => [checked, value])',
+    }),
+    () => ({
+      view: `<p \${{ title: () => this.${a}, hidden: () => !this.${b}, ariaLabel: 'x', spellcheck: false, className: () => 'of ' + this.${a} }}></p><slot \${{ name: () => 's' + this.${b} }}></slot>`,
+    }),
     // What other modules bring.
     () => ({
       head: `import { help${n} } from './${tag}-help${n}.js';`,
