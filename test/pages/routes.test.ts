@@ -199,9 +199,8 @@ describe('routes', () => {
     if (!supported || 'navigation' in globalThis) return t.skip('there is no URLPattern, or the engine decides');
     const outlet = await begin();
     await router!.go('/hives/Rosemary');
-    const length = history.length;
     location.hash = '#honey';
-    await until(() => history.length > length);
+    await until(() => router!.place.peek().url.hash === '#honey');
     await router!.go('/hives/Bramble');
     leaving = false;
     let steps = 0;

@@ -170,6 +170,17 @@ describe('renderElement', () => {
     }
   });
 
+  it('shows nothing where a view gives nothing, and the content without a view', () => {
+    class NoView extends contract('no-view', {}) {}
+    class EmptyView extends contract('empty-view', {}) {
+      view() {
+        return undefined;
+      }
+    }
+    assert.match(plain(renderElement(NoView, { content: 'x' })), /<slot><\/slot>/);
+    assert.doesNotMatch(plain(renderElement(EmptyView, { content: 'x' })), /<slot>/);
+  });
+
   it('treats slots as empty and states as a set, and does not observe pages', () => {
     class QuietOne extends contract('quiet-one', { states: { ripe: 'Ripe.' } }) {
       size = watchSize(this);

@@ -15,7 +15,9 @@ const none: ReadonlySet<string> = new Set();
 export interface MadeElement {
   readonly host: HTMLElement;
   readonly driver: Driver;
-  /** Undefined without a view: then the content is shown. */
+  /** Whether its class has a view; otherwise the content is shown. */
+  readonly hasView: boolean;
+  /** Undefined without a view, and for one that shows nothing. */
   readonly piece: Markup | undefined;
   readonly sent: Sent | undefined;
 }
@@ -40,9 +42,10 @@ export function makeElement(
     driver.filled =
       children.length === 0 ? none : new Set(children.flatMap(({ slot, isBlank }) => (isBlank ? [] : [slot])));
     let piece: unknown;
-    if ('view' in host) piece = untracked(() => (host as unknown as { view(): unknown }).view());
+    const hasView = 'view' in host;
+    if (hasView) piece = untracked(() => (host as unknown as { view(): unknown }).view());
     if (piece && !isMarkup(piece)) throw new TypeError('view() has to return markup`…`, or nothing');
-    return { host, driver, piece: (piece || undefined) as Markup | undefined, sent };
+    return { host, driver, hasView, piece: (piece || undefined) as Markup | undefined, sent };
   } catch (error) {
     context.failed(renderError(tag, '', error));
     return undefined;

@@ -329,7 +329,7 @@ export class Rendering {
     this.#sheets = undefined;
     this.out += this.#roots.startOf(driver.plan, tag);
     const view = piece && this.markup(piece, { tag, driver, parent: host });
-    if (piece === undefined) this.out += '<slot></slot>';
+    if (!made.hasView) this.out += '<slot></slot>';
     if (view || children.length > 0) return this.#rest(element, made, view, sheets);
     this.#endRoot(made, sheets);
     return this.#end(element, made);
