@@ -180,7 +180,7 @@ const key = Symbol.for('eltrix.state.1');
 
 /**
  * One for the page, so that signals and properties of two copies of this module work together. It does not begin empty:
- * V8 makes effects three times slower then.
+ * creating effects took several times as long then in V8 (`create` of bench/signals.ts).
  */
 export const state: State = ((globalThis as unknown as Record<symbol, State>)[key] ??= { active: undefined } as State);
 
