@@ -2,7 +2,7 @@
 import assert from 'node:assert/strict';
 import { it } from 'node:test';
 import { contract, effect, markup, settled, signal, text } from 'eltrix';
-import { debounced, request, retry, type ServerEvent, serverEvents, submission } from 'eltrix/behaviours';
+import { debounced, request, retry, type ServerEvent, serverEvents, shared, submission } from 'eltrix/behaviours';
 import { respond, stage, waitFor as waits } from 'eltrix-tool/testing';
 
 /** A busy machine may need its time. */
@@ -174,6 +174,28 @@ it('does not request again after a delay that no timer has', async () => {
   await new Promise(resolve => setTimeout(resolve, 20));
   assert.equal(requests.length, 1);
   stop();
+});
+
+it('shares one answer, and copies it for all askers but one', async t => {
+  let copies = 0;
+  const { clone } = Response.prototype;
+  t.mock.method(Response.prototype, 'clone', function (this: Response) {
+    copies++;
+    return clone.call(this);
+  });
+  let answer!: (response: Response) => void;
+  const pending = new Promise<Response>(resolve => {
+    answer = resolve;
+  });
+  const sent = t.mock.method(globalThis, 'fetch', () => pending);
+  const controls = [new AbortController(), new AbortController(), new AbortController()];
+  const asked = controls.map(({ signal }) => shared('/shared-once', { signal }));
+  asked[1]!.catch(() => {});
+  controls[1]!.abort();
+  answer(new Response('text'));
+  // What is not read of a copied answer stays in memory.
+  assert.deepEqual(await Promise.all([asked[0]!, asked[2]!].map(async one => (await one).text())), ['text', 'text']);
+  assert.deepEqual([sent.mock.callCount(), copies], [1, 1]);
 });
 
 it('sends where the button says that was pressed, as the browser does', async () => {
