@@ -1,4 +1,4 @@
-/** Random forms: an element with a value and validity does what an <input> beside it does, whatever happens to the form. */
+/** Random forms: a form-associated element has the value, validity and state of an <input> after the same changes. */
 import assert from 'node:assert/strict';
 import { it } from 'node:test';
 import { contract, flag, markup, settled, signal, sync, text } from 'eltrix';
@@ -11,7 +11,6 @@ class FormField extends contract('form-field', {
   attributes: { name: text(), value: text(), required: flag() },
 }) {
   readonly current = signal('');
-  disabledBy = false;
 
   view() {
     return markup`<input aria-label="Field" ${sync(this.current)}>`;
@@ -40,10 +39,6 @@ class FormField extends contract('form-field', {
   formReset() {
     this.touched = false;
     this.current.set(this.value);
-  }
-
-  formDisabled(isDisabled: boolean) {
-    this.disabledBy = isDisabled;
   }
 
   type(value: string) {
@@ -78,7 +73,7 @@ const steps = 16;
 /** The same form twice: with an <input>, and with the element. */
 async function made(tag: 'input' | 'form-field') {
   const root = await stage<HTMLElement>(`<main>
-    <form id="one"><fieldset><legend><slot></slot></legend><p></p></fieldset><p></p></form>
+    <form id="one"><fieldset><legend></legend><p></p></fieldset><p></p></form>
     <form id="two"><p></p></form><p></p><label for="field">Field</label></main>`);
   const field = document.createElement(tag) as HTMLInputElement | FormField;
   return { root, field, places: [...root.querySelectorAll('p, legend')] };
@@ -90,7 +85,6 @@ it(`${programs} random programs of ${steps} changes`, {
   for (let program = 0; program < programs; program++) {
     const next = random(program + 1);
     const [native, own] = [await made('input'), await made('form-field')];
-    // One at a time is in the page: ids of forms are global.
     const done: string[] = [];
     const changes: ((way: Awaited<ReturnType<typeof made>>) => void)[] = [];
     for (let step = 0; step < steps; step++) {
@@ -130,6 +124,7 @@ it(`${programs} random programs of ${steps} changes`, {
       }
     }
     const outcomes: ReturnType<typeof seen>[][] = [];
+    // One at a time is in the page: the ids of forms are global.
     for (const way of [native, own]) {
       (way === native ? own : native).root.remove();
       document.body.append(way.root);

@@ -1,4 +1,4 @@
-/** Random programs of requests: whatever comes first, late or never, the state is that of the URL that is wanted last. */
+/** Random programs of requests: the state is that of the last URL, also if answers arrive late or never. */
 import assert from 'node:assert/strict';
 import { it } from 'node:test';
 import { effect, settled, signal } from 'eltrix';

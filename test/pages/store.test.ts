@@ -202,6 +202,7 @@ describe('autosave', () => {
       found.map(({ code }) => code),
       ['save-failed'],
     );
+    assert.match(found[0]!.message, production ? /^save-failed$/ : /"ledger" cannot be saved: full/);
     assert.equal(ledger.peek().jars, 2);
     mock.restoreAll();
     ledger.change('fill', 1);
@@ -364,6 +365,32 @@ describe('a store with history, storage and tabs', () => {
     assert.deepEqual(found, ['early-change']);
     await loading.stop();
     await keeping.stop();
+  });
+
+  it('waits in flush() for a save that has begun', async t => {
+    if (environment.engine === 'simulated') return t.skip('there is no database');
+    const underWay = new Set<IDBTransaction>();
+    const { transaction } = IDBDatabase.prototype;
+    mock.method(
+      IDBDatabase.prototype,
+      'transaction',
+      function (this: IDBDatabase, ...args: Parameters<typeof transaction>) {
+        const begun = transaction.apply(this, args);
+        underWay.add(begun);
+        begun.addEventListener('complete', () => underWay.delete(begun));
+        return begun;
+      },
+    );
+    const ledger = made();
+    const saving = autosave(ledger, { key: crypto.randomUUID(), in: 'indexed', after: 0 });
+    await saving.ready;
+    ledger.change('fill', 1);
+    const end = performance.now() + 5000;
+    while (underWay.size === 0 && performance.now() < end) await new Promise(resolve => setTimeout(resolve));
+    assert.equal(underWay.size, 1, 'the save has begun');
+    await saving.flush();
+    assert.equal(underWay.size, 0);
+    await saving.stop();
   });
 
   it('reports a state that other tabs cannot get', async t => {

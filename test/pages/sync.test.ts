@@ -43,6 +43,14 @@ describe('sync', () => {
     assert.equal(fields[4]!.value, 'b');
   });
 
+  it('follows a text field that becomes a checkbox', async () => {
+    const [kind, value] = [signal('text'), signal(true)];
+    const root = place(() => markup`<input ${sync(value)} type=${() => kind.get()}>`);
+    kind.set('checkbox');
+    await settled();
+    assert.equal(root.querySelector('input')!.checked, true);
+  });
+
   it('synchronizes every kind of field with a signal', async () => {
     const [name, count, done, pick, one, many, tags, note] = [
       signal('a'),

@@ -39,18 +39,7 @@ globalThis.seen = (async () => {
   for (const name of ['error', 'warn']) console[name] = (...args) => now.push(name + ': ' + args.map(String).join(' '));
   for (const { name, tag, html, steps, rendered } of JSON.parse(document.getElementById('cases').textContent)) {
     const seen = all[name] = now = [];
-    // Attributes have no order.
-  const shown = root => {
-    const { content } = Object.assign(document.createElement('template'), { innerHTML: root.innerHTML });
-    for (const element of content.querySelectorAll('*')) {
-      const attributes = [...element.attributes].sort((a, b) => (a.name < b.name ? -1 : 1));
-      for (const attribute of attributes) element.removeAttributeNode(attribute);
-      for (const attribute of attributes) element.setAttributeNode(attribute);
-    }
-    const box = document.createElement('div');
-    box.append(content);
-    return box.innerHTML.replace(/<!--.*?-->/gs, '');
-  };
+    const shown = root => root.innerHTML.replace(/<!--.*?-->/gs, '');
     try {
       if (rendered === undefined) document.body.innerHTML = html ?? '<' + tag + '></' + tag + '>';
       else takeOver(rendered);

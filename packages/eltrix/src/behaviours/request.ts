@@ -32,8 +32,8 @@ export interface Reader<T> {
 export type Send = (url: string | URL, init: RequestInit & { readonly signal: AbortSignal }) => Promise<Response>;
 
 /**
- * The delay before the next try, in milliseconds; undefined, or more than 24 days: no further try. It is called with the number of failed
- * tries, the error of the last one, and the HTTP status, 0 without an answer.
+ * The delay before the next try, in milliseconds; undefined, or more than 24 days: no further try. It is called with
+ * the number of failed tries, the error of the last one, and the HTTP status, 0 without an answer.
  */
 export type Again = (error: Error | undefined, tries: number, status: number) => number | undefined;
 

@@ -44,7 +44,7 @@ export const shared: Send = (url, { signal, ...init }) => {
     own.answer.then(answer => {
       if (signal.aborted) return;
       isServed = true;
-      // The last one gets the answer itself: an unread answer behind copies would be kept in memory as a whole.
+      // The last one gets the answer itself: if an answer is copied and never read itself, the engine keeps all of it in memory.
       resolve(--own.waiting > 0 ? answer.clone() : answer);
     }, reject);
   });

@@ -55,8 +55,8 @@ export interface ServerEvent {
 }
 
 /**
- * Server-sent events as they arrive (HTML §9.2.6); one that the end of the stream interrupts is dropped. With `again`, a stream that ends or breaks is requested again with
- * the header `Last-Event-ID`, and the list continues.
+ * Server-sent events as they arrive (HTML §9.2.6). An event that the end of the stream interrupts is dropped. With
+ * `again`, a stream that ends or breaks is requested again with the header `Last-Event-ID`, and the list continues.
  * @example news = request(() => '/news', { as: serverEvents, again: retry(3) });
  */
 export const serverEvents: Reader<ServerEvent[]> = /* @__PURE__ */ Object.assign(

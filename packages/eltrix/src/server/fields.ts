@@ -25,14 +25,15 @@ export function fieldOf(
   let chosen: Set<string> | undefined;
   const type = (attributes.get('type') ?? '').toLowerCase();
   for (const [key, value] of Object.entries(properties)) {
-    if (value === undefined || typeof value === 'function') continue;
+    if (typeof value === 'function') continue;
+    if (value === undefined && /^(?:value|textContent|innerText)$/.test(key)) continue;
     if (key === 'textContent' || key === 'innerText') text = printed(value);
     else if (key === 'value' && (tag === 'textarea' || tag === 'output')) text = printed(value);
     else if (key === 'value' && tag === 'select')
       chosen = new Set(Array.isArray(value) ? value.map(printed) : [printed(value)]);
     else if (key === 'value' && type === 'file') continue;
     else {
-      const written = reflected(key, key === 'value' ? printed(value) : value);
+      const written = reflected(key, key === 'value' && tag === 'input' ? printed(value) : value);
       if (written) shown.push(written);
     }
   }

@@ -56,6 +56,10 @@ const texts = new Set([
     popoverTargetAction poster preload referrerPolicy rel rows rowSpan sandbox scope shape size sizes span src srcdoc
     srclang srcset start step target type useMap value width wrap`),
 ]);
+/** Without a value they are left out: a browser writes 0, or refuses it. */
+const numbers = new Set(
+  words(`tabIndex cols colSpan height high low max maxLength min minLength optimum rows rowSpan size span start width`),
+);
 const nulls = new Set([...nullable, 'crossOrigin']);
 const flags = new Set([
   ...globalFlags,
@@ -79,7 +83,9 @@ export function reflected(
   if (property === 'contentEditable') return [name, value === 'inherit' ? null : String(value)];
   if (Object.hasOwn(pairs, property)) return [name, pairs[property]![value ? 0 : 1]];
   if (flags.has(property)) return [name, value ? '' : null];
-  return texts.has(property) && value !== null && value !== undefined ? [name, String(value)] : undefined;
+  if (!texts.has(property)) return undefined;
+  // Web IDL makes "null" and "undefined" of a text.
+  return numbers.has(property) && (value === null || value === undefined) ? undefined : [name, String(value)];
 }
 
 /** The value of a property of all elements, by its attribute. */

@@ -3,15 +3,15 @@
 type Field = Element & { readonly type?: string; readonly value: unknown };
 
 /**
- * Calls a function when the options of a `<select>`, the limits of a range, or the kind of an `<input>` has changed.
- * @param types the types of fields that are observed.
+ * Calls a function when the options of a `<select>`, the limits of a range, or the type of an `<input>` have changed.
+ * @param isObserved whether the field is one of them.
  */
 export function watchField(
   field: Field,
   changed: () => void,
-  types = /^(?:select|range)/,
+  isObserved = /^(?:select|range)/.test(field.type!),
 ): MutationObserver | undefined {
-  if (!types.test(field.type!)) return undefined;
+  if (!isObserved) return undefined;
   const observer = new MutationObserver(changed);
   observer.observe(field, { childList: true, subtree: true, attributeFilter: ['type', 'min', 'max', 'step', 'value'] });
   return observer;

@@ -160,9 +160,9 @@ class SyncExpression extends Expression implements EventListenerObject {
     });
     element.addEventListener('input', this);
     element.addEventListener('change', this);
-    // Most fields are for text, and stay so.
-    const types = element instanceof HTMLInputElement ? /^(?!text$)/ : undefined;
-    this.observer = watchField(element as never, () => this.bring(value), types);
+    // The type of an <input> may change, and so may the value that a radio button stands for.
+    const isObserved = element instanceof HTMLInputElement || undefined;
+    this.observer = watchField(element as never, () => this.bring(value), isObserved);
   }
 
   override apply(value: unknown): void {
