@@ -16,6 +16,18 @@ class DragList extends contract('drag-list', { properties: { items: data<readonl
 }
 DragList.define();
 
+/** Each row has two nodes. */
+class PairList extends contract('pair-list', { properties: { items: data<readonly number[]>(() => []) } }) {
+  view() {
+    return markup`<dl>${each(
+      () => this.items,
+      item => item,
+      item => markup`<dt>${() => item()}</dt><dd>${() => item()}</dd>`,
+    )}</dl>`;
+  }
+}
+PairList.define();
+
 /** Leaves the page as soon as it comes, if its number is odd. */
 class OddLeaver extends HTMLElement {
   connectedCallback() {
@@ -109,5 +121,25 @@ describe('a list whose rows others move', () => {
       list.items,
     );
     assert.equal(list.shadowRoot!.querySelector('ul')!.children.length, 0);
+  });
+
+  it('of rows with two nodes brings them together again', async t => {
+    const seed = Math.floor(Math.random() * 2 ** 31);
+    t.diagnostic(`seed ${seed}`);
+    const below = random(seed);
+    const list = await stage<PairList>('<pair-list></pair-list>');
+    const parent = list.shadowRoot!.querySelector('dl')!;
+    const { children } = parent;
+    for (let step = 0; step < 60; step++) {
+      list.items = numbers(6).filter(() => below(4));
+      await settled();
+      const pairs = list.items.flatMap(item => [`DT${item}`, `DD${item}`]);
+      assert.deepEqual(
+        { step, shown: [...children].map(node => node.nodeName + node.textContent) },
+        { step, shown: pairs },
+      );
+      const moved = children[below(children.length)];
+      if (moved) parent.insertBefore(moved, children[below(children.length + 1)] ?? null);
+    }
   });
 });

@@ -20,8 +20,8 @@ export function sameAtEnd(a: readonly unknown[], b: readonly unknown[], most: nu
  * @param kept a row that must be among them, if it is in the list: rows that have changed sides with it move.
  */
 export function longestIncreasing(
-  rows: readonly ({ readonly before: number } | undefined)[],
-  kept?: { readonly before: number },
+  rows: readonly ({ readonly previousIndex: number } | undefined)[],
+  kept?: { readonly previousIndex: number },
 ): Set<number> {
   const at = rows.indexOf(kept);
   /** For each length: the last row of the subsequence with the lowest end. */
@@ -29,12 +29,12 @@ export function longestIncreasing(
   const previous: number[] = [];
   for (let i = 0; i < rows.length; i++) {
     const row = rows[i];
-    if (row === undefined || (at >= 0 && kept && (i - at) * (row.before - kept.before) < 0)) continue;
+    if (row === undefined || (at >= 0 && kept && (i - at) * (row.previousIndex - kept.previousIndex) < 0)) continue;
     let low = 0;
     let high = tails.length;
     while (low < high) {
       const middle = (low + high) >> 1;
-      if (rows[tails[middle]!]!.before < row.before) low = middle + 1;
+      if (rows[tails[middle]!]!.previousIndex < row.previousIndex) low = middle + 1;
       else high = middle;
     }
     previous[i] = tails[low - 1] ?? -1;

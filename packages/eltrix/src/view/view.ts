@@ -2,11 +2,12 @@ import type { Member } from '../signals/state.ts';
 import { build } from './build.ts';
 import { takeOut } from './departing.ts';
 import type { Markup } from './piece.ts';
+import { nodesOf, type Span } from './span.ts';
 import { nextSent } from './taking-over.ts';
 import { type Binding, markAll, type Owner, type Template } from './template.ts';
 
-/** Placed nodes, from `first` to `last`, with all nodes between. */
-export abstract class Standing {
+/** Placed nodes with their bindings. */
+export abstract class Standing implements Span {
   declare first: ChildNode;
   declare last: ChildNode;
   /** The bindings of these nodes. */
@@ -39,16 +40,6 @@ export abstract class Standing {
 
 /** A placed piece of markup. */
 export class View extends Standing {}
-
-/** The nodes from the first to the last; only these two if other scripts have separated them. */
-export function nodesOf({ first, last }: Standing): ChildNode[] {
-  const nodes: ChildNode[] = [];
-  for (let node: ChildNode | null = first; node !== null; node = node.nextSibling) {
-    nodes.push(node);
-    if (node === last) return nodes;
-  }
-  return [first, last];
-}
 
 /**
  * Creates and binds the nodes of a piece of markup. Call it without an active target.
