@@ -65,10 +65,11 @@ const properties = {
   },
   isShown: { code: 'data((): boolean => false)', texts: ['this.isShown', '!this.isShown'], any: [] },
   rows: {
-    code: 'data<readonly Item[]>(() => [])',
+    code: 'data<readonly (Item | undefined)[]>(() => [])',
     texts: ['this.rows.length', 'this.rows[0]?.label', 'this.rows[1].inner?.tags.length'],
     any: ['this.rows', 'this.rows[0]'],
   },
+  sure: { code: 'data<Item[]>(() => [])', texts: ['this.sure.length'], any: ['this.sure'] },
   notes: {
     code: 'live<Item[]>(() => [])',
     texts: ['this.notes.length', 'this.notes[0]?.label', 'this.notes[0]?.inner?.size'],
@@ -126,6 +127,45 @@ function expression(next: Next, members: readonly Member[], given: readonly Prop
   return pick(next, ways);
 }
 
+/**
+ * A keyed list. @param read makes a live expression of the element.
+ * @param isPiece whether an expression around may run again, without the graph also for other reasons: then nothing is
+ * shown as it was at first.
+ */
+function list(next: Next, items: string, read: () => string, isPiece = false, depth = 0): string {
+  const names = [`row${depth}`, `at${depth}`];
+  const item = `${names[0]}()`;
+  const member = () =>
+    `${item}${pick(next, ['.', '.', '?.'])}${pick(next, ['label', 'count', 'note', 'inner', 'on', 'inner?.tags.length'])}`;
+  const parts = Array.from({ length: 1 + next(3) }, () =>
+    pick(next, [
+      `<b title=\${() => ${member()}}>\${() => ${member()}}</b>`,
+      `<b class="a \${() => ${item}.label} b">${read()}</b>`,
+      `<b class=\${() => [${member()}, 'set']}>\${${isPiece ? '() => ' : ''}${item}?.label}</b>`,
+      `<q \${{ thing: ${names[0]}, title: () => ${member()}, onclick: () => note('clicked ' + ${item}?.label) }}></q>`,
+      `<i onclick=\${this.press}>${read()}</i>`,
+      `<i>\${() => ${member()} && markup\`<b>\${() => ${member()}}</b>\`}</i>`,
+      `<i>\${() => ${names[1]}()}</i>`,
+      `<i>\${given}</i>`,
+      ...(depth > 0 ? [] : [`<ol>${list(next, `${item}.inner?.tags`, read, isPiece, 1)}</ol>`]),
+    ]),
+  ).join('');
+  const inside = depth > 0 ? `<i>\${${names[0]}}\${() => ${item}.length}${read()}</i>` : parts;
+  const row = pick(next, [`<li>${inside}</li>`, `<li>${inside}</li>`, `\n  <li>${inside}</li>\n`, `${inside}<br>`]);
+  const given = pick(next, [
+    isPiece ? "const given = () => 'given';" : `const { label: given } = ${item};`,
+    `const given = () => ${item}.${depth > 0 ? 'length' : 'label'};`,
+  ]);
+  const made = row.includes('${given}') ? `{ ${given} return markup\`${row}\`; }` : `markup\`${row}\``;
+  const key = pick(next, [
+    '(_, at) => at',
+    'one => one',
+    ...(depth > 0 ? [] : ['one => one?.count', 'one => one.label']),
+  ]);
+  const parameters = row.includes(`${names[1]}()`) ? names.join(', ') : names[0];
+  return `\${each(() => ${items}${next(6) || depth > 0 ? '' : '.filter(Boolean)'}, ${key}, (${parameters}) => ${made})}`;
+}
+
 function element(next: Next, index: number): string {
   const members = names.slice(0, 1 + next(names.length)).map(name => {
     const [kind, type] = pick(next, kinds);
@@ -142,6 +182,9 @@ function element(next: Next, index: number): string {
   const objects = given.flatMap(([, { any }]) => any);
   const object = () => (objects.length > 0 ? pick(next, objects) : expressed());
   const texts = members.filter(({ type }) => type === 'text' || type === 'number');
+  const lists = given.flatMap(([name]) =>
+    name === 'rows' || name === 'notes' ? [`this.${name}`, `this.${name}`] : [],
+  );
   const joined = texts.length > 0 ? ` title="a \${() => this.${pick(next, texts).name}} b"` : '';
   const view = Array.from({ length: 1 + next(4) }, () =>
     pick(next, [
@@ -158,19 +201,24 @@ function element(next: Next, index: number): string {
       `<q \${{ thing: () => ${object()} }}></q>`,
       `<div>\${() => ${object()} ? markup\`<b>${read()}</b>\` : ''}</div>`,
       `<div>\${() => ${object()} && markup\`<b class=${read()}></b>${read()}\`}</div>`,
-      ...(given.some(([name]) => name === 'rows')
-        ? [
-            `<ul>\${each(() => ${pick(next, ['this.rows', 'this.rows.filter(Boolean)'])}, (_, at) => at, (row, at) => markup\`<li title=\${() => row()?.label}>\${() => at()}: \${() => row().${pick(next, ['count', 'note', 'inner', 'on', 'inner?.tags.length'])}} ${read()}</li>\`)}</ul>`,
-          ]
-        : []),
+      ...lists.map(name => `<ul>${list(next, name, read)}</ul>`),
+      ...lists.map(
+        name => `<menu>\${() => ${object()} && markup\`<li>${read()}</li>${list(next, name, read, true)}\`}</menu>`,
+      ),
       '<slot name="x">none</slot> plain <!-- no --> text',
       '<table><tr><td>1</td></tr></table>',
     ]),
   ).join('');
   const attributes = members.map(({ name, kind }) => `${name}: ${kind}`).join(', ');
-  return `export class Made${index} extends contract('made-${index}', { attributes: { ${attributes} },${given.length > 0 ? ` properties: { ${given.map(([name, { code }]) => `${name}: ${code}`).join(', ')} },` : ''} events: { pressed: event() } }) {
+  const shown = () =>
+    pick(next, [`this.${pick(next, members).name}`, 'this.both', ...given.flatMap(({ 1: { texts } }) => [...texts])]);
+  const isForm = next(3) === 0;
+  return `export class Made${index} extends contract('made-${index}', { ${isForm ? 'form: true, ' : ''}attributes: { ${attributes} },${given.length > 0 ? ` properties: { ${given.map(([name, { code }]) => `${name}: ${code}`).join(', ')} },` : ''} events: { pressed: event() } }) {
     ${next(4) ? 'static styleSheets = [stylesheet`:host { display: block } b { color: teal }`];' : ''}
     get both() { return this.${pick(next, members).name} + '/' + this.${pick(next, members).name}; }
+    ${isForm && next(4) ? `formValue() { return String(${shown()}); }` : ''}
+    ${isForm && next(4) ? `validate() { return ${shown()} ? { flags: { customError: true }, message: String(${shown()}) + '!' } : null; }` : ''}
+    ${isForm && next(2) ? `formReset() { note('reset'); this.${pick(next, members).name} = ${pick(next, values)}; }` : ''}
     ${next(2) ? "disconnected() { note('disconnected'); }" : ''}
     ${next(3) ? '' : "connected(scope) { note('connected'); scope.use(() => note('ended')); }"}
     ${next(3) ? '' : "attributeChanged(name, before, after) { note('attribute ' + name + before + after + this.both); }"}
@@ -248,7 +296,7 @@ const item = n => n === 1 ? undefined : n === 2 ? sources[0] : n === 3 ? sources
   : { label: 'l' + n, count: n, on: n > 5, inner: n % 2 ? { size: n, tags: ['t'] } : null, ...(n > 6 ? { note: 'n' + n } : {}) };
 const given = {
   item, amount: n => n / 2, word: n => (n < 3 ? null : 'w' + n), isShown: n => n % 2 === 0,
-  rows: n => ${graph ? 'n === 3 ? Holder.made.rows : ' : ''}Array.from({ length: n % 4 }, (_, at) => item(at + n)), notes: n => Array.from({ length: n % 3 }, (_, at) => ({ ...item(at + 5) })), rest2: n => [null, 0, '', 'text', {}, [], sources[0], NaN][n],
+  rows: n => ${graph ? 'n === 3 ? Holder.made.rows : ' : ''}Array.from({ length: n % 4 }, (_, at) => item(at + n)), sure: n => Array.from({ length: n % 5 }, (_, at) => item(at + 2)), notes: n => Array.from({ length: n % 3 }, (_, at) => ({ ...item(at + 5) })), rest2: n => [null, 0, '', 'text', {}, [], sources[0], NaN][n],
 };
 const all = [${Array.from({ length: count }, (_, i) => `made.Made${i}`).join(', ')}];
 const values = [${values.join(', ')}];
@@ -268,11 +316,14 @@ export async function run() {
     const tell = (what, value) => log.push(what + ': ' + value);
     const errors = new Set();
     globalThis.note = text => tell('notes', text);
-    const caught = event => { errors.add(String(event.error ?? event.message)); event.preventDefault(); };
+    const caught = event => { errors.add(String(event.error ?? event.message).replace(/(TypeError): .*/, '$1')); event.preventDefault(); };
     addEventListener('error', caught);
-    const members = Object.keys(Object.getOwnPropertyDescriptors(Object.getPrototypeOf(Made.prototype))).filter(name => !/^(?:constructor|emit|internals|states|slotted|isFilled)$|Callback$/.test(name));
+    const members = Object.keys(Object.getOwnPropertyDescriptors(Object.getPrototypeOf(Made.prototype))).filter(name => !/^(?:constructor|emit|internals|states|slotted|isFilled|form|labels|validity|validationMessage|willValidate|(?:check|report)Validity)$|Callback$/.test(name));
     const kebab = name => name.replace(/[A-Z]/g, letter => '-' + letter.toLowerCase());
     const one = document.createElement('made-' + index);
+    one.setAttribute('name', 'on');
+    const home = document.createElement('form');
+    document.body.append(home);
     const put = (name, value) => { if (name in given) value = given[name](next(8)); try { one[name] = value; } catch (error) { tell('refused', error.name); } };
     const early = members[next(members.length)];
     if (next(3) === 0) one[early] = early in given ? given[early](next(8)) : values[next(values.length)];
@@ -280,10 +331,11 @@ export async function run() {
     if (next(4) === 0) { const root = one.attachShadow({ mode: 'open' }); root.innerHTML = '<q>old</q>'; }
     Made.define();
     customElements.upgrade(one);
-    document.body.append(one);
+    home.append(one);
     one.addEventListener('pressed', event => tell('pressed', JSON.stringify(event.detail) + event.bubbles + event.composed + event.cancelable));
     const look = () => tell('shows', shown(one.shadowRoot) + ' | ' + [...one.attributes].map(a => a.name + '=' + a.value).sort() + ' | ' + members.map(name => String(one[name]))
       + ' | ' + [...one.shadowRoot.querySelectorAll('q')].map(({ thing }) => String(thing) + thing?.label)
+      + ' | ' + [...new FormData(home)] + one.validationMessage + one.validity?.customError
       + ' | ' + one.shadowRoot.adoptedStyleSheets.length + getComputedStyle(one).display);
     look();
     let seen = 0;
@@ -291,18 +343,33 @@ export async function run() {
     for (let step = 0; step < 12; step++) {
       const name = members[next(members.length)];
       const value = values[next(values.length)];
-      switch (next(12)) {
+      switch (next(16)) {
         case 0: one.setAttribute(kebab(name), String(value)); break;
         case 1: one.removeAttribute(kebab(name)); break;
         case 2: one.setAttributeNS('urn:x', kebab(name), String(value)); break;
-        case 3: batch(() => put(name, value)); look(); break;
+        case 3: batch(() => put(name, value)); ${graph ? 'look();' : ''} break;
         case 4: one.shadowRoot.querySelector('button')?.click(); break;
-        case 5: one.remove(); put(name, value); if (next(2)) sources[next(sources.length)].label = 'away' + step; if (next(2)) helpers.end.set('!' + step); if (next(2)) await settled(); document.body.append(one); look(); break;
-        case 6: frame.contentDocument.body.append(one); look(); document.body.append(one); break;
+        case 5: one.remove(); put(name, value); if (next(2)) sources[next(sources.length)].label = 'away' + step; if (next(2)) helpers.end.set('!' + step); if (next(2)) await settled(); home.append(one); look(); break;
+        case 6: frame.contentDocument.body.append(one); look(); home.append(one); break;
         case 7: if (next(2)) helpers.end.set('.' + step); else sources[next(sources.length)].label = 'c' + step; break;
         case 11: { const notes = one.notes; if (!notes) break; if (next(2)) notes.push({ label: 'n' + step, count: step, on: true, inner: { size: step, tags: [] } }); else if (notes[0]) notes[0].label += '+'; if (notes[0]?.inner) notes[0].inner.size++; break; }
         case 8: sources[0].count++; sources.at(-1).on = !sources.at(-1).on; break;
         case 9: ${graph ? "{ const { rows, record } = Holder.made; if (next(2)) rows.push({ label: 'p' + step, count: 1, on: true, inner: null }); else { rows.length = 1; record.inner = next(2) ? null : { size: step, tags: [] }; } break; }" : 'break;'}
+        case 12: {
+          const [list] = one.shadowRoot.querySelectorAll('ul');
+          const row = list?.children[next(list.children.length || 1)];
+          // What stands between the nodes of a row belongs to it.
+          if (!row || [...list.childNodes].some(node => node.data?.trim() === '' && node.data || node.localName === 'br')) break;
+          if (next(3) === 0) row.remove();
+          else if (next(2)) list.append(row);
+          else list.insertBefore(document.createElement('hr'), row);
+          // A list notices it when it is shown again.
+          for (const name of ['rows', 'sure', 'notes']) if (name in one) one[name] = [...one[name]];
+          break;
+        }
+        case 13: for (const clicked of [...one.shadowRoot.querySelectorAll('li q, li i')].slice(0, 3)) clicked.click(); break;
+        case 14: home.reset(); break;
+        case 15: home.remove(); put(name, value); look(); document.body.append(home); break;
         default: put(name, value);
       }
       if (next(3)) { await settled(); look(); }
@@ -321,7 +388,7 @@ export async function run() {
     }
     removeEventListener('error', caught);
     tell('errors', [...errors].sort());
-    one.remove();
+    home.remove();
     sibling.remove();
     logs.push(log);
   }

@@ -33,10 +33,10 @@ it('no feature adds more bytes than its limit', t => {
     sheet: 130,
     'attribute-changed': 1100,
     connected: 1400,
-    form: 3250,
-    data: 700,
-    live: 2250,
-    list: 5250,
+    form: 1850,
+    data: 760,
+    live: 2300,
+    list: 3300,
   };
   const plain = rungWeight('plain');
   t.diagnostic(`plain: ${plain} B`);

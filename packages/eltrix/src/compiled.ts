@@ -23,6 +23,7 @@ export { hooksPart, scopePart } from './element/hooks.ts';
 export { followed, withData } from './element/lean/data.ts';
 export { leanExpression, leanListen, leanProperty, leanStyles, refuseScript } from './element/lean/expressions.ts';
 export { lean } from './element/lean/lean.ts';
+export { leanList } from './element/lean/list.ts';
 export { leanLive } from './element/lean/live.ts';
 export { withParts } from './element/lean/parts.ts';
 export { leanContent } from './element/lean/piece.ts';
@@ -38,6 +39,7 @@ export { sheetText } from './element/sheet-text.ts';
 export { sheetsPart } from './element/sheets.ts';
 export { slotsPart } from './element/slots.ts';
 export { stylesheet } from './element/styles.ts';
+export { asText } from './view/as-text.ts';
 export {
   bindAttribute,
   bindAttributeText,

@@ -42,22 +42,29 @@ export function factsOf(module: ModuleCode, node: Node, stated: ReadonlyMap<Node
     else if (member['kind'] === 'get' && isPlainType(member['value']['returnType'])) plain.add(name);
   }
   const properties = contract?.members.filter(({ name }) => !declared.has(name)) ?? [];
-  const types = new DataTypes(module.types, properties, signalsOf(module, own));
+  const signals = signalsOf(module, own);
+  const types = new DataTypes(module.types, properties, signals);
   return {
     isPlainMember: name => plain.has(name),
-    dataFlags: (node, rowOf) => (rowOf ? types.resultFlagsOf(node, rowOf) : types.flagsOf(node)),
+    dataFlags: (node, rowOf, mayRun) => types.flagsOf(node, rowOf, mayRun),
     isMethod: name => methods.has(name),
+    hasSignals: signals.size > 0 || own.some(member => isMadeBy(module, member, 'matches')),
     names: module.values,
   };
+}
+
+/** Whether a field is made by a function of the library. */
+function isMadeBy(module: Pick<ModuleCode, 'nameOf'>, { type, value, static: isStatic }: Node, name: string): boolean {
+  const made = type === 'PropertyDefinition' && !isStatic && value ? bare(value) : undefined;
+  return made?.type === 'CallExpression' && module.nameOf(made['callee']) === name;
 }
 
 /** The types of the signals in fields of a class, by the names of the fields. */
 function signalsOf(module: ModuleCode, own: readonly Node[]): Map<string, Node> {
   const signals = new Map<string, Node>();
   for (const member of own) {
-    const value = member.type === 'PropertyDefinition' && member['value'] ? bare(member['value']) : undefined;
-    if (value?.type !== 'CallExpression' || module.nameOf(value['callee']) !== 'signal' || member['static']) continue;
-    const type = typeOfSignal(value, module.isTyped);
+    if (!isMadeBy(module, member, 'signal')) continue;
+    const type = typeOfSignal(bare(member['value']), module.isTyped);
     const name = member['key'].type === 'PrivateIdentifier' ? `#${member['key']['name'] as string}` : keyOf(member);
     if (type && name !== undefined) signals.set(name, type);
   }

@@ -1,8 +1,8 @@
 /** Compiles markup: each template becomes static HTML, paths to its nodes, and a binding for each expression. */
 import { analyse, MarkupError, type Namespace } from '../../../eltrix/src/view/analyse.ts';
-import type { Node } from '../project/syntax.ts';
+import { type Node, scopeOfName } from '../project/syntax.ts';
 import { SourceMistake } from './compiled-module.ts';
-import type { RowOf } from './data-types.ts';
+import { positionOf, type RowOf } from './data-types.ts';
 import { runtime } from './declaration.ts';
 import { type Known, onlyNames } from './infer.ts';
 import { disputed, type StaticHtml, staticHtml } from './markup-html.ts';
@@ -62,7 +62,8 @@ function knownAt(module: ModuleCode, parents: readonly Node[]): Known {
     if (type === 'StaticBlock' || (/^(?:Method|Property)Definition$/.test(type) && parents[i]!['static'])) break;
     if (type === 'FunctionDeclaration' || (type === 'FunctionExpression' && !isMethod)) break;
     const facts = module.classes.get(parents[i]!);
-    if (facts) return { ...facts, dataFlags: node => facts.dataFlags(node, name => rowOf(name, parents, module)) };
+    if (facts)
+      return { ...facts, dataFlags: node => facts.dataFlags(node, name => rowOf(name, parents, module), true) };
     if (/^Class/.test(type) && type !== 'ClassBody') break;
   }
   return onlyNames(module.values);
@@ -70,17 +71,12 @@ function knownAt(module: ModuleCode, parents: readonly Node[]): Known {
 
 /** The call of `each` to whose function a parameter belongs. */
 function rowOf(name: Node, parents: readonly Node[], module: ModuleCode): ReturnType<RowOf> {
-  const inside = (module.bound.get(name['name']) ?? []).filter(
-    ([start, end]) => start <= name.start && name.start < end,
-  );
-  const [start, end] = inside.toSorted((a, b) => b[0] - a[0])[0] ?? [];
+  const [start, end] = scopeOfName(module.bound, name) ?? [];
   const at = parents.findIndex(node => node.start === start && node.end === end && /Function/.test(node.type));
   const each = parents[at - 1];
   if (each?.type !== 'CallExpression' || each['arguments'][2] !== parents[at]) return undefined;
   if (module.nameOf(each['callee']) !== 'each') return undefined;
-  const position = (parents[at]!['params'] as Node[]).findIndex(
-    parameter => parameter.type === 'Identifier' && parameter['name'] === name['name'],
-  );
+  const position = positionOf(parents[at]!, name);
   return position < 0 ? undefined : { each, position };
 }
 

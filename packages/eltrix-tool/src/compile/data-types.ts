@@ -10,11 +10,16 @@ const selecting = /^(?:filter|slice|toReversed|toSorted)$/;
 /** The call of `each` whose function has a parameter, and the parameter's position; undefined for other names. */
 export type RowOf = (name: Node) => { readonly each: Node; readonly position: number } | undefined;
 
+/** The position of the parameter with a name; -1 if there is none. */
+export const positionOf = (fn: Node, { name }: Node): number =>
+  (fn['params'] as Node[]).findIndex(({ type, name: its }) => type === 'Identifier' && its === name);
+
 export class DataTypes {
   readonly #module: ModuleTypes;
   readonly #types: ReadonlyMap<string, Node>;
   readonly #signals: ReadonlyMap<string, Node>;
   #rowOf: RowOf | undefined;
+  #mayRun = false;
 
   /**
    * @param module where the types are written.
@@ -27,34 +32,31 @@ export class DataTypes {
     this.#signals = signals;
   }
 
-  /** The flags of `this.data`, or of a member of its value; undefined for anything else. */
-  flagsOf(expression: Node): number | undefined {
-    return this.#shape(expression)?.flags;
-  }
-
   /**
-   * The same, also for the items of rows, and the results of methods that run code of the author.
-   * @param rowOf the call of `each` to whose function a parameter belongs, and the parameter's position.
+   * The flags of `this.data`, or of a member of its value; undefined for anything else.
+   * @param rowOf the call of `each` to whose function a parameter belongs, and the parameter's position; with it also
+   * for the items of rows, and for signals.
+   * @param mayRun also for what is not followed, and for the results of methods that run code of the author.
    */
-  resultFlagsOf(expression: Node, rowOf: RowOf): number | undefined {
+  flagsOf(expression: Node, rowOf?: RowOf, mayRun = false): number | undefined {
     this.#rowOf = rowOf;
-    try {
-      return this.flagsOf(expression);
-    } finally {
-      this.#rowOf = undefined;
-    }
+    this.#mayRun = mayRun;
+    return this.#shape(expression)?.flags;
   }
 
   #shape(node: Node): Shape | undefined {
     if (/^(?:Chain|Parenthesized|TSSatisfies|TSNonNull|TSAs)Expression$/.test(node.type)) {
       const shape = this.#shape(node['expression']);
       if (shape && node.type === 'TSAsExpression') return this.#module.read(node['typeAnnotation']);
-      return shape && node.type === 'TSNonNullExpression' ? { ...shape, flags: shape.flags & ~isNothing } : shape;
+      if (!shape || node.type !== 'TSNonNullExpression' || !(shape.flags & isNothing)) return shape;
+      // The author says so, and may be wrong.
+      return { ...shape, flags: (shape.flags & ~isNothing) | mayThrow };
     }
     if (node.type === 'CallExpression')
       return (
         this.#joined(node) ??
-        (this.#rowOf && (this.#row(node, this.#rowOf) ?? this.#selected(node) ?? this.#signal(node)))
+        (this.#rowOf && (this.#row(node) ?? this.#signal(node))) ??
+        (this.#mayRun ? this.#selected(node) : undefined)
       );
     if (node.type !== 'MemberExpression' || node['property'].type === 'PrivateIdentifier') return undefined;
     const name = thisMember(node);
@@ -68,7 +70,8 @@ export class DataTypes {
     // Another key could be an expression with effects.
     if (key && (key.type !== 'Literal' || typeof key['value'] !== 'number')) return undefined;
     const read = this.#member(object, key ? undefined : (node['property']['name'] as string));
-    return !node['optional'] && object.flags & isNothing ? { ...read, flags: read.flags | mayThrow } : read;
+    const throws = (object.flags & mayThrow) | (!node['optional'] && object.flags & isNothing ? mayThrow : 0);
+    return { ...read, flags: read.flags | throws };
   }
 
   /** The text of a list: `this.data.tags.join(', ')`. */
@@ -83,8 +86,9 @@ export class DataTypes {
   }
 
   /** `item()` or `index()` in a row. */
-  #row({ callee, arguments: args }: Node, rowOf: RowOf): Shape | undefined {
-    const row = bare(callee).type === 'Identifier' && (args as Node[]).length === 0 ? rowOf(bare(callee)) : undefined;
+  #row({ callee, arguments: args }: Node): Shape | undefined {
+    const isRead = bare(callee).type === 'Identifier' && (args as Node[]).length === 0;
+    const row = isRead ? this.#rowOf?.(bare(callee)) : undefined;
     if (!row) return undefined;
     if (row.position > 0) return { flags: isNumber, objects: [] };
     const items = bare(row.each['arguments'][0]);
@@ -96,7 +100,8 @@ export class DataTypes {
   /** The value of a signal in a field: `this.count.get()`. */
   #signal({ callee }: Node): Shape | undefined {
     const { type, object, property, computed } = bare(callee);
-    if (type !== 'MemberExpression' || computed || !/^(?:get|peek)$/.test(property['name'])) return undefined;
+    if (type !== 'MemberExpression' || computed) return undefined;
+    if (property['name'] !== 'get' && !(this.#mayRun && property['name'] === 'peek')) return undefined;
     const name = ownMember(object);
     const signal = name === undefined ? undefined : this.#signals.get(name);
     return signal && this.#module.read(signal);

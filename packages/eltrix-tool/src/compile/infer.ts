@@ -10,9 +10,11 @@ export interface Known {
   isPlainMember(name: string): boolean;
   /**
    * The flags of `this.data`, or of a member of its value, by its type; undefined for other expressions.
-   * @param rowOf as in `DataTypes.resultFlagsOf`; without it only what runs no code of the author.
+   * @param rowOf @param mayRun as in `DataTypes.flagsOf`.
    */
-  dataFlags(expression: Node, rowOf?: RowOf): number | undefined;
+  dataFlags(expression: Node, rowOf?: RowOf, mayRun?: boolean): number | undefined;
+  /** Whether it has signals, whose changes its view may follow. */
+  readonly hasSignals?: boolean;
   /** Whether a parameter of the function around is a primitive, by its type. */
   isPlainParameter?(name: string): boolean;
   /** Whether `this.name` is a method. */

@@ -1,33 +1,20 @@
 /** The views of static elements ("lean" in code). */
 import { analyse, type Site } from '../../../eltrix/src/view/analyse.ts';
-import { cssName, showFor, showPrefixed } from '../../../eltrix/src/view/attribute.ts';
+import { showFor, showPrefixed } from '../../../eltrix/src/view/attribute.ts';
 import { orderOf } from '../../../eltrix/src/view/order.ts';
 import { isAddress, isGuarded } from '../../../eltrix/src/view/safety.ts';
-import { bare, fieldsOf, type Node, onlyReturn } from '../project/syntax.ts';
+import { bare, type Node } from '../project/syntax.ts';
 import { isField, splitRecord } from './binder.ts';
-import { usesOf } from './constants.ts';
 import { runtime } from './declaration.ts';
+import type { Code, Edit } from './edit.ts';
 import { isFunction, type Known } from './infer.ts';
-import { isAny, isFlag, isNothing, mayThrow } from './known-functions.ts';
+import { isFlag, isNothing } from './known-functions.ts';
+import { type LeanScope, readItems } from './lean-scope.ts';
+import { type BoundSite, joinStatements } from './lean-statements.ts';
+import { isNoObject, isSafe, LeanValues, returned, type ViewModule } from './lean-values.ts';
 import { decodeAttribute, disputed, type PlacedSite, type StaticHtml, staticHtml } from './markup-html.ts';
 import { constant, pure, pureResult, type Scope } from './pure.ts';
-
-/** The module being compiled, as far as this file needs it. */
-export interface ViewModule {
-  readonly program: Node;
-  readonly code: string;
-  /** The code of templates, which stands before the module's. */
-  readonly templates: readonly string[];
-  use(name: string): string;
-  nameOf(node: Node): string | undefined;
-}
-
-/** One edit of the source. Nodes in `parts` keep their place, with text around them. */
-export interface Edit {
-  readonly start: number;
-  readonly end: number;
-  readonly parts: readonly (string | Node)[];
-}
+import { stepsCode } from './walk.ts';
 
 export interface BoundView {
   readonly html: string;
@@ -38,7 +25,24 @@ export interface BoundView {
   readonly templates: readonly string[];
 }
 
-type Code = readonly (string | Node)[];
+/** The code of a template. */
+interface BoundTemplate {
+  readonly html: string;
+  /** Whether it has custom elements. */
+  readonly imported: boolean;
+  /** What has to be done first. */
+  readonly before: Code;
+  /** A list of its expressions. */
+  readonly code: Code;
+  /** The indexes of those that may depend on the element. */
+  readonly own: readonly number[];
+}
+
+/** How the code of a template names the node of an expression. */
+type NodeName = (placed: PlacedSite) => string;
+
+const byIndex: NodeName = ({ index }) => `$[${index}]`;
+const byStep: NodeName = ({ at }) => `$${at}`;
 
 /**
  * @param isFollowed whether the graph tracks what the view reads.
@@ -46,13 +50,13 @@ type Code = readonly (string | Node)[];
  */
 export function bindView(
   view: Node,
-  scope: Scope,
+  scope: LeanScope,
   known: Known,
   module: ViewModule,
   isFollowed: boolean,
 ): BoundView | undefined {
   const tagged = writtenView(view, scope, module);
-  const writer = new ViewWriter(scope, known, module);
+  const writer = new ViewWriter(scope, known, module, isFollowed);
   const bound = tagged && writer.bind(tagged);
   if (!tagged || !bound) return undefined;
   const fn = view['value'] as Node;
@@ -61,7 +65,7 @@ export function bindView(
     html: bound.html,
     edits: [
       { start: fn.start + 1, end: fn.start + 1, parts: ['$'] },
-      { start: statement!.start, end: statement!.start, parts: [bound.before] },
+      { start: statement!.start, end: statement!.start, parts: bound.before },
       {
         start: tagged.start,
         end: tagged.end,
@@ -87,19 +91,19 @@ function writtenView(view: Node, scope: Scope, module: ViewModule): Node | undef
 }
 
 /** Whether a statement makes constants: functions, and values that are known. */
-function onlyMakes({ type, kind, declarations }: Node, scope: Scope): boolean {
+function onlyMakes(
+  { type, kind, declarations }: Node,
+  scope: Scope,
+  isKnown = (value: Node) => isSafe(pure(value, scope)),
+): boolean {
   if (type !== 'VariableDeclaration' || kind !== 'const') return false;
   return (declarations as { id: Node; init: Node }[]).every(({ id, init }) => {
-    if (id.type !== 'Identifier' || scope.names.local?.(id) !== bare(init)) return false;
-    return /Function/.test(bare(init).type) || isSafe(pure(init, scope));
+    const names = id.type === 'Identifier' ? [id] : ((id['properties'] ?? []) as Node[]).map(({ value }) => value);
+    const made = names.map(name => scope.names.local?.(name));
+    if (made.includes(undefined)) return false;
+    return /Function/.test(bare(init).type) || made.every(value => isKnown(value!));
   });
 }
-
-/** Whether an expression is pure, and its value no object. */
-const isNoObject = (flags: number | undefined) => flags !== undefined && !(flags & isAny);
-
-/** Whether an expression has a known value without an error. */
-const isSafe = (flags: number | undefined) => flags !== undefined && !(flags & mayThrow);
 
 /** Whether it has to be set after another binding that is written later: here all run as written. */
 function isEarly(value: Site, sites: readonly PlacedSite[]): boolean {
@@ -126,123 +130,168 @@ function parsed(strings: readonly string[]): StaticHtml | undefined {
 }
 
 /** Writes the code of each template; the expressions themselves stay as written. */
-class ViewWriter {
-  readonly edits: Edit[] = [];
+class ViewWriter extends LeanValues {
   readonly done = new Set<Node>();
   readonly templates: string[] = [];
-  /** Those of the template that is being bound. */
-  #expressions: readonly Node[] = [];
-  /** Whether it is a piece: what it shows at first is shown again with its next values. */
-  #isPiece = false;
+  #nodeName = byIndex;
+  /** Whether what surely does not throw becomes straight code. */
+  #isStraight = false;
+  /** How many values are kept to be compared. */
+  #lasts = 0;
 
   constructor(
-    readonly scope: Scope,
-    readonly known: Known,
-    readonly module: ViewModule,
-  ) {}
-
-  /** @returns its HTML, what has to be done first, and the code of a list of its expressions. */
-  bind(tagged: Node): { readonly html: string; readonly before: string; readonly code: Code } | undefined {
-    const strings = (tagged['quasi']['quasis'] as Node[]).map(part => part['value']['cooked'] as string | null);
-    const made = strings.includes(null) ? undefined : parsed(strings as string[]);
-    if (!made || made.sites.some(({ site }) => isEarly(site, made.sites))) return undefined;
-    this.done.add(tagged);
-    const outer = this.#expressions;
-    this.#expressions = tagged['quasi']['expressions'];
-    const before: string[] = [];
-    const code: (string | Node)[] = ['['];
-    for (const placed of made.sites.toSorted((a, b) => a.site.expression - b.site.expression)) {
-      const { site, index } = placed;
-      if (site.kind === 'style') {
-        before.push(`$[${index}].style.cssText = ${JSON.stringify(decodeAttribute(site.text))};`);
-        continue;
-      }
-      const written = this.#codeOf(placed);
-      if (!written) return undefined;
-      code.push(...written, ', ');
-    }
-    this.#expressions = outer;
-    return { html: made.html, before: before.join(' '), code: [...code, ']'] };
+    scope: LeanScope,
+    known: Known,
+    module: ViewModule,
+    readonly isFollowed: boolean,
+  ) {
+    super(scope, known, module);
   }
 
-  #codeOf({ site, index, tag }: PlacedSite): Code | undefined {
-    const expression = this.#expressions[(site as { expression: number }).expression]!;
+  /** Binds the template of the view, or of a piece. */
+  bind(tagged: Node): BoundTemplate | undefined {
+    const made = this.#parsed(tagged);
+    return made && this.#bind(tagged, made, byIndex);
+  }
+
+  #parsed(tagged: Node): StaticHtml | undefined {
+    const strings = (tagged['quasi']['quasis'] as Node[]).map(part => part['value']['cooked'] as string | null);
+    const made = strings.includes(null) ? undefined : parsed(strings as string[]);
+    return made?.sites.some(({ site }) => isEarly(site, made.sites)) ? undefined : made;
+  }
+
+  #bind(tagged: Node, made: StaticHtml, nodeName: NodeName): BoundTemplate | undefined {
+    this.done.add(tagged);
+    const outer = [this.expressions, this.#nodeName, this.#isStraight, this.#lasts] as const;
+    this.expressions = tagged['quasi']['expressions'];
+    this.#nodeName = nodeName;
+    const before: (string | Node)[] = [];
+    const bound: BoundSite[] = [];
+    // Where the order matters, each expression is evaluated as it is written.
+    this.#lasts = 0;
+    this.#isStraight = nodeName === byStep && made.sites.every(({ site }) => orderOf(site) === 0);
+    try {
+      for (const placed of made.sites.toSorted((a, b) => a.site.expression - b.site.expression)) {
+        const { site } = placed;
+        if (site.kind === 'style') {
+          before.push(`${nodeName(placed)}.style.cssText = ${JSON.stringify(decodeAttribute(site.text))}; `);
+          continue;
+        }
+        const sites = this.#boundAt(placed);
+        if (!sites) return undefined;
+        bound.push(...sites);
+      }
+      if (this.#lasts > 0) before.push(`let ${Array.from({ length: this.#lasts }, (_, at) => `$$${at}`).join(', ')}; `);
+    } finally {
+      [this.expressions, this.#nodeName, this.#isStraight, this.#lasts] = outer;
+    }
+    const all = joinStatements(bound);
+    return {
+      html: made.html,
+      imported: made.imported,
+      before,
+      code: ['[', ...all.flatMap(({ code }) => [...code, ', ']), ']'],
+      own: all.flatMap(({ usesElement }, at) => (usesElement ? [at] : [])),
+    };
+  }
+
+  #boundAt(placed: PlacedSite): readonly BoundSite[] | undefined {
+    const { site, tag } = placed;
+    const expression = this.expressions[(site as { expression: number }).expression]!;
+    const node = this.#nodeName(placed);
+    if (site.kind === 'element') return this.#record(node, tag, expression) ?? this.#on(node, expression);
+    if (site.kind === 'listener') return this.#listener(node, site.type, expression);
+    const usesElement = this.usesElement(expression);
+    const inline = this.#isStraight ? this.#inline(placed, node, expression) : undefined;
+    if (inline) return [{ ...inline, usesElement }];
+    const code = this.#codeOf(placed, node, expression);
+    return code && [{ code, usesElement }];
+  }
+
+  /** A statement that shows what an expression gives, if that surely is a primitive and does not throw. */
+  #inline({ site }: PlacedSite, node: string, expression: Node): Omit<BoundSite, 'usesElement'> | undefined {
+    const name = site.kind === 'attribute' ? site.name : undefined;
+    if (site.kind !== 'content' && !this.isPlainAttribute(site)) return undefined;
+    const given = this.given(site, expression);
+    if (!given || !isSafe(given.flags) || !isNoObject(given.flags)) return undefined;
+    const isExact = !(given.flags! & (isFlag | isNothing));
+    const shown = (value: Code): Code => {
+      if (name !== undefined)
+        return isExact
+          ? [`${node}.setAttribute(${JSON.stringify(name)}, `, ...value, ')']
+          : [`${this.module.use('showValue')}(${node}, `, ...value, `, ${JSON.stringify(name)})`];
+      return isExact ? [`${node}.data = `, ...value] : [`${node}.data = ${this.module.use('asText')}(`, ...value, ')'];
+    };
+    if (!given.isLive) return { code: shown(given.code), statement: 'once' };
+    const last = `$$${this.#lasts++}`;
+    return { code: [`if (${last} !== (${last} = `, ...given.code, ')) ', ...shown([last])], statement: 'live' };
+  }
+
+  #codeOf({ site, tag }: PlacedSite, node: string, expression: Node): Code | undefined {
     const use = (name: string) => this.module.use(name);
     switch (site.kind) {
       case 'content': {
-        const value = this.#value(expression);
-        if (value) return [`${use('leanExpression')}($[${index}], `, ...value, ')'];
-        const result = returned(this.#resolved(expression));
-        return result && this.#isOnlyShown(bare(expression)) && this.#mayShow(result)
-          ? [`${use('leanContent')}($[${index}], `, expression, ', this)']
+        const value = this.value(expression);
+        if (value) return [`${use('leanExpression')}(${node}, `, ...value, ')'];
+        // The ends of a row are nodes that stay.
+        if (tag === '' && this.#nodeName === byStep) return undefined;
+        const result = returned(this.resolved(expression));
+        if (!result) return this.#list(node, bare(expression));
+        return this.isOnlyShown(bare(expression)) && this.#mayShow(result)
+          ? [`${use('leanContent')}(${node}, `, expression, ', this)']
           : undefined;
       }
-      case 'listener':
-        return this.#listener(index, site.type, expression);
-      case 'element':
-        return this.#record(index, tag, expression) ?? this.#on(index, expression);
       case 'attribute': {
         const { name } = site;
         if (showFor(name, site.foreign) === showPrefixed) return undefined;
         if (isGuarded(tag, name) && !isAddress(tag, name)) return undefined;
-        const value = this.#attribute(site, expression);
+        const value = this.attribute(site, expression);
         if (!value) return undefined;
-        if (name === 'style') return [`${use('leanStyles')}($[${index}], `, ...value, ')'];
+        if (name === 'style') return [`${use('leanStyles')}(${node}, `, ...value, ')'];
         const last = isGuarded(tag, name) ? `, ${use('refuseScript')})` : ')';
-        return [`${use('leanExpression')}($[${index}], `, ...value, `, ${JSON.stringify(name)}${last}`];
+        return [`${use('leanExpression')}(${node}, `, ...value, `, ${JSON.stringify(name)}${last}`];
       }
       default:
         return undefined;
     }
   }
 
-  #listener(index: number, type: string, handler: Node): Code | undefined {
-    if (!isFunction(this.#resolved(handler), this.known)) return undefined;
-    return [`${this.module.use('leanListen')}($[${index}], ${JSON.stringify(type)}, `, handler, ', this)'];
+  #listener(node: string, type: string, handler: Node): [BoundSite] | undefined {
+    if (!isFunction(this.resolved(handler), this.known)) return undefined;
+    const code = [`${this.module.use('leanListen')}(${node}, ${JSON.stringify(type)}, `, handler, ', this)'];
+    return [{ code, usesElement: false, ...(this.#nodeName === byStep ? { statement: 'once' as const } : {}) }];
   }
 
   /** A record of properties and listeners. */
-  #record(index: number, tag: string, record: Node): Code | undefined {
-    const code: (string | Node)[] = [];
+  #record(node: string, tag: string, record: Node): readonly BoundSite[] | undefined {
+    const bound: BoundSite[] = [];
     for (const [key, field] of splitRecord(record, tag) ?? []) {
       const value = field['value'] as Node;
       const isListener = /^on./.test(key);
       if (isListener ? field['shorthand'] : isField(key)) return undefined;
-      const made = isListener ? this.#listener(index, key.slice(2), value) : this.#property(index, key, value);
+      const made = isListener ? this.#listener(node, key.slice(2), value) : this.#property(node, key, value);
       if (!made) return undefined;
-      code.push(...(code.length > 0 ? [', '] : []), ...made);
+      bound.push(...made);
     }
-    return code.length > 0 ? code : undefined;
+    return bound.length > 0 ? bound : undefined;
   }
 
-  #property(index: number, key: string, expression: Node): Code | undefined {
-    const value = this.#value(expression, true);
-    const target = `$[${index}][${JSON.stringify(key)}]`;
-    return value && [`${this.module.use('leanProperty')}(value => { ${target} = value; }, `, ...value, ')'];
+  #property(node: string, key: string, expression: Node): [BoundSite] | undefined {
+    const value = this.value(expression, true);
+    if (!value) return undefined;
+    const assign = `(node, value) => { node[${JSON.stringify(key)}] = value; }`;
+    const code = [`${this.module.use('leanProperty')}(${node}, ${assign}, `, ...value, ')'];
+    return [{ code, usesElement: this.usesElement(expression) }];
   }
 
   /** `on('click', handler)` without options. */
-  #on(index: number, expression: Node): Code | undefined {
+  #on(node: string, expression: Node): [BoundSite] | undefined {
     const call = bare(expression);
     if (call.type !== 'CallExpression' || this.module.nameOf(call['callee']) !== 'on') return undefined;
     const [type, handler, ...options] = call['arguments'] as Node[];
     if (type?.type !== 'Literal' || typeof type['value'] !== 'string' || !handler || options.length > 0)
       return undefined;
-    return this.#listener(index, type['value'], handler);
-  }
-
-  /** What a constant of `view()` is made from; other nodes themselves. */
-  #resolved(expression: Node): Node {
-    const node = bare(expression);
-    return (node.type === 'Identifier' && this.scope.names.local?.(node)) || node;
-  }
-
-  /** Whether a constant of `view()` is used for nothing else than to be shown; other nodes are. */
-  #isOnlyShown(node: Node): boolean {
-    if (node.type !== 'Identifier') return true;
-    return usesOf(this.module.program, node['name']).every(
-      ([_, around]) => around.at(-2)?.type === 'TaggedTemplateExpression' && around.at(-1) === around.at(-2)!['quasi'],
-    );
+    return this.#listener(node, type['value'], handler);
   }
 
   /** Whether a value is known to be markup written in place, a text, or one of them on a condition. */
@@ -266,88 +315,68 @@ class ViewWriter {
   #bindPiece(tagged: Node): boolean {
     if (this.module.nameOf(tagged['tag']) !== 'markup') return false;
     if (this.done.has(tagged)) return true;
-    const outer = this.#isPiece;
-    this.#isPiece = true;
+    const outer = this.isPiece;
+    this.isPiece = true;
     const bound = this.bind(tagged);
-    this.#isPiece = outer;
+    this.isPiece = outer;
     if (!bound) return false;
-    const name = `${runtime}_${this.module.templates.length + this.templates.length}`;
-    this.templates.push(`const ${name} = { html: ${JSON.stringify(bound.html)} };`);
-    const [open, close] = bound.before ? [`{ ${bound.before} return `, ' }'] : ['', ''];
-    const parts = [`[${name}, $ => ${open}`, ...bound.code, `${close}]`];
+    const name = this.#template(bound);
+    const [open, close] = bound.before.length > 0 ? [['{ ', ...bound.before, ' return '], ' }'] : [[], ''];
+    const parts = [`[${name}, $ => `, ...open, ...bound.code, `${close}]`];
     this.edits.push({ start: tagged.start, end: tagged.end, parts });
     return true;
   }
 
-  /** A function that returns the value, if all of its dependencies are known. @param any whether a live one may give an object. */
-  #value(expression: Node, any = false): Code | undefined {
-    const fn = this.#resolved(expression);
-    if (fn.type === 'ArrowFunctionExpression') {
-      const result = fn['params'].length === 0 ? pureResult(fn, this.scope) : undefined;
-      return isNoObject(result) || (any && result !== undefined) ? [expression] : undefined;
-    }
-    const value = this.#isPiece ? constant(expression, this.scope) : pure(expression, this.scope);
-    // It is evaluated once, in `view()`, where an error would be the view's. An object could be a function, which is live.
-    return !isSafe(value) || !isNoObject(value) ? undefined : ['(value => () => value)(', expression, ')'];
+  /** @returns the name of a template's constant. */
+  #template({ html, imported }: BoundTemplate, isRow = false): string {
+    const name = `${runtime}_${this.module.templates.length + this.templates.length}`;
+    this.templates.push(
+      `const ${name} = { html: ${JSON.stringify(html)}${isRow && imported ? ', imported: true' : ''} };`,
+    );
+    return name;
   }
 
-  #attribute(site: Site & { kind: 'attribute' }, expression: Node): Code | undefined {
-    const texts = site.statics.map(decodeAttribute);
-    if (texts.length > 2 || texts.some(Boolean)) return this.#joined(site, texts);
-    const value = this.#value(expression);
-    if (value) return site.name === 'style' ? undefined : value;
-    const result = returned(expression);
-    if (!result) return undefined;
-    const { type } = bare(result);
-    if (site.name === 'style') return this.#styles(bare(result)) ? [expression] : undefined;
-    if (site.name === 'class' && (type === 'ObjectExpression' || type === 'ArrayExpression'))
-      return this.#allPure(bare(result)) ? [`() => ${this.module.use('classText')}(`, bare(result), ')'] : undefined;
-    return undefined;
+  /** A keyed list: `each(() => this.items, key, row)`. */
+  #list(node: string, call: Node): Code | undefined {
+    if (!this.isFollowed || call.type !== 'CallExpression' || this.module.nameOf(call['callee']) !== 'each')
+      return undefined;
+    const [items, key, row, ...others] = call['arguments'] as Node[];
+    if (!items || !key || !row || others.length > 0) return undefined;
+    const given = bare(items);
+    if (given.type !== 'ArrowFunctionExpression' || given['params'].length > 0) return undefined;
+    if (pureResult(given, this.scope) === undefined || !isFunction(key, this.known)) return undefined;
+    const bound = this.#bindRow(call, bare(row));
+    if (!bound) return undefined;
+    const last = bound.own.length > 0 ? `, this, [${bound.own.join(', ')}])` : ', this)';
+    const parts = [items, ', ', key, ', ', row, `, ${this.#template(bound, true)}${last}`];
+    return [`${this.module.use('leanList')}(${node}, `, ...parts];
   }
 
-  /** Several expressions, or text around one: one template literal. */
-  #joined({ expression, name }: Site & { kind: 'attribute' }, texts: readonly string[]) {
-    if (name === 'style') return undefined;
-    const parts: (string | Node)[] = [`() => \`${escaped(texts[0]!)}`];
-    for (const [i, text] of texts.slice(1).entries()) {
-      const part = this.#expressions[expression + i]!;
-      const live = returned(part);
-      const result = live ?? part;
-      const value = live ? pure(live, this.scope) : constant(part, this.scope);
-      if (value === undefined || value & (isFlag | isNothing | mayThrow | isAny)) return undefined;
-      parts.push('${', result, `}${escaped(text)}`);
-    }
-    return [...parts, '`'];
+  /** The function of a row that makes constants, if anything, and returns markup. */
+  #bindRow(call: Node, fn: Node): BoundTemplate | undefined {
+    if (fn.type !== 'ArrowFunctionExpression' || fn['async'] || fn['params'].length > 2) return undefined;
+    if ((fn['params'] as Node[]).some(({ type }) => type !== 'Identifier')) return undefined;
+    this.scope.rows.set(fn, call);
+    const statements = fn['body'].type === 'BlockStatement' ? [...(fn['body']['body'] as Node[])] : [];
+    const last = statements.pop();
+    const result = last ? (last['argument'] as Node | null) : (fn['body'] as Node);
+    const tagged = result && bare(result);
+    // In a piece, the function of a row is made again, and then called again.
+    const isKnown = (value: Node) =>
+      (this.isPiece ? constant(value, this.scope) : pure(value, this.scope)) !== undefined;
+    if (tagged?.type !== 'TaggedTemplateExpression' || this.module.nameOf(tagged['tag']) !== 'markup') return undefined;
+    if (!statements.every(statement => onlyMakes(statement, this.scope, isKnown))) return undefined;
+    const made = this.#parsed(tagged);
+    const bound = made && made.html !== '' ? this.#bind(tagged, made, byStep) : undefined;
+    const reading = readItems(fn, this.scope);
+    if (!bound || !reading) return undefined;
+    this.edits.push(...reading);
+    const open = `$0 => { ${stepsCode(made!.path, '$')} `;
+    this.edits.push({
+      start: tagged.start,
+      end: tagged.end,
+      parts: [open, ...bound.before, 'return ', ...bound.code, '; }'],
+    });
+    return bound;
   }
-
-  #allPure(node: Node): boolean {
-    const values =
-      node.type === 'ArrayExpression'
-        ? (node['elements'] as (Node | null)[])
-        : fieldsOf(node) && [...fieldsOf(node)!.values()].map(field => (field['method'] ? null : field['value']));
-    return values?.every(value => value && isNoObject(pure(value, this.scope))) ?? false;
-  }
-
-  /** A record of properties, with the names that CSS gives them. */
-  #styles(node: Node): boolean {
-    const fields = node.type === 'ObjectExpression' ? fieldsOf(node) : undefined;
-    if (!fields || !this.#allPure(node)) return false;
-    for (const [name, field] of fields) {
-      if (field['shorthand']) return false;
-      const { start, end } = field['key'] as Node;
-      this.edits.push({ start, end, parts: [JSON.stringify(cssName(name))] });
-    }
-    return true;
-  }
-}
-
-/** The result of a live expression. */
-function returned(expression: Node): Node | undefined {
-  const fn = bare(expression);
-  if (fn.type !== 'ArrowFunctionExpression' || fn['async'] || fn['params'].length > 0) return undefined;
-  return onlyReturn(fn['body']);
-}
-
-function escaped(text: string): string {
-  return text.replace(/[`\\]|\$(?=\{)/g, found => `\\${found}`);
 }

@@ -6,10 +6,12 @@
 import { keyOf, type Node, walk } from '../project/syntax.ts';
 import { type PartsModule, partsOf } from './class-parts.ts';
 import type { StatedContract } from './declaration.ts';
+import type { Edit } from './edit.ts';
 import type { Known } from './infer.ts';
 import { ownMembers, type ScopeModule, scopeOf } from './lean-scope.ts';
 import { type SheetModule, sheetsOf } from './lean-sheets.ts';
-import { bindView, type Edit, type ViewModule } from './lean-view.ts';
+import type { ViewModule } from './lean-values.ts';
+import { bindView } from './lean-view.ts';
 
 /** The module being compiled, as far as this file needs it. */
 export type LeanModule = PartsModule & ScopeModule & SheetModule & ViewModule;
@@ -26,7 +28,7 @@ export interface LeanElement {
 
 /** Members that the class of a static element does not declare, since they need more of the runtime. */
 const more =
-  /^(?:form(?:Associated|Disabled|Reset|StateRestore|Value)|validate|internals|states|slotted|isFilled|define|emit|observedAttributes|(?:connected|disconnected|adopted|attributeChanged|connectedMove)Callback|shadowRoot|attachInternals)$/;
+  /^(?:internals|states|slotted|isFilled|define|emit|observedAttributes|(?:form\w+|connected|disconnected|adopted|attributeChanged|connectedMove)Callback|shadowRoot|attachInternals)$/;
 /** Those of them that its code may use. */
 const usable = /^(?:emit|internals|states|shadowRoot)$/;
 
@@ -41,6 +43,7 @@ const leanParts = new Set([
   'movePart',
   'internalsPart',
   'statesPart',
+  'formPart',
 ]);
 
 /** @returns undefined for an element that is not static. */
@@ -65,9 +68,9 @@ export function leanElement(
   const own = ownMembers(node);
   if (!own || [...own.keys()].some(name => more.test(name))) return undefined;
   const view = own.get('view');
-  const hasData = contract.members.some(({ make }) => make !== undefined);
+  const isFollowed = known.hasSignals || contract.members.some(({ make }) => make !== undefined);
   const scope = view && scopeOf(contract, own, view['value'], known, module);
-  const bound = scope && bindView(view, scope, known, module, hasData);
+  const bound = scope && bindView(view, scope, known, module, isFollowed);
   if (view && !bound) return undefined;
   const done = new Set([...(bound?.done ?? []), ...(sheets?.templates ?? [])]);
   if (!keepsToItself(node, done)) return undefined;
@@ -80,7 +83,7 @@ export function leanElement(
       : [`${JSON.stringify(name)}: ${kind === 'live' ? `${module.use('leanLive')}(${make})` : make}`],
   );
   const given = [
-    ...(makers.length > 0 ? [`{ ${makers.join(', ')} }`] : []),
+    ...(isFollowed ? [`{ ${makers.join(', ')} }`] : []),
     ...(parts.size > 0 ? [`${module.use('withParts')}([${[...parts].map(name => module.use(name)).join(', ')}])`] : []),
   ].join(', ');
   const args = [
@@ -90,7 +93,7 @@ export function leanElement(
     sheets?.code ?? '[]',
     // Without a view the content is shown.
     JSON.stringify(bound ? bound.html : '<slot></slot>'),
-    ...(makers.length > 0 ? [`${module.use('withData')}(${given})`] : given ? [given] : []),
+    ...(isFollowed ? [`${module.use('withData')}(${given})`] : given ? [given] : []),
   ];
   return {
     call: `${module.use('lean')}(${args.join(', ')})`,
@@ -119,10 +122,12 @@ function keepsToItself(node: Node, templates: ReadonlySet<Node>): boolean {
     else if (inner.type === 'Super') well &&= above.type === 'CallExpression';
     else if (inner.type === 'TaggedTemplateExpression') well &&= templates.has(inner);
     else if (inner.type === 'Decorator' || inner.type === 'MetaProperty') well = false;
-    // `$` is the name of the nodes in compiled code.
-    else if (inner.type === 'Identifier') well &&= inner['name'] !== '$';
+    // `$` and numbers are names in compiled code.
+    else if (inner.type === 'Identifier') well &&= !/^\${1,2}\d*$/.test(inner['name']);
     else if (/^(?:Method|Property)Definition$/.test(inner.type) && inner['static'])
-      well &&= inner['key'].type === 'PrivateIdentifier' || !more.test(keyOf(inner) ?? 'define');
+      well &&=
+        inner['key'].type === 'PrivateIdentifier' ||
+        !(more.test(keyOf(inner) ?? 'define') || keyOf(inner) === 'formAssociated');
     return well;
   });
   return well;

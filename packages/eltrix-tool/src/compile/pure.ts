@@ -31,6 +31,8 @@ export interface Scope {
   dataFlags(expression: Node): number | undefined;
   /** The members that the class declares itself; private ones with `#` before their names. */
   readonly own: ReadonlyMap<string, Node>;
+  /** Whether a member of the class is a function made by `matches`. */
+  isMatcher(member: Node): boolean;
 }
 
 const primitives = { text: isText, number: isNumber, flag: isFlag };
@@ -345,6 +347,10 @@ class Reader {
     const name = callee['property']['name'] as string;
     if (own !== undefined) {
       const method = isMethod ? this.scope.own.get(own) : undefined;
+      if (method && this.scope.isMatcher(method)) {
+        const given = this.#union(args);
+        return given === undefined ? undefined : isFlag | (given & mayThrow);
+      }
       return method?.type === 'MethodDefinition' && method['kind'] === 'method'
         ? this.#called({ node: method['value'], names: this.scope.names }, args, true)
         : undefined;

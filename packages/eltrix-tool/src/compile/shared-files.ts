@@ -31,6 +31,7 @@ function partOfLibrary(id: string): string | undefined {
 const leanModules: readonly (readonly [used: string, modules: RegExp])[] = [
   ['lean', /[\\/](?:element[\\/]lean[\\/](?:lean|expressions)\.|contract[\\/]kinds[\\/])/],
   ['withData', /[\\/](?:element[\\/]lean[\\/]data|signals[\\/]least)\./],
+  ['leanList', /[\\/](?:element[\\/]lean[\\/]list|view[\\/](?:keyed-rows|list-differences|moving|span|departing))\./],
   ['leanLive', /[\\/](?:element[\\/]lean[\\/]live|signals[\\/]deep)\./],
   ['withParts', /[\\/]element[\\/](?:lean[\\/]parts|hooks|attribute-hook)\./],
   ['leanContent', /[\\/]element[\\/]lean[\\/]piece\./],

@@ -84,6 +84,14 @@ function boundIn(program: Node): ReadonlyMap<string, readonly Range[]> {
   return bound;
 }
 
+/** The scope of `bound` to which a name belongs; undefined if it binds the name twice, or none does. */
+export function scopeOfName(bound: ReadonlyMap<string, readonly Range[]>, { name, start }: Node): Range | undefined {
+  const around = (bound.get(name as string) ?? []).filter(([from, to]) => from <= start && start < to);
+  const from = Math.max(...around.map(([from]) => from));
+  const [scope, ...others] = around.filter(range => range[0] === from);
+  return others.length > 0 ? undefined : scope;
+}
+
 /** The position and message of a syntax error; undefined without one. Line and column from 1. */
 export function syntaxError(file: string, code: string): { message: string; line: number; column: number } | undefined {
   refuseTooDeep(file, code);

@@ -25,7 +25,7 @@ import type { BuiltSheet } from './built-sheet.ts';
 import { nameFields } from './field-names.ts';
 import { Life } from './life.ts';
 import { mistake, viewFailed, warn } from './messages.ts';
-import type { Core, FormSide, LightSide, Member, SlotsSide } from './plan.ts';
+import type { Core, LightSide, Member, SlotsSide } from './plan.ts';
 import type { Sent } from './sent.ts';
 import { removeLateRoot, removeSentStyles, sentView, takeSent } from './sent-view.ts';
 import { checkSlotsSoon } from './slots.ts';
@@ -44,7 +44,6 @@ export class Driver extends Life implements Core, Reaction {
   declare readonly sources: undefined;
   declare readonly tail: undefined;
   declare light?: LightSide;
-  declare form?: FormSide;
   declare slots?: SlotsSide;
   declare filled?: ReadonlySet<string>;
   declare registry?: CustomElementRegistry | undefined;

@@ -3,12 +3,13 @@
  * dependency.
  */
 import { always, dirty, listening } from '../signals/flags.ts';
+import { needGraph } from '../signals/least.ts';
 import { report } from '../signals/report.ts';
 import { type Link, type Member, state } from '../signals/state.ts';
-import { coreKey, type HasCore } from './core-key.ts';
+import { coreKey, type HasLife } from './core-key.ts';
 import { callHook, type HookName } from './hooks.ts';
 import { atForm } from './part.ts';
-import type { Core, FormSide, Part } from './plan.ts';
+import type { FormSide, Living, Part } from './plan.ts';
 
 /** The return type of `formValue()`: what is submitted, or null for nothing. */
 export type FormValue = string | File | FormData | null;
@@ -36,7 +37,7 @@ class FormReaction implements Member {
   tail: Link | undefined = undefined;
 
   constructor(
-    readonly home: Core,
+    readonly home: Living,
     readonly bring: () => void,
   ) {}
 
@@ -45,6 +46,8 @@ class FormReaction implements Member {
   }
 
   react(): void {
+    // An anchor may be in a part of the view that has changed.
+    if (this.home.shown) this.home.look();
     this.mask = 0;
     try {
       state.graph!.evaluate(this, this.bring);
@@ -61,10 +64,11 @@ class FormReaction implements Member {
 
 /** Value and validity of one element. */
 class Form implements FormSide {
-  readonly #core: Core;
+  readonly #core: Living;
   readonly #reactions: FormReaction[] = [];
 
-  constructor(core: Core) {
+  constructor(core: Living) {
+    needGraph();
     this.#core = core;
     const host = core.host as HTMLElement & FormMethods;
     if (host.formValue)
@@ -75,7 +79,8 @@ class Form implements FormSide {
   changed(bits: number): void {
     for (const reaction of this.#reactions) {
       if ((reaction.mask & bits) === 0) continue;
-      if (reaction.flags & dirty) continue;
+      // In an element that is not connected, it stays marked if it depends on something outside.
+      if (reaction.flags & dirty && this.#core.shown) continue;
       reaction.flags |= dirty;
       state.graph!.prompt(reaction);
     }
@@ -114,20 +119,20 @@ function isInside(host: HTMLElement, element: Element): boolean {
   return false;
 }
 
-const formOf = (element: HasCore) => {
+const formOf = (element: HasLife) => {
   const core = element[coreKey];
   core.form!.refresh();
   return core.getInternals();
 };
 const read = (name: 'form' | 'labels' | 'validity' | 'validationMessage' | 'willValidate'): PropertyDescriptor => ({
-  get(this: HasCore) {
+  get(this: HasLife) {
     return formOf(this)[name];
   },
   enumerable: true,
   configurable: true,
 });
 const call = (name: 'checkValidity' | 'reportValidity'): PropertyDescriptor => ({
-  value(this: HasCore) {
+  value(this: HasLife) {
     return formOf(this)[name]();
   },
   enumerable: true,
@@ -135,7 +140,7 @@ const call = (name: 'checkValidity' | 'reportValidity'): PropertyDescriptor => (
   writable: true,
 });
 const callback = (name: HookName): PropertyDescriptor => ({
-  value(this: HasCore, ...args: unknown[]) {
+  value(this: HasLife, ...args: unknown[]) {
     if (name === 'formAssociated') formOf(this);
     callHook(this[coreKey], name, ...args);
   },
@@ -159,7 +164,7 @@ const formMembers: PropertyDescriptorMap = {
 };
 
 /** For form-associated elements. */
-export const formPart: Part = {
+export const formPart: Part<Living> = {
   at: atForm,
   construct(core) {
     // Another document may not know the element, so internals are attached now (HTML §4.13.7.1).

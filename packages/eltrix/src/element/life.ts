@@ -1,6 +1,6 @@
 /** The lifecycle of an element: its states, and the parts that are called at each moment. */
 import { trace } from '../signals/trace.ts';
-import type { Living, Part, Plan } from './plan.ts';
+import type { FormSide, Living, Part, Plan } from './plan.ts';
 import type { ConnectionScope } from './scope.ts';
 
 type Moment = 'construct' | 'attributeChanged' | 'prepare' | 'move' | 'adopt' | 'disconnect';
@@ -12,6 +12,7 @@ export abstract class Life implements Living {
   assembled = false;
   connections = 0;
 
+  declare form?: FormSide;
   declare scope?: ConnectionScope | undefined;
   declare calledConnected?: boolean;
   declare noted?: (bits: number) => void;
@@ -37,6 +38,12 @@ export abstract class Life implements Living {
         },
       });
   }
+
+  abstract readonly stale: number;
+
+  abstract changed(bits: number): void;
+
+  abstract look(): unknown;
 
   /** Creates the view. */
   abstract assemble(): void;

@@ -1,6 +1,6 @@
 /** The plan of an element class, shared by its instances, and the core of an instance, shared by its parts. */
 import type { Declaration, Kind, PropertyDeclaration, StateDeclaration } from '../contract/index.ts';
-import type { Holder } from '../signals/state.ts';
+import type { Holder, Home } from '../signals/state.ts';
 import type { Binding, Owner } from '../view/template.ts';
 import type { ConnectionScope } from './scope.ts';
 import type { StyleSource } from './styles.ts';
@@ -90,7 +90,7 @@ export interface Part<C extends Living = Core> {
 }
 
 /** The core of an element, for parts that do not touch the view. */
-export interface Living {
+export interface Living extends Home {
   readonly host: HTMLElement;
   readonly plan: Plan;
   readonly shown: boolean;
@@ -102,6 +102,7 @@ export interface Living {
   /** Properties have changed, by the bits of their keys. */
   noted?: (bits: number) => void;
   // State of parts.
+  form?: FormSide;
   scope?: ConnectionScope | undefined;
   /** Whether `connected` was called for this connection, so that `disconnected` has to be called. */
   calledConnected?: boolean;
@@ -125,7 +126,6 @@ export interface Core extends Living, Owner, Holder {
 
   // State of parts.
   light?: LightSide;
-  form?: FormSide;
   slots?: SlotsSide;
 }
 

@@ -1,5 +1,5 @@
 import { always, dirty } from './flags.ts';
-import { type Followed, foreignKey, type Graph, type Member, type Reaction, state } from './state.ts';
+import { type Followed, foreignKey, type Graph, type Holder, type Member, type Reaction, state } from './state.ts';
 
 /**
  * All dependencies outside the element share one key: a change of any of them runs all of the element's bindings with
@@ -10,6 +10,15 @@ function follow(source: Followed): void {
   if (active === undefined) return;
   active.mask |= 1 << foreignKey;
   (source.followers ??= new Set()).add((active.home.weak ??= new WeakRef(active.home)));
+}
+
+/** Notes in the mask of the active target that it reads a value of the same element; false for other values. */
+export function isOwn({ home }: Holder, key: number): boolean {
+  const active = state.active as Member | undefined;
+  // A static element may have no owner of what follows changes.
+  if (home === undefined || active?.home !== home) return false;
+  active.mask |= 1 << key;
+  return true;
 }
 
 /** Notifies elements that subscribed before the dependency graph was loaded. */
@@ -42,7 +51,9 @@ const least: Graph = {
   },
   enqueue: reaction => queueMicrotask(() => run(reaction)),
   prompt: run,
-  read: follow,
+  read(holder, key) {
+    if (!isOwn(holder, key)) follow(holder);
+  },
   wrote: notify,
   track: follow,
   changed: notify,

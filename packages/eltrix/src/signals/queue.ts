@@ -1,7 +1,7 @@
 import { limit, reportCycle } from './cycle.ts';
 import { dirty, outside, running, stopped } from './flags.ts';
 import { changed, evaluate, refuseInComputed, track, unlink } from './graph.ts';
-import { notify } from './least.ts';
+import { isOwn, notify } from './least.ts';
 import { rerun } from './reaction.ts';
 import { type Graph, type Link, type Reaction, type Source, state } from './state.ts';
 
@@ -96,6 +96,7 @@ const whole: Graph = {
     afterChange();
   },
   read(holder, key) {
+    if (isOwn(holder, key)) return;
     holder.held ??= [];
     let source = holder.held[key];
     if (source === undefined) {

@@ -6,11 +6,11 @@ import { listening } from '../../signals/flags.ts';
 import { needGraph } from '../../signals/least.ts';
 import { type Followed, type Holder, type Home, keyOf, type Member, state, untracked } from '../../signals/state.ts';
 import { type Expression, evaluate } from './expressions.ts';
-import type { Callbacks, Parts } from './parts.ts';
+import type { Callbacks, LeanHome, Parts } from './parts.ts';
 
 /** The view of one element, and the values of its properties. */
-class ViewReaction implements Member, Home, Holder {
-  readonly home = this;
+export class ViewReaction implements Member, Home, Holder {
+  readonly home: Home;
   readonly values: unknown[] = [];
   flags = listening;
   mask = 0;
@@ -25,7 +25,11 @@ class ViewReaction implements Member, Home, Holder {
   constructor(
     readonly host: HTMLElement,
     readonly show: Callbacks['attributeChangedCallback'],
-  ) {}
+    life: LeanHome | undefined,
+  ) {
+    this.home = life ?? this;
+    if (life) life.view = this;
+  }
 
   get shown(): boolean {
     return this.host.isConnected;
@@ -45,9 +49,11 @@ class ViewReaction implements Member, Home, Holder {
 
 const views = new WeakMap<object, ViewReaction>();
 
+export const viewOf = (host: object): ViewReaction => views.get(host)!;
+
 /** The view as one expression, which depends on all that its expressions read. */
 export function followed(host: HTMLElement, expressions: readonly (Expression | undefined)[]): Expression {
-  const view = views.get(host)!;
+  const view = viewOf(host);
   return () => {
     state.graph!.evaluate(view, () => evaluate(expressions, host));
     // The element was disconnected on the way, and follows nothing until it is connected.
@@ -73,8 +79,7 @@ export function withData(makers: Readonly<Record<string, Maker>>, more?: Parts):
   return {
     begin(host, Class) {
       needGraph();
-      more?.begin(host, Class);
-      const view = new ViewReaction(host, show);
+      const view = new ViewReaction(host, show, more?.begin(host, Class));
       views.set(host, view);
       return view;
     },
@@ -87,21 +92,20 @@ export function withData(makers: Readonly<Record<string, Maker>>, more?: Parts):
         const make = makers[name]!;
         Object.defineProperty(prototype, name, {
           get(this: object) {
-            const view = views.get(this)!;
+            const view = viewOf(this);
             const { values } = view;
-            if (state.active && state.active !== view) state.graph!.read(view, key);
+            if (state.active) state.graph!.read(view, key);
             if (!(index in values)) values[index] = untracked(make);
             return make.given ? make.given(values[index]) : values[index];
           },
           set(this: object, assigned) {
-            const view = views.get(this)!;
+            const view = viewOf(this);
             const { values } = view;
             const value = make.taken ? make.taken(assigned) : assigned;
             state.graph!.refuseInComputed();
             if (index in values && Object.is(values[index], value)) return;
             values[index] = value;
-            view.changed();
-            more?.noted?.(this, index);
+            view.home.changed(1 << key);
             state.graph!.wrote(view, key);
           },
           enumerable: true,
@@ -112,10 +116,11 @@ export function withData(makers: Readonly<Record<string, Maker>>, more?: Parts):
       const { disconnectedCallback } = prototype;
       Object.defineProperty(prototype, 'disconnectedCallback', {
         value(this: HTMLElement) {
-          const view = views.get(this)!;
+          const view = viewOf(this);
+          const { home } = view;
           // What it depends on may change meanwhile.
-          if (view.outside) view.changed();
-          state.graph!.leave(view);
+          if (home.outside) view.changed();
+          state.graph!.leave(home);
           disconnectedCallback?.call(this);
         },
         writable: true,

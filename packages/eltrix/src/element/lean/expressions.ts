@@ -7,7 +7,7 @@ import { asText } from '../../view/as-text.ts';
 import { isScript } from '../../view/script-address.ts';
 
 export interface Expression {
-  (): void;
+  (mode?: number): void;
   /** Removes the nodes that it has inserted. */
   end?(): void;
 }
@@ -75,11 +75,11 @@ export function leanStyles(
 }
 
 /** A property of an element in the view. */
-export function leanProperty(assign: (value: unknown) => void, read: () => unknown): Expression {
+export function leanProperty<N>(node: N, assign: (node: N, value: unknown) => void, read: () => unknown): Expression {
   let last: unknown = assign;
   return () => {
     const now = read();
-    if (!Object.is(now, last)) assign((last = now));
+    if (!Object.is(now, last)) assign(node, (last = now));
   };
 }
 

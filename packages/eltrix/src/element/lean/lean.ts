@@ -67,8 +67,7 @@ export function lean(
           // As in Web IDL (§3.7.6), an accessor called on another object throws first.
           get(this: Lean) {
             void this.#stale;
-            if (state.active && state.active !== (this.#holder as object))
-              state.graph!.read((this.#holder ??= {} as Holder), index);
+            if (state.active) state.graph!.read((this.#holder ??= {} as Holder), index);
             return rule.read(this.getAttributeNS(null, attribute), this);
           },
           set(this: Lean, value) {
@@ -132,7 +131,7 @@ export function lean(
     attributeChangedCallback(name: string, _before: unknown, _after: unknown, namespace: string | null): void {
       // Attributes of the same local name in other namespaces are reported too (DOM §4.9).
       if (namespace !== null) return;
-      if (this.#holder) state.graph!.wrote(this.#holder, Lean.observedAttributes.indexOf(name));
+      if (this.#holder) state.graph?.wrote(this.#holder, Lean.observedAttributes.indexOf(name));
       if (this.#stale) return;
       this.#stale = true;
       const react = () => this.#show();

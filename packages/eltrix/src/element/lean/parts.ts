@@ -1,5 +1,5 @@
 /** Static elements with hooks, internals or states use the same parts and lifecycle as other elements. */
-import { type Holder, keyOf, type Target } from '../../signals/state.ts';
+import { type Holder, type Home, keyOf, state } from '../../signals/state.ts';
 import { coreKey, type HasLife } from '../core-key.ts';
 import { Life } from '../life.ts';
 import type { Contract, Living, Member, Part, Plan } from '../plan.ts';
@@ -19,20 +19,27 @@ interface LeanClass {
 /** The name of a member and of its attribute. */
 export type Named = readonly [name: string, attribute?: string, ...unknown[]];
 
+/** The owner of what follows changes in a static element: its view, unless it has a life. */
+export interface LeanHome extends Home, Holder {
+  /** Follows changes of properties. */
+  view?: Pick<Home, 'changed'>;
+}
+
 /** The parts of a static element. */
 export interface Parts {
   /** Called once for its class. @param members those with attributes; it adds the others. */
   extend(Class: LeanClass, members: Named[]): void;
   /**
    * Called in its constructor, before its root exists.
-   * @returns the holder of its values, if there is one already: the target that depends on what its view reads.
+   * @returns the holder of its values, if there is one already.
    */
-  begin(host: HTMLElement, Class: { readonly prototype: object }): (Holder & Target) | undefined;
-  /** Called when a property without an attribute has another value. */
-  noted?(host: object, index: number): void;
+  begin(host: HTMLElement, Class: { readonly prototype: object }): LeanHome | undefined;
 }
 
-class LeanLife extends Life {
+class LeanLife extends Life implements LeanHome {
+  readonly home = this;
+  readonly stale = 0;
+  declare view?: Pick<Home, 'changed'>;
   readonly #show: () => void;
 
   constructor(host: HTMLElement, plan: Plan, show: () => void) {
@@ -42,6 +49,20 @@ class LeanLife extends Life {
 
   override assemble(): void {
     this.#show.call(this.host);
+  }
+
+  override changed(bits: number): void {
+    this.view?.changed(bits);
+    this.form?.changed(bits);
+    this.noted?.(bits);
+  }
+
+  override look(): void {
+    this.assemble();
+  }
+
+  override left(): void {
+    state.graph?.leave(this);
   }
 }
 
@@ -78,7 +99,7 @@ export function withParts(list: readonly Part<Living>[]): Parts {
           const core = this[coreKey];
           for (const member of namespace === null ? members : []) {
             if (member.attribute !== name) continue;
-            core.noted?.(1 << keyOf(member.index));
+            core.changed(1 << keyOf(member.index));
             core.run('attributeChanged', member, before, after);
           }
         },
@@ -92,10 +113,7 @@ export function withParts(list: readonly Part<Living>[]): Parts {
       const life = new LeanLife(host, plan, show);
       (host as { [coreKey]?: Life })[coreKey] = life;
       life.run('construct');
-      return undefined;
-    },
-    noted(host, index) {
-      (host as HasLife)[coreKey].noted?.(1 << keyOf(index));
+      return life;
     },
   };
 }
