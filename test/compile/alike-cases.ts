@@ -1,7 +1,7 @@
 import type { Case } from '../support/written-and-built.ts';
 
 const all =
-  "import { contract, text, integer, flag, choice, data, live, event, slot, markup, stylesheet, signal, computed, effect, each, on, handle, sync } from 'eltrix';\n";
+  "import { contract, text, integer, flag, choice, data, live, event, slot, markup, stylesheet, signal, computed, effect, each, matches, on, handle, sync } from 'eltrix';\n";
 let count = 0;
 
 /** A case of one module. */
@@ -526,5 +526,40 @@ x</textarea><p title="&quot;a&#10;b&quot;">\${() => this.label} <!-- c --> d</p>
     ) => `export class ${Name} extends contract('${tag}', { properties: { make: data<() => string>(() => () => 'made') } }) {
     view() { return markup\`<p \${{ title: this.make }}></p>\`; } }`,
     { shows: ['<p title="made"></p>'] },
+  ),
+  typed(
+    'signals in fields, in the view and in rows',
+    (
+      tag,
+      Name,
+    ) => `export class ${Name} extends contract('${tag}', { properties: { rows: data<readonly { id: number; label: string }[]>(() => [{ id: 1, label: 'a' }, { id: 2, label: 'b' }]), mark: data(() => '!') } }) {
+    #chosen = signal(0); #isChosen = matches(this.#chosen);
+    choose(id: number) { this.#chosen.set(id); }
+    view() { return markup\`<p>\${() => this.#chosen.get() + 1}</p>\${each(() => this.rows, row => row.id, row => { const { id } = row(); return markup\`<b class=\${() => this.#isChosen(id) && 'on'} onclick=\${() => this.choose(id)}>\${() => row().label}\${() => (id > 1 ? this.mark : '')}</b>\`; })}\`; } }`,
+    {
+      steps: [
+        'el.choose(2)',
+        "el.rows = [...el.rows].reverse(); await turn(); el.shadowRoot.querySelectorAll('b')[1].click()",
+        "el.mark = '?'",
+        'el.remove(); el.choose(2); el.mark = undefined; await turn(); document.body.append(el)',
+        "el.rows = [{ id: 2, label: 'c' }]",
+        'el.choose(3)',
+      ],
+    },
+  ),
+  typed(
+    'a long list whose rows others move before something else changes',
+    (
+      tag,
+      Name,
+    ) => `export class ${Name} extends contract('${tag}', { properties: { rows: data((): number[] => []), mark: data(() => '') } }) {
+    view() { return markup\`<ul>\${each(() => this.rows, row => row, row => markup\`<li>\${() => row()}\${() => this.mark}</li>\`)}</ul>\`; } }`,
+    {
+      steps: [
+        'el.rows = Array.from({ length: 120 }, (_, at) => at)',
+        "const [list] = el.shadowRoot.children; list.append(list.children[3]); await turn(); el.mark = '!'; await turn(); el.rows = el.rows.slice(1); await turn(); return list.textContent",
+        'const [list] = el.shadowRoot.children; list.children[5].remove(); await turn(); el.rows = []; await turn(); el.rows = [1, 2]',
+      ],
+    },
   ),
 ];

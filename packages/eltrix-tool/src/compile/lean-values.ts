@@ -166,6 +166,18 @@ export class LeanValues {
   }
 }
 
+/** Whether an expression reads members of members: they throw if a value is not of the type that its source states. */
+export function readsDeep(expression: Node): boolean {
+  let deep = false;
+  walk(expression, ({ type, object, optional }) => {
+    const inner = type === 'MemberExpression' && !optional ? bare(object) : undefined;
+    deep ||= inner?.type === 'ChainExpression';
+    deep ||= inner?.type === 'MemberExpression' && inner['property'].type !== 'PrivateIdentifier';
+    return !deep;
+  });
+  return deep;
+}
+
 /** The call of a function. */
 const readOf = (callee: Node): Node => ({
   ...callee,

@@ -8,10 +8,9 @@ import { isField, splitRecord } from './binder.ts';
 import { runtime } from './declaration.ts';
 import type { Code, Edit } from './edit.ts';
 import { isFunction, type Known } from './infer.ts';
-import { isFlag, isNothing } from './known-functions.ts';
 import { type LeanScope, readItems } from './lean-scope.ts';
 import { type BoundSite, joinStatements } from './lean-statements.ts';
-import { isNoObject, isSafe, LeanValues, returned, type ViewModule } from './lean-values.ts';
+import { isNoObject, isSafe, LeanValues, readsDeep, returned, type ViewModule } from './lean-values.ts';
 import { decodeAttribute, disputed, type PlacedSite, type StaticHtml, staticHtml } from './markup-html.ts';
 import { constant, pure, pureResult, type Scope } from './pure.ts';
 import { stepsCode } from './walk.ts';
@@ -213,15 +212,11 @@ class ViewWriter extends LeanValues {
     const name = site.kind === 'attribute' ? site.name : undefined;
     if (site.kind !== 'content' && !this.isPlainAttribute(site)) return undefined;
     const given = this.given(site, expression);
-    if (!given || !isSafe(given.flags) || !isNoObject(given.flags)) return undefined;
-    const isExact = !(given.flags! & (isFlag | isNothing));
-    const shown = (value: Code): Code => {
-      if (name !== undefined)
-        return isExact
-          ? [`${node}.setAttribute(${JSON.stringify(name)}, `, ...value, ')']
-          : [`${this.module.use('showValue')}(${node}, `, ...value, `, ${JSON.stringify(name)})`];
-      return isExact ? [`${node}.data = `, ...value] : [`${node}.data = ${this.module.use('asText')}(`, ...value, ')'];
-    };
+    if (!given || !isSafe(given.flags) || !isNoObject(given.flags) || readsDeep(expression)) return undefined;
+    const shown = (value: Code): Code =>
+      name === undefined
+        ? [`${node}.data = ${this.module.use('asText')}(`, ...value, ')']
+        : [`${this.module.use('showValue')}(${node}, `, ...value, `, ${JSON.stringify(name)})`];
     if (!given.isLive) return { code: shown(given.code), statement: 'once' };
     const last = `$$${this.#lasts++}`;
     return { code: [`if (${last} !== (${last} = `, ...given.code, ')) ', ...shown([last])], statement: 'live' };

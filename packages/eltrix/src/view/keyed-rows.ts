@@ -153,7 +153,7 @@ export abstract class KeyedRows<T, D, R extends KeyedRow<T, D>> {
   #look(): void {
     if (!this.#disturbance.end(this.anchor.parentNode) && this.#inPlace) return;
     this.#inPlace = this.#inOrder();
-    if (!this.#inPlace) this.#followPage();
+    if (!this.#inPlace && this.anchor.parentNode) this.#followPage();
   }
 
   /** Called when all is shown: from now on changes are noticed. */

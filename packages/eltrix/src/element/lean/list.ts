@@ -100,7 +100,7 @@ class LeanRow<T> implements Member, KeyedRow<T, LeanRow<T>> {
 class LeanRows<T> extends KeyedRows<T, LeanRow<T>, LeanRow<T>> {
   /** What the rows were made from. */
   #shown: unknown;
-  /** The values of the element's properties when rows were last updated. */
+  /** The values of the element's properties when rows were last updated; those that were not yet made are missing. */
   #seen: readonly unknown[] = [];
   /** The properties of the element on which rows depend. */
   mask = 0;
@@ -137,13 +137,14 @@ class LeanRows<T> extends KeyedRows<T, LeanRow<T>, LeanRow<T>> {
         row.index = index;
         due.push(row);
       });
+    this.rest();
     return due;
   }
 
-  update(due: readonly LeanRow<T>[]): void {
+  /** Brings rows up to date. @param isStale whether a property of the element on which a row depends may have changed. */
+  update(due: readonly LeanRow<T>[], isStale: boolean): void {
     const { rows, own } = this;
     for (let i = 0; i < due.length; i++) due[i]!.react();
-    const isStale = this.#isStale();
     if (isStale || this.mask & outside)
       for (let i = 0; i < rows.length; i++) {
         const row = rows[i]!;
@@ -151,11 +152,10 @@ class LeanRows<T> extends KeyedRows<T, LeanRow<T>, LeanRow<T>> {
         if (row.flags & dirty || row.mask & outside || (isStale && row.sources)) row.react();
         else if (isStale) for (let k = 0; k < own.length; k++) row.evaluate(own[k]!, 0);
       }
-    this.rest();
   }
 
-  /** Whether a property of the element on which a row depends may have changed. */
-  #isStale(): boolean {
+  /** Whether a property of the element on which a row depends may have changed since it was last asked. */
+  isStale(): boolean {
     const { values } = this.view;
     let isStale = values.length > slotsKey;
     // Those with attributes, which are not kept.
@@ -163,9 +163,9 @@ class LeanRows<T> extends KeyedRows<T, LeanRow<T>, LeanRow<T>> {
     for (const [index, value] of values.entries())
       if (index in values && others & (1 << index)) {
         others &= ~(1 << index);
-        isStale ||= !Object.is(value, this.#seen[index]);
+        isStale ||= !(index in this.#seen) || !Object.is(value, this.#seen[index]);
       }
-    this.#seen = [...values];
+    this.#seen = values.slice();
     return isStale || others !== 0;
   }
 
@@ -218,11 +218,12 @@ export function leanList<T>(
   const rows = new LeanRows(anchor, viewOf(host), keyOf, rowOf, template, own);
   const show: Expression = () => {
     let due: readonly LeanRow<T>[] = none;
+    const isStale = rows.isStale();
     try {
       due = rows.show(items() ?? none);
     } finally {
       // If the items cannot be read, the rows follow their own changes.
-      rows.update(due);
+      rows.update(due, isStale);
     }
   };
   show.end = () => rows.clear();
