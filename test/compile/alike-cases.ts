@@ -548,6 +548,23 @@ x</textarea><p title="&quot;a&#10;b&quot;">\${() => this.label} <!-- c --> d</p>
     },
   ),
   typed(
+    'signals in the items of a list',
+    (tag, Name) => `import type { Signal } from 'eltrix';
+    interface Row { readonly id: number; readonly count: Signal<number | null> }
+    export class ${Name} extends contract('${tag}', { properties: { rows: data<Row[]>(() => []) } }) {
+    view() { return markup\`<ul>\${each(() => this.rows, row => row.id, row => { const { count } = row(); return markup\`<li title=\${() => count.get()}>\${() => row().count.get()}</li>\`; })}</ul>\`; }
+    add(id: number) { this.rows = [...this.rows, { id, count: signal<number | null>(id) }]; } }`,
+    {
+      steps: [
+        'el.add(1); el.add(2)',
+        'el.rows[0].count.set(5); el.rows[1].count.set(null)',
+        'globalThis.kept = el.rows[0]; el.rows = [{ ...el.rows[1], id: 1, count: kept.count }]',
+        'kept.count.set(7)',
+        'el.remove(); kept.count.set(8); await turn(); document.body.append(el)',
+      ],
+    },
+  ),
+  typed(
     'a long list whose rows others move before something else changes',
     (
       tag,

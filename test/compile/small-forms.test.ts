@@ -333,6 +333,11 @@ const staticLists: typeof ways = {
     ),
     'go(task: Task) {}',
   ],
+  'signals of items': [
+    rows('${() => task().level.get() + 1}', '() => this.any as Cell[]'),
+    '',
+    "import type { Signal } from 'eltrix';\ninterface Cell { level: Signal<number> }",
+  ],
   'a list in a piece': [`\${() => this.tasks.length > 0 && markup\`${rows('${() => task().title}')}\`}`],
 };
 const otherLists: typeof ways = {

@@ -46,7 +46,7 @@ export function factsOf(module: ModuleCode, node: Node, stated: ReadonlyMap<Node
   const types = new DataTypes(module.types, properties, signals);
   return {
     isPlainMember: name => plain.has(name),
-    dataFlags: (node, rowOf, mayRun) => types.flagsOf(node, rowOf, mayRun),
+    dataFlags: (node, names, mayRun) => types.flagsOf(node, names, mayRun),
     isMethod: name => methods.has(name),
     hasSignals: signals.size > 0 || own.some(member => isMadeBy(module, member, 'matches')),
     names: module.values,

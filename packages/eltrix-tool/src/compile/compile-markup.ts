@@ -63,7 +63,10 @@ function knownAt(module: ModuleCode, parents: readonly Node[]): Known {
     if (type === 'FunctionDeclaration' || (type === 'FunctionExpression' && !isMethod)) break;
     const facts = module.classes.get(parents[i]!);
     if (facts)
-      return { ...facts, dataFlags: node => facts.dataFlags(node, name => rowOf(name, parents, module), true) };
+      return {
+        ...facts,
+        dataFlags: node => facts.dataFlags(node, { rowOf: name => rowOf(name, parents, module) }, true),
+      };
     if (/^Class/.test(type) && type !== 'ClassBody') break;
   }
   return onlyNames(module.values);

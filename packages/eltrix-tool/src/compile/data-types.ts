@@ -10,6 +10,13 @@ const selecting = /^(?:filter|slice|toReversed|toSorted)$/;
 /** The call of `each` whose function has a parameter, and the parameter's position; undefined for other names. */
 export type RowOf = (name: Node) => { readonly each: Node; readonly position: number } | undefined;
 
+/** The names in the function of a row. */
+export interface RowNames {
+  readonly rowOf: RowOf;
+  /** What a constant is made from. */
+  local?(name: Node): Node | undefined;
+}
+
 /** The position of the parameter with a name; -1 if there is none. */
 export const positionOf = (fn: Node, { name }: Node): number =>
   (fn['params'] as Node[]).findIndex(({ type, name: its }) => type === 'Identifier' && its === name);
@@ -18,7 +25,7 @@ export class DataTypes {
   readonly #module: ModuleTypes;
   readonly #types: ReadonlyMap<string, Node>;
   readonly #signals: ReadonlyMap<string, Node>;
-  #rowOf: RowOf | undefined;
+  #names: RowNames | undefined;
   #mayRun = false;
 
   /**
@@ -34,12 +41,11 @@ export class DataTypes {
 
   /**
    * The flags of `this.data`, or of a member of its value; undefined for anything else.
-   * @param rowOf the call of `each` to whose function a parameter belongs, and the parameter's position; with it also
-   * for the items of rows, and for signals.
+   * @param names with them also for the items of rows, and for signals.
    * @param mayRun also for what is not followed, and for the results of methods that run code of the author.
    */
-  flagsOf(expression: Node, rowOf?: RowOf, mayRun = false): number | undefined {
-    this.#rowOf = rowOf;
+  flagsOf(expression: Node, names?: RowNames, mayRun = false): number | undefined {
+    this.#names = names;
     this.#mayRun = mayRun;
     return this.#shape(expression)?.flags;
   }
@@ -55,9 +61,13 @@ export class DataTypes {
     if (node.type === 'CallExpression')
       return (
         this.#joined(node) ??
-        (this.#rowOf && (this.#row(node) ?? this.#signal(node))) ??
+        (this.#names && (this.#row(node) ?? this.#signal(node))) ??
         (this.#mayRun ? this.#selected(node) : undefined)
       );
+    if (node.type === 'Identifier') {
+      const made = this.#names?.local?.(node);
+      return made && this.#shape(made);
+    }
     if (node.type !== 'MemberExpression' || node['property'].type === 'PrivateIdentifier') return undefined;
     const name = thisMember(node);
     if (name !== undefined) {
@@ -88,7 +98,7 @@ export class DataTypes {
   /** `item()` or `index()` in a row. */
   #row({ callee, arguments: args }: Node): Shape | undefined {
     const isRead = bare(callee).type === 'Identifier' && (args as Node[]).length === 0;
-    const row = isRead ? this.#rowOf?.(bare(callee)) : undefined;
+    const row = isRead ? this.#names?.rowOf(bare(callee)) : undefined;
     if (!row) return undefined;
     if (row.position > 0) return { flags: isNumber, objects: [] };
     const items = bare(row.each['arguments'][0]);
@@ -97,14 +107,20 @@ export class DataTypes {
     return list && itemsOf(list);
   }
 
-  /** The value of a signal in a field: `this.count.get()`. */
+  /** The value of a signal in a field, or in data: `this.count.get()`, `row().count.get()`. */
   #signal({ callee }: Node): Shape | undefined {
     const { type, object, property, computed } = bare(callee);
     if (type !== 'MemberExpression' || computed) return undefined;
     if (property['name'] !== 'get' && !(this.#mayRun && property['name'] === 'peek')) return undefined;
     const name = ownMember(object);
-    const signal = name === undefined ? undefined : this.#signals.get(name);
-    return signal && this.#module.read(signal);
+    const own = name === undefined ? undefined : this.#signals.get(name);
+    if (own) return this.#module.read(own);
+    const shape = this.#shape(object);
+    const values = shape?.objects.map(({ value }) => value?.()) ?? [];
+    if (!shape || values.length === 0 || values.includes(undefined) || (shape.flags & ~mayThrow) !== isAny)
+      return undefined;
+    const read = union(values as Shape[]);
+    return { ...read, flags: read.flags | (shape.flags & mayThrow) };
   }
 
   /** A list of items of another one. */

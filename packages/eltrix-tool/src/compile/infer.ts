@@ -1,6 +1,6 @@
 /** Infers the types of values without running the code: text, number, boolean or null. */
 import { bare, type Node, namesOf, thisMember } from '../project/syntax.ts';
-import type { RowOf } from './data-types.ts';
+import type { RowNames } from './data-types.ts';
 import { isAny } from './known-functions.ts';
 import type { Made, Names } from './module-values.ts';
 
@@ -10,9 +10,9 @@ export interface Known {
   isPlainMember(name: string): boolean;
   /**
    * The flags of `this.data`, or of a member of its value, by its type; undefined for other expressions.
-   * @param rowOf @param mayRun as in `DataTypes.flagsOf`.
+   * @param names @param mayRun as in `DataTypes.flagsOf`.
    */
-  dataFlags(expression: Node, rowOf?: RowOf, mayRun?: boolean): number | undefined;
+  dataFlags(expression: Node, names?: RowNames, mayRun?: boolean): number | undefined;
   /** Whether it has signals, whose changes its view may follow. */
   readonly hasSignals?: boolean;
   /** Whether a parameter of the function around is a primitive, by its type. */

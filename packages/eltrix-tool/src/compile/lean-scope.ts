@@ -58,7 +58,7 @@ export function scopeOf(
   return {
     names,
     members: contract.members,
-    dataFlags: node => known.dataFlags(node, rowOf),
+    dataFlags: node => known.dataFlags(node, { rowOf, local: names.local! }),
     rows,
     rowOf,
     isMatcher: ({ type, value }) => {

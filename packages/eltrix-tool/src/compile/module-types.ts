@@ -13,6 +13,8 @@ export interface Shape {
 export interface ObjectShape {
   /** The items of a list. */
   readonly items?: () => Shape;
+  /** The value of a signal. */
+  readonly value?: () => Shape;
   /** Further members may be anything. */
   readonly members: ReadonlyMap<string, () => Shape>;
 }
@@ -95,8 +97,11 @@ export class ModuleTypes {
     const [item] = args;
     if (!found && item && /^(?:Readonly)?Array$/.test(name)) return this.#list(item);
     if (!found && item && name === 'Readonly') return this.read(item, depth);
-    if (!found || others.length > 0 || args.length > 0 || depth > most) return anything;
+    if (!found || others.length > 0) return anything;
     const { node, from } = found;
+    if (from === 'eltrix' && item && /^(?:Signal|Readable)$/.test(importedName(node)))
+      return { flags: isAny, objects: [{ value: () => this.read(item), members: new Map() }] };
+    if (args.length > 0 || depth > most) return anything;
     if (from !== undefined) return this.#follow(from)?.exported(importedName(node), depth + 1) ?? anything;
     if (node['typeParameters']) return anything;
     if (node.type === 'TSEnumDeclaration') return { flags: isText | isNumber, objects: [] };
