@@ -47,7 +47,7 @@ class FormReaction implements Member {
 
   react(): void {
     // An anchor may be in a part of the view that has changed.
-    if (this.home.shown) this.home.look();
+    if (this.home.shown && this.home.stale !== 0) this.home.look();
     this.mask = 0;
     try {
       state.graph!.evaluate(this, this.bring);

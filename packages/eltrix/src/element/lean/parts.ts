@@ -38,7 +38,8 @@ export interface Parts {
 
 class LeanLife extends Life implements LeanHome {
   readonly home = this;
-  readonly stale = 0;
+  /** Whether anything has changed, the element knows. */
+  readonly stale = 1;
   declare view?: Pick<Home, 'changed'>;
   readonly #show: () => void;
 
