@@ -93,6 +93,10 @@ const ways: Record<string, readonly [view: string, body?: string, head?: string]
     '',
     "const words = { calm: 'Calm', most: 3, shown: (n: number) => `${n}!` };\nconst made = { calm: words.calm } as const;",
   ],
+  'members that a method takes at once': [
+    '<p onclick=${this.go}>${() => this.label}</p>',
+    'go() { const { label, size: many } = this; this.label = label + many; }',
+  ],
   'a listener that is a function': [
     '<p onclick=${go} ${{ onfocus: far.go }}>${() => this.label}</p>',
     '',
@@ -118,6 +122,10 @@ const more =
 
 /** Ways that only look so: what is shown may be a list, or depend on something else. */
 const others: typeof ways = {
+  'an element that is taken apart further': [
+    '<p onclick=${this.go}>${() => this.label}</p>',
+    'go() { const { label, ...others } = this; return others; }',
+  ],
   'a callback that is assigned': [
     '<p>${() => this.label}</p>',
     'static { [this.prototype.adoptedCallback] = [() => null] as any; }',

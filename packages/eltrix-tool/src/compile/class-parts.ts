@@ -1,5 +1,5 @@
 /** Determines the parts of the runtime that a class needs. In doubt a part is included. */
-import { bare, keyOf, type Node, walk } from '../project/syntax.ts';
+import { bare, keyOf, membersRead, type Node, walk } from '../project/syntax.ts';
 import type { Names } from './module-values.ts';
 import type { usedMembers } from './usage.ts';
 
@@ -87,7 +87,7 @@ function givenAway(node: Node, module: PartsModule): 'none' | 'project' | 'anywh
     if (inner.type !== 'ThisExpression') return true;
     const above = parents.at(-1)!;
     if (above.type === 'MemberExpression' && above['object'] === inner && !above['computed']) return true;
-    if (/^(?:BinaryExpression|UnaryExpression)$/.test(above.type)) return true;
+    if (membersRead(inner, above) || /^(?:BinaryExpression|UnaryExpression)$/.test(above.type)) return true;
     const callee = /^(?:Call|New)Expression$/.test(above.type) ? (above['callee'] as Node) : undefined;
     if (callee && module.isOfLibrary(callee)) return true;
     given = callee && module.isOfPackage(callee) ? 'anywhere' : 'project';

@@ -3,7 +3,7 @@
  * the elements need no bindings. An element with unknown parts is compiled like the others.
  */
 
-import { keyOf, type Node, walk } from '../project/syntax.ts';
+import { keyOf, membersRead, type Node, walk } from '../project/syntax.ts';
 import { type PartsModule, partsOf } from './class-parts.ts';
 import type { StatedContract } from './declaration.ts';
 import type { Edit } from './edit.ts';
@@ -31,6 +31,8 @@ const more =
   /^(?:internals|states|slotted|isFilled|define|emit|observedAttributes|(?:form\w+|connected|disconnected|adopted|attributeChanged|connectedMove)Callback|shadowRoot|attachInternals)$/;
 /** Those of them that its code may use. */
 const usable = /^(?:emit|internals|states|shadowRoot)$/;
+
+const mayUse = (name: string) => usable.test(name) || !more.test(name);
 
 /** Parts that do not concern the view. */
 const leanParts = new Set([
@@ -106,19 +108,18 @@ export function leanElement(
   };
 }
 
-/** Whether a class uses itself only as `this.name`, and none of the members above. */
+/** Whether a class uses itself only as `this.name` or `const { name } = this`, and none of the members above. */
 function keepsToItself(node: Node, templates: ReadonlySet<Node>): boolean {
   let well = true;
   walk(node['body'], (inner, parents) => {
     const above = parents.at(-1)!;
     if (inner.type === 'ThisExpression')
       well &&=
-        above.type === 'MemberExpression' &&
-        above['object'] === inner &&
-        !above['computed'] &&
-        (above['property'].type === 'PrivateIdentifier' ||
-          usable.test(above['property']['name'] as string) ||
-          !more.test(above['property']['name'] as string));
+        membersRead(inner, above)?.every(mayUse) ??
+        (above.type === 'MemberExpression' &&
+          above['object'] === inner &&
+          !above['computed'] &&
+          (above['property'].type === 'PrivateIdentifier' || mayUse(above['property']['name'] as string)));
     else if (inner.type === 'Super') well &&= above.type === 'CallExpression';
     else if (inner.type === 'TaggedTemplateExpression') well &&= templates.has(inner);
     else if (inner.type === 'Decorator' || inner.type === 'MetaProperty') well = false;

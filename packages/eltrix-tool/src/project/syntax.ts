@@ -101,6 +101,16 @@ export function syntaxError(file: string, code: string): { message: string; line
   return { message: error.message, line: before.length, column: before.at(-1)!.length + 1 };
 }
 
+/** The members that `const { a, b: c } = …` reads, where a node stands on its right side; undefined elsewhere. */
+export function membersRead(node: Node, above: Node | undefined): readonly string[] | undefined {
+  const pattern = above?.type === 'VariableDeclarator' && above['init'] === node ? (above['id'] as Node) : undefined;
+  if (pattern?.type !== 'ObjectPattern') return undefined;
+  const properties = pattern['properties'] as Node[];
+  if (!properties.every(({ type, computed, key }) => type === 'Property' && !computed && key.type === 'Identifier'))
+    return undefined;
+  return properties.map(({ key }) => key['name'] as string);
+}
+
 /** The names that a pattern binds. */
 export function namesOf(pattern: Node): Set<string> {
   const found = new Set<string>();
