@@ -356,10 +356,10 @@ export async function run() {
         case 8: sources[0].count++; sources.at(-1).on = !sources.at(-1).on; break;
         case 9: ${graph ? "{ const { rows, record } = Holder.made; if (next(2)) rows.push({ label: 'p' + step, count: 1, on: true, inner: null }); else { rows.length = 1; record.inner = next(2) ? null : { size: step, tags: [] }; } break; }" : 'break;'}
         case 12: {
+          await settled();
           const [list] = one.shadowRoot.querySelectorAll('ul');
           const row = list?.children[next(list.children.length || 1)];
-          // What stands between the nodes of a row belongs to it.
-          if (!row || [...list.childNodes].some(node => node.data?.trim() === '' && node.data || node.localName === 'br')) break;
+          if (!row) break;
           if (next(3) === 0) row.remove();
           else if (next(2)) list.append(row);
           else list.insertBefore(document.createElement('hr'), row);
@@ -367,7 +367,7 @@ export async function run() {
           for (const name of ['rows', 'sure', 'notes']) if (name in one) one[name] = [...one[name]];
           break;
         }
-        case 13: for (const clicked of [...one.shadowRoot.querySelectorAll('li q, li i')].slice(0, 3)) clicked.click(); break;
+        case 13: await settled(); for (const clicked of [...one.shadowRoot.querySelectorAll('li q, li i')].slice(0, 3)) clicked.click(); break;
         case 14: home.reset(); break;
         case 15: home.remove(); put(name, value); look(); document.body.append(home); break;
         default: put(name, value);

@@ -13,6 +13,7 @@ function importInto({ document, registry }: Owner, node: Node): Node {
  * Creates the nodes of a piece of markup and their bindings. Call it without an active target.
  *
  * @param made receives the bindings, one for each site.
+ * @param copied called with the copy of the template, before it has bindings.
  * @returns the only node, or a fragment; undefined if nodes that a server sent were adopted.
  */
 export function build(
@@ -20,6 +21,7 @@ export function build(
   owner: Owner,
   renewable: boolean,
   made: (Binding | undefined)[],
+  copied?: (node: Node) => void,
 ): Node | undefined {
   const { walk, binders, values, root, inDocument, places } = piece.template();
   const { document } = owner;
@@ -29,6 +31,7 @@ export function build(
   else {
     node = inDocument && root.ownerDocument === document ? root.cloneNode(true) : importInto(owner, root);
     owner.placed(node);
+    copied?.(node);
     // All nodes are looked up before the first binding is created: a binding may insert nodes.
     nodes = walk(node);
   }

@@ -2,7 +2,7 @@ import { kindOf } from '../signals/kind-of.ts';
 import { report } from '../signals/report.ts';
 import { type Holder, itemKey, type Member, positionKey, read, type Source, state } from '../signals/state.ts';
 import { currentList, inList, type ListReadings } from './expression.ts';
-import { type KeyedRow, KeyedRows, type KeyOf } from './keyed-rows.ts';
+import { elementsOf, type KeyedRow, KeyedRows, type KeyOf } from './keyed-rows.ts';
 import { isMarkup, type Markup } from './piece.ts';
 import { type Placeable, type Placed, place } from './placeable.ts';
 import { row as rowOfList } from './sent-marks.ts';
@@ -82,6 +82,7 @@ class Row<T> extends Standing implements Holder, KeyedRow<T, Member> {
   position = -1;
   previousIndex = 0;
   twin: this | undefined = undefined;
+  elements: readonly Element[] = none;
 
   declare nameOf?: (key: number) => string;
 
@@ -91,6 +92,10 @@ class Row<T> extends Standing implements Holder, KeyedRow<T, Member> {
     public item: T,
   ) {
     super();
+  }
+
+  override copied(node: Node): void {
+    this.elements = elementsOf(node);
   }
 
   set(item: T, due: Member[]): void {
@@ -171,7 +176,7 @@ class Rows<T> extends KeyedRows<T, Member, Row<T>> implements Placed {
       read(row, itemKey);
       return row.item;
     };
-    return markup.length > 1 ? markup(readItem, positionOf(row)) : markup(readItem, none);
+    return markup.length > 1 ? markup(readItem, positionOf(row)) : markup(readItem, noIndex);
   }
 
   /** Creates and inserts a row. If its markup throws, the error is reported and the row stays empty. */
@@ -234,4 +239,6 @@ const positionOf = (row: Row<unknown>) => () => {
 };
 
 /** For markup that does not read the index. */
-const none = () => -1;
+const noIndex = () => -1;
+
+const none: readonly never[] = [];

@@ -11,6 +11,8 @@ export type KeyOf<T> = (item: T, index: number) => unknown;
 export interface KeyedRow<T, D> extends Span {
   readonly key: unknown;
   readonly item: T;
+  /** Its elements, if it has other nodes beside one element. They stay as long as the row. */
+  readonly elements: readonly Element[];
   /** While rows are arranged: the previous index, and the next row with the same key. */
   previousIndex: number;
   twin: this | undefined;
@@ -29,15 +31,12 @@ function stays<T, D>(row: KeyedRow<T, D>, key: unknown, item: T, due: D[]): bool
   return true;
 }
 
+/** The elements of a row that is made from a copy of its template. */
+export const elementsOf = (copy: Node): readonly Element[] =>
+  copy.nodeType === 11 ? [...(copy as DocumentFragment).children] : [];
+
 /** The number of rows from which it is cheaper to notice changes than to look for them. */
 const many = 100;
-
-/** The first node, from a node on, at which a row ends; otherwise the last one. */
-function lastNear(node: ChildNode, ends: (node: ChildNode) => boolean): ChildNode {
-  let last = node;
-  while (!ends(last) && last.nextSibling) last = last.nextSibling;
-  return last;
-}
 
 export abstract class KeyedRows<T, D, R extends KeyedRow<T, D>> {
   rows: R[] = [];
@@ -164,12 +163,44 @@ export abstract class KeyedRows<T, D, R extends KeyedRow<T, D>> {
   #inOrder(): boolean {
     let next: Node = this.anchor;
     for (let i = this.rows.length - 1; i >= 0; i--) {
-      const { first, last } = this.rows[i]!;
-      if (last.nextSibling !== next && nextStanding(last) !== next) return false;
-      if (first !== last && lastNear(first, node => node === last || node === this.anchor) !== last) return false;
+      const row = this.rows[i]!;
+      const { first, last } = row;
+      if ((last.nextSibling !== next && nextStanding(last) !== next) || !this.#isWhole(row)) return false;
       next = first;
     }
     return true;
+  }
+
+  /** Whether the nodes of a row stand together. @param others the rows by their first nodes. */
+  #isWhole(row: R, others?: ReadonlyMap<Node, R>): boolean {
+    const { first, last, elements } = row;
+    if (first === last) return true;
+    if (this.#lastOf(row, others) !== last) return false;
+    const nodes = elements.length > 0 ? nodesOf(row) : [];
+    return elements.every(element => nodes.includes(element));
+  }
+
+  /** The last node, from the first one on, before the anchor and before another row. */
+  #lastOf({ first, last }: R, others?: ReadonlyMap<Node, R>): ChildNode {
+    let node = first;
+    for (let next = first.nextSibling; node !== last && next && next !== this.anchor && !others?.has(next); ) {
+      node = next;
+      next = node.nextSibling;
+    }
+    return node;
+  }
+
+  /** Puts the nodes of a row together: its elements are what others move. */
+  #join(row: R, others: ReadonlyMap<Node, R>): void {
+    const { first, last, elements } = row;
+    const [main, ...more] = elements;
+    let near = main ?? this.#lastOf(row, others);
+    if (main && main.parentNode !== this.anchor.parentNode) first.after(main);
+    else if (main && main !== first) main.before(first);
+    for (const next of [...more, last]) {
+      if (next !== near && near.nextSibling !== next) near.after(next);
+      near = next;
+    }
   }
 
   /** Puts the rows into their order on the page. Rows that have left the parent are put back, at the end. */
@@ -177,14 +208,7 @@ export abstract class KeyedRows<T, D, R extends KeyedRow<T, D>> {
     const { anchor } = this;
     const parent = anchor.parentNode!;
     const byFirst = new Map<Node, R>(this.rows.map(row => [row.first, row]));
-    // Otherwise what stands between a row's nodes would count as the row's.
-    for (const { first, last } of this.rows) {
-      const near = lastNear(
-        first,
-        node => node === last || node.nextSibling === anchor || byFirst.has(node.nextSibling!),
-      );
-      if (near !== last) near.after(last);
-    }
+    for (const row of this.rows) if (!this.#isWhole(row, byFirst)) this.#join(row, byFirst);
     // Rows at the end of the parent stand after the anchor.
     for (let row = byFirst.get(anchor.nextSibling!); row; row = byFirst.get(anchor.nextSibling!))
       row.last.after(anchor);

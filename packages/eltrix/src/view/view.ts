@@ -15,6 +15,9 @@ export abstract class Standing implements Span {
   /** Their template, if they are renewable: then later pieces of the same template update them. */
   declare template?: Template;
 
+  /** Called with the copy of its template, before it has bindings. */
+  copied?(node: Node): void;
+
   /** Shows the values of another piece of the same template. */
   update(values: readonly unknown[]): void {
     for (let i = 0; i < this.kept.length; i++) this.kept[i]?.update(values, this.template!.values[i]!);
@@ -52,7 +55,7 @@ export function fill(standing: Standing, piece: Markup, owner: Owner, renewable:
   if (renewable) standing.template = template;
   const kept = length > 0 ? new Array<Binding | undefined>(length) : none;
   const taken = __RENDERED__ && nextSent();
-  const node = build(piece, owner, renewable, kept)!;
+  const node = build(piece, owner, renewable, kept, standing.copied && (copy => standing.copied!(copy)))!;
   if (taken) {
     const after = nextSent()!;
     standing.first = taken as ChildNode;

@@ -57,7 +57,7 @@ export function followed(host: HTMLElement, expressions: readonly (Expression | 
   return () => {
     state.graph!.evaluate(view, () => evaluate(expressions, host));
     // The element was disconnected on the way, and follows nothing until it is connected.
-    if (!view.shown) view.changed();
+    if (!view.home.shown) view.changed();
   };
 }
 

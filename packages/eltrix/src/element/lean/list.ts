@@ -1,7 +1,7 @@
 /** Keyed lists of static elements ("lean" in code). A row is one reaction of the graph. */
 import { dirty, listening, stopped } from '../../signals/flags.ts';
 import { foreignKey, type Home, type Member, slotsKey, state } from '../../signals/state.ts';
-import { type KeyedRow, KeyedRows, type KeyOf } from '../../view/keyed-rows.ts';
+import { elementsOf, type KeyedRow, KeyedRows, type KeyOf } from '../../view/keyed-rows.ts';
 import { nodesOf } from '../../view/span.ts';
 import { type ViewReaction, viewOf } from './data.ts';
 import { type Expression, evaluate } from './expressions.ts';
@@ -40,6 +40,7 @@ class LeanRow<T> implements Member, KeyedRow<T, LeanRow<T>> {
   previousIndex = 0;
   twin: this | undefined = undefined;
   expressions: Expressions = none;
+  elements: readonly Element[] = none;
   declare first: ChildNode;
   declare last: ChildNode;
 
@@ -174,6 +175,7 @@ class LeanRows<T> extends KeyedRows<T, LeanRow<T>, LeanRow<T>> {
     const document = this.anchor.ownerDocument!;
     const row = new LeanRow(this, key, item, index);
     let node = document.importNode((template.root ??= rootOf(template.html)), true);
+    row.elements = elementsOf(node);
     try {
       row.react(() => rowOf(row, row)(node));
     } catch (error) {

@@ -59,7 +59,7 @@ class LeanLife extends Life implements LeanHome {
   }
 
   override look(): void {
-    this.assemble();
+    if (this.shown) this.assemble();
   }
 
   override left(): void {
