@@ -1,5 +1,4 @@
 /** What the expressions of a static element ("lean" in code) give, as code. */
-
 import type { Site } from '../../../eltrix/src/view/analyse.ts';
 import { cssName, showFor, showPrefixed } from '../../../eltrix/src/view/attribute.ts';
 import { isGuarded } from '../../../eltrix/src/view/safety.ts';
