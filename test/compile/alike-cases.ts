@@ -565,6 +565,18 @@ x</textarea><p title="&quot;a&#10;b&quot;">\${() => this.label} <!-- c --> d</p>
     },
   ),
   typed(
+    'a row that is spoilt and removed in one change',
+    (tag, Name) => `interface Row { id: number; of: { size: number } }
+    export class ${Name} extends contract('${tag}', { properties: { rows: data<Row[]>(() => []), source: live<Row[]>(() => [{ id: 1, of: { size: 1 } }, { id: 2, of: { size: 2 } }]) } }) {
+    view() { return markup\`<ul>\${each(() => this.rows, row => row.id, row => markup\`<li>\${() => row().of.size}</li>\`)}</ul>\`; } }`,
+    {
+      steps: [
+        'el.rows = [...el.source]',
+        "const heard = []; const hear = event => { event.preventDefault(); heard.push(event.error.message); }; addEventListener('error', hear); el.source[0].of = null; el.rows = el.rows.slice(1); await turn(); removeEventListener('error', hear); return heard.length",
+      ],
+    },
+  ),
+  typed(
     'a long list whose rows others move before something else changes',
     (
       tag,

@@ -14,7 +14,8 @@ export class ViewReaction implements Member, Home, Holder {
   readonly values: unknown[] = [];
   flags = listening;
   mask = 0;
-  readonly stale = 0;
+  /** Whether anything has changed, the element knows. */
+  readonly stale = 1;
   sources: Member['sources'] = undefined;
   tail: Member['tail'] = undefined;
   declare outside?: Home['outside'];
@@ -25,6 +26,7 @@ export class ViewReaction implements Member, Home, Holder {
   constructor(
     readonly host: HTMLElement,
     readonly show: Callbacks['attributeChangedCallback'],
+    readonly update: Callbacks['connectedCallback'],
     life: LeanHome | undefined,
   ) {
     this.home = life ?? this;
@@ -35,7 +37,9 @@ export class ViewReaction implements Member, Home, Holder {
     return this.host.isConnected;
   }
 
-  look(): void {}
+  look(): void {
+    this.update.call(this.host);
+  }
 
   react(): void {
     this.changed();
@@ -76,16 +80,18 @@ export interface Maker {
 export function withData(makers: Readonly<Record<string, Maker>>, more?: Parts): Parts {
   const names = Object.keys(makers);
   let show: Callbacks['attributeChangedCallback'];
+  let update: Callbacks['connectedCallback'];
   return {
     begin(host, Class) {
       needGraph();
-      const view = new ViewReaction(host, show, more?.begin(host, Class));
+      const view = new ViewReaction(host, show, update, more?.begin(host, Class));
       views.set(host, view);
       return view;
     },
     extend(Class, members) {
       const { prototype } = Class;
       show = prototype.attributeChangedCallback;
+      update = prototype.connectedCallback;
       for (const name of names) {
         const index = members.push([name]) - 1;
         const key = keyOf(index);
