@@ -348,7 +348,7 @@ describe('an element that hangs', () => {
       'src/bee-zest.js': element('bee-zest', 'BeeZest', ''),
     });
     const names = foundEngines().map(({ name }) => name);
-    const { stdout } = eltrix(root, 'check', '--in', names.join(), '--timeout', '15000', '--json');
+    const { stdout } = eltrix(root, 'check', '--in', names.join(), '--timeout', '8000', '--json');
     const { elements } = JSON.parse(stdout) as Report;
     for (const name of names) {
       const failing = elements.map(({ tag, engines }) => [

@@ -4,8 +4,9 @@
  * the result may contain too many names, but never too few.
  */
 import { existsSync, readFileSync, statSync } from 'node:fs';
-import { dirname, join, relative } from 'node:path';
+import { basename, dirname, join, relative } from 'node:path';
 import { globSync } from 'tinyglobby';
+import { markFile } from '../project/output-folder.ts';
 import { bare, isType, type Node, namesOf, parseModule, walk } from '../project/syntax.ts';
 
 /**
@@ -93,13 +94,16 @@ function packageOf(module: string): string {
 
 /** Scans the modules of some folders. */
 export function usageBelow(...folders: string[]): Usage {
-  const paths = folders.flatMap(folder =>
-    globSync(['**/*.{ts,js,mts,mjs,cts,cjs,tsx,jsx}'], {
+  const found = folders.flatMap(folder =>
+    globSync(['**/*.{ts,js,mts,mjs,cts,cjs,tsx,jsx}', `**/${markFile}`], {
       cwd: folder,
       ignore: ['**/node_modules/**', '**/dist/**', '**/*.d.ts'],
       absolute: true,
     }),
   );
+  // What was built before uses nothing.
+  const built = found.filter(path => basename(path) === markFile).map(path => `${dirname(path)}/`);
+  const paths = found.filter(path => !path.endsWith('.json') && !built.some(folder => path.startsWith(folder)));
   const looks = new Map(paths.map(path => [path, lookAt(path)]));
   /** The names of all element classes. */
   const names = new Set([...looks.values()].flatMap(look => (look?.mayMakeElements ? [...look.classes] : [])));

@@ -210,7 +210,7 @@ export async function checkSubjects(
       let done = 0;
       /** Elements whose page was lost. */
       const lost: Subject[] = [];
-      const work = async (waiting: Subject[]) => {
+      const work = async (waiting: Subject[], isCareful = false) => {
         const visitor = new Visitor(sessions, options.timeout, String(visitors.size));
         visitors.set(visitor.id, visitor);
         for (let subject = waiting.shift(); subject; subject = waiting.shift()) {
@@ -218,7 +218,7 @@ export async function checkSubjects(
           const unsupported = subject.description.extends !== undefined && engine.name === 'webkit';
           if (unsupported || options.accepted) results.get(tag)![engine.name] = [];
           else {
-            const outcome = await checkOne(visitor, server, subject, compiledOf !== undefined, options);
+            const outcome = await checkOne(visitor, server, subject, compiledOf !== undefined, isCareful, options);
             results.get(tag)![engine.name] = outcome.results;
             if (outcome.isLost) lost.push(subject);
           }
@@ -231,11 +231,11 @@ export async function checkSubjects(
       const waiting = [...subjects];
       await Promise.all(Array.from({ length: lanes }, () => work(waiting)));
       // An engine may lose a page without its fault, and a page that hangs stops others of its process. Lost elements
-      // are checked again, one by one, each in a restarted engine.
+      // are checked again, one by one, each in a restarted engine, by pages that report each step: that takes longer.
       for (const subject of lost.splice(0)) {
         done--;
         await sessions.replace(await sessions.current);
-        await work([subject]);
+        await work([subject], true);
       }
       if (options.accepted) {
         options.progress?.(`${engine.name}: pictures`);
@@ -292,10 +292,11 @@ async function checkOne(
   server: CheckServer,
   { description, specimens }: Subject,
   withCompiled: boolean,
+  isCareful: boolean,
   { without, exempt }: CheckOptions,
 ): Promise<{ readonly results: RuleResult[]; readonly isLost: boolean }> {
   const { tag } = description;
-  const query = new URLSearchParams({ tag, visitor: visitor.id });
+  const query = new URLSearchParams({ tag, visitor: visitor.id, ...(isCareful && { careful: '' }) });
   const outcome = await visitor.outcome(`${server.base}page?${query}`);
   // Findings before the page was lost are kept.
   if (!('results' in outcome)) {

@@ -54,10 +54,12 @@ export async function startCheckServer(
       if (name === 'page')
         return html(`${page('<script type="module" src="page.js"></script>')}</head><body></body></html>`);
       if (name === 'blank') return html(`${page('')}</head><body></body></html>`);
-      if (name === 'page.js' || name === 'slowly.js' || name === 'picture.js' || name === 'axe.js') {
-        // The same in every page, so that an engine compiles it once.
+      const isOwn = name === 'page.js' || name === 'slowly.js' || name === 'picture.js' || name === 'axe.js';
+      const made = isOwn ? own(name) : files.get(name);
+      if (made !== undefined) {
+        // The same in every page, so that an engine loads and compiles it once.
         response.setHeader('cache-control', 'max-age=3600');
-        return send(own(name), name);
+        return send(made, name);
       }
       if (name === 'picture')
         return html(`${page('<script type="module" src="picture.js"></script>')}</head><body></body></html>`);
@@ -77,8 +79,6 @@ export async function startCheckServer(
         waiting.get(query.get('id')!)?.();
         return send('', 'go.txt');
       }
-      const made = files.get(name);
-      if (made !== undefined) return send(made, name);
       return name.startsWith('files/') ? file(root, name.slice('files/'.length)) : refuse(404);
     },
   });

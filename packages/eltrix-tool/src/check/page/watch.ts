@@ -352,6 +352,18 @@ function watchRequests(): void {
     );
     return answer;
   };
+  const { send } = XMLHttpRequest.prototype;
+  XMLHttpRequest.prototype.send = function (body) {
+    const end = () => taken.delete(this);
+    taken.set(this, { kind: 'request', what: 'an XMLHttpRequest' });
+    this.addEventListener('loadend', end, { once: true });
+    try {
+      send.call(this, body);
+    } catch (error) {
+      end();
+      throw error;
+    }
+  };
   const Source = page.EventSource;
   if (Source)
     page.EventSource = class extends Source {

@@ -3,7 +3,7 @@ import { controlsIn, operate, provoke } from '../provoke.ts';
 import { samplesOf, shown } from '../samples.ts';
 import { firstDifference, type Noise, snapshot } from '../snapshot.ts';
 import { type Stage, Unsaid } from '../stage.ts';
-import { errorsIn, idle, leftSince, quiet, real, sent, type Taken, takenNow } from '../watch.ts';
+import { errorsIn, idle, isActive, leftSince, quiet, real, sent, type Taken, takenNow } from '../watch.ts';
 import { failure, type Rule } from './rule.ts';
 
 type Properties = HTMLElement & Record<string, unknown>;
@@ -167,9 +167,12 @@ async function reactions(stage: Stage, isMoved: boolean, known?: readonly Reacti
     const events = sent.length;
     const hasReacted = () => snapshot(element, noise) !== before || sent.length > events;
     await operate(control);
-    // A request or a short timer may be needed for it.
-    for (const milliseconds of known?.[at]?.reacts === false ? [] : [50, 250, 600])
-      if (!hasReacted()) await wait(milliseconds);
+    if (known?.[at]?.reacts !== false) {
+      if (!hasReacted()) await wait(50);
+      // A request or a timer may be needed for it.
+      for (const milliseconds of [250, 600])
+        if (!hasReacted() && (pause > 0 || isActive())) await wait(milliseconds);
+    }
     found.push({ control: control.localName, reacts: hasReacted() });
   }
   box.remove();
