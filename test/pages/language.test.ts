@@ -1,7 +1,7 @@
 /** Languages: what the page states, formatters, texts. */
 import assert from 'node:assert/strict';
 import { it } from 'node:test';
-import { contract, integer, markup, settled } from 'eltrix';
+import { contract, effect, integer, markup, settled } from 'eltrix';
 import { direction, formats, locale, messages } from 'eltrix/language';
 import { stage, waitFor as waits } from 'eltrix-tool/testing';
 
@@ -82,6 +82,27 @@ it('shows the first language until another one is loaded, and for keys that it l
   const card = await stage<LanguageCard>('<language-card lang="cs"></language-card>');
   await waitFor(() => assert.equal(card.text('hello', { name: 'Ida' }), 'Ahoj, Ida'));
   assert.equal(card.text('close'), 'Close');
+});
+
+it('loads the texts of a language again after a failure, for all that show them', async t => {
+  const errors: unknown[] = [];
+  t.mock.method(globalThis, 'reportError', (error: unknown) => errors.push(error));
+  let isOffline = true;
+  const texts = messages(
+    'en',
+    { size: '{größe} of {constructor}' },
+    { nl: async () => (isOffline ? Promise.reject(new Error('offline')) : { size: 'van {größe}' }) },
+  );
+  const card = (await stage('<p lang="nl"></p>')) as HTMLElement;
+  const shown: string[][] = [[], []];
+  const show = (at: number) =>
+    effect(() => void shown[at]!.push(texts(card)('size', { größe: 'XL', constructor: 'x' })));
+  const stops = [show(0)];
+  await waitFor(() => assert.equal(errors.length, 1));
+  isOffline = false;
+  stops.push(show(1));
+  await waitFor(() => assert.deepEqual(shown, [['XL of x', 'van XL'], ['XL of x', 'van XL']]));
+  for (const stop of stops) stop();
 });
 
 it('lists the keys that each language lacks', async t => {

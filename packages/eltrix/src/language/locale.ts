@@ -1,27 +1,31 @@
 /** The language and direction of an element, from the page's `lang` and `dir` attributes. */
 
+import { onMoved } from '../element/moved.ts';
 import { asked } from '../signals/asked.ts';
 import type { Readable } from '../signals/computed.ts';
 
-/** Counts changes of `lang` and `dir` in a tree. One observer for each document and root. */
-const changes = new WeakMap<Node, Readable<number>>();
+type Counts = WeakMap<Node, Readable<number>>;
 
-function follow(root: Node): void {
-  let counted = changes.get(root);
+/** For each document and root, a number that changes with `lang` and `dir` in it: one observer for each. */
+const roots: Counts = new WeakMap();
+/** For each element, a number that changes when it moves. */
+const places: Counts = new WeakMap();
+let count = 0;
+
+function follow(counts: Counts, node: Node, begin: (changed: () => void) => () => void): void {
+  let counted = counts.get(node);
   if (counted === undefined) {
-    let count = 0;
     const next = () => ++count;
     counted = asked(
       next,
       set => {
-        set(next());
-        const observer = new MutationObserver(() => set(next()));
-        observer.observe(root, { subtree: true, attributes: true, attributeFilter: ['lang', 'dir'] });
-        return () => observer.disconnect();
+        const changed = () => set(next());
+        changed();
+        return begin(changed);
       },
       0,
     );
-    changes.set(root, counted);
+    counts.set(node, counted);
   }
   counted.get();
 }
@@ -35,11 +39,22 @@ function nearestValue(host: Element, name: string): string | undefined {
   return undefined;
 }
 
-/** Depends on every root up to the document: each may have another language. */
-function followRoots(host: Element): void {
+/** Depends on the place of an element, and on every root up to the document: each may have another language. */
+function followPlace(host: Element): void {
   if (!globalThis.document) return;
-  for (let root: Node | undefined = host.getRootNode(); root; root = (root as Partial<ShadowRoot>).host?.getRootNode())
-    follow(root);
+  follow(places, host, changed => onMoved(host, changed));
+  for (
+    let root: Node | undefined = host.getRootNode();
+    root;
+    root = (root as Partial<ShadowRoot>).host?.getRootNode()
+  ) {
+    const observed = root;
+    follow(roots, observed, changed => {
+      const observer = new MutationObserver(changed);
+      observer.observe(observed, { subtree: true, attributes: true, attributeFilter: ['lang', 'dir'] });
+      return () => observer.disconnect();
+    });
+  }
 }
 
 /**
@@ -49,7 +64,7 @@ function followRoots(host: Element): void {
  * @example ${() => new Intl.NumberFormat(locale(this)).format(this.weight)}
  */
 export function locale(host: Element): string {
-  followRoots(host);
+  followPlace(host);
   const stated = nearestValue(host, 'lang');
   if (isLocale(stated)) return stated;
   const own = globalThis.navigator?.language;
@@ -72,7 +87,7 @@ function isLocale(tag: string | undefined): tag is string {
  * @example markup`${() => (direction(this) === 'rtl' ? '←' : '→')}`
  */
 export function direction(host: Element): 'ltr' | 'rtl' {
-  followRoots(host);
+  followPlace(host);
   const stated = nearestValue(host, 'dir')?.toLowerCase();
   // A server does not look at the text.
   if (stated !== 'auto' || !globalThis.document) return stated === 'rtl' ? 'rtl' : 'ltr';

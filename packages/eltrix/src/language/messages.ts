@@ -70,7 +70,10 @@ export function messages<const M extends MessageTable>(
   type Loaded = { readonly tag: string; readonly table: Translation<M> };
   const first: Loaded = { tag, table: source };
   /** The texts of each language, the first language's until they are there. */
-  const loaded = new Map<string, { readonly texts: Signal<Loaded>; readonly done: Promise<void>; isShown: boolean }>();
+  const loaded = new Map<
+    string,
+    { readonly texts: Signal<Loaded>; done?: Promise<void> | undefined; isShown: boolean }
+  >();
 
   const load = async (name: string): Promise<Translation<M>> => {
     const module = await languages[name]!();
@@ -82,27 +85,25 @@ export function messages<const M extends MessageTable>(
   const begin = (wanted: string) => {
     const name = chosen(wanted, [...Object.keys(languages), tag]);
     if (name === undefined || name === tag) return undefined;
-    const present = loaded.get(name);
-    if (present) return present;
-    const texts = signal(first);
-    const done = load(name).then(
+    const begun = loaded.get(name) ?? { texts: signal(first), isShown: false };
+    loaded.set(name, begun);
+    begun.done ??= load(name).then(
       table => {
         const lacks = __DEV__ ? missingOf(table) : [];
         if (__DEV__ && lacks.length > 0)
           console.warn(
             `Warning (message-missing): the messages for "${name}" lack ${lacks.map(key => `"${key}"`).join(', ')}. The texts of "${tag}" show instead.`,
           );
-        texts.set({ tag: name, table });
+        begun.texts.set({ tag: name, table });
       },
       error => {
-        // The next element may succeed.
-        loaded.delete(name);
+        // The next reading may succeed.
+        begun.done = undefined;
+        begun.isShown = false;
         throw error;
       },
     );
-    const begun = { texts, done, isShown: false };
-    loaded.set(name, begun);
-    return begun;
+    return begun as typeof begun & { readonly done: Promise<void> };
   };
 
   const textsOf = (wanted: string): Loaded => {
@@ -166,8 +167,8 @@ function fill(
     typeof message === 'string'
       ? message
       : (message[pluralRules(tag).select(Number(parameters['count']))] ?? message.other);
-  return text.replace(/\{(\w+)\}/g, (whole, name: string) => {
-    const value = parameters[name];
+  return text.replace(/\{([^{}]+)\}/g, (whole, name: string) => {
+    const value = Object.hasOwn(parameters, name) ? parameters[name] : undefined;
     if (value === undefined) {
       if (__DEV__)
         console.warn(`Warning (message-parameter): "${key}" needs "${name}". Write text('${key}', { ${name}: … }).`);
