@@ -46,7 +46,6 @@ export function promised<T>(
   };
   return () => {
     const promise = current.get();
-    const settled = outcome.get();
     if (!isThenable(promise)) {
       followed = promise;
       last = { value: promise as T };
@@ -60,6 +59,8 @@ export function promised<T>(
         error => settle(promise, { error }),
       );
     }
+    // Some thenables call back at once.
+    const settled = outcome.get();
     if (isPending) return pending ? pending(last?.value) : last && fulfilled(last.value);
     if ('value' in settled!) return fulfilled(settled.value);
     if (rejected) return rejected(settled!.error);
