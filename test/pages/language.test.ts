@@ -101,7 +101,12 @@ it('loads the texts of a language again after a failure, for all that show them'
   await waitFor(() => assert.equal(errors.length, 1));
   isOffline = false;
   stops.push(show(1));
-  await waitFor(() => assert.deepEqual(shown, [['XL of x', 'van XL'], ['XL of x', 'van XL']]));
+  await waitFor(() =>
+    assert.deepEqual(shown, [
+      ['XL of x', 'van XL'],
+      ['XL of x', 'van XL'],
+    ]),
+  );
   for (const stop of stops) stop();
 });
 

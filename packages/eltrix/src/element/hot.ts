@@ -195,23 +195,24 @@ function exchange(element: Living, Class: ElementClass): void {
   before.disconnect();
   for (const binding of before.bindings.splice(0)) binding?.dispose();
   const { light } = before;
-  if (light) element.replaceChildren(...light.given());
-  else before.root?.replaceChildren();
+  // Without a view all content is given, or sent by a server.
+  if (before.assembled) {
+    if (light) element.replaceChildren(...light.given());
+    else before.root?.replaceChildren();
+  }
   const host = element as unknown as Anything;
   const properties = keptProperties(before, host);
   const fields = [...publicFields(host), ...privateFields(host)].flatMap(keptField);
   const { contract } = planOf(Class);
   Object.setPrototypeOf(element, Class.prototype as object);
-  // As if they had been set before an upgrade.
-  for (const { name } of contract.members) {
-    delete host[name];
-    if (Object.hasOwn(properties, name))
-      Object.defineProperty(host, name, {
-        value: properties[name],
-        configurable: true,
-        writable: true,
-        enumerable: true,
-      });
+  // As if they had been set before an upgrade. A property of one class alone stays as a plain one meanwhile.
+  const members = new Set(contract.members.map(({ name }) => name));
+  for (const name of new Set([...members, ...Object.keys(properties)])) {
+    const given = [properties, host].find(one => Object.hasOwn(one, name) && !isSignal(one[name]));
+    const value = given?.[name];
+    if (members.has(name)) delete host[name];
+    else if (name in host) continue;
+    if (given) Object.defineProperty(host, name, { value, configurable: true, writable: true, enumerable: true });
   }
   const driver = new Driver(element, planOf(Class), before.attached);
   (host[exchangeDriver] as (driver: Driver) => void)(driver);
