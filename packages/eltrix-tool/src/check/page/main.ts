@@ -1,12 +1,14 @@
 /** Runs in a page of the check: checks the rules for one element. */
 import { platformAdvice } from './advice.ts';
+import { frame, idle } from './idle.ts';
 import type { CheckOutcome, CheckTask, Failure, RuleResult } from './model.ts';
+import { quiet } from './quiet.ts';
 import { noteAfter, noteBefore } from './rules/isolation.ts';
 import { inOrder, rules } from './rules.ts';
 import { samplesOf } from './samples.ts';
 import { snapshot } from './snapshot.ts';
 import { Stage, Unsaid } from './stage.ts';
-import { frame, idle, leftSince, quiet, real, said, takenNow, watchPage } from './watch.ts';
+import { leftSince, real, said, takenNow, watchPage } from './watch.ts';
 
 declare global {
   /** Called by the tool. */

@@ -1,6 +1,8 @@
 /** Uses an element as a user would, as far as scripts can: clicks, types, presses keys. */
+
+import { quiet } from './quiet.ts';
 import { deepElements } from './stage.ts';
-import { clickable, quiet, real } from './watch.ts';
+import { clickable, real } from './watch.ts';
 
 const native = 'button, a[href], input, select, textarea, summary, [role=button], [tabindex]';
 

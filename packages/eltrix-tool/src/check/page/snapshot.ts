@@ -1,5 +1,7 @@
 /** Serializes the appearance of an element, and compares two appearances. */
-import { frame, isActive, quiet, real } from './watch.ts';
+import { frame, isActive } from './idle.ts';
+import { quiet } from './quiet.ts';
+import { real } from './watch.ts';
 
 /** Paths of nodes that comparisons ignore, with their descendants. */
 export type Noise = ReadonlySet<string>;

@@ -1,8 +1,10 @@
 /** Creates the element in every way, and reads its appearance. */
+
+import { frame, idle } from './idle.ts';
 import type { CheckSpecimen, CheckTask } from './model.ts';
 import { apart, nodesOf, sheetOf } from './place.ts';
+import { quiet } from './quiet.ts';
 import { type Noise, noiseOf, snapshot } from './snapshot.ts';
-import { frame, idle, quiet } from './watch.ts';
 
 /** The element that a rule uses, in a separate container. */
 export interface Staged {

@@ -1,8 +1,9 @@
 /** Shows and uses every specimen once; several rules read the results. */
 import { provoke } from './provoke.ts';
+import { quiet } from './quiet.ts';
 import { samplesOf } from './samples.ts';
 import { type Stage, viewElements } from './stage.ts';
-import { quiet, type Sent, sent, sheetTexts } from './watch.ts';
+import { type Sent, sent, sheetTexts } from './watch.ts';
 
 /** What an element's view has had in one specimen: as it stands there, and while it was used. */
 export interface Seen {

@@ -1,6 +1,7 @@
 /** Records resources that the page's code takes, and its console output. Installed before any other script. */
 
 import { real as timers } from '../../testing/real-time.ts';
+import { quiet } from './quiet.ts';
 
 export type TakenKind = 'listener' | 'timer' | 'animation frame' | 'observer' | 'request';
 
@@ -52,69 +53,6 @@ export async function errorsIn(fn: () => unknown): Promise<string[]> {
   }
   // Another rule reports the errors of showing specimens.
   return found.filter(error => !said.some(({ text }) => text === error));
-}
-
-/** Waits several turns of the event loop, so that all effects have run that do not wait for a frame. */
-export async function quiet(): Promise<void> {
-  for (let turns = 0; turns < 3; turns++) await turn();
-}
-
-const channel = new MessageChannel();
-let resume: (() => void)[] = [];
-channel.port1.onmessage = () => {
-  const waiting = resume;
-  resume = [];
-  for (const resolve of waiting) resolve();
-};
-
-/** A separate task, without the delay of nested timers. */
-function turn(): Promise<void> {
-  return new Promise(resolve => {
-    resume.push(resolve);
-    channel.port2.postMessage(0);
-  });
-}
-
-/**
- * Waits for the next frame and its effects. A page in the background has no frames and does not wait.
- * @param patience milliseconds after which a page counts as one in the background.
- */
-export async function frame(patience = 40): Promise<void> {
-  await new Promise<void>(resolve => {
-    const id = real.setTimeout.call(page, resolve, patience);
-    real.requestAnimationFrame.call(page, () => {
-      real.clearTimeout.call(page, id);
-      resolve();
-    });
-  });
-  await quiet();
-}
-
-/** Whether there is activity that may change the appearance without user input. */
-export function isActive(): boolean {
-  return [...taken.values()].some(({ kind }) => kind === 'timer' || kind === 'animation frame' || kind === 'request');
-}
-
-/**
- * Waits until no request is pending and no short timer runs, at most a second and a half, and observers have been
- * notified.
- */
-export async function idle(): Promise<void> {
-  const end = performance.now() + 1500;
-  const isBusy = ({ kind, what }: Taken) =>
-    kind === 'request' || (kind === 'timer' && Number(/^setTimeout\(…, (\d+)/.exec(what)?.[1] ?? 1e9) < 1000);
-  for (;;) {
-    await quiet();
-    if (![...taken.values()].some(isBusy) || performance.now() > end) break;
-    await new Promise<void>(resolve => real.setTimeout.call(page, resolve, 10));
-  }
-  // The engine reports sizes and intersections once a frame, and their listeners may wait for the next frame. A page
-  // that is always animated does not wait.
-  const isFrame = ({ kind }: Taken) => kind === 'animation frame';
-  const isObserver = ({ kind, what }: Taken) => kind === 'observer' && /Resize|Intersection/.test(what);
-  if (![...taken.values()].some(one => isFrame(one) || isObserver(one))) return;
-  await frame(250);
-  for (let frames = 0; frames < 2 && [...taken.values()].some(isFrame); frames++) await frame(250);
 }
 
 export const real = {

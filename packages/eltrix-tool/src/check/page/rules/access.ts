@@ -1,8 +1,10 @@
 import { type Axe, fixOf, pathOf, type Violation, without } from '../../../testing/axe.ts';
+import { frame } from '../idle.ts';
 import type { Failure } from '../model.ts';
 import { controlsIn } from '../provoke.ts';
+import { quiet } from '../quiet.ts';
 import { deepElements, type Stage } from '../stage.ts';
-import { clickable, frame, quiet, real } from '../watch.ts';
+import { clickable, real } from '../watch.ts';
 import { failure, type Rule } from './rule.ts';
 
 /** Audit rules about names and roles, reported as `name-role`. */

@@ -1,6 +1,7 @@
+import { quiet } from '../quiet.ts';
 import { firstDifference, snapshot } from '../snapshot.ts';
 import type { Stage } from '../stage.ts';
-import { errorsIn, quiet, real } from '../watch.ts';
+import { errorsIn, real } from '../watch.ts';
 import { failure, type Rule } from './rule.ts';
 
 /** Gives a fresh element the attributes and content of a specimen. */

@@ -1,7 +1,7 @@
 import { provoke } from '../provoke.ts';
+import { quiet } from '../quiet.ts';
 import type { Stage } from '../stage.ts';
 import { deepElements } from '../stage.ts';
-import { quiet } from '../watch.ts';
 import { failure, type Rule } from './rule.ts';
 
 const noForm = ({ task }: Stage) => (task.description.form ? undefined : 'it takes no part in forms');

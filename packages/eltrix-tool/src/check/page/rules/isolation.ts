@@ -1,8 +1,9 @@
+import { idle } from '../idle.ts';
 import { sheetOf } from '../place.ts';
+import { quiet } from '../quiet.ts';
 import { samplesOf } from '../samples.ts';
 import { firstDifference, snapshot } from '../snapshot.ts';
 import { Unsaid, viewElements } from '../stage.ts';
-import { idle, quiet } from '../watch.ts';
 import { failure, type Rule } from './rule.ts';
 
 type Properties = HTMLElement & Record<string, unknown>;

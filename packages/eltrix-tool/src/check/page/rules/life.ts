@@ -1,9 +1,11 @@
+import { idle, isActive } from '../idle.ts';
 import type { Failure } from '../model.ts';
 import { controlsIn, operate, provoke } from '../provoke.ts';
+import { quiet } from '../quiet.ts';
 import { samplesOf, shown } from '../samples.ts';
 import { firstDifference, type Noise, snapshot } from '../snapshot.ts';
 import { type Stage, Unsaid } from '../stage.ts';
-import { errorsIn, idle, isActive, leftSince, quiet, real, sent, type Taken, takenNow } from '../watch.ts';
+import { errorsIn, leftSince, real, sent, type Taken, takenNow } from '../watch.ts';
 import { failure, type Rule } from './rule.ts';
 
 type Properties = HTMLElement & Record<string, unknown>;
@@ -170,8 +172,7 @@ async function reactions(stage: Stage, isMoved: boolean, known?: readonly Reacti
     if (known?.[at]?.reacts !== false) {
       if (!hasReacted()) await wait(50);
       // A request or a timer may be needed for it.
-      for (const milliseconds of [250, 600])
-        if (!hasReacted() && (pause > 0 || isActive())) await wait(milliseconds);
+      for (const milliseconds of [250, 600]) if (!hasReacted() && (pause > 0 || isActive())) await wait(milliseconds);
     }
     found.push({ control: control.localName, reacts: hasReacted() });
   }

@@ -1,9 +1,10 @@
 import type { PropertyDescription } from '../../../describe/description.ts';
 import type { Sample } from '../../../project/kinds/index.ts';
 import type { Failure } from '../model.ts';
+import { quiet } from '../quiet.ts';
 import { badTexts, samplesOf, shown } from '../samples.ts';
 import type { Stage } from '../stage.ts';
-import { errorsIn, quiet, sent } from '../watch.ts';
+import { errorsIn, sent } from '../watch.ts';
 import { failure, type Rule } from './rule.ts';
 
 type Properties = HTMLElement & Record<string, unknown>;

@@ -1,9 +1,10 @@
 import { contractKey } from '../../../../../eltrix/src/element/contract-key.ts';
 import { type Contract, declarations } from '../../../../../eltrix/src/element/plan.ts';
 import type { Failure } from '../model.ts';
+import { quiet } from '../quiet.ts';
 import { samplesOf } from '../samples.ts';
 import type { Stage } from '../stage.ts';
-import { internalsOf, quiet } from '../watch.ts';
+import { internalsOf } from '../watch.ts';
 import { failure, type Rule } from './rule.ts';
 
 type Follows = (host: object) => unknown;

@@ -1,8 +1,8 @@
 import type { Failure, Said } from '../model.ts';
+import { quiet } from '../quiet.ts';
 import { samplesOf } from '../samples.ts';
 import { type Stage, Unsaid } from '../stage.ts';
 import { walk, walked } from '../walk.ts';
-import { quiet } from '../watch.ts';
 import { failure, type Rule } from './rule.ts';
 
 const closed = ({ task }: Stage) => (task.description.shadow === 'closed' ? 'its shadow root is closed' : undefined);
