@@ -118,6 +118,34 @@ export class BeeThree extends contract('bee-three', {}) {
     ]);
   });
 
+  it('find elements in markup whose import TypeScript drops, since it is used for types alone', () => {
+    const element = (tag: string, name: string, imports: string, view: string) =>
+      `import { contract, handle, markup } from 'eltrix';\n${imports}\nexport class ${name} extends contract('${tag}', {}) {\n  view() { return markup\`${view}\`; }\n}\n${name}.define();\n`;
+    const used = '<bee-inner ${handle<BeeInner>()}></bee-inner>';
+    const taken = "import { BeeInner } from './inner.ts';";
+    const files = {
+      'src/inner.ts': element('bee-inner', 'BeeInner', '', 'x'),
+      'src/dropped.ts': element('bee-dropped', 'BeeDropped', taken, used),
+      'src/also.ts': element('bee-also', 'BeeAlso', `${taken}\nimport './inner.ts';`, used),
+      'src/through.ts': element('bee-through', 'BeeThrough', `${taken}\nimport './also.ts';`, used),
+      'src/value.ts': element('bee-value', 'BeeValue', `${taken}\nconsole.log(BeeInner);`, used),
+      'src/later.ts': element('bee-later', 'BeeLater', `${taken}\nimport('./inner.ts');`, used),
+      'src/other.ts': element('bee-other', 'BeeOther', taken, '<p ${handle<BeeInner>()}></p>'),
+      'src/script.js': element('bee-script', 'BeeScript', taken, '<bee-inner></bee-inner>'),
+    };
+    const found = (more: Record<string, string> = {}) =>
+      [
+        ...eltrix(project({ ...files, ...more }), 'build', '--no-look').stdout.matchAll(
+          /^(\S+) finding \(import-dropped\): (.*)/gm,
+        ),
+      ].map(([, at, text]) => `${at} ${text}`);
+    assert.deepEqual(found(), [
+      'src/dropped.ts:2:1 <bee-inner> is not defined: TypeScript drops this import, since it is used for types alone. ' +
+        'Write import \'./inner.ts\' as well, or set "verbatimModuleSyntax": true in tsconfig.json.',
+    ]);
+    assert.deepEqual(found({ 'tsconfig.json': '{ "compilerOptions": { "verbatimModuleSyntax": true } }' }), []);
+  });
+
   it('find nothing wrong with a slot whose content is passed on', () => {
     const root = project({
       'src/a.ts': `import { contract, markup, slot } from 'eltrix';

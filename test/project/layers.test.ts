@@ -19,7 +19,7 @@ const layers: Record<string, readonly string[]> = {
   context: ['element', 'signals', 'contract'],
   routes: ['view', 'signals', 'element'],
   views: ['view', 'signals', 'element'],
-  language: ['signals'],
+  language: ['element', 'signals'],
   server: ['view', 'signals', 'element'],
   testing: ['element', 'view', 'signals', 'contract'],
 };

@@ -10,6 +10,7 @@ import { type Imported, LibraryNames } from '../project/library-names.ts';
 import { bare, keyOf, type Node, parseModule, walk } from '../project/syntax.ts';
 import { templateText } from '../project/template-text.ts';
 import { placeholder } from '../project/unknown-text.ts';
+import { type DroppedImport, droppedImports } from './dropped-imports.ts';
 import { checkFragment, checkFragmentSheet } from './pages/check-page.ts';
 import type { Vocabulary } from './pages/vocabulary.ts';
 import { checkSheetText } from './sheet-text.ts';
@@ -48,6 +49,7 @@ export interface SourceFacts {
   }[];
   /** The relative addresses of style sheets that it imports. */
   readonly sheetFiles: readonly string[];
+  readonly dropped: readonly DroppedImport[];
 }
 
 export interface Template {
@@ -68,7 +70,7 @@ export function sourceFacts(
   imported?: Imported,
 ): SourceFacts {
   const parsed = parseModule(file, code);
-  if (!parsed) return { code, findings: [], classes: [], sheetFiles: [] };
+  if (!parsed) return { code, findings: [], classes: [], sheetFiles: [], dropped: [] };
   const names = new LibraryNames(parsed, imported);
   const findings: Finding[] = [];
   const place = placesIn(code);
@@ -98,7 +100,8 @@ export function sourceFacts(
     templates: textsOf(parsed.program, 'markup', inner),
     sheets: textsOf(parsed.program, 'stylesheet', inner).filter(({ text }) => !text.includes(placeholder)),
   });
-  return { code, findings, classes: found, sheetFiles: sheetFiles(parsed.program) };
+  const { program } = parsed;
+  return { code, findings, classes: found, sheetFiles: sheetFiles(program), dropped: droppedImports(file, program) };
 }
 
 export function checkSource(file: string, facts: SourceFacts, vocabulary: Vocabulary): Finding[] {
@@ -171,7 +174,7 @@ export function checkSheetFile(
 }
 
 /** Lines and columns of offsets, from 1. */
-function placesIn(code: string): (offset: number) => { line: number; column: number } {
+export function placesIn(code: string): (offset: number) => { line: number; column: number } {
   const starts = [0];
   for (let at = code.indexOf('\n'); at >= 0; at = code.indexOf('\n', at + 1)) starts.push(at + 1);
   return offset => {

@@ -47,6 +47,7 @@ export function projectFiles(name: string, folder: string): Record<string, strin
     "exactOptionalPropertyTypes": true,
     "noUncheckedIndexedAccess": true,
     "isolatedModules": true,
+    "verbatimModuleSyntax": true,
     "allowImportingTsExtensions": true,
     "skipLibCheck": true,
     "types": ["node", "vite/client", "eltrix/css"],
