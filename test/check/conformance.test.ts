@@ -70,7 +70,7 @@ describe('the apiary', () => {
 });
 
 describe('elements that a server renders', () => {
-  it('pass with text in fields, parts of a slider, listeners that a signal ends, state of the page, and what code outside of the view draws', () => {
+  it('pass with text in fields, parts of a slider, listeners that a signal ends, state of the page, texts in another language, and what code outside of the view draws', () => {
     const root = project({
       'package.json': '{ "type": "module", "eltrix": { "render": true } }',
       'src/note-pad.js': `import { contract, handle, integer, markup, signal, sync } from 'eltrix';
@@ -129,12 +129,25 @@ export class StarSum extends contract('star-sum', { about: 'How many stars.', at
 }
 StarSum.define();
 `,
+      // Its texts are loaded.
+      'src/star-word.js': `import { contract, markup } from 'eltrix';
+import { messages } from 'eltrix/language';
+const texts = messages('en', { star: 'A star' }, { de: async () => ({ star: 'Ein Stern' }) });
+export class StarWord extends contract('star-word', { about: 'A word.' }) {
+  text = texts(this);
+  view() {
+    return markup\`<p>\${() => this.text('star')}</p>\`;
+  }
+}
+StarWord.define();
+`,
+      'src/star-word.specimen.html': '<template title="German"><div lang="de"><star-word></star-word></div></template>',
       // Of one of both.
       'src/star-row.specimen.html': '<template title="Two"><star-row value="2"></star-row></template>',
     });
     const { status, stdout } = eltrix(root, 'check');
     assert.equal(status, 0, stdout);
-    assert.match(stdout, /^3 elements .* rules passed, 0 failed/m);
+    assert.match(stdout, /^4 elements .* rules passed, 0 failed/m);
   });
 });
 

@@ -84,27 +84,29 @@ export async function checkElements(
   const described = elements.map(element => describeElement(root, element));
   const vocabulary = vocabularyOf(described);
   const findings = checkSources(root, described, vocabulary);
-  const subjects = elements.map((element): Subject => {
-    const read = readSpecimens(root, element);
-    findings.push(...(read?.problems ?? []));
-    if (read) findings.push(...checkSpecimens(root, read.file, vocabulary));
-    const specimens = (read?.specimens ?? []).map(({ title, slug, html, styles, scripts }) => ({
-      title,
-      html,
-      styles,
-      ...rendered(html),
-      scripts: scripts.map((_, index) => `./${scriptAddress(element.tag, slug, index)}`),
-    }));
-    const html = plainHtml(element);
-    const plain = { title: 'Default', html, styles: [], scripts: [], ...rendered(html) };
-    return {
-      description: describeElement(root, element),
-      specimens: specimens.length > 0 ? specimens : [plain],
-      base: `files/${folderOf(read?.file ?? element.file)}`,
-      foreign: false,
-      unsaid: [],
-    };
-  });
+  const subjects = await Promise.all(
+    elements.map(async (element): Promise<Subject> => {
+      const read = readSpecimens(root, element);
+      findings.push(...(read?.problems ?? []));
+      if (read) findings.push(...checkSpecimens(root, read.file, vocabulary));
+      const specimens = (read?.specimens ?? []).map(async ({ title, slug, html, styles, scripts }) => ({
+        title,
+        html,
+        styles,
+        ...(await rendered(html)),
+        scripts: scripts.map((_, index) => `./${scriptAddress(element.tag, slug, index)}`),
+      }));
+      const html = plainHtml(element);
+      const plain = async () => ({ title: 'Default', html, styles: [], scripts: [], ...(await rendered(html)) });
+      return {
+        description: describeElement(root, element),
+        specimens: await Promise.all(specimens.length > 0 ? specimens : [plain()]),
+        base: `files/${folderOf(read?.file ?? element.file)}`,
+        foreign: false,
+        unsaid: [],
+      };
+    }),
+  );
   const budgets = await budgetResults(elements, compiled.files, options);
   const result = await checkSubjects(
     root,
@@ -129,17 +131,22 @@ export async function checkElements(
   };
 }
 
+/** How long a server waits for texts and requests, in milliseconds. */
+const serverWait = 2000;
+
 /** A server's output for a specimen; empty without server rendering. */
-async function rendererOf(files: readonly Bundled[]): Promise<(html: string) => Pick<CheckSpecimen, 'rendered'>> {
+async function rendererOf(
+  files: readonly Bundled[],
+): Promise<(html: string) => Promise<Pick<CheckSpecimen, 'rendered'>>> {
   const file = files.find(({ file }) => file === serverFile);
-  if (!file) return () => ({});
+  if (!file) return async () => ({});
   const { renderPage } = await loadServerModule(file);
-  return html => {
+  return async html => {
     let problem: Error | undefined;
     const onError = (error: Error) => {
       problem ??= error;
     };
-    const rendered = renderPage(html, { styles: 'none', onError });
+    const rendered = await renderPage(html, { styles: 'none', onError, wait: serverWait });
     return { rendered: problem ? { error: problem.message.replace(/^\([a-z-]+\): /, '') } : rendered };
   };
 }
