@@ -181,6 +181,11 @@ export class DayField extends contract('day-field', { about: 'A day.', form: tru
   formReset() { this.value = this.getAttribute('value') ?? ''; }
   formStateRestore(state) { this.value = state; }
 }
+export class AskBox extends contract('ask-box', { about: 'A question.', attributes: { label: text({ about: 'What it is about.' }) }, slots: { ...content, actions: slot('Buttons.') } }) {
+  view() {
+    return markup\`<dialog aria-label=\${() => this.label}><slot></slot><form method="dialog"><slot name="actions"><button>Close</button></slot></form></dialog>\`;
+  }
+}
 // Its slot is lost when it opens, and made again at each change of its heading.
 export class LostBox extends contract('lost-box', { about: 'Content that is lost.', ${folded} }) {
   wasOpen = false;
@@ -199,6 +204,7 @@ export class AgainBox extends contract('again-box', { about: 'A slot that is mad
 <template title="Idle"><load-box>Inside<i slot="empty">Nothing yet</i></load-box></template>
 <template title="Done"><load-box>Inside</load-box><script type="module">document.querySelector('load-box').state = 'done';</script></template>
 <template title="No day"><day-field label="Arrival"></day-field></template>
+<template title="Not asked"><ask-box label="Leave?">Really?</ask-box></template>
 <template title="Lost"><lost-box heading="Honey">Inside</lost-box></template>
 <template title="Again"><again-box heading="Honey">Inside</again-box></template>`,
   });

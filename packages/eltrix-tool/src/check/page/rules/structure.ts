@@ -56,6 +56,13 @@ async function unlikeDeclared(stage: Stage, what: 'slots' | 'parts', words: Word
   ];
 }
 
+/** Whether an element, or the one around it if it has no box itself (CSS Display §2.5), is rendered. */
+function isRendered(element: Element): boolean {
+  let at: Element | null = element;
+  while (at && getComputedStyle(at).display === 'contents') at = at.parentElement;
+  return at === null || at.getClientRects().length > 0;
+}
+
 export const structureRules: readonly Rule[] = [
   {
     code: 'slots-there',
@@ -104,7 +111,8 @@ export const structureRules: readonly Rule[] = [
           )
             continue;
           const visible = fallback.some(child => child.getClientRects().length > 0);
-          if (!visible && element.getClientRects().length > 0)
+          // A part of the view that does not show, such as a closed dialog, hides its slots.
+          if (!visible && isRendered(slot.parentElement ?? element))
             return failure(
               `emptied ${slotName(slot.name)}`,
               `its fallback shows`,
