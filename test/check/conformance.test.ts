@@ -153,7 +153,7 @@ StarWord.define();
 
 describe('slots and fields that depend on what is shown', { skip: !engines.chromium.find() && 'no Chromium' }, () => {
   const head =
-    "import { choice, contract, data, flag, markup, slot, text } from 'eltrix';\nconst content = { '': slot('The content.') };\n";
+    "import { choice, contract, data, flag, integer, markup, signal, slot, text } from 'eltrix';\nconst content = { '': slot('The content.') };\n";
   const folded = `attributes: { heading: text({ about: 'Its heading.' }), open: flag({ about: 'Whether it is open.' }) }, slots: content`;
   const root = project({
     'package.json': '{ "type": "module" }',
@@ -186,6 +186,19 @@ export class AskBox extends contract('ask-box', { about: 'A question.', attribut
     return markup\`<dialog aria-label=\${() => this.label}><slot></slot><form method="dialog"><slot name="actions"><button>Close</button></slot></form></dialog>\`;
   }
 }
+// With 0 it changes at once, again and again.
+export class SlideBox extends contract('slide-box', { about: 'Two slides.', attributes: { seconds: integer({ default: 5, about: 'How long each shows.' }) } }) {
+  at = signal(0);
+  connected(scope) {
+    scope.effect(() => {
+      const timer = setInterval(() => this.at.set(1 - this.at.peek()), this.seconds * 1000);
+      return () => clearInterval(timer);
+    });
+  }
+  view() {
+    return markup\`<p>\${() => this.at.get()}</p>\`;
+  }
+}
 // Its slot is lost when it opens, and made again at each change of its heading.
 export class LostBox extends contract('lost-box', { about: 'Content that is lost.', ${folded} }) {
   wasOpen = false;
@@ -205,6 +218,7 @@ export class AgainBox extends contract('again-box', { about: 'A slot that is mad
 <template title="Done"><load-box>Inside</load-box><script type="module">document.querySelector('load-box').state = 'done';</script></template>
 <template title="No day"><day-field label="Arrival"></day-field></template>
 <template title="Not asked"><ask-box label="Leave?">Really?</ask-box></template>
+<template title="Slides"><slide-box></slide-box></template>
 <template title="Lost"><lost-box heading="Honey">Inside</lost-box></template>
 <template title="Again"><again-box heading="Honey">Inside</again-box></template>`,
   });

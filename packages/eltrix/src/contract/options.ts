@@ -6,7 +6,10 @@
 export function refuseUnknown(name: string, options: object, known: readonly string[]): void {
   for (const key of Object.keys(options)) {
     if (known.includes(key)) continue;
-    const instead = key === 'default' && name === 'text' ? " Without the attribute the property is ''." : '';
+    const instead =
+      key === 'default' && name === 'text'
+        ? " Without the attribute the property is '': write this.label || 'Rating' where it shows."
+        : '';
     throw new TypeError(`(option-unknown): ${name}() has no option "${key}".${instead} It has ${known.join(', ')}.`);
   }
 }

@@ -1,30 +1,38 @@
 /** The rule that compiled elements show the same as elements as written. */
-import type { CheckOutcome, Failure, RuleResult } from '../page/model.ts';
+import { firstDifference } from '../page/first-difference.ts';
+import type { Appearance, CheckOutcome, Failure, RuleResult } from '../page/model.ts';
 
+const rule = 'compiled-alike';
+
+/**
+ * @param written what the element as written has shown, in one page or several.
+ * @param compiled the outcomes of the compiled element. What differs between pages of one kind is not compared: it
+ *   depends on time, or a busy engine has reported a size late.
+ */
 export function compareDigests(
-  written: readonly string[],
-  compiled: CheckOutcome | Failure,
-  specimens: number,
+  written: readonly (readonly Appearance[])[],
+  compiled: readonly (CheckOutcome | Failure)[],
 ): RuleResult {
-  const rule = 'compiled-alike';
-  const fix =
-    'Look whether the source depends on class or function names, on toString(), or on the order in which modules run.';
-  if (!('results' in compiled))
-    return { rule, outcome: 'fails', failures: [{ ...compiled, did: 'opened the compiled file in a page' }] };
+  const digests: (readonly Appearance[])[] = [];
+  for (const outcome of compiled) {
+    if ('results' in outcome) digests.push(outcome.digest);
+    else return { rule, outcome: 'fails', failures: [{ ...outcome, did: 'opened the compiled file in a page' }] };
+  }
   // The modules are in other folders of the server, so URLs derived from them may differ.
-  const plain = (text = '') => text.replace(/(http:\/\/127\.0\.0\.1:\d+\/\w+\/)(?:parts|compiled|elements)\//g, '$1');
-  for (const at of written.keys()) {
-    const [text, other] = [plain(written[at]), plain(compiled.digest[at])];
-    if (text === other) continue;
-    const [left, right] = [text.split('\n'), other.split('\n')];
-    const line = left.findIndex((one, index) => one !== right[index]);
-    const did =
-      at < specimens ? `showed "${left[0]}" as written and compiled` : `set ${left[0]} as written and compiled`;
-    const [expected, seen] = [left[line], right[line]].map(text => text?.trim() ?? '(nothing more)') as [
-      string,
-      string,
-    ];
-    return { rule, outcome: 'fails', failures: [{ did, expected, seen, fix }] };
+  const plain = (text?: string) =>
+    text?.replace(/(http:\/\/127\.0\.0\.1:\d+\/\w+\/)(?:parts|compiled|elements)\//g, '$1');
+  /** What all pages have shown; undefined if they differ. */
+  const same = (all: readonly (readonly Appearance[])[], at: number) => {
+    const [first, ...others] = all.map(digest => (digest[at] ? plain(digest[at].shown) : ''));
+    return others.every(other => other === first) ? first : undefined;
+  };
+  for (const [at, { did }] of written[0]!.entries()) {
+    const [expected, seen] = [same(written, at), same(digests, at)];
+    const difference = expected === undefined || seen === undefined ? undefined : firstDifference(expected, seen);
+    if (!difference) continue;
+    const fix =
+      'Look whether the source depends on class or function names, on toString(), or on the order in which modules run.';
+    return { rule, outcome: 'fails', failures: [{ did: `${did} as written and compiled`, ...difference, fix }] };
   }
   return { rule, outcome: 'passes' };
 }

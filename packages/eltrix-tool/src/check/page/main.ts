@@ -1,12 +1,12 @@
 /** Runs in a page of the check: checks the rules for one element. */
 import { platformAdvice } from './advice.ts';
-import { frame, idle } from './idle.ts';
-import type { CheckOutcome, CheckTask, Failure, RuleResult } from './model.ts';
+import { frame, idle, isActive } from './idle.ts';
+import type { Appearance, CheckOutcome, CheckTask, Failure, RuleResult } from './model.ts';
 import { quiet } from './quiet.ts';
 import { noteAfter, noteBefore } from './rules/isolation.ts';
 import { inOrder, rules } from './rules.ts';
 import { samplesOf } from './samples.ts';
-import { snapshot } from './snapshot.ts';
+import { type Noise, snapshot } from './snapshot.ts';
 import { Stage, Unsaid } from './stage.ts';
 import { leftSince, real, said, takenNow, watchPage } from './watch.ts';
 
@@ -86,8 +86,8 @@ async function carryOut(rule: (typeof rules)[number], stage: Stage): Promise<Rul
 }
 
 /** The element's appearance in each specimen and with each attribute, to compare with the compiled file. */
-async function digestOf(stage: Stage): Promise<string[]> {
-  const digest: string[] = [];
+async function digestOf(stage: Stage): Promise<Appearance[]> {
+  const digest: Appearance[] = [];
   const noise = await stage.noise().catch(() => undefined);
   // An element that removes itself has no appearance.
   if (!noise) return digest;
@@ -99,18 +99,31 @@ async function digestOf(stage: Stage): Promise<string[]> {
     await frame();
     await frame();
     await idle();
-    digest.push(`${specimen.title}\n${snapshot(element, noise)}`);
+    digest.push({ did: `showed "${specimen.title}"`, shown: await shownBy(element, noise) });
     if (at === 0) {
       for (const property of stage.task.description.properties) {
         if (property.attribute === undefined) continue;
         for (const { text } of samplesOf(property, stage.task)) {
           element.setAttribute(property.attribute, text);
           await idle();
-          digest.push(`${property.attribute}=${JSON.stringify(text)}\n${snapshot(element, noise)}`);
+          digest.push({
+            did: `set ${property.attribute}=${JSON.stringify(text)}`,
+            shown: await shownBy(element, noise),
+          });
         }
       }
     }
     end();
   }
   return digest;
+}
+
+/** The appearance of an element; undefined if it changes without input. */
+async function shownBy(element: Element, noise: Noise): Promise<string | undefined> {
+  const first = snapshot(element, noise);
+  for (const ms of isActive() ? [5, 15, 40] : []) {
+    await new Promise(resolve => real.setTimeout.call(window, resolve, ms));
+    if (snapshot(element, noise) !== first) return undefined;
+  }
+  return first;
 }

@@ -15,6 +15,22 @@ export interface CheckSpecimen {
 }
 
 /** The task of a page. */
+/** The part of the window to show in a picture, in CSS pixels. */
+export interface Shown {
+  readonly width: number;
+  readonly height: number;
+  /** Device pixels per CSS pixel. */
+  readonly scale: number;
+}
+
+/** What an element shows after an action. */
+export interface Appearance {
+  /** In words. */
+  readonly did: string;
+  /** Undefined if it changes without input. */
+  readonly shown: string | undefined;
+}
+
 export interface CheckTask {
   readonly description: ElementDescription;
   readonly specimens: readonly CheckSpecimen[];
@@ -59,16 +75,8 @@ export interface Failure {
   readonly pictures?: readonly { readonly name: string; readonly png: string }[];
 }
 
-/** The part of the window to show in a picture, in CSS pixels. */
-export interface Shown {
-  readonly width: number;
-  readonly height: number;
-  /** Device pixels per CSS pixel. */
-  readonly scale: number;
-}
-
 export interface CheckOutcome {
   readonly results: readonly RuleResult[];
   /** The element's appearance in each specimen and after each change, to compare with the compiled file. */
-  readonly digest: readonly string[];
+  readonly digest: readonly Appearance[];
 }

@@ -1,5 +1,6 @@
+import { firstDifference } from '../first-difference.ts';
 import { quiet } from '../quiet.ts';
-import { firstDifference, snapshot } from '../snapshot.ts';
+import { snapshot } from '../snapshot.ts';
 import type { Stage } from '../stage.ts';
 import { errorsIn, real } from '../watch.ts';
 import { failure, type Rule } from './rule.ts';

@@ -1,8 +1,9 @@
+import { firstDifference } from '../first-difference.ts';
 import { idle } from '../idle.ts';
 import { sheetOf } from '../place.ts';
 import { quiet } from '../quiet.ts';
 import { samplesOf } from '../samples.ts';
-import { firstDifference, snapshot } from '../snapshot.ts';
+import { snapshot } from '../snapshot.ts';
 import { Unsaid, viewElements } from '../stage.ts';
 import { failure, type Rule } from './rule.ts';
 

@@ -1,9 +1,10 @@
+import { firstDifference } from '../first-difference.ts';
 import { idle, isActive } from '../idle.ts';
 import type { Failure } from '../model.ts';
 import { controlsIn, operate, provoke } from '../provoke.ts';
 import { quiet } from '../quiet.ts';
 import { samplesOf, shown } from '../samples.ts';
-import { firstDifference, type Noise, snapshot } from '../snapshot.ts';
+import { type Noise, snapshot } from '../snapshot.ts';
 import { type Stage, Unsaid } from '../stage.ts';
 import { errorsIn, leftSince, real, sent, type Taken, takenNow } from '../watch.ts';
 import { failure, type Rule } from './rule.ts';

@@ -2,8 +2,8 @@
 import { closing, opening } from '../../../../../eltrix/src/view/sent-marks.ts';
 import { viewMark } from '../../../../../eltrix/src/view/taking-over.ts';
 import { policy } from '../../../../../eltrix/src/view/trusted.ts';
+import { firstDifference } from '../first-difference.ts';
 import type { CheckSpecimen, Failure } from '../model.ts';
-import { firstDifference } from '../snapshot.ts';
 import { deepElements, type Stage } from '../stage.ts';
 import { failure, type Rule } from './rule.ts';
 
