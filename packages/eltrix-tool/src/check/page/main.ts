@@ -16,6 +16,8 @@ declare global {
 }
 
 watchPage();
+// A frame that rules create makes the page higher than its window. In some engines a scroll bar takes room.
+document.documentElement.style.scrollbarWidth = 'none';
 globalThis.eltrixOutcome = check();
 
 async function check(): Promise<CheckOutcome> {
@@ -58,6 +60,20 @@ async function check(): Promise<CheckOutcome> {
   return { results: results.sort((a, b) => place(a) - place(b)), digest };
 }
 
+/** The attributes of the page itself. */
+const pageBefore = [document.documentElement, document.body].map(
+  element => [element, new Map(Array.from(element.attributes, ({ name, value }) => [name, value]))] as const,
+);
+
+function restore(element: HTMLElement, attributes: ReadonlyMap<string, string>): void {
+  for (const { name } of [...element.attributes]) if (!attributes.has(name)) element.removeAttribute(name);
+  for (const [name, value] of attributes)
+    if (element.getAttribute(name) === value) continue;
+    // The policy of the page forbids the attribute (CSP Level 3 §8.4), not the properties.
+    else if (name === 'style') element.style.cssText = value;
+    else element.setAttribute(name, value);
+}
+
 async function carryOut(rule: (typeof rules)[number], stage: Stage): Promise<RuleResult> {
   const { code } = rule;
   const { exempt, foreign } = stage.task;
@@ -82,6 +98,8 @@ async function carryOut(rule: (typeof rules)[number], stage: Stage): Promise<Rul
     if (rule.comparesPages) said.splice(0, said.length, ...before);
     for (const node of [...document.body.children]) node.remove();
     document.adoptedStyleSheets = [];
+    // A switch for the colours of the page changes these.
+    for (const [element, attributes] of pageBefore) restore(element, attributes);
   }
 }
 

@@ -26,7 +26,8 @@ export async function provoke(element: HTMLElement, look = () => {}): Promise<vo
 
 /** Clicks one control, or types into it, and presses keys in it. */
 export async function operate(control: HTMLElement): Promise<void> {
-  if (control instanceof HTMLInputElement && !/^(?:checkbox|radio|button|submit|reset|image|file)$/.test(control.type))
+  if (control instanceof HTMLInputElement && control.type === 'file') choose(control);
+  else if (control instanceof HTMLInputElement && !/^(?:checkbox|radio|button|submit|reset|image)$/.test(control.type))
     type(control);
   else if (control instanceof HTMLTextAreaElement) type(control);
   else if (control instanceof HTMLSelectElement) {
@@ -61,6 +62,14 @@ function type(field: HTMLInputElement | HTMLTextAreaElement): void {
   // A text that begins with a digit is meant as a number.
   const [one, other] = known ?? (/^-?\d/.test(value) ? values['number']! : ['Sorrel', 'Rosemary']);
   field.value = value === one ? other : one;
+  say(field, 'input', 'change');
+}
+
+/** A script may give files to a field that it has made itself (HTML §4.10.5.1.17). */
+function choose(field: HTMLInputElement): void {
+  const data = new DataTransfer();
+  data.items.add(new File(['Sorrel'], 'sorrel.txt', { type: 'text/plain' }));
+  field.files = data.files;
   say(field, 'input', 'change');
 }
 

@@ -5,6 +5,8 @@ declare global {
   var eltrixSnapshot: typeof snapshot;
 }
 
+// As in the page around it.
+document.documentElement.style.scrollbarWidth = 'none';
 globalThis.eltrixSnapshot = snapshot;
 const { dataset } = document.querySelector('script')!;
 for (const module of dataset['modules']!.split(' ')) await import(/* @vite-ignore */ module);

@@ -1,7 +1,6 @@
 import { provoke } from '../provoke.ts';
 import { quiet } from '../quiet.ts';
-import type { Stage } from '../stage.ts';
-import { deepElements } from '../stage.ts';
+import { deepElements, type Stage, Unsaid } from '../stage.ts';
 import { failure, type Rule } from './rule.ts';
 
 const noForm = ({ task }: Stage) => (task.description.form ? undefined : 'it takes no part in forms');
@@ -196,6 +195,8 @@ export const formRules: readonly Rule[] = [
       const expected = submitted(first.form);
       first.end();
       if (state === undefined || state === null) return undefined;
+      const values = state instanceof FormData ? [...state.values()] : [state];
+      if (values.some(value => value instanceof File)) throw new Unsaid('a user chooses its files again');
       const { form, field, end } = await inForm(stage);
       try {
         field.formStateRestoreCallback!(state, 'restore');
