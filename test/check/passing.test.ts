@@ -170,6 +170,14 @@ export class SlideBox extends contract('slide-box', { about: 'Two slides.', attr
     return markup\`<p>\${() => this.at.get()}</p>\`;
   }
 }
+// Its slot is there until something has loaded.
+export class SoonBox extends contract('soon-box', { about: 'What comes soon.', slots: { waiting: slot('Shown before.') } }) {
+  isThere = signal(false);
+  connected(scope) { scope.after(1, () => this.isThere.set(true)); }
+  view() {
+    return markup\`\${() => this.isThere.get() ? markup\`<p>There</p>\` : markup\`<slot name="waiting">…</slot>\`}\`;
+  }
+}
 // Its slot is lost when it opens, and made again at each change of its heading.
 export class LostBox extends contract('lost-box', { about: 'Content that is lost.', ${folded} }) {
   wasOpen = false;
@@ -190,6 +198,7 @@ export class AgainBox extends contract('again-box', { about: 'A slot that is mad
 <template title="No day"><day-field label="Arrival"></day-field></template>
 <template title="Not asked"><ask-box label="Leave?">Really?</ask-box></template>
 <template title="Slides"><slide-box></slide-box></template>
+<template title="Soon"><soon-box></soon-box></template>
 <template title="Lost"><lost-box heading="Honey">Inside</lost-box></template>
 <template title="Again"><again-box heading="Honey">Inside</again-box></template>`,
   });

@@ -15,7 +15,7 @@ export interface DroppedImport {
   readonly start: number;
 }
 
-/** The relative imports of a module that TypeScript drops, unless it is told to keep all. */
+/** The relative imports of a module that TypeScript drops, unless its settings keep all. */
 export function droppedImports(file: string, program: Node): DroppedImport[] {
   const imports = (program['body'] as readonly Node[]).filter(
     node =>

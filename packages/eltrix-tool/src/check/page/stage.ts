@@ -97,13 +97,13 @@ export class Stage {
   /**
    * Shows a specimen like a page: with its scripts and styles.
    * @param make creates its nodes, if they differ from its HTML.
-   * @param placed called when they are in the page.
+   * @param placed called with the element when they are in the page.
    */
   async play(
     specimen: CheckSpecimen,
     run: number,
     make = () => nodesOf(specimen.html),
-    placed = () => {},
+    placed: (element: HTMLElement) => void = () => {},
   ): Promise<Staged & { end(): void }> {
     const before = document.adoptedStyleSheets;
     document.adoptedStyleSheets = [...before, ...specimen.styles.map(sheetOf)];
@@ -111,7 +111,7 @@ export class Stage {
     const nodes = apart(make());
     const element = this.find(nodes);
     box.append(nodes);
-    placed();
+    placed(element);
     await this.ready(box);
     for (const script of specimen.scripts) await import(/* @vite-ignore */ `${script}?run=${run}`);
     await frame();

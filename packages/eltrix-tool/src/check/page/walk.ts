@@ -32,12 +32,14 @@ export function walk(stage: Stage): Promise<Walk> {
     const seen: Seen[] = [];
     const events: Sent[] = [];
     for (const [at, specimen] of stage.task.specimens.entries()) {
-      const { element, end } = await stage.play(specimen, at);
       const [slots, parts] = [new Set<string>(), new Set<string>()];
-      const look = () => {
+      const lookAt = (element: HTMLElement) => {
         for (const { name } of element.shadowRoot?.querySelectorAll('slot') ?? []) slots.add(name);
         for (const node of viewElements(element)) for (const name of node.part) parts.add(name);
       };
+      // Some are there only until something has loaded.
+      const { element, end } = await stage.play(specimen, at, undefined, lookAt);
+      const look = () => lookAt(element);
       look();
       seen.push({ title: specimen.title, hasRoot: element.shadowRoot !== null, slots, parts, css: cssOf(element) });
       for (const name of await slotsThatCome(stage, element, slots)) slots.add(name);
