@@ -212,6 +212,12 @@ describe('the language server', () => {
     const [found] = await client.diagnostics('src/hive-list.ts', found => found.length > 0);
     assert.match(found!.message, /bagde/);
     assert.equal(found!.range.start.line, 5);
+    // An import that TypeScript drops.
+    const forTypes = "import { HiveCard } from './hive-card.ts';\nexport let first: HiveCard;";
+    client.change('src/hive-list.ts', list.replace("import './hive-card.ts';", forTypes));
+    const [dropped] = await client.diagnostics('src/hive-list.ts', found => found.length > 0);
+    assert.match(dropped!.message, /^<hive-card> is not defined/);
+    assert.equal(dropped!.range.start.line, 1);
     client.change('src/hive-list.ts', list);
     await client.diagnostics('src/hive-list.ts', found => found.length === 0);
   });

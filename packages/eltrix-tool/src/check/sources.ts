@@ -2,16 +2,15 @@
 
 import { createHash } from 'node:crypto';
 import { existsSync } from 'node:fs';
-import { dirname, join, posix, relative } from 'node:path';
+import { join, posix } from 'node:path';
 import type { ElementDescription } from '../describe/description.ts';
 import type { Finding } from '../project/finding.ts';
 import { importedBy, RememberedReading } from '../project/passed-names.ts';
 import { Remembered } from '../project/remembered.ts';
-import { resolveSource } from '../project/resolve-source.ts';
 import { textOf } from '../project/seen.ts';
-import { leadsTo, mayKeepImports } from './dropped-imports.ts';
 import { type Vocabulary, vocabularyOf } from './pages/vocabulary.ts';
-import { checkSheetFile, checkSource, placesIn, type SourceFacts, sourceFacts } from './source.ts';
+import { checkSheetFile, checkSource, type SourceFacts, sourceFacts } from './source.ts';
+import { undefinedTags } from './undefined-tags.ts';
 
 const checkedBefore = new Remembered<Finding[]>();
 
@@ -38,7 +37,7 @@ export function* checkedSources(
   for (const [file, own] of byFile) {
     const facts = factsOf(root, file, own);
     yield checkedBefore.get(join(root, file), facts.code + all, () => checkSource(file, facts, vocabulary));
-    yield undefinedTags(root, file, facts, byFile);
+    yield undefinedTags(root, file, facts, described);
     for (const address of facts.sheetFiles) {
       const sheet = posix.join(posix.dirname(file), address);
       users.set(sheet, [...(users.get(sheet) ?? []), ...own]);
@@ -58,31 +57,6 @@ export function* checkedSources(
     const element = others.length === 0 && !recursive.has(file) ? first : undefined;
     yield checkedBefore.get(path, text + all, () => checkSheetFile(file, text, vocabulary, element));
   }
-}
-
-/** The tags in markup whose modules do not run, since TypeScript drops their imports. */
-function undefinedTags(
-  root: string,
-  file: string,
-  { code, classes, dropped }: SourceFacts,
-  byFile: ReadonlyMap<string, readonly ElementDescription[]>,
-): Finding[] {
-  const path = join(root, file);
-  if (dropped.length === 0 || mayKeepImports(path)) return [];
-  const tags = new Set(
-    classes.flatMap(({ templates }) => templates.flatMap(({ text }) => text.match(/(?<=<)[a-z][^\s/>]*/g) ?? [])),
-  );
-  return dropped.flatMap(({ address, start }) => {
-    const target = resolveSource(join(dirname(path), address));
-    const used = (target && byFile.get(relative(root, target))?.find(({ tag }) => tags.has(tag))) || undefined;
-    if (!used || leadsTo(path, target!)) return [];
-    return {
-      code: 'import-dropped',
-      message: `<${used.tag}> is not defined: TypeScript drops this import, since it is used for types alone. Write import '${address}' as well, or set "verbatimModuleSyntax": true in tsconfig.json.`,
-      file,
-      ...placesIn(code)(start),
-    };
-  });
 }
 
 const factsBefore = new RememberedReading<SourceFacts>();

@@ -18,6 +18,7 @@ import {
 import { TextDocument } from 'vscode-languageserver-textdocument';
 import { checkPage } from '../check/pages/check-page.ts';
 import { checkSource, sourceFacts } from '../check/source.ts';
+import { undefinedTags } from '../check/undefined-tags.ts';
 import type { Finding } from '../project/finding.ts';
 import { importedBy } from '../project/passed-names.ts';
 import { textOf } from '../project/seen.ts';
@@ -279,8 +280,10 @@ export function findingsOf(project: EditorProject, document: TextDocument): Find
     );
   if (!isSource(file)) return [];
   const elements = project.elements.filter(element => element.file === file);
+  const facts = sourceFacts(file, text, elements, importedBy(join(project.root, file)));
   return [
-    ...checkSource(file, sourceFacts(file, text, elements, importedBy(join(project.root, file))), project.vocabulary),
+    ...checkSource(file, facts, project.vocabulary),
+    ...undefinedTags(project.root, file, facts, project.elements),
     ...project.types.findingsOf(file, text),
   ];
 }
