@@ -215,9 +215,9 @@ describe('the language server', () => {
     // An import that TypeScript drops.
     const forTypes = "import { HiveCard } from './hive-card.ts';\nexport let first: HiveCard;";
     client.change('src/hive-list.ts', list.replace("import './hive-card.ts';", forTypes));
-    const [dropped] = await client.diagnostics('src/hive-list.ts', found => found.length > 0);
-    assert.match(dropped!.message, /^<hive-card> is not defined/);
-    assert.equal(dropped!.range.start.line, 1);
+    const isDropped = ({ message }: { message: string }) => message.startsWith('<hive-card> is not defined');
+    const all = await client.diagnostics('src/hive-list.ts', found => found.some(isDropped));
+    assert.equal(all.find(isDropped)!.range.start.line, 1);
     client.change('src/hive-list.ts', list);
     await client.diagnostics('src/hive-list.ts', found => found.length === 0);
   });
