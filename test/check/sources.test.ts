@@ -131,6 +131,12 @@ export class BeeThree extends contract('bee-three', {}) {
       'src/value.ts': element('bee-value', 'BeeValue', `${taken}\nconsole.log(BeeInner);`, used),
       'src/later.ts': element('bee-later', 'BeeLater', `${taken}\nimport('./inner.ts');`, used),
       'src/other.ts': element('bee-other', 'BeeOther', taken, '<p ${handle<BeeInner>()}></p>'),
+      'src/named.ts': element(
+        'bee-named',
+        'BeeNamed',
+        taken,
+        '<!-- <bee-inner> --><p title="<bee-inner>" ${handle<BeeInner>()}></p>',
+      ),
       'src/script.js': element('bee-script', 'BeeScript', taken, '<bee-inner></bee-inner>'),
     };
     const found = (more: Record<string, string> = {}) =>

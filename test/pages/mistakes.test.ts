@@ -238,7 +238,10 @@ describe('mistakes are reported', () => {
     );
     assert.throws(() => live([] as never), /\(make-missing\): live\(\) takes/);
     for (const [make, message] of [
-      [() => text({ default: 'Rating' } as never), /\(option-unknown\): text\(\) has no option "default"\. Without/],
+      [
+        () => text({ default: 'Rating' } as never),
+        /\(option-unknown\): text\(\) has no option "default"\. Without .* write this\.label/,
+      ],
       [
         () => choice(['a'], { default: 'a' } as never),
         /choice\(\) has no option "default"\. It has .*missing, invalid/,

@@ -221,7 +221,8 @@ function checkUnused(program: Node, names: LibraryNames, report: Report): void {
 /** A placeholder among the attributes may set any attribute. */
 const isOpen = (element: Element) => element.attrs.some(({ name }) => name.includes(placeholder));
 
-function* elementsIn(parent: Parent): Generator<Element> {
+/** All elements, those in templates included. */
+export function* elementsIn(parent: Parent): Generator<Element> {
   for (const node of parent.childNodes) {
     if (!('tagName' in node)) continue;
     yield node;

@@ -2,13 +2,14 @@
 import { existsSync, readFileSync } from 'node:fs';
 import { createRequire } from 'node:module';
 import { dirname, join } from 'node:path';
+import { parseFragment } from 'parse5';
 import type { ElementDescription } from '../describe/description.ts';
 import type { Finding } from '../project/finding.ts';
 import { resolveSource } from '../project/resolve-source.ts';
 import { textOf } from '../project/seen.ts';
 import { type Node, parseModule, walk } from '../project/syntax.ts';
 import { droppedImports } from './dropped-imports.ts';
-import { placesIn, type SourceFacts } from './source.ts';
+import { elementsIn, placesIn, type SourceFacts } from './source.ts';
 
 /**
  * The tags in the markup of a source whose modules do not run.
@@ -23,7 +24,9 @@ export function undefinedTags(
   const path = join(root, file);
   if (dropped.length === 0 || mayKeepImports(path)) return [];
   const tags = new Set(
-    classes.flatMap(({ templates }) => templates.flatMap(({ text }) => text.match(/(?<=<)[a-z][^\s/>]*/g) ?? [])),
+    classes.flatMap(({ templates }) =>
+      templates.flatMap(({ text }) => Array.from(elementsIn(parseFragment(text)), ({ tagName }) => tagName)),
+    ),
   );
   return dropped.flatMap(({ address, start }) => {
     const target = resolveSource(join(dirname(path), address));

@@ -321,7 +321,7 @@ async function checkOne(
   else if (!without.includes('compiled-alike')) {
     let alike = compareDigests([outcome.digest], [compiled]);
     if (alike.outcome === 'fails' && 'results' in compiled) {
-      // Both are looked at again, since some differ by themselves.
+      // Both are looked at again, since some change without input.
       const written = await visitor.outcome(address);
       const again = await visitor.outcome(`${server.base}page?${query}`);
       if ('results' in written) alike = compareDigests([outcome.digest, written.digest], [compiled, again]);
