@@ -5,9 +5,10 @@ import type { Appearance, CheckOutcome, Failure, RuleResult } from '../page/mode
 const rule = 'compiled-alike';
 
 /**
- * @param written what the element as written has shown, in one page or several.
- * @param compiled the outcomes of the compiled element. What differs between pages of one kind is not compared: it
- *   depends on time, or a busy engine has reported a size late.
+ * @param written what the element as written has shown, in one page or several. What differs between them depends on
+ *   time, and is not compared.
+ * @param compiled the outcomes of the compiled element: one that is alike is enough, since a busy engine may report a
+ *   size late.
  */
 export function compareDigests(
   written: readonly (readonly Appearance[])[],
@@ -21,15 +22,16 @@ export function compareDigests(
   // The modules are in other folders of the server, so URLs derived from them may differ.
   const plain = (text?: string) =>
     text?.replace(/(http:\/\/127\.0\.0\.1:\d+\/\w+\/)(?:parts|compiled|elements)\//g, '$1');
-  /** What all pages have shown; undefined if they differ. */
-  const same = (all: readonly (readonly Appearance[])[], at: number) => {
-    const [first, ...others] = all.map(digest => (digest[at] ? plain(digest[at].shown) : ''));
-    return others.every(other => other === first) ? first : undefined;
-  };
+  const shownAt = (all: readonly (readonly Appearance[])[], at: number) =>
+    all.map(digest => (digest[at] ? plain(digest[at].shown) : ''));
   for (const [at, { did }] of written[0]!.entries()) {
-    const [expected, seen] = [same(written, at), same(digests, at)];
-    const difference = expected === undefined || seen === undefined ? undefined : firstDifference(expected, seen);
-    if (!difference) continue;
+    const [expected, ...again] = shownAt(written, at);
+    const seen = shownAt(digests, at);
+    if (expected === undefined || again.some(shown => shown !== expected) || seen.includes(expected)) continue;
+    const difference =
+      seen[0] === undefined
+        ? { expected: 'the same for a while', seen: 'it changes without input' }
+        : firstDifference(expected, seen[0])!;
     const fix =
       'Look whether the source depends on class or function names, on toString(), or on the order in which modules run.';
     return { rule, outcome: 'fails', failures: [{ did: `${did} as written and compiled`, ...difference, fix }] };
