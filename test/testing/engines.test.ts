@@ -100,6 +100,48 @@ for (const round of [1, 2, 3])
     });
 });
 
+describe('files that run in one tab', () => {
+  const spoiled = (how: string) => `import assert from 'node:assert/strict';
+import { after, it } from 'node:test';
+import { stage } from 'eltrix-tool/testing';
+it('finds a new page', async () => {
+  const button = await stage('<button style="position: fixed; inset: 0">x</button>');
+  const { length, state } = history;
+  assert.deepEqual(
+    { state, name, from: document.referrer, hovered: button.matches(':hover'), focus: document.hasFocus(), innerWidth },
+    { state: null, name: '', from: '', hovered: false, focus: true, innerWidth: 1280 },
+  );
+  assert.equal(scrollY, 0);
+  console.log('history: ' + length);
+});
+after(async () => { ${how} });
+`;
+  const spoils = {
+    history: "history.pushState(1, '');",
+    name: "window.name = 'a name';",
+    leaving: "addEventListener('beforeunload', event => event.preventDefault()); onbeforeunload = () => 'stay';",
+    staying: "globalThis.navigation?.addEventListener('navigate', event => event.preventDefault());",
+    document: 'document.documentElement.remove();',
+    head: 'document.head.remove();',
+    timers: 'setInterval(() => { for (const end = performance.now() + 20; performance.now() < end; ); }, 1);',
+    window: "open('about:blank');",
+    scroll: "document.body.style.height = '9000px'; scrollTo(0, 5000);",
+    nothing: '',
+  };
+  for (const name of ['chromium', 'firefox', 'webkit'] as const)
+    it(`find each a new page in ${name}`, { skip: !engines[name].find() && 'it is not installed' }, () => {
+      const files = Object.entries(spoils).map(([file, how]) => [`${file}.test.js`, spoiled(how)]);
+      const input = `import { it } from 'node:test';
+import { stage, user } from 'eltrix-tool/testing';
+it('is clicked', async () => { await user.click(await stage('<button style="position: fixed; inset: 0">x</button>')); });`;
+      const root = project({ ...Object.fromEntries(files), 'a-click.test.js': input, 'n-click.test.js': input });
+      const { status, stdout } = eltrix(root, 'test', '--in', name);
+      assert.equal(status, 0, stdout);
+      // A driver of WebKit has one window, and its history.
+      if (name !== 'webkit') assert.equal(new Set(stdout.match(/history: \d+/g)).size, 1, stdout);
+    });
+});
+
 describe('a grid', () => {
   const driver = findProgram(['chromedriver']);
   const chrome = {

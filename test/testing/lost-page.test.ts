@@ -17,7 +17,7 @@ async function runWith(lostPages: number, begins: boolean) {
       if (!isLost || begins) hear({ type: 'opened' });
       if (!isLost) {
         hear({ type: 'registered', tests: [] });
-        setImmediate(() => hear({ type: 'finished' }));
+        setImmediate(() => hear({ type: 'finished', unchanged: true }));
       }
       return {
         lost: isLost ? Promise.resolve('no such frame') : new Promise(() => {}),
@@ -36,7 +36,7 @@ async function runWith(lostPages: number, begins: boolean) {
     coverage: false,
     stored: { known: {}, accept: false },
     failurePictures: false,
-    followed: false,
+    isFollowed: () => false,
     picture: () => ({ attachments: [] }),
     snapshot() {},
     grace: 0,

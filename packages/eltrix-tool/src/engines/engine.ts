@@ -34,7 +34,8 @@ export interface Page {
   readonly lost: Promise<string>;
   /** The parts of the page's scripts that have run; undefined if the engine does not record them. */
   coverage?(): Promise<readonly ScriptCoverage[]>;
-  close(): Promise<void>;
+  /** @param again whether the session's next page may be shown in its tab: nothing of this one would be noticed there. */
+  close(again?: boolean): Promise<void>;
 }
 
 /** In V8's format: functions, each with ranges of offsets and counts. */

@@ -1,5 +1,7 @@
 /** Chromium and Firefox, driven by puppeteer-core. */
-import type { Browser, KeyInput, LaunchOptions, Page as PuppeteerPage } from 'puppeteer-core';
+import { mkdirSync, writeFileSync } from 'node:fs';
+import { join } from 'node:path';
+import type { Browser, CDPSession, KeyInput, LaunchOptions, Page as PuppeteerPage } from 'puppeteer-core';
 import { temporaryFolder } from '../project/held.ts';
 import { ToolError } from '../project/tool-error.ts';
 import type { InputStep } from '../testing/user.ts';
@@ -10,6 +12,22 @@ import { WarmProfile } from './warm-profile.ts';
 const pause = (ms: number) => new Promise<void>(resolve => setTimeout(resolve, ms).unref());
 
 const defaultViewport: Viewport = { width: 1280, height: 800 };
+
+/** A tab, which may show one page after the other. */
+interface Tab {
+  readonly page: PuppeteerPage;
+  /** Chromium's protocol. */
+  readonly client: CDPSession | undefined;
+  /** Resolves with the reason when it is lost. */
+  readonly lost: Promise<string>;
+  /** Whether it was closed, is lost, or is to be closed. */
+  gone: boolean;
+  /** Whether it has its size, and has shown a page. */
+  used: boolean;
+}
+
+/** The time after which a page that another one should replace counts as keeping its tab, in milliseconds. */
+const replaceTime = 3000;
 
 class PuppeteerSession implements Session {
   readonly takesTurns = false;
@@ -32,27 +50,22 @@ class PuppeteerSession implements Session {
     url: string,
     { viewport = defaultViewport, coverage = false, inFront = false }: OpenOptions = {},
   ): Promise<Page> {
-    const page = await (inFront ? this.#takeSpare() : this.#newPage());
-    let closed = false;
-    const lost = new Promise<string>(resolve => {
-      page.once('error', error => resolve(`the page crashed (${error.message})`));
-      page.once('close', () => !closed && resolve('the page was closed'));
-      this.browser.once('disconnected', () => !closed && resolve(`${this.name} ended`));
-    });
-    // Firefox gives a tab in the background half a second to take another size.
-    if (inFront && this.oneInFront) await page.bringToFront();
-    // A visible window has the size that its user chooses.
-    if (!this.window) await page.setViewport({ ...viewport });
-    // Each of several pages behaves like the page in front.
-    if (this.name === 'chromium') {
-      const client = await page.createCDPSession();
-      await client.send('Emulation.setFocusEmulationEnabled', { enabled: true });
+    const tab = await (inFront ? this.#takeSpare(url) : this.#newTab());
+    const { page } = tab;
+    if (!tab.used) {
+      // Firefox gives a tab in the background half a second to take another size.
+      if (inFront && this.oneInFront) await page.bringToFront();
+      // A visible window has the size that its user chooses.
+      if (!this.window) await page.setViewport({ ...viewport });
+      // Each of several pages behaves like the page in front.
+      await tab.client?.send('Emulation.setFocusEmulationEnabled', { enabled: true });
     }
     // V8's protocol is used directly: a helper that also fetches the scripts may miss a late script.
-    const profiler = coverage ? await page.createCDPSession() : undefined;
+    const profiler = coverage ? tab.client : undefined;
     await profiler?.send('Profiler.enable');
     await profiler?.send('Profiler.startPreciseCoverage', { callCount: true, detailed: true });
-    await page.goto(url, { waitUntil: 'load' });
+    if (!tab.used) await page.goto(url, { waitUntil: 'load' });
+    tab.used = true;
     return {
       evaluate: expression => page.evaluate(expression) as never,
       async go(url) {
@@ -65,7 +78,7 @@ class PuppeteerSession implements Session {
         this.#turn = done.catch(() => {});
         return done;
       },
-      lost,
+      lost: tab.lost,
       ...(profiler
         ? {
             async coverage(): Promise<readonly ScriptCoverage[]> {
@@ -73,8 +86,9 @@ class PuppeteerSession implements Session {
             },
           }
         : {}),
-      close: () => {
-        closed = true;
+      close: async (again = false) => {
+        if (again && !tab.gone) return void this.#spares.push(Promise.resolve(tab));
+        tab.gone = true;
         return this.#inTurn(() => page.close());
       },
     };
@@ -94,17 +108,39 @@ class PuppeteerSession implements Session {
     return done;
   }
 
-  #spare: Promise<PuppeteerPage | undefined> | undefined;
+  /** Tabs for the next pages: new ones, or such that have shown a page. */
+  readonly #spares: Promise<Tab | undefined>[] = [];
 
   prepare(): void {
-    this.#spare ??= this.#newPage(true).catch(() => undefined);
+    if (this.#spares.length === 0) this.#spares.push(this.#newTab(true).catch(() => undefined));
   }
 
-  async #takeSpare(): Promise<PuppeteerPage> {
-    const taken = this.#spare;
-    this.#spare = undefined;
-    const spare = await taken;
-    return spare && !spare.isClosed() ? spare : this.#newPage(true);
+  /** @param url where a tab that has shown a page goes at once. */
+  async #takeSpare(url: string): Promise<Tab> {
+    for (let taken = this.#spares.shift(); taken; taken = this.#spares.shift()) {
+      const tab = await taken;
+      if (!tab || tab.gone) continue;
+      if (!tab.used || (await replacePage(tab, url))) return tab;
+      tab.gone = true;
+      void this.#inTurn(() => tab.page.close()).catch(() => {});
+    }
+    return this.#newTab(true);
+  }
+
+  async #newTab(inFront = false): Promise<Tab> {
+    const page = await this.#newPage(inFront);
+    const lost = new Promise<string>(resolve => {
+      const lose = (reason: string) => {
+        if (!tab.gone) resolve(reason);
+        tab.gone = true;
+      };
+      page.once('error', error => lose(`the page crashed (${error.message})`));
+      page.once('close', () => lose('the page was closed'));
+      this.browser.once('disconnected', () => lose(`${this.name} ended`));
+    });
+    const client = this.name === 'chromium' ? await page.createCDPSession() : undefined;
+    const tab: Tab = { page, client, lost, gone: false, used: false };
+    return tab;
   }
 
   /**
@@ -129,6 +165,42 @@ class PuppeteerSession implements Session {
   close(): Promise<void> {
     return this.end();
   }
+}
+
+/**
+ * Shows another page in a tab, as in a new one: the page before is neither in the session history nor the referrer.
+ * Waits for its load event.
+ * @returns whether it is shown: a page can prevent that it is left.
+ */
+async function replacePage({ page, client }: Tab, url: string): Promise<boolean> {
+  const waits = { waitUntil: 'load', timeout: replaceTime } as const;
+  try {
+    if (client) {
+      await client.send('Page.resetNavigationHistory');
+      await page.goto(url, waits);
+      return true;
+    }
+    const loaded = page.waitForNavigation(waits);
+    // The answer is lost with the page.
+    page.evaluate(leave, url).catch(() => {});
+    await loaded;
+    return page.url() === url;
+  } catch {
+    return false;
+  }
+}
+
+/** Runs in the page. */
+function leave(url: string): void {
+  const meta = document.createElement('meta');
+  meta.name = 'referrer';
+  meta.content = 'no-referrer';
+  (document.head ?? document.documentElement ?? document.appendChild(document.createElement('html'))).append(meta);
+  // Listeners that keep the page are not called.
+  const stop = (event: Event) => event.stopImmediatePropagation();
+  addEventListener('beforeunload', stop, true);
+  (globalThis as { navigation?: EventTarget }).navigation?.addEventListener('navigate', stop, true);
+  location.replace(url);
 }
 
 async function sendInput(page: PuppeteerPage, steps: readonly InputStep[]): Promise<void> {
@@ -160,12 +232,15 @@ async function start(name: EngineName, options: LaunchOptions, window = false): 
   // The browser ends with the tool, also during its start, and its profile is removed.
   const profile = temporaryFolder(name, true);
   const warm = name === 'firefox' ? new WarmProfile(profile.folder, options.executablePath!) : undefined;
+  if (name === 'firefox' && !window) hideControls(profile.folder);
   try {
     const browser = await launch({
       headless: !window,
       userDataDir: profile.folder,
       // `open` sets the size of each page.
       defaultViewport: null,
+      // Messages about each request take a tenth of the time of a page.
+      networkEnabled: false,
       ...options,
     });
     const version = (await browser.version())
@@ -184,6 +259,12 @@ async function start(name: EngineName, options: LaunchOptions, window = false): 
     profile.remove();
     throw error;
   }
+}
+
+/** Nobody sees the tabs and the address of a Firefox without a window, but it would draw them for each page. */
+function hideControls(profile: string): void {
+  mkdirSync(join(profile, 'chrome'), { recursive: true });
+  writeFileSync(join(profile, 'chrome/userChrome.css'), '#navigator-toolbox { display: none !important }');
 }
 
 /** @param window whether it shows a window: the variant that cannot starts faster. */
@@ -251,8 +332,14 @@ export const firefox: Engine = {
         browser: 'firefox',
         protocol: 'webDriverBiDi',
         executablePath: findFirefox()!,
-        // Looking for add-ons takes a quarter of the start.
-        extraPrefsFirefox: { 'extensions.enabledScopes': 0 },
+        extraPrefsFirefox: {
+          // Looking for add-ons takes a quarter of the start.
+          'extensions.enabledScopes': 0,
+          // It would write each page to its database.
+          'places.history.enabled': false,
+          // See `hideControls`.
+          'toolkit.legacyUserProfileCustomizations.stylesheets': true,
+        },
       },
       options.window,
     );

@@ -11,7 +11,8 @@ export function webDriverSession(
   end: () => Promise<void>,
 ): Session {
   let first = true;
-  let spare: string | undefined;
+  /** A window for the next page; `shows` one of the usual size, unless it was emptied. */
+  let spare: { readonly handle: string; readonly shows: boolean } | undefined;
   // One window has the focus at a time: commands for several pages take turns.
   let turn: Promise<unknown> = Promise.resolve();
   const inTurn = <T>(handle: string, work: () => Promise<T>): Promise<T> => {
@@ -25,13 +26,13 @@ export function webDriverSession(
 
   async function open(url: string, { viewport = { width: 1280, height: 800 } }: OpenOptions = {}): Promise<Page> {
     const opening = turn.then(async () => {
-      if (spare !== undefined) {
-        await driver.switchTo().window(spare);
-        spare = undefined;
-      } else if (!first) await driver.switchTo().newWindow('tab');
+      const taken = spare;
+      spare = undefined;
+      if (taken) await driver.switchTo().window(taken.handle);
+      else if (!first) await driver.switchTo().newWindow('tab');
       first = false;
-      const handle = await driver.getWindowHandle();
-      await driver.manage().window().setRect(viewport);
+      const handle = taken?.handle ?? (await driver.getWindowHandle());
+      if (!taken?.shows) await driver.manage().window().setRect(viewport);
       await driver.get(url);
       return handle;
     });
@@ -52,12 +53,16 @@ export function webDriverSession(
       screenshot: () => inTurn(handle, async () => Buffer.from(await driver.takeScreenshot(), 'base64')),
       input: steps => inTurn(handle, () => sendInput(driver, steps)),
       lost: new Promise(() => {}),
-      close: () =>
+      close: (again = false) =>
         inTurn(handle, async () => {
+          if (again && !spare) {
+            spare = { handle, shows: true };
+            return;
+          }
           const all = await driver.getAllWindowHandles();
           if (all.length === 1) {
             await driver.get('about:blank');
-            spare = handle;
+            spare = { handle, shows: false };
             return;
           }
           await driver.close();

@@ -42,7 +42,11 @@ export type PageMessage =
   | { readonly type: 'load-failed'; readonly error: ReportedError }
   /** The page is being left for another URL; with the running test. */
   | { readonly type: 'left'; readonly test?: Extract<RunEvent, { type: 'start' }> | undefined }
-  | { readonly type: 'finished' };
+  | {
+      readonly type: 'finished';
+      /** Whether its tab is like a new one: session history and name. */
+      readonly unchanged: boolean;
+    };
 
 /** Callbacks besides the tests of a page. */
 interface Attendance {
@@ -60,6 +64,7 @@ export async function carryOut(
   { onFailure, begin, end }: Attendance = {},
 ): Promise<void> {
   report({ type: 'opened' });
+  const entries = globalThis.history?.length;
   const heard = hearErrors(watched);
   try {
     await load();
@@ -75,7 +80,7 @@ export async function carryOut(
     heard.stop();
   }
   await end?.();
-  report({ type: 'finished' });
+  report({ type: 'finished', unchanged: globalThis.history?.length === entries && window.name === '' });
 }
 
 /** Replaces the page's environment in the simulated DOM. */

@@ -25,7 +25,7 @@ export interface FileRun {
   /** Whether to take a picture of the page when a test fails. */
   readonly failurePictures: boolean;
   /** Whether another file follows. */
-  readonly followed: boolean;
+  readonly isFollowed: () => boolean;
   /** A test requests a picture; the PNG shows the window. */
   picture(request: PictureRequest, shot: Uint8Array): PictureOutcome & { readonly attachments: readonly Attachment[] };
   /** The file was loaded, with these tests. */
@@ -58,7 +58,11 @@ interface Open {
 }
 
 type Ended =
-  | { readonly kind: 'finished' }
+  | {
+      readonly kind: 'finished';
+      /** Whether another page may be shown in its tab. */
+      readonly unchanged: boolean;
+    }
   | {
       readonly kind: 'lost';
       readonly reason: string;
@@ -160,7 +164,7 @@ class Visits {
       coverage: run.coverage,
       stored: run.stored,
       failurePictures: run.failurePictures,
-      followed: run.followed,
+      isFollowed: run.isFollowed,
       careful: this.careful,
       picture: (request, shot) => {
         const { attachments, ...outcome } = run.picture(request, shot);
@@ -184,7 +188,8 @@ class Visits {
             ),
           );
         }
-        if (this.hear(message, open)) finish({ kind: 'finished' });
+        if (this.hear(message, open))
+          finish({ kind: 'finished', unchanged: message.type === 'finished' && message.unchanged });
       },
     });
     const lost = (reason: string, blamed: readonly Open[] = open): Ended => ({
@@ -201,7 +206,7 @@ class Visits {
       );
     });
     const watch = new Watch(() => {
-      if (run.stopped?.()) return { kind: 'finished' };
+      if (run.stopped?.()) return { kind: 'finished', unchanged: false };
       const test = open.findLast(({ suite }) => !suite);
       const limit = test ? Math.max(test.until, last) : last + (begun ? loadTime : openTime);
       if (Date.now() < limit + run.grace) return undefined;
@@ -218,7 +223,7 @@ class Visits {
       return ended;
     } finally {
       watch.end();
-      const closing = page.close();
+      const closing = page.close(ended?.kind === 'finished' && ended.unchanged);
       // A page that has answered to its end is closed meanwhile, unless its driver handles one page at a time.
       if (ended?.kind !== 'finished' || !run.opener.deliversWhileBusy) await closing;
     }

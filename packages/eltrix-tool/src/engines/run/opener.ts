@@ -20,8 +20,8 @@ export interface Visit {
   readonly stored: StoredSnapshots;
   /** Whether to take a picture of the page when a test fails. */
   readonly failurePictures: boolean;
-  /** Whether another file follows, so that the next page is opened while this one runs. */
-  readonly followed: boolean;
+  /** Whether another file follows, which may run in the same tab. */
+  readonly isFollowed: () => boolean;
   /** Whether each test waits until the tool knows that it runs. */
   readonly careful: boolean;
   hear(message: PageMessage): void;
@@ -35,7 +35,8 @@ export interface Opening {
   /** Resolves with the reason when the page is lost. */
   readonly lost: Promise<string>;
   coverage?(): Promise<readonly ScriptCoverage[]>;
-  close(): Promise<void>;
+  /** @param unchanged whether its tab is like a new one. */
+  close(unchanged: boolean): Promise<void>;
 }
 
 export interface Opener {
@@ -66,6 +67,7 @@ export function browserOpener(
     open(visit) {
       const { module, plan, list, form, coverage, stored, hear } = visit;
       let page: Page | undefined;
+      let hadInput = false;
       const visiting = server.open({
         settings: {
           plan,
@@ -83,7 +85,12 @@ export function browserOpener(
         async command(name, argument) {
           // The page may ask before the driver has received its load event.
           while (!page) await new Promise(resolve => setTimeout(resolve, 5));
-          if (name === 'input') await page.input(argument as readonly InputStep[]);
+          if (name === 'input') {
+            // The pointer stays where it is, so the next file has another tab, which is opened meanwhile.
+            if (!hadInput && visit.isFollowed()) used.prepare?.();
+            hadInput = true;
+            await page.input(argument as readonly InputStep[]);
+          }
           else if (name === 'wait') await waits?.(argument as 'begin' | 'end');
           else if (name === 'failure-picture') visit.failurePicture(await page.screenshot());
           else if (name === 'picture') {
@@ -98,9 +105,7 @@ export function browserOpener(
       let used = session;
       const opening = visiting.then(async ({ address }) => {
         used = await sessions.current;
-        const opened = await used.open(address, { coverage, inFront: true });
-        if (visit.followed) used.prepare?.();
-        return opened;
+        return used.open(address, { coverage, inFront: true });
       });
       return {
         lost: opening.then(
@@ -112,13 +117,14 @@ export function browserOpener(
         ),
         // The last test may have ended before the driver has received the load event.
         coverage: async () => (await (await opening).coverage?.()) ?? [],
-        async close() {
+        async close(unchanged) {
+          const again = unchanged && !hadInput && !coverage && visit.isFollowed();
           // A page that is still loading must not find its visit.
           visiting.then(
             visit => visit.close(),
             () => {},
           );
-          const closing = opening.then(given => given.close()).catch(() => {});
+          const closing = opening.then(given => given.close(again)).catch(() => {});
           let late: ReturnType<typeof setTimeout> | undefined;
           const hangs = new Promise<true>(resolve => {
             late = setTimeout(resolve, closeTime, true);

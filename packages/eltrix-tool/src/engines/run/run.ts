@@ -75,7 +75,7 @@ export interface FileCall {
   readonly parent: string;
   readonly list?: boolean;
   /** Whether another file follows. */
-  readonly followed?: boolean;
+  readonly isFollowed?: () => boolean;
 }
 
 const usualGrace = 3000;
@@ -211,8 +211,8 @@ export class TestRuns {
           lanes.map(async opener => {
             const engine = { ...started, opener };
             for (let file = waiting.shift(); file !== undefined && !this.#stopped; file = waiting.shift()) {
-              const followed = waiting.length > 0;
-              const call = { engine, file, sources, plan, report, parent: node, followed };
+              const isFollowed = () => waiting.length > 0;
+              const call = { engine, file, sources, plan, report, parent: node, isFollowed };
               outcomes.set(`${started.name} ${file}`, await this.file(call));
             }
           }),
@@ -240,7 +240,7 @@ export class TestRuns {
     registered,
     parent,
     list = false,
-    followed = false,
+    isFollowed = () => false,
   }: FileCall): Promise<FileOutcome> {
     const { opener } = engine;
     const node = `${parent}/${file}`;
@@ -261,7 +261,7 @@ export class TestRuns {
       coverage: this.coverage !== undefined && opener.name === 'chromium',
       stored: this.snapshots.forPage(file),
       failurePictures: this.options.failurePictures ?? false,
-      followed,
+      isFollowed,
       picture: (request, shot) =>
         this.pictures.compare({ name: engine.name, version: engine.title }, file, request, shot),
       snapshot: message => {
