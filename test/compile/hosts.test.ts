@@ -126,7 +126,9 @@ describe('on third-party pages', { skip }, () => {
   }
 
   it('on demand: each element once, also in shadow roots, and after a failed download', async () => {
-    const page = `<!doctype html><script type="module" src="/w/on-demand.js"></script>${body}<div id="host"></div>`;
+    const script = `rejected = []; addEventListener('unhandledrejection', event => rejected.push(String(event.reason)));`;
+    const foreign = '<svg><font-face></font-face></svg>';
+    const page = `<!doctype html><script>${script}</script><script type="module" src="/w/on-demand.js"></script>${body}${foreign}<div id="host"></div>`;
     const server = await serve({ '/w/': out }, { '/': page });
     server.failing.set('/w/keeper-note.js', 1);
     const { asked } = server;
@@ -142,13 +144,14 @@ describe('on third-party pages', { skip }, () => {
         root.innerHTML = '<keeper-note keeper="Ida">Mild.</keeper-note><hive-card></hive-card>';
         document.getElementById('host').replaceWith(document.getElementById('host'));
         await Promise.race([customElements.whenDefined('keeper-note'), new Promise(resolve => setTimeout(resolve, 6000))]);
-        return { note: !!customElements.get('keeper-note'), gauge: !!customElements.get('honey-gauge'), errors };
+        return { note: !!customElements.get('keeper-note'), gauge: !!customElements.get('honey-gauge'), errors, rejected };
       })()`,
     );
     assert.deepEqual(result, {
       note: true,
       gauge: false,
       errors: ['Error (element-unloaded): <keeper-note> could not be loaded. The next try comes in 1 s.'],
+      rejected: [],
     });
     assert.equal(asked.filter(path => path === '/w/hive-card.js').length, 1);
     assert.ok(!asked.includes('/w/honey-gauge.js'));

@@ -118,6 +118,46 @@ it('sends FormData to the action of a form, and can be aborted', async () => {
   assert.match(plain.error!.message, /submission-address/);
 });
 
+it('sends again at once after an answer, or after it was aborted', async () => {
+  const answers: ((text: string) => void)[] = [];
+  const sent: unknown[] = [];
+  const saving = submission<string>(() => '/notes', {
+    as: answer => answer.text(),
+    // It does not care for the signal.
+    send(_, { body }) {
+      sent.push(body);
+      return new Promise(resolve => answers.push(text => resolve(new Response(text))));
+    },
+  });
+  const first = saving.send('a');
+  saving.abort();
+  assert.equal(saving.isPending, false);
+  const second = saving.send('b');
+  assert.deepEqual(sent, ['a', 'b']);
+  answers[0]!('late');
+  assert.deepEqual([await first, saving.value, saving.isPending], [undefined, undefined, true]);
+  // What waits for the end sends the next one.
+  const stop = effect(() => void (saving.isPending || sent.length > 2 || saving.send('c')));
+  answers[1]!('kept');
+  assert.deepEqual([await second, saving.value], ['kept', 'kept']);
+  await settled();
+  assert.deepEqual([sent, saving.isPending], [['a', 'b', 'c'], true]);
+  stop();
+  saving.abort();
+});
+
+it('has the error of a body that cannot be made', async () => {
+  const saving = submission(() => '/notes', {
+    body() {
+      throw new Error('no body');
+    },
+  });
+  const form = await stage<HTMLFormElement>('<form></form>');
+  form.addEventListener('submit', saving.submit);
+  form.requestSubmit();
+  await waitFor(() => assert.deepEqual([saving.error?.message, saving.isPending], ['no body', false]));
+});
+
 it('continues interrupted server-sent events', async () => {
   const parts = ['id: 1\ndata: a\n\ndata: b\n\n', 'id: 3\n\nevent: end\ndata: c\n\n'];
   const requests = respond('/events', () => new Response(parts.shift() ?? ''));

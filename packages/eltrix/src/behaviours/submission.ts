@@ -31,20 +31,28 @@ export interface SubmissionOptions<T> extends Omit<RequestInit, 'body' | 'signal
 export interface Submission<T> extends Readable<SubmissionState<T>>, SubmissionState<T> {
   /**
    * Sends the request. While an answer is pending it sends nothing and returns the pending promise.
-   * @returns the value of the answer; undefined after a failure, see `error`.
+   * @returns the value of the answer; undefined after a failure, see `error`, and after `abort`.
    */
   send(body?: SubmissionBody, address?: string | URL): Promise<T | undefined>;
   /**
    * A listener for `submit` that sends the form's data instead of the browser. `<form onsubmit=${this.saving.submit}>`
    */
   readonly submit: (event: SubmitEvent) => Promise<T | undefined>;
-  /** Aborts the pending request. */
+  /** Aborts the pending request, whose answer is ignored; the next one can be sent at once. */
   abort(): void;
 }
 
 const nothing: SubmissionState<never> = { value: undefined, isPending: false, error: undefined, status: 0 };
 
+/** What is sent. */
+interface Message {
+  readonly url: string | URL | undefined;
+  readonly body: SubmissionBody;
+  readonly method?: string | undefined;
+}
+
 class Sending<T> extends Cell<SubmissionState<T>> implements Submission<T> {
+  /** While an answer is pending. */
   #control: AbortController | undefined;
   #answer: Promise<T | undefined> | undefined;
   readonly #address: (() => string | URL) | undefined;
@@ -72,20 +80,30 @@ class Sending<T> extends Cell<SubmissionState<T>> implements Submission<T> {
     return this.get().status;
   }
 
-  send(body: SubmissionBody = null, address?: string | URL, method?: string): Promise<T | undefined> {
-    this.#answer ??= this.#send(body, address, method).finally(() => {
-      this.#answer = undefined;
-    });
-    return this.#answer;
+  send(body: SubmissionBody = null, address?: string | URL): Promise<T | undefined> {
+    return this.#begin(() => ({ url: address ?? this.#address?.(), body }));
   }
 
-  async #send(given: SubmissionBody, address: string | URL | undefined, method?: string): Promise<T | undefined> {
+  #begin(message: () => Message): Promise<T | undefined> {
+    if (!this.#control) this.#answer = this.#send(message);
+    return this.#answer!;
+  }
+
+  async #send(message: () => Message): Promise<T | undefined> {
     const { as = read<T>, body: _, send = fetch, headers, ...init } = this.#options;
-    const { signal } = (this.#control = new AbortController());
+    const control = new AbortController();
+    const { signal } = control;
+    this.#control = control;
     this.set({ ...this.current, isPending: true, error: undefined });
+    // Whoever hears of the end may send again at once.
+    const end = (state: Partial<SubmissionState<T>>) => {
+      if (this.#control !== control) return;
+      this.#control = undefined;
+      this.set({ ...this.current, isPending: false, ...state });
+    };
     let status = 0;
     try {
-      const url = address ?? this.#address?.();
+      const { url, body: given, method = 'POST' } = message();
       if (url === undefined)
         throw new TypeError(
           __DEV__
@@ -96,18 +114,14 @@ class Sending<T> extends Cell<SubmissionState<T>> implements Submission<T> {
       const all = new Headers(headers);
       if (isJson && !all.has('content-type')) all.set('content-type', 'application/json');
       const body = isJson ? JSON.stringify(given) : (given as BodyInit | null);
-      const answer = await send(url, { method: method ?? 'POST', ...init, headers: all, body, signal });
+      const answer = await send(url, { method, ...init, headers: all, body, signal });
       status = answer.status;
-      if (!answer.ok)
-        throw Object.assign(new Error(`${url} answered with status ${status}.`), {
-          answer,
-        });
+      if (!answer.ok) throw Object.assign(new Error(`${url} answered with status ${status}.`), { answer });
       const value = await as(answer);
-      this.set({ value, isPending: false, error: undefined, status });
-      return value;
+      end({ value, status });
+      return signal.aborted ? undefined : value;
     } catch (reason) {
-      const error = signal.aborted ? undefined : (reason as Error);
-      this.set({ ...this.current, isPending: false, error, status });
+      end({ error: reason as Error, status });
       return undefined;
     }
   }
@@ -122,11 +136,18 @@ class Sending<T> extends Cell<SubmissionState<T>> implements Submission<T> {
     const own = (name: string) => event.submitter?.getAttribute(`form${name}`) ?? form.getAttribute(name);
     const action = this.#address ? undefined : new URL(own('action') || document.URL, document.baseURI);
     const method = own('method')?.toUpperCase();
-    return this.send(body(data), action, method === 'GET' || method === 'DIALOG' ? undefined : method);
+    return this.#begin(() => ({
+      url: action ?? this.#address?.(),
+      body: body(data),
+      method: method === 'GET' || method === 'DIALOG' ? undefined : method,
+    }));
   };
 
   abort(): void {
-    this.#control?.abort();
+    const control = this.#control;
+    this.#control = undefined;
+    control?.abort();
+    if (control) this.set({ ...this.current, isPending: false });
   }
 }
 

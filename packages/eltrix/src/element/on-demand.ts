@@ -38,8 +38,6 @@ export function loadOnDemand(loaders: Loaders, root: Document = document): () =>
         await new Promise(resolve => setTimeout(resolve, pause));
       }
     }
-    // The shadow roots of existing elements.
-    for (const present of root.querySelectorAll(tag)) look(present);
   }
 
   function look(node: Node): void {
@@ -55,7 +53,11 @@ export function loadOnDemand(loaders: Loaders, root: Document = document): () =>
     if (shadowRoot && !watched.has(shadowRoot)) watch(shadowRoot);
     else if (!shadowRoot && element.localName.includes('-') && !customElements.get(element.localName))
       // Its root is created with its definition, which another script may load.
-      void customElements.whenDefined(element.localName).then(() => look(element));
+      // An element of SVG or MathML may have a name that no custom element can have.
+      customElements.whenDefined(element.localName).then(
+        () => look(element),
+        () => {},
+      );
   }
 
   function watch(node: Node): void {
@@ -65,5 +67,8 @@ export function loadOnDemand(loaders: Loaders, root: Document = document): () =>
   }
 
   watch(root);
-  return () => observer.disconnect();
+  return () => {
+    observer.disconnect();
+    pending.clear();
+  };
 }
