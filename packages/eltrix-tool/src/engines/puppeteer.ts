@@ -261,7 +261,7 @@ async function start(name: EngineName, options: LaunchOptions, window = false): 
   }
 }
 
-/** Nobody sees the tabs and the address of a Firefox without a window, but it would draw them for each page. */
+/** A Firefox without a window would still draw tabs and address for each page. */
 function hideControls(profile: string): void {
   mkdirSync(join(profile, 'chrome'), { recursive: true });
   writeFileSync(join(profile, 'chrome/userChrome.css'), '#navigator-toolbox { display: none !important }');

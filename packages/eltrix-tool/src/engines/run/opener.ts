@@ -90,8 +90,7 @@ export function browserOpener(
             if (!hadInput && visit.isFollowed()) used.prepare?.();
             hadInput = true;
             await page.input(argument as readonly InputStep[]);
-          }
-          else if (name === 'wait') await waits?.(argument as 'begin' | 'end');
+          } else if (name === 'wait') await waits?.(argument as 'begin' | 'end');
           else if (name === 'failure-picture') visit.failurePicture(await page.screenshot());
           else if (name === 'picture') {
             if (takesPictures) return visit.picture(argument as PictureRequest, await page.screenshot());
