@@ -108,8 +108,8 @@ it('finds a new page', async () => {
   const button = await stage('<button style="position: fixed; inset: 0">x</button>');
   const { length, state } = history;
   assert.deepEqual(
-    { state, name, from: document.referrer, hovered: button.matches(':hover'), focus: document.hasFocus(), innerWidth },
-    { state: null, name: '', from: '', hovered: false, focus: true, innerWidth: 1280 },
+    { state, name, from: document.referrer, hovered: button.matches(':hover'), visible: document.visibilityState, focus: document.hasFocus(), innerWidth },
+    { state: null, name: '', from: '', hovered: false, visible: 'visible', focus: true, innerWidth: 1280 },
   );
   assert.equal(scrollY, 0);
   console.log('history: ' + length);

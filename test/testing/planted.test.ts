@@ -1,8 +1,8 @@
 /** `eltrix test` on suites with planted faults: what it reports, word for word where it counts. */
 import assert from 'node:assert/strict';
-import { readFileSync, writeFileSync } from 'node:fs';
+import { readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
-import { after, describe, it } from 'node:test';
+import { afterEach, describe, it } from 'node:test';
 import { engines } from '../../packages/eltrix-tool/src/engines/index.ts';
 import { eltrix, project, running } from '../support/project.ts';
 
@@ -222,7 +222,7 @@ it('throws later', async () => {
 
 describe('eltrix test --watch', { skip }, () => {
   let watcher: ReturnType<typeof running> | undefined;
-  after(() => watcher?.end());
+  afterEach(() => watcher?.end());
 
   it('runs the tests affected by a change', async () => {
     const test = (expected: string) =>
@@ -240,5 +240,46 @@ describe('eltrix test --watch', { skip }, () => {
     assert.doesNotMatch(seen, /other/);
     writeFileSync(join(root, 'a.test.ts'), test('b'));
     assert.match(await watcher.until(/duration_ms/), /✔ is named/);
+  });
+
+  it('follows all kinds of sources, new and removed files, and what did not bundle', async () => {
+    const test = (name: string, from: string) =>
+      `${head} import ${name} from '${from}'; it('has ' + ${name}, () => {});`;
+    const root = project({
+      'a.ts': "export default 'a1';",
+      'a.test.ts': test('a', './a.ts'),
+      'b.ts': "export { default } from './c.ts';",
+      'c.ts': "export default 'b1';",
+      'b.test.ts': test('b', './b.ts'),
+      'sheet.css': 'p { order: 1 }',
+      'sheet.test.ts': `${head} import sheet from './sheet.css' with { type: 'css' };
+        it('has ' + sheet.cssRules[0].style.order, () => {});`,
+      'note.txt': 'text1',
+      'note.test.ts': test('note', './note.txt?raw'),
+    });
+    watcher = running(root, 'test', '--in', 'chromium', '--watch');
+    await watcher.until(/Watching/);
+    /** Saves files, and returns the results of the run that follows. */
+    const save = async (files: Record<string, string | undefined>) => {
+      for (const [file, text] of Object.entries(files))
+        if (text === undefined) rmSync(join(root, file));
+        else writeFileSync(join(root, file), text);
+      const seen = await watcher!.until(/duration_ms/);
+      return [...new Set(seen.match(/[✔✖] (?:has \w+|\S+\.test\.ts)/g))].sort().join(', ');
+    };
+    assert.equal(await save({ 'a.ts': "export default 'a2';" }), '✔ a.test.ts, ✔ has a2');
+    // The sources of files that did not run just now are still known.
+    assert.equal(await save({ 'c.ts': "export default 'b2';" }), '✔ b.test.ts, ✔ has b2');
+    assert.equal(await save({ 'sheet.css': 'p { order: 2 }' }), '✔ has 2, ✔ sheet.test.ts');
+    assert.equal(await save({ 'note.txt': 'text2' }), '✔ has text2, ✔ note.test.ts');
+    assert.equal(await save({ 'd.test.ts': `${head} it('has d', () => {});` }), '✔ d.test.ts, ✔ has d');
+    assert.equal(await save({ 'd.test.ts': `${head} it('has e', () => {});` }), '✔ d.test.ts, ✔ has e');
+    // What is missing may come from anywhere.
+    assert.equal(await save({ 'c.ts': 'export const none = 1;' }), '✖ b.test.ts');
+    assert.equal(await save({ 'c.ts': "export default 'b3';" }), '✔ b.test.ts, ✔ has b3');
+    assert.equal(await save({ 'a.ts': "export { default } from './later.ts';" }), '✖ a.test.ts');
+    assert.equal(await save({ 'later.ts': "export default 'a3';" }), '✔ a.test.ts, ✔ has a3');
+    assert.equal(await save({ 'd.test.ts': undefined, 'later.ts': "export default 'a4';" }), '✔ a.test.ts, ✔ has a4');
+    assert.equal(await save({ 'c.ts': "export default 'b4';" }), '✔ b.test.ts, ✔ has b4');
   });
 });

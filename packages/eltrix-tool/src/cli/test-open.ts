@@ -5,11 +5,13 @@ import type { RunOptions } from '../engines/run/run.ts';
 import { startRunner } from '../runner/serve.ts';
 import type { RunPlan } from '../testing/plan.ts';
 import { enginesFor } from './engine-choice.ts';
-import { type Output, paint } from './output.ts';
+import { complainOf, type Output, paint } from './output.ts';
 import { watchSources } from './test-watch.ts';
 
 interface OpenCall {
   readonly root: string;
+  /** The output folder, relative to the root. */
+  readonly out: string;
   readonly run: Omit<RunOptions, 'places' | 'atOnce' | 'coverage' | 'endless'>;
   readonly plan: RunPlan;
   readonly files: () => Promise<readonly string[]>;
@@ -20,22 +22,12 @@ interface OpenCall {
 }
 
 /** Serves until the process is stopped. */
-export async function open({ root, run, plan, files, where, port, output }: OpenCall): Promise<never> {
+export async function open({ root, out, run, plan, files, where, port, output }: OpenCall): Promise<never> {
   const [engine] = where === true ? [] : (enginesFor(where) as Engine[]);
   const runner = await startRunner({ run, plan, files, port });
   output.print(`${paint(output, 'bold', runner.address)}  The tests as a page. Press Ctrl+C to stop.`);
   await show(runner.address, engine, output);
-  let changed = new Set<string>();
-  let timer: ReturnType<typeof setTimeout> | undefined;
-  await watchSources(root, path => {
-    changed.add(path);
-    clearTimeout(timer);
-    timer = setTimeout(() => {
-      const paths = changed;
-      changed = new Set();
-      void runner.changed(paths);
-    }, 15);
-  });
+  await watchSources(root, out, changed => void runner.changed(changed).catch(error => complainOf(error, output)));
   return new Promise(() => {});
 }
 

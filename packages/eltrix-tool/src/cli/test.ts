@@ -20,7 +20,7 @@ import { findTests, placesFor } from './test-files.ts';
 import { open } from './test-open.ts';
 import { type TestOptions, withTestOptions } from './test-options.ts';
 import { TestReports } from './test-reports.ts';
-import { watchSources } from './test-watch.ts';
+import { type ChangedFiles, watchSources } from './test-watch.ts';
 
 /** `eltrix test`: the tests in real engines, reported by Node's runner. */
 export function testCommand(output: Output): Command {
@@ -41,9 +41,13 @@ export function testCommand(output: Output): Command {
 /** The options shared by all runs of a call. */
 interface Call {
   readonly root: string;
+  /** The output folder, relative to the root. */
+  readonly out: string;
   /** The folder of the sources. */
   readonly source: string;
   readonly files: readonly string[];
+  /** Finds the files again. */
+  readonly find: () => Promise<readonly string[]>;
   readonly runs: TestRuns;
   readonly plan: RunPlan;
   readonly options: TestOptions;
@@ -54,11 +58,13 @@ interface Call {
 async function test(root: string, patterns: readonly string[], options: TestOptions, output: Output): Promise<number> {
   if (options.merge) return merge(root, options);
   const configuration = await readConfiguration(root);
-  const all = await findTests(root, patterns, configuration.out);
+  const { out } = configuration;
   const [part, of] = options.shard ?? [1, 1];
-  const files = all.filter((_, at) => at % of === part - 1);
+  const all = () => findTests(root, patterns, out);
+  const find = async () => (await all()).filter((_, at) => at % of === part - 1);
+  const files = await find();
   if (files.length === 0) {
-    output.complain(`Part ${part} of ${of} has no test file: there are ${all.length}.`);
+    output.complain(`Part ${part} of ${of} has no test file: there are ${(await all()).length}.`);
     return 0;
   }
   // A missing engine stops the run.
@@ -83,8 +89,7 @@ async function test(root: string, patterns: readonly string[], options: TestOpti
     clean: options.clean,
   };
   if (options.open !== undefined) {
-    const find = () => findTests(root, patterns, configuration.out);
-    return open({ root, run, plan, files: find, where: options.open, port: options.port, output });
+    return open({ root, out, run, plan, files: find, where: options.open, port: options.port, output });
   }
   if (options.debug) needDisplay('--debug');
   const runs = new TestRuns({
@@ -97,7 +102,7 @@ async function test(root: string, patterns: readonly string[], options: TestOpti
     failurePictures: reports.hasPictures,
   });
   process.once('exit', () => void runs.end());
-  const call: Call = { root, source: configuration.source, files, runs, plan, options, reports, output };
+  const call: Call = { root, out, source: configuration.source, files, find, runs, plan, options, reports, output };
   await runs.begin();
   try {
     if (options.list) return await list(call);
@@ -205,16 +210,12 @@ async function list({ runs, files, plan, output }: Call): Promise<number> {
 
 /** Runs the tests affected by a change; never resolves. */
 async function again(call: Call): Promise<never> {
-  const { root, runs, files, output } = call;
-  let changed = new Set<string>();
+  const { root, out, runs, find, output } = call;
   let running = Promise.resolve();
-  let timer: ReturnType<typeof setTimeout> | undefined;
-  const go = async () => {
-    const paths = changed;
-    changed = new Set();
-    const concerned = files.filter(file => [...(runs.sources.get(file) ?? [])].some(source => paths.has(source)));
-    if (concerned.length === 0) return;
+  const go = async (changed: ChangedFiles) => {
     try {
+      const concerned = runs.concernedBy(changed, await find());
+      if (concerned.length === 0) return;
       await once(call, concerned);
     } catch (error) {
       complainOf(error, output);
@@ -222,12 +223,8 @@ async function again(call: Call): Promise<never> {
     runs.prepare();
   };
   runs.prepare();
-  await watchSources(root, path => {
-    changed.add(path);
-    clearTimeout(timer);
-    timer = setTimeout(() => {
-      running = running.then(go);
-    }, 15);
+  await watchSources(root, out, changed => {
+    running = running.then(() => go(changed));
   });
   output.print('\nWatching. Press Ctrl+C to stop.');
   return new Promise(() => {});

@@ -46,26 +46,13 @@ class PuppeteerSession implements Session {
   /** One page is in front at a time, so input for several pages takes turns. */
   #turn: Promise<unknown> = Promise.resolve();
 
-  async open(
-    url: string,
-    { viewport = defaultViewport, coverage = false, inFront = false }: OpenOptions = {},
-  ): Promise<Page> {
-    const tab = await (inFront ? this.#takeSpare(url) : this.#newTab());
-    const { page } = tab;
-    if (!tab.used) {
-      // Firefox gives a tab in the background half a second to take another size.
-      if (inFront && this.oneInFront) await page.bringToFront();
-      // A visible window has the size that its user chooses.
-      if (!this.window) await page.setViewport({ ...viewport });
-      // Each of several pages behaves like the page in front.
-      await tab.client?.send('Emulation.setFocusEmulationEnabled', { enabled: true });
+  async open(url: string, options: OpenOptions = {}): Promise<Page> {
+    let tab = await (options.inFront ? this.#takeSpare() : this.#newTab());
+    while (!(await this.#show(tab, url, options))) {
+      await Promise.race([this.#close(tab).catch(() => {}), pause(replaceTime)]);
+      tab = await this.#takeSpare();
     }
-    // V8's protocol is used directly: a helper that also fetches the scripts may miss a late script.
-    const profiler = coverage ? tab.client : undefined;
-    await profiler?.send('Profiler.enable');
-    await profiler?.send('Profiler.startPreciseCoverage', { callCount: true, detailed: true });
-    if (!tab.used) await page.goto(url, { waitUntil: 'load' });
-    tab.used = true;
+    const { page, client } = tab;
     return {
       evaluate: expression => page.evaluate(expression) as never,
       async go(url) {
@@ -79,19 +66,47 @@ class PuppeteerSession implements Session {
         return done;
       },
       lost: tab.lost,
-      ...(profiler
+      ...(options.coverage && client
         ? {
             async coverage(): Promise<readonly ScriptCoverage[]> {
-              return (await profiler.send('Profiler.takePreciseCoverage')).result;
+              return (await client.send('Profiler.takePreciseCoverage')).result;
             },
           }
         : {}),
       close: async (again = false) => {
-        if (again && !tab.gone) return void this.#spares.push(Promise.resolve(tab));
-        tab.gone = true;
-        return this.#inTurn(() => page.close());
+        if (again && !tab.gone) this.#spares.push(Promise.resolve(tab));
+        else await this.#close(tab);
       },
     };
+  }
+
+  /** @returns whether the URL is shown: the page that a tab has shown before may prevent that it is left. */
+  async #show(
+    tab: Tab,
+    url: string,
+    { viewport = defaultViewport, coverage = false, inFront = false }: OpenOptions,
+  ): Promise<boolean> {
+    const { page, client } = tab;
+    // Firefox gives a tab in the background half a second to take another size.
+    if (inFront && this.oneInFront) await page.bringToFront();
+    if (tab.used) return replacePage(tab, url);
+    tab.used = true;
+    // A visible window has the size that its user chooses.
+    if (!this.window) await page.setViewport({ ...viewport });
+    // Each of several pages behaves like the page in front.
+    await client?.send('Emulation.setFocusEmulationEnabled', { enabled: true });
+    if (coverage && client) {
+      // V8's protocol is used directly: a helper that also fetches the scripts may miss a late script.
+      await client.send('Profiler.enable');
+      await client.send('Profiler.startPreciseCoverage', { callCount: true, detailed: true });
+    }
+    await page.goto(url, { waitUntil: 'load' });
+    return true;
+  }
+
+  #close(tab: Tab): Promise<void> {
+    tab.gone = true;
+    return this.#inTurn(() => tab.page.close());
   }
 
   /**
@@ -115,14 +130,10 @@ class PuppeteerSession implements Session {
     if (this.#spares.length === 0) this.#spares.push(this.#newTab(true).catch(() => undefined));
   }
 
-  /** @param url where a tab that has shown a page goes at once. */
-  async #takeSpare(url: string): Promise<Tab> {
+  async #takeSpare(): Promise<Tab> {
     for (let taken = this.#spares.shift(); taken; taken = this.#spares.shift()) {
       const tab = await taken;
-      if (!tab || tab.gone) continue;
-      if (!tab.used || (await replacePage(tab, url))) return tab;
-      tab.gone = true;
-      void this.#inTurn(() => tab.page.close()).catch(() => {});
+      if (tab && !tab.gone) return tab;
     }
     return this.#newTab(true);
   }

@@ -23,7 +23,7 @@ export interface Runner {
   /** `http://127.0.0.1:port/`. */
   readonly address: string;
   /** A source was saved: the affected tests run again. */
-  changed(paths: ReadonlySet<string>): Promise<void>;
+  changed(paths: ReadonlyMap<string, boolean>): Promise<void>;
   close(): Promise<void>;
 }
 
@@ -95,16 +95,13 @@ export async function startRunner({ run, plan, files: findFiles, port }: RunnerO
   return {
     address: server.address,
     async changed(paths) {
-      const concerned = new Set(
-        files.filter(file => [...(runs.sources.get(file) ?? [])].some(path => paths.has(path))),
-      );
       const now = await findFiles();
-      const added = now.filter(file => !files.includes(file));
-      if (concerned.size === 0 && added.length === 0 && now.length === files.length) return;
+      const concerned = runs.concernedBy(paths, now);
+      if (concerned.length === 0 && now.length === files.length) return;
       files = now;
       report(project());
       queue.bundle(files);
-      queue.ask(files.filter(file => concerned.has(file) || added.includes(file)).map(file => ({ file })));
+      queue.ask(concerned.map(file => ({ file })));
     },
     async close() {
       for (const reader of readers) reader.end();

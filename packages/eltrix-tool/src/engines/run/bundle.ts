@@ -8,7 +8,7 @@ import { signalNames } from '../../compile/signal-names.ts';
 import { bundlerConfig } from '../../project/bundler.ts';
 import { toolFile } from '../../project/library.ts';
 import { readableModules } from '../../project/readable-modules.ts';
-import { sheetModules } from '../../project/sheet-modules.ts';
+import { fileOf, sheetModules } from '../../project/sheet-modules.ts';
 import { sourceError } from '../../project/source-error.ts';
 import type { ToolError } from '../../project/tool-error.ts';
 import type { Form } from '../../testing/host.ts';
@@ -20,7 +20,7 @@ export interface TestBundle {
   readonly imports: PageModules['imports'];
   /** The path of each test file's module. */
   readonly modules: ReadonlyMap<string, string>;
-  /** The absolute paths of each test file's sources, including itself. */
+  /** The absolute paths of each test file's sources, including itself; those that were read, if it was not bundled. */
   readonly sources: ReadonlyMap<string, ReadonlySet<string>>;
 }
 
@@ -36,14 +36,12 @@ export async function bundleTests(root: string, tests: readonly string[], form: 
   const none = { files: new Map(), imports: new Map(), modules: new Map(), sources: new Map() };
   const failures = new Map<string, ToolError>();
   if (tests.length === 0) return { ...none, failures };
+  const read = new Map<string, ReadonlySet<string>>();
   try {
-    return { ...(await bundle(root, tests, form)), failures };
+    return { ...(await bundle(root, tests, form, read)), failures };
   } catch (error) {
-    if (tests.length === 1) {
-      const problem = sourceError(error, root);
-      const sources = [tests[0]!, problem.position?.file ?? tests[0]!].map(file => join(root, file));
-      return { ...none, sources: new Map([[tests[0]!, new Set(sources)]]), failures: new Map([[tests[0]!, problem]]) };
-    }
+    if (tests.length === 1)
+      return { ...none, sources: read, failures: new Map([[tests[0]!, sourceError(error, root)]]) };
   }
   const alone = await Promise.all(tests.map(test => bundleTests(root, [test], form)));
   const sources = new Map(alone.flatMap(({ failures, sources }) => (failures.size > 0 ? [...sources] : [])));
@@ -80,10 +78,15 @@ function nodeModules(): Plugin {
   };
 }
 
-async function bundle(root: string, tests: readonly string[], form: Form): Promise<TestBundle> {
+/** @param sources receives the sources of each file, also of one that cannot be bundled. */
+async function bundle(
+  root: string,
+  tests: readonly string[],
+  form: Form,
+  sources: Map<string, ReadonlySet<string>>,
+): Promise<TestBundle> {
   const mode = form.production ? 'production' : 'development';
   const testing = toolFile(`dist/${mode}/testing`);
-  const sources = new Map<string, ReadonlySet<string>>();
   const library = libraryApart();
   const entry = (file: string) =>
     `import { startPage } from ${JSON.stringify(join(testing, 'page.js'))};\nvoid startPage(() => import(${JSON.stringify(join(root, file))}));\n`;
@@ -113,18 +116,16 @@ async function bundle(root: string, tests: readonly string[], form: Form): Promi
           enforce: 'pre',
           resolveId: id => (id.startsWith(prefix) ? `\0${id}` : undefined),
           load: id => (id.startsWith(`\0${prefix}`) ? entry(id.slice(prefix.length + 1)) : undefined),
-          generateBundle() {
+          buildEnd() {
             for (const file of tests) {
-              const seen = new Set<string>();
-              const visit = (id: string) => {
-                if (seen.has(id)) return;
-                seen.add(id);
+              const seen = new Set([`\0${prefix}${file}`, join(root, file)]);
+              // A set that grows while it is read.
+              for (const id of seen) {
                 const info = this.getModuleInfo(id);
                 for (const other of [...(info?.importedIds ?? []), ...(info?.dynamicallyImportedIds ?? [])])
-                  visit(other);
-              };
-              visit(`\0${prefix}${file}`);
-              sources.set(file, new Set([...seen].filter(isAbsolute).map(id => id.replace(/\?.*$/, ''))));
+                  seen.add(other);
+              }
+              sources.set(file, new Set([...seen].map(id => fileOf(id) ?? '').filter(isAbsolute)));
             }
           },
         },

@@ -223,9 +223,11 @@ class Visits {
       return ended;
     } finally {
       watch.end();
-      const closing = page.close(ended?.kind === 'finished' && ended.unchanged);
-      // A page that has answered to its end is closed meanwhile, unless its driver handles one page at a time.
-      if (ended?.kind !== 'finished' || !run.opener.deliversWhileBusy) await closing;
+      const unchanged = ended?.kind === 'finished' && ended.unchanged;
+      const closing = page.close(unchanged);
+      // A page that has answered to its end is closed meanwhile, unless its driver handles one page at a time, or the
+      // next one takes its tab.
+      if (ended?.kind !== 'finished' || unchanged || !run.opener.deliversWhileBusy) await closing;
     }
   }
 

@@ -89,6 +89,10 @@ export class TestRuns {
   #started: Promise<Started>[] = [];
   #simulated: SimulatedEngine | undefined;
   #bundle: TestBundles | undefined;
+  /** The sources of each test file, as last bundled. */
+  readonly #sources = new Map<string, ReadonlySet<string>>();
+  /** The test files that could not be bundled. */
+  readonly #failed = new Set<string>();
   #stopped = false;
 
   constructor(readonly options: RunOptions) {
@@ -97,8 +101,17 @@ export class TestRuns {
     this.coverage = options.coverage ? new Coverage(options.isTest) : undefined;
   }
 
-  get sources(): ReadonlyMap<string, ReadonlySet<string>> {
-    return this.#bundle?.sources ?? new Map();
+  /**
+   * The test files that changes concern. One that is new, or could not be bundled, may need any file that was added.
+   * @param paths the absolute paths of changed files, and whether each was added or removed.
+   */
+  concernedBy(paths: ReadonlyMap<string, boolean>, files: readonly string[]): string[] {
+    const areOthers = [...paths.values()].includes(true);
+    return files.filter(file => {
+      const sources = this.#sources.get(file);
+      if (!sources || (areOthers && this.#failed.has(file))) return true;
+      return [...sources].some(path => paths.has(path));
+    });
   }
 
   /** Starts the engines while the tests are bundled. */
@@ -165,6 +178,11 @@ export class TestRuns {
   async bundle(files: readonly string[]): Promise<Sources> {
     const { root, form } = this.options;
     this.#bundle = await bundleTests(root, files, form);
+    for (const [file, sources] of this.#bundle.sources) {
+      this.#sources.set(file, sources);
+      this.#failed.delete(file);
+    }
+    for (const file of this.#bundle.failures.keys()) this.#failed.add(file);
     this.#server!.setFiles(this.#bundle);
     this.#simulated?.setFiles(this.#bundle.files);
     return new Sources(root, this.#bundle.files);
