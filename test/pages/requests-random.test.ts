@@ -16,7 +16,15 @@ interface Sent {
 
 const programs = 60;
 const steps = 18;
+/** After timers without a delay. */
 const turn = () => new Promise(resolve => setTimeout(resolve));
+const { port1, port2 } = new MessageChannel();
+/** A task, sooner than a timer: those wait for 4 ms (HTML §8.6). */
+const task = () =>
+  new Promise<void>(resolve => {
+    port1.onmessage = () => resolve();
+    port2.postMessage(null);
+  });
 
 /** What the documentation says, without the machinery. */
 class Model {
@@ -137,7 +145,8 @@ it(`${programs} random programs of ${steps} steps`, async () => {
         if (isCurrent) model.current = undefined;
         const isRead = () => !isCurrent || sent.length > before || !(asked.peek() as RequestState<string>).isPending;
         // An engine reads the body of an answer when it has time.
-        for (let turns = 0; turns < 4 || (turns < 500 && !isRead()); turns++) await turn();
+        await turn();
+        for (let turns = 0; turns < 4 || (turns < 5000 && !isRead()); turns++) await task();
         // A failed one is repeated once.
         if (isCurrent && what >= 6 && again) {
           model.tries++;

@@ -95,12 +95,6 @@ class Sending<T> extends Cell<SubmissionState<T>> implements Submission<T> {
     const { signal } = control;
     this.#control = control;
     this.set({ ...this.current, isPending: true, error: undefined });
-    // Whoever hears of the end may send again at once.
-    const end = (state: Partial<SubmissionState<T>>) => {
-      if (this.#control !== control) return;
-      this.#control = undefined;
-      this.set({ ...this.current, isPending: false, ...state });
-    };
     let status = 0;
     try {
       const { url, body: given, method = 'POST' } = message();
@@ -118,10 +112,10 @@ class Sending<T> extends Cell<SubmissionState<T>> implements Submission<T> {
       status = answer.status;
       if (!answer.ok) throw Object.assign(new Error(`${url} answered with status ${status}.`), { answer });
       const value = await as(answer);
-      end({ value, status });
+      this.#end(control, { value, status });
       return signal.aborted ? undefined : value;
     } catch (reason) {
-      end({ error: reason as Error, status });
+      this.#end(control, { error: reason as Error, status });
       return undefined;
     }
   }
@@ -143,11 +137,18 @@ class Sending<T> extends Cell<SubmissionState<T>> implements Submission<T> {
     }));
   };
 
+  /** Who hears of the end may send again at once. */
+  #end(control: AbortController, state?: Partial<SubmissionState<T>>): void {
+    if (this.#control !== control) return;
+    this.#control = undefined;
+    this.set({ ...this.current, isPending: false, ...state });
+  }
+
   abort(): void {
     const control = this.#control;
-    this.#control = undefined;
-    control?.abort();
-    if (control) this.set({ ...this.current, isPending: false });
+    if (!control) return;
+    this.#end(control);
+    control.abort();
   }
 }
 
