@@ -7,7 +7,7 @@ import { noteAfter, noteBefore } from './rules/isolation.ts';
 import { inOrder, rules } from './rules.ts';
 import { samplesOf } from './samples.ts';
 import { type Noise, snapshot } from './snapshot.ts';
-import { Stage, Unsaid } from './stage.ts';
+import { deepElements, Stage, Unsaid } from './stage.ts';
 import { leftSince, real, said, takenNow, watchPage } from './watch.ts';
 
 declare global {
@@ -139,9 +139,20 @@ async function digestOf(stage: Stage): Promise<Appearance[]> {
 /** The appearance of an element; undefined if it changes without input. */
 async function shownBy(element: Element, noise: Noise): Promise<string | undefined> {
   const first = snapshot(element, noise);
-  for (const ms of isActive() ? [5, 15, 40] : []) {
+  if (!isActive()) return first;
+  let isSame = true;
+  const look = () => {
+    isSame &&= snapshot(element, noise) === first;
+  };
+  // What changes to and fro may be as before at any later time.
+  const observer = new MutationObserver(look);
+  const inside = [element, element.shadowRoot].flatMap(tree => (tree ? [...deepElements(tree)] : []));
+  for (const tree of [element, ...[element, ...inside].map(({ shadowRoot }) => shadowRoot)])
+    if (tree) observer.observe(tree, { childList: true, subtree: true, characterData: true, attributes: true });
+  for (const ms of [5, 15, 40]) {
     await new Promise(resolve => real.setTimeout.call(window, resolve, ms));
-    if (snapshot(element, noise) !== first) return undefined;
+    look();
   }
-  return first;
+  observer.disconnect();
+  return isSame ? first : undefined;
 }
