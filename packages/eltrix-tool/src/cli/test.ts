@@ -98,6 +98,7 @@ async function test(root: string, patterns: readonly string[], options: TestOpti
     coverage: options.coverage ?? false,
     atOnce: options.debug ? 1 : 2,
     endless: options.debug ?? false,
+    watch: options.watch,
     retry: options.retry,
     failurePictures: reports.hasPictures,
   });

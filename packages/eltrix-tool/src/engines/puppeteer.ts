@@ -124,9 +124,15 @@ class PuppeteerSession implements Session {
   }
 
   /** Tabs for the next pages: new ones, or such that have shown a page. */
-  readonly #spares: Promise<Tab | undefined>[] = [];
+  #spares: Promise<Tab | undefined>[] = [];
 
   prepare(): void {
+    // A page that has ended may still do something.
+    this.#spares = this.#spares.map(async spare => {
+      const tab = await spare;
+      if (!tab || tab.gone || !tab.used || (await replacePage(tab, 'about:blank'))) return tab;
+      return void this.#close(tab).catch(() => {});
+    });
     if (this.#spares.length === 0) this.#spares.push(this.#newTab(true).catch(() => undefined));
   }
 

@@ -42,6 +42,8 @@ export interface RunOptions {
   readonly endless?: boolean;
   /** How many files run at a time in an engine. */
   readonly atOnce: number;
+  /** Whether other runs follow, after changes. */
+  readonly watch?: boolean | undefined;
   /** How often a failed test is run again, in a separate page; a test that passes then is flaky. */
   readonly retry?: number;
   /** Whether different snapshots and pictures replace the stored ones. */
@@ -229,7 +231,7 @@ export class TestRuns {
           lanes.map(async opener => {
             const engine = { ...started, opener };
             for (let file = waiting.shift(); file !== undefined && !this.#stopped; file = waiting.shift()) {
-              const isFollowed = () => waiting.length > 0;
+              const isFollowed = () => waiting.length > 0 || this.options.watch === true;
               const call = { engine, file, sources, plan, report, parent: node, isFollowed };
               outcomes.set(`${started.name} ${file}`, await this.file(call));
             }
