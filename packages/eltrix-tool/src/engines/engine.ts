@@ -57,7 +57,7 @@ export interface Session {
   readonly oneInFront: boolean;
   /** Opens a URL and waits for its load event. */
   open(url: string, options?: OpenOptions): Promise<Page>;
-  /** Opens a blank page ahead, which the next `open` uses. */
+  /** Opens a blank page ahead, which the next `open` uses, or empties those that wait for it. */
   prepare?(): void;
   /** Ends the engine and all its processes. */
   close(): Promise<void>;
