@@ -245,6 +245,7 @@ async function isolate({ runs, files, plan, output }: Call): Promise<number> {
         report: () => {},
         parent: '',
         list: order === null,
+        isFollowed: () => true,
       });
     for (const { test, alone, after } of await findDependences(file, plan.seed ?? 1, run)) {
       found++;
