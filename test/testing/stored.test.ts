@@ -151,10 +151,12 @@ it('respond, waitFor and plan work in each engine', {
   const root = project({
     'a.test.ts': testFile(`it('answers', async () => {
   const asked = respond('/api/hives?x=1', [{ name: 'Thyme' }]);
-  respond(/\\/missing$/, 404);
+  respond(/\\/missing$/g, 404);
   respond('/late', () => new Promise(() => {}));
   assert.deepEqual(await (await fetch(new Request('/api/hives?x=1'))).json(), [{ name: 'Thyme' }]);
   assert.equal((await fetch('/missing')).status, 404);
+  assert.equal((await fetch('/missing')).status, 404);
+  assert.equal((await fetch('/api/hives?x=1#part')).status, 200);
   const ending = new AbortController();
   const late = fetch('/late', { signal: ending.signal });
   ending.abort();
@@ -165,8 +167,29 @@ it('respond, waitFor and plan work in each engine', {
   request.setRequestHeader('x-a', '1');
   request.send('body');
   await loaded;
+  await new Promise(resolve => setTimeout(resolve));
   assert.deepEqual([request.status, request.responseText], [200, '[{"name":"Thyme"}]']);
-  assert.deepEqual([asked.length, asked[1]!.method, asked[1]!.headers.get('x-a')], [2, 'POST', '1']);
+  assert.deepEqual([asked.length, asked[2]!.method, asked[2]!.headers.get('x-a')], [3, 'POST', '1']);
+  // An aborted request has no answer; the next one has.
+  const log: string[] = [];
+  for (const type of ['load', 'abort', 'error', 'loadend'])
+    request.addEventListener(type, () => log.push(type + ' ' + request.status));
+  request.onload = null;
+  request.open('GET', '/missing');
+  request.send();
+  request.abort();
+  assert.deepEqual([log, request.readyState], [['abort 0', 'loadend 0'], 0]);
+  request.open('GET', '/missing');
+  request.send();
+  request.open('GET', '/api/hives?x=1');
+  request.send();
+  await waitFor(() => assert.equal(log.length, 4));
+  await new Promise(resolve => setTimeout(resolve, 30));
+  assert.deepEqual(log.slice(2), ['load 200', 'loadend 200']);
+  respond('/broken', () => { throw new Error('broken'); });
+  request.open('GET', '/broken');
+  request.send();
+  await waitFor(() => assert.deepEqual(log.slice(4), ['error 0', 'loadend 0']));
   await respond('/api/hives?x=1', 'newer');
   assert.equal(await (await fetch('/api/hives?x=1')).text(), 'newer');
 });
@@ -179,6 +202,7 @@ it('waits', async t => {
   assert.equal(await waitFor(() => { assert.ok(++n > 3); return n; }), 4);
   assert.equal(await t.waitFor(() => 5), 5);
   await assert.rejects(waitFor(() => { throw new Error('never'); }, { timeout: 60, interval: 20 }), /\\(wait-timeout\\).*never/);
+  await assert.rejects(waitFor(() => new Promise(() => {}), { timeout: 60 }), /\\(wait-timeout\\).*60 ms/);
 });
 it('is planned', async t => {
   t.plan(2);

@@ -1,13 +1,17 @@
 import { after } from './real-time.ts';
 
 /** @throws Error after a time limit, in milliseconds. */
-export async function inTime(limit: number, fn: () => unknown): Promise<void> {
+export async function inTime<T>(
+  limit: number,
+  fn: () => T | Promise<T>,
+  message = `test timed out after ${limit}ms`,
+): Promise<T> {
   let stop = () => {};
   const late = new Promise<never>((_, reject) => {
-    if (Number.isFinite(limit)) stop = after(limit, () => reject(new Error(`test timed out after ${limit}ms`)));
+    if (Number.isFinite(limit)) stop = after(limit, () => reject(new Error(message)));
   });
   try {
-    await Promise.race([fn(), late]);
+    return await Promise.race([fn(), late]);
   } finally {
     stop();
   }

@@ -7,6 +7,7 @@ export type Answer = Response | string | number | object | null;
 export type Answering = Answer | ((request: Request) => Answer | Promise<Answer>);
 
 interface Rule {
+  /** @param address without a fragment, which no request has. */
   readonly matches: (address: string) => boolean;
   readonly answer: Answering;
 }
@@ -29,9 +30,10 @@ export function respond(url: string | URL | RegExp, answer: Answering): readonly
       `(respond-url): respond() takes a URL or a pattern, and an answer; ${kindOf(url)} came. Write respond('/api/hives', [{ name: 'Rosemary' }]).`,
     );
   const requests: Request[] = [];
-  const whole = url instanceof RegExp ? undefined : new URL(url, document.baseURI).href;
+  const whole = url instanceof RegExp ? undefined : withoutFragment(new URL(url, document.baseURI));
   const rule: Rule = {
-    matches: address => (url instanceof RegExp ? url.test(address) : address === whole),
+    // Unlike test(), search() begins at the start, also with the flag g.
+    matches: address => (url instanceof RegExp ? address.search(url) >= 0 : address === whole),
     answer: async (request: Request) => {
       requests.push(request);
       return typeof answer === 'function' ? answer(request) : answer;
@@ -48,12 +50,20 @@ export function respond(url: string | URL | RegExp, answer: Answering): readonly
   return requests;
 }
 
+function withoutFragment(address: string | URL): string {
+  const url = new URL(address, document.baseURI);
+  url.hash = '';
+  return url.href;
+}
+
+const ruleFor = (address: string) => rules.find(({ matches }) => matches(withoutFragment(address)));
+
 function replace(): () => void {
   const { fetch: realFetch, XMLHttpRequest: RealRequest } = globalThis;
   const fetch: typeof globalThis.fetch = async (input, init) => {
     // Node's own requests, in the simulated DOM, know no page.
     const request = new Request(typeof input === 'string' ? new URL(input, document.baseURI) : input, init);
-    const rule = rules.find(({ matches }) => matches(request.url));
+    const rule = ruleFor(request.url);
     if (!rule) return realFetch(input, init);
     request.signal.throwIfAborted();
     const aborted = new Promise<never>((_, reject) =>
@@ -82,10 +92,14 @@ function requestClass(Real: typeof XMLHttpRequest): typeof XMLHttpRequest {
     #address = '';
     #headers = new Headers();
     #answered: Response | undefined;
+    /** The pending answer. */
+    #pending: Promise<Response> | undefined;
+    /** The state of a request that was not sent, after it has ended without an answer. */
+    #ended: number | undefined;
 
     override open(method: string, url: string | URL, async = true, ...rest: [string?, string?]): void {
       [this.#method, this.#address, this.#headers] = [method, new URL(url, document.baseURI).href, new Headers()];
-      this.#answered = undefined;
+      this.#answered = this.#pending = this.#ended = undefined;
       super.open(method, url, async, ...rest);
     }
 
@@ -95,7 +109,7 @@ function requestClass(Real: typeof XMLHttpRequest): typeof XMLHttpRequest {
     }
 
     override send(body?: XMLHttpRequestBodyInit | Document | null): void {
-      const rule = rules.find(({ matches }) => matches(this.#address));
+      const rule = ruleFor(this.#address);
       if (!rule) return super.send(body);
       const hasBody = !/^(?:GET|HEAD)$/i.test(this.#method) && body && !(body instanceof Document);
       const request = new Request(this.#address, {
@@ -103,16 +117,35 @@ function requestClass(Real: typeof XMLHttpRequest): typeof XMLHttpRequest {
         headers: this.#headers,
         ...(hasBody ? { body } : {}),
       });
-      responseOf(rule, request).then(
+      const answer = responseOf(rule, request);
+      this.#pending = answer;
+      answer.then(
         async response => {
           const address = URL.createObjectURL(await response.clone().blob());
+          if (this.#pending !== answer) return;
+          this.#pending = undefined;
           this.#answered = response;
           super.open('GET', address);
           super.send();
           URL.revokeObjectURL(address);
         },
-        () => this.dispatchEvent(new ProgressEvent('error')),
+        () => this.#pending === answer && this.#end('error', 4),
       );
+    }
+
+    override abort(): void {
+      super.abort();
+      if (this.#pending) this.#end('abort', 0);
+    }
+
+    #end(type: string, state: number): void {
+      this.#pending = undefined;
+      this.#ended = state;
+      for (const name of [type, 'loadend']) this.dispatchEvent(new ProgressEvent(name));
+    }
+
+    override get readyState(): number {
+      return this.#ended ?? super.readyState;
     }
 
     override get status(): number {

@@ -1,4 +1,5 @@
 /** Waiting for a condition. */
+import { inTime } from './in-time.ts';
 import { pause } from './real-time.ts';
 
 /** How often and how long `waitFor` calls its function. */
@@ -21,7 +22,7 @@ export async function waitFor<T>(condition: () => T | Promise<T>, options: WaitO
   const end = performance.now() + timeout;
   for (;;) {
     try {
-      return await condition();
+      return await inTime(Math.max(0, end - performance.now()), condition, 'it has not ended.');
     } catch (error) {
       if (performance.now() >= end)
         throw new Error(
