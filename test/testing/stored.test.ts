@@ -12,6 +12,7 @@ const here = (['chromium', 'firefox', 'webkit'] as const).filter(name => engines
 /** A test file with the helpers imported. */
 const testFile = (body: string) => `import assert from 'node:assert/strict';
 import { it } from 'node:test';
+import { markup, settled, signal } from 'eltrix';
 import { checkInlineSnapshot, checkSnapshot, picture, respond, stage, waitFor } from 'eltrix-tool/testing';
 ${body}
 `;
@@ -197,6 +198,19 @@ it('is taken back', async () => {
   assert.match(String(fetch), /native code/);
   assert.match(String(XMLHttpRequest), /native code/);
 });
+const count = signal(0);
+let runs = 0;
+it('stages markup', async () => {
+  const shown = await stage(markup\`<p>\${() => [runs++, count.get()].at(1)}</p>\`);
+  count.set(1);
+  await settled();
+  assert.deepEqual([shown.textContent, runs], ['1', 2]);
+});
+it('forgets it', async () => {
+  count.set(2);
+  await settled();
+  assert.equal(runs, 2);
+});
 it('waits', async t => {
   let n = 0;
   assert.equal(await waitFor(() => { assert.ok(++n > 3); return n; }), 4);
@@ -226,6 +240,8 @@ it('misses its plan', t => { t.plan(2); t.assert.ok(true); });
   const expected = [
     'answers: ok',
     'is taken back: ok',
+    'stages markup: ok',
+    'forgets it: ok',
     'waits: ok',
     'is planned: ok',
     'has a clock: ok',

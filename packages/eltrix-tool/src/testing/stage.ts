@@ -2,7 +2,7 @@
 import { type Markup, settled } from 'eltrix';
 import { build } from '../../../eltrix/src/view/build.ts';
 import { isMarkup } from '../../../eltrix/src/view/piece.ts';
-import type { Owner } from '../../../eltrix/src/view/template.ts';
+import type { Binding, Owner } from '../../../eltrix/src/view/template.ts';
 import { policy } from '../../../eltrix/src/view/trusted.ts';
 import { atEnd, host } from './host.ts';
 import { after } from './real-time.ts';
@@ -49,7 +49,14 @@ export async function stage<E extends Element = HTMLElement>(
 }
 
 function nodeOf(content: Markup | string | Specimen | Node | TemplateStringsArray): Node {
-  if (isMarkup(content)) return build(content, owner(), false, [])!;
+  if (isMarkup(content)) {
+    const bindings: (Binding | undefined)[] = [];
+    // Nothing that the markup shows is followed after the test.
+    atEnd(() => {
+      for (const binding of bindings) binding?.dispose();
+    });
+    return build(content, owner(), false, bindings)!;
+  }
   if (typeof content === 'object' && 'nodeType' in content) return content;
   const html =
     typeof content === 'string' ? content : 'html' in content ? content.html : (content as readonly string[]).join('');
