@@ -13,7 +13,7 @@ const here = (['chromium', 'firefox', 'webkit'] as const).filter(name => engines
 const testFile = (body: string) => `import assert from 'node:assert/strict';
 import { it } from 'node:test';
 import { markup, settled, signal } from 'eltrix';
-import { checkInlineSnapshot, checkSnapshot, picture, respond, stage, waitFor } from 'eltrix-tool/testing';
+import { checkInlineSnapshot, checkSnapshot, nextEvent, picture, respond, stage, waitFor } from 'eltrix-tool/testing';
 ${body}
 `;
 
@@ -211,6 +211,8 @@ it('forgets it', async () => {
   await settled();
   assert.equal(runs, 2);
 });
+it('asks for an event', () => void nextEvent(document, 'never', 40));
+it('does not hear of it', () => new Promise(resolve => setTimeout(resolve, 80)));
 it('waits', async t => {
   let n = 0;
   assert.equal(await waitFor(() => { assert.ok(++n > 3); return n; }), 4);
@@ -242,6 +244,8 @@ it('misses its plan', t => { t.plan(2); t.assert.ok(true); });
     'is taken back: ok',
     'stages markup: ok',
     'forgets it: ok',
+    'asks for an event: not ok',
+    'does not hear of it: ok',
     'waits: ok',
     'is planned: ok',
     'has a clock: ok',

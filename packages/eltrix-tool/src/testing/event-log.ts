@@ -77,5 +77,7 @@ export function nextEvent<E extends Event = CustomEvent>(
       resolve(event as E);
     };
     target.addEventListener(type, hear, { once: true });
+    // After a test that has failed before it awaits the event, it would be rejected during a later one.
+    atEnd(stop);
   });
 }
