@@ -219,6 +219,13 @@ it('waits', async t => {
   assert.equal(await t.waitFor(() => 5), 5);
   await assert.rejects(waitFor(() => { throw new Error('never'); }, { timeout: 60, interval: 20 }), /\\(wait-timeout\\).*never/);
   await assert.rejects(waitFor(() => new Promise(() => {}), { timeout: 60 }), /\\(wait-timeout\\).*60 ms/);
+  // A last attempt that is cut off does not hide what was wrong before.
+  let slow = 0;
+  const condition = async () => {
+    if (slow++ > 0) await new Promise(() => {});
+    throw new Error('never');
+  };
+  await assert.rejects(waitFor(condition, { timeout: 60, interval: 20 }), /\\(wait-timeout\\).*never/);
 });
 it('is planned', async t => {
   t.plan(2);

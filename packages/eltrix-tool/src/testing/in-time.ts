@@ -4,14 +4,14 @@ import { after } from './real-time.ts';
 export async function inTime<T>(
   limit: number,
   fn: () => T | Promise<T>,
-  message = `test timed out after ${limit}ms`,
+  late = () => new Error(`test timed out after ${limit}ms`),
 ): Promise<T> {
   let stop = () => {};
-  const late = new Promise<never>((_, reject) => {
-    if (Number.isFinite(limit)) stop = after(limit, () => reject(new Error(message)));
+  const ended = new Promise<never>((_, reject) => {
+    if (Number.isFinite(limit)) stop = after(limit, () => reject(late()));
   });
   try {
-    return await Promise.race([fn(), late]);
+    return await Promise.race([fn(), ended]);
   } finally {
     stop();
   }

@@ -121,10 +121,11 @@ function requestClass(Real: typeof XMLHttpRequest): typeof XMLHttpRequest {
       this.#pending = answer;
       answer.then(
         async response => {
-          const address = URL.createObjectURL(await response.clone().blob());
+          const body = await response.clone().blob();
           if (this.#pending !== answer) return;
           this.#pending = undefined;
           this.#answered = response;
+          const address = URL.createObjectURL(body);
           super.open('GET', address);
           super.send();
           URL.revokeObjectURL(address);

@@ -20,14 +20,17 @@ export async function waitFor<T>(condition: () => T | Promise<T>, options: WaitO
   if (typeof condition !== 'function') throw new TypeError('waitFor() takes a function: waitFor(() => assert.ok(…)).');
   const { interval = 50, timeout = 1000 } = options;
   const end = performance.now() + timeout;
+  const late = new Error('it has not ended.');
+  let last = late as unknown;
   for (;;) {
     try {
-      return await inTime(Math.max(0, end - performance.now()), condition, 'it has not ended.');
+      return await inTime(Math.max(0, end - performance.now()), condition, () => late);
     } catch (error) {
+      if (error !== late) last = error;
       if (performance.now() >= end)
         throw new Error(
-          `(wait-timeout): The condition did not pass within ${timeout} ms. The last attempt: ${error instanceof Error ? error.message : String(error)}`,
-          { cause: error },
+          `(wait-timeout): The condition did not pass within ${timeout} ms. The last attempt: ${last instanceof Error ? last.message : String(last)}`,
+          { cause: last },
         );
     }
     await pause(interval);

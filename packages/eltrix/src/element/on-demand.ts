@@ -53,9 +53,9 @@ export function loadOnDemand(loaders: Loaders, root: Document = document): () =>
     if (shadowRoot && !watched.has(shadowRoot)) watch(shadowRoot);
     else if (!shadowRoot && element.localName.includes('-') && !customElements.get(element.localName))
       // Its root is created with its definition, which another script may load.
-      // An element of SVG or MathML may have a name that no custom element can have.
       customElements.whenDefined(element.localName).then(
         () => look(element),
+        // An element of SVG or MathML may have a name that no custom element can have.
         () => {},
       );
   }
