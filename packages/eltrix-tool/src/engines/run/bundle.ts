@@ -36,7 +36,8 @@ export async function bundleTests(root: string, tests: readonly string[], form: 
   const none = { files: new Map(), imports: new Map(), modules: new Map(), sources: new Map() };
   const failures = new Map<string, ToolError>();
   if (tests.length === 0) return { ...none, failures };
-  const read = new Map<string, ReadonlySet<string>>();
+  // The bundler may fail before it has read anything.
+  const read = new Map<string, ReadonlySet<string>>(tests.map(test => [test, new Set([join(root, test)])]));
   try {
     return { ...(await bundle(root, tests, form, read)), failures };
   } catch (error) {
