@@ -61,9 +61,9 @@ export function running(root: string, ...args: string[]) {
   return {
     child,
     async until(pattern: RegExp, milliseconds = 60_000): Promise<string> {
-      const end = Date.now() + milliseconds;
+      const end = performance.now() + milliseconds;
       while (!pattern.test(text)) {
-        if (Date.now() > end || child.exitCode !== null) throw new Error(`${pattern} did not come. There was: ${text}`);
+        if (performance.now() > end || child.exitCode !== null) throw new Error(`${pattern} did not come. There was: ${text}`);
         await new Promise(resolve => setTimeout(resolve, 10));
       }
       const seen = text;

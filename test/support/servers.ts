@@ -58,7 +58,7 @@ async function json(url: string): Promise<unknown> {
 
 /** Waits until `look` finds something. @throws Error with what the server printed as soon as it ends or cannot listen. */
 async function until<T>(server: Server, look: () => Promise<T | undefined>, milliseconds: number): Promise<T> {
-  for (const limit = Date.now() + milliseconds; Date.now() < limit; await pause(50)) {
+  for (const limit = performance.now() + milliseconds; performance.now() < limit; await pause(50)) {
     const found = await look();
     if (found !== undefined) return found;
     if (server.failed()) break;

@@ -7,9 +7,8 @@ import { Sources } from '../../packages/eltrix-tool/src/engines/run/sources.ts';
 import type { TreeEvent } from '../../packages/eltrix-tool/src/engines/run/tree.ts';
 
 async function runWith(lostPages: number, begins: boolean) {
-  const events: TreeEvent[] = [];
   let pages = 0;
-  const opener: Opener = {
+  const { events, failed } = await run({
     name: 'one that loses pages',
     deliversWhileBusy: true,
     open({ hear }) {
@@ -24,7 +23,12 @@ async function runWith(lostPages: number, begins: boolean) {
         close: async () => {},
       };
     },
-  };
+  });
+  return { pages, events, failed };
+}
+
+async function run(opener: Opener) {
+  const events: TreeEvent[] = [];
   const outcome = await runFile({
     opener,
     sources: new Sources('/', new Map()),
@@ -42,7 +46,7 @@ async function runWith(lostPages: number, begins: boolean) {
     grace: 0,
     report: event => events.push(event),
   });
-  return { pages, events, failed: outcome.failed.size };
+  return { events, failed: outcome.failed.size };
 }
 
 describe('a page that is lost before its file has run', () => {
@@ -61,4 +65,28 @@ describe('a page that is lost before its file has run', () => {
     const { pages, failed } = await runWith(99, true);
     assert.deepEqual([pages, failed], [1, 1]);
   });
+});
+
+it('waits as long as it says, also when the clock is set meanwhile', async t => {
+  const { failed, events } = await run({
+    name: 'one whose machine gets the time from a server',
+    deliversWhileBusy: true,
+    open({ hear }) {
+      hear({ type: 'opened' });
+      hear({
+        type: 'start',
+        id: 0,
+        parent: null,
+        name: 'x',
+        suite: false,
+        timeout: 20_000,
+        site: '',
+      });
+      const later = Date.now() + 3_600_000;
+      t.mock.method(Date, 'now', () => later);
+      setTimeout(() => hear({ type: 'finished', unchanged: true }), 250);
+      return { lost: new Promise(() => {}), close: async () => {} };
+    },
+  });
+  assert.deepEqual({ failed, events: events.length }, { failed: 0, events: 1 });
 });

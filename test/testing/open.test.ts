@@ -61,11 +61,11 @@ interface Shown {
 }
 
 async function until(page: Page, what: (shown: Shown) => boolean): Promise<Shown> {
-  const end = Date.now() + 30_000;
+  const end = performance.now() + 30_000;
   for (;;) {
     const seen = await page.evaluate<Shown>(shown);
     if (what(seen)) return seen;
-    assert.ok(Date.now() < end, JSON.stringify(seen, undefined, 1));
+    assert.ok(performance.now() < end, JSON.stringify(seen, undefined, 1));
     await new Promise(resolve => setTimeout(resolve, 50));
   }
 }

@@ -22,7 +22,7 @@ export async function listeningPort(
   child.once('error', error => {
     failed = error;
   });
-  for (const limit = Date.now() + milliseconds; ; await pause(20)) {
+  for (const limit = performance.now() + milliseconds; ; await pause(20)) {
     if (failed) throw failed;
     if (child.exitCode !== null || child.signalCode !== null)
       throw new Error(
@@ -30,7 +30,7 @@ export async function listeningPort(
       );
     const port = portOf(child.pid!);
     if (port !== undefined) return port;
-    if (Date.now() > limit)
+    if (performance.now() > limit)
       throw new Error(`${program} does not listen on a port after ${milliseconds / 1000} s.\n${printed()}`);
   }
 }

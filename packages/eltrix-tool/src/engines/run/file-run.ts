@@ -53,7 +53,7 @@ interface Open {
   readonly id: number;
   readonly name: string;
   readonly suite: boolean;
-  /** The latest time at which it ends. */
+  /** The latest time at which it ends, as in `performance.now()`: the clock of the machine may be set meanwhile. */
   readonly until: number;
 }
 
@@ -150,7 +150,7 @@ class Visits {
   async next(): Promise<Ended> {
     const { run, list } = this;
     const open: Open[] = [];
-    let last = Date.now();
+    let last = performance.now();
     let begun = false;
     let finish!: (ended: Ended) => void;
     const finished = new Promise<Ended>(resolve => {
@@ -174,7 +174,7 @@ class Visits {
       failurePicture: shot =>
         void this.#attachments.push({ name: 'when it failed', png: Buffer.from(shot).toString('base64') }),
       hear: message => {
-        last = Date.now();
+        last = performance.now();
         begun = true;
         if (message.type === 'left') {
           // Earlier messages may not have arrived.
@@ -209,7 +209,7 @@ class Visits {
       if (run.stopped?.()) return { kind: 'finished', unchanged: false };
       const test = open.findLast(({ suite }) => !suite);
       const limit = test ? Math.max(test.until, last) : last + (begun ? loadTime : openTime);
-      if (Date.now() < limit + run.grace) return undefined;
+      if (performance.now() < limit + run.grace) return undefined;
       return silent(
         test
           ? `(page-lost): The page did not answer any more while "${test.name}" ran: it has an endless loop. The page was replaced, and the run continues.`
@@ -255,7 +255,7 @@ class Visits {
         return true;
       case 'start': {
         const { id, name, parent, suite, timeout, site } = message;
-        open.push({ id, name, suite, until: Date.now() + timeout });
+        open.push({ id, name, suite, until: performance.now() + timeout });
         // It continues in the page that replaces the lost one.
         if (this.#begun.has(id)) return false;
         this.#begun.add(id);
