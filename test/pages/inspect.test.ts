@@ -26,6 +26,12 @@ class LookedAt extends contract('looked-at', { attributes: { name: text() } }) {
   connected(scope: Scope) {
     scope.on(document, 'looked', () => {});
     scope.every(10_000, () => {});
+    for (const abort of [0, 1]) {
+      const drag = new AbortController();
+      if (abort === 0) drag.abort();
+      scope.on(document, 'dragged', () => {}, { signal: drag.signal });
+      drag.abort();
+    }
   }
   view() {
     return markup`<p>${() => this.name + outside.get()}</p><i>${() => this.double.get()}</i>`;

@@ -108,7 +108,8 @@ export class ConnectionScope implements Scope {
   ): void {
     if (this.#ended) return;
     const { host } = this;
-    const once = typeof options === 'object' && options.once === true;
+    const { once, signal } = (typeof options === 'object' && options) || ({} as AddEventListenerOptions);
+    if (signal?.aborted) return;
     const listener = (event: Event) => {
       if (once) this.#done(stop);
       if (typeof handler === 'function') handler.call(host, event as never);
@@ -116,6 +117,8 @@ export class ConnectionScope implements Scope {
     };
     target.addEventListener(type, listener, options);
     const stop = this.#take(() => target.removeEventListener(type, listener, options), __DEV__ ? `on ${type}` : '');
+    // An element that adds a listener for each drag does not collect them.
+    signal?.addEventListener('abort', stop, { signal: this.signal });
   }
 
   every(ms: number, fn: () => void): () => void {
