@@ -45,7 +45,8 @@ it('the last of several quick saves is served, however slow a plugin is', async 
       const last = new RegExp(`Whirr${gap}\\b`);
       for (const path of paths) {
         // A busy machine may be slow to notice; what was missed would never come.
-        for (const end = performance.now() + 15_000; !last.test(await read(path)) && performance.now() < end; ) await pause(50);
+        for (const end = performance.now() + 15_000; !last.test(await read(path)) && performance.now() < end; )
+          await pause(50);
         assert.match(await read(path), last, `${path}, ${gap} ms apart`);
       }
     }

@@ -20,7 +20,8 @@ function processesWith(folder: string): string[] {
 }
 
 async function until(condition: () => boolean, what: () => string): Promise<void> {
-  for (const end = performance.now() + 20_000; !condition(); await pause(50)) if (performance.now() > end) throw new Error(what());
+  for (const end = performance.now() + 20_000; !condition(); await pause(50))
+    if (performance.now() > end) throw new Error(what());
 }
 
 describe('a run that is killed leaves nothing behind', {

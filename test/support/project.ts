@@ -63,7 +63,8 @@ export function running(root: string, ...args: string[]) {
     async until(pattern: RegExp, milliseconds = 60_000): Promise<string> {
       const end = performance.now() + milliseconds;
       while (!pattern.test(text)) {
-        if (performance.now() > end || child.exitCode !== null) throw new Error(`${pattern} did not come. There was: ${text}`);
+        if (performance.now() > end || child.exitCode !== null)
+          throw new Error(`${pattern} did not come. There was: ${text}`);
         await new Promise(resolve => setTimeout(resolve, 10));
       }
       const seen = text;
