@@ -45,6 +45,8 @@ export function partsOf(node: Node, module: PartsModule, sendsPlainly: boolean):
   };
   const addHook = (name: string, value: Node | undefined) => {
     parts.add(hookParts[name]!);
+    // It is called only after `connected` would have been.
+    if (name === 'moved') parts.add('hooksPart');
     if (name !== 'connected') return;
     const fn = value && /Function/.test(value.type) ? value : undefined;
     // Without parameters it does not use the scope.

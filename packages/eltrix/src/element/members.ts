@@ -61,10 +61,14 @@ function moveCallback(this: HasLife): void {
   const core = this[coreKey];
   notifyMoved(this);
   core.run('move');
-  callHook(core, 'moved');
+  // Before the next connection is announced, `connected` will find it where it is.
+  if (core.shown && core.calledConnected) callHook(core, 'moved');
 }
 
-/** `moved()`: an element without it is disconnected and connected when it is moved (DOM §4.2.6). */
+/**
+ * `moved()`: an element without it is disconnected and connected when it is moved (DOM §4.2.6). It is called between
+ * `connected` and `disconnected`.
+ */
 export const movePart: Part<Living> = /* @__PURE__ */ members({
   connectedMoveCallback: {
     get(this: HasLife): (() => void) | undefined {

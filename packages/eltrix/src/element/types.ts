@@ -71,7 +71,10 @@ export interface Hooks {
   /** Called after each connection to a document. Resources taken through `scope` are released at disconnection. */
   connected?(scope: Scope): void;
   disconnected?(): void;
-  /** Called after a move that keeps state (DOM §4.2.6). An element without it is disconnected and connected instead. */
+  /**
+   * Called after a move that keeps state (DOM §4.2.6), between `connected` and `disconnected`. An element without it is
+   * disconnected and connected instead.
+   */
   moved?(): void;
   adopted?(from: Document, to: Document): void;
   /** Called with the attribute's name, when the property has the new value. */
