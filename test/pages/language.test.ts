@@ -78,6 +78,16 @@ it('follows the nearest lang and dir, through shadow roots', async () => {
   await waitFor(() => assert.match(shown(card), new RegExp(` (?:${navigator.language}|en) `)));
 });
 
+it('is that of a link around it in no document, which has a host of another kind', async () => {
+  const link = Object.assign(document.createElement('a'), { href: 'https://example.org/', lang: 'de-AT' });
+  const card = document.createElement('language-card') as LanguageCard;
+  link.append(card);
+  const seen: string[] = [];
+  const stop = effect(() => void seen.push(locale(card)));
+  stop();
+  assert.deepEqual(seen, ['de-AT']);
+});
+
 it('shows the first language until another one is loaded, and for keys that it lacks', async () => {
   const card = await stage<LanguageCard>('<language-card lang="cs"></language-card>');
   await waitFor(() => assert.equal(card.text('hello', { name: 'Ida' }), 'Ahoj, Ida'));

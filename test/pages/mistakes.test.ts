@@ -115,6 +115,39 @@ describe('mistakes are reported', () => {
     );
   });
 
+  it('values that the options of a contract cannot have', whileDeveloping, () => {
+    const declare = contract as (tag: string, declaration: object) => unknown;
+    const odd: readonly (readonly [declaration: object, message: string])[] = [
+      [{ shadow: false }, `"shadow" is false. Write shadow: 'none' to show the view in the element, or`],
+      [{ shadow: 'closed' }, `"shadow" is "closed". Write shadow: { mode: 'closed' }.`],
+      [{ shadow: { mode: 'close' } }, `"mode" in "shadow" is "close". Write 'open' or 'closed'.`],
+      [{ form: 'yes' }, `"form" is "yes". Write form: true.`],
+      [{ render: 'no' }, `"render" is "no". Write render: false.`],
+      [
+        { extends: HTMLButtonElement },
+        `"extends" is a function. Write the built-in tag, for example extends: 'button'.`,
+      ],
+      [{ about: ['A box.'] }, `"about" is a list. Write about: 'A sentence.'.`],
+      [{ parts: ['lid'] }, `"parts" is a list, and has to be an object: a name for each. Write parts: {`],
+      [{ parts: { lid: true } }, `"lid" in "parts" is true. Write for example parts: {`],
+      [{ cssProperties: { '--lid': { about: 'x' } } }, `"--lid" in "cssProperties" is an object. Write`],
+      [{ cssProperties: { lid: 'x' } }, `"lid" in "cssProperties" has no hyphens. Write '--lid'.`],
+      [{ conformance: { exempt: ['labelled'] } }, `"exempt" in "conformance" is a list. Write conformance: {`],
+    ];
+    for (const [declaration, message] of odd)
+      assert.throws(
+        () => declare('odd-value', declaration),
+        (error: Error) => {
+          assert.ok(
+            error.message.includes(`(declaration-odd): <odd-value>: ${message}`),
+            `${message}: ${error.message}`,
+          );
+          return true;
+        },
+      );
+    declare('even-value', { shadow: { mode: 'closed' }, form: false, parts: {}, conformance: {}, render: undefined });
+  });
+
   it('style sheets in a field of another name', whileDeveloping, async () => {
     class ElsewhereSheet extends contract('elsewhere-sheet', {}) {
       static styles = [stylesheet`p { color: red }`];

@@ -355,6 +355,42 @@ it('uses the nearest region, and the next one if a fallback throws', async () =>
   inner.set(0);
 });
 
+it('renders a region once, whatever it makes beside what fails', async () => {
+  const fails = signal(true);
+  const address = signal('/a');
+  let runs = 0;
+  class RegionBeside extends contract('region-beside', {}) {
+    view() {
+      return markup`${region(
+        () => {
+          if (++runs > 9) throw new Error('again and again');
+          const loaded = promised(Promise.resolve('loaded'), { fulfilled: value => value });
+          // The root of a tree that was taken out is a link, which has a \`host\`.
+          return markup`<i>${loaded}</i>${loaded}${() =>
+            address.get() === '/a' &&
+            markup`<a href=${() => address.get()}>${() => {
+              if (fails.get()) throw new Error('link');
+              return 'link';
+            }}</a>`}${loaded}`;
+        },
+        () => 'fallback',
+      )}`;
+    }
+  }
+  RegionBeside.define();
+  await reported(async () => {
+    const element = await stage<RegionBeside>('<region-beside></region-beside>');
+    await waitFor(() => assert.equal(shown(element), 'fallback'));
+    await new Promise(resolve => setTimeout(resolve, 5));
+    assert.equal(runs, 1);
+    fails.set(false);
+    await waitFor(() => assert.equal(shown(element), 'loaded|loaded|link|loaded'));
+    fails.set(true);
+    address.set('/b');
+    await waitFor(() => assert.equal(shown(element), 'loaded|loaded|loaded'));
+  });
+});
+
 class HookFails extends contract('hook-fails', { attributes: { size: integer() } }) {
   connected() {
     throw new Error('connected');

@@ -2,6 +2,7 @@
  * Values for descendants, by the community's context protocol: an element sends a request event, and an ancestor
  * answers with a callback.
  */
+import { hostOf, parentAcross } from '../element/host-of.ts';
 import { onMoved } from '../element/moved.ts';
 import { asked } from '../signals/asked.ts';
 import type { Readable } from '../signals/computed.ts';
@@ -170,14 +171,13 @@ export function ask<T>(host: Element, key: Context<T>): Readable<T | undefined> 
  */
 function mayHear(outer: Node, inner: Node): boolean {
   const ancestors = new Set<Node>();
-  for (let node: Node | undefined | null = inner; node; node = node.parentNode ?? (node as Partial<ShadowRoot>).host)
-    ancestors.add(node);
+  for (let node: Node | undefined = inner; node; node = parentAcross(node)) ancestors.add(node);
   for (let node: Node | undefined = outer; node; ) {
     if (ancestors.has(node)) return true;
     const root = node.getRootNode();
     // In one tree only ancestors hear.
     if (ancestors.has(root)) return false;
-    node = (root as Partial<ShadowRoot>).host;
+    node = hostOf(root);
   }
   return false;
 }

@@ -1,5 +1,6 @@
 /** The language and direction of an element, from the page's `lang` and `dir` attributes. */
 
+import { hostOf, parentAcross } from '../element/host-of.ts';
 import { onMoved } from '../element/moved.ts';
 import { asked } from '../signals/asked.ts';
 import type { Readable } from '../signals/computed.ts';
@@ -32,7 +33,7 @@ function follow(counts: Counts, node: Node, begin: (changed: () => void) => () =
 
 /** The value of an attribute on the nearest element that has it, across shadow roots (HTML §3.2.6.2); tracked. */
 function nearestValue(host: Element, name: string): string | undefined {
-  for (let at: Node | null = host; at; at = at.parentNode ?? (at as Partial<ShadowRoot>).host ?? null) {
+  for (let at: Node | undefined = host; at; at = parentAcross(at)) {
     const value = (at as Partial<Element>).getAttribute?.(name);
     if (value !== null && value !== undefined) return value;
   }
@@ -43,11 +44,7 @@ function nearestValue(host: Element, name: string): string | undefined {
 function followPlace(host: Element): void {
   if (!globalThis.document) return;
   follow(places, host, changed => onMoved(host, changed));
-  for (
-    let root: Node | undefined = host.getRootNode();
-    root;
-    root = (root as Partial<ShadowRoot>).host?.getRootNode()
-  ) {
+  for (let root: Node | undefined = host.getRootNode(); root; root = hostOf(root)?.getRootNode()) {
     const observed = root;
     follow(roots, observed, changed => {
       const observer = new MutationObserver(changed);

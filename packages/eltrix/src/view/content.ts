@@ -135,6 +135,10 @@ function warnOdd({ home, place }: ContentExpression, value: unknown): void {
 class Nodes implements Placed {
   constructor(readonly nodes: readonly ChildNode[]) {}
 
+  get first(): Node | undefined {
+    return this.nodes[0];
+  }
+
   dispose(): void {}
 
   remove(): void {
@@ -152,6 +156,10 @@ class List implements Placed {
     readonly anchor: ChildNode,
     readonly where: ExpressionPlace | undefined,
   ) {}
+
+  get first(): Node | undefined {
+    return this.expressions[0]?.first;
+  }
 
   show(values: Iterable<unknown>): void {
     let count = 0;

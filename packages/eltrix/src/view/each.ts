@@ -135,6 +135,10 @@ class Rows<T> extends KeyedRows<T, Member, Row<T>> implements Placed {
     super(anchor);
   }
 
+  get first(): Node | undefined {
+    return this.rows[0]?.first;
+  }
+
   show(items: readonly T[], keyOf: KeyOf<T>, markup: RowMarkup<T>): void {
     const before = markup === this.markup ? undefined : new Set(this.rows);
     this.markup = markup;

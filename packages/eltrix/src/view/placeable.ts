@@ -35,6 +35,8 @@ export interface Placeable {
 
 /** The nodes of a content expression, if it shows more than text. */
 export interface Placed {
+  /** The first of them; undefined if there is none. */
+  readonly first: Node | undefined;
   /** As in `Binding`, for the bindings inside. */
   mark?(stale: number, due: Member[]): void;
   /** Disposes the bindings; the nodes stay. */
@@ -58,6 +60,11 @@ export class PlacedExpression extends DeepExpression {
   ) {
     super(owner, anchor, show);
     if (isRenewable()) this.renewable = true;
+  }
+
+  /** The first node that it shows, or its anchor. */
+  get first(): Node {
+    return this.content?.first ?? this.anchor;
   }
 
   override get lasts(): boolean {

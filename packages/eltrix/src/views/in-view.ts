@@ -121,6 +121,10 @@ class Standing<T> implements Placed {
     );
   }
 
+  get first(): Node | undefined {
+    return this.rows?.first;
+  }
+
   /** Renders the first rows, and updates when items or visibility change while the element is connected. */
   begin(): void {
     const changes = outside(0, set => this.#follow(set));

@@ -1,5 +1,6 @@
 /** A part of a view with a fallback for errors. */
 import { coreKey, type HasCore } from '../element/core-key.ts';
+import { hostOf, parentAcross } from '../element/host-of.ts';
 import { check, dirty } from '../signals/flags.ts';
 import { type Holder, type Member, read, state, untracked } from '../signals/state.ts';
 import { ContentExpression } from '../view/content.ts';
@@ -60,10 +61,10 @@ let filling: Standing | undefined;
 
 /** The region around a node, across shadow roots. */
 function regionAround(node: Node): Standing | undefined {
-  for (let at: Node | null = node; at; at = at.parentNode ?? (at as Partial<ShadowRoot>).host ?? null) {
+  for (let at: Node | undefined = node; at; at = parentAcross(at)) {
     for (let before: Node | null = at; before; before = before.previousSibling) {
       const region = beginnings.get(before);
-      if (region && (region.end === at || at.compareDocumentPosition(region.end) & Node.DOCUMENT_POSITION_FOLLOWING))
+      if (region && (region.last === at || at.compareDocumentPosition(region.last) & Node.DOCUMENT_POSITION_FOLLOWING))
         return region;
     }
   }
@@ -142,19 +143,19 @@ class Recovery extends Expression {
     const { region, home } = this;
     this.read(() => {
       // Its function alone knows what a view has read that returned nothing.
-      if (failed === region.end) region.tryView();
+      if (failed === region.last) region.tryView();
       // Outwards from the node: what the views of elements inside have read around it, then the view of the region.
       for (let at = failed; ; ) {
         const root = at.getRootNode();
-        const isHere = root === region.end.getRootNode();
-        const owner: ViewOwner | undefined = isHere ? home : ownerOf((root as Partial<ShadowRoot>).host);
+        const isHere = root === region.last.getRootNode();
+        const owner: ViewOwner | undefined = isHere ? home : ownerOf(hostOf(root));
         const members: Member[] = [];
         if (isHere) content?.mark?.(~0, members);
         else markAll(owner?.bindings ?? [], ~0, members);
         for (const member of new Set<object>([...members, ...(owner?.outside ?? [])]))
           if (member instanceof Expression && isAround(member, at) && (!isHere || region.contains(member.node)))
             follow(member);
-        const { host } = root as Partial<ShadowRoot>;
+        const host = hostOf(root);
         if (isHere || !host) break;
         at = host;
       }
@@ -176,19 +177,28 @@ function ownerOf(host: Element | undefined): ViewOwner | undefined {
 
 type ViewOwner = Owner & { readonly bindings?: readonly (Binding | undefined)[] };
 
-/** Whether an expression is that of a node, or may have placed it. */
+/** Whether a node is, or is in, one of those from the first to the last. */
+function isWithin(node: Node, first: Node, last: Node): boolean {
+  const precedes = (one: Node, other: Node) => one.compareDocumentPosition(other) & Node.DOCUMENT_POSITION_FOLLOWING;
+  return (node === first || !!precedes(first, node)) && !!precedes(node, last);
+}
+
+/**
+ * Whether an expression is that of a node, or has placed it. Not more: an expression beside it may follow what the view
+ * makes anew each time, as a promise, and the view would be rendered for ever.
+ */
 function isAround(expression: Expression, at: Node): boolean {
   if (expression.node === at) return true;
   // A region inside has shown its fallback, unless that has failed.
   if (expression instanceof RegionExpression) return false;
-  return expression instanceof PlacedExpression && !!expression.anchor.parentNode?.contains(at);
+  return expression instanceof PlacedExpression && isWithin(at, expression.first, expression.anchor);
 }
 
 const showNothing: Show = () => {};
 
 class Standing implements Placed {
-  readonly begin: ChildNode;
-  readonly end: ChildNode;
+  readonly first: ChildNode;
+  readonly last: ChildNode;
   /** The region of the same view that was being rendered when this one was made. */
   readonly #around: Standing | undefined;
   readonly expression: RegionExpression;
@@ -209,21 +219,21 @@ class Standing implements Placed {
     if (filling?.expression.home === owner) this.#around = filling;
     const sent = __RENDERED__ ? nextSent() : undefined;
     if (sent) {
-      this.begin = sent as ChildNode;
-      this.end = closeOf(sent);
-      passTo(this.end.nextSibling);
+      this.first = sent as ChildNode;
+      this.last = closeOf(sent);
+      passTo(this.last.nextSibling);
     } else {
       const { document } = owner;
-      anchor.before((this.begin = document.createTextNode('')), (this.end = document.createTextNode('')));
-      owner.placed(this.begin);
-      owner.placed(this.end);
+      anchor.before((this.first = document.createTextNode('')), (this.last = document.createTextNode('')));
+      owner.placed(this.first);
+      owner.placed(this.last);
     }
-    beginnings.set(this.begin, this);
-    this.expression = new RegionExpression(owner, this.end);
+    beginnings.set(this.first, this);
+    this.expression = new RegionExpression(owner, this.last);
     this.expression.region = this;
     this.expression.renewable = true;
     if (__DEV__) this.expression.place = where;
-    this.recovery = new Recovery(owner, this.end, showNothing);
+    this.recovery = new Recovery(owner, this.last, showNothing);
     this.recovery.region = this;
   }
 
@@ -241,9 +251,7 @@ class Standing implements Placed {
 
   /** Whether a node of the same tree is between its first and its last one. */
   contains(node: Node): boolean {
-    const { begin, end } = this;
-    const isAfter = (one: Node, other: Node) => one.compareDocumentPosition(other) & Node.DOCUMENT_POSITION_FOLLOWING;
-    return !!isAfter(begin, node) && !!isAfter(node, end);
+    return isWithin(node, this.first, this.last);
   }
 
   get outer(): Standing | undefined {
@@ -261,8 +269,8 @@ class Standing implements Placed {
   /** Whether a node is in the region, or in the view of an element that is. */
   holds(node: Node): boolean {
     const root = node.getRootNode();
-    if (root === this.end.getRootNode()) return node === this.end || this.contains(node);
-    const { host } = root as Partial<ShadowRoot>;
+    if (root === this.last.getRootNode()) return node === this.last || this.contains(node);
+    const host = hostOf(root);
     return host !== undefined && this.holds(host);
   }
 
@@ -310,8 +318,8 @@ class Standing implements Placed {
   remove(): void {
     this.dispose();
     this.expression.clear();
-    this.begin.remove();
-    this.end.remove();
+    this.first.remove();
+    this.last.remove();
   }
 }
 

@@ -1,16 +1,15 @@
 /** Ancestors across shadow roots and slots. */
+import { parentAcross } from '../element/host-of.ts';
 
 /** Whether a node is inside an element. */
 export const isInside = (element: Element | undefined, node: Node | null | undefined): boolean => {
-  for (let at: Node | null | undefined = node; at; at = at.parentNode ?? (at as Partial<ShadowRoot>).host)
-    if (at === element) return true;
+  for (let at: Node | null | undefined = node; at; at = parentAcross(at)) if (at === element) return true;
   return false;
 };
 
 /** The element that scrolls a node, across shadow roots and slots; null for the viewport. */
 export function scrollerOf(node: Node): Element | null {
-  const up = (at: Node): Node | null =>
-    (at as Element).assignedSlot ?? at.parentNode ?? (at as Partial<ShadowRoot>).host ?? null;
+  const up = (at: Node): Node | undefined => (at as Element).assignedSlot ?? parentAcross(at);
   for (let at = up(node); at; at = up(at)) {
     if (!(at instanceof Element) || at === document.body || at === document.documentElement) continue;
     if (/auto|scroll/.test(getComputedStyle(at).overflowY)) return at;
