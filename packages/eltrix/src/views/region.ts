@@ -185,7 +185,7 @@ function isWithin(node: Node, first: Node, last: Node): boolean {
 
 /**
  * Whether an expression is that of a node, or has placed it. Not more: an expression beside it may follow what the view
- * makes anew each time, as a promise, and the view would be rendered for ever.
+ * creates each time, as a promise, and the view would be rendered for ever.
  */
 function isAround(expression: Expression, at: Node): boolean {
   if (expression.node === at) return true;
