@@ -113,6 +113,21 @@ describe('markup that an outer live expression renders again', () => {
     await settled();
     assert.equal(root.textContent, 'closed');
   });
+
+  it('keeps a plain value in place of a live one while the element is away', async () => {
+    const [open, price] = [signal(true), signal(7)];
+    const cell = (value: unknown) => markup`<td class=${value} ${{ title: value }}>${value}</td>`;
+    const root = place(() => markup`${() => cell(open.get() ? () => price.get() : 'closed')}`);
+    open.set(false);
+    await settled();
+    const { host } = root;
+    const parent = host.parentNode!;
+    host.remove();
+    parent.append(host);
+    await settled();
+    const { className, title, textContent } = root.querySelector('td')!;
+    assert.deepEqual([className, title, textContent], ['closed', 'closed', 'closed']);
+  });
 });
 
 describe('live data shown as a whole', () => {

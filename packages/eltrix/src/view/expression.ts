@@ -1,4 +1,4 @@
-import { check, dirty, listening, stopped } from '../signals/flags.ts';
+import { check, dirty, listening, outside, stopped } from '../signals/flags.ts';
 import { report } from '../signals/report.ts';
 import { type Link, type Member, state } from '../signals/state.ts';
 import type { Binding, ExpressionPlace, Owner } from './template.ts';
@@ -162,14 +162,15 @@ export class Expression implements Member, Binding {
   /** Drops its dependencies. It may still be in the queue. */
   forget(): void {
     this.mask = 0;
-    this.flags &= ~(dirty | check);
+    this.flags &= ~(dirty | check | outside);
     if (this.sources !== undefined) state.graph!.unlink(this);
+    // Else it would be brought up to date when its element returns.
+    this.home.outside?.delete(this);
   }
 
   dispose(): void {
     this.flags |= stopped;
     this.forget();
-    this.home.outside?.delete(this);
   }
 }
 

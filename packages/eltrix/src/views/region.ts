@@ -209,6 +209,9 @@ class Standing implements Placed {
   error: unknown;
   /** The node of the expression that failed. */
   #at: Node | undefined;
+  /** The expression that was being brought up to date, and its function. */
+  #by: Expression | undefined;
+  #fn: (() => unknown) | undefined;
   #view: () => unknown = () => {};
 
   constructor(
@@ -261,9 +264,13 @@ class Standing implements Placed {
     return outer === this ? around(host) : outer;
   }
 
-  /** What has failed may be gone by now, as a row that was removed in the same change. */
+  /**
+   * What has failed may be gone by now, as a row that was removed in the same change, or its expression may have got
+   * another function.
+   */
   forgetLost(): void {
-    if (this.hasFailed && !this.isFallback && !this.holds(this.#at!)) this.hasFailed = false;
+    if (!this.hasFailed || this.isFallback) return;
+    if (!this.holds(this.#at!) || this.#by?.fn !== this.#fn) this.hasFailed = false;
   }
 
   /** Whether a node is in the region, or in the view of an element that is. */
@@ -294,6 +301,8 @@ class Standing implements Placed {
     this.hasFailed = true;
     this.error = error;
     this.#at = at;
+    this.#by = currentlyMaking();
+    this.#fn = this.#by?.fn;
     if (filling !== this) this.#look();
   }
 
