@@ -196,6 +196,15 @@ function isAround(expression: Expression, at: Node): boolean {
 
 const showNothing: Show = () => {};
 
+interface Failure {
+  readonly error: unknown;
+  /** The node of the expression that failed. */
+  readonly at: Node;
+  /** The expression that was being brought up to date, and its function. */
+  readonly by: Expression | undefined;
+  readonly fn: (() => unknown) | undefined;
+}
+
 class Standing implements Placed {
   readonly first: ChildNode;
   readonly last: ChildNode;
@@ -203,15 +212,10 @@ class Standing implements Placed {
   readonly #around: Standing | undefined;
   readonly expression: RegionExpression;
   readonly recovery: Recovery;
-  hasFailed = false;
   /** Whether the fallback is shown, or is being rendered. */
   isFallback = false;
-  error: unknown;
-  /** The node of the expression that failed. */
-  #at: Node | undefined;
-  /** The expression that was being brought up to date, and its function. */
-  #by: Expression | undefined;
-  #fn: (() => unknown) | undefined;
+  /** What has failed since the view was last rendered. */
+  #failures: readonly Failure[] = [];
   #view: () => unknown = () => {};
 
   constructor(
@@ -241,14 +245,15 @@ class Standing implements Placed {
   }
 
   show({ view, fallback }: Region): void {
-    this.hasFailed = false;
+    this.#failures = [];
     this.#view = view;
     this.expression.set(() => {
       // What the view has read has changed as well: it may work now, and the fallback may not.
-      if (this.isFallback && this.recovery.flags & (dirty | check)) this.hasFailed = false;
-      if (this.hasFailed && !this.isFallback) this.recovery.awaits(this.#at!, this.expression.content);
-      this.isFallback = this.hasFailed;
-      return this.isFallback ? fallback(this.error, this.retry) : view();
+      if (this.isFallback && this.recovery.flags & (dirty | check)) this.#failures = [];
+      const [first] = this.#failures;
+      if (first && !this.isFallback) this.recovery.awaits(first.at, this.expression.content);
+      this.isFallback = first !== undefined;
+      return first ? fallback(first.error, this.retry) : view();
     });
   }
 
@@ -264,13 +269,16 @@ class Standing implements Placed {
     return outer === this ? around(host) : outer;
   }
 
+  get hasFailed(): boolean {
+    return this.#failures.length > 0;
+  }
+
   /**
    * What has failed may be gone by now, as a row that was removed in the same change, or its expression may have got
    * another function.
    */
   forgetLost(): void {
-    if (!this.hasFailed || this.isFallback) return;
-    if (!this.holds(this.#at!) || this.#by?.fn !== this.#fn) this.hasFailed = false;
+    if (!this.isFallback) this.#failures = this.#failures.filter(({ at, by, fn }) => this.holds(at) && by?.fn === fn);
   }
 
   /** Whether a node is in the region, or in the view of an element that is. */
@@ -292,18 +300,15 @@ class Standing implements Placed {
 
   readonly retry = (): void => {
     if (!this.hasFailed) return;
-    this.hasFailed = false;
+    this.#failures = [];
     this.#look();
   };
 
   fail(error: unknown, at: Node): void {
-    if (this.hasFailed) return;
-    this.hasFailed = true;
-    this.error = error;
-    this.#at = at;
-    this.#by = currentlyMaking();
-    this.#fn = this.#by?.fn;
-    if (filling !== this) this.#look();
+    const isFirst = !this.hasFailed;
+    const by = currentlyMaking();
+    this.#failures = [...this.#failures.filter(one => one.at !== at), { error, at, by, fn: by?.fn }];
+    if (isFirst && filling !== this) this.#look();
   }
 
   /** Updates the content, after the current update has ended. */
