@@ -245,7 +245,7 @@ class Standing implements Placed {
   }
 
   show({ view, fallback }: Region): void {
-    this.#failures = [];
+    if (this.hasFailed) this.#startAgain();
     this.#view = view;
     this.expression.set(() => {
       // What the view has read has changed as well: it may work now, and the fallback may not.
@@ -278,7 +278,15 @@ class Standing implements Placed {
    * another function.
    */
   forgetLost(): void {
-    if (!this.isFallback) this.#failures = this.#failures.filter(({ at, by, fn }) => this.holds(at) && by?.fn === fn);
+    if (this.isFallback || !this.hasFailed) return;
+    this.#failures = this.#failures.filter(({ at, by, fn }) => this.holds(at) && by?.fn === fn);
+    if (!this.hasFailed) this.#startAgain();
+  }
+
+  /** All is rendered from the start, so that what still fails does so again. */
+  #startAgain(): void {
+    this.#failures = [];
+    this.expression.clear();
   }
 
   /** Whether a node is in the region, or in the view of an element that is. */
