@@ -1,7 +1,7 @@
 /** What applications show in place of what fails, comes late or leaves: `eltrix/views`. */
 import assert from 'node:assert/strict';
 import { describe, it } from 'node:test';
-import { contract, data, each, flag, integer, live, markup, type Scope, settled, signal, text } from 'eltrix';
+import { contract, data, each, flag, integer, live, markup, type Scope, settled, signal, slot, text } from 'eltrix';
 import { request } from 'eltrix/behaviours';
 import { entering, fromTemplate, handleErrors, leaving, promised, type ReportedError, region } from 'eltrix/views';
 import { environment, respond, stage, waitFor as waits } from 'eltrix-tool/testing';
@@ -388,6 +388,39 @@ it('renders a region once, whatever it makes beside what fails', async () => {
     fails.set(true);
     address.set('/b');
     await waitFor(() => assert.equal(shown(element), 'loaded|loaded|loaded'));
+  });
+});
+
+it('finds the region among the content of an element without a root', async () => {
+  class BadLevel extends contract('bad-level', {}) {
+    view() {
+      return markup`${() => {
+        throw new Error('level');
+      }}`;
+    }
+  }
+  BadLevel.define();
+  class LightAround extends contract('light-around', { shadow: 'none', slots: { '': slot('Anything.') } }) {
+    view() {
+      return markup`<slot></slot>`;
+    }
+  }
+  LightAround.define();
+  class RegionInLight extends contract('region-in-light', {}) {
+    view() {
+      return markup`${region(
+        () => markup`<light-around>${region(
+          () => markup`<bad-level></bad-level>`,
+          () => 'inner',
+        )}</light-around>`,
+        () => 'outer',
+      )}`;
+    }
+  }
+  RegionInLight.define();
+  await reported(async () => {
+    const element = await stage('<region-in-light></region-in-light>');
+    assert.equal(shown(element), 'inner');
   });
 });
 

@@ -207,15 +207,24 @@ function merged(before: readonly ChildNode[], list: readonly ChildNode[]): Child
   return [...order, ...list.slice(next)];
 }
 
-/** Puts children into a slot. Children that stay are not touched, which keeps focus, scroll position and frames. */
+/**
+ * Puts children into a slot. Children that stay are not touched, which keeps focus, scroll position and frames. The
+ * others come together: an element among them finds its siblings when it is connected.
+ */
 function fill(slot: HTMLSlotElement, nodes: readonly ChildNode[]): void {
   const wanted = new Set<Node>(nodes);
   for (const node of [...slot.childNodes]) if (!wanted.has(node)) node.remove();
   let at = slot.firstChild;
+  let others: ChildNode[] = [];
   for (const node of nodes) {
-    if (node === at) at = at.nextSibling;
-    else slot.insertBefore(node, at);
+    if (node !== at) others.push(node);
+    else {
+      at.before(...others);
+      others = [];
+      at = at.nextSibling;
+    }
   }
+  slot.append(...others);
 }
 
 function slotName(node: Node): string {
