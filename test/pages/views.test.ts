@@ -409,10 +409,11 @@ it('finds the region among the content of an element without a root', async () =
   class RegionInLight extends contract('region-in-light', {}) {
     view() {
       return markup`${region(
-        () => markup`<light-around>${region(
-          () => markup`<bad-level></bad-level>`,
-          () => 'inner',
-        )}</light-around>`,
+        () =>
+          markup`<light-around>${region(
+            () => markup`<bad-level></bad-level>`,
+            () => 'inner',
+          )}</light-around>`,
         () => 'outer',
       )}`;
     }

@@ -20,8 +20,8 @@ export abstract class Life implements Living {
   declare readonly attached: ElementInternals | undefined;
 
   #internals: ElementInternals | undefined;
-  /** While parts are called because it has left: whether it has come back meanwhile. */
-  #departure: { back: boolean } | undefined;
+  /** Whether parts are being called because it has left. */
+  #leaving = false;
 
   constructor(
     readonly host: HTMLElement,
@@ -65,7 +65,7 @@ export abstract class Life implements Living {
   connect(): void {
     // An attribute that a release sets makes the platform call what it has queued (HTML §4.13.6): of an element that
     // was moved, that is this.
-    if (this.#departure) return void (this.#departure.back = true);
+    if (this.#leaving) return void this.connections++;
     // A call on the way may have removed or connected the element.
     if (this.shown || !this.host.isConnected) return;
     const connection = ++this.connections;
@@ -90,11 +90,13 @@ export abstract class Life implements Living {
     if (!this.shown) return;
     if (__DEV__) trace({ kind: 'hook', host: this.host, name: 'left the document' });
     this.shown = false;
-    const departure = (this.#departure = { back: false });
+    const { connections } = this;
+    this.#leaving = true;
     this.left();
     this.run('disconnect');
-    this.#departure = undefined;
-    if (departure.back) this.connect();
+    this.#leaving = false;
+    // It has come back meanwhile.
+    if (this.connections !== connections) this.connect();
   }
 
   /** Called when the element has left the document, before its parts are called. */

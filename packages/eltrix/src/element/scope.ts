@@ -106,12 +106,11 @@ export class ConnectionScope implements Scope {
     handler: ((event: never) => unknown) | EventListenerObject,
     options?: AddEventListenerOptions | boolean,
   ): void {
-    if (this.#ended) return;
-    const { host } = this;
-    const { once, signal } = (typeof options === 'object' && options) || ({} as AddEventListenerOptions);
+    const { once, signal } = Object(options) as AddEventListenerOptions;
     if (signal?.aborted) return;
+    const { host } = this;
     const listener = (event: Event) => {
-      if (once) this.#done(stop);
+      if (once) stop();
       if (typeof handler === 'function') handler.call(host, event as never);
       else handler.handleEvent(event);
     };
@@ -122,15 +121,13 @@ export class ConnectionScope implements Scope {
   }
 
   every(ms: number, fn: () => void): () => void {
-    if (this.#ended) return () => {};
     const timer = setInterval(() => fn.call(this.host), ms);
     return this.#take(() => clearInterval(timer), __DEV__ ? `every ${ms} ms` : '');
   }
 
   after(ms: number, fn: () => void): () => void {
-    if (this.#ended) return () => {};
     const timer = setTimeout(() => {
-      this.#done(stop);
+      stop();
       fn.call(this.host);
     }, ms);
     const stop = this.#take(() => clearTimeout(timer), __DEV__ ? `after ${ms} ms` : '');
@@ -138,9 +135,8 @@ export class ConnectionScope implements Scope {
   }
 
   frame(fn: (time: number) => void): () => void {
-    if (this.#ended) return () => {};
     const request = requestAnimationFrame(time => {
-      this.#done(stop);
+      stop();
       fn.call(this.host, time);
     });
     const stop = this.#take(() => cancelAnimationFrame(request), __DEV__ ? 'a frame' : '');
@@ -167,12 +163,6 @@ export class ConnectionScope implements Scope {
       __DEV__ ? 'a resource' : '',
     );
     return resource;
-  }
-
-  /** It has run, so there is nothing to release. */
-  #done(stop: () => void): void {
-    if (!__DEV__) return void this.#taken.delete(stop);
-    stop();
   }
 
   /** Adds a release function. After the end it is called at once. */
