@@ -15,10 +15,10 @@ const most: Readonly<Record<string, number>> = {
   'eltrix/context offer': 310,
   'eltrix/context readConfiguration': 420,
   'eltrix/routes routes': 2920,
-  'eltrix/views region': 1170,
+  'eltrix/views region': 1200,
   'eltrix/views eachInView': 2900,
   'eltrix/views fromTemplate': 660,
-  'eltrix/language locale': 415,
+  'eltrix/language locale': 425,
   'eltrix/language formats': 600,
   'eltrix/language messages': 935,
 };

@@ -15,6 +15,8 @@ interface Part {
   readonly words: string;
   /** What an expression shows: a value, or a function. */
   show(): unknown;
+  /** Whether the function is one of the library, which is live in any place. */
+  readonly isLive?: boolean;
   /** The text that it shows, elements in brackets. @throws failure if it fails to the outside. */
   text(): string;
 }
@@ -59,10 +61,10 @@ class ComposedLevel extends contract('composed-level', { attributes: { level: in
 }
 ComposedLevel.define();
 
-/** For places where a function is not live: in lists, and in what a live expression returns. */
+/** For places where an author's function is not live: in what a live expression returns. */
 function inPlace(part: Part): unknown {
   const shown = part.show();
-  return typeof shown === 'function' ? markup`${shown}` : shown;
+  return typeof shown === 'function' && !part.isLive ? markup`${shown}` : shown;
 }
 
 /** All that are in a place: if one fails, all fail. */
@@ -231,6 +233,7 @@ class Maker {
         const part = inner();
         return {
           words: `wide rows(${name}, ${part.words})`,
+          isLive: true,
           show: () =>
             each(
               () => list.get(),
@@ -294,6 +297,7 @@ class Maker {
         };
         return {
           words: `promised(${name}, ${part.words})`,
+          isLive: true,
           show: () => promised(() => source.get().promise, views),
           text() {
             const { outcome, name } = source.peek();

@@ -1,7 +1,7 @@
 import assert from 'node:assert/strict';
 import { describe, it } from 'node:test';
 import { contract, data, each, markup, settled, signal } from 'eltrix';
-import { region } from 'eltrix/views';
+import { promised, region } from 'eltrix/views';
 import { heard, messages, place, put, warns } from './support.ts';
 
 const tick = () => new Promise(resolve => setTimeout(resolve));
@@ -15,6 +15,34 @@ describe('each', () => {
       item => item.id,
       (item, index) => markup`<li>${() => item().id}${() => item().label}</li>${() => index()}`,
     )}</ul>`;
+
+  it('stands in a condition, as a promise does', async () => {
+    const [open, value] = [signal(true), signal('a')];
+    const root = place(
+      () =>
+        markup`<ol>${() =>
+          open.get() &&
+          each(
+            () => list.get(),
+            item => item.id,
+            item => markup`<li>${() => item().id}</li>`,
+          )}</ol><p>${() => (open.get() ? promised(() => value.get(), { fulfilled: text => text }) : 'closed')}</p>`,
+    );
+    list.set([{ id: 1 }, { id: 2 }]);
+    await settled();
+    const [first] = rows(root);
+    list.set([{ id: 3 }, { id: 1 }]);
+    value.set('b');
+    await settled();
+    assert.equal(root.textContent, '31b');
+    assert.equal(rows(root)[1], first);
+    open.set(false);
+    await settled();
+    assert.equal(root.textContent, 'closed');
+    open.set(true);
+    await settled();
+    assert.equal(root.textContent, '31b');
+  });
 
   it('any permutation, insertion and removal keeps the rows of remaining keys', async () => {
     const root = place(view);

@@ -1,7 +1,7 @@
 /** What `eltrix/views` and `eltrix/language` show where a server renders. */
 import assert from 'node:assert/strict';
 import { it } from 'node:test';
-import { contract, integer, type Markup, markup, slot, stylesheet, text } from 'eltrix';
+import { contract, each, integer, type Markup, markup, slot, stylesheet, text } from 'eltrix';
 import { formats, locale, messages } from 'eltrix/language';
 import { renderElement } from 'eltrix/server';
 import { eachInView, entering, leaving, promised, region } from 'eltrix/views';
@@ -44,6 +44,21 @@ it('renders texts, regions, pending views, and the first rows of a long list', (
   assert.match(text, /<i><!--\[-->inside<!--\]--><\/i>/);
   assert.match(text, /pending/);
   assert.equal(text.match(/<li>/g)?.length, 30);
+});
+
+it('renders a list and a promise that a live expression returns', () => {
+  class ServedChoice extends contract('served-choice', {}) {
+    view() {
+      const list = each(
+        () => ['a', 'b'],
+        item => item,
+        item => markup`<li>${item}</li>`,
+      );
+      return markup`<ul>${() => list}</ul><p>${() => promised(() => 'now', { fulfilled: value => markup`<b>${value}</b>` })}</p>`;
+    }
+  }
+  const text = renderElement(ServedChoice).replace(/<!--.*?-->/g, '');
+  assert.match(text, /<ul><li>a<\/li><li>b<\/li><\/ul><p><b>now<\/b><\/p>/);
 });
 
 class FailingNote extends contract('failing-note', { attributes: { at: text() } }) {

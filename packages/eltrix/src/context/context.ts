@@ -2,8 +2,9 @@
  * Values for descendants, by the community's context protocol: an element sends a request event, and an ancestor
  * answers with a callback.
  */
-import { hostOf, parentAcross } from '../element/host-of.ts';
+
 import { onMoved } from '../element/moved.ts';
+import { parentAcross } from '../element/parent-across.ts';
 import { asked } from '../signals/asked.ts';
 import type { Readable } from '../signals/computed.ts';
 import { effect } from '../signals/effect.ts';
@@ -177,7 +178,7 @@ function mayHear(outer: Node, inner: Node): boolean {
     const root = node.getRootNode();
     // In one tree only ancestors hear.
     if (ancestors.has(root)) return false;
-    node = hostOf(root);
+    node = parentAcross(root);
   }
   return false;
 }

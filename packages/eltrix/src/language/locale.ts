@@ -1,7 +1,7 @@
 /** The language and direction of an element, from the page's `lang` and `dir` attributes. */
 
-import { hostOf, parentAcross } from '../element/host-of.ts';
 import { onMoved } from '../element/moved.ts';
+import { parentAcross } from '../element/parent-across.ts';
 import { asked } from '../signals/asked.ts';
 import type { Readable } from '../signals/computed.ts';
 
@@ -44,7 +44,7 @@ function nearestValue(host: Element, name: string): string | undefined {
 function followPlace(host: Element): void {
   if (!globalThis.document) return;
   follow(places, host, changed => onMoved(host, changed));
-  for (let root: Node | undefined = host.getRootNode(); root; root = hostOf(root)?.getRootNode()) {
+  for (let root: Node | undefined = host.getRootNode(); root; root = parentAcross(root)?.getRootNode()) {
     const observed = root;
     follow(roots, observed, changed => {
       const observer = new MutationObserver(changed);

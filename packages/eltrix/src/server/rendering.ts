@@ -5,7 +5,7 @@ import type { Sent } from '../element/sent.ts';
 import { asText } from '../view/as-text.ts';
 import { Each } from '../view/each.ts';
 import { isMarkup, type Markup } from '../view/piece.ts';
-import { onServer, onServerError, type Placeable } from '../view/placeable.ts';
+import { isLiveValue, onServer, onServerError, type Placeable } from '../view/placeable.ts';
 import { closeMark, openMark, rowMark, separator } from '../view/sent-marks.ts';
 import { givenMark, viewMark } from '../view/taking-over.ts';
 import { join } from '../view/text-expression.ts';
@@ -40,6 +40,9 @@ export interface ElementToWrite {
   readonly open?: string | undefined;
   readonly close?: string | undefined;
 }
+
+/** What can be placed: a function that is live as a value is a list of one. */
+const placeable = (value: unknown): unknown => (isLiveValue(value) ? [value] : value);
 
 export class Rendering {
   out = '';
@@ -89,7 +92,7 @@ export class Rendering {
       const step = steps[at]!;
       if (typeof step === 'string') html += step;
       else if (step.kind === 'content') {
-        const value = context.value(values[step.expression], owner, step);
+        const value = placeable(context.value(values[step.expression], owner, step));
         if (typeof value === 'object' && value !== null) {
           this.out += html;
           this.#writing = this.#inside(value, owner);
@@ -132,6 +135,7 @@ export class Rendering {
 
   /** The output of an expression between tags. The steps have its marks. */
   *#inside(value: unknown, owner: Owner): Writing {
+    value = placeable(value);
     if (isMarkup(value)) yield* this.markup(value, owner) ?? [];
     else if (value instanceof Each) yield* this.#rows(value, owner);
     else if (typeof value === 'object' && value !== null && onServer in value)
@@ -147,6 +151,7 @@ export class Rendering {
         } else yield* this.content(shown, owner);
         if (this.out.length > portion) yield this.take();
       }
+    else if (isLiveValue(value)) yield* this.#inside(this.context.value(value, owner, ' in the markup'), owner);
     else this.out += escapeText(asText(value));
   }
 

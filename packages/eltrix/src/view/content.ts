@@ -4,7 +4,7 @@ import type { Member } from '../signals/state.ts';
 import { asText } from './as-text.ts';
 import { currentList, inList, type ListReadings } from './expression.ts';
 import { isMarkup } from './piece.ts';
-import { type Placed, PlacedExpression, place } from './placeable.ts';
+import { isLiveValue, type Placed, PlacedExpression, place } from './placeable.ts';
 import {
   closeOf,
   differs,
@@ -37,6 +37,8 @@ export class ContentExpression extends PlacedExpression {
 
   override apply(value: unknown): void {
     if (__RENDERED__ && this.sent !== undefined) return takeOver(this, this.sent, value);
+    // It gets an expression inside this one.
+    if (isLiveValue(value)) value = [value];
     const { content } = this;
     if (isMarkup(value)) {
       if (content instanceof View && content.template === value.template()) return content.update(value.values);

@@ -4,7 +4,7 @@ import { type Holder, itemKey, type Member, positionKey, read, type Source, stat
 import { currentList, inList, type ListReadings } from './expression.ts';
 import { elementsOf, type KeyedRow, KeyedRows, type KeyOf } from './keyed-rows.ts';
 import { isMarkup, type Markup } from './piece.ts';
-import { type Placeable, type Placed, place } from './placeable.ts';
+import { liveValue, type Placeable, type Placed, place } from './placeable.ts';
 import { row as rowOfList } from './sent-marks.ts';
 import { isMark, nextSent, passTo, removeUntil } from './taking-over.ts';
 import type { ExpressionPlace, Owner } from './template.ts';
@@ -32,7 +32,7 @@ export function each<T>(
   key: (item: T, index: number) => unknown,
   row: RowMarkup<T>,
 ): unknown {
-  if (typeof items === 'function') return () => new Each(items() ?? [], key, row, true);
+  if (typeof items === 'function') return liveValue(() => new Each(items() ?? [], key, row, true));
   return new Each(items, key, row);
 }
 

@@ -12,6 +12,14 @@ export const onServer: unique symbol = Symbol.for('eltrix.server.1') as never;
 /** The method with which it gives a server something else for a part that failed. */
 export const onServerError: unique symbol = Symbol.for('eltrix.server-error.1') as never;
 
+/** Marks functions that `liveValue` has returned, across copies of this module. */
+const mark: unique symbol = Symbol.for('eltrix.live-value.1') as never;
+
+/** A function of the library that an expression shows live, also as the result of another function: a list in a condition. */
+export const liveValue = <F extends () => unknown>(fn: F): F => Object.assign(fn, { [mark]: true });
+
+export const isLiveValue = (value: unknown): value is () => unknown => typeof value === 'function' && mark in value;
+
 /** A value that inserts nodes at a content expression. */
 export interface Placeable {
   /** What a server renders, with separate marks around it. */

@@ -1,6 +1,7 @@
 /** A promise in an expression. */
 import { computed } from '../signals/computed.ts';
 import { signal } from '../signals/signal.ts';
+import { liveValue } from '../view/placeable.ts';
 
 /** What to show for a promise: each is live, and returns what can stand between tags. */
 export interface PromiseViews<T> {
@@ -44,7 +45,7 @@ export function promised<T>(
     if ('value' in settled) last = settled;
     outcome.set(settled);
   };
-  return () => {
+  return liveValue(() => {
     const promise = current.get();
     if (!isThenable(promise)) {
       followed = promise;
@@ -65,7 +66,7 @@ export function promised<T>(
     if ('value' in settled!) return fulfilled(settled.value);
     if (rejected) return rejected(settled!.error);
     throw settled!.error;
-  };
+  });
 }
 
 const isThenable = (value: unknown): value is PromiseLike<never> =>

@@ -1,6 +1,6 @@
 /** A part of a view with a fallback for errors. */
 import { coreKey, type HasCore } from '../element/core-key.ts';
-import { hostOf, parentAcross } from '../element/host-of.ts';
+import { parentAcross } from '../element/parent-across.ts';
 import { check, dirty } from '../signals/flags.ts';
 import { type Holder, type Member, read, state, untracked } from '../signals/state.ts';
 import { ContentExpression } from '../view/content.ts';
@@ -148,14 +148,14 @@ class Recovery extends Expression {
       for (let at = failed; ; ) {
         const root = at.getRootNode();
         const isHere = root === region.last.getRootNode();
-        const owner: ViewOwner | undefined = isHere ? home : ownerOf(hostOf(root));
+        const owner: ViewOwner | undefined = isHere ? home : ownerOf(parentAcross(root));
         const members: Member[] = [];
         if (isHere) content?.mark?.(~0, members);
         else markAll(owner?.bindings ?? [], ~0, members);
         for (const member of new Set<object>([...members, ...(owner?.outside ?? [])]))
           if (member instanceof Expression && isAround(member, at) && (!isHere || region.contains(member.node)))
             follow(member);
-        const host = hostOf(root);
+        const host = parentAcross(root);
         if (isHere || !host) break;
         at = host;
       }
@@ -171,7 +171,7 @@ function follow({ home, mask, sources }: Member): void {
 }
 
 /** The owner of an element's view. */
-function ownerOf(host: Element | undefined): ViewOwner | undefined {
+function ownerOf(host: Node | undefined): ViewOwner | undefined {
   return (host as Partial<HasCore> | undefined)?.[coreKey] as ViewOwner | undefined;
 }
 
@@ -293,7 +293,7 @@ class Standing implements Placed {
   holds(node: Node): boolean {
     const root = node.getRootNode();
     if (root === this.last.getRootNode()) return node === this.last || this.contains(node);
-    const host = hostOf(root);
+    const host = parentAcross(root);
     return host !== undefined && this.holds(host);
   }
 

@@ -1,5 +1,5 @@
 /** Ancestors across shadow roots and slots. */
-import { parentAcross } from '../element/host-of.ts';
+import { parentAcross } from '../element/parent-across.ts';
 
 /** Whether a node is inside an element. */
 export const isInside = (element: Element | undefined, node: Node | null | undefined): boolean => {
