@@ -391,6 +391,29 @@ it('renders a region once, whatever it makes beside what fails', async () => {
   });
 });
 
+it('shows a promise that has settled at once, also one whose pending view fails in a region', async () => {
+  const ready = Promise.resolve('ready');
+  let runs = 0;
+  class RegionPending extends contract('region-pending', {}) {
+    view() {
+      return markup`${region(
+        () => {
+          if (++runs > 9) throw new Error('again and again');
+          const pending = (last: string | undefined) => last!.length;
+          return promised(ready, { pending, fulfilled: value => value });
+        },
+        () => 'fallback',
+      )}`;
+    }
+  }
+  RegionPending.define();
+  await reported(async () => {
+    const element = await stage<RegionPending>('<region-pending></region-pending>');
+    await waitFor(() => assert.equal(shown(element), 'ready'));
+    assert.equal(runs, 2);
+  });
+});
+
 it('finds the region among the content of an element without a root', async () => {
   class BadLevel extends contract('bad-level', {}) {
     view() {

@@ -17,6 +17,9 @@ export interface PromiseViews<T> {
 
 type Outcome<T> = { readonly value: T } | { readonly error: unknown };
 
+/** The outcomes of settled promises: a view that is rendered again does not show them as pending. */
+const outcomes = new WeakMap<object, Outcome<unknown>>();
+
 /**
  * Shows the state of a promise: pending, fulfilled or rejected. If `source` is a function, it is tracked and called
  * again after a change; the results of earlier promises are dropped.
@@ -38,7 +41,8 @@ export function promised<T>(
   let followed: unknown;
   let isPending = false;
   let last: { value: T } | undefined;
-  const settle = (promise: unknown, settled: Outcome<T>) => {
+  const settle = (promise: object, settled: Outcome<T>) => {
+    outcomes.set(promise, settled);
     // A newer promise has replaced it.
     if (promise !== followed) return;
     isPending = false;
@@ -55,10 +59,13 @@ export function promised<T>(
     if (promise !== followed) {
       followed = promise;
       isPending = true;
-      promise.then(
-        value => settle(promise, { value }),
-        error => settle(promise, { error }),
-      );
+      const known = outcomes.get(promise);
+      if (known) settle(promise, known as Outcome<T>);
+      else
+        promise.then(
+          value => settle(promise, { value }),
+          error => settle(promise, { error }),
+        );
     }
     // Some thenables call back at once.
     const settled = outcome.get();
