@@ -1,5 +1,5 @@
 /**
- * Random programs: in any hook, release or effect, elements are moved, removed and changed. Whatever happens, `connected`
+ * Random programs: in any hook, release or effect, elements are moved, removed and changed. Always, `connected`
  * and `disconnected` alternate, a scope is open between them and nothing of it is left afterwards.
  */
 import assert from 'node:assert/strict';

@@ -355,7 +355,7 @@ it('uses the nearest region, and the next one if a fallback throws', async () =>
   inner.set(0);
 });
 
-it('renders a region once, whatever it makes beside what fails', async () => {
+it('renders a failed region once, also if it makes a promise beside what fails', async () => {
   const fails = signal(true);
   const address = signal('/a');
   let runs = 0;

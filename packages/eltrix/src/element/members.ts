@@ -61,7 +61,7 @@ function moveCallback(this: HasLife): void {
   const core = this[coreKey];
   notifyMoved(this);
   core.run('move');
-  // Before the next connection is announced, `connected` will find it where it is.
+  // In between, the next `connected` will find it where it is.
   if (core.shown && core.calledConnected) callHook(core, 'moved');
 }
 

@@ -151,7 +151,6 @@ export class Rendering {
         } else yield* this.content(shown, owner);
         if (this.out.length > portion) yield this.take();
       }
-    else if (isLiveValue(value)) yield* this.#inside(this.context.value(value, owner, ' in the markup'), owner);
     else this.out += escapeText(asText(value));
   }
 
