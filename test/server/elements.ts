@@ -79,6 +79,28 @@ export class OuterCard extends contract('outer-card', {}) {
   }
 }
 OuterCard.define();`,
+  'src/around-card.js': `
+import { contract, markup, each, signal } from 'eltrix';
+export class AroundCard extends contract('around-card', {}) {
+  words = signal('waits');
+  list = signal([1, 2]);
+  view() {
+    return markup\`<light-card label="x">\${() => this.words.get()}<b slot="head">head</b></light-card>
+      <p>\${() => (this.list.get().length > 2 ? each(() => this.list.get(), n => n, n => markup\`<i>\${n}</i>\`) : 'few')}</p>\`;
+  }
+}
+AroundCard.define();`,
+  'src/nested-card.js': `
+import { contract, markup, signal } from 'eltrix';
+import { region } from 'eltrix/views';
+export class NestedCard extends contract('nested-card', {}) {
+  word = signal('one');
+  view() {
+    const link = inside => markup\`<a href="/">\${inside}</a>\`;
+    return markup\`\${region(() => markup\`\${[link(link(() => this.word.get())), '.']}\`, () => 'failed')}\`;
+  }
+}
+NestedCard.define();`,
   'src/other-card.js': `
 import { contract, markup, each } from 'eltrix';
 const here = () => globalThis.document !== undefined;
@@ -124,6 +146,8 @@ export const body = `
 <light-card id="light" label="lit">one <i slot="head">two</i> three <u slot="none">four</u></light-card>
 <light-card id="bare" label="bare"></light-card>
 <outer-card id="outer"></outer-card>
+<around-card id="around"></around-card>
+<nested-card id="nested"></nested-card>
 <other-card id="other"></other-card>
 <button is="press-button" id="press" times="3">press</button>
 <left-alone id="left"></left-alone>

@@ -282,6 +282,23 @@ for (const name of ['chromium', 'firefox', 'webkit'] as const)
         }
       });
 
+      it('makes a view anew whose elements are parsed to others', async () => {
+        const seen = await run<Record<string, string>>(`
+          const said = [];
+          console.warn = text => said.push(text);
+          const nested = root('nested');
+          await load(['nested-card']);
+          await turn();
+          const first = text(nested);
+          nested.host.word.set('two');
+          await turn();
+          return { first, second: text(nested), said: said[0] ?? '' };`);
+        const shown = (word: string) => `<a href="/"><a href="/">${word}</a></a>.`;
+        assert.equal(seen['first'], shown('one'));
+        assert.equal(seen['second'], shown('two'));
+        if (way === 'written') assert.match(seen['said']!, /sent-differs.*<nested-card>: the browser has parsed other/);
+      });
+
       it('adopts elements in any order, also inner ones first', async () => {
         const seen = await run<unknown>(`
           const outer = root('outer');
@@ -300,6 +317,27 @@ for (const name of ['chromium', 'firefox', 'webkit'] as const)
           row: true,
           rows: 1,
           light: '<slot data-given="">before after 2 </slot>',
+        });
+      });
+
+      it('adopts what is inside an element without a root whose module comes later', async () => {
+        const seen = await run<unknown>(`
+          const around = root('around');
+          const kept = [...around.querySelectorAll('light-card, header, b, p')];
+          await load(['around-card']);
+          await turn();
+          await load(['light-card']);
+          await turn();
+          const same = [...around.querySelectorAll('light-card, header, b, p')].map((node, at) => node === kept[at]);
+          around.host.words.set('goes');
+          around.host.list.set([1, 2, 3]);
+          await turn();
+          return { same, light: text(around.querySelector('light-card')), list: text(around.querySelector('p')) };`);
+        assert.deepEqual(seen, {
+          same: [true, true, true, true],
+          light:
+            '<header><slot name="head" data-given=""><b slot="head">head</b></slot></header> <main><slot data-given="">goes</slot></main> <slot name="foot"><em>1</em></slot>',
+          list: '<i>1</i><i>2</i><i>3</i>',
         });
       });
 

@@ -18,7 +18,7 @@ import { because, type StaleValue, trace } from '../signals/trace.ts';
 import { build } from '../view/build.ts';
 import { inList } from '../view/expression.ts';
 import { isMarkup, type Markup } from '../view/piece.ts';
-import { takeOrMake, takingFrom } from '../view/taking-over.ts';
+import { checkMarks, nextSent, takeOrMake, takingFrom } from '../view/taking-over.ts';
 import { type Binding, markAll, rerunAll } from '../view/template.ts';
 import { refuseHiddenProperties } from './author-checks.ts';
 import type { BuiltSheet } from './built-sheet.ts';
@@ -276,7 +276,10 @@ function takeView(driver: Driver, open: ChildNode, make: () => void): void {
     takeOrMake(
       open,
       undefined,
-      make,
+      () => {
+        if (nextSent()) checkMarks(root!);
+        make();
+      },
       () => {
         for (const binding of bindings.splice(0)) binding?.dispose();
         if (light) light.begin(false);

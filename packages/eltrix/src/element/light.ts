@@ -1,7 +1,7 @@
 /** `shadow: 'none'`: the view is in the element, and the element's content in place of the slots. */
 import { report } from '../signals/report.ts';
-import { givenMark, isMark, matchInSlots, viewMark } from '../view/taking-over.ts';
-import { apartIn, givenIn, givenTo, matchGiven, slotsOf } from './light-sent.ts';
+import { givenMark, isMark, viewMark } from '../view/sent-marks.ts';
+import { apartIn, givenIn, givenTo, slotsOf } from '../view/sent-slots.ts';
 import { atRoot } from './part.ts';
 import type { Core, LightSide, Part } from './plan.ts';
 import { useScopedSheets } from './scoped-styles.ts';
@@ -65,7 +65,6 @@ class LightRoot implements LightSide {
     this.#core = core;
     this.#aside = core.document.createDocumentFragment();
     this.#observer = new MutationObserver(() => this.update());
-    if (__RENDERED__) matchInSlots(matchGiven);
   }
 
   connect(): void {

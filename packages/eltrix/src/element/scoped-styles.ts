@@ -1,5 +1,5 @@
 /** Style sheets of elements without a shadow root: `@scope` limits each to its element (CSS Cascading 6 §2.5). */
-import { givenMark } from '../view/taking-over.ts';
+import { givenMark } from '../view/sent-marks.ts';
 import { hostToScope } from './host-to-scope.ts';
 import { type StyleSource, StyleText, sheetFor } from './styles.ts';
 

@@ -1,6 +1,5 @@
 /** A server's output for an element: its view between marks, styles before it, data after it. */
-import { opening } from '../view/sent-marks.ts';
-import { isMark, sentMark, viewMark } from '../view/taking-over.ts';
+import { isMark, opening, sentMark, viewMark } from '../view/sent-marks.ts';
 import type { Sent } from './sent.ts';
 
 const isBeside = (node: Node | null | undefined): node is Element =>

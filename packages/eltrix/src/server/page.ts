@@ -1,6 +1,6 @@
 /** Renders the known elements in a page. */
 
-import { viewMark } from '../view/taking-over.ts';
+import { viewMark } from '../view/sent-marks.ts';
 import { decodeReferences } from './character-references.ts';
 import { areBlank, type Child, type Writing } from './context.ts';
 import { makeAncestor, parentInside } from './host.ts';

@@ -2,7 +2,7 @@
 import { hostToScope } from '../element/host-to-scope.ts';
 import { planOf } from '../element/make-plan.ts';
 import type { Plan } from '../element/plan.ts';
-import { givenMark } from '../view/taking-over.ts';
+import { givenMark } from '../view/sent-marks.ts';
 import { escapeAttribute, escapeCss } from './escape.ts';
 import { knownElements, type RenderedElements } from './known-elements.ts';
 

@@ -13,7 +13,6 @@ import {
   passTo,
   removeUntil,
   reportDifference,
-  showSentText,
   takeOrMake,
 } from './taking-over.ts';
 import { type Binder, type ExpressionPlace, markAll, type Owner } from './template.ts';
@@ -29,6 +28,8 @@ export class ContentExpression extends PlacedExpression {
   text = '';
   /** The mark before the nodes that a server has sent, until they are adopted. */
   declare sent?: Node | undefined;
+  /** The text before that mark, where the anchor is the mark after them. */
+  declare sentText?: Text;
 
   constructor(owner: Owner, anchor: ChildNode) {
     super(owner, anchor);
@@ -62,8 +63,13 @@ export class ContentExpression extends PlacedExpression {
 
   setText(text: string): void {
     if (__RENDERED__ && this.anchor.nodeType === 8) {
-      const made = showSentText(this.anchor, text);
-      if (made) this.home.placed(made);
+      const { sentText, anchor, home } = this;
+      // Not the node before the anchor: the next content may be there already.
+      if (sentText?.parentNode) sentText.data = text;
+      else {
+        anchor.before((this.sentText = home.document.createTextNode(text)));
+        home.placed(this.sentText);
+      }
     } else (this.anchor as Text).data = text;
   }
 
@@ -121,6 +127,7 @@ function takeText(expression: ContentExpression, text: string): void {
   const node = nextSent() as Text;
   if (node.nodeType !== 3) return;
   expression.text = node.data;
+  expression.sentText = node;
   passTo(node.nextSibling);
   if (__DEV__ && expression.text !== text) reportDifference(expression, (differs(text, node) as Error).message);
 }

@@ -3,7 +3,8 @@
  * them. Where they differ, the smallest enclosing expression is rebuilt. Only builds with `--render` contain this
  * file, so it is small: every error during pairing counts as a difference.
  */
-import { closing, opening } from './sent-marks.ts';
+import { closing, givenMark, isMark, opening, viewMark } from './sent-marks.ts';
+import { apartIn, givenIn, givenTo, slotName } from './sent-slots.ts';
 import type { ExpressionPlace, Owner } from './template.ts';
 import { whereIs } from './whereabouts.ts';
 
@@ -13,13 +14,6 @@ interface Where {
   readonly place?: ExpressionPlace | undefined;
 }
 
-/** The comment at the start of the view of an element without a shadow root. */
-export const viewMark = 'eltrix-view';
-/** On a slot without a shadow root that shows the element's content rather than its fallback. */
-export const givenMark = 'data-given';
-/** On what a server sends beside a view: styles, data, hidden content. */
-export const sentMark = 'data-eltrix';
-
 /** The next node that the server sent; undefined while nodes are created. */
 let next: Node | undefined;
 
@@ -27,9 +21,6 @@ export const nextSent = (): Node | undefined => next;
 export const passTo = (node: Node | null | undefined): void => {
   next = node ?? undefined;
 };
-
-export const isMark = (node: Node | null | undefined, mark: string): boolean =>
-  node?.nodeType === 8 && (node as Comment).data === mark;
 
 /** The mark at the other end of an expression's output. */
 function otherEnd(mark: Node, step: 'nextSibling' | 'previousSibling', begins: string): ChildNode {
@@ -56,7 +47,7 @@ export function closeOf(open: Node): ChildNode {
 export const openOf = (close: Node): ChildNode => otherEnd(close, 'previousSibling', closing);
 
 /** A node of a template, as it has to be found among the sent nodes. */
-export interface Expected {
+interface Expected {
   /** Its text; the tag of an element; undefined for an expression between tags. */
   readonly is: string | undefined;
   readonly isElement: boolean;
@@ -65,19 +56,6 @@ export interface Expected {
   /** Its place in an element without a shadow root. */
   readonly slot: string;
   readonly children: readonly Expected[];
-}
-
-/**
- * Finds nodes from `at` on, and puts those with bindings into `found`. @returns the next node. @throws if they differ.
- */
-export type Match = (expected: readonly Expected[], at: Node | null, found: Node[]) => Node | null;
-
-/** Finds the children of an element without a shadow root: they are in the slots of its view. */
-let inSlots: ((children: readonly Expected[], sent: Element, found: Node[], match: Match) => boolean) | undefined;
-
-/** Set by the module for elements without a shadow root. */
-export function matchInSlots(match: typeof inSlots): void {
-  inSlots = match;
 }
 
 /** Asking every node for `content` would be slow. */
@@ -102,7 +80,10 @@ function expect(first: Node | null, wanted: readonly Node[], list: Expected[] = 
   return list;
 }
 
-const match: Match = (expected, at, found) => {
+/**
+ * Finds nodes from `at` on, and puts those with bindings into `found`. @returns the next node. @throws if they differ.
+ */
+function match(expected: readonly Expected[], at: Node | null, found: Node[]): Node | null {
   for (const { is, isElement, index, children } of expected) {
     if (is === undefined) {
       if (!isMark(at, opening)) throw differs('an expression', at);
@@ -112,7 +93,7 @@ const match: Match = (expected, at, found) => {
     } else {
       if ((at as Element).localName !== is) throw differs(`<${is}>`, at);
       if (index >= 0) found[index] = at!;
-      if (!inSlots?.(children, at as Element, found, match)) {
+      if (!matchGiven(children, at as Element, found)) {
         const rest = match(children, contentOf(at!, is), found);
         // The only text of an element without content may be what a binding has set: the text of a <textarea>.
         if (rest && (index < 0 || children.length > 0 || rest.nodeType !== 3 || rest.nextSibling))
@@ -122,7 +103,32 @@ const match: Match = (expected, at, found) => {
     at = at!.nextSibling;
   }
   return at;
-};
+}
+
+/**
+ * Finds the children that a template gives to an element without a shadow root: they are in the slots of its view. Or
+ * the fallback of one of these slots. Its class may not be there yet.
+ */
+function matchGiven(expected: readonly Expected[], sent: Element, found: Node[]): boolean {
+  if (sent.hasAttribute(givenMark)) {
+    match(expected, apartIn(sent)?.content.firstChild ?? null, found);
+    return true;
+  }
+  if (!isMark(sent.firstChild, viewMark)) return false;
+  const bySlot = new Map<string, Node[]>();
+  for (const node of givenTo.get(sent)?.() ?? givenIn(sent))
+    if (!isMark(node, '')) bySlot.set(slotName(node), [...(bySlot.get(slotName(node)) ?? []), node]);
+  for (const child of expected) {
+    const nodes = bySlot.get(child.slot) ?? [];
+    const first = nodes[0] ?? null;
+    match([child], first, found);
+    // An expression's output ends at its mark.
+    const last = child.is === undefined ? found[child.index] : first;
+    while (nodes.length > 0 && nodes.shift() !== last);
+  }
+  for (const [rest] of bySlot.values()) if (rest) throw differs(undefined, rest);
+  return true;
+}
 
 /** By the root of a template: its nodes, and for each node with bindings the first of its indexes. */
 const expectations = /* @__PURE__ */ new WeakMap<Node, readonly [Expected[], number[]]>();
@@ -145,6 +151,28 @@ export function takeNodes(root: Node, walk: (root: Node) => readonly Node[]): No
   const found: Node[] = [];
   passTo(match(known[0], next!, found));
   return known[1].map(index => found[index]!);
+}
+
+/**
+ * The HTML may be parsed to other elements than were sent, as a `<div>` in a `<p>` is. Then marks are in other places,
+ * and do not say where an expression ends. @throws if the marks in a root are not in pairs.
+ */
+export function checkMarks(root: Node): void {
+  const open = new Map<Node, number>();
+  const comments = document.createTreeWalker(root, NodeFilter.SHOW_COMMENT);
+  while (comments.nextNode()) {
+    const { data, parentNode } = comments.currentNode as Comment;
+    if (data === opening || data === closing)
+      open.set(parentNode!, (open.get(parentNode!) ?? 0) + (data === opening ? 1 : -1));
+  }
+  for (const number of open.values())
+    if (number !== 0)
+      throw (
+        __DEV__ &&
+        new Error(
+          'the browser has parsed other elements than the server sent, since one of them cannot be where it was, like a <div> in a <p>',
+        )
+      );
 }
 
 /** Removes the nodes from one node up to another. */
@@ -186,7 +214,9 @@ export function takeOrMake(open: Node, end: Node | undefined, take: () => void, 
   }
 }
 
-/** The text node of an expression, before the mark that the server sent. */
+/**
+ * Shows the text of an expression that shows nothing else, before the mark that the server sent. @returns a new node.
+ */
 export function showSentText(close: Node, text: string): Node | undefined {
   const before = close.previousSibling!;
   if (before.nodeType === 3) {

@@ -1,6 +1,5 @@
 /** Adopting server output: the same nodes, and the same appearance as an element created in the browser. */
-import { closing, opening } from '../../../../../eltrix/src/view/sent-marks.ts';
-import { viewMark } from '../../../../../eltrix/src/view/taking-over.ts';
+import { closing, opening, viewMark } from '../../../../../eltrix/src/view/sent-marks.ts';
 import { policy } from '../../../../../eltrix/src/view/trusted.ts';
 import { firstDifference } from '../first-difference.ts';
 import type { CheckSpecimen, Failure } from '../model.ts';

@@ -1,0 +1,36 @@
+/**
+ * Random trees (`test/pages/composed.ts`) that a server has rendered are taken over, and show what their present values
+ * say, then and after changes. ELTRIX_SEED says with which to begin, ELTRIX_PROGRAMS how many.
+ */
+import assert from 'node:assert/strict';
+import { it } from 'node:test';
+import { fileURLToPath } from 'node:url';
+import { renderElement } from 'eltrix/server';
+import { type EngineName, engines } from '../../packages/eltrix-tool/src/engines/index.ts';
+import { ComposedProgram } from '../pages/composed.ts';
+import { pageScript, withPages } from '../support/bundled-page.ts';
+
+const programs = Number(process.env['ELTRIX_PROGRAMS'] ?? 100);
+const first = Number(process.env['ELTRIX_SEED'] ?? 0);
+const engine = engines[(process.env['ELTRIX_ENGINE'] ?? 'chromium') as EngineName];
+
+const page = `
+import { takeOver } from '${fileURLToPath(new URL('../pages/composed.ts', import.meta.url))}';
+globalThis.takeOver = takeOver;
+`;
+
+it(`${programs} random trees are taken over`, { skip: !engine.find() && 'no Chromium' }, async () => {
+  const sent = Array.from({ length: programs }, (_, number) =>
+    renderElement(ComposedProgram, { attributes: { number: String(first + number) }, onError() {} }),
+  );
+  const script = await pageScript({ page }, 'as written');
+  await withPages(engine, async open => {
+    const { evaluate } = await open(script);
+    const found = await evaluate(`(async () => {
+      const found = [];
+      for (const html of ${JSON.stringify(sent)}) found.push(...await takeOver(html));
+      return found;
+    })()`);
+    assert.deepEqual(found, []);
+  });
+});
