@@ -2,8 +2,24 @@
  * Random trees of all that a view can hold, each inside the others: lists, conditions, promises, regions that fail and
  * recover, elements with and without a root, fields. What shows depends on the present values alone.
  */
-import { batch, contract, data, each, integer, markup, type Signal, settled, signal, slot, sync, text } from 'eltrix';
-import { handleErrors, promised, region } from 'eltrix/views';
+import {
+  batch,
+  computed,
+  contract,
+  data,
+  each,
+  handle,
+  integer,
+  markup,
+  type Signal,
+  settled,
+  signal,
+  slot,
+  sync,
+  text,
+} from 'eltrix';
+import { ask, context, offer } from 'eltrix/context';
+import { handleErrors, leaving, promised, region } from 'eltrix/views';
 import { random } from '../support/random.ts';
 
 type Next = (below: number) => number;
@@ -64,6 +80,35 @@ class ComposedLevel extends contract('composed-level', { attributes: { level: in
   }
 }
 ComposedLevel.define();
+
+const key = context<string>('composed');
+
+class ComposedOffer extends contract('composed-offer', {
+  properties: { tree: data<Part | undefined>(() => undefined), offer: data(() => '') },
+}) {
+  readonly stop = offer(
+    this,
+    key,
+    computed(() => this.offer),
+  );
+
+  view() {
+    return markup`${() => this.tree && inPlace(this.tree)}`;
+  }
+}
+ComposedOffer.define();
+
+class ComposedAsk extends contract('composed-ask', {}) {
+  readonly asked = ask(this, key);
+
+  view() {
+    return markup`${() => this.asked.get() ?? 'none'}`;
+  }
+}
+ComposedAsk.define();
+
+/** What is offered around the part whose text is asked for. */
+let offered = 'none';
 
 /** For places where an author's function is not live: in what a live expression returns. */
 function inPlace(part: Part): unknown {
@@ -157,7 +202,7 @@ class Maker {
     const { next } = this;
     const inner = () => this.part(depth - 1);
     const [number, value] = this.number();
-    const kind = depth === 0 ? next(4) : next(19);
+    const kind = depth === 0 ? next(5) : next(23);
     switch (kind) {
       case 0:
         return { words: number, show: () => () => value.get(), text: () => `${value.peek()}` };
@@ -188,7 +233,9 @@ class Maker {
           },
         };
       }
-      case 4: {
+      case 4:
+        return { words: 'asks', show: () => markup`<composed-ask></composed-ask>`, text: () => `{${offered}}` };
+      case 5: {
         const parts = Array.from({ length: 1 + next(3) }, inner);
         return {
           words: `(${parts.map(({ words }) => words).join(' ')})`,
@@ -196,8 +243,8 @@ class Maker {
           text: () => `[${together(parts)}]`,
         };
       }
-      case 5:
-      case 6: {
+      case 6:
+      case 7: {
         const [odd, even] = [inner(), inner()];
         const made = next(2) === 0 ? [inPlace(even), inPlace(odd)] : undefined;
         return {
@@ -206,7 +253,7 @@ class Maker {
           text: () => (value.peek() % 2 === 1 ? odd : even).text(),
         };
       }
-      case 7: {
+      case 8: {
         const part = inner();
         return {
           words: `again(${number}, ${part.words})`,
@@ -214,7 +261,7 @@ class Maker {
           text: () => `[${value.peek()}${part.text()}]`,
         };
       }
-      case 8: {
+      case 9: {
         const [name, list] = this.list();
         const part = inner();
         return {
@@ -232,7 +279,7 @@ class Maker {
               .join('')}]`,
         };
       }
-      case 9: {
+      case 10: {
         const [name, list] = this.list();
         const part = inner();
         return {
@@ -251,7 +298,7 @@ class Maker {
               .join(''),
         };
       }
-      case 10: {
+      case 11: {
         const [name, list] = this.list();
         const part = inner();
         return {
@@ -264,8 +311,8 @@ class Maker {
               .join(''),
         };
       }
-      case 11:
-      case 12: {
+      case 12:
+      case 13: {
         const part = inner();
         const [viewFlag, viewFails] = this.flag();
         const [fallbackFlag, fallbackFails] = this.flag();
@@ -289,8 +336,8 @@ class Maker {
           },
         };
       }
-      case 13:
-      case 14: {
+      case 14:
+      case 15: {
         const [name, source] = this.promise();
         const part = inner();
         const isCaught = next(2) === 0;
@@ -311,7 +358,7 @@ class Maker {
           },
         };
       }
-      case 15: {
+      case 16: {
         const part = inner();
         return {
           words: `record(${number}, ${part.words})`,
@@ -319,7 +366,7 @@ class Maker {
           text: () => `[t${value.peek()}:${part.text()}]`,
         };
       }
-      case 16: {
+      case 17: {
         const part = inner();
         const label = () => `p${value.get()}`;
         return {
@@ -328,7 +375,7 @@ class Maker {
           text: () => `{[p${value.peek()}]${part.text()}}`,
         };
       }
-      case 17: {
+      case 18: {
         const part = inner();
         const [name, list] = this.list();
         const item = (item: number) => markup`<u>${item}</u>`;
@@ -370,6 +417,53 @@ class Maker {
           words: `any(${number}, ${name}, ${part.words})`,
           show: () => () => shown[value.get()]![0](),
           text: () => shown[value.peek()]![1](),
+        };
+      }
+      case 19: {
+        const part = inner();
+        const offer = () => `o${value.get()}`;
+        return {
+          words: `offers(${number}, ${part.words})`,
+          show: () => markup`<composed-offer ${{ offer, tree: part }}></composed-offer>`,
+          text() {
+            const outer = offered;
+            offered = `o${value.peek()}`;
+            try {
+              return `{${part.text()}}`;
+            } finally {
+              offered = outer;
+            }
+          },
+        };
+      }
+      case 20: {
+        const [name, list] = this.list();
+        const part = inner();
+        return {
+          words: `leaving rows(${name}, ${part.words})`,
+          isLive: true,
+          show: () =>
+            each(
+              () => list.get(),
+              item => item,
+              item => markup`<u ${leaving(() => Promise.resolve())}>${() => item()}${part.show()}</u>`,
+            ),
+          text: () =>
+            list
+              .peek()
+              .map(item => `[${item}${part.text()}]`)
+              .join(''),
+        };
+      }
+      case 21: {
+        const part = inner();
+        return {
+          words: `handle(${part.words})`,
+          show: () => {
+            const box = handle();
+            return markup`<b ${box}>${part.show()}</b>${() => box.element?.localName}`;
+          },
+          text: () => `[${part.text()}]b`,
         };
       }
       default: {
