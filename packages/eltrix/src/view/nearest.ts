@@ -3,6 +3,8 @@ export function nearest(wanted: string, names: readonly string[]): string | unde
   let best: string | undefined;
   let fewest = Math.max(2, Math.floor(wanted.length / 4)) + 1;
   for (const name of names) {
+    // As many insertions at least. Most names need no more than this.
+    if (Math.abs(name.length - wanted.length) >= fewest) continue;
     const changes = distance(wanted.toLowerCase(), name.toLowerCase());
     if (changes < fewest) [best, fewest] = [name, changes];
   }

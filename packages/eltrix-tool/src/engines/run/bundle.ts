@@ -12,7 +12,7 @@ import { fileOf, sheetModules } from '../../project/sheet-modules.ts';
 import { sourceError } from '../../project/source-error.ts';
 import type { ToolError } from '../../project/tool-error.ts';
 import type { Form } from '../../testing/host.ts';
-import { importsOf, libraryApart, type PageModules } from './library-bundle.ts';
+import { filesOf, importsOf, libraryApart, type PageModules } from './library-bundle.ts';
 
 export interface TestBundle {
   /** Path to content: modules and source maps. */
@@ -149,13 +149,8 @@ async function bundle(
     }),
   )) as Rolldown.RolldownOutput;
   const shared = await library.modules(mode);
-  const files = new Map<string, string | Uint8Array>(shared.files);
-  for (const file of output) {
-    files.set(file.fileName, file.type === 'chunk' ? file.code : file.source);
-    if (file.type === 'chunk' && file.map) files.set(`${file.fileName}.map`, file.map.toString());
-  }
   return {
-    files,
+    files: new Map([...shared.files, ...filesOf(output)]),
     imports: new Map([...shared.imports, ...importsOf(output.filter(file => file.type === 'chunk'))]),
     modules: new Map(tests.map((file, i) => [file, `test-${i}.js`])),
     sources,

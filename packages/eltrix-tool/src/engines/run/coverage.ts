@@ -3,6 +3,7 @@ import { mkdirSync, writeFileSync } from 'node:fs';
 import { dirname, join } from 'node:path';
 import { decodedMappings } from '@jridgewell/trace-mapping';
 import type { ScriptCoverage } from '../engine.ts';
+import { isLibraryFile } from './library-bundle.ts';
 import type { SourcePosition, Sources } from './sources.ts';
 
 /** File to line to count. */
@@ -42,6 +43,7 @@ export class Coverage {
   add(scripts: readonly ScriptCoverage[], sources: Sources): void {
     for (const { url, functions } of scripts) {
       const file = /\/files\/([\w.-]+\.js)$/.exec(url)?.[1];
+      if (file && isLibraryFile(file)) continue;
       const code = file && (sources.files.get(file) as string | undefined);
       const map = file ? sources.map(file) : null;
       if (!code || !map) continue;
