@@ -70,9 +70,8 @@ async function bundleLibrary(mode: string, paths: readonly string[]): Promise<Pa
         output: {
           entryFileNames: '[name].js',
           chunkFileNames: 'library-part-[hash].js',
-          // Without comments and white space each page reads it in half the time. Debuggers show it by the map.
+          // Each page reads it again. Debuggers show it by the map.
           minify: { compress: false, mangle: false, codegen: true },
-          codeSplitting: { groups: [{ name: 'library', test: /./ }] },
         },
       },
     },
