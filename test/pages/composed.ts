@@ -11,16 +11,18 @@ const childrenOf = (node: Node): Node[] => [
 
 /** What an element shows, those inside it in brackets. */
 export function textOf(node: Node): string {
-  if (node instanceof Text) return node.data;
-  if (node instanceof HTMLInputElement) return `<${node.value}>`;
+  // Nodes made in another document have its classes.
+  if (node.nodeType === 3) return (node as Text).data;
+  if (node.nodeType !== 1) return '';
+  const { localName, title, value, shadowRoot } = node as HTMLInputElement;
+  if (localName === 'input') return `<${value}>`;
   const inside = (nodes: readonly Node[]) => nodes.map(textOf).join('');
-  if (node instanceof HTMLSlotElement) {
-    const given = node.getRootNode() instanceof ShadowRoot ? node.assignedNodes() : [];
+  if (localName === 'slot') {
+    const given = 'host' in node.getRootNode() ? (node as HTMLSlotElement).assignedNodes() : [];
     return inside(given.length > 0 ? given : childrenOf(node));
   }
-  if (node.nodeName.startsWith('COMPOSED-')) return `{${inside(childrenOf((node as Element).shadowRoot ?? node))}}`;
-  if (node instanceof HTMLElement && node.title !== '') return `[${node.title}:${inside(childrenOf(node))}]`;
-  return node instanceof Element ? `[${inside(childrenOf(node))}]` : '';
+  if (localName.startsWith('composed-')) return `{${inside(childrenOf(shadowRoot ?? node))}}`;
+  return `[${title === '' ? '' : `${title}:`}${inside(childrenOf(node))}]`;
 }
 
 /** A random tree in a region, by its number, and its changes. */
@@ -67,24 +69,41 @@ export class Program {
     return `program ${this.number}, ${this.whole.words}: ${this.#done.join('; ')}`;
   }
 
-  /** Changes one to three sources, now and then while the element is away. */
+  /** Changes one to three sources, now and then while the element is away or moves. */
   async change(element: HTMLElement): Promise<void> {
     const next = this.#next;
     const stage = element.parentNode!;
-    const isAway = next(6) === 0;
-    if (isAway) element.remove();
     const change = () => {
       for (let i = next(3); i >= 0; i--) {
         const { changes } = this.#maker;
         this.#done.push(changes[next(changes.length)]!(next));
       }
     };
+    const ways: Readonly<Record<string, () => void>> = {
+      removed: () => element.remove(),
+      'to another parent': () => {
+        stage.appendChild(document.createElement('div')).append(element);
+      },
+      'with moveBefore': () => {
+        const place = document.createElement('div');
+        stage.appendChild(place);
+        if ('moveBefore' in place) (place as { moveBefore(node: Node, child: null): void }).moveBefore(element, null);
+      },
+      'to another document': () => {
+        const frame = document.createElement('iframe');
+        stage.appendChild(frame);
+        frame.contentDocument!.body.append(element);
+      },
+    };
+    const way = next(6) === 0 ? Object.keys(ways)[next(4)]! : undefined;
+    if (way) ways[way]!();
     if (next(2) === 0) batch(change);
     else change();
-    if (isAway) {
-      await settled();
-      stage.append(element);
-      this.#done.push('back');
+    if (way) {
+      if (next(2) === 0) await settled();
+      stage.insertBefore(element, stage.firstChild);
+      while (element.nextSibling) element.nextSibling.remove();
+      this.#done.push(way);
     }
     this.#done.push('|');
   }

@@ -19,18 +19,21 @@ import { takeOver } from '${fileURLToPath(new URL('../pages/composed.ts', import
 globalThis.takeOver = takeOver;
 `;
 
-it(`${programs} random trees are taken over`, { skip: !engine.find() && 'no Chromium' }, async () => {
-  const sent = Array.from({ length: programs }, (_, number) =>
-    renderElement(ComposedProgram, { attributes: { number: String(first + number) }, onError() {} }),
-  );
-  const script = await pageScript({ page }, 'as written');
-  await withPages(engine, async open => {
-    const { evaluate } = await open(script);
-    const found = await evaluate(`(async () => {
+for (const options of ['as written', { rendered: true }] as const)
+  it(`${programs} random trees are taken over, ${options === 'as written' ? options : 'compiled'}`, {
+    skip: !engine.find() && 'no Chromium',
+  }, async () => {
+    const sent = Array.from({ length: programs }, (_, number) =>
+      renderElement(ComposedProgram, { attributes: { number: String(first + number) }, onError() {} }),
+    );
+    const script = await pageScript({ page }, options);
+    await withPages(engine, async open => {
+      const { evaluate } = await open(script);
+      const found = await evaluate(`(async () => {
       const found = [];
       for (const html of ${JSON.stringify(sent)}) found.push(...await takeOver(html));
       return found;
     })()`);
-    assert.deepEqual(found, []);
+      assert.deepEqual(found, []);
+    });
   });
-});

@@ -8,6 +8,7 @@ import { report } from '../signals/report.ts';
 import { type Link, type Member, state } from '../signals/state.ts';
 import { coreKey, type HasLife } from './core-key.ts';
 import { callHook, type HookName } from './hooks.ts';
+import { parentAcross } from './parent-across.ts';
 import { atForm } from './part.ts';
 import type { FormSide, Living, Part } from './plan.ts';
 
@@ -114,8 +115,7 @@ class Form implements FormSide {
 
 /** Whether an element is a shadow-including descendant of the host, as an anchor has to be. */
 function isInside(host: HTMLElement, element: Element): boolean {
-  for (let node: Node | null = element; node; node = node instanceof ShadowRoot ? node.host : node.parentNode)
-    if (node === host) return true;
+  for (let node: Node | undefined = element; node; node = parentAcross(node)) if (node === host) return true;
   return false;
 }
 

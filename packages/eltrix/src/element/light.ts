@@ -1,7 +1,7 @@
 /** `shadow: 'none'`: the view is in the element, and the element's content in place of the slots. */
 import { report } from '../signals/report.ts';
 import { givenMark, isMark, viewMark } from '../view/sent-marks.ts';
-import { apartIn, givenIn, givenTo, slotsOf } from '../view/sent-slots.ts';
+import { apartIn, givenIn, givenTo, slotName, slotsOf } from '../view/sent-slots.ts';
 import { atRoot } from './part.ts';
 import type { Core, LightSide, Part } from './plan.ts';
 import { useScopedSheets } from './scoped-styles.ts';
@@ -92,8 +92,8 @@ class LightRoot implements LightSide {
     const top = node.nodeType === 11 ? [...node.childNodes] : [node];
     for (const child of top) this.#own.add(child);
     const slots =
-      node instanceof HTMLSlotElement
-        ? [node]
+      (node as Element).localName === 'slot'
+        ? [node as HTMLSlotElement]
         : 'querySelectorAll' in node
           ? (node as Element).querySelectorAll('slot')
           : [];
@@ -131,7 +131,7 @@ class LightRoot implements LightSide {
       if (slot.parentNode !== host) this.#observer.observe(slot.parentNode!, { childList: true });
     }
     for (const node of this.#given)
-      if (node instanceof Element) this.#observer.observe(node, { attributes: true, attributeFilter: ['slot'] });
+      if (node.nodeType === 1) this.#observer.observe(node, { attributes: true, attributeFilter: ['slot'] });
   }
 
   disconnect(): void {
@@ -145,9 +145,7 @@ class LightRoot implements LightSide {
   }
 
   assigned(name: string): Element[] {
-    return this.#given.filter(
-      (node): node is Element & ChildNode => node instanceof Element && slotName(node) === name,
-    );
+    return this.#given.filter((node): node is Element & ChildNode => node.nodeType === 1 && slotName(node) === name);
   }
 
   /** The current content: nodes added directly, or moved inside the slots. */
@@ -224,10 +222,6 @@ function fill(slot: HTMLSlotElement, nodes: readonly ChildNode[]): void {
     }
   }
   slot.append(...others);
-}
-
-function slotName(node: Node): string {
-  return node instanceof Element ? (node.getAttribute('slot') ?? '') : '';
 }
 
 /** For elements without a shadow root: the element is the root. */

@@ -76,10 +76,10 @@ class Slots implements SlotsSide {
       for (const [name, slot] of Object.entries(declaration.slots ?? {})) {
         const where = name === '' ? 'the default slot' : `the slot "${name}"`;
         const given = [...host.childNodes].filter(
-          node => (node instanceof Element ? node.slot : '') === name && !(node instanceof Comment),
+          node => ((node as Element).slot ?? '') === name && node.nodeType !== 8,
         );
         const { light } = this.#core;
-        const elements = flat(light ? light.assigned(name) : given.filter(node => node instanceof Element));
+        const elements = flat(light ? light.assigned(name) : given.filter((node): node is Element & ChildNode => node.nodeType === 1));
         if (slot.required && !this.isFilled(name)) {
           warn(
             'slot-required',
@@ -115,7 +115,7 @@ export function checkSlotsSoon(core: Core): void {
 /** Elements, with the content of slots in their place. */
 const flat = (elements: readonly Element[]): Element[] =>
   elements.flatMap(element =>
-    element instanceof HTMLSlotElement ? element.assignedElements({ flatten: true }) : element,
+    element.localName === 'slot' ? (element as HTMLSlotElement).assignedElements({ flatten: true }) : element,
   );
 
 function slotsOf(core: Core): Slots {

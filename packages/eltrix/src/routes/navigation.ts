@@ -135,9 +135,7 @@ function withHistory(travels: Travels, signal: AbortSignal): Travel {
   const click = (event: MouseEvent) => {
     const { defaultPrevented, button, metaKey, ctrlKey, shiftKey, altKey } = event;
     if (defaultPrevented || button || metaKey || ctrlKey || shiftKey || altKey) return;
-    const link = event
-      .composedPath()
-      .find((node): node is HTMLAnchorElement => node instanceof HTMLAnchorElement && node.href !== '');
+    const link = event.composedPath().find(isLink);
     if (!link || !/^(_self)?$/.test(link.target) || link.hasAttribute('download')) return;
     const url = new URL(link.href);
     // The engine handles fragments of the same page.
@@ -170,4 +168,10 @@ function withHistory(travels: Travels, signal: AbortSignal): Travel {
   document.addEventListener('click', click, { signal });
   addEventListener('popstate', () => void step(), { signal });
   return travel;
+}
+
+function isLink(node: EventTarget): node is HTMLAnchorElement {
+  const { localName, href } = node as HTMLAnchorElement;
+  // Not a link in SVG, whose `href` is an object.
+  return localName === 'a' && typeof href === 'string' && href !== '';
 }

@@ -4,9 +4,14 @@ import type { Markup } from './piece.ts';
 import { nextSent, takeNodes } from './taking-over.ts';
 import type { Binding, Owner } from './template.ts';
 
-/** Elements in the copy use the owner's scoped registry, if it has one (DOM §4.5, importNode). */
-function importInto({ document, registry }: Owner, node: Node): Node {
-  return document.importNode(node, (registry ? { customElementRegistry: registry } : true) as boolean);
+/**
+ * A copy for an owner. Custom elements are made in the document where they are defined: in another one, as that of a
+ * picture-in-picture window, they would never be upgraded. They use the owner's scoped registry, if it has one (DOM §4.5,
+ * importNode).
+ */
+function copyFor({ document: home, registry }: Owner, root: Node, inDocument: boolean): Node {
+  if (!inDocument) return document.importNode(root, (registry ? { customElementRegistry: registry } : true) as boolean);
+  return root.ownerDocument === home ? root.cloneNode(true) : home.importNode(root, true);
 }
 
 /**
@@ -24,12 +29,11 @@ export function build(
   copied?: (node: Node) => void,
 ): Node | undefined {
   const { walk, binders, values, root, inDocument, places } = piece.template();
-  const { document } = owner;
   let node: Node | undefined;
   let nodes: readonly Node[];
   if (__RENDERED__ && nextSent()) nodes = takeNodes(root, walk);
   else {
-    node = inDocument && root.ownerDocument === document ? root.cloneNode(true) : importInto(owner, root);
+    node = copyFor(owner, root, inDocument);
     owner.placed(node);
     copied?.(node);
     // All nodes are looked up before the first binding is created: a binding may insert nodes.

@@ -88,7 +88,8 @@ export class ContentExpression extends PlacedExpression {
   }
 
   showNode(given: Node): void {
-    const node = given instanceof HTMLTemplateElement ? this.home.document.importNode(given.content, true) : given;
+    const { content: inside } = given as Partial<HTMLTemplateElement>;
+    const node = (given as Element).localName === 'template' && inside ? document.importNode(inside, true) : given;
     const { content } = this;
     if (
       content instanceof Nodes &&

@@ -39,21 +39,22 @@ function refuseCode(element: Element): void {
  * have several types.
  */
 function fieldOf(element: Element, like: () => unknown): Field {
-  if (element instanceof HTMLSelectElement) {
-    if (!element.multiple) return { read: () => element.value, write: value => void (element.value = text(value)) };
+  const { localName } = element;
+  if (localName === 'select') {
+    const field = element as HTMLSelectElement;
+    if (!field.multiple) return { read: () => field.value, write: value => void (field.value = text(value)) };
     return {
-      read: () => [...element.selectedOptions].map(option => option.value),
+      read: () => [...field.selectedOptions].map(option => option.value),
       write(value) {
         const chosen = new Set(Array.isArray(value) ? value.map(text) : []);
-        for (const option of element.options) option.selected = chosen.has(option.value);
+        for (const option of field.options) option.selected = chosen.has(option.value);
       },
     };
   }
   // Its type may change.
-  if (element instanceof HTMLInputElement)
+  if (isInput(element))
     return { read: () => inputField(element, like).read(), write: value => inputField(element, like).write(value) };
-  if ('value' in element)
-    return property(element, 'value', element instanceof HTMLTextAreaElement ? text : value => value);
+  if ('value' in element) return property(element, 'value', localName === 'textarea' ? text : value => value);
   if ('checked' in element) return property(element, 'checked', Boolean);
   return {
     read: () => element.textContent,
@@ -62,6 +63,9 @@ function fieldOf(element: Element, like: () => unknown): Field {
     },
   };
 }
+
+/** By its name: in another window's document its class is another one. */
+const isInput = (element: Element): element is HTMLInputElement => element.localName === 'input';
 
 function property(element: Element, name: string, print: (value: unknown) => unknown): Field {
   const target = element as unknown as Record<string, unknown>;
@@ -161,7 +165,7 @@ class SyncExpression extends Expression implements EventListenerObject {
     element.addEventListener('input', this);
     element.addEventListener('change', this);
     // The type of an <input> may change, and so may the value that a radio button stands for.
-    const isObserved = element instanceof HTMLInputElement || undefined;
+    const isObserved = isInput(element) || undefined;
     this.observer = watchField(element as never, () => this.bring(value), isObserved);
   }
 
@@ -169,7 +173,7 @@ class SyncExpression extends Expression implements EventListenerObject {
     const { element, field } = this;
     const write = () => field.write(value);
     // A field that already has the value is not set, which keeps its caret and selection.
-    const isRadio = element instanceof HTMLInputElement && element.type === 'radio';
+    const isRadio = isInput(element) && element.type === 'radio';
     const isAlways = isRadio || Array.isArray(value);
     if (__RENDERED__ && nextSent()) takeField(element, field.read(), isAlways ? undefined : value, write);
     else if (isAlways || !same(field.read(), value)) write();

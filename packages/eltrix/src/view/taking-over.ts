@@ -242,7 +242,7 @@ export function takeField(element: Element, present: unknown, wanted: unknown, w
   const field = element as unknown as Field;
   const { type, checked, defaultChecked, value, defaultValue, options } = field;
   const isBox = type === 'checkbox' || type === 'radio';
-  const chosen = options ? [...options] : element instanceof HTMLOptionElement ? [element] : undefined;
+  const chosen = options ? [...options] : element.localName === 'option' ? [element as HTMLOptionElement] : undefined;
   const isEdited = isBox
     ? checked !== defaultChecked
     : chosen

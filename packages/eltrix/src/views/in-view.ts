@@ -162,8 +162,9 @@ class Standing<T> implements Placed {
     let request = 0;
     let observer: ResizeObserver | undefined;
     let target: EventTarget | undefined;
+    const view = this.#window;
     const queue = () => {
-      request ||= requestAnimationFrame(() => {
+      request ||= view.requestAnimationFrame(() => {
         request = 0;
         if (!target) listen();
         this.#isLaidOut = true;
@@ -172,27 +173,32 @@ class Standing<T> implements Placed {
     };
     const listen = () => {
       this.scroller = scrollerOf(this.anchor);
-      target = this.scroller ?? window;
+      target = this.scroller ?? view;
       target.addEventListener('scroll', queue, { passive: true });
-      addEventListener('resize', queue);
+      view.addEventListener('resize', queue);
       observer = new ResizeObserver(queue);
       if (this.scroller) observer.observe(this.scroller);
     };
     queue();
     return () => {
-      cancelAnimationFrame(request);
+      view.cancelAnimationFrame(request);
       this.#isLaidOut = false;
       target?.removeEventListener('scroll', queue);
-      removeEventListener('resize', queue);
+      view.removeEventListener('resize', queue);
       observer?.disconnect();
     };
+  }
+
+  /** That of the document which the list is in, as of a picture-in-picture window. */
+  get #window(): Window {
+    return this.anchor.ownerDocument!.defaultView ?? window;
   }
 
   /** The start of the list in pixels above the upper edge of the viewport, and the visible height. */
   #measureView(): { top: number; height: number } {
     const first = this.#firstElement();
     const begin = first ? first.getBoundingClientRect().top : 0;
-    if (this.scroller === null) return { top: -begin, height: innerHeight };
+    if (this.scroller === null) return { top: -begin, height: this.#window.innerHeight };
     const box = this.scroller.getBoundingClientRect();
     return { top: box.top + this.scroller.clientTop - begin, height: this.scroller.clientHeight };
   }
@@ -207,7 +213,7 @@ class Standing<T> implements Placed {
     const { heights, list } = this;
     const margin = list.options.margin ?? 400;
     const count = this.items.length;
-    const { clientWidth } = this.scroller ?? document.documentElement;
+    const { clientWidth } = this.scroller ?? this.anchor.ownerDocument!.documentElement;
     if (clientWidth !== this.width) this.heights.forget();
     this.width = clientWidth;
     // Measured heights move the rows below. Two rounds suffice, unless rows change while they are measured.
@@ -260,7 +266,7 @@ class Standing<T> implements Placed {
   /** Indexes of rows with focus or an end of the selection. */
   *#held(): Generator<number> {
     const root = this.anchor.getRootNode() as Document | ShadowRoot;
-    const selection = (root as Document).getSelection?.() ?? document.getSelection();
+    const selection = (root as Document).getSelection?.() ?? this.anchor.ownerDocument!.getSelection();
     const nodes = [
       root.activeElement,
       ...(selection?.isCollapsed === false ? [selection.anchorNode, selection.focusNode] : []),

@@ -33,7 +33,7 @@ const prepared = new WeakMap<HTMLTemplateElement, Template>();
  * @throws TypeError for anything that is no `<template>`.
  */
 export function fromTemplate(template: HTMLTemplateElement, item: object | (() => unknown)): Markup {
-  if (!(template instanceof HTMLTemplateElement))
+  if (template?.content?.nodeType !== 11)
     throw new TypeError(
       __DEV__
         ? `(item-template): fromTemplate() takes a <template> element. Write this.querySelector('template').`

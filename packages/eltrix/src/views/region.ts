@@ -85,7 +85,8 @@ function aroundMaker(host: object | undefined): Standing | undefined {
   return (making?.home.host === host ? around(making?.node) : undefined) ?? around(host);
 }
 
-const around = (node: object | undefined) => (node instanceof Node ? regionAround(node) : undefined);
+/** Also for nodes of another window's document, which has classes of its own. */
+const around = (node: object | undefined) => (node && 'nodeType' in node ? regionAround(node as Node) : undefined);
 
 /** Shows the fallback of the nearest region that does not show it already. */
 function showFallback(error: unknown, host: object | undefined, at: object): boolean {

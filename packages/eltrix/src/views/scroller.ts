@@ -11,8 +11,9 @@ export const isInside = (element: Element | undefined, node: Node | null | undef
 export function scrollerOf(node: Node): Element | null {
   const up = (at: Node): Node | undefined => (at as Element).assignedSlot ?? parentAcross(at);
   for (let at = up(node); at; at = up(at)) {
-    if (!(at instanceof Element) || at === document.body || at === document.documentElement) continue;
-    if (/auto|scroll/.test(getComputedStyle(at).overflowY)) return at;
+    const { body, documentElement } = at.ownerDocument ?? document;
+    if (at.nodeType !== 1 || at === body || at === documentElement) continue;
+    if (/auto|scroll/.test(getComputedStyle(at as Element).overflowY)) return at as Element;
   }
   return null;
 }

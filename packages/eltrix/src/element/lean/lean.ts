@@ -116,7 +116,7 @@ export function lean(
       if (!this.#expressions && this.isConnected) {
         this.#expressions = [];
         this.#adoptSheet();
-        const copy = this.ownerDocument.importNode((content ??= prepare(html)), true);
+        const copy = document.importNode((content ??= prepare(html)), true);
         const bind = () => evaluate((this.#expressions = (this as unknown as View).view?.(nodesOf(copy)) ?? []), this);
         this.#expressions = [bind];
         this.#show();

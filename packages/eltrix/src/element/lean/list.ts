@@ -172,7 +172,6 @@ class LeanRows<T> extends KeyedRows<T, LeanRow<T>, LeanRow<T>> {
 
   protected override make(item: T, key: unknown, index: number, next: Node): LeanRow<T> {
     const { template, rowOf } = this;
-    const document = this.anchor.ownerDocument!;
     const row = new LeanRow(this, key, item, index);
     let node = document.importNode((template.root ??= rootOf(template.html)), true);
     row.elements = elementsOf(node);

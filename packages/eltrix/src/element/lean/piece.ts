@@ -36,7 +36,7 @@ export function leanContent(anchor: Text, read: () => unknown, host: Element): E
     const [template, bind] = (Array.isArray(now) ? now : []) as unknown as Partial<Piece>;
     if ((template ?? now) === shown) return evaluate(inside, host);
     shown = template ?? now;
-    const copy = template && anchor.ownerDocument.importNode((template.content ??= prepare(template.html)), true);
+    const copy = template && document.importNode((template.content ??= prepare(template.html)), true);
     const bound = copy ? bind!(nodesOf(copy)) : [];
     evaluate(bound, host);
     end();
