@@ -667,6 +667,41 @@ it('keeps leaving rows and conditional markup in place, inert', async t => {
   assert.equal(ids(), 'e open');
 });
 
+class LeavingRegion extends contract('leaving-region', {}) {
+  readonly rows = signal(['a', 'b']);
+  readonly fails = signal(false);
+
+  view() {
+    const text = (row: string) => {
+      if (this.fails.get()) throw new Error('failed');
+      return row;
+    };
+    return markup`${region(
+      () =>
+        markup`<ul>${each(
+          () => this.rows.get(),
+          row => row,
+          row => markup`<li id=${row} ${leave}>${() => text(row())}</li>`,
+        )}</ul>`,
+      () => 'fallback',
+    )}`;
+  }
+}
+LeavingRegion.define();
+
+it('a row that fails and leaves in one change leaves no fallback behind', async t => {
+  if (reduced || environment.engine === 'simulated') return t.skip();
+  t.after(handleErrors(() => true));
+  const list = await stage<LeavingRegion>('<leaving-region></leaving-region>');
+  list.fails.set(true);
+  list.rows.set([]);
+  await settled();
+  assert.equal(list.shadowRoot!.innerHTML.replace(/<!--.*?-->/g, ''), '<ul></ul>');
+  list.rows.set(['c']);
+  await settled();
+  assert.equal(list.shadowRoot!.textContent, 'fallback');
+});
+
 class FadingList extends contract('fading-list', { properties: { rows: live<string[]>(() => ['a', 'b']) } }) {
   view() {
     return markup`<ul>${each(

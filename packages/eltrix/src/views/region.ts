@@ -4,6 +4,7 @@ import { parentAcross } from '../element/parent-across.ts';
 import { check, dirty } from '../signals/flags.ts';
 import { type Holder, type Member, read, state, untracked } from '../signals/state.ts';
 import { ContentExpression } from '../view/content.ts';
+import { departing } from '../view/departing.ts';
 import { currentlyMaking, Expression, type Show } from '../view/expression.ts';
 import { onServer, onServerError, type Placeable, type Placed, PlacedExpression, place } from '../view/placeable.ts';
 import { closeOf, nextSent, passTo, takingFrom } from '../view/taking-over.ts';
@@ -290,8 +291,9 @@ class Standing implements Placed {
     this.expression.clear();
   }
 
-  /** Whether a node is in the region, or in the view of an element that is. */
+  /** Whether a node is in the region, or in the view of an element that is. What is leaving is not any more. */
   holds(node: Node): boolean {
+    for (let at: Node | null = node; at; at = at.parentNode) if (departing.has?.(at)) return false;
     const root = node.getRootNode();
     if (root === this.last.getRootNode()) return node === this.last || this.contains(node);
     const host = parentAcross(root);
