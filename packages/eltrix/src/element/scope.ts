@@ -92,12 +92,9 @@ export class ConnectionScope implements Scope {
   constructor(readonly host: object) {}
 
   get signal(): AbortSignal {
-    if (!this.#controller) {
-      const controller = new AbortController();
-      this.#controller = controller;
-      if (this.#ended) controller.abort();
-    }
-    return this.#controller.signal;
+    const controller = (this.#controller ??= new AbortController());
+    if (this.#ended) controller.abort();
+    return controller.signal;
   }
 
   on(

@@ -79,7 +79,9 @@ class Slots implements SlotsSide {
           node => ((node as Element).slot ?? '') === name && node.nodeType !== 8,
         );
         const { light } = this.#core;
-        const elements = flat(light ? light.assigned(name) : given.filter((node): node is Element & ChildNode => node.nodeType === 1));
+        const elements = flat(
+          light ? light.assigned(name) : given.filter((node): node is Element & ChildNode => node.nodeType === 1),
+        );
         if (slot.required && !this.isFilled(name)) {
           warn(
             'slot-required',

@@ -86,7 +86,7 @@ function aroundMaker(host: object | undefined): Standing | undefined {
   return (making?.home.host === host ? around(making?.node) : undefined) ?? around(host);
 }
 
-/** Also for nodes of another window's document, which has classes of its own. */
+/** Also for nodes of another window's document, which has other classes. */
 const around = (node: object | undefined) => (node && 'nodeType' in node ? regionAround(node as Node) : undefined);
 
 /** Shows the fallback of the nearest region that does not show it already. */
