@@ -42,7 +42,6 @@ class ComposedRoot extends contract('composed-root', {
     return markup`<q>${() => this.label}</q><slot></slot>`;
   }
 }
-ComposedRoot.define();
 
 class ComposedLight extends contract('composed-light', {
   shadow: 'none',
@@ -53,7 +52,6 @@ class ComposedLight extends contract('composed-light', {
     return markup`<q>${() => this.label}</q><slot></slot>`;
   }
 }
-ComposedLight.define();
 
 export class ComposedPart extends contract('composed-part', {
   properties: { tree: data<Part | undefined>(() => undefined), label: data(() => '') },
@@ -62,7 +60,6 @@ export class ComposedPart extends contract('composed-part', {
     return markup`<q>${() => this.label}</q>${() => this.tree && inPlace(this.tree)}`;
   }
 }
-ComposedPart.define();
 
 /** Shows only its own attribute, so that a build gives it no graph. Of 3 it fails. */
 class ComposedLevel extends contract('composed-level', { attributes: { level: integer() } }) {
@@ -70,7 +67,6 @@ class ComposedLevel extends contract('composed-level', { attributes: { level: in
     return markup`<s>${() => 'x'.repeat(2 - this.level)}</s>`;
   }
 }
-ComposedLevel.define();
 
 const key = context<string>('composed');
 
@@ -87,7 +83,6 @@ class ComposedOffer extends contract('composed-offer', {
     return markup`${() => this.tree && inPlace(this.tree)}`;
   }
 }
-ComposedOffer.define();
 
 class ComposedAsk extends contract('composed-ask', {}) {
   readonly asked = ask(this, key);
@@ -96,7 +91,16 @@ class ComposedAsk extends contract('composed-ask', {}) {
     return markup`${() => this.asked.get() ?? 'none'}`;
   }
 }
-ComposedAsk.define();
+
+/** Defines each of the elements. */
+export const definitions: readonly (() => unknown)[] = [
+  () => ComposedRoot.define(),
+  () => ComposedLight.define(),
+  () => ComposedPart.define(),
+  () => ComposedLevel.define(),
+  () => ComposedOffer.define(),
+  () => ComposedAsk.define(),
+];
 
 /** What is offered around the part whose text is asked for. */
 let offered = 'none';

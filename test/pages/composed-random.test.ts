@@ -1,8 +1,10 @@
 /** Random trees of all that a view can hold (`composed.ts`), changed at random, show what their present values say. */
 import assert from 'node:assert/strict';
 import { it } from 'node:test';
-import { Program, shown, textOf, unexpected } from './composed.ts';
+import { defineAll, Program, shown, textOf, unexpected } from './composed.ts';
 import { ComposedPart } from './composed-parts.ts';
+
+defineAll();
 
 const programs = 60;
 const steps = 12;

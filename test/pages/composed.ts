@@ -2,7 +2,7 @@
 import { batch, contract, integer, markup, settled } from 'eltrix';
 import { handleErrors, region } from 'eltrix/views';
 import { random } from '../support/random.ts';
-import { hasFailed, inPlace, Maker, type Next, type Part, together } from './composed-parts.ts';
+import { definitions, hasFailed, inPlace, Maker, type Next, type Part, together } from './composed-parts.ts';
 
 /** The children as the engine has them: an element without a root shows those that it was given as its own. */
 const childrenOf = (node: Node): Node[] => [
@@ -142,7 +142,11 @@ export class ComposedProgram extends contract('composed-program', { attributes: 
     return markup`${this.program.whole.show()}`;
   }
 }
-ComposedProgram.define();
+
+/** Defines all elements. */
+export function defineAll(): void {
+  for (const define of [...definitions, () => ComposedProgram.define()]) define();
+}
 
 const elementsIn = (root: Element | ShadowRoot): Element[] =>
   [...root.querySelectorAll('*')].flatMap(element => [
@@ -150,8 +154,14 @@ const elementsIn = (root: Element | ShadowRoot): Element[] =>
     ...(element.shadowRoot ? elementsIn(element.shadowRoot) : []),
   ]);
 
-/** Takes over what a server has rendered of one program, and changes it. @returns what is wrong. */
-export async function takeOver(html: string, steps = 6): Promise<unknown[]> {
+/**
+ * Takes over what a server has rendered of one program, and changes it.
+ *
+ * @param order of the definitions, a seed; undefined if all are defined before.
+ * @returns what is wrong.
+ */
+export async function takeOver(html: string, order?: number, steps = 6): Promise<unknown[]> {
+  if (order === undefined) defineAll();
   const found: unknown[] = [];
   const stage = document.createElement('main');
   stage.setHTMLUnsafe(html);
@@ -159,9 +169,10 @@ export async function takeOver(html: string, steps = 6): Promise<unknown[]> {
   const odd = await unexpected(async () => {
     document.body.append(stage);
     const element = stage.firstElementChild as ComposedProgram;
+    if (order !== undefined) await defineInOrder(random(order));
     const program = element.program!;
     const lost = before.filter(element => !element.isConnected && !element.hasAttribute('data-eltrix'));
-    if (!program.hasFailed && lost.length > 0)
+    if (order === undefined && !program.hasFailed && lost.length > 0)
       found.push({ journey: program.journey, html, lost: lost.map(element => element.outerHTML) });
     for (let step = 0; step <= steps; step++) {
       await shown();
@@ -177,4 +188,12 @@ export async function takeOver(html: string, steps = 6): Promise<unknown[]> {
   });
   if (odd.length > 0) found.push({ html, odd: odd.map(String) });
   return found;
+}
+
+async function defineInOrder(next: Next): Promise<void> {
+  const waiting = [...definitions, () => ComposedProgram.define()];
+  while (waiting.length > 0) {
+    for (const define of waiting.splice(next(waiting.length), 1)) define();
+    if (next(2) === 0) await settled();
+  }
 }

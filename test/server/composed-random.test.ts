@@ -7,8 +7,10 @@ import { it } from 'node:test';
 import { fileURLToPath } from 'node:url';
 import { renderElement } from 'eltrix/server';
 import { type EngineName, engines } from '../../packages/eltrix-tool/src/engines/index.ts';
-import { ComposedProgram } from '../pages/composed.ts';
+import { ComposedProgram, defineAll } from '../pages/composed.ts';
 import { pageScript, withPages } from '../support/bundled-page.ts';
+
+defineAll();
 
 const programs = Number(process.env['ELTRIX_PROGRAMS'] ?? 100);
 const first = Number(process.env['ELTRIX_SEED'] ?? 0);
@@ -30,10 +32,20 @@ for (const options of ['as written', { rendered: true }] as const)
     await withPages(engine, async open => {
       const { evaluate } = await open(script);
       const found = await evaluate(`(async () => {
-      const found = [];
-      for (const html of ${JSON.stringify(sent)}) found.push(...await takeOver(html));
-      return found;
-    })()`);
+        const found = [];
+        const sent = ${JSON.stringify(sent)};
+        for (const html of sent) found.push(...await takeOver(html));
+        // Elements are defined once a window.
+        for (const [number, html] of sent.entries()) {
+          const frame = document.createElement('iframe');
+          frame.src = location.href;
+          document.body.append(frame);
+          await new Promise(resolve => frame.addEventListener('load', resolve, { once: true }));
+          found.push(...await frame.contentWindow.takeOver(html, number));
+          frame.remove();
+        }
+        return found;
+      })()`);
       assert.deepEqual(found, []);
     });
   });
