@@ -246,8 +246,7 @@ export function takeField(element: Element, present: unknown, wanted: unknown, w
   const isEdited = isBox
     ? checked !== defaultChecked
     : chosen
-      ? chosen.some(option => option.defaultSelected) &&
-        chosen.some(option => option.selected !== option.defaultSelected)
+      ? chosen.some(isChosenByUser)
       : defaultValue === undefined
         ? field.isContentEditable && !isShown
         : value !== defaultValue;
@@ -257,15 +256,31 @@ export function takeField(element: Element, present: unknown, wanted: unknown, w
   const remove = () => {
     for (const one of sent) one.removeAttribute(name);
   };
-  // Without its attribute an option is not selected any more, unless a script has changed that. A text stays as it is,
-  // and its caret, if the value is set before.
+  // Without its attribute an option is not selected any more, unless it was changed itself. A text stays as it is, and
+  // its caret, if the value is set before.
+  const selected = chosen?.map(option => option.selected);
   if (chosen) remove();
-  if (isEdited)
-    queueMicrotask(() => {
-      for (const name of ['input', 'change']) element.dispatchEvent(new Event(name, { bubbles: true }));
+  if (isEdited) {
+    chosen?.forEach((option, at) => {
+      option.selected = selected![at]!;
     });
-  else if (!isShown || sent.length > 0) write();
+    queueMicrotask(() => {
+      // Those of an option are events of its field.
+      const target = element.closest('select') ?? element;
+      for (const name of ['input', 'change']) target.dispatchEvent(new Event(name, { bubbles: true }));
+    });
+  } else if (!isShown || sent.length > 0) write();
   if (!chosen) remove();
+}
+
+/** Whether an option is selected, or not any more, since the page was parsed. */
+function isChosenByUser(option: HTMLOptionElement): boolean {
+  const select = option.closest('select');
+  const options = [...(select?.options ?? [option])];
+  // A menu without a selected option selects the first one that is not disabled (HTML §4.10.7).
+  const isMenu = select && !select.multiple && select.size < 2 && !options.some(one => one.defaultSelected);
+  const first = isMenu ? options.find(one => !one.disabled) : undefined;
+  return option.selected !== (option.defaultSelected || option === first);
 }
 
 /** Whether a property sets text that the server has sent: setting it again would replace the node. */
