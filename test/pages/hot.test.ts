@@ -94,6 +94,37 @@ it('gives existing elements the new class, and keeps node, properties, state, fo
   assert.equal(card.querySelector('b')!.assignedSlot, card.shadowRoot!.querySelector('slot'));
 });
 
+it('keeps what was chosen and opened', async t => {
+  if (skip) return t.skip();
+  const version = (text: string) =>
+    class extends contract('hot-chosen', {}) {
+      view() {
+        return markup`<p>${text}</p><select><option>a</option><option selected>b</option></select>
+          <select multiple><option>a</option><option selected>b</option><option>c</option></select>
+          <input type="checkbox" checked><input type="radio" name="r" checked><input type="radio" name="r"><details><summary>more</summary></details>`;
+      }
+    };
+  version('one').define();
+  const card = await stage('<hot-chosen></hot-chosen>');
+  const root = card.shadowRoot!;
+  const all = () => {
+    const fields = [...root.querySelectorAll<HTMLInputElement | HTMLSelectElement>('input, select')];
+    const chosen = fields.map(field =>
+      'options' in field ? [...field.options].map(({ selected }) => selected).join() : field.checked,
+    );
+    return [root.querySelector('p')!.textContent, ...chosen, root.querySelector('details')!.open];
+  };
+  const [one, many] = root.querySelectorAll('select');
+  one!.value = 'a';
+  many!.options[2]!.selected = true;
+  for (const box of root.querySelectorAll('input')) box.checked = !box.checked;
+  root.querySelector('details')!.open = true;
+  const before = all();
+  version('two').define();
+  assert.deepEqual(all(), ['two', ...before.slice(1)]);
+  assert.deepEqual(before, ['one', 'true,false', 'false,true,true', false, false, true, true]);
+});
+
 it('creates new elements of the new class, by parser and script', async t => {
   if (skip) return t.skip();
   const { First, Second } = versions('hot-new');

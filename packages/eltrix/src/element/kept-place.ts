@@ -1,9 +1,9 @@
-/** Development: keeps focus, selection, scroll position and entered text while the nodes of a root are rebuilt. */
+/** Development: keeps focus, selection, scroll position and what was entered while the nodes of a root are rebuilt. */
 
 type Field = HTMLInputElement | HTMLTextAreaElement;
 type Path = readonly number[];
 
-const isField = (node: Element): node is Field => 'selectionStart' in node || /^(?:input|select)$/.test(node.localName);
+const isField = (node: Element): node is Field => 'selectionStart' in node || node.localName === 'input';
 
 function pathOf(root: ParentNode & Node, element: Element): Path {
   const path: number[] = [];
@@ -36,7 +36,19 @@ export function keepPlace(
     const { scrollTop, scrollLeft } = element;
     if (scrollTop || scrollLeft)
       steps.push(now => again(now)?.scrollTo({ top: scrollTop, left: scrollLeft, behavior: 'instant' }));
-    if (isField(element)) {
+    if (element.localName === 'details') {
+      const { open } = element as HTMLDetailsElement;
+      steps.push(now => {
+        const found = again(now) as HTMLDetailsElement | undefined;
+        if (found) found.open = open;
+      });
+    } else if (element.localName === 'option') {
+      const { value, selected } = element as HTMLOptionElement;
+      steps.push(now => {
+        const found = again(now) as HTMLOptionElement | undefined;
+        if (found?.value === value) found.selected = selected;
+      });
+    } else if (isField(element)) {
       const { value, checked } = element as HTMLInputElement;
       const isEdited =
         value !== (element as Field).defaultValue || checked !== (element as HTMLInputElement).defaultChecked;
