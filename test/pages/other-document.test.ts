@@ -1,8 +1,8 @@
 /** Elements in the document of another window, as of a frame or picture-in-picture: nodes there have other classes. */
 import assert from 'node:assert/strict';
 import { describe, it } from 'node:test';
-import { contract, flag, integer, markup, type Signal, settled, signal, slot, sync, text } from 'eltrix';
-import { eachInView, fromTemplate, handleErrors, region } from 'eltrix/views';
+import { contract, each, flag, integer, markup, type Signal, settled, signal, slot, sync, text } from 'eltrix';
+import { eachInView, fromTemplate, handleErrors, leaving, region } from 'eltrix/views';
 import { stage, waitFor } from 'eltrix-tool/testing';
 
 async function otherDocument(): Promise<Document> {
@@ -89,6 +89,19 @@ class OtherRows extends contract('other-rows', {}) {
   }
 }
 OtherRows.define();
+
+class OtherLeaving extends contract('other-leaving', {}) {
+  readonly rows = signal(['a', 'b']);
+
+  view() {
+    return markup`${each(
+      () => this.rows.get(),
+      row => row,
+      row => markup`<p ${leaving([{ opacity: 1 }, { opacity: 0 }], 50)}>${row}</p>`,
+    )}`;
+  }
+}
+OtherLeaving.define();
 
 describe('an element in another document', () => {
   it('synchronizes fields that are made there', async () => {
@@ -199,5 +212,16 @@ describe('an element in another document', () => {
     await waitFor(() => assert.deepEqual([rows().at(0), rows().length < 10], ['0', true]));
     there.defaultView!.scrollTo(0, 3000);
     await waitFor(() => assert.ok(rows().includes('101') && rows().length < 10));
+  });
+
+  it('lets rows leave there', async t => {
+    if (matchMedia('(prefers-reduced-motion: reduce)').matches) return t.skip();
+    const there = await otherDocument();
+    const element = new OtherLeaving();
+    there.body.append(element);
+    element.rows.set(['b']);
+    await new Promise(resolve => setTimeout(resolve));
+    assert.equal(element.shadowRoot!.textContent, 'ab');
+    await waitFor(() => assert.equal(element.shadowRoot!.textContent, 'b'));
   });
 });

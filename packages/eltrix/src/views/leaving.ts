@@ -19,7 +19,8 @@ const isReduced = () => globalThis.matchMedia?.('(prefers-reduced-motion: reduce
 function begin(element: HTMLElement, motion: Motion, timing: Timing | undefined): unknown {
   const made: unknown =
     typeof motion === 'function' ? untracked(() => motion(element)) : element.animate(motion, timing ?? 200);
-  return made instanceof Animation ? made.finished : made;
+  // That of an element made in another window's document is of that window.
+  return (made as Partial<Animation> | null | undefined)?.finished ?? made;
 }
 
 /** The animation of each element before its removal. */
