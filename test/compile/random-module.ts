@@ -213,7 +213,7 @@ function piece(
     // Parts of views.
     () => ({
       head: `import { region as region${n} } from 'eltrix/views';`,
-      view: `\${region${n}(() => markup\`<b>\${() => { if (String(this.${a}).length > 3) throw new Error('long'); return this.${b}; }}</b>\`, error => markup\`<i>\${String(error)}</i>\`)}`,
+      view: `\${region${n}(() => markup\`<b>\${() => { if (String(this.${a} ?? '').length > 3) throw new Error('long'); return this.${b}; }}</b>\`, error => markup\`<i>\${String(error)}</i>\`)}`,
     }),
     () => ({
       head: `import { promised as promised${n} } from 'eltrix/views';`,
