@@ -213,7 +213,10 @@ function piece(
     // Parts of views.
     () => ({
       head: `import { region as region${n} } from 'eltrix/views';`,
-      view: `\${region${n}(() => markup\`<b>\${() => { if (String(this.${a} ?? '').length > 3) throw new Error('long'); return this.${b}; }}</b>\`, error => markup\`<i>\${String(error)}</i>\`)}`,
+      // Not at first: the browser makes the view of a region again that has failed on a server.
+      member: `fails${n} = signal(false);`,
+      step: `el.fails${n}.set(!el.fails${n}.peek())`,
+      view: `\${region${n}(() => markup\`<b>\${() => { if (this.fails${n}.get()) throw new Error(this.${a}); return this.${b}; }}</b>\`, error => markup\`<i>\${String(error)}</i>\`)}`,
     }),
     () => ({
       head: `import { promised as promised${n} } from 'eltrix/views';`,
