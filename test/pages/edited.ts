@@ -39,6 +39,17 @@ const text = (type: string, values: readonly string[]): Kind => ({
 const options = ['a', 'b', 'c'];
 const some = (next: Next) => options.filter(() => next(2) === 0);
 
+/** A menu of one choice, however its value is set. */
+const menu: Omit<Kind, 'show'> = {
+  first: next => options[next(3)],
+  edit(box, next) {
+    const field = box.querySelector('select')!;
+    field.value = options[next(3)]!;
+    return field.value;
+  },
+  read: box => box.querySelector('select')!.value,
+};
+
 const kinds: Readonly<Record<string, Kind>> = {
   text: text('text', words),
   record: text('record', words),
@@ -118,41 +129,23 @@ const kinds: Readonly<Record<string, Kind>> = {
     read: box => [...box.querySelectorAll('input')].find(({ checked }) => checked)?.value,
   },
   select: {
-    first: next => options[next(3)],
+    ...menu,
     show: source =>
       markup`<select ${sync(source)}>${options.map(option => markup`<option>${option}</option>`)}</select>`,
-    edit(box, next) {
-      const field = box.querySelector('select')!;
-      field.value = options[next(3)]!;
-      return field.value;
-    },
-    read: box => box.querySelector('select')!.value,
   },
   'option records': {
-    first: next => options[next(3)],
+    ...menu,
     show: source =>
       markup`<select ${{ onchange: (event: Event) => source.set((event.target as HTMLSelectElement).value as never) }}>${options.map(
         option => markup`<option ${{ selected: () => (source.get() as unknown) === option }}>${option}</option>`,
       )}</select>`,
-    edit(box, next) {
-      const field = box.querySelector('select')!;
-      field.value = options[next(3)]!;
-      return field.value;
-    },
-    read: box => box.querySelector('select')!.value,
   },
   'select record': {
-    first: next => options[next(3)],
+    ...menu,
     show: source =>
       markup`<select ${{ value: () => source.get(), onchange: (event: Event) => source.set((event.target as HTMLSelectElement).value as never) }}>${options.map(
         option => markup`<option>${option}</option>`,
       )}</select>`,
-    edit(box, next) {
-      const field = box.querySelector('select')!;
-      field.value = options[next(3)]!;
-      return field.value;
-    },
-    read: box => box.querySelector('select')!.value,
   },
   several: {
     first: some,
