@@ -60,9 +60,9 @@ const beginnings = new WeakMap<Node, Standing>();
 /** The region that is being rendered: its nodes may not be in the page yet. */
 let filling: Standing | undefined;
 
-/** The region around a node, across shadow roots. */
-function regionAround(node: Node): Standing | undefined {
-  for (let at: Node | undefined = node; at; at = parentAcross(at)) {
+/** The region around a node, across shadow roots; undefined for anything else. */
+function around(node: object | undefined): Standing | undefined {
+  for (let at = node as Node | undefined; at; at = parentAcross(at)) {
     for (let before: Node | null = at; before; before = before.previousSibling) {
       const region = beginnings.get(before);
       if (region && (region.last === at || at.compareDocumentPosition(region.last) & Node.DOCUMENT_POSITION_FOLLOWING))
@@ -85,9 +85,6 @@ function aroundMaker(host: object | undefined): Standing | undefined {
   const making = currentlyMaking();
   return (making?.home.host === host ? around(making?.node) : undefined) ?? around(host);
 }
-
-/** Also for nodes of another window's document, which has other classes. */
-const around = (node: object | undefined) => (node && 'nodeType' in node ? regionAround(node as Node) : undefined);
 
 /** Shows the fallback of the nearest region that does not show it already. */
 function showFallback(error: unknown, host: object | undefined, at: object): boolean {
