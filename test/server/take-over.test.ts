@@ -282,7 +282,7 @@ for (const name of ['chromium', 'firefox', 'webkit'] as const)
         }
       });
 
-      it('makes a view anew whose elements are parsed to others', async () => {
+      it('rebuilds a view whose elements are parsed to others', async () => {
         const seen = await run<Record<string, string>>(`
           const said = [];
           console.warn = text => said.push(text);
