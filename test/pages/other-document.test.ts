@@ -97,7 +97,7 @@ class OtherLeaving extends contract('other-leaving', {}) {
     return markup`${each(
       () => this.rows.get(),
       row => row,
-      row => markup`<p ${leaving([{ opacity: 1 }, { opacity: 0 }], 50)}>${row}</p>`,
+      row => markup`<p ${leaving([{ opacity: 1 }, { opacity: 0 }], 60_000)}>${row}</p>`,
     )}`;
   }
 }
@@ -222,6 +222,7 @@ describe('an element in another document', () => {
     element.rows.set(['b']);
     await new Promise(resolve => setTimeout(resolve));
     assert.equal(element.shadowRoot!.textContent, 'ab');
+    for (const animation of element.shadowRoot!.querySelector('p')!.getAnimations()) animation.finish();
     await waitFor(() => assert.equal(element.shadowRoot!.textContent, 'b'));
   });
 });
