@@ -32,6 +32,11 @@ const text = 'attributes: { label: text() }';
 const colours =
   "const { color, borderTopColor } = getComputedStyle((el.shadowRoot ?? el).querySelector('p')); return [color, borderTopColor];";
 
+/** What browsers do that translate pages. */
+const translate = `const walker = document.createTreeWalker(el.shadowRoot, NodeFilter.SHOW_TEXT); const texts = [];
+    while (walker.nextNode()) if (walker.currentNode.data.trim()) texts.push(walker.currentNode);
+    for (const text of texts) { const font = document.createElement('font'); font.append('*' + text.data); text.replaceWith(font); }`;
+
 export const cases: readonly Case[] = [
   one(
     'a view that is given to the prototype later',
@@ -590,5 +595,28 @@ x</textarea><p title="&quot;a&#10;b&quot;">\${() => this.label} <!-- c --> d</p>
         'const [list] = el.shadowRoot.children; list.children[5].remove(); await turn(); el.rows = []; await turn(); el.rows = [1, 2]',
       ],
     },
+  ),
+  ...[
+    'attributes: { label: text(), count: integer() }',
+    "attributes: { label: text() }, properties: { count: data(() => 0), some: data(() => '') }",
+  ].map(declared =>
+    one(
+      `texts that a translator replaces, with ${declared}`,
+      (tag, Name) => `export class ${Name} extends contract('${tag}', { ${declared} }) {
+    view() { return markup\`<h3>\${() => this.label}</h3><p>Boxes: \${() => this.count} of \${() => this.count * 2}.</p><p>\${() => this.some}, \${() => this.label}</p>
+      <u>\${() => this.count > 2 ? markup\`<b>many</b>\` : 'few'}</u><p>\${() => this.count > 2 && 'very '}\${() => this.count > 1 ? markup\`<b>more</b>\` : 'one'}</p>\`; } }`,
+      {
+        steps: [
+          [2, 'b'],
+          [3, ''],
+          [3, 'c'],
+          [0, 'd'],
+          [4, 'd'],
+        ].map(
+          ([count, label]) =>
+            `${translate}; el.count = ${count}; el.label = '${label}'; await turn(); return el.shadowRoot.textContent.replaceAll('*', '')`,
+        ),
+      },
+    ),
   ),
 ];

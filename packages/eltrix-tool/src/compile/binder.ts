@@ -17,7 +17,7 @@ export interface BinderModule {
 
 /** The code of a site's binding. */
 export function binderCode(
-  { site, tag }: PlacedSite,
+  { site, tag, isAmong }: PlacedSite,
   expressions: readonly Node[],
   known: Known,
   module: BinderModule,
@@ -27,9 +27,13 @@ export function binderCode(
   const plain = values.every(value => isPlain(value, known));
   switch (site.kind) {
     case 'content':
+      if (isAmong) return use('bindContent');
       return use(plain ? 'bindText' : isList(values[0]!, module) ? 'bindPlaced' : 'bindContent');
-    case 'text':
-      return `${use('textBinder')}(${JSON.stringify(site.statics.map(decode))})`;
+    case 'text': {
+      const statics = site.statics.map(decode);
+      const isAlone = plain && statics.length === 2 && !statics.some(Boolean);
+      return isAlone ? use('bindText') : `${use('textBinder')}(${JSON.stringify(statics)})`;
+    }
     case 'style':
       return `${use('bindStaticStyle')}(${JSON.stringify(decodeAttribute(site.text))})`;
     case 'listener':

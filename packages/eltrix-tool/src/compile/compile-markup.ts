@@ -4,8 +4,8 @@ import { type Node, scopeOfName } from '../project/syntax.ts';
 import { SourceMistake } from './compiled-module.ts';
 import { positionOf, type RowOf } from './data-types.ts';
 import { runtime } from './declaration.ts';
-import { type Known, onlyNames } from './infer.ts';
-import { disputed, type StaticHtml, staticHtml } from './markup-html.ts';
+import { isPlain, type Known, onlyNames } from './infer.ts';
+import { disputed, type StaticHtml, staticHtml, type Texts } from './markup-html.ts';
 import type { ModuleCode } from './module-code.ts';
 import { templateCode } from './template-code.ts';
 
@@ -15,18 +15,20 @@ export function compileMarkup(module: ModuleCode, node: Node, parents: readonly 
   const expressions = quasi['expressions'] as Node[];
   const strings = quasis.map(part => part['value']['cooked'] as string | null);
   if (strings.includes(null)) return module.leave(node, 'markup', 'it contains an invalid escape');
+  const known = knownAt(module, parents);
+  const areText = ({ expression, count }: Texts) =>
+    expressions.slice(expression, expression + count).every(one => isPlain(one, known));
   let made: StaticHtml;
   try {
     const analysis = analyse(strings as string[], namespace);
     const reason = disputed(analysis.html);
     if (reason) return module.leave(node, 'markup', reason);
-    made = staticHtml(analysis.html, analysis.sites, namespace);
+    made = staticHtml(analysis.html, analysis.sites, namespace, areText);
   } catch (error) {
     if (!(error instanceof MarkupError)) throw error;
     if (module.options.leaveMistakes) return module.leave(node, 'markup', error.message);
     throw mistake(module, error, quasis);
   }
-  const known = knownAt(module, parents);
   const name = `${runtime}_${module.templates.length}`;
   const places = module.options.places === true;
   const { code, values } = templateCode(

@@ -8,6 +8,7 @@ import {
   type Site,
 } from '../../../eltrix/src/view/analyse.ts';
 import { orderOf } from '../../../eltrix/src/view/order.ts';
+import { takesContent } from '../../../eltrix/src/view/takes-content.ts';
 
 type Tree = DefaultTreeAdapterMap;
 type TreeNode = Tree['childNode'];
@@ -22,6 +23,8 @@ export interface PlacedSite {
   readonly index: number;
   /** The element's name as parsed; for content and text the parent element's. */
   readonly tag: string;
+  /** Whether nothing but texts and other expressions is beside it in its element. */
+  readonly isAmong: boolean;
 }
 
 export interface StaticHtml {
@@ -46,20 +49,80 @@ function parse(html: string, namespace: Namespace, onParseError?: () => void): T
   return namespace === 'html' ? fragment : (fragment.childNodes[0] as TreeElement);
 }
 
+/** Expressions between tags, with the texts around them. */
+export type Texts = Site & { readonly kind: 'text' };
+
 /**
  * White space is kept: whether it is visible depends on style sheets, which the compiler does not know.
  * @param html the analysed HTML, marks included.
+ * @param areText whether expressions that are alone with texts in an element always give text.
  */
-export function staticHtml(html: string, sites: readonly Site[], namespace: Namespace): StaticHtml {
+export function staticHtml(
+  html: string,
+  sites: readonly Site[],
+  namespace: Namespace,
+  areText: (texts: Texts) => boolean,
+): StaticHtml {
   let mistakes = 0;
   const marked = parse(html, namespace, () => mistakes++);
   // The minified HTML is used only if the page's parser creates the same tree from it.
-  const small = print(marked);
   const surely = mistakes === 0 && !mayDiffer.test(html);
-  const parsed = surely ? marked : parse(small, namespace);
-  const fits = surely || same(parsed, marked);
-  const { path, placed, imported, leads } = locate(fits ? parsed : marked, marked, sites, fits);
+  const fits = surely || same(parse(print(marked), namespace), marked);
+  const { joined, among } = joinTexts(marked, sites, fits ? areText : () => false);
+  const small = print(marked);
+  const parsed = surely || !fits ? marked : parse(small, namespace);
+  const { path, placed, imported, leads } = locate(parsed, marked, joined, fits, among);
   return { html: (leads ? '<!>' : '') + (fits ? small : withoutMarks(html)), path, sites: placed, imported };
+}
+
+/** Takes expressions, and the texts around them, out of elements that have nothing else: each gets them as one text. */
+function joinTexts(tree: TreeParent, sites: readonly Site[], areText: (texts: Texts) => boolean) {
+  const byNode = new Map(sites.map(site => [site.node, site]));
+  /** Those that stay beside others. */
+  const among = new Set<Site>();
+  let count = Math.max(-1, ...byNode.keys()) + 1;
+  let joined = sites;
+  const visit = (parent: TreeParent) => {
+    for (const child of childrenOf(parent)) if (isElement(child)) visit(child);
+    if (!isElement(parent) || 'content' in parent) return;
+    if (
+      takesContent(
+        parent.tagName,
+        parent.attrs.some(({ name }) => name === 'is'),
+      )
+    )
+      return;
+    const statics = [''];
+    const inside: Site[] = [];
+    for (const child of childrenOf(parent)) {
+      if (isElement(child)) return;
+      if (isText(child)) statics[inside.length] += child.value;
+      else if (isMark(child)) statics[inside.push(byNode.get(markOf(child as Tree['commentNode']))!)] = '';
+    }
+    const [first] = inside;
+    if (!first) return;
+    const { expression, line } = first;
+    const mark = parent.attrs.find(({ name }) => name === elementMark);
+    const node = mark ? Number(mark.value) : count;
+    const text: Texts = {
+      kind: 'text',
+      node,
+      expression,
+      count: inside.length,
+      line,
+      statics: statics.map(text => text.replaceAll('&', '&amp;')),
+    };
+    if (!areText(text)) {
+      if (inside.length > 1) for (const site of inside) among.add(site);
+      return;
+    }
+    count++;
+    if (!mark) parent.attrs.push({ name: elementMark, value: String(node) });
+    parent.childNodes = [];
+    joined = joined.flatMap(site => (site === first ? [text] : inside.includes(site) ? [] : [site]));
+  };
+  visit(tree);
+  return { joined, among };
 }
 
 /** Comments, which are removed; elements whose text begins or continues differently. */
@@ -84,6 +147,7 @@ function withoutMarks(html: string): string {
     .replace(new RegExp(` ${elementMark}="\\d+"`, 'g'), '');
 }
 
+const markOf = ({ data }: Tree['commentNode']) => Number(data.slice(commentMark.length));
 const isMark = (node: TreeNode) => isComment(node) && node.data.startsWith(commentMark);
 const rawText = /^(?:style|script|xmp|iframe|noembed|noframes|plaintext)$/;
 
@@ -171,7 +235,7 @@ function findMarked(tree: TreeParent, original: TreeParent, fits: boolean): Tree
     const targets = childrenOf(parent).filter(node => isElement(node) || (isComment(node) && (fits || isMark(node))));
     sources.forEach((source, i) => {
       const target = targets[i]!;
-      if (isComment(source)) marked[Number(source.data.slice(commentMark.length))] = target;
+      if (isComment(source)) marked[markOf(source)] = target;
       else if (isElement(source)) {
         const mark = source.attrs.find(({ name }) => name === elementMark);
         if (mark) marked[Number(mark.value)] = target;
@@ -184,7 +248,13 @@ function findMarked(tree: TreeParent, original: TreeParent, fits: boolean): Tree
 }
 
 /** Like `pathTo` in `view/prepare.ts`. */
-function locate(tree: TreeParent, original: TreeParent, sites: readonly Site[], fits: boolean) {
+function locate(
+  tree: TreeParent,
+  original: TreeParent,
+  sites: readonly Site[],
+  fits: boolean,
+  among: ReadonlySet<Site>,
+) {
   const marked = findMarked(tree, original, fits);
   for (const site of sites) if (!marked[site.node]) throw lostExpression(site);
   const children = childrenOf(tree);
@@ -237,6 +307,7 @@ function locate(tree: TreeParent, original: TreeParent, sites: readonly Site[], 
       at: order.get(marked[site.node]!)!,
       index: indices.get(marked[site.node]!)!,
       tag: tagOf(marked[site.node]!),
+      isAmong: among.has(site),
     }));
   return { path, placed, imported, leads };
 }

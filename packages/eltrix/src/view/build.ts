@@ -43,7 +43,7 @@ export function build(
     for (let i = 0; i < binders.length; i++) {
       if (__DEV__) setPlace(places?.[i]);
       setRenewable(renewable);
-      const binding = binders[i]!(nodes[i]!, owner);
+      const binding = binders[i]!(nodes[i]!, owner, made);
       setRenewable(false);
       binding?.update(piece.values, values[i]!);
       made[i] = renewable || binding?.lasts !== false ? binding : undefined;

@@ -1,7 +1,7 @@
 /** The runtime of compiled markup: templates that the build has analysed, and the pieces made from them. */
 import type { Namespace } from './analyse.ts';
 import { brand, type Markup } from './piece.ts';
-import type { Binder, Template } from './template.ts';
+import { type Binder, bindersAt, type Template } from './template.ts';
 import { parse, parseForeign } from './trusted.ts';
 
 /** Creates a piece of markup from a compiled template. */
@@ -39,7 +39,7 @@ export function template(
     const original = first === content.lastChild && first.nodeType === 1 ? first : content;
     const root = imported ? original : document.adoptNode(original);
     for (const node of walk(root)) if (node.nodeType === 8) (node as Comment).replaceWith('');
-    made = { root, inDocument: !imported, walk, binders, values };
+    made = { root, inDocument: !imported, walk, binders: bindersAt(walk(root), binders), values };
     if (__DEV__ && places) {
       const { strings, marks } = places;
       made = { ...made, places: marks.map(([expression, line]) => ({ strings, expression, line })) };

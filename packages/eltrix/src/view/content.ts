@@ -2,6 +2,7 @@ import { kindOf } from '../signals/kind-of.ts';
 import { isSignal } from '../signals/readable.ts';
 import type { Member } from '../signals/state.ts';
 import { asText } from './as-text.ts';
+import { nextStanding } from './departing.ts';
 import { currentList, inList, type ListReadings } from './expression.ts';
 import { isMarkup } from './piece.ts';
 import { isLiveValue, type Placed, PlacedExpression, place } from './placeable.ts';
@@ -15,7 +16,7 @@ import {
   reportDifference,
   takeOrMake,
 } from './taking-over.ts';
-import { type Binder, type ExpressionPlace, markAll, type Owner } from './template.ts';
+import { type Binder, type Binding, type ExpressionPlace, markAll, type Owner } from './template.ts';
 import { warnUnread } from './unread-signal.ts';
 import { fill, View } from './view.ts';
 import { whereIs } from './whereabouts.ts';
@@ -30,14 +31,36 @@ export class ContentExpression extends PlacedExpression {
   declare sent?: Node | undefined;
   /** The text before that mark, where the anchor is the mark after them. */
   declare sentText?: Text;
+  /** Its element, once it has been shown there. */
+  parent: (ParentNode & Node) | null = null;
 
-  constructor(owner: Owner, anchor: ChildNode) {
+  /**
+   * @param model its node in the template, if only texts and expressions are in its element.
+   * @param siblings the bindings of the same copy.
+   */
+  constructor(
+    owner: Owner,
+    anchor: ChildNode,
+    readonly model?: Node,
+    readonly siblings?: readonly (Binding | undefined)[],
+  ) {
     super(owner, anchor);
     if (__RENDERED__ && anchor.nodeType === 8) this.sent = openOf(anchor);
   }
 
+  /** Among others also if it is not live: one of them may have to put it back. */
+  override get lasts(): boolean {
+    return super.lasts || (this.model?.parentNode?.childNodes.length ?? 0) > 1;
+  }
+
   override apply(value: unknown): void {
     if (__RENDERED__ && this.sent !== undefined) return takeOver(this, this.sent, value);
+    const { model, parent, anchor } = this;
+    if (model) {
+      if (!parent) this.parent = anchor.parentNode;
+      else if (!this.isInPlace) this.putBack(model, parent);
+      this.last = value;
+    }
     // It gets an expression inside this one.
     if (isLiveValue(value)) value = [value];
     const { content } = this;
@@ -53,6 +76,31 @@ export class ContentExpression extends PlacedExpression {
       if (!(content instanceof List)) this.clear(new List(this.home, this.anchor, this.place));
       (this.content as List).show(value as Iterable<unknown>);
     } else this.showText(value);
+  }
+
+  /** Whether what it shows is still there: translators of pages, and others, replace texts. Keyed lists look themselves. */
+  get isInPlace(): boolean {
+    const { anchor, content, text, sentText } = this;
+    const { parentNode } = anchor;
+    if (!parentNode) return false;
+    if (content instanceof List) return content.expressions.every(one => one.isInPlace);
+    if (content instanceof View)
+      return content.first.parentNode === parentNode && nextStanding(content.last) === anchor;
+    return content !== undefined || !text || ((__RENDERED__ && sentText) || (anchor as Text)).data === text;
+  }
+
+  /** Rebuilds the content of its element, except for what it shows itself. */
+  putBack(model: Node, parent: ParentNode): void {
+    const all = this.siblings!.filter(
+      (one): one is ContentExpression => (one as Partial<ContentExpression> | undefined)?.parent === parent,
+    );
+    for (const one of all) one.clear();
+    parent.replaceChildren(
+      ...Array.from(model.parentNode!.childNodes, node => {
+        return all.find(one => one.model === node)?.anchor ?? node.cloneNode();
+      }),
+    );
+    for (const one of all) if (one !== this) one.bring(one.last);
   }
 
   /** Removes the present nodes; `content` or `text` replaces them. */
@@ -219,4 +267,12 @@ function removeExpression(expression: ContentExpression): void {
   expression.anchor.remove();
 }
 
-export const bindContent: Binder = (node, owner) => new ContentExpression(owner, node as ChildNode);
+export const bindContent: Binder = /* @__PURE__ */ Object.assign(
+  ((node, owner) => new ContentExpression(owner, node as ChildNode)) satisfies Binder,
+  {
+    among:
+      (model: Node): Binder =>
+      (node, owner, siblings) =>
+        new ContentExpression(owner, node as ChildNode, model, siblings),
+  },
+);

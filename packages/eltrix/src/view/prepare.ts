@@ -13,7 +13,7 @@ import { bindContent } from './content.ts';
 import { bindElement } from './element-expression.ts';
 import { bindListener } from './listener.ts';
 import { orderOf } from './order.ts';
-import type { Binder, Template } from './template.ts';
+import { type Binder, bindersAt, type Template } from './template.ts';
 import { bindStaticStyle, textBinder } from './text-expression.ts';
 import { parse, parseForeign } from './trusted.ts';
 
@@ -64,7 +64,11 @@ function prepare(analysis: Analysis, strings: readonly string[]): Template {
   const { path, order } = pathTo(root, marked);
   const sorted = analysis.sites.toSorted((a, b) => orderOf(a) - orderOf(b));
   const steps = sorted.map(site => order.get(marked[site.node]!)!);
-  const binders = sorted.map(site => binderOf(site, marked[site.node]!));
+  const nodes = sorted.map(site => marked[site.node]!);
+  const binders = bindersAt(
+    nodes,
+    sorted.map((site, i) => binderOf(site, nodes[i]!)),
+  );
   const values = sorted.map(site => site.expression);
   const places = __DEV__ ? sorted.map(({ expression, line }) => ({ strings, expression, line })) : undefined;
   const walk = (root: Node) => {

@@ -1,5 +1,6 @@
 /** Templates, their bindings, and the owner of a view. */
 import { type Home, type Member, state } from '../signals/state.ts';
+import { takesContent } from './takes-content.ts';
 
 /** The owner of a view. */
 export interface Owner extends Home {
@@ -27,7 +28,12 @@ export interface ExpressionPlace {
 }
 
 /** Creates the binding of one node of a copy; undefined if nothing has to be kept. */
-export type Binder = (node: Node, owner: Owner) => Binding | undefined;
+export interface Binder {
+  /** @param siblings receives the bindings of the same copy. */
+  (node: Node, owner: Owner, siblings?: readonly (Binding | undefined)[]): Binding | undefined;
+  /** The binder for a node of a template in whose element are only texts and such nodes. */
+  readonly among?: (model: Node) => Binder;
+}
 
 /**
  * The binding of one expression. While its element is disconnected, the element does not run it and removes its links
@@ -75,3 +81,14 @@ export interface Template {
   /** Development: the position of each. */
   readonly places?: readonly ExpressionPlace[] | undefined;
 }
+
+/** The binders of a template, for its nodes with bindings. */
+export const bindersAt = (nodes: readonly Node[], binders: readonly Binder[]): readonly Binder[] =>
+  binders.map((binder, i) => {
+    const parent = nodes[i]!.parentNode as Element | null;
+    const isAmong =
+      parent?.nodeType === 1 &&
+      !takesContent(parent.localName, parent.hasAttribute('is')) &&
+      [...parent.childNodes].every(({ nodeType }) => nodeType === 3);
+    return (isAmong && binder.among?.(nodes[i]!)) || binder;
+  });

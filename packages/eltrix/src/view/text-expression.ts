@@ -53,15 +53,18 @@ export class Pieces implements Binding {
   }
 }
 
-const showText: Show = (node: Text, value, _name, { home }) => {
+const showText: Show = (node: ChildNode, value, _name, { home }) => {
   const text = asText(value);
   if (__RENDERED__ && node.nodeType === 8) {
     const made = showSentText(node, text);
     if (made) home.placed(made);
-  } else node.data = text;
+  } else if (!__RENDERED__ || node.textContent !== text) node.textContent = text;
 };
 
-/** An expression between nodes of which the compiler knows that its value is always text. */
+/**
+ * An expression of which the compiler knows that its value is always text: all that is in an element, or one between
+ * nodes. Others may replace the texts of a page, as translators do, so what holds on to an element is safe.
+ */
 export const bindText: Binder = (node, owner) => new Expression(owner, node, showText);
 
 export function join(
@@ -74,7 +77,7 @@ export function join(
   return text;
 }
 
-/** The content of `<textarea>` or `<title>`. */
+/** An element with nothing but text: several expressions, or text around one. */
 export function textBinder(statics: readonly string[]): Binder {
   return (node, owner) =>
     new Pieces(statics, node, owner, texts => {

@@ -47,7 +47,7 @@ export class ViewReaction implements Member, Home, Holder {
 
   /** Updates the view in a microtask, as after a change of an attribute. */
   changed(): void {
-    this.show.call(this.host, '', null, null, null);
+    this.show.call(this.host);
   }
 }
 

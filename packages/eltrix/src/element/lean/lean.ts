@@ -128,10 +128,10 @@ export function lean(
       this.#show();
     }
 
-    attributeChangedCallback(name: string, _before: unknown, _after: unknown, namespace: string | null): void {
+    attributeChangedCallback(name?: string, _before?: unknown, _after?: unknown, namespace?: string | null): void {
       // Attributes of the same local name in other namespaces are reported too (DOM §4.9).
-      if (namespace !== null) return;
-      if (this.#holder) state.graph?.wrote(this.#holder, Lean.observedAttributes.indexOf(name));
+      if (namespace) return;
+      if (this.#holder) state.graph?.wrote(this.#holder, Lean.observedAttributes.indexOf(name!));
       if (this.#stale) return;
       this.#stale = true;
       const react = () => this.#show();

@@ -8,7 +8,12 @@ import type { Contract, Living, Member, Part, Plan } from '../plan.ts';
 export interface Callbacks {
   connectedCallback(): void;
   adoptedCallback(): void;
-  attributeChangedCallback(name: string, before: string | null, after: string | null, namespace: string | null): void;
+  attributeChangedCallback(
+    name?: string,
+    before?: string | null,
+    after?: string | null,
+    namespace?: string | null,
+  ): void;
   disconnectedCallback?(): void;
 }
 
@@ -94,12 +99,15 @@ export function withParts(list: readonly Part<Living>[]): Parts {
           adoptedCallback.call(this);
           this[coreKey].adopt(from, to);
         },
-        attributeChangedCallback(this: HasLife, ...change: Parameters<Callbacks['attributeChangedCallback']>) {
+        attributeChangedCallback(
+          this: HasLife,
+          ...change: Required<Parameters<Callbacks['attributeChangedCallback']>>
+        ) {
           attributeChangedCallback.apply(this, change);
           const [name, before, after, namespace] = change;
           const core = this[coreKey];
-          for (const member of namespace === null ? members : []) {
-            if (member.attribute !== name) continue;
+          for (const member of members) {
+            if (namespace || member.attribute !== name) continue;
             core.changed(1 << keyOf(member.index));
             core.run('attributeChanged', member, before, after);
           }
