@@ -26,6 +26,8 @@ function view(this: { name: string; count: number; some: unknown; parts: readonl
     <p>${() => this.some}</p><p>Some: ${() => this.some}, ${() => this.name}</p>
     <p>There are ${() => (this.count > 2 ? markup`<b>very</b> many` : 'few')} in ${() => this.name}.</p>
     <p>${() => this.count > 2 && markup`<b>more</b> than ${() => this.count}`}</p>
+    <p>${() => this.some} are <b>${() => this.some}</b> of ${() => this.parts}, ${() => this.some}<i>${() => this.parts}</i>
+      ${() => this.some}<input value=${() => this.name}>${() => this.some} or ${() => this.some}</p>
     <p>${() => this.parts}</p><p>Parts: ${() => this.parts}.</p>
     <ul>${each(
       () => this.rows,
@@ -86,6 +88,9 @@ const disturbances: Record<string, (root: Node) => void> = {
 const programs = 40;
 const steps = 12;
 
+/** Elements that others must not replace. */
+const kept = (element: Element) => (element.shadowRoot ?? element).querySelector('input');
+
 for (const tag of ['plain-texts', 'shadow-texts', 'light-texts'])
   it(`<${tag}>: ${programs} random programs of ${steps} changes`, {
     skip: environment.engine === 'simulated' && 'it has no TreeWalker',
@@ -102,6 +107,7 @@ for (const tag of ['plain-texts', 'shadow-texts', 'light-texts'])
       const shown = (element: Element) => (element.shadowRoot ?? element).textContent!.toLowerCase();
       const element = await make();
       const journey: string[] = [];
+      const field = kept(element);
       for (let step = 0; step < steps; step++) {
         const [what, disturb] = Object.entries(disturbances)[next(4)]!;
         if (next(2)) {
@@ -127,6 +133,7 @@ for (const tag of ['plain-texts', 'shadow-texts', 'light-texts'])
         const fresh = await make();
         assert.deepEqual({ journey, text }, { journey, text: shown(fresh) });
         fresh.remove();
+        assert.equal(kept(element), field);
       }
       element.remove();
     }

@@ -6,6 +6,7 @@ import { nextStanding } from './departing.ts';
 import { currentList, inList, type ListReadings } from './expression.ts';
 import { isMarkup } from './piece.ts';
 import { isLiveValue, type Placed, PlacedExpression, place } from './placeable.ts';
+import { nodesOf } from './span.ts';
 import {
   closeOf,
   differs,
@@ -31,17 +32,19 @@ export class ContentExpression extends PlacedExpression {
   declare sent?: Node | undefined;
   /** The text before that mark, where the anchor is the mark after them. */
   declare sentText?: Text;
-  /** Its element, once it has been shown there. */
+  /** Its element, and those of the template before and after it, once it has been shown there. */
   parent: (ParentNode & Node) | null = null;
+  previous: Element | null = null;
+  next: Element | null = null;
 
   /**
-   * @param model its node in the template, if only texts and expressions are in its element.
+   * @param model its node in the template, if its element keeps what the view puts into it.
    * @param siblings the bindings of the same copy.
    */
   constructor(
     owner: Owner,
     anchor: ChildNode,
-    readonly model?: Node,
+    public model?: Node,
     readonly siblings?: readonly (Binding | undefined)[],
   ) {
     super(owner, anchor);
@@ -55,12 +58,7 @@ export class ContentExpression extends PlacedExpression {
 
   override apply(value: unknown): void {
     if (__RENDERED__ && this.sent !== undefined) return takeOver(this, this.sent, value);
-    const { model, parent, anchor } = this;
-    if (model) {
-      if (!parent) this.parent = anchor.parentNode;
-      else if (!this.isInPlace) this.putBack(model, parent);
-      this.last = value;
-    }
+    if (this.model) this.keepPlace(value);
     // It gets an expression inside this one.
     if (isLiveValue(value)) value = [value];
     const { content } = this;
@@ -78,6 +76,24 @@ export class ContentExpression extends PlacedExpression {
     } else this.showText(value);
   }
 
+  /** Remembers its place, or puts back what others have replaced, before it shows a value. */
+  keepPlace(value: unknown): void {
+    const { parent, anchor, model } = this;
+    this.last = value;
+    if (parent) {
+      if (!this.isInPlace) this.putBack(parent);
+      return;
+    }
+    this.parent = anchor.parentNode;
+    if ((model!.parentNode as Element).childElementCount === 0) return;
+    // What a server sent is there already.
+    if (__RENDERED__ && anchor.nodeType === 8) this.model = undefined;
+    // Of several between two elements, the first one is made before there is anything else.
+    const { previousElementSibling, nextElementSibling } = anchor as Text;
+    this.previous = previousElementSibling;
+    this.next = nextElementSibling;
+  }
+
   /** Whether what it shows is still there: translators of pages, and others, replace texts. Keyed lists look themselves. */
   get isInPlace(): boolean {
     const { anchor, content, text, sentText } = this;
@@ -89,18 +105,40 @@ export class ContentExpression extends PlacedExpression {
     return content !== undefined || !text || ((__RENDERED__ && sentText) || (anchor as Text)).data === text;
   }
 
-  /** Rebuilds the content of its element, except for what it shows itself. */
-  putBack(model: Node, parent: ParentNode): void {
+  /**
+   * Rebuilds what is between two elements of the template, except for what it shows itself. Siblings that are in place
+   * stay.
+   */
+  putBack(parent: ParentNode & Node): void {
+    const { next } = this;
     const all = this.siblings!.filter(
-      (one): one is ContentExpression => (one as Partial<ContentExpression> | undefined)?.parent === parent,
+      (one): one is ContentExpression => one instanceof ContentExpression && one.parent === parent && one.next === next,
     );
-    for (const one of all) one.clear();
-    parent.replaceChildren(
-      ...Array.from(model.parentNode!.childNodes, node => {
-        return all.find(one => one.model === node)?.anchor ?? node.cloneNode();
-      }),
-    );
-    for (const one of all) if (one !== this) one.bring(one.last);
+    const previous = all[0]!.previous;
+    if ([previous, next].some(one => one && one.parentNode !== parent)) return;
+    const lost = all.filter(one => one === this || !one.isInPlace);
+    for (const one of lost) one.clear();
+    let model = all[0]!.model as Node | null | undefined;
+    while (model?.previousSibling?.nodeType === 3) model = model.previousSibling;
+    const wanted: ChildNode[] = [];
+    for (; model?.nodeType === 3; model = model.nextSibling) {
+      const one = all.find(one => one.model === model);
+      wanted.push(
+        ...(one ? nodesOf({ first: one.first as ChildNode, last: one.anchor }) : [model.cloneNode() as ChildNode]),
+      );
+    }
+    const start = () => (previous ? previous.nextSibling : parent.firstChild);
+    for (let node = start(), after: ChildNode | null; node && node !== next; node = after) {
+      after = node.nextSibling;
+      if (!wanted.includes(node)) node.remove();
+    }
+    let at = start();
+    for (const node of wanted)
+      if (node === at) at = at.nextSibling;
+      else parent.insertBefore(node, at);
+    for (const one of all)
+      if (!lost.includes(one)) one.content ?? one.setText(one.text);
+      else if (one !== this) one.bring(one.last);
   }
 
   /** Removes the present nodes; `content` or `text` replaces them. */

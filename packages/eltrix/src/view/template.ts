@@ -31,7 +31,7 @@ export interface ExpressionPlace {
 export interface Binder {
   /** @param siblings receives the bindings of the same copy. */
   (node: Node, owner: Owner, siblings?: readonly (Binding | undefined)[]): Binding | undefined;
-  /** The binder for a node of a template in whose element are only texts and such nodes. */
+  /** The binder for a node of a template whose element keeps what the view puts into it. */
   readonly among?: (model: Node) => Binder;
 }
 
@@ -86,9 +86,6 @@ export interface Template {
 export const bindersAt = (nodes: readonly Node[], binders: readonly Binder[]): readonly Binder[] =>
   binders.map((binder, i) => {
     const parent = nodes[i]!.parentNode as Element | null;
-    const isAmong =
-      parent?.nodeType === 1 &&
-      !takesContent(parent.localName, parent.hasAttribute('is')) &&
-      [...parent.childNodes].every(({ nodeType }) => nodeType === 3);
-    return (isAmong && binder.among?.(nodes[i]!)) || binder;
+    const isKept = parent?.nodeType === 1 && !takesContent(parent.localName, parent.hasAttribute('is'));
+    return (isKept && binder.among?.(nodes[i]!)) || binder;
   });
