@@ -45,12 +45,14 @@ export class LeanValues {
   protected given(
     site: Site,
     expression: Node,
-  ): { readonly code: Code; readonly flags: number | undefined; readonly isLive: boolean } | undefined {
+  ):
+    | { readonly code: Code; readonly flags: number | undefined; readonly isLive: boolean; readonly isJoined?: boolean }
+    | undefined {
     if (site.kind === 'attribute' || site.kind === 'text') {
       const texts = textsOf(site);
       if (!isAlone(texts)) {
         const code = this.joined(site, texts, this.expressions);
-        return code && { code, flags: isText, isLive: true };
+        return code && { code, flags: isText, isLive: true, isJoined: true };
       }
     }
     const node = bare(expression);

@@ -116,10 +116,14 @@ function isEarly(value: Site, sites: readonly PlacedSite[]): boolean {
   );
 }
 
-function parsed(strings: readonly string[], areText: (texts: Texts) => boolean): StaticHtml | undefined {
+function parsed(
+  strings: readonly string[],
+  areText: (texts: Texts) => boolean,
+  hasText: boolean,
+): StaticHtml | undefined {
   try {
     const { html, sites } = analyse(strings);
-    const made = disputed(html) ? undefined : staticHtml(html, sites, 'html', areText);
+    const made = disputed(html) ? undefined : staticHtml(html, sites, 'html', areText, hasText);
     // Nodes in the content of a `<template>` are not nodes of a copy.
     return made?.html.includes('<template') ? undefined : made;
   } catch {
@@ -153,11 +157,11 @@ class ViewWriter extends LeanValues {
     return made && this.#bind(tagged, made, byIndex);
   }
 
-  #parsed(tagged: Node): StaticHtml | undefined {
+  #parsed(tagged: Node, isRow = false): StaticHtml | undefined {
     const strings = (tagged['quasi']['quasis'] as Node[]).map(part => part['value']['cooked'] as string | null);
     const made = strings.includes(null)
       ? undefined
-      : parsed(strings as string[], site => this.isAll(site, tagged['quasi']['expressions']));
+      : parsed(strings as string[], site => this.isAll(site, tagged['quasi']['expressions']), isRow);
     // One of several in an element may have to put back what others have replaced, which the graph's bindings can.
     return made?.sites.some(one => one.isAmong || isEarly(one.site, made.sites)) ? undefined : made;
   }
@@ -219,9 +223,11 @@ class ViewWriter extends LeanValues {
     if (site.kind === 'attribute' && !this.isPlainAttribute(site)) return undefined;
     const given = this.given(site, expression);
     if (!given || !isSafe(given.flags) || !isNoObject(given.flags) || readsDeep(expression)) return undefined;
+    // What its template has is there at first only: others may replace texts, as translators of pages do.
+    const place = site.kind === 'text' ? `($ > 1 && ${node}.firstChild || ${node})` : node;
     const shown = (value: Code): Code =>
       name === undefined
-        ? [`${node}.textContent = ${this.module.use('asText')}(`, ...value, ')']
+        ? [`${place}.textContent = `, ...(given.isJoined ? value : [`${this.module.use('asText')}(`, ...value, ')'])]
         : [`${this.module.use('showValue')}(${node}, `, ...value, `, ${JSON.stringify(name)})`];
     if (!given.isLive) return { code: shown(given.code), statement: 'once' };
     const last = `$$${this.#lasts++}`;
@@ -375,7 +381,7 @@ class ViewWriter extends LeanValues {
       (this.isPiece ? constant(value, this.scope) : pure(value, this.scope)) !== undefined;
     if (tagged?.type !== 'TaggedTemplateExpression' || this.module.nameOf(tagged['tag']) !== 'markup') return undefined;
     if (!statements.every(statement => onlyMakes(statement, this.scope, isKnown))) return undefined;
-    const made = this.#parsed(tagged);
+    const made = this.#parsed(tagged, true);
     const bound = made && made.html !== '' ? this.#bind(tagged, made, byStep) : undefined;
     const reading = readItems(fn, this.scope);
     if (!bound || !reading) return undefined;

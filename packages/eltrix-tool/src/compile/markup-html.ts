@@ -56,27 +56,29 @@ export type Texts = Site & { readonly kind: 'text' };
  * White space is kept: whether it is visible depends on style sheets, which the compiler does not know.
  * @param html the analysed HTML, marks included.
  * @param areText whether expressions that are alone with texts in an element always give text.
+ * @param hasText whether such an element has a text to copy, which is faster than to make one.
  */
 export function staticHtml(
   html: string,
   sites: readonly Site[],
   namespace: Namespace,
   areText: (texts: Texts) => boolean,
+  hasText: boolean,
 ): StaticHtml {
   let mistakes = 0;
   const marked = parse(html, namespace, () => mistakes++);
   // The minified HTML is used only if the page's parser creates the same tree from it.
   const surely = mistakes === 0 && !mayDiffer.test(html);
   const fits = surely || same(parse(print(marked), namespace), marked);
-  const { joined, among } = joinTexts(marked, sites, fits ? areText : () => false);
+  const { joined, among } = joinTexts(marked, sites, fits ? areText : () => false, hasText);
   const small = print(marked);
   const parsed = surely || !fits ? marked : parse(small, namespace);
   const { path, placed, imported, leads } = locate(parsed, marked, joined, fits, among);
   return { html: (leads ? '<!>' : '') + (fits ? small : withoutMarks(html)), path, sites: placed, imported };
 }
 
-/** Takes expressions, and the texts around them, out of elements that have nothing else: each gets them as one text. */
-function joinTexts(tree: TreeParent, sites: readonly Site[], areText: (texts: Texts) => boolean) {
+/** Binds expressions, and the texts around them, to elements that have nothing else: each gets its text as a whole. */
+function joinTexts(tree: TreeParent, sites: readonly Site[], areText: (texts: Texts) => boolean, hasText: boolean) {
   const byNode = new Map(sites.map(site => [site.node, site]));
   /** Those that stay beside others. */
   const among = new Set<Site>();
@@ -118,7 +120,7 @@ function joinTexts(tree: TreeParent, sites: readonly Site[], areText: (texts: Te
     }
     count++;
     if (!mark) parent.attrs.push({ name: elementMark, value: String(node) });
-    parent.childNodes = [];
+    parent.childNodes = hasText ? childrenOf(parent).filter(isMark).slice(0, 1) : [];
     joined = joined.flatMap(site => (site === first ? [text] : inside.includes(site) ? [] : [site]));
   };
   visit(tree);
@@ -257,16 +259,17 @@ function locate(
 ) {
   const marked = findMarked(tree, original, fits);
   for (const site of sites) if (!marked[site.node]) throw lostExpression(site);
+  const nodes = sites.map(site => marked[site.node]!);
   const children = childrenOf(tree);
   // A content expression would insert nodes before the first node, which would then not be the first: a comment goes
   // before it.
   const [first] = children;
-  const leads = first === undefined || (isComment(first) && marked.includes(first));
+  const leads = first === undefined || (isComment(first) && nodes.includes(first));
   const single = !leads && children.length === 1 && isElement(children[0]!);
   const root: TreeParent | TreeNode = single ? children[0]! : tree;
   const order = new Map<TreeParent | TreeNode, number>([[root, 0]]);
   const wanted = new Set<TreeParent | TreeNode>();
-  for (const node of marked)
+  for (const node of nodes)
     for (let up: TreeParent | TreeNode | null = node; up && up !== root; up = hostOf(up, tree)) wanted.add(up);
   const path: number[] = [];
   let imported = false;

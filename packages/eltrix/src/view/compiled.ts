@@ -38,7 +38,8 @@ export function template(
     const first = content.firstChild!;
     const original = first === content.lastChild && first.nodeType === 1 ? first : content;
     const root = imported ? original : document.adoptNode(original);
-    for (const node of walk(root)) if (node.nodeType === 8) (node as Comment).replaceWith('');
+    for (const node of walk(root).flatMap(node => [node, node.firstChild]))
+      if (node?.nodeType === 8) (node as Comment).replaceWith('');
     made = { root, inDocument: !imported, walk, binders: bindersAt(walk(root), binders), values };
     if (__DEV__ && places) {
       const { strings, marks } = places;

@@ -41,13 +41,13 @@ export class ViewReaction implements Member, Home, Holder {
     this.update.call(this.host);
   }
 
-  react(): void {
-    this.changed();
-  }
-
   /** Updates the view in a microtask, as after a change of an attribute. */
   changed(): void {
     this.show.call(this.host);
+  }
+
+  react(): void {
+    this.changed();
   }
 }
 

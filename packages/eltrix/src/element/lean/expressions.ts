@@ -50,7 +50,8 @@ export function leanExpression(node: Node, read: () => unknown, name?: string, l
     if (now === last) return;
     last = now;
     look?.(node as Element, name!, now);
-    if (name === undefined) node.textContent = asText(now);
+    // Others may replace the texts of a page, as translators do, so the element is what it holds on to.
+    if (!name) node.textContent = asText(now);
     else if (isNone(now)) (node as Element).removeAttribute(name);
     else (node as Element).setAttribute(name, now === true ? '' : (now as string));
   };
