@@ -21,13 +21,22 @@ const properties = {
   rows: live<string[]>(() => ['a', 'b', 'c']),
 };
 
-function view(this: { name: string; count: number; some: unknown; parts: readonly string[]; rows: readonly string[] }) {
+function view(this: {
+  localName: string;
+  name: string;
+  count: number;
+  some: unknown;
+  parts: readonly string[];
+  rows: readonly string[];
+}) {
   return markup`<h3>${() => this.name}</h3><p>Boxes: ${() => this.count} of ${() => this.count * 2}.</p>
     <p>${() => this.some}</p><p>Some: ${() => this.some}, ${() => this.name}</p>
     <p>There are ${() => (this.count > 2 ? markup`<b>very</b> many` : 'few')} in ${() => this.name}.</p>
     <p>${() => this.count > 2 && markup`<b>more</b> than ${() => this.count}`}</p>
     <p>${() => this.some} are <b>${() => this.some}</b> of ${() => this.parts}, ${() => this.some}<i>${() => this.parts}</i>
       ${() => this.some}<input value=${() => this.name}>${() => this.some} or ${() => this.some}</p>
+    <p>${() => this.some} and ${() => this.name}<b>x</b>${() => this.name} of ${() => this.count}, ${this.localName} ${() => this.parts}</p>
+    <p>Note<!-- of the author -->: ${() => this.some}<!-- and --> ${() => this.some}.</p>
     <p>${() => this.parts}</p><p>Parts: ${() => this.parts}.</p>
     <ul>${each(
       () => this.rows,

@@ -94,34 +94,39 @@ function joinTexts(tree: TreeParent, sites: readonly Site[], areText: (texts: Te
       )
     )
       return;
-    const statics = [''];
-    const inside: Site[] = [];
-    for (const child of childrenOf(parent)) {
-      if (isElement(child)) return;
-      if (isText(child)) statics[inside.length] += child.value;
-      else if (isMark(child)) statics[inside.push(byNode.get(markOf(child as Tree['commentNode']))!)] = '';
-    }
-    const [first] = inside;
-    if (!first) return;
-    const { expression, line } = first;
     const mark = parent.attrs.find(({ name }) => name === elementMark);
     const node = mark ? Number(mark.value) : count;
-    const text: Texts = {
-      kind: 'text',
-      node,
-      expression,
-      count: inside.length,
-      line,
-      statics: statics.map(text => text.replaceAll('&', '&amp;')),
-    };
-    if (!areText(text)) {
-      if (inside.length > 1) for (const site of inside) among.add(site);
-      return;
+    const isAll = !childrenOf(parent).some(isElement);
+    const runs: { inside: Site[]; statics: string[] }[] = [];
+    let run: (typeof runs)[number] | undefined;
+    for (const child of childrenOf(parent)) {
+      if (isElement(child)) run = undefined;
+      else if (!run) runs.push((run = { inside: [], statics: [''] }));
+      if (isText(child)) run!.statics[run!.inside.length] += child.value;
+      else if (isMark(child)) run!.statics[run!.inside.push(byNode.get(markOf(child as Tree['commentNode']))!)] = '';
     }
+    for (const { inside, statics } of runs) {
+      const [first] = inside;
+      if (!first || (!isAll && inside.length === 1)) continue;
+      const { expression, line } = first;
+      const text: Texts = {
+        kind: 'text',
+        node,
+        expression,
+        count: inside.length,
+        line,
+        statics: statics.map(text => text.replaceAll('&', '&amp;')),
+      };
+      if (!areText(text)) {
+        if (inside.length > 1) for (const site of inside) among.add(site);
+      } else if (isAll) join(parent, mark !== undefined, text, inside);
+    }
+  };
+  const join = (parent: TreeElement, isMarked: boolean, text: Texts, inside: readonly Site[]) => {
     count++;
-    if (!mark) parent.attrs.push({ name: elementMark, value: String(node) });
+    if (!isMarked) parent.attrs.push({ name: elementMark, value: String(text.node) });
     parent.childNodes = hasText ? childrenOf(parent).filter(isMark).slice(0, 1) : [];
-    joined = joined.flatMap(site => (site === first ? [text] : inside.includes(site) ? [] : [site]));
+    joined = joined.flatMap(site => (site === inside[0] ? [text] : inside.includes(site) ? [] : [site]));
   };
   visit(tree);
   return { joined, among };

@@ -119,9 +119,9 @@ export class ContentExpression extends PlacedExpression {
     const lost = all.filter(one => one === this || !one.isInPlace);
     for (const one of lost) one.clear();
     let model = all[0]!.model as Node | null | undefined;
-    while (model?.previousSibling?.nodeType === 3) model = model.previousSibling;
+    while (model?.previousSibling && model.previousSibling.nodeType !== 1) model = model.previousSibling;
     const wanted: ChildNode[] = [];
-    for (; model?.nodeType === 3; model = model.nextSibling) {
+    for (; model && model.nodeType !== 1; model = model.nextSibling) {
       const one = all.find(one => one.model === model);
       wanted.push(
         ...(one ? nodesOf({ first: one.first as ChildNode, last: one.anchor }) : [model.cloneNode() as ChildNode]),
