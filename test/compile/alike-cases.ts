@@ -604,7 +604,7 @@ x</textarea><p title="&quot;a&#10;b&quot;">\${() => this.label} <!-- c --> d</p>
       `texts that a translator replaces, with ${declared}`,
       (tag, Name) => `export class ${Name} extends contract('${tag}', { ${declared} }) {
     view() { return markup\`<h3>\${() => this.label}</h3><p>Boxes: \${() => this.count} of \${() => this.count * 2}.</p><p>\${() => this.some}, \${() => this.label}</p>
-      <u>\${() => this.count > 2 ? markup\`<b>many</b>\` : 'few'}</u><p>\${() => this.count > 2 && 'very '}\${() => this.count > 1 ? markup\`<b>more</b>\` : 'one'}</p>\`; } }`,
+      <u>\${() => this.count > 2 ? markup\`<b>many</b>\` : 'few'}</u><p>\${() => this.count > 2 && 'very '}\${() => this.count > 1 ? markup\`<b>more</b>\` : 'one'}</p><s>\${() => [this.label]}</s>\`; } }`,
       {
         steps: [
           [2, 'b'],

@@ -5,7 +5,6 @@ import { contract, data, each, integer, live, markup, settled, text } from 'eltr
 import { environment, stage } from 'eltrix-tool/testing';
 import { random, seed } from '../support/random.ts';
 
-/** Shows only attributes, so a build makes it a static element. */
 class PlainTexts extends contract('plain-texts', { attributes: { name: text(), count: integer() } }) {
   view() {
     return markup`<h3>${() => this.name}</h3><p>Boxes: ${() => this.count} of ${() => this.count * 2}.</p>
@@ -147,3 +146,34 @@ for (const tag of ['plain-texts', 'shadow-texts', 'light-texts'])
       element.remove();
     }
   });
+
+class FieldBeside extends contract('field-beside', { attributes: { count: integer() } }) {
+  view() {
+    return markup`<p>${() => this.count > 0 && markup`<input title=${this.count}>`}</p><p>${() => `Boxes: ${this.count}`}</p><s>${() => this.count}</s>`;
+  }
+}
+FieldBeside.define();
+
+it('keeps what others insert beside markup', async () => {
+  const element = await stage<FieldBeside>('<field-beside count="1"></field-beside>');
+  const field = element.shadowRoot!.querySelector('input')!;
+  field.after(document.createElement('button'));
+  const texts = element.shadowRoot!.querySelectorAll('p, s');
+  for (const text of texts) text.append(document.createElement('hr'));
+  element.count++;
+  await settled();
+  assert.deepEqual(
+    Array.from(texts, text => text.querySelectorAll('hr').length),
+    [1, 1, 1],
+  );
+  for (const disturb of Object.values(disturbances)) {
+    disturb(element.shadowRoot!);
+    element.count++;
+    await settled();
+    const [first, second] = element.shadowRoot!.querySelectorAll('p');
+    assert.equal(first!.firstElementChild, field);
+    assert.equal(field.nextElementSibling?.localName, 'button');
+    assert.equal(field.title, String(element.count));
+    assert.equal(second!.textContent, `Boxes: ${element.count}`);
+  }
+});

@@ -21,14 +21,7 @@ export { attribute, data, element, elementFrom, keptAttribute, live, liveAttribu
 export { formPart } from './element/form.ts';
 export { hooksPart, scopePart } from './element/hooks.ts';
 export { followed, withData } from './element/lean/data.ts';
-export {
-  leanExpression,
-  leanListen,
-  leanProperty,
-  leanStyles,
-  leanTexts,
-  refuseScript,
-} from './element/lean/expressions.ts';
+export { leanExpression, leanListen, leanProperty, leanStyles, refuseScript } from './element/lean/expressions.ts';
 export { lean } from './element/lean/lean.ts';
 export { leanList } from './element/lean/list.ts';
 export { leanLive } from './element/lean/live.ts';

@@ -23,7 +23,7 @@ export function compileMarkup(module: ModuleCode, node: Node, parents: readonly 
     const analysis = analyse(strings as string[], namespace);
     const reason = disputed(analysis.html);
     if (reason) return module.leave(node, 'markup', reason);
-    made = staticHtml(analysis.html, analysis.sites, namespace, areText, true);
+    made = staticHtml(analysis.html, analysis.sites, namespace, areText);
   } catch (error) {
     if (!(error instanceof MarkupError)) throw error;
     if (module.options.leaveMistakes) return module.leave(node, 'markup', error.message);

@@ -8,7 +8,7 @@ import type { Code, Edit } from './edit.ts';
 import type { Known } from './infer.ts';
 import { isAny, isFlag, isNothing, isText, mayThrow } from './known-functions.ts';
 import type { LeanScope } from './lean-scope.ts';
-import { decode, decodeAttribute } from './markup-html.ts';
+import { decodeAttribute } from './markup-html.ts';
 import { constant, pure, pureResult } from './pure.ts';
 
 /** The module being compiled, as far as this file needs it. */
@@ -45,14 +45,12 @@ export class LeanValues {
   protected given(
     site: Site,
     expression: Node,
-  ):
-    | { readonly code: Code; readonly flags: number | undefined; readonly isLive: boolean; readonly isJoined?: boolean }
-    | undefined {
-    if (site.kind === 'attribute' || site.kind === 'text') {
-      const texts = textsOf(site);
-      if (!isAlone(texts)) {
-        const code = this.joined(site, texts, this.expressions);
-        return code && { code, flags: isText, isLive: true, isJoined: true };
+  ): { readonly code: Code; readonly flags: number | undefined; readonly isLive: boolean } | undefined {
+    if (site.kind === 'attribute') {
+      const texts = site.statics.map(decodeAttribute);
+      if (texts.length > 2 || texts.some(Boolean)) {
+        const code = this.joined(site, texts);
+        return code && { code, flags: isText, isLive: true };
       }
     }
     const node = bare(expression);
@@ -115,9 +113,9 @@ export class LeanValues {
   }
 
   protected attribute(site: Site & { kind: 'attribute' }, expression: Node): Code | undefined {
-    const texts = textsOf(site);
-    if (!isAlone(texts)) {
-      const joined = site.name === 'style' ? undefined : this.joined(site, texts, this.expressions);
+    const texts = site.statics.map(decodeAttribute);
+    if (texts.length > 2 || texts.some(Boolean)) {
+      const joined = this.joined(site, texts);
       return joined && ['() => ', ...joined];
     }
     const value = this.value(expression);
@@ -132,55 +130,18 @@ export class LeanValues {
   }
 
   /** Several expressions, or text around one: one template literal. */
-  protected joined(
-    { kind, expression }: Pick<Site, 'kind' | 'expression'>,
-    texts: readonly string[],
-    expressions: readonly Node[],
-  ): Code | undefined {
+  protected joined({ expression, name }: Site & { kind: 'attribute' }, texts: readonly string[]): Code | undefined {
+    if (name === 'style') return undefined;
     const parts: (string | Node)[] = [`\`${escaped(texts[0]!)}`];
     for (const [i, text] of texts.slice(1).entries()) {
-      const part = expressions[expression + i]!;
-      const node = bare(part);
-      const isItem = this.scope.rowOf(node) !== undefined;
-      const result = returned(part) ?? part;
-      const flags = isItem ? this.scope.dataFlags(readOf(node)) : this.#flagsOf(part, result);
-      if (flags === undefined || flags & (mayThrow | isAny)) return undefined;
-      // In an attribute, true and nothing are no texts.
-      if (kind === 'attribute' && flags & (isFlag | isNothing)) return undefined;
-      const value: Code = isItem ? [part, '()'] : [result];
-      parts.push(
-        '${',
-        ...(kind === 'text' ? [`${this.module.use('asText')}(`, ...value, ')'] : value),
-        `}${escaped(text)}`,
-      );
+      const part = this.expressions[expression + i]!;
+      const live = returned(part);
+      const result = live ?? part;
+      const value = live ? pure(live, this.scope) : constant(part, this.scope);
+      if (value === undefined || value & (isFlag | isNothing | mayThrow | isAny)) return undefined;
+      parts.push('${', result, `}${escaped(text)}`);
     }
     return [...parts, '`'];
-  }
-
-  #flagsOf(part: Node, result: Node): number | undefined {
-    return result === part ? constant(part, this.scope) : pure(result, this.scope);
-  }
-
-  /** The expression that shows a text that is all of an element. */
-  protected text(node: string, site: Site & { kind: 'text' }, expressions: readonly Node[]): Code | undefined {
-    const texts = textsOf(site);
-    const all = expressions.slice(site.expression, site.expression + site.count);
-    const joined = isAlone(texts) ? this.value(all[0]!) : this.joined(site, texts, expressions);
-    if (joined) {
-      const read: Code = isAlone(texts) ? joined : ['() => ', ...joined];
-      return [`${this.module.use('leanExpression')}(${node}, `, ...read, ')'];
-    }
-    // An error of one must not keep the others from being shown.
-    const values = all.map(one => this.value(one));
-    if (values.includes(undefined)) return undefined;
-    const reads = values.flatMap(value => [...value!, ', ']);
-    return [`${this.module.use('leanTexts')}(${node}, ${JSON.stringify(texts)}, [`, ...reads, '], this)'];
-  }
-
-  /** Whether the expressions of an element can be bound to the element, rather than to nodes in it. */
-  protected isAll(site: Site & { kind: 'text' }, expressions: readonly Node[]): boolean {
-    if (this.text('', site, expressions)) return true;
-    return isAlone(textsOf(site)) && returned(this.resolved(expressions[site.expression]!)) !== undefined;
   }
 
   protected allPure(node: Node): boolean {
@@ -203,12 +164,6 @@ export class LeanValues {
     return true;
   }
 }
-
-const textsOf = (site: Site & { kind: 'attribute' | 'text' }): readonly string[] =>
-  site.statics.map(site.kind === 'text' ? decode : decodeAttribute);
-
-/** Whether there is one expression, and no text around it. */
-const isAlone = (texts: readonly string[]) => texts.length === 2 && !texts.some(Boolean);
 
 /** Whether an expression reads members of members: they throw if a value is not of the type that its source states. */
 export function readsDeep(expression: Node): boolean {

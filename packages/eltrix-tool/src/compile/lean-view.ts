@@ -11,7 +11,7 @@ import { isFunction, type Known } from './infer.ts';
 import { type LeanScope, readItems } from './lean-scope.ts';
 import { type BoundSite, joinStatements } from './lean-statements.ts';
 import { isNoObject, isSafe, LeanValues, readsDeep, returned, type ViewModule } from './lean-values.ts';
-import { decodeAttribute, disputed, type PlacedSite, type StaticHtml, staticHtml, type Texts } from './markup-html.ts';
+import { decodeAttribute, disputed, type PlacedSite, type StaticHtml, staticHtml } from './markup-html.ts';
 import { constant, pure, pureResult, type Scope } from './pure.ts';
 import { stepsCode } from './walk.ts';
 
@@ -116,14 +116,10 @@ function isEarly(value: Site, sites: readonly PlacedSite[]): boolean {
   );
 }
 
-function parsed(
-  strings: readonly string[],
-  areText: (texts: Texts) => boolean,
-  hasText: boolean,
-): StaticHtml | undefined {
+function parsed(strings: readonly string[]): StaticHtml | undefined {
   try {
     const { html, sites } = analyse(strings);
-    const made = disputed(html) ? undefined : staticHtml(html, sites, 'html', areText, hasText);
+    const made = disputed(html) ? undefined : staticHtml(html, sites, 'html');
     // Nodes in the content of a `<template>` are not nodes of a copy.
     return made?.html.includes('<template') ? undefined : made;
   } catch {
@@ -157,13 +153,10 @@ class ViewWriter extends LeanValues {
     return made && this.#bind(tagged, made, byIndex);
   }
 
-  #parsed(tagged: Node, isRow = false): StaticHtml | undefined {
+  #parsed(tagged: Node): StaticHtml | undefined {
     const strings = (tagged['quasi']['quasis'] as Node[]).map(part => part['value']['cooked'] as string | null);
-    const made = strings.includes(null)
-      ? undefined
-      : parsed(strings as string[], site => this.isAll(site, tagged['quasi']['expressions']), isRow);
-    // One of several in an element may have to put back what others have replaced, which the graph's bindings can.
-    return made?.sites.some(one => one.isAmong || isEarly(one.site, made.sites)) ? undefined : made;
+    const made = strings.includes(null) ? undefined : parsed(strings as string[]);
+    return made?.sites.some(({ site }) => isEarly(site, made.sites)) ? undefined : made;
   }
 
   #bind(tagged: Node, made: StaticHtml, nodeName: NodeName): BoundTemplate | undefined {
@@ -207,10 +200,7 @@ class ViewWriter extends LeanValues {
     const node = this.#nodeName(placed);
     if (site.kind === 'element') return this.#record(node, tag, expression) ?? this.#on(node, expression);
     if (site.kind === 'listener') return this.#listener(node, site.type, expression);
-    if (site.kind === 'style' || (site.kind === 'text' && /^(?:textarea|title)$/.test(tag))) return undefined;
-    const usesElement = this.expressions
-      .slice(site.expression, site.expression + site.count)
-      .some(one => this.usesElement(one));
+    const usesElement = this.usesElement(expression);
     const inline = this.#isStraight ? this.#inline(placed, node, expression) : undefined;
     if (inline) return [{ ...inline, usesElement }];
     const code = this.#codeOf(placed, node, expression);
@@ -220,14 +210,12 @@ class ViewWriter extends LeanValues {
   /** A statement that shows what an expression gives, if that surely is a primitive and does not throw. */
   #inline({ site }: PlacedSite, node: string, expression: Node): Omit<BoundSite, 'usesElement'> | undefined {
     const name = site.kind === 'attribute' ? site.name : undefined;
-    if (site.kind === 'attribute' && !this.isPlainAttribute(site)) return undefined;
+    if (site.kind !== 'content' && !this.isPlainAttribute(site)) return undefined;
     const given = this.given(site, expression);
     if (!given || !isSafe(given.flags) || !isNoObject(given.flags) || readsDeep(expression)) return undefined;
-    // What its template has is there at first only: others may replace texts, as translators of pages do.
-    const place = site.kind === 'text' ? `($ > 1 && ${node}.firstChild || ${node})` : node;
     const shown = (value: Code): Code =>
       name === undefined
-        ? [`${place}.textContent = `, ...(given.isJoined ? value : [`${this.module.use('asText')}(`, ...value, ')'])]
+        ? [`${node}.data = ${this.module.use('asText')}(`, ...value, ')']
         : [`${this.module.use('showValue')}(${node}, `, ...value, `, ${JSON.stringify(name)})`];
     if (!given.isLive) return { code: shown(given.code), statement: 'once' };
     const last = `$$${this.#lasts++}`;
@@ -242,12 +230,12 @@ class ViewWriter extends LeanValues {
         if (value) return [`${use('leanExpression')}(${node}, `, ...value, ')'];
         // The ends of a row are nodes that stay.
         if (tag === '' && this.#nodeName === byStep) return undefined;
-        return returned(this.resolved(expression))
-          ? this.#content(node, expression)
-          : this.#list(node, bare(expression));
+        const result = returned(this.resolved(expression));
+        if (!result) return this.#list(node, bare(expression));
+        return this.isOnlyShown(bare(expression)) && this.#mayShow(result)
+          ? [`${use('leanContent')}(${node}, `, expression, ', this)']
+          : undefined;
       }
-      case 'text':
-        return this.text(node, site, this.expressions) ?? this.#content(node, expression);
       case 'attribute': {
         const { name } = site;
         if (showFor(name, site.foreign) === showPrefixed) return undefined;
@@ -261,14 +249,6 @@ class ViewWriter extends LeanValues {
       default:
         return undefined;
     }
-  }
-
-  /** Markup or text on a condition. */
-  #content(node: string, expression: Node): Code | undefined {
-    const result = returned(this.resolved(expression));
-    return result && this.isOnlyShown(bare(expression)) && this.#mayShow(result)
-      ? [`${this.module.use('leanContent')}(${node}, `, expression, ', this)']
-      : undefined;
   }
 
   #listener(node: string, type: string, handler: Node): [BoundSite] | undefined {
@@ -381,7 +361,7 @@ class ViewWriter extends LeanValues {
       (this.isPiece ? constant(value, this.scope) : pure(value, this.scope)) !== undefined;
     if (tagged?.type !== 'TaggedTemplateExpression' || this.module.nameOf(tagged['tag']) !== 'markup') return undefined;
     if (!statements.every(statement => onlyMakes(statement, this.scope, isKnown))) return undefined;
-    const made = this.#parsed(tagged, true);
+    const made = this.#parsed(tagged);
     const bound = made && made.html !== '' ? this.#bind(tagged, made, byStep) : undefined;
     const reading = readItems(fn, this.scope);
     if (!bound || !reading) return undefined;

@@ -56,29 +56,27 @@ export type Texts = Site & { readonly kind: 'text' };
  * White space is kept: whether it is visible depends on style sheets, which the compiler does not know.
  * @param html the analysed HTML, marks included.
  * @param areText whether expressions that are alone with texts in an element always give text.
- * @param hasText whether such an element has a text to copy, which is faster than to make one.
  */
 export function staticHtml(
   html: string,
   sites: readonly Site[],
   namespace: Namespace,
-  areText: (texts: Texts) => boolean,
-  hasText: boolean,
+  areText: (texts: Texts) => boolean = () => false,
 ): StaticHtml {
   let mistakes = 0;
   const marked = parse(html, namespace, () => mistakes++);
   // The minified HTML is used only if the page's parser creates the same tree from it.
   const surely = mistakes === 0 && !mayDiffer.test(html);
   const fits = surely || same(parse(print(marked), namespace), marked);
-  const { joined, among } = joinTexts(marked, sites, fits ? areText : () => false, hasText);
+  const { joined, among } = joinTexts(marked, sites, fits ? areText : () => false);
   const small = print(marked);
   const parsed = surely || !fits ? marked : parse(small, namespace);
   const { path, placed, imported, leads } = locate(parsed, marked, joined, fits, among);
   return { html: (leads ? '<!>' : '') + (fits ? small : withoutMarks(html)), path, sites: placed, imported };
 }
 
-/** Binds expressions, and the texts around them, to elements that have nothing else: each gets its text as a whole. */
-function joinTexts(tree: TreeParent, sites: readonly Site[], areText: (texts: Texts) => boolean, hasText: boolean) {
+/** Binds expressions, and the texts around them, to elements that have nothing else: each has one text for all. */
+function joinTexts(tree: TreeParent, sites: readonly Site[], areText: (texts: Texts) => boolean) {
   const byNode = new Map(sites.map(site => [site.node, site]));
   /** Those that stay beside others. */
   const among = new Set<Site>();
@@ -125,7 +123,7 @@ function joinTexts(tree: TreeParent, sites: readonly Site[], areText: (texts: Te
   const join = (parent: TreeElement, isMarked: boolean, text: Texts, inside: readonly Site[]) => {
     count++;
     if (!isMarked) parent.attrs.push({ name: elementMark, value: String(text.node) });
-    parent.childNodes = hasText ? childrenOf(parent).filter(isMark).slice(0, 1) : [];
+    parent.childNodes = childrenOf(parent).filter(isMark).slice(0, 1);
     joined = joined.flatMap(site => (site === inside[0] ? [text] : inside.includes(site) ? [] : [site]));
   };
   visit(tree);

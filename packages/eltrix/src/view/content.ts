@@ -100,8 +100,12 @@ export class ContentExpression extends PlacedExpression {
     const { parentNode } = anchor;
     if (!parentNode) return false;
     if (content instanceof List) return content.expressions.every(one => one.isInPlace);
-    if (content instanceof View)
-      return content.first.parentNode === parentNode && nextStanding(content.last) === anchor;
+    if (content instanceof View) {
+      const { first, last } = content;
+      // After an element others may have inserted something, as libraries for fields do.
+      const isLast = last.nodeType !== 3 || nextStanding(last) === anchor;
+      return first.parentNode === parentNode && last.parentNode === parentNode && isLast;
+    }
     return content !== undefined || !text || ((__RENDERED__ && sentText) || (anchor as Text)).data === text;
   }
 

@@ -53,26 +53,37 @@ export class Pieces implements Binding {
   }
 }
 
-/** All that is in an element, or one text. To set the text that is there is faster than to make another one. */
-function setText(node: Node, text: string): void {
-  if (__RENDERED__ && node.textContent === text) return;
-  const only = node.firstChild;
-  (only?.nodeType === 3 && !only.nextSibling ? only : node).textContent = text;
+/**
+ * Sets a text between nodes, or all that is in an element, which has one text for it. Others may replace that, as
+ * translators of pages do. What others add stays.
+ */
+function textSetter(node: Node): (text: string) => void {
+  const own = node.firstChild as Text | null;
+  // A server sends marks, too.
+  const isOwn = own?.nodeType === 3 && !own.nextSibling;
+  let last = isOwn ? own.data : '';
+  return text => {
+    if (!isOwn) {
+      if (!__RENDERED__ || node.textContent !== text) node.textContent = text;
+      return;
+    }
+    if (!own.parentNode || own.data !== last) (node as Element).replaceChildren(own);
+    if (!__RENDERED__ || last !== text) own.data = text;
+    last = text;
+  };
 }
 
-const showText: Show = (node: ChildNode, value, _name, { home }) => {
-  const text = asText(value);
-  if (__RENDERED__ && node.nodeType === 8) {
-    const made = showSentText(node, text);
-    if (made) home.placed(made);
-  } else setText(node, text);
+const showSent: Show = (node: ChildNode, value, _name, { home }) => {
+  const made = showSentText(node, asText(value));
+  if (made) home.placed(made);
 };
 
-/**
- * An expression of which the compiler knows that its value is always text: all that is in an element, or one between
- * nodes. Others may replace the texts of a page, as translators do, so what holds on to an element is safe.
- */
-export const bindText: Binder = (node, owner) => new Expression(owner, node, showText);
+/** An expression of which the compiler knows that its value is always text: all that is in an element, or one between nodes. */
+export const bindText: Binder = (node, owner) => {
+  if (__RENDERED__ && node.nodeType === 8) return new Expression(owner, node, showSent);
+  const set = textSetter(node);
+  return new Expression(owner, node, (_node, value) => set(asText(value)));
+};
 
 export function join(
   statics: readonly string[],
@@ -86,10 +97,10 @@ export function join(
 
 /** An element with nothing but text: several expressions, or text around one. */
 export function textBinder(statics: readonly string[]): Binder {
-  return (node, owner) =>
-    new Pieces(statics, node, owner, texts => {
-      setText(node, join(statics, texts));
-    });
+  return (node, owner) => {
+    const set = textSetter(node);
+    return new Pieces(statics, node, owner, texts => set(join(statics, texts)));
+  };
 }
 
 export function bindStaticStyle(text: string): Binder {

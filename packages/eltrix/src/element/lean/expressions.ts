@@ -39,7 +39,7 @@ export function failed(error: unknown, host: Element, at?: Element): void {
 }
 
 /**
- * A text, all that is in an element, or an attribute: a string or number sets it, true sets the empty string, false and null remove it.
+ * A text, or an attribute: a string or number sets it, true sets the empty string, false and null remove it.
  * @param name the attribute; undefined for a text.
  * @param look a check for values that can run code: it removes the attribute and throws.
  */
@@ -50,26 +50,10 @@ export function leanExpression(node: Node, read: () => unknown, name?: string, l
     if (now === last) return;
     last = now;
     look?.(node as Element, name!, now);
-    // Others may replace the texts of a page, as translators do, so the element is what it holds on to.
-    if (!name) node.textContent = asText(now);
+    if (name === undefined) (node as Text).data = asText(now);
     else if (isNone(now)) (node as Element).removeAttribute(name);
     else (node as Element).setAttribute(name, now === true ? '' : (now as string));
   };
-}
-
-/** Several texts that are all of an element, of which each may throw. */
-export function leanTexts(
-  node: Node,
-  statics: readonly string[],
-  reads: readonly (() => unknown)[],
-  host: Element,
-): Expression {
-  const texts: string[] = [];
-  const all = reads.map((read, at) => () => void (texts[at] = asText(read())));
-  return leanExpression(node, () => {
-    evaluate(all, host);
-    return statics.reduce((text, next, at) => text + (texts[at - 1] ?? '') + next);
-  });
 }
 
 /** For attributes with a URL. */

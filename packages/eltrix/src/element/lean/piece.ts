@@ -14,9 +14,9 @@ type Piece = readonly [template: Template, bind: (nodes: readonly Node[]) => rea
 
 /**
  * Shows a piece, or a text. As long as the same piece is shown, its nodes stay.
- * @param place an element, all of whose content it is; or a text node, which contains the text, and nodes are before it.
+ * @param anchor a text node: it contains the text, and nodes are inserted before it.
  */
-export function leanContent(place: Text | Element, read: () => unknown, host: Element): Expression {
+export function leanContent(anchor: Text, read: () => unknown, host: Element): Expression {
   let shown: unknown;
   let nodes: readonly ChildNode[] = [];
   let inside: readonly (Expression | undefined)[] = [];
@@ -42,8 +42,8 @@ export function leanContent(place: Text | Element, read: () => unknown, host: El
     end();
     inside = bound;
     nodes = copy ? [...copy.childNodes] : [];
-    place.textContent = copy ? '' : asText(now);
-    if (copy) place.nodeType === 1 ? place.appendChild(copy) : place.before(copy);
+    anchor.data = copy ? '' : asText(now);
+    if (copy) anchor.before(copy);
   };
   show.end = end;
   return show;
