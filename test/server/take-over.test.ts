@@ -256,6 +256,22 @@ for (const name of ['chromium', 'firefox', 'webkit'] as const)
         });
       });
 
+      it('goes on with a text beside what others add', async () => {
+        const seen = await run<string[]>(`
+          await load(['note-card']);
+          const heading = root('note').querySelector('h3');
+          heading.append(document.createElement('i'));
+          const seen = [];
+          for (const text of ['C', '', 'D & E', 'F']) {
+            if (text === 'F') for (const one of [...heading.childNodes].filter(({ nodeType }) => nodeType === 3)) one.replaceWith(document.createElement('font'));
+            document.getElementById('note').heading = text;
+            await turn();
+            seen.push(text && clean(heading.innerHTML));
+          }
+          return seen;`);
+        assert.deepEqual(seen, ['C<i></i>', '', 'D &amp; E<i></i>', 'F']);
+      });
+
       it('rebuilds only what differs', async () => {
         const seen = await run<Record<string, unknown>>(`
           const said = [];

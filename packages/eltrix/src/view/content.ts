@@ -106,7 +106,8 @@ export class ContentExpression extends PlacedExpression {
       const isLast = last.nodeType !== 3 || nextStanding(last) === anchor;
       return first.parentNode === parentNode && last.parentNode === parentNode && isLast;
     }
-    return content !== undefined || !text || ((__RENDERED__ && sentText) || (anchor as Text)).data === text;
+    const shown = (__RENDERED__ && sentText) || (anchor as Text);
+    return content !== undefined || !text || (shown.parentNode === parentNode && shown.data === text);
   }
 
   /**

@@ -58,19 +58,29 @@ export class Pieces implements Binding {
  * translators of pages do. What others add stays.
  */
 function textSetter(node: Node): (text: string) => void {
-  const own = node.firstChild as Text | null;
-  // A server sends marks, too.
-  const isOwn = own?.nodeType === 3 && !own.nextSibling;
-  let last = isOwn ? own.data : '';
+  let own = node.firstChild as Text | null;
+  let last = own?.textContent;
   return text => {
-    if (!isOwn) {
-      if (!__RENDERED__ || node.textContent !== text) node.textContent = text;
-      return;
+    if (!own) node.textContent = text;
+    else if (!__RENDERED__ || node.textContent !== text) {
+      if (__RENDERED__ && (own.nodeType === 8 || own.nextSibling?.nodeType === 8)) own = joinSent(node as Element);
+      else if (!own.parentNode || own.data !== last) (node as Element).replaceChildren(own);
+      own.data = text;
     }
-    if (!own.parentNode || own.data !== last) (node as Element).replaceChildren(own);
-    if (!__RENDERED__ || last !== text) own.data = text;
     last = text;
   };
+}
+
+/** One text in place of those that a server sent, and their marks. Elements after the last mark are what others have added. */
+function joinSent(element: Element): Text {
+  const children = [...element.childNodes];
+  const last = children.findLastIndex(({ nodeType }) => nodeType === 8);
+  children.forEach((child, at) => {
+    if (at <= last || child.nodeType !== 1) child.remove();
+  });
+  const text = element.ownerDocument.createTextNode('');
+  element.prepend(text);
+  return text;
 }
 
 const showSent: Show = (node: ChildNode, value, _name, { home }) => {
