@@ -264,7 +264,9 @@ describe('eltrix test --watch', { skip }, () => {
       for (const [file, text] of Object.entries(files))
         if (text === undefined) rmSync(join(root, file));
         else writeFileSync(join(root, file), text);
-      const seen = await watcher!.until(/duration_ms/);
+      const output = await watcher!.until(/▶[^]*duration_ms/);
+      // The failures of the run before are printed after its summary.
+      const seen = output.slice(output.indexOf('▶'));
       return [...new Set(seen.match(/[✔✖] (?:has \w+|\S+\.test\.ts)/g))].sort().join(', ');
     };
     assert.equal(await save({ 'a.ts': "export default 'a2';" }), '✔ a.test.ts, ✔ has a2');
