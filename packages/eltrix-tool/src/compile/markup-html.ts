@@ -23,7 +23,7 @@ export interface PlacedSite {
   readonly index: number;
   /** The element's name as parsed; for content and text the parent element's. */
   readonly tag: string;
-  /** Whether other expressions stand beside it, with no element between, of which not all surely give text. */
+  /** Whether other expressions are next to it, with no element between, of which not all surely give text. */
   readonly isAmong: boolean;
 }
 
