@@ -4,8 +4,7 @@ import { describe, it } from 'node:test';
 import { eltrix, project } from '../support/project.ts';
 
 describe('checks of sources', () => {
-  const source = project({
-    'src/bad-source.ts': `import { contract, event, markup, slot } from 'eltrix';
+  const bad = `import { contract, event, markup, slot, stylesheet } from 'eltrix';
 export class BadSource extends contract('bad-source', { events: { 'bad-never': event() }, slots: { '': slot('x') } }) {
   view() {
     return markup\`<img src="x.png"><label>Nothing</label><label for="no">x</label><label for="a">y</label><input id="a">
@@ -14,8 +13,17 @@ export class BadSource extends contract('bad-source', { events: { 'bad-never': e
       \${[1].map(() => markup\`<b onclick=\${() => {}}>x</b>\`)}<slot></slot><img \${{ alt: 'x' }}>
       <ul role="listbox"><li role="option" onclick=\${() => {}}>one</li><li role=\${'option'} onclick=\${() => {}}>two</li></ul>\`;
   }
+  static styleSheets = [stylesheet\`\${'p'} {
+    color: red;
+  }\`];
 }
-`,
+`;
+  const source = project({
+    'src/bad-source.ts': bad,
+    'src/end-source.ts': bad
+      .replaceAll('bad-source', 'end-source')
+      .replace('BadSource', 'EndSource')
+      .replaceAll('\n', '\r\n'),
   });
   const expected = [
     '2:67 event-unsent',
@@ -32,10 +40,12 @@ export class BadSource extends contract('bad-source', { events: { 'bad-never': e
   it('are part of a build', () => {
     const { stdout, status } = eltrix(source, 'build', '--no-look');
     assert.equal(status, 0);
-    const lines = [...stdout.matchAll(/^src\/bad-source\.ts:(\d+:\d+) finding \(([a-z-]+)\)/gm)].map(
-      ([, at, code]) => `${at} ${code}`,
-    );
-    assert.deepEqual(lines, expected);
+    const linesOf = (file: string) =>
+      [...stdout.matchAll(/^src\/([a-z-]+)\.ts:(\d+:\d+) finding \(([a-z-]+)\)/gm)].flatMap(([, name, at, code]) =>
+        name === file ? `${at} ${code}` : [],
+      );
+    assert.deepEqual(linesOf('bad-source'), expected);
+    assert.deepEqual(linesOf('end-source'), expected);
   });
 
   it('are those of the class under whichever name it is exported, also of classes without one', () => {

@@ -68,13 +68,13 @@ const left: Record<string, [source: string, says: RegExp]> = {
     ),
     /it contains another contract/,
   ],
-  'CSS that is not understood': [
-    element(plain, `static styleSheets = [stylesheet\`p { color: red; } @unknown? } \`]; ${view}`),
-    /this stylesheet .*: it is kept as written: /,
+  'CSS with a string that has no end': [
+    element(plain, `static styleSheets = [stylesheet\`p { content: "x\n }\`]; ${view}`),
+    /this stylesheet .*: line 1 of it has a string without an end, so its text is as long as it was written/,
   ],
-  'an expression in a selector': [
-    element(plain, `static styleSheets = [stylesheet\`\${name} { color: red }\`]; ${view}`, "const name = 'p';"),
-    /it has an expression that is more than a part of a value/,
+  'an expression in a comment of CSS': [
+    element(plain, `static styleSheets = [stylesheet\`p { /* \${name} */ }\`]; ${view}`, "const name = 'p';"),
+    /this stylesheet .*: an expression is in a comment, /,
   ],
   'a foreign element inside select': [
     element(plain, 'view() { return markup`<select><img></select>`; }'),
@@ -121,6 +121,15 @@ const compiled: Record<string, string> = {
   'other names': `import { contract as c, text as t, markup as m } from 'eltrix';\nexport class BeeForm extends c('bee-form', { attributes: { label: t() } }) { view() { return m\`<p>\${() => this.label}</p>\`; } }\n`,
   'text as tag in a template literal without expressions': element(
     "contract('bee-form', { 'attributes': { 'label': text({}) } })",
+  ),
+  'CSS that is not understood': element(
+    plain,
+    `static styleSheets = [stylesheet\`p { color: red; } @unknown? } \`]; ${view}`,
+  ),
+  'an expression anywhere in CSS': element(
+    plain,
+    `static styleSheets = [stylesheet\`\${name} { \${name}: red; } \${name}\`]; ${view}`,
+    "const name = 'p';",
   ),
   'a part of a value in CSS': element(
     plain,

@@ -1,11 +1,13 @@
 /** Compiles style sheets: those written in a module, and those imported from files. */
 
+import { minifyCss } from '../project/minify-css.ts';
 import { constantsOf } from '../project/module-constants.ts';
 import { lead, listedSheet, sheetImports } from '../project/sheet-modules.ts';
 import { bare, keyOf, type Node } from '../project/syntax.ts';
+import { partsOf } from '../project/template-text.ts';
 import { usesOf } from './constants.ts';
 import type { ModuleCode } from './module-code.ts';
-import { cssOf, looseExpression, minifyCss, minifyPieces, templateText } from './stylesheet.ts';
+import { becauseOf, cssOf, keptPieces, minifyPieces, templateText } from './stylesheet.ts';
 
 /** Sheets of the module, imported or in constants, that are only listed in `styleSheets`. */
 export function readSheets(module: ModuleCode): void {
@@ -50,13 +52,9 @@ export function compileSheet(module: ModuleCode, node: Node, parents: readonly N
     const small = minifyPieces(quasis.map(cssOf));
     if (small) {
       module.changed = true;
-      // In TypeScript's syntax tree the delimiters of a template part belong to its node.
-      const [before, after] = quasis[0]!.start === quasi.start ? [1, 2] : [0, 0];
-      for (const [at, { start, end, tail }] of quasis.entries()) {
-        const [from, to] = [start + before, end - (after && (tail ? 1 : 2))];
+      for (const [at, { from, to }] of partsOf(quasi).entries())
         if (from < to) module.output.overwrite(from, to, templateText(small[at]!));
-      }
-    } else module.leave(node, 'stylesheet', looseExpression);
+    } else module.leave(node, 'stylesheet', keptPieces);
     if (!stays) return;
     const { start, end } = node['tag'] as Node;
     module.output.overwrite(start, end, `new ${module.use('BuiltSheet')}(${module.use('sheetText')}`);
@@ -64,7 +62,7 @@ export function compileSheet(module: ModuleCode, node: Node, parents: readonly N
     return;
   }
   const { css, problem } = minifyCss(cssOf(quasis[0]!));
-  if (problem) module.leave(node, 'stylesheet', `it is kept as written: ${problem}`);
+  if (problem) module.leave(node, 'stylesheet', becauseOf(problem));
   const text = JSON.stringify(css);
   if (stays) module.output.overwrite(node.start, node.end, `new ${module.use('BuiltSheet')}(${text})`);
   else if (!problem) {

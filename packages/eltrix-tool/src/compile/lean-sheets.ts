@@ -1,7 +1,8 @@
 /** The style sheets of static elements. */
+import { minifyCss } from '../project/minify-css.ts';
 import { bare, keyOf, type Node } from '../project/syntax.ts';
 import type { Uncompiled } from './compiled-module.ts';
-import { cssOf, looseExpression, minifyCss, minifyPieces, templateText } from './stylesheet.ts';
+import { cssOf, keptPieces, minifyPieces, templateText } from './stylesheet.ts';
 
 /** The module being compiled, as far as this file needs it. */
 export interface SheetModule {
@@ -71,7 +72,7 @@ function sheetCode(template: Node, module: SheetModule): string {
   const quasi = template['quasi'] as Node;
   const small = minifyPieces((quasi['quasis'] as Node[]).map(cssOf));
   if (!small) {
-    module.leave(template, 'stylesheet', looseExpression);
+    module.leave(template, 'stylesheet', keptPieces);
     return module.code.slice(quasi.start, quasi.end);
   }
   const expressions = (quasi['expressions'] as Node[]).map(({ start, end }) => `\${${module.code.slice(start, end)}}`);

@@ -1,5 +1,8 @@
 /** The CSS of a file, as bundled. */
-import { transform, type UrlDependency } from 'lightningcss';
+import { tokenTypes } from 'css-tree/tokenizer';
+import { string, url } from 'css-tree/utils';
+import { type CssToken, closing, cssTokens } from './css-tokens.ts';
+import { minifyCss } from './minify-css.ts';
 
 /** CSS in parts, between which the URLs of its files are inserted. */
 export interface BundledCss {
@@ -12,27 +15,39 @@ const elsewhere = /^(?:[a-z][a-z\d+.-]*:|\/|#|$)/i;
 
 /** Bundles the CSS of a file, and separates the URLs of its files. */
 export function bundledCss(css: string, minify: boolean): BundledCss {
-  try {
-    const { code, warnings, dependencies } = transform({
-      filename: 'sheet.css',
-      code: Buffer.from(css),
-      minify,
-      errorRecovery: true,
-      analyzeDependencies: true,
-    });
-    const [warning] = warnings;
-    if (warning) return { pieces: [css], problem: warning.message };
-    if (dependencies?.some(({ type }) => type === 'import'))
-      return { pieces: [css], problem: '@import does nothing in a constructed sheet; list both sheets in styleSheets' };
-    let rest = code.toString();
-    const pieces: (string | { address: string })[] = [];
-    for (const { url, placeholder } of (dependencies ?? []) as UrlDependency[]) {
-      const at = rest.indexOf(placeholder);
-      pieces.push(rest.slice(0, at), elsewhere.test(url) ? url : { address: url.replace(/[?#].*$/, '') });
-      rest = rest.slice(at + placeholder.length);
-    }
-    return { pieces: [...pieces, rest] };
-  } catch (error) {
-    return { pieces: [css], problem: error instanceof Error ? error.message : String(error) };
+  const { css: text, problem } = minify ? minifyCss(css) : { css };
+  const tokens = cssTokens(text);
+  if (tokens.some(({ type, text }) => type === tokenTypes.AtKeyword && /^@import$/i.test(text)))
+    return { pieces: [css], problem: '@import does nothing in a constructed sheet; list both sheets in styleSheets' };
+  const pieces: (string | { address: string })[] = [];
+  let from = 0;
+  for (const { token, address } of addressesIn(tokens)) {
+    if (elsewhere.test(address)) continue;
+    const [, file = '', fragment = ''] = /^([^?#]*)[^#]*(.*)$/s.exec(address)!;
+    const [open, close] = token.type === tokenTypes.Url ? ['url("', '")'] : ['"', '"'];
+    pieces.push(text.slice(from, token.start) + open, { address: file });
+    // Without the quotation mark that begins a string.
+    pieces.push(string.encode(fragment).slice(1, -1) + close);
+    from = token.end;
+  }
+  return { pieces: [...pieces, text.slice(from)], ...(problem ? { problem } : {}) };
+}
+
+/** The tokens with URLs of files: images, fonts and so on. */
+function* addressesIn(tokens: readonly CssToken[]): Generator<{ token: CssToken; address: string }> {
+  const open: CssToken[] = [];
+  let statement = '';
+  for (const token of tokens) {
+    const { type, text } = token;
+    if (type === tokenTypes.AtKeyword) statement = text.toLowerCase();
+    if (type === tokenTypes.Semicolon || type === tokenTypes.LeftCurlyBracket) statement = '';
+    // The URL of a namespace is its name.
+    if (statement === '@namespace') continue;
+    const around = open.at(-1);
+    if (type === tokenTypes.Url) yield { token, address: url.decode(text) };
+    else if (type === tokenTypes.String && /^(?:url|src|(?:-webkit-)?image-set)\($/i.test(around?.text ?? ''))
+      yield { token, address: string.decode(text) };
+    if (closing.has(type)) open.push(token);
+    else if (around && type === closing.get(around.type)) open.pop();
   }
 }

@@ -5,3 +5,9 @@ declare module 'css-tree/parser' {
 declare module 'css-tree/walker' {
   export { walk as default } from 'css-tree';
 }
+declare module 'css-tree/tokenizer' {
+  export { tokenize, tokenTypes } from 'css-tree';
+}
+declare module 'css-tree/utils' {
+  export { string, url } from 'css-tree';
+}
