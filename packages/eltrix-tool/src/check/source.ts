@@ -9,6 +9,7 @@ import { byPlace, type Finding } from '../project/finding.ts';
 import { type Imported, LibraryNames } from '../project/library-names.ts';
 import { bare, keyOf, type Node, parseModule, walk } from '../project/syntax.ts';
 import { templateText } from '../project/template-text.ts';
+import { positionsIn } from '../project/text-position.ts';
 import { placeholder } from '../project/unknown-text.ts';
 import { type DroppedImport, droppedImports } from './dropped-imports.ts';
 import { checkFragment, checkFragmentSheet } from './pages/check-page.ts';
@@ -73,7 +74,7 @@ export function sourceFacts(
   if (!parsed) return { code, findings: [], classes: [], sheetFiles: [], dropped: [] };
   const names = new LibraryNames(parsed, imported);
   const findings: Finding[] = [];
-  const place = placesIn(code);
+  const place = positionsIn(code);
   const report: Report = (code, message, offset) => findings.push({ code, message, file, ...place(offset) });
   const inner = classesIn(parsed.program);
   const elementOf = elementsOfClasses(parsed.program, elements);
@@ -106,7 +107,7 @@ export function sourceFacts(
 
 export function checkSource(file: string, facts: SourceFacts, vocabulary: Vocabulary): Finding[] {
   const findings = [...facts.findings];
-  const place = placesIn(facts.code);
+  const place = positionsIn(facts.code);
   const parsed = facts.classes.map(({ element, templates, sheets }) => ({
     element,
     sheets,
@@ -168,19 +169,9 @@ export function checkSheetFile(
   element: ElementDescription | undefined,
 ): Finding[] {
   const findings = [...checkFragmentSheet(file, text, vocabulary)];
-  const place = placesIn(text);
+  const place = positionsIn(text);
   checkSheetText(text, element, (code, message, offset) => findings.push({ code, message, file, ...place(offset) }));
   return findings.sort(byPlace);
-}
-
-/** Lines and columns of offsets, from 1. */
-export function placesIn(code: string): (offset: number) => { line: number; column: number } {
-  const starts = [0];
-  for (let at = code.indexOf('\n'); at >= 0; at = code.indexOf('\n', at + 1)) starts.push(at + 1);
-  return offset => {
-    const line = starts.findLastIndex(start => start <= offset);
-    return { line: line + 1, column: offset - starts[line]! + 1 };
-  };
 }
 
 type Report = (code: string, message: string, offset: number) => void;

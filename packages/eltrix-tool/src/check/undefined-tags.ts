@@ -1,4 +1,5 @@
 /** Elements in markup that are not defined, since TypeScript drops the imports of their modules. */
+
 import { existsSync, readFileSync } from 'node:fs';
 import { createRequire } from 'node:module';
 import { dirname, join } from 'node:path';
@@ -8,8 +9,9 @@ import type { Finding } from '../project/finding.ts';
 import { resolveSource } from '../project/resolve-source.ts';
 import { textOf } from '../project/seen.ts';
 import { type Node, parseModule, walk } from '../project/syntax.ts';
+import { positionIn } from '../project/text-position.ts';
 import { droppedImports } from './dropped-imports.ts';
-import { elementsIn, placesIn, type SourceFacts } from './source.ts';
+import { elementsIn, type SourceFacts } from './source.ts';
 
 /**
  * The tags in the markup of a source whose modules do not run.
@@ -37,7 +39,7 @@ export function undefinedTags(
       code: 'import-dropped',
       message: `<${used.tag}> is not defined: TypeScript drops this import, since it is used for types alone. Write import '${address}' as well, or set "verbatimModuleSyntax": true in tsconfig.json.`,
       file,
-      ...placesIn(code)(start),
+      ...positionIn(code, start),
     };
   });
 }

@@ -34,7 +34,7 @@ export function printFindings(
 
 /** The line and a mark under it; long generated lines are shortened. */
 function shortExcerpt(text: string, line: number, column: number): string {
-  const own = text.split('\n')[line - 1] ?? '';
+  const own = text.split(/\r?\n/)[line - 1] ?? '';
   const from = Math.max(0, column - 60);
   return excerptOf(own.slice(from, from + 110), 1, column - from)
     .replace(/^> 1 /gm, `> ${line} `)

@@ -1,4 +1,5 @@
 /** The steps of `eltrix render`. Loading this module loads the bundler. */
+
 import { readFileSync, statSync } from 'node:fs';
 import { dirname, join, relative, resolve } from 'node:path';
 import { glob } from 'tinyglobby';
@@ -8,6 +9,7 @@ import { classNameOf } from '../describe/model.ts';
 import { discover } from '../project/discover.ts';
 import type { Finding } from '../project/finding.ts';
 import { OutputFolder } from '../project/output-folder.ts';
+import { positionIn, type TextPosition } from '../project/text-position.ts';
 import { noElements, ToolError } from '../project/tool-error.ts';
 
 export interface RenderTask {
@@ -75,10 +77,8 @@ export async function renderPages(patterns: readonly string[], task: RenderTask)
 }
 
 /** The position of the first element with a tag. */
-function placeOf(text: string, tag: string | undefined): { readonly line: number; readonly column: number } {
-  const at = tag === undefined ? -1 : text.indexOf(`<${tag}`);
-  const before = text.slice(0, Math.max(0, at)).split('\n');
-  return { line: before.length, column: before.at(-1)!.length + 1 };
+function placeOf(text: string, tag: string | undefined): TextPosition {
+  return positionIn(text, tag === undefined ? 0 : Math.max(0, text.indexOf(`<${tag}`)));
 }
 
 function readText(root: string, file: string): string {

@@ -89,8 +89,7 @@ function mistake(module: ModuleCode, error: MarkupError, quasis: readonly Node[]
   const part = quasis[Math.min(error.expression, quasis.length - 1)]!;
   return new SourceMistake(error.code, error.message.replace(/^\([a-z-]+\): /, ''), {
     file: module.file,
-    line: module.position(part.end).line,
-    column: module.position(part.end).column,
+    ...module.position(part.end),
   });
 }
 

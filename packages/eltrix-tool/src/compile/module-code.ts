@@ -1,8 +1,10 @@
 /** A module being compiled: the meaning of its names, and the edits of its code. */
+
 import MagicString from 'magic-string';
 import { type Import, importsOf } from '../project/exports.ts';
 import { LibraryNames, ofLibrary } from '../project/library-names.ts';
 import { bare, type Node, type ParsedModule, type Range } from '../project/syntax.ts';
+import { positionIn, type TextPosition } from '../project/text-position.ts';
 import type { CompiledModule, CompileOptions, ModuleMap, Uncompiled } from './compiled-module.ts';
 import { runtime } from './declaration.ts';
 import type { Edit } from './edit.ts';
@@ -68,9 +70,8 @@ export class ModuleCode {
     return this.code.slice(node.start, node.end);
   }
 
-  position(offset: number): { line: number; column: number } {
-    const before = this.code.slice(0, offset).split('\n');
-    return { line: before.length, column: before.at(-1)!.length + 1 };
+  position(offset: number): TextPosition {
+    return positionIn(this.code, offset);
   }
 
   leave(node: Node, what: Uncompiled['what'], reason: string): void {

@@ -1,8 +1,10 @@
 /** Rejects imports that no page could use. */
+
 import { builtinModules } from 'node:module';
 import { relative } from 'node:path';
 import type { Plugin } from 'vite';
 import { type Node, parseModule } from '../project/syntax.ts';
+import { positionIn } from '../project/text-position.ts';
 import { excerptOf, ToolError } from '../project/tool-error.ts';
 
 const ofNode = new RegExp(`^(?:node:)?(?:${builtinModules.join('|')})$`);
@@ -39,8 +41,7 @@ export function refusePlainCss(root: string): Plugin {
           ({ source, attributes }) => /\.(?:css|scss|sass|less|styl)$/.test(source.value) && attributes.length === 0,
         );
         if (!plain) return;
-        const before = code.slice(0, plain.start).split('\n');
-        const [line, column] = [before.length, before.at(-1)!.length + 1];
+        const { line, column } = positionIn(code, plain.start);
         const from = JSON.stringify(plain['source'].value);
         throw new ToolError(
           'css-import',

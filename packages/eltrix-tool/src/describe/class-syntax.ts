@@ -152,7 +152,10 @@ export function commentBefore(
   code: string,
 ): { readonly about: string | undefined; readonly comment?: string } {
   const found = /\/\*\*((?:(?!\*\/)[^])*)\*\/\s*$/.exec(code.slice(0, member.start))?.[1];
-  const comment = found?.replace(/^[^\S\n]*\*[^\S\n]?/gm, '').trim();
+  const comment = found
+    ?.replaceAll('\r\n', '\n')
+    .replace(/^[^\S\n]*\*[^\S\n]?/gm, '')
+    .trim();
   if (!comment) return { about: undefined };
   const about = comment.split(/^\s*@/m)[0]!.replace(/\s+/g, ' ').trim();
   return { about: about || undefined, ...(comment === about ? {} : { comment }) };

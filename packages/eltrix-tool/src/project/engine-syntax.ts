@@ -2,10 +2,12 @@
  * Rejects syntax that no engine supports yet, at its position: bundlers leave it unchanged, and pages would fail
  * later.
  */
+
 import { readFileSync } from 'node:fs';
 import { relative } from 'node:path';
 import { originalPositionFor, TraceMap } from '@jridgewell/trace-mapping';
 import type { Plugin } from 'vite';
+import { positionIn } from './text-position.ts';
 import { excerptOf, ToolError } from './tool-error.ts';
 
 const ways: Readonly<Record<string, readonly [what: string, instead: string]>> = {
@@ -31,12 +33,12 @@ export function refuseUnknownSyntax(root: string): Plugin {
         const found = firstOf(this.parse(code));
         if (!found) return;
         const [what, instead] = ways[found.type]!;
-        const lines = code.slice(0, found.start).split('\n');
+        const made = positionIn(code, found.start);
         const map = new TraceMap(this.getCombinedSourcemap() as ConstructorParameters<typeof TraceMap>[0]);
-        const place = originalPositionFor(map, { line: lines.length, column: lines.at(-1)!.length });
+        const place = originalPositionFor(map, { line: made.line, column: made.column - 1 });
         const path = id.replace(/\?.*$/, '');
         const file = relative(root, path).replaceAll('\\', '/');
-        const line = place.line ?? lines.length;
+        const line = place.line ?? made.line;
         const column = (place.column ?? 0) + 1;
         throw new ToolError(
           'engine-syntax',

@@ -61,9 +61,7 @@ function statementAt(tokens: readonly CssToken[], start: number, isInBlock: bool
   let at = start;
   for (; at < tokens.length; at++) {
     const { type } = tokens[at]!;
-    const isEnd = isCustom
-      ? type === Semicolon || type === RightCurlyBracket
-      : type === Semicolon || type === RightCurlyBracket || type === LeftCurlyBracket;
+    const isEnd = type === Semicolon || type === RightCurlyBracket || (type === LeftCurlyBracket && !isCustom);
     if (open.length === 0 && isEnd) break;
     const close = closing.get(type);
     if (close !== undefined) open.push(close);

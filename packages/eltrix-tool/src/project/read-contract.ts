@@ -1,9 +1,11 @@
 /** Reads contracts from the source, without loading the module. */
+
 import * as contracts from '../../../eltrix/src/contract/index.ts';
 import { contract } from '../../../eltrix/src/element/contract.ts';
 import { contractKey } from '../../../eltrix/src/element/contract-key.ts';
 import type { Contract } from '../../../eltrix/src/element/plan.ts';
 import { bare, type Node, parseModule, walk } from './syntax.ts';
+import { positionIn } from './text-position.ts';
 import { excerptOf, ToolError } from './tool-error.ts';
 
 /** The functions that a declaration may call. */
@@ -113,8 +115,7 @@ function made([tag, declaration]: Given, call: Node, file: string, code: string)
   try {
     return (contract as unknown as (...given: unknown[]) => Record<symbol, Contract>)(tag, declaration)[contractKey]!;
   } catch (error) {
-    const before = code.slice(0, call.start).split('\n');
-    const [line, column] = [before.length, before.at(-1)!.length + 1];
+    const { line, column } = positionIn(code, call.start);
     const [, name = 'source-error', message] = /^(?:\(([a-z-]+)\): )?([^]*)$/.exec((error as Error).message)!;
     throw new ToolError(name, message!, { file, line, column }, excerptOf(code, line, column));
   }

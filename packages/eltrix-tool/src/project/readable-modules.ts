@@ -1,8 +1,10 @@
 /** Modules on which bundlers crash, or fail without a useful message. */
+
 import { spawnSync } from 'node:child_process';
 import { relative } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import type { Plugin } from 'vite';
+import { positionIn } from './text-position.ts';
 import { excerptOf, ToolError } from './tool-error.ts';
 
 /** The depth of nested brackets below which no parser has failed; real sources have less. */
@@ -61,8 +63,7 @@ function refuseBrokenJson(root: string, id: string, code: string): void {
   } catch (error) {
     const { message } = error as Error;
     const offset = Number(/position (\d+)/.exec(message)?.[1] ?? code.length);
-    const before = code.slice(0, offset).split('\n');
-    const [line, column] = [before.length, before.at(-1)!.length + 1];
+    const { line, column } = positionIn(code, offset);
     const file = relative(root, id).replaceAll('\\', '/');
     throw new ToolError(
       'source-error',

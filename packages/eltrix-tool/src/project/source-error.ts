@@ -4,6 +4,7 @@ import { fileURLToPath } from 'node:url';
 import { globSync } from 'tinyglobby';
 import { nearest } from './nearest.ts';
 import { parseSync } from './parser.ts';
+import { positionIn, type TextPosition } from './text-position.ts';
 import { excerptOf, type Position, ToolError } from './tool-error.ts';
 
 /** Data that bundlers and runners add to an error in a source file. */
@@ -136,21 +137,17 @@ function missingExport(text: string, error: BundlerError, root: string): ToolErr
   if (!file || !existsSync(join(root, file))) return undefined;
   // The position refers to the compiled module; the source contains the specifier as well.
   const code = readFileSync(join(root, file), 'utf8');
-  const before = code
-    .slice(0, Math.max(0, code.search(new RegExp(`\\b${name.replace(/\W/g, '\\$&')}\\b`))))
-    .split('\n');
-  const position = { file, line: before.length, column: before.at(-1)!.length + 1 };
+  const offset = Math.max(0, code.search(new RegExp(`\\b${name.replace(/\W/g, '\\$&')}\\b`)));
+  const position = { file, ...positionIn(code, offset) };
   const [, library] = /[\\/](?:node_modules|packages)[\\/]((?:@[^\\/]+[\\/])?[^\\/]+)[\\/]/.exec(from!) ?? [];
   const message = `"${name}" is not exported by ${library ? `the package ${library}` : `"${from}"`}. ${similarExport(resolve(root, from!), name) ?? 'Look at the name.'}`;
   return new ToolError('import-missing', message, position, excerptAt(root, position));
 }
 
 /** The position of the first use of a specifier in a file. */
-function placeOf(code: string, specifier: string): { line?: number; column?: number } {
+function placeOf(code: string, specifier: string): Partial<TextPosition> {
   const at = Math.max(code.indexOf(`'${specifier}'`), code.indexOf(`"${specifier}"`));
-  if (at < 0) return {};
-  const before = code.slice(0, at).split('\n');
-  return { line: before.length, column: before.at(-1)!.length + 1 };
+  return at < 0 ? {} : positionIn(code, at);
 }
 
 function positionOf({ loc, id, message = '', stack = '' }: BundlerError, root: string): Position | undefined {

@@ -1,6 +1,8 @@
 /** The syntax tree of a module, from the bundler's parser. */
+
 import { parseSync } from './parser.ts';
 import { refuseTooDeep } from './readable-modules.ts';
+import { positionIn, type TextPosition } from './text-position.ts';
 
 /** A node. Positions are UTF-16 offsets; other fields depend on the type (ESTree, with TypeScript's nodes). */
 export interface Node {
@@ -93,12 +95,11 @@ export function scopeOfName(bound: ReadonlyMap<string, readonly Range[]>, { name
 }
 
 /** The position and message of a syntax error; undefined without one. Line and column from 1. */
-export function syntaxError(file: string, code: string): { message: string; line: number; column: number } | undefined {
+export function syntaxError(file: string, code: string): ({ message: string } & TextPosition) | undefined {
   refuseTooDeep(file, code);
   const [error] = parseSync(file, code).errors;
   if (!error) return undefined;
-  const before = code.slice(0, error.labels[0]?.start ?? 0).split('\n');
-  return { message: error.message, line: before.length, column: before.at(-1)!.length + 1 };
+  return { message: error.message, ...positionIn(code, error.labels[0]?.start ?? 0) };
 }
 
 /** The members that `const { a, b: c } = …` reads, where a node stands on its right side; undefined elsewhere. */

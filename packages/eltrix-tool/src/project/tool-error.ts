@@ -43,7 +43,7 @@ export function noElements(source: string, purpose = ''): ToolError {
 
 /** The lines around a position, with a mark under the column. */
 export function excerptOf(source: string, line: number, column: number): string {
-  const lines = source.split('\n');
+  const lines = source.split(/\r?\n/);
   const from = Math.max(0, line - 3);
   const to = Math.min(lines.length, line + 2);
   const width = String(to).length;

@@ -156,8 +156,11 @@ class PageCheck {
 
   checkStyle(element: Element): void {
     for (const child of element.childNodes)
-      if ('value' in child && child.sourceCodeLocation)
-        checkSheet(this.page, child.value, child.sourceCodeLocation.startOffset);
+      if ('value' in child && child.sourceCodeLocation) {
+        // The parser changes line ends.
+        const { startOffset, endOffset } = child.sourceCodeLocation;
+        checkSheet(this.page, this.page.text.slice(startOffset, endOffset), startOffset);
+      }
   }
 
   checkScripts(): void {

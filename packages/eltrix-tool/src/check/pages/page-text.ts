@@ -3,6 +3,7 @@
 import { html } from 'parse5';
 import { attributeOf } from '../../project/attribute-of.ts';
 import type { Edit, Finding } from '../../project/finding.ts';
+import { positionsIn, type TextPosition } from '../../project/text-position.ts';
 import type { Element } from './parsed-page.ts';
 import type { KnownElement, Vocabulary } from './vocabulary.ts';
 
@@ -44,7 +45,7 @@ function know(vocabulary: Vocabulary): Known {
 export class PageText {
   readonly findings: Finding[] = [];
   readonly all: Known;
-  #lines: number[] | undefined;
+  readonly #position: (offset: number) => TextPosition;
 
   /**
    * @param isSource whether it is markup in a source, whose handlers are functions and whose parts belong to the
@@ -57,6 +58,7 @@ export class PageText {
     readonly isSource: boolean,
   ) {
     this.all = know(vocabulary);
+    this.#position = positionsIn(text);
   }
 
   /** The element of a tag, or of its `is` attribute. */
@@ -69,24 +71,8 @@ export class PageText {
   }
 
   report(code: string, message: string, offset: number, edits?: readonly Edit[]): void {
-    const lines = this.#starts();
-    let [low, high] = [0, lines.length - 1];
-    while (low < high) {
-      const middle = (low + high + 1) >> 1;
-      if (lines[middle]! <= offset) low = middle;
-      else high = middle - 1;
-    }
-    const place = { file: this.file, line: low + 1, column: offset - lines[low]! + 1 };
+    const place = { file: this.file, ...this.#position(offset) };
     this.findings.push({ code, message, ...place, ...(edits ? { edits } : {}) });
-  }
-
-  /** The offsets of lines, computed at the first finding. */
-  #starts(): readonly number[] {
-    if (!this.#lines) {
-      this.#lines = [0];
-      for (let at = this.text.indexOf('\n'); at >= 0; at = this.text.indexOf('\n', at + 1)) this.#lines.push(at + 1);
-    }
-    return this.#lines;
   }
 
   /** The first tag of the vocabulary in text that the parser has not taken for tags. */
@@ -113,14 +99,14 @@ export class PageText {
     return { start: at.startOffset, end: at.endOffset, value: at.startOffset + lead.length, quote };
   }
 
-  /** Converts an offset in an attribute's value to an offset in the source: character references are longer. */
+  /** Converts an offset in an attribute's value to an offset in the source: references and CRLF are longer there. */
   inValue(element: Element, name: string, offset: number): number {
     const { value, end, quote } = this.attribute(element, name);
     const written = this.text.slice(value, end - quote.length);
     let at = 0;
     for (let read = 0; read < offset && at < written.length; read++) {
-      const entity = /^&(?:#\d+|#x[\da-f]+|\w+);?/i.exec(written.slice(at));
-      at += entity?.[0].length ?? 1;
+      const longer = /^(?:\r\n|&(?:#\d+|#x[\da-f]+|\w+);?)/i.exec(written.slice(at));
+      at += longer?.[0].length ?? 1;
     }
     return value + at;
   }

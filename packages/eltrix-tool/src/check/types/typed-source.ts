@@ -2,11 +2,13 @@
  * A source in which each expression of markup is the argument of a function that takes the type of its place
  * (`declarations.ts`). Everything else is unchanged, so that positions lead back to the source.
  */
+
 import { originalPositionFor, TraceMap } from '@jridgewell/trace-mapping';
 import MagicString from 'magic-string';
 import { analyse, MarkupError, type Namespace, type Site } from '../../../../eltrix/src/view/analyse.ts';
 import { type Imported, LibraryNames } from '../../project/library-names.ts';
 import { bare, type Node, parseModule, walk } from '../../project/syntax.ts';
+import { offsetOf, positionsIn, type TextPosition } from '../../project/text-position.ts';
 
 /** The prefix of the functions' names, which no author's module uses. */
 export const checker = '$eltrixMarkup';
@@ -14,7 +16,7 @@ export const checker = '$eltrixMarkup';
 export interface TypedSource {
   readonly code: string;
   /** The position in the source of an error, from 1; undefined for an error outside markup. */
-  placeOf(line: number, column: number): { readonly line: number; readonly column: number } | undefined;
+  placeOf(line: number, column: number): TextPosition | undefined;
 }
 
 /** @returns undefined for a source without expressions in markup, and for one with a syntax error. */
@@ -38,20 +40,18 @@ export function typedSource(file: string, code: string, imported?: Imported): Ty
   });
   if (templates.length === 0) return undefined;
   const map = new TraceMap(JSON.parse(output.generateMap({ hires: true }).toString()));
-  const starts = [...code.matchAll(/^/gm)].map(({ index }) => index);
+  const positionOf = positionsIn(code);
   return {
     code: output.toString(),
     placeOf(line, column) {
       const { line: at, column: from } = originalPositionFor(map, { line, column: column - 1 });
       if (at === null) return undefined;
-      const offset = starts[at - 1]! + from;
+      const offset = offsetOf(code, { line: at, column: from + 1 });
       const template = templates.findLast(({ start, end }) => start <= offset && offset < end);
       // An error at an inserted function is about the expression.
       const start = template?.expressions.find(({ end }) => offset < end)?.start;
       if (start === undefined) return undefined;
-      const place = Math.max(start, offset);
-      const found = starts.findLastIndex(begin => begin <= place);
-      return { line: found + 1, column: place - starts[found]! + 1 };
+      return positionOf(Math.max(start, offset));
     },
   };
 }

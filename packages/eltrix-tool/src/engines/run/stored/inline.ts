@@ -1,7 +1,9 @@
 /** Writes inline snapshots into test files. */
+
 import { readFileSync, writeFileSync } from 'node:fs';
 import MagicString from 'magic-string';
 import { type Node, parseModule, walk } from '../../../project/syntax.ts';
+import { offsetOf, withLineEndsOf } from '../../../project/text-position.ts';
 import { quoted } from './snapshot-file.ts';
 
 export interface InlineSnapshot {
@@ -24,12 +26,15 @@ export function writeInline(path: string, snapshots: readonly InlineSnapshot[]):
   });
   const written = new MagicString(code);
   const missing = snapshots.filter(({ line, column, text }) => {
-    const at = offsetOf(code, line, column);
+    const at = offsetOf(code, { line, column });
     // Engines report the position of the callee, or of the parenthesis after it.
     const call = calls.findLast(({ start, end }) => start <= at && at < end);
     const [value, stored] = (call?.['arguments'] ?? []) as Node[];
     if (!call || !value) return true;
-    const literal = indented(text, /^[ \t]*/.exec(code.slice(code.lastIndexOf('\n', call.start - 1) + 1))![0]);
+    const literal = withLineEndsOf(
+      code,
+      indented(text, /^[ \t]*/.exec(code.slice(code.lastIndexOf('\n', call.start - 1) + 1))![0]),
+    );
     if (stored) written.overwrite(stored.start, stored.end, literal);
     else written.appendLeft(value.end, `, ${literal}`);
     return false;
@@ -47,12 +52,6 @@ function localNames(program: Node): Set<string> {
       if (imported?.name === 'checkInlineSnapshot') names.add(local.name as string);
   }
   return names;
-}
-
-function offsetOf(code: string, line: number, column: number): number {
-  let start = 0;
-  for (let at = 1; at < line; at++) start = code.indexOf('\n', start) + 1;
-  return start + column - 1;
 }
 
 /** A text of several lines is indented below the call. */
