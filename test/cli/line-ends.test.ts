@@ -1,4 +1,4 @@
-/** What is said about sources with CRLF is what is said about the same sources with LF. */
+/** Files as some editors of Windows save them, with a byte order mark and CRLF, are treated like those without. */
 import assert from 'node:assert/strict';
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
@@ -8,6 +8,8 @@ import { eltrix, project } from '../support/project.ts';
 
 const files: Readonly<Record<string, string>> = {
   'src/bee-card.ts': `import { contract, integer, markup, stylesheet, text } from 'eltrix';
+import sheet from './bee-card.css' with { type: 'css' };
+import names from './names.json' with { type: 'json' };
 /**
  * A card
  * of bees.
@@ -18,7 +20,7 @@ two\`,
   attributes: { label: text({ about: \`a
 b\` }), count: integer({ default: 1 }) },
 }) {
-  static styleSheets = [stylesheet\`
+  static styleSheets = [sheet, stylesheet\`
     p {
       colour red;
     }
@@ -29,7 +31,7 @@ b\` }), count: integer({ default: 1 }) },
   say(what: {
     a: number;
   }): void {
-    void what;
+    void [what, names];
   }
 
   view() {
@@ -44,6 +46,8 @@ b\` }), count: integer({ default: 1 }) },
 }
 BeeCard.define();
 `,
+  'src/bee-card.css': ':host {\n  display: block;\n}\n',
+  'src/names.json': '{\n  "one": "Rue"\n}\n',
   'src/bee-card.specimen.html': `<template title="One">
   <bee-card label="x"></bee-card>
 </template>
@@ -83,23 +87,30 @@ test('snapshot', async () => {
 </html>
 `,
   'tsconfig.json':
-    '{ "compilerOptions": { "strict": true, "module": "nodenext", "target": "es2022", "lib": ["es2023", "dom"], "noEmit": true, "allowImportingTsExtensions": true, "types": ["node"] }, "include": ["src"] }',
+    '{ "compilerOptions": { "strict": true, "module": "nodenext", "target": "es2022", "lib": ["es2023", "dom", "dom.iterable"], "resolveJsonModule": true, "noEmit": true, "allowImportingTsExtensions": true, "types": ["node"] }, "include": ["src"] }',
 };
+
+const saved = (text: string) => `\uFEFF${text.replaceAll('\n', '\r\n')}`;
 
 /** Offsets count line ends; the report of a run names its time and its random order. */
 const comparable = (text: string) =>
   text
     .replaceAll('\r\n', '\n')
+    .replaceAll('\uFEFF', '')
     .replace(/"(?:start|end)": \d+/g, '')
     .replace(/[\d.]+ ?(?:ms|s)\b|duration_ms [\d.]+|shuffle=\d+|\d+ MB/g, '…');
 
 const inEngine = !engines.chromium.find() && 'no Chromium';
 
-describe('sources with CRLF', () => {
-  const roots = [
-    files,
-    Object.fromEntries(Object.entries(files).map(([name, text]) => [name, text.replaceAll('\n', '\r\n')])),
-  ].map(all => project(all, ['typescript', '@types/node'])) as [string, string];
+describe('files with a byte order mark and CRLF', () => {
+  const marked = Object.entries({ 'package.json': '{ "type": "module" }', ...files }).map(([name, text]) => [
+    name,
+    saved(text),
+  ]);
+  const roots = [files, Object.fromEntries(marked)].map(all => project(all, ['typescript', '@types/node'])) as [
+    string,
+    string,
+  ];
   const same = (...args: string[]) => {
     const [lf, crlf] = roots
       .map(root => eltrix(root, ...args))
@@ -109,12 +120,12 @@ describe('sources with CRLF', () => {
     return lf!.stdout;
   };
   const sameFile = (file: string) => {
-    const [lf, crlf] = roots.map(root => readFileSync(join(root, file), 'utf8')) as [string, string];
-    assert.equal(crlf, lf.replaceAll('\n', '\r\n'));
+    const [lf, marked] = roots.map(root => readFileSync(join(root, file), 'utf8')) as [string, string];
+    assert.equal(marked, saved(lf));
   };
 
   it('are built with the same findings', () => {
-    assert.match(same('build', '--no-look'), /bee-card\.ts:14:14 finding \(css-syntax\)/);
+    assert.match(same('build', '--no-look'), /bee-card\.ts:16:14 finding \(css-syntax\)/);
     for (const file of ['bee-card.d.ts', 'custom-elements.json', 'bee-card.js']) {
       const [lf, crlf] = roots.map(root => readFileSync(join(root, 'dist', file), 'utf8'));
       assert.equal(crlf, lf);
@@ -127,7 +138,7 @@ describe('sources with CRLF', () => {
   });
 
   it('have the same types checked', () =>
-    assert.match(same('check', '--types'), /bee-card\.ts:2\d:22 finding \(markup-type\)/));
+    assert.match(same('check', '--types'), /bee-card\.ts:31:22 finding \(markup-type\)/));
 
   it('have pages with the same findings and fixes', () => {
     assert.match(same('check', 'page.html'), /page\.html:11:3 finding \(tag-unknown\)/);

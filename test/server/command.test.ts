@@ -50,15 +50,21 @@ describe('eltrix render', () => {
       'src/bad-one.js': `import { contract, markup } from 'eltrix';
 export class BadOne extends contract('bad-one', {}) { view() { return markup\`<p>\${() => document.title}</p><i>i</i>\`; } }
 BadOne.define();`,
+      'src/deep-one.js': `import { contract, markup } from 'eltrix';
+export class DeepOne extends contract('deep-one', {}) { view() { return markup\`<deep-one></deep-one>\`; } }
+DeepOne.define();`,
       'site/index.html': '<p>\n<bad-one></bad-one>',
+      'site/deep.html': '<p>\n<deep-one></deep-one>',
     });
     const { status, stdout } = eltrix(root, 'render', 'site', '--out', 'public');
     assert.equal(status, 1);
     assert.match(
       stdout,
-      /^site\/index\.html:2:1 finding \(render-document\): <bad-one> in line 1 of its markup uses document/,
+      /^site\/index\.html:2:1 finding \(render-document\): <bad-one> in line 1 of its markup uses document/m,
     );
-    assert.match(stdout, /1 page rendered to public\/ in .* 1 finding\.\n$/);
+    assert.match(stdout, /^site\/deep\.html:2:1 finding \(render-depth\): <deep-one> is inside 200 other elements/m);
+    assert.match(stdout, /2 pages rendered to public\/ in .* 2 findings\.\n$/);
+    assert.equal(readFileSync(join(root, 'public/deep.html'), 'utf8'), '<p>\n<deep-one></deep-one>');
     assert.match(readFileSync(join(root, 'public/index.html'), 'utf8'), /<i>i<\/i>/);
   });
 

@@ -4,7 +4,7 @@ import { readFileSync, statSync } from 'node:fs';
 import { dirname, join, relative, resolve } from 'node:path';
 import { glob } from 'tinyglobby';
 import { serverBundle, serverFile } from '../compile/server-bundle.ts';
-import { loadServerModule } from '../compile/server-module.ts';
+import { loadServerModule, type RenderFailure } from '../compile/server-module.ts';
 import { classNameOf } from '../describe/model.ts';
 import { discover } from '../project/discover.ts';
 import type { Finding } from '../project/finding.ts';
@@ -57,12 +57,19 @@ export async function renderPages(patterns: readonly string[], task: RenderTask)
         continue;
       }
       const text = readText(root, file);
-      const onError = (error: Error & { readonly code?: string; readonly tag?: string }) => {
+      const onError = (error: RenderFailure) => {
         const message = error.message.replace(/^\([a-z-]+\): /, '');
         findings.push({ code: error.code ?? 'render-failed', message, ...placeOf(text, error.tag), file });
       };
       const options = { styles, base, onError };
-      const html = wait === undefined ? renderPage(text, options) : await renderPage(text, { ...options, wait });
+      let html = text;
+      try {
+        html = wait === undefined ? renderPage(text, options) : await renderPage(text, { ...options, wait });
+      } catch (error) {
+        // The page cannot be rendered, and is written as it is.
+        if (!(error instanceof Error && error.name === 'RenderError')) throw error;
+        onError(error);
+      }
       pages.push({ file, before: Buffer.byteLength(text), after: Buffer.byteLength(html) });
       await output.write(target, html);
     }

@@ -10,9 +10,14 @@ export interface ServerModule {
 export interface RenderPageOptions {
   readonly styles?: 'inline' | 'linked' | 'none';
   readonly base?: string;
-  readonly onError?: (error: Error & { readonly code?: string; readonly tag?: string }) => void;
+  readonly onError?: (error: RenderFailure) => void;
 }
 
+/** An error of an element, with a code of the messages. */
+export type RenderFailure = Error & { readonly code?: string; readonly tag?: string };
+
 export async function loadServerModule({ code }: Pick<Bundled, 'code'>): Promise<ServerModule> {
-  return (await import(`data:text/javascript,${encodeURIComponent(String(code))}`)) as ServerModule;
+  // Stacks show this name instead of the whole address.
+  const named = `${String(code)}\n//# sourceURL=server.js`;
+  return (await import(`data:text/javascript,${encodeURIComponent(named)}`)) as ServerModule;
 }

@@ -57,7 +57,8 @@ export function readableModules(root: string): Plugin {
   };
 }
 
-function refuseBrokenJson(root: string, id: string, code: string): void {
+function refuseBrokenJson(root: string, id: string, text: string): void {
+  const code = text.replace(/^\uFEFF/, '');
   try {
     JSON.parse(code);
   } catch (error) {
