@@ -366,6 +366,24 @@ describe('eltrix check with pages', () => {
     assert.equal(last.status, 1);
   });
 
+  it('--fix leaves what may mean something else, and fixes what another fix shows', () => {
+    const fix = (page: string) => {
+      writeFileSync(join(root, 'page.html'), page);
+      const { stdout } = eltrix(root, 'check', 'page.html', '--fix');
+      assert.doesNotMatch(stdout, /--fix fixes it/);
+      return readFileSync(join(root, 'page.html'), 'utf8');
+    };
+    // "load" is a number; no element is open; the tag before ends nowhere.
+    for (const left of [
+      `<bee-card loud="false">${named}</bee-card>`,
+      '<p></ bee-card></p>',
+      '<bee-dot<b></b></bee-dto>',
+      '<bee-dot<b />',
+    ])
+      assert.equal(fix(left), left);
+    assert.equal(fix('<bee-dto/><i></i></beedto><bee-dot/>'), '<bee-dto></bee-dto><i></i></beedto><bee-dot></bee-dot>');
+  });
+
   it('prints positions and source lines; exits with 0 without findings', () => {
     writeFileSync(join(root, 'page.html'), `<p>\n  <bee-card tired="false">${named}</bee-card>\n</p>`);
     const { stdout, status } = eltrix(root, 'check', 'page.html');

@@ -23,6 +23,9 @@ export interface PageOptions {
   readonly sarif?: boolean;
 }
 
+/** How often a page is fixed at most: a fix may show another mistake. */
+const mostPasses = 10;
+
 /** The name in findings of a page from stdin. */
 const stdin = 'stdin';
 
@@ -43,22 +46,26 @@ export async function checkPages(
     const read = readPage(isPiped ? 0 : join(root, page));
     let { text } = read;
     let found = checkPage(page, text, vocabulary);
-    const edits = options.fix ? found.flatMap(({ edits = [] }) => edits) : [];
-    const kept = edits.length > 0 ? read.whyKept(edits) : undefined;
-    if (kept !== undefined)
-      found.push({
-        code: 'page-kept',
-        message: `Nothing was fixed: ${kept}`,
-        file: page,
-        line: 1,
-        column: 1,
-      });
-    else if (edits.length > 0) {
+    // What was hidden by a mistake may need a fix as well.
+    for (let pass = 0; options.fix && pass < mostPasses; pass++) {
+      const edits = found.flatMap(({ edits = [] }) => edits);
+      if (edits.length === 0) break;
+      const kept = read.whyKept(edits);
+      if (kept !== undefined) {
+        found.push({
+          code: 'page-kept',
+          message: `${pass === 0 ? 'Nothing was fixed' : 'The rest was not fixed'}: ${kept}`,
+          file: page,
+          line: 1,
+          column: 1,
+        });
+        break;
+      }
       fixed += found.filter(({ edits }) => edits).length;
       text = edited(text, edits);
-      if (!isPiped) writePage(join(root, page), read.bytesOf(text));
       found = checkPage(page, text, vocabulary);
     }
+    if (!isPiped && text !== read.text) writePage(join(root, page), read.bytesOf(text));
     if (isPiped && options.fix) output.print(text.trimEnd());
     if (found.length > 0) texts.set(page, text);
     findings.push(...found);

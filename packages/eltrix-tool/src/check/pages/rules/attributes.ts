@@ -29,11 +29,12 @@ export function checkAttributes(page: PageText, element: Element, known: KnownEl
     else if (name === 'exportparts') checkExported(page, element, known, value);
     else if (flags.has(name) || (formFlags.has(name) && (known.form || known.extends !== undefined)))
       checkFlag(page, element, name, value);
-    else if (!isGlobal(name) && /^[a-z]/.test(name) && !name.startsWith('xml')) checkName(page, element, known, name);
+    else if (!isGlobal(name) && /^[a-z]/.test(name) && !name.startsWith('xml'))
+      checkName(page, element, known, name, value);
   }
 }
 
-function checkName(page: PageText, element: Element, known: KnownElement, name: string): void {
+function checkName(page: PageText, element: Element, known: KnownElement, name: string, value: string): void {
   if ((known.form !== false && formAttributes.has(name)) || known.extends !== undefined) return;
   const names = [...known.attributes.keys()];
   const near = nearest(name, names) ?? names.find(other => other.replaceAll('-', '') === name.replaceAll('-', ''));
@@ -41,12 +42,15 @@ function checkName(page: PageText, element: Element, known: KnownElement, name: 
   if (near === undefined && !/^[a-z\d]+$/.test(name)) return;
   const { start } = page.attribute(element, name);
   if (!page.isSource && hasTemplateSyntax(page.startTag(element))) return;
+  const declared = near === undefined ? undefined : known.attributes.get(near);
+  // It may be another attribute where the value is none of this one.
+  const isMeant = declared && !kinds[declared.kind].problem?.(declared, value);
   const have = names.length > 0 ? `It has ${names.join(', ')}.` : 'It has none.';
   page.report(
     'attribute-unknown',
     `<${known.tag}> has no attribute "${name}".${near ? ` Did you mean "${near}"?` : ` ${have}`}`,
     start,
-    near && !element.attrs.some(other => other.name === near)
+    near && isMeant && !element.attrs.some(other => other.name === near)
       ? [{ start, end: start + name.length, text: near }]
       : undefined,
   );

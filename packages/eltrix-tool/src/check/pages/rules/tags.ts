@@ -134,6 +134,13 @@ export function checkEnd(page: PageText, element: Element, { explained, misplace
   if (misplaced.has(at.startOffset)) return;
   const { tagName } = element;
   const { endOffset } = at.startTag;
+  const unfinished = tagName.indexOf('<');
+  if (unfinished > 0) {
+    const tag = tagName.slice(0, unfinished);
+    if (page.vocabulary.has(tag))
+      page.report('tag-unclosed', `The tag <${tag} does not end before the next one. Add the >.`, page.start(element));
+    return;
+  }
   if (page.text[endOffset - 2] === '/') {
     page.report(
       'tag-self-closed',
@@ -214,22 +221,22 @@ export function checkOddities(page: PageText, oddities: readonly Oddity[]): Ends
       if (!page.vocabulary.has(tag)) continue;
       const isEnd = page.text[offset - 1] === '/';
       const spaces = /^\s+/.exec(page.text.slice(offset))![0].length;
-      const closed = open.at(-1);
-      if (isEnd && closed?.tagName === tag) explained.add(closed);
+      const closed = open.findLast(({ tagName }) => tagName === tag);
+      if (isEnd && closed) explained.add(closed);
       misplaced.add(tag);
       page.report(
         'tag-space',
         isEnd
-          ? `"</ ${tag}>" is a comment and closes nothing. Write </${tag}>.`
+          ? `"</ ${tag}>" is a comment and closes nothing. ${closed ? `Write </${tag}>` : `Remove it: no <${tag}> is open here`}.`
           : `"< ${tag}" is text and no tag. Write <${tag}.`,
         offset - (isEnd ? 2 : 1),
-        [{ start: offset, end: offset + spaces, text: '' }],
+        isEnd && !closed ? undefined : [{ start: offset, end: offset + spaces, text: '' }],
       );
     } else if (kind === 'end-tag-attributes') {
       if (page.vocabulary.has(tag))
         page.report('end-tag-attributes', `An end tag has no attributes. Write them into <${tag} …>.`, offset);
     } else if (kind === 'end-tag' && !misplaced.has(tag)) {
-      const meant = open.findLast(({ tagName }) => tagName.includes('-'));
+      const meant = open.findLast(({ tagName }) => /^[^<]*-[^<]*$/.test(tagName));
       if (!meant || nearest(tag, [meant.tagName]) === undefined) {
         if (page.vocabulary.has(tag)) stray.push({ tag, offset });
         continue;
