@@ -26,6 +26,10 @@ describe('minified CSS', () => {
       'a{--\u{10fffd}1\u{10fffd}: 0.50  x;}',
       'a{--\u{10fffd}1\u{10fffd}:0.50  x}',
     ],
+    'what may be a custom property': [
+      'a{ \\2d-x : 0.50  y ; \u{10fffd}1\u{10fffd}  --z: a  + b } @property --p { initial-value:  0.50  x }',
+      'a{\\2d-x:0.50  y;\u{10fffd}1\u{10fffd}  --z: a  + b}@property --p{initial-value:0.50  x}',
+    ],
     'signs in values': [
       'a { grid-area: 1 / 2; x: calc( 1px + 2px ) ! important; y: a / * b }',
       'a{grid-area:1/2;x:calc(1px + 2px)!important;y:a/ * b}',
@@ -36,8 +40,8 @@ describe('minified CSS', () => {
       '@media screen and (min-width:10px){}@container a (width>=10px){}@media (width> =1px){}',
     ],
     'conditions with selectors and custom properties': [
-      '@supports selector( a :hover ) { } @container style(--a: b) { } @scope (a :hover) to (b > c) { }',
-      '@supports selector(a :hover){}@container style(--a: b){}@scope (a :hover) to (b > c){}',
+      '@supports selector( a :hover ) { } @container style( --a: b  c ) { } @scope (a :hover) to (b > c) { }',
+      '@supports selector(a :hover){}@container style( --a: b  c ){}@scope (a :hover) to (b > c){}',
     ],
     'tokens that would become others': ['a/**/b{x:c/**/d;y:1px/**/2px}', 'a/**/b{x:c/**/d;y:1px/**/2px}'],
     'escapes, strings and addresses': [
@@ -65,6 +69,10 @@ describe('minified CSS', () => {
       css: 'a { }\nb { x: "y\n }',
       problem: 'line 2 of it has a string without an end',
     });
+  });
+
+  it('has no byte order mark', () => {
+    for (const minify of [true, false]) assert.deepEqual(bundledCss('\uFEFFp{}', minify).pieces, ['p{}']);
   });
 
   it('has the addresses of its files apart, with fragments', () => {
@@ -121,7 +129,7 @@ const values: Readonly<Record<string, readonly string[]>> = {
   '-webkit-line-clamp': ['3'],
   filter: ['blur( 0 )', 'drop-shadow( red 1px 1px 0 )'],
   width: ['stretch', '-webkit-fill-available', '10PX', 'fit-content'],
-  '--c': [' red ', 'rgb( 1 , 2 , 3 )', 'White'],
+  '--c': [' red ', 'a  b', 'rgb( 1 , 2 , 3 )', 'White'],
   '--n': ['5px', ' calc( 1px + 2px ) ', '', '{ a : b }', '0.50px', '/* x */ 1px'],
 };
 const selectors = [
@@ -145,6 +153,7 @@ const conditions = [
   '@supports ( display : grid ) and selector( a :hover )',
   '@layer one',
   '@container (width > 1px)',
+  '@container style(--c: a  b)',
   '@scope (.a) to (b > b)',
 ];
 

@@ -1,5 +1,4 @@
 /** Elements in markup that are not defined, since TypeScript drops the imports of their modules. */
-
 import { existsSync, readFileSync } from 'node:fs';
 import { createRequire } from 'node:module';
 import { dirname, join } from 'node:path';

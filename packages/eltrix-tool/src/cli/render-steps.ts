@@ -1,5 +1,4 @@
 /** The steps of `eltrix render`. Loading this module loads the bundler. */
-
 import { readFileSync, statSync } from 'node:fs';
 import { dirname, join, relative, resolve } from 'node:path';
 import { glob } from 'tinyglobby';

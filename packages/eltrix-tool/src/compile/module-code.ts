@@ -1,5 +1,4 @@
 /** A module being compiled: the meaning of its names, and the edits of its code. */
-
 import MagicString from 'magic-string';
 import { type Import, importsOf } from '../project/exports.ts';
 import { LibraryNames, ofLibrary } from '../project/library-names.ts';

@@ -1,5 +1,4 @@
 /** Rejects imports that no page could use. */
-
 import { builtinModules } from 'node:module';
 import { relative } from 'node:path';
 import type { Plugin } from 'vite';

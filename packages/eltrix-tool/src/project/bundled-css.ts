@@ -11,14 +11,19 @@ export interface BundledCss {
 }
 
 /** The target of a URL, independent of where the sheet is used. */
-const elsewhere = /^(?:[a-z][a-z\d+.-]*:|\/|#|$)/i;
+const elsewhere = /^(?:[a-z][a-z\d+.-]*:|[/?#]|$)/i;
 
 /** Bundles the CSS of a file, and separates the URLs of its files. */
 export function bundledCss(css: string, minify: boolean): BundledCss {
-  const { css: text, problem } = minify ? minifyCss(css) : { css };
+  // A constructed sheet would take a byte order mark for a letter.
+  const written = css.replace(/^\uFEFF/, '');
+  const { css: text, problem } = minify ? minifyCss(written) : { css: written };
   const tokens = cssTokens(text);
   if (tokens.some(({ type, text }) => type === tokenTypes.AtKeyword && /^@import$/i.test(text)))
-    return { pieces: [css], problem: '@import does nothing in a constructed sheet; list both sheets in styleSheets' };
+    return {
+      pieces: [written],
+      problem: '@import does nothing in a constructed sheet; list both sheets in styleSheets',
+    };
   const pieces: (string | { address: string })[] = [];
   let from = 0;
   for (const { token, address } of addressesIn(tokens)) {

@@ -2,7 +2,6 @@
  * Rejects syntax that no engine supports yet, at its position: bundlers leave it unchanged, and pages would fail
  * later.
  */
-
 import { readFileSync } from 'node:fs';
 import { relative } from 'node:path';
 import { originalPositionFor, TraceMap } from '@jridgewell/trace-mapping';

@@ -4,6 +4,7 @@
  */
 import { tokenTypes } from 'css-tree/tokenizer';
 import { type CssToken, closing, cssTokens } from './css-tokens.ts';
+import { positionIn } from './text-position.ts';
 
 const { Ident, AtKeyword, Colon, Semicolon, Comma, Delim, BadString, BadUrl } = tokenTypes;
 const { LeftCurlyBracket, RightCurlyBracket, LeftParenthesis } = tokenTypes;
@@ -27,7 +28,7 @@ export function minifyCss(css: string): { readonly css: string; readonly problem
   if (bad)
     return {
       css,
-      problem: `line ${css.slice(0, bad.start).split('\n').length} of it has a ${bad.type === BadUrl ? 'url()' : 'string'} without an end`,
+      problem: `line ${positionIn(css, bad.start).line} of it has a ${bad.type === BadUrl ? 'url()' : 'string'} without an end`,
     };
   let small = '';
   let depth = 0;
@@ -52,11 +53,14 @@ export function minifyCss(css: string): { readonly css: string; readonly problem
 
 const queries = /^@(?:media|supports|container)$/i;
 
+/** Properties and descriptors whose text scripts and style queries see, and names of which escapes may be such. */
+const seenAsWritten = /^(?:--|initial-value$|result$)|\\/i;
+
 function statementAt(tokens: readonly CssToken[], start: number, isInBlock: boolean): Statement {
   const [first, second] = [tokens[start]!, tokens[start + 1]];
   const isNamed = isInBlock && first.type === Ident && second?.type === Colon;
   // The name of an inserted property is not known.
-  const isCustom = isNamed && (first.text.startsWith('--') || first.text.includes(insertionMark));
+  const isCustom = isNamed && (seenAsWritten.test(first.text) || first.text.includes(insertionMark));
   const open: number[] = [];
   let at = start;
   for (; at < tokens.length; at++) {
@@ -82,6 +86,12 @@ function statementAt(tokens: readonly CssToken[], start: number, isInBlock: bool
 
 /** The text of a statement, without what follows it. */
 function textOf({ kind, tokens }: Statement, css: string): string {
+  // A style query compares texts. What is inserted may be declarations, and what follows it a custom property.
+  const isKept = tokens.some(
+    ({ type, text }) =>
+      (type === tokenTypes.Function && /^style\($/i.test(text)) || (kind === 'rule' && text.includes(insertionMark)),
+  );
+  if (isKept && kind !== 'custom property') return css.slice(tokens[0]!.start, tokens.at(-1)!.end);
   if (kind === 'custom property') {
     const [name, colon, value] = tokens;
     // Scripts see its value as written. An empty value is a space.

@@ -1,5 +1,4 @@
 /** Reads contracts from the source, without loading the module. */
-
 import * as contracts from '../../../eltrix/src/contract/index.ts';
 import { contract } from '../../../eltrix/src/element/contract.ts';
 import { contractKey } from '../../../eltrix/src/element/contract-key.ts';

@@ -1,5 +1,4 @@
 /** Modules on which bundlers crash, or fail without a useful message. */
-
 import { spawnSync } from 'node:child_process';
 import { relative } from 'node:path';
 import { fileURLToPath } from 'node:url';

@@ -1,5 +1,4 @@
 /** The syntax tree of a module, from the bundler's parser. */
-
 import { parseSync } from './parser.ts';
 import { refuseTooDeep } from './readable-modules.ts';
 import { positionIn, type TextPosition } from './text-position.ts';

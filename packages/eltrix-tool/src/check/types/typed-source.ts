@@ -2,7 +2,6 @@
  * A source in which each expression of markup is the argument of a function that takes the type of its place
  * (`declarations.ts`). Everything else is unchanged, so that positions lead back to the source.
  */
-
 import { originalPositionFor, TraceMap } from '@jridgewell/trace-mapping';
 import MagicString from 'magic-string';
 import { analyse, MarkupError, type Namespace, type Site } from '../../../../eltrix/src/view/analyse.ts';

@@ -44,7 +44,7 @@ function checkName(page: PageText, element: Element, known: KnownElement, name: 
   if (!page.isSource && hasTemplateSyntax(page.startTag(element))) return;
   const declared = near === undefined ? undefined : known.attributes.get(near);
   // It may be another attribute where the value is none of this one.
-  const isMeant = declared && !kinds[declared.kind].problem?.(declared, value);
+  const isMeant = declared && (isUnknownText(value) || !kinds[declared.kind].problem?.(declared, value));
   const have = names.length > 0 ? `It has ${names.join(', ')}.` : 'It has none.';
   page.report(
     'attribute-unknown',

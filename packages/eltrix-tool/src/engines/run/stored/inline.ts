@@ -1,5 +1,4 @@
 /** Writes inline snapshots into test files. */
-
 import { readFileSync, writeFileSync } from 'node:fs';
 import MagicString from 'magic-string';
 import { type Node, parseModule, walk } from '../../../project/syntax.ts';
