@@ -1,6 +1,7 @@
 // How long each test file may take, in seconds, from the start of its process to its end. A run fails if a file exceeds
 // its budget, so that slow tests are noticed where they are written. Each is about three times what the file takes on two
-// processors with another file beside it, so that a busy machine passes.
+// processors with another file beside it, so that a busy machine passes. Time that the host of a virtual machine gives to
+// others meanwhile does not count.
 export const usual = 60;
 
 export const budgets = {

@@ -76,7 +76,7 @@ function run(program, args, options = {}) {
   });
 }
 
-/** Prints the time of each file, slowest first. */
+/** Prints the time of each file, slowest first, without what the host of a virtual machine gave to others meanwhile. */
 function withinBudgets() {
   const taken = readFileSync(join(times, 'times'), 'utf8')
     .trim()
@@ -84,8 +84,11 @@ function withinBudgets() {
     .map(line => JSON.parse(line))
     .sort((a, b) => b.seconds - a.seconds);
   console.log('\nTime of each test file (budget)');
-  for (const { file, seconds } of taken)
-    console.log(`${seconds.toFixed(1).padStart(7)} s  (${String(budgets[file] ?? usual).padStart(3)} s)  ${file}`);
+  for (const { file, seconds, stolen } of taken)
+    console.log(
+      `${seconds.toFixed(1).padStart(7)} s  (${String(budgets[file] ?? usual).padStart(3)} s)  ${file}` +
+        (stolen >= 1 ? `, and ${stolen.toFixed(1)} s taken by other machines of the host` : ''),
+    );
   const late = taken.filter(({ file, seconds }) => seconds > (budgets[file] ?? usual));
   for (const { file, seconds } of late)
     console.error(

@@ -64,7 +64,7 @@ describe('a browser that fails at the end', { skip: !firefox.find() && 'Firefox 
       target: 'es2022',
       without: [],
       pictures: false,
-      timeout: 20_000,
+      timeout: 60_000,
     });
     assert.ok(elements[0]!.engines['firefox']!.length > 20);
   });
@@ -81,7 +81,7 @@ describe('a page that is lost', { skip: !engines.chromium.find() && 'Chromium is
       target: 'es2022',
       without: [],
       pictures: false,
-      timeout: 20_000,
+      timeout: 60_000,
     });
     const results = elements[0]!.engines['chromium']!;
     assert.deepEqual(

@@ -249,7 +249,14 @@ export async function checkSubjects(
         const compared = subjects.filter(
           ({ description }) => !(description.extends !== undefined && engine.name === 'webkit'),
         );
-        const found = await comparePictures(engine, await sessions.current, server, compared, options.accepted);
+        const found = await comparePictures(
+          engine,
+          await sessions.current,
+          server,
+          compared,
+          options.accepted,
+          options.timeout,
+        );
         for (const [tag, result] of found) {
           const reason = exemptions(bySubject.get(tag)!.description, options.exempt)['pictures'];
           results.get(tag)![engine.name] = [

@@ -21,13 +21,13 @@ export class Visitor {
   /** The results of the page at a URL. */
   async outcome(address: string): Promise<CheckOutcome | Failure> {
     this.known = undefined;
-    const lost = async (seen: string): Promise<Failure> => {
+    const lost = async (seen: string, fix = 'Look at it with npx eltrix serve.'): Promise<Failure> => {
       await this.close();
       return {
         did: this.known ? `carried out ${this.known.next}` : 'opened the element in a page',
         expected: 'an end',
         seen,
-        fix: 'Look at it with npx eltrix serve.',
+        fix,
       };
     };
     try {
@@ -38,11 +38,11 @@ export class Visitor {
           return Promise.race([page.evaluate<CheckOutcome | null>('globalThis.eltrixOutcome ?? null'), page.lost]);
         })(),
       );
-      if (outcome === undefined) return lost(`nothing came for ${this.timeout / 1000} s: the page hangs`);
+      if (outcome === undefined) return lost(`no end within ${this.timeout / 1000} s`, lookOrWait(this.timeout));
       if (outcome === null) return lost('the script of the page did not run');
       return typeof outcome === 'string' ? lost(outcome) : outcome;
     } catch (error) {
-      return lost(error instanceof Error ? error.message.split('\n')[0]! : String(error));
+      return lost(firstLine(error));
     }
   }
 
@@ -74,8 +74,16 @@ export class Visitor {
   }
 }
 
+/** What an error says, in a line. */
+export const firstLine = (error: unknown): string =>
+  error instanceof Error ? error.message.split('\n')[0]! : String(error);
+
+/** What to do about a page that did not end within a time limit in milliseconds. */
+export const lookOrWait = (timeout: number): string =>
+  `Look at it with npx eltrix serve. If it only needs longer: --timeout ${2 * timeout}.`;
+
 /** @returns the result of a promise, or undefined after a time limit. */
-async function within<T>(milliseconds: number, promise: Promise<T>): Promise<T | undefined> {
+export async function within<T>(milliseconds: number, promise: Promise<T>): Promise<T | undefined> {
   const enough = new AbortController();
   try {
     return await Promise.race([promise, sleep(milliseconds, undefined, { signal: enough.signal })]);
