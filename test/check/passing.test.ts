@@ -212,6 +212,33 @@ export class AgainBox extends contract('again-box', { about: 'A slot that is mad
   });
 });
 
+describe('specimens with styles, handlers and addresses of their page', () => {
+  it('pass: they are not the element’s', () => {
+    const root = project({
+      'package.json': '{ "type": "module" }',
+      'src/photo-card.js': `import { contract, markup, slot, stylesheet, url } from 'eltrix';
+export class PhotoCard extends contract('photo-card', { about: 'A picture.', attributes: { photo: url({ about: 'The picture.' }) }, slots: { '': slot('Beside it.') } }) {
+  static styleSheets = [stylesheet\`:host { display: block; overflow-wrap: anywhere }\`];
+  view() {
+    return markup\`<img alt="" src=\${() => this.photo}><p>\${() => this.photo}</p><slot></slot>\`;
+  }
+}
+PhotoCard.define();
+`,
+      'src/photo-card.specimen.html': `<template title="A page">
+  <photo-card photo="img/bee.png" style="--edge: 1px; max-width: 20rem" onclick="console.log('clicked')">
+    <style>photo-card + p { color: red }</style>
+    <i style="color: green" onfocus="alert()" tabindex="0">A bee</i><img src="https://images.example/bee.png" alt="">
+  </photo-card>
+</template>
+<template title="From another host"><photo-card photo="https://images.example/bee.png" style=""></photo-card></template>`,
+    });
+    const { status, stdout } = eltrix(root, 'check');
+    assert.equal(status, 0, stdout);
+    assert.match(stdout, /^1 element .* rules passed, 0 failed/m);
+  });
+});
+
 describe('the gallery', () => {
   it('passes with its own elements', () => {
     const { status, stdout } = eltrix(

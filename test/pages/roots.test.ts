@@ -309,6 +309,28 @@ describe('mistakes', () => {
       'TypeError',
       '(attribute-shared): <two-on-one>: "value" is already the attribute of the property "value". Give "score" another attribute name, for example score: text({ attribute: \'value-2\' }).',
     );
+    for (const [attribute, better] of [
+      ['2nd', 'x-2nd'],
+      ['mix:in', 'mix-in'],
+      ['two words', 'two-words'],
+      ['@click', 'click'],
+      ['xmlns', 'x-xmlns'],
+      ['', 'a-name'],
+    ] as const)
+      throws(
+        () => contract('odd-attribute', { attributes: { score: text({ attribute }) } }),
+        'TypeError',
+        `(attribute-name): <odd-attribute>: no script can set an attribute "${attribute}" in every engine. Give "score" another attribute name, for example score: text({ attribute: '${better}' }).`,
+      );
+    throws(
+      () => contract('odd-attribute', { attributes: { $score: text() } }),
+      'TypeError',
+      '(attribute-name): <odd-attribute>: no script can set an attribute "$score" in every engine. Give "$score" another attribute name, for example $score: text({ attribute: \'score\' }).',
+    );
+    for (const attribute of ['größe', '名前', 'a.b', '_a-1', 'x·y']) {
+      contract('odd-attribute', { attributes: { score: text({ attribute }) } });
+      document.createElement('p').setAttributeNS(null, attribute, '');
+    }
     for (const name of ['title', 'hidden', 'id', 'slot', 'style', 'click', 'children']) {
       throws(
         () => contract('bad-name', { attributes: { [name]: text() } }),

@@ -4,13 +4,14 @@ import { Command } from 'commander';
 import { checkPage } from '../check/pages/check-page.ts';
 import { vocabularyOf } from '../check/pages/vocabulary.ts';
 import { describeElement } from '../describe/model.ts';
+import { classNameFor } from '../project/class-name.ts';
 import { readConfiguration } from '../project/config.ts';
 import { discover, type FoundElement } from '../project/discover.ts';
 import { fromProject } from '../project/place.ts';
 import { writeNew } from '../project/scaffold.ts';
 import { type InferredElement, inferElement } from '../project/sketch/infer.ts';
 import { readUsage } from '../project/sketch/usage.ts';
-import { classNameFor, elementFiles } from '../project/sketch/write.ts';
+import { elementFiles } from '../project/sketch/write.ts';
 import { ToolError } from '../project/tool-error.ts';
 import { complainOf, type Output, paint } from './output.ts';
 
@@ -76,7 +77,7 @@ async function sketch(root: string, file: string, options: Options, output: Outp
     writeNew(resolve(root, into), Object.assign({}, ...files.values()) as Record<string, string>);
     for (const [element, written] of files) {
       output.print(`${paint(output, 'bold', `<${element.tag}>`)}  ${summary(element)}`);
-      for (const note of falseFlags(element, usageFile)) output.print(note);
+      for (const note of [...falseFlags(element, usageFile), ...unusableNames(element, usageFile)]) output.print(note);
       for (const name of Object.keys(written)) output.print(`  ${relative(root, resolve(root, into, name))}`);
     }
     const types = join(root, 'tsconfig.json');
@@ -111,6 +112,14 @@ function falseFlags({ attributes, uses }: InferredElement, file: string): string
             `  ${file}:${line} note: ${attribute}="false" is true, as every flag that is there (HTML §2.3.2). Leave the attribute out.`,
         ),
     );
+}
+
+/** Attributes that were left out. */
+function unusableNames({ unusable, uses }: InferredElement, file: string): string[] {
+  return unusable.map(name => {
+    const { line } = uses.find(({ attributes }) => attributes.has(name))!;
+    return `  ${file}:${line} note: no script can set an attribute ${name} in every engine. It was left out: begin with a letter, and use letters, digits and hyphens.`;
+  });
 }
 
 function summary({ uses, attributes, slots, events }: InferredElement): string {

@@ -2,6 +2,7 @@
 import { join } from 'node:path';
 import type { Kind } from '../../../eltrix/src/contract/index.ts';
 import { declarations, type Member } from '../../../eltrix/src/element/plan.ts';
+import { classNameFor } from '../project/class-name.ts';
 import type { ElementPlace, FoundElement } from '../project/discover.ts';
 import { factsOf } from '../project/kinds/index.ts';
 import { textOf } from '../project/seen.ts';
@@ -10,8 +11,7 @@ import { EmittedTexts, emitDeclarations, nothing } from './emitted.ts';
 import { SourceTypes } from './source-types.ts';
 
 export function classNameOf({ tag, exportName }: Pick<FoundElement, 'tag' | 'exportName'>): string {
-  if (exportName !== 'default') return exportName;
-  return tag.replace(/(?:^|-)([a-z0-9])/g, (_, letter: string) => letter.toUpperCase()).replace(/[^A-Za-z0-9]/g, '');
+  return exportName === 'default' ? classNameFor(tag) : exportName;
 }
 
 export function describeElement(root: string, found: FoundElement): ElementDescription {

@@ -1,5 +1,5 @@
 /** `eltrix add`: a working element with its style sheet, specimens and test. */
-import { classNameFor } from './sketch/write.ts';
+import { classNameFor } from './class-name.ts';
 
 /** The files of an element, by name. */
 export function newElementFiles(tag: string, isJavaScript: boolean): Record<string, string> {

@@ -45,6 +45,20 @@ export function tagProblem(tag: unknown): { readonly code: string; readonly mess
   return null;
 }
 
+/**
+ * Whether scripts can give the name to an attribute in every engine: an NCName (Namespaces in XML §3), besides `xmlns`.
+ * The DOM standard allows more since 2025.
+ */
+export function isAttributeName(name: string): boolean {
+  return name !== 'xmlns' && new RegExp(`^[${first}](?:[-.0-9·${first}]|${later})*$`, 'u').test(name);
+}
+
+/** Characters of a name, as ranges. */
+const first =
+  'A-Z_a-z\\xC0-\\xD6\\xD8-\\xF6\\xF8-\\u02FF\\u0370-\\u037D\\u037F-\\u1FFF\\u200C\\u200D\\u2070-\\u218F\\u2C00-\\u2FEF\\u3001-\\uD7FF\\uF900-\\uFDCF\\uFDF0-\\uFFFD\\u{10000}-\\u{EFFFF}';
+/** Those that no name begins with; the first are combining marks. */
+const later = '[\\u0300-\\u036F\\u203F\\u2040]';
+
 /** The attribute name of a property: `queenAge` gives `queen-age`, `ariaURL` gives `aria-url`. */
 export function kebabCase(name: string): string {
   return name

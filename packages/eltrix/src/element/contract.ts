@@ -11,6 +11,7 @@ import type {
 import { kebabCase, tagProblem } from '../contract/names.ts';
 import { dataProperty, keeping, liveObject, type OwnMember, reflecting } from './accessors.ts';
 import { attributePart } from './attribute-hook.ts';
+import { refuseAttributeName } from './attribute-name.ts';
 import { builtInBase, plainBase } from './base.ts';
 import { boundOf, boundPart } from './bound.ts';
 import { contractKey } from './contract-key.ts';
@@ -77,7 +78,10 @@ export function contract(tag: string, declaration: Declaration, Parent?: object)
   const own: OwnMember[] = [];
   const add = (name: string, kind: Kind<unknown> | undefined, property: PropertyDeclaration<unknown> | undefined) => {
     const attribute = kind ? asciiLowerCase(kind.attribute ?? kebabCase(name)) : undefined;
-    if (__DEV__) refuseShadowing(tag, name, declaration);
+    if (__DEV__) {
+      refuseShadowing(tag, name, declaration);
+      if (kind) refuseAttributeName(tag, name, attribute!, kind);
+    }
     const members = [...(parent?.members ?? []), ...own];
     const other = members.find(m => m.attribute !== undefined && m.attribute === attribute && m.name !== name);
     if (other) {

@@ -11,18 +11,19 @@ const formMembers = new Set(
   'form labels validity validationMessage willValidate checkValidity reportValidity'.split(' '),
 );
 
+/** Whose member a property with this name would hide: the library's, or that of every HTML element. */
+export function ownerOf(name: string, isForm: boolean): 'Eltrix' | 'HTMLElement' | undefined {
+  if (ours.has(name) || (isForm && formMembers.has(name))) return 'Eltrix';
+  const platform = (globalThis as { HTMLElement?: { prototype: object } }).HTMLElement?.prototype;
+  const onElements = platform ? name in platform : elementMembers.has(name);
+  return onElements && !/^(?:role$|aria[A-Z])/.test(name) ? 'HTMLElement' : undefined;
+}
+
 /**
  * Rejects a property with the name of a member of elements. `role` and `aria…` are allowed, since they reflect alike.
  */
 export function refuseShadowing(tag: string, name: string, declaration: Declaration): void {
-  const platform = (globalThis as { HTMLElement?: { prototype: object } }).HTMLElement?.prototype;
-  const onElements = platform ? name in platform : elementMembers.has(name);
-  const owner =
-    ours.has(name) || (declaration.form && formMembers.has(name))
-      ? 'Eltrix'
-      : onElements && !/^(?:role$|aria[A-Z])/.test(name)
-        ? 'HTMLElement'
-        : undefined;
+  const owner = ownerOf(name, declaration.form === true);
   if (!owner) return;
   throw mistake(
     'TypeError',

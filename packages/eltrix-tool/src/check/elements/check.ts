@@ -22,6 +22,7 @@ import { compareDigests } from './compiled-alike.ts';
 import { type Exempt, exemptions, refuseExemptions } from './exemptions.ts';
 import { comparePictures } from './picture-check.ts';
 import { takePictures } from './pictures.ts';
+import { withoutOwn } from './policy.ts';
 import { type CheckServer, startCheckServer } from './server.ts';
 import type { Subject } from './subject.ts';
 import { Visitor } from './visitor.ts';
@@ -89,13 +90,16 @@ export async function checkElements(
       const read = readSpecimens(root, element);
       findings.push(...(read?.problems ?? []));
       if (read) findings.push(...checkSpecimens(root, read.file, vocabulary));
-      const specimens = (read?.specimens ?? []).map(async ({ title, slug, html, styles, scripts }) => ({
-        title,
-        html,
-        styles,
-        ...(await rendered(html)),
-        scripts: scripts.map((_, index) => `./${scriptAddress(element.tag, slug, index)}`),
-      }));
+      const specimens = (read?.specimens ?? []).map(async ({ title, slug, html: written, styles, scripts }) => {
+        const { html, styles: inside } = withoutOwn(written);
+        return {
+          title,
+          html,
+          styles: [...styles, ...inside],
+          ...(await rendered(html)),
+          scripts: scripts.map((_, index) => `./${scriptAddress(element.tag, slug, index)}`),
+        };
+      });
       const html = plainHtml(element);
       const plain = async () => ({ title: 'Default', html, styles: [], scripts: [], ...(await rendered(html)) });
       return {

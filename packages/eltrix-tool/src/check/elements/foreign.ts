@@ -12,6 +12,7 @@ import { ToolError } from '../../project/tool-error.ts';
 import type { Said } from '../page/model.ts';
 import { manifestDeclarations, typeOfAttribute } from '../pages/vocabulary.ts';
 import { type CheckOptions, type CheckResult, checkSubjects } from './check.ts';
+import { withoutOwn } from './policy.ts';
 import type { Subject } from './subject.ts';
 
 interface Declaration {
@@ -80,7 +81,10 @@ export async function checkForeign(
     const description = describe(declaration, manifest);
     const read = specimensOf(root, resolve(root, manifest), declaration.tagName);
     findings.push(...(read?.problems ?? []));
-    const specimens = (read?.specimens ?? []).map(({ title, html, styles }) => ({ title, html, styles, scripts: [] }));
+    const specimens = (read?.specimens ?? []).map(({ title, html, styles }) => {
+      const page = withoutOwn(html);
+      return { title, html: page.html, styles: [...styles, ...page.styles], scripts: [] };
+    });
     const plain = {
       title: 'Default',
       html: `<${declaration.tagName}></${declaration.tagName}>`,

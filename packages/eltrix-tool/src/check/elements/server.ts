@@ -5,9 +5,7 @@ import type { ServerResponse } from 'node:http';
 import { axeFile, toolFile } from '../../project/library.ts';
 import { json, startLocalServer } from '../../serving/local-server.ts';
 import type { CheckTask, RuleResult } from '../page/model.ts';
-
-const policy =
-  "default-src 'none'; script-src 'self'; style-src 'self'; img-src 'self' data:; font-src 'self'; connect-src 'self'; frame-src 'self'; base-uri 'self'; form-action 'none'; require-trusted-types-for 'script'; trusted-types eltrix";
+import { policyFor } from './policy.ts';
 
 export interface CheckServer {
   /** `http://127.0.0.1:port/token/`. */
@@ -48,7 +46,7 @@ export async function startCheckServer(
     answer({ request, path: name, query, response, send, file, refuse }) {
       response.setHeader('cache-control', 'no-store');
       const html = (text: string) => {
-        response.setHeader(policyHeader, policy);
+        setPolicy(response, taskOf(query));
         send(text, 'page.html');
       };
       if (name === 'page')
@@ -83,13 +81,18 @@ export async function startCheckServer(
     },
   });
 
+  function setPolicy(response: ServerResponse, task: CheckTask | undefined): void {
+    response.setHeader(policyHeader, policyFor((task?.specimens ?? []).map(({ html }) => html)));
+  }
+
   /** The rest of the page is sent after the element was defined, so that the parser creates the element. */
   function slowly(response: ServerResponse, task: CheckTask): void {
     const id = randomBytes(6).toString('hex');
-    response.setHeader('content-type', 'text/html; charset=utf-8').setHeader(policyHeader, policy);
+    setPolicy(response, task);
+    response.setHeader('content-type', 'text/html; charset=utf-8');
     // Some engines wait for the first kilobyte.
     response.write(
-      `${page('')}<script async type="module" src="slowly.js" data-modules="${escaped(task.modules.join(' '))}" data-go="go?id=${id}"></script></head><body><!--${' '.repeat(1100)}-->`,
+      `${page('')}<script async type="module" src="slowly.js" data-modules="${escaped(task.modules.join(' '))}" data-go="go?id=${id}"></script><base href="${escaped(task.base)}"></head><body><!--${' '.repeat(1100)}-->`,
     );
     const end = () => {
       clearTimeout(late);

@@ -1,22 +1,15 @@
-/** Puts a specimen into the page like HTML of the page's author, under any policy. */
+/** Puts a specimen into the page like HTML of the page's author. */
 import { policy } from '../../../../eltrix/src/view/trusted.ts';
 
-/** Parses HTML; style attributes are set through CSSOM, which a strict policy allows. */
-export function nodesOf(html: string): DocumentFragment {
+/** Parsed HTML that belongs to no page yet: no policy applies to it, and its custom elements are not upgraded. */
+export function parsed(html: string): DocumentFragment {
   const text = policy().createHTML(`<template>${html}</template>`);
   const page = new DOMParser().parseFromString(text as never, 'text/html');
-  const { content } = page.querySelector('template')!;
-  const fragment = document.importNode(content, true);
-  for (const element of styled(fragment)) {
-    const text = element.getAttribute('style')!;
-    element.removeAttribute('style');
-    element.style.cssText = text;
-  }
-  return fragment;
+  return page.querySelector('template')!.content;
 }
 
-function styled(root: DocumentFragment): HTMLElement[] {
-  return [...root.querySelectorAll<HTMLElement>('[style]')];
+export function nodesOf(html: string): DocumentFragment {
+  return document.importNode(parsed(html), true);
 }
 
 export function sheetOf(text: string): CSSStyleSheet {

@@ -10,4 +10,4 @@ document.documentElement.style.scrollbarWidth = 'none';
 globalThis.eltrixSnapshot = snapshot;
 const { dataset } = document.querySelector('script')!;
 for (const module of dataset['modules']!.split(' ')) await import(/* @vite-ignore */ module);
-await fetch(dataset['go']!);
+await fetch(new URL(dataset['go']!, import.meta.url));

@@ -2,7 +2,7 @@
 
 import { loadOnDemand } from '../../../../eltrix/src/element/on-demand.ts';
 import { emulate, rewriteSheets, watchPage } from '../../check/page/emulate.ts';
-import { nodesOf, sheetOf } from '../../check/page/place.ts';
+import { sheetOf } from '../../check/page/place.ts';
 import { type Axe, fixOf, pathOf, without } from '../../testing/axe.ts';
 import type {
   AuditResult,
@@ -20,6 +20,7 @@ import type {
 import { keepPlace, keptPlace, placeNow, takePlace } from './keep.ts';
 import { outline } from './outline.ts';
 import { recordEvents, recordTimeline } from './record.ts';
+import { styledNodes } from './styled-nodes.ts';
 import { noChanges, Subject } from './subject.ts';
 
 const base = new URL('./', location.href);
@@ -138,7 +139,7 @@ function chosen(): GallerySpecimen {
 }
 
 function fill(html: string): void {
-  box.replaceChildren(nodesOf(html));
+  box.replaceChildren(styledNodes(html));
 }
 
 function takeSubject(): void {

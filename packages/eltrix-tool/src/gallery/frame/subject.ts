@@ -1,8 +1,8 @@
 /** The element of a specimen: changed by the controls, and read. */
 
-import { nodesOf } from '../../check/page/place.ts';
 import type { ElementDescription } from '../../describe/description.ts';
 import type { Changes, FrameState } from '../model.ts';
+import { styledNodes } from './styled-nodes.ts';
 
 type Properties = Record<string, unknown>;
 
@@ -63,7 +63,7 @@ export class Subject {
   #fill(slot: string, html: string | undefined): void {
     const present = childrenOf(this.element, slot);
     if (!this.#slots.has(slot)) this.#slots.set(slot, present);
-    const fresh = html === undefined ? this.#slots.get(slot)! : assigned(nodesOf(html), slot);
+    const fresh = html === undefined ? this.#slots.get(slot)! : assigned(styledNodes(html), slot);
     const [after] = present.length > 0 ? [present.at(-1)!.nextSibling] : [null];
     for (const node of present) node.parentNode?.removeChild(node);
     for (const node of fresh) this.element.insertBefore(node, after?.parentNode === this.element ? after : null);

@@ -1,4 +1,6 @@
 /** Infers a contract from the uses of a tag, with the evidence. */
+import { isAttributeName } from '../../../../eltrix/src/contract/names.ts';
+import { ownerOf } from '../../../../eltrix/src/element/shadowing.ts';
 import { isGlobal, platformEvents } from '../html-names.ts';
 import { isOwnHandler, type SlotUse, type Use } from './usage.ts';
 
@@ -33,18 +35,13 @@ export interface InferredElement {
   readonly tag: string;
   readonly uses: readonly Use[];
   readonly attributes: readonly InferredAttribute[];
+  /** Names that an HTML parser accepts, and no script can give to an attribute in every engine. */
+  readonly unusable: readonly string[];
   readonly slots: readonly InferredSlot[];
   readonly events: readonly InferredEvent[];
   /** The custom elements around it. */
   readonly within: readonly string[];
 }
-
-/** Members of HTMLElement, or of the library's base class, that a property must not hide. */
-const taken = new Set(
-  'after animate append attributes before blur children click closest connected contains dataset disconnected emit focus form internals labels matches moved adopted assembled normalize offset prefix prepend remove replace scroll slotted isFilled states validate validity view'.split(
-    ' ',
-  ),
-);
 
 export function inferElement(tag: string, uses: readonly Use[]): InferredElement {
   const names = new Set(uses.flatMap(({ attributes }) => [...attributes.keys()]));
@@ -55,11 +52,14 @@ export function inferElement(tag: string, uses: readonly Use[]): InferredElement
     type: name.slice(2),
     count: uses.filter(use => use.attributes.has(name)).length,
   }));
+  const usable: InferredAttribute[] = [];
+  for (const name of own) if (isAttributeName(name)) usable.push(inferAttribute(name, uses, usable));
   const slots = new Set(uses.flatMap(use => [...use.slots.keys()]));
   return {
     tag,
     uses,
-    attributes: own.map(name => inferAttribute(name, uses)),
+    attributes: usable,
+    unusable: own.filter(name => !isAttributeName(name)),
     slots: [...slots].sort().map(name => inferSlot(name, uses)),
     events: sent,
     within: [...new Set(uses.flatMap(({ within }) => within ?? []))],
@@ -70,21 +70,32 @@ function isEvent(name: string, uses: readonly Use[]): boolean {
   return uses.some(({ attributes }) => attributes.has(name) && isOwnHandler(name, attributes.get(name)!));
 }
 
-/** A valid property name: `1a` becomes `value1a`. */
-function propertyFor(attribute: string): string {
-  const words = attribute.split(/[^a-z0-9$]+/i).filter(Boolean);
-  const name = words.map((word, at) => (at === 0 ? word : word[0]!.toUpperCase() + word.slice(1))).join('');
-  if (/^\d/.test(name) || name === '') return `value${name}`;
-  return taken.has(name) ? `${name}Value` : name;
+/** A property name that no member of elements and no other property has: `queen-age` becomes `queenAge`. */
+function propertyFor(attribute: string, others: readonly InferredAttribute[]): string {
+  const words = attribute.split(/[^\p{ID_Continue}]+|_+/u).filter(Boolean);
+  const joined = words
+    .map((word, at) => (at === 0 ? word : word.replace(/^./u, letter => letter.toUpperCase())))
+    .join('');
+  const name = /^\p{ID_Start}/u.test(joined) ? joined : `value${joined}`;
+  const isFree = (name: string) =>
+    ownerOf(name, true) === undefined && others.every(({ property }) => property !== name);
+  for (let at = 1; ; at++) {
+    const free = [name, `${name}Value`, `${name}${at + 1}`].find(isFree);
+    if (free !== undefined) return free;
+  }
 }
 
-function inferAttribute(attribute: string, uses: readonly Use[]): InferredAttribute {
+function inferAttribute(
+  attribute: string,
+  uses: readonly Use[],
+  others: readonly InferredAttribute[],
+): InferredAttribute {
   const values = uses.flatMap(use => use.attributes.get(attribute) ?? []);
   const distinct = [...new Set(values)];
   const kind = kindOf(attribute, values, distinct);
   return {
     attribute,
-    property: propertyFor(attribute),
+    property: propertyFor(attribute, others),
     kind,
     values: kind === 'choice' ? distinct : [],
     count: values.length,
@@ -95,7 +106,10 @@ function inferAttribute(attribute: string, uses: readonly Use[]): InferredAttrib
 function kindOf(name: string, values: readonly string[], distinct: readonly string[]): InferredKind {
   const all = (test: (value: string) => boolean) => values.every(test);
   if (all(value => value === '' || value.toLowerCase() === name || isFalseOrTrue(value))) return 'flag';
-  if (all(value => /^[+-]?\d+$/.test(value.trim()))) return 'integer';
+  if (all(value => /^[+-]?(?:0|[1-9]\d*)$/.test(value.trim()) && Number(value) === (Number(value) | 0)))
+    return 'integer';
+  // A code, whose zeros and digits count: `007`, or a long number.
+  if (all(value => /^\d+$/.test(value.trim()))) return 'text';
   if (all(value => /^[+-]?(?:\d+\.?\d*|\.\d+)(?:e[+-]?\d+)?$/i.test(value.trim()))) return 'decimal';
   if (all(isJson)) return 'json';
   if (
@@ -135,10 +149,13 @@ function inferSlot(name: string, uses: readonly Use[]): InferredSlot {
   return {
     name,
     count: given.length,
-    accepts: only ? tags.join(', ') : undefined,
+    accepts: only ? tags.map(selectorOf).join(', ') : undefined,
     seen: [...tags.map(tag => `<${tag}>`), ...(text ? ['text'] : [])].join(', '),
   };
 }
+
+/** The selector of a tag: in CSS, a dot would begin a class. */
+const selectorOf = (tag: string): string => tag.replace(/[^\p{ID_Continue}-]/gu, '\\$&');
 
 function shortened(values: readonly string[]): string {
   const shown = values.slice(0, 4).map(value => JSON.stringify(value.length > 32 ? `${value.slice(0, 31)}…` : value));

@@ -20,6 +20,8 @@ export interface Use {
   readonly attributes: ReadonlyMap<string, string>;
   /** Slot name to its content. */
   readonly slots: ReadonlyMap<string, SlotUse>;
+  /** The custom tags inside it. */
+  readonly inside: ReadonlySet<string>;
   /** The nearest custom element around it. */
   readonly within: string | undefined;
 }
@@ -46,7 +48,7 @@ export function readUsage(text: string): Usage {
     for (const node of parent.childNodes) {
       if (!('tagName' in node)) continue;
       const tag = node.tagName;
-      const isCustom = tag.includes('-') && tagProblem(tag) === null && node.namespaceURI.endsWith('xhtml');
+      const isCustom = isCustomElement(node);
       if (isCustom) {
         const uses = usage.get(tag);
         const use = useOf(node, text, within);
@@ -57,6 +59,19 @@ export function readUsage(text: string): Usage {
       visit(node, inside);
       if ('content' in node) visit((node as DefaultTreeAdapterTypes.Template).content, inside);
     }
+  }
+}
+
+const isCustomElement = ({ tagName, namespaceURI }: Element): boolean =>
+  tagProblem(tagName) === null && namespaceURI.endsWith('xhtml');
+
+/** The custom tags below a node, those in templates included. */
+function* tagsBelow(parent: Parent): Generator<string> {
+  for (const node of parent.childNodes) {
+    if (!('tagName' in node)) continue;
+    if (isCustomElement(node)) yield node.tagName;
+    yield* tagsBelow(node);
+    if ('content' in node) yield* tagsBelow((node as DefaultTreeAdapterTypes.Template).content);
   }
 }
 
@@ -105,6 +120,7 @@ function useOf(element: Element, text: string, within: string | undefined): Use 
     line: at.startLine,
     attributes: new Map(element.attrs.map(({ name, value }) => [name, value])),
     slots,
+    inside: new Set(tagsBelow(element)),
     within,
   };
 }

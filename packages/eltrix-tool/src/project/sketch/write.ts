@@ -1,17 +1,21 @@
 /** Writes an element's first source, specimens and test from the inferred contract. */
+import { choice, decimal, flag, integer, type Kind, text } from '../../../../eltrix/src/contract/index.ts';
 import { kebabCase } from '../../../../eltrix/src/contract/names.ts';
+import { classNameFor } from '../class-name.ts';
 import type { InferredAttribute, InferredElement } from './infer.ts';
 import type { Use } from './usage.ts';
 
 /** The maximum number of uses that become specimens. */
 const most = 12;
 
-const quoted = (text: string) => `'${text.replaceAll('\\', '\\\\').replaceAll("'", "\\'").replaceAll('\n', '\\n')}'`;
-const key = (name: string) => (/^[a-z$_][\w$]*$/i.test(name) ? name : quoted(name));
+const escapes: Readonly<Record<string, string>> = { '\n': '\\n', '\r': '\\r' };
 
-export function classNameFor(tag: string): string {
-  return tag.replace(/(?:^|[^a-z0-9]+)([a-z0-9])/g, (_, letter: string) => letter.toUpperCase());
-}
+const quoted = (text: string) => `'${text.replace(/[\\'\n\r]/g, sign => escapes[sign] ?? `\\${sign}`)}'`;
+const key = (name: string) => (/^[a-z$_][\w$]*$/i.test(name) ? name : quoted(name));
+/** Text as HTML, also of an attribute. */
+const escaped = (text: string) => text.replaceAll('&', '&amp;').replaceAll('<', '&lt;').replaceAll('"', '&quot;');
+/** Source text that stands for a text in a template literal. */
+const inTemplate = (text: string) => text.replace(/[`\\]|\$\{/g, '\\$&').replaceAll('\r', '\\r');
 
 /** The four files, by name. `others` are the tags whose modules are beside it. */
 export function elementFiles(
@@ -48,7 +52,7 @@ function source(element: InferredElement, usageFile: string): string {
     ...(slots.length > 0 ? ['slot'] : []),
   ].sort();
   const lines = [
-    `  about: 'TODO: describe <${tag}> in one sentence.',`,
+    `  about: ${quoted(`TODO: describe <${tag}> in one sentence.`)},`,
     ...record('attributes', attributes.map(attribute)),
     ...record(
       'events',
@@ -63,7 +67,7 @@ function source(element: InferredElement, usageFile: string): string {
     ),
   ];
   return `import { ${imports.join(', ')} } from 'eltrix';
-import sheet from './${tag}.css' with { type: 'css' };
+import sheet from ${quoted(`./${tag}.css`)} with { type: 'css' };
 
 ${comment(element, usageFile)}
 export class ${name} extends contract(${quoted(tag)}, {
@@ -137,10 +141,10 @@ function view({ attributes, slots, events }: InferredElement): string {
   });
   return [
     ...(shown.length > 0 ? ['      <dl>', ...shown, '      </dl>'] : []),
-    ...slots.map(({ name }) => `      <slot${name ? ` name="${name}"` : ''}></slot>`),
+    ...slots.map(({ name }) => `      <slot${name ? ` name="${inTemplate(escaped(name))}"` : ''}></slot>`),
     ...events.map(
       ({ type }) =>
-        `      <button type="button" onclick=\${() => this.emit(${quoted(type)}, undefined)}>${type}</button>`,
+        `      <button type="button" onclick=\${() => this.emit(${quoted(type)}, undefined)}>${inTemplate(escaped(type))}</button>`,
     ),
     ...(shown.length + slots.length + events.length === 0 ? ['      <p>Nothing yet.</p>'] : []),
   ].join('\n');
@@ -163,7 +167,7 @@ function specimens({ uses }: InferredElement, usageFile: string): string {
     .map(use => {
       const { html } = use;
       const body = html.replace(/^(?=.)/gm, '  ');
-      return `<template title="As in ${usageFile.replaceAll('"', '')}, ${placeOf(use, shown)}">\n${body}\n</template>\n`;
+      return `<template title="As in ${escaped(usageFile)}, ${placeOf(use, shown)}">\n${body}\n</template>\n`;
     })
     .join('\n');
 }
@@ -171,9 +175,7 @@ function specimens({ uses }: InferredElement, usageFile: string): string {
 function test({ tag, uses, attributes, slots }: InferredElement, others: ReadonlySet<string>): string {
   const name = classNameFor(tag);
   const shown = distinct(uses);
-  const used = new Set<string>();
-  for (const { html } of shown)
-    for (const [, inner] of html.matchAll(/<([a-z][a-z0-9.-]*-[a-z0-9.-]*)/g)) used.add(inner!);
+  const used = new Set(shown.flatMap(({ inside }) => [...inside]));
   used.delete(tag);
   const imports = [...used].filter(other => others.has(other)).sort();
   const cases = shown.map(use => {
@@ -181,43 +183,47 @@ function test({ tag, uses, attributes, slots }: InferredElement, others: Readonl
     for (const { name: slot } of slots) {
       if (!use.slots.has(slot)) continue;
       lines.push(
-        `assert.ok(deep<HTMLSlotElement>(${quoted(slot ? `slot[name="${slot}"]` : 'slot:not([name])')}, element).assignedNodes().length > 0);`,
+        `assert.ok(deep<HTMLSlotElement>(${quoted(slot ? `slot[name="${slot.replace(/["\\\n]/g, sign => (sign === '\n' ? '\\a ' : `\\${sign}`))}"]` : 'slot:not([name])')}, element).assignedNodes().length > 0);`,
       );
     }
     if (lines.length === 0) lines.push(`assert.ok(element instanceof ${name});`);
     return `  it('is what ${placeOf(use, shown)} says', async () => {
-    const element = await stage<${name}>(\`${use.html.replace(/[`\\]|\$\{/g, '\\$&')}\`);
+    const element = await stage<${name}>(\`${inTemplate(use.html)}\`);
 ${lines.map(line => `    ${line}`).join('\n')}
   });`;
   });
+  const module = quoted(`./${tag}.ts`);
   const needsClass = cases.some(text => text.includes(`instanceof ${name}`));
   return `import assert from 'node:assert/strict';
 import { describe, it } from 'node:test';
 import { ${cases.some(text => text.includes('deep<')) ? 'deep, ' : ''}stage } from 'eltrix-tool/testing';
-${imports.map(other => `import './${other}.ts';\n`).join('')}import ${needsClass ? '' : 'type '}{ ${name} } from './${tag}.ts';
-${needsClass ? '' : `import './${tag}.ts';\n`}
-describe('<${tag}>', () => {
+${imports.map(other => `import ${quoted(`./${other}.ts`)};\n`).join('')}import ${needsClass ? '' : 'type '}{ ${name} } from ${module};
+${needsClass ? '' : `import ${module};\n`}
+describe(${quoted(`<${tag}>`)}, () => {
 ${cases.join('\n\n')}
 });
 `;
 }
 
+/** The kinds whose values do not depend on the page. */
+const kinds: Readonly<Record<string, (values: readonly string[]) => Kind<unknown>>> = {
+  flag: () => flag(),
+  integer: () => integer(),
+  decimal: () => decimal(),
+  choice: values => choice(values, { missing: values[0]!, invalid: values[0]! }),
+  text: () => text(),
+};
+
 function assertion({ attribute, property, kind, values }: InferredAttribute, use: Use): string[] {
-  const text = use.attributes.get(attribute);
-  const equal = (value: string) => [`assert.equal(element.${property}, ${value});`];
-  switch (kind) {
-    case 'flag':
-      return equal(String(text !== undefined));
-    case 'integer':
-    case 'decimal':
-      return equal(text === undefined ? '0' : String(Number(text)));
-    case 'choice':
-      return equal(quoted(text ?? values[0]!));
-    case 'json':
-      return text === undefined ? [] : [`assert.deepEqual(element.${property}, ${JSON.stringify(JSON.parse(text))});`];
-    case 'url':
-      return text === undefined ? [] : [`assert.equal(element.getAttribute(${quoted(attribute)}), ${quoted(text)});`];
-    default:
-      return equal(quoted(text ?? ''));
+  const said = use.attributes.get(attribute);
+  const kindOf = kinds[kind];
+  if (kindOf) {
+    const value = kindOf(values).read(said ?? null, { baseURI: '' });
+    const shown = typeof value === 'string' ? quoted(value) : Object.is(value, -0) ? '-0' : String(value);
+    return [`assert.equal(element.${property}, ${shown});`];
   }
+  if (said === undefined) return [];
+  return kind === 'json'
+    ? [`assert.deepEqual(element.${property}, ${JSON.stringify(JSON.parse(said))});`]
+    : [`assert.equal(element.getAttribute(${quoted(attribute)}), ${quoted(said)});`];
 }

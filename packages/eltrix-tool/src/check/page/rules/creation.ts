@@ -11,9 +11,7 @@ function furnish(
   written: HTMLElement,
   names = [...written.attributes].map(({ name }) => name),
 ): void {
-  for (const name of names)
-    if (name === 'style') element.style.cssText = written.getAttribute(name)!;
-    else if (name !== 'is') element.setAttribute(name, written.getAttribute(name)!);
+  for (const name of names) if (name !== 'is') element.setAttribute(name, written.getAttribute(name)!);
   element.append(...[...written.childNodes].map(node => document.importNode(node, true)));
 }
 

@@ -310,7 +310,7 @@ export const lifeRules: readonly Rule[] = [
       const next = element.nextSibling;
       const parent = element.parentNode!;
       const frame = document.createElement('iframe');
-      frame.src = new URL('blank', import.meta.url).href;
+      frame.src = new URL(`blank?tag=${stage.tag}`, import.meta.url).href;
       // With the size of the page, since styles may depend on it.
       Object.assign(frame.style, { width: `${innerWidth}px`, height: `${innerHeight}px`, border: '0' });
       box.append(frame);

@@ -1,3 +1,5 @@
+import { parsed } from '../place.ts';
+import type { Stage } from '../stage.ts';
 import { walk, walked } from '../walk.ts';
 import { foreignResources, said } from '../watch.ts';
 import { failure, type Rule } from './rule.ts';
@@ -6,6 +8,12 @@ import { failure, type Rule } from './rule.ts';
 const noted = (kind: (typeof said)[number]['kind']) => [
   ...new Set(said.filter(one => one.kind === kind).map(({ text }) => text)),
 ];
+
+/** The texts of all attributes in specimens. */
+const attributeTexts = (stage: Stage): string[] =>
+  stage.task.specimens
+    .flatMap(({ html }) => [...parsed(html).querySelectorAll('*')])
+    .flatMap(({ attributes }) => [...attributes].map(({ value }) => value));
 
 /** No console messages, errors, policy violations or requests to other hosts. */
 export const quietRules: readonly Rule[] = [
@@ -43,14 +51,19 @@ export const quietRules: readonly Rule[] = [
     code: 'own-host',
     async run(stage) {
       await walk(stage);
-      return [...new Set([...noted('request'), ...foreignResources()])].map(address =>
-        failure(
-          walked,
-          'no request to another host',
-          `it asked ${address}`,
-          'Take the URL from an attribute, or bundle the file.',
-        ),
-      );
+      const named = attributeTexts(stage);
+      // Hosts that the page names, in an attribute of the element or for content of slots, are the page's choice.
+      const isOwn = (address: string) => !named.some(text => text.includes(`//${new URL(address).host}`));
+      return [...new Set([...noted('request'), ...foreignResources()])]
+        .filter(isOwn)
+        .map(address =>
+          failure(
+            walked,
+            'no request to another host',
+            `it asked ${address}`,
+            'Take the URL from an attribute, or bundle the file.',
+          ),
+        );
     },
   },
 ];
