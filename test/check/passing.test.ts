@@ -217,8 +217,8 @@ describe('specimens with styles, handlers and addresses of their page', () => {
     const root = project({
       'package.json': '{ "type": "module" }',
       'src/photo-card.js': `import { contract, markup, slot, stylesheet, url } from 'eltrix';
-export class PhotoCard extends contract('photo-card', { about: 'A picture.', attributes: { photo: url({ about: 'The picture.' }) }, slots: { '': slot('Beside it.') } }) {
-  static styleSheets = [stylesheet\`:host { display: block; overflow-wrap: anywhere }\`];
+export class PhotoCard extends contract('photo-card', { about: 'A picture.', attributes: { photo: url({ about: 'The picture.' }) }, slots: { '': slot('Beside it.') }, cssProperties: { '--größe': 'Its width.' } }) {
+  static styleSheets = [stylesheet\`:host { display: block; overflow-wrap: anywhere; max-width: VAR( --größe ) }\`];
   view() {
     return markup\`<img alt="" src=\${() => this.photo}><p>\${() => this.photo}</p><slot></slot>\`;
   }

@@ -1,6 +1,7 @@
 /** `html-data.json`: HTML custom data, version 1.1, for completion and hover in editors. */
 import type { ElementDescription, PropertyDescription } from './description.ts';
 import { formAttributesOf } from './form-attributes.ts';
+import { code, prose } from './markdown.ts';
 
 export function editorData(elements: readonly ElementDescription[]): object {
   return {
@@ -27,20 +28,21 @@ export function editorData(elements: readonly ElementDescription[]): object {
   };
 }
 
-const old = (deprecated: string | undefined) => (deprecated === undefined ? '' : `**Deprecated:** ${deprecated}`);
+const old = (deprecated: string | undefined) =>
+  deprecated === undefined ? '' : `**Deprecated:** ${prose(deprecated)}`;
 
 /** The hover text of a tag: description, slots and events, as Markdown. */
 export function tagText({ about, deprecated, slots, events }: ElementDescription): string {
   const list = (head: string, items: string[]) => (items.length > 0 ? `\n\n${head}\n${items.join('\n')}` : '');
   return [
-    [old(deprecated), about ?? ''].filter(Boolean).join('\n\n'),
+    [old(deprecated), prose(about ?? '')].filter(Boolean).join('\n\n'),
     list(
       '**Slots**',
-      slots.map(({ name, about }) => `- ${name === '' ? '(default)' : `\`${name}\``}: ${about}`),
+      slots.map(({ name, about }) => `- ${name === '' ? '(default)' : code(name)}: ${prose(about)}`),
     ),
     list(
       '**Events**',
-      events.map(({ type, about }) => `- \`${type}\`${about ? `: ${about}` : ''}`),
+      events.map(({ type, about }) => `- ${code(type)}${about ? `: ${prose(about)}` : ''}`),
     ),
   ]
     .join('')
@@ -48,7 +50,7 @@ export function tagText({ about, deprecated, slots, events }: ElementDescription
 }
 
 function attributeText({ about, deprecated, type, default: value }: PropertyDescription): string {
-  return [old(deprecated), about, `\`${type}\`${value === undefined ? '' : `, default \`${value}\``}`]
+  return [old(deprecated), prose(about ?? ''), `${code(type)}${value === undefined ? '' : `, default ${code(value)}`}`]
     .filter(Boolean)
     .join('\n\n');
 }

@@ -1,8 +1,8 @@
 /** `REFERENCE.md`: a reference page about elements, from their contracts. */
 import { type ElementDescription, isCalled } from './description.ts';
+import { code, prose } from './markdown.ts';
 
 const cell = (text: string) => text.replaceAll('|', '\\|').replace(/\s+/g, ' ');
-const code = (text: string) => `\`${text}\``;
 
 function table(heads: readonly string[], rows: readonly (readonly string[])[]): string {
   if (rows.length === 0) return '';
@@ -13,7 +13,9 @@ const section = (title: string, body: string) => (body ? `\n### ${title}\n\n${bo
 
 /** A description, preceded by a deprecation. */
 const said = (about: string | undefined, deprecated: string | undefined) =>
-  [deprecated === undefined ? '' : `**Deprecated:** ${deprecated}.`, about ?? ''].filter(Boolean).join(' ');
+  [deprecated === undefined ? '' : `**Deprecated:** ${prose(deprecated)}.`, prose(about ?? '')]
+    .filter(Boolean)
+    .join(' ');
 
 /** The part of the page about one element. */
 export function reference(element: ElementDescription): string {
@@ -36,9 +38,9 @@ export function reference(element: ElementDescription): string {
     properties.filter(({ attribute }) => attribute === undefined),
   ];
   return [
-    `## \`<${tag}>\`\n`,
-    deprecated === undefined ? '' : `\n**Deprecated:** ${deprecated}.\n`,
-    about ? `\n${about}\n` : '',
+    `## ${code(`<${tag}>`)}\n`,
+    deprecated === undefined ? '' : `\n**Deprecated:** ${prose(deprecated)}.\n`,
+    about ? `\n${prose(about)}\n` : '',
     form ? '\nTakes part in forms: `name`, `form`, validity and reset as the standard’s own controls have them.\n' : '',
     section(
       'Attributes',
@@ -61,7 +63,7 @@ export function reference(element: ElementDescription): string {
           ...others.map(({ name, type, about, deprecated }) => [code(name), code(type), said(about, deprecated)]),
           ...methods
             .filter(member => !isCalled(member))
-            .map(({ name, returns, about }) => [code(name), code(returns), about ?? '']),
+            .map(({ name, returns, about }) => [code(name), code(returns), prose(about ?? '')]),
         ],
       ),
     ),
@@ -71,7 +73,7 @@ export function reference(element: ElementDescription): string {
         ['method', 'returns', 'about'],
         methods
           .filter(isCalled)
-          .map(({ name, parameters, returns, about }) => [code(name + parameters), code(returns), about ?? '']),
+          .map(({ name, parameters, returns, about }) => [code(name + parameters), code(returns), prose(about ?? '')]),
       ),
     ),
     section(
@@ -115,7 +117,7 @@ export function reference(element: ElementDescription): string {
         title,
         table(
           ['name', 'about'],
-          list.map(({ name, about }) => [code(print(name)), about]),
+          list.map(({ name, about }) => [code(print(name)), prose(about)]),
         ),
       ),
     ),

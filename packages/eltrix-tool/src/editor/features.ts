@@ -19,6 +19,7 @@ import { TextDocument } from 'vscode-languageserver-textdocument';
 import { checkPage } from '../check/pages/check-page.ts';
 import { checkSource, sourceFacts } from '../check/source.ts';
 import { undefinedTags } from '../check/undefined-tags.ts';
+import { code, prose } from '../describe/markdown.ts';
 import type { Finding } from '../project/finding.ts';
 import { importedBy } from '../project/passed-names.ts';
 import { textOf } from '../project/seen.ts';
@@ -126,7 +127,9 @@ function completeOwn(project: EditorProject, { place, document, region, offset }
 /** `::part()`, `:state()` and custom properties, of the element before it, or else of all elements. */
 function completeSheet(project: EditorProject, document: TextDocument, position: Position): CompletionItem[] {
   const line = document.getText({ start: { line: position.line, character: 0 }, end: position });
-  const [, tag, kind] = /(?:([a-z][\w-]*-[\w-]*)[^\s{};]*)?(::part\(|:state\()[\w-]*$/.exec(line) ?? [];
+  const [, tag, kind] =
+    /(?:([a-z][\p{ID_Continue}-]*-[\p{ID_Continue}-]*)[^\s{};]*)?(::part\(|:state\()[\p{ID_Continue}-]*$/u.exec(line) ??
+    [];
   const elements = tag && project.element(tag) ? [project.element(tag)!] : project.elements;
   if (kind)
     return elements.flatMap(element =>
@@ -137,8 +140,8 @@ function completeSheet(project: EditorProject, document: TextDocument, position:
         documentation: about,
       })),
     );
-  if (!/--[\w-]*$/.test(line)) return [];
-  const [typed = ''] = /--[\w-]*$/.exec(line) ?? [];
+  const [typed] = /--[\p{ID_Continue}-]*$/u.exec(line) ?? [];
+  if (typed === undefined) return [];
   const start = { line: position.line, character: position.character - typed.length };
   return project.elements.flatMap(element =>
     element.cssProperties.map(({ name, about }) => ({
@@ -158,7 +161,12 @@ export function hover(project: EditorProject, document: TextDocument, position: 
   const name = nameUnder(project, document, position);
   const about = name && name.kind !== 'tag' && name.kind !== 'attribute' ? aboutOf(name) : undefined;
   if (about !== undefined)
-    return { contents: { kind: 'markdown', value: `\`${name!.name}\` of \`<${name!.element.tag}>\`\n\n${about}` } };
+    return {
+      contents: {
+        kind: 'markdown',
+        value: `${code(name!.name)} of ${code(`<${name!.element.tag}>`)}\n\n${prose(about)}`,
+      },
+    };
   const { html } = project;
   return at ? html.doHover(at.document, position, html.parseHTMLDocument(at.document)) : null;
 }

@@ -1,5 +1,5 @@
 /** Validates names of contracts. */
-import { tagProblem } from '../../../eltrix/src/contract/names.ts';
+import { isAttributeName, tagProblem } from '../../../eltrix/src/contract/names.ts';
 import type { ContractName } from './contract-name.ts';
 import type { EditorProject } from './project.ts';
 
@@ -49,15 +49,15 @@ export function problemOfName(project: EditorProject, name: ContractName, given:
     case 'tag':
       return tagProblem(given)?.message.replace(/^\([a-z-]+\): /, '');
     case 'attribute':
-      return /^[a-z][a-z0-9-]*$/.test(given)
+      return isAttributeName(given) && given === given.toLowerCase()
         ? undefined
         : `${written} cannot be an attribute. Use lower-case letters, digits and hyphens, for example "queen-age".`;
     case 'property':
-      return /^--[\w-]+$/.test(given)
+      return /^--[\p{ID_Continue}-]+$/u.test(given)
         ? undefined
         : `${written} is not a custom property. It begins with two hyphens, for example "--hive-accent".`;
     default:
-      return /^[A-Za-z_][\w-]*$/.test(given)
+      return /^[\p{ID_Start}_][\p{ID_Continue}-]*$/u.test(given)
         ? undefined
         : `${written} cannot be a ${kind}. Use letters, digits and hyphens, for example "badge".`;
   }

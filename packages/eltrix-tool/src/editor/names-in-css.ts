@@ -2,6 +2,7 @@ import type { CssNode, Selector } from 'css-tree';
 import parse from 'css-tree/parser';
 import walk from 'css-tree/walker';
 import type { ElementDescription } from '../describe/description.ts';
+import { cssTokens } from '../project/css-tokens.ts';
 import type { Sighting } from './contract-name.ts';
 import type { EditorProject } from './project.ts';
 
@@ -24,7 +25,8 @@ export function cssNames(
     found.push({ element, kind, name, start: from + start, end: from + start + name.length });
   const offsetOf = ({ loc }: CssNode) => loc?.start.offset ?? 0;
 
-  for (const { 0: name, index } of css.matchAll(/--[\w-]+/g)) {
+  for (const { text: name, start: index } of cssTokens(css)) {
+    if (!name.startsWith('--')) continue;
     const element = project.elements.find(({ cssProperties }) => cssProperties.some(one => one.name === name));
     if (element) put(element, 'property', name, index);
   }

@@ -3,6 +3,7 @@ import type { ElementDescription } from '../describe/description.ts';
 import { elementsOfClasses } from '../describe/element-class.ts';
 import { type Imported, LibraryNames } from '../project/library-names.ts';
 import { importedBy } from '../project/passed-names.ts';
+import { singleQuoted } from '../project/single-quoted.ts';
 import { bare, fieldsOf, type Node, parseModule, walk } from '../project/syntax.ts';
 import { blank, templateText } from '../project/template-text.ts';
 import { placeholder } from '../project/unknown-text.ts';
@@ -96,7 +97,7 @@ function membersOf(group: Node | undefined): [string, Node][] {
 }
 
 function keySighting(name: ContractName, { start, end }: Node): Sighting {
-  const write = (key: string) => (/^[A-Za-z_$][\w$]*$/.test(key) ? key : `'${key}'`);
+  const write = (key: string) => (/^[A-Za-z_$][\w$]*$/.test(key) ? key : singleQuoted(key));
   return { ...name, start, end, isDeclaration: true, edit: key => ({ start, end, text: write(key) }) };
 }
 
@@ -111,7 +112,7 @@ function attributeSighting(name: ContractName, { key, value }: Node): Sighting {
   const said = options && fieldsOf(options)?.get('attribute');
   if (said?.['value'].type === 'Literal')
     return { ...literal(name.element, name.kind, said['value']), isDeclaration: true };
-  const option = (given: string) => `attribute: '${given}'`;
+  const option = (given: string) => `attribute: ${singleQuoted(given)}`;
   const at = options ? options.start + 1 : kind.end - 1;
   const text = (given: string) => {
     if (!options) return `${args.length > 0 ? ', ' : ''}{ ${option(given)} }`;

@@ -80,7 +80,7 @@ export function contract(tag: string, declaration: Declaration, Parent?: object)
     const attribute = kind ? asciiLowerCase(kind.attribute ?? kebabCase(name)) : undefined;
     if (__DEV__) {
       refuseShadowing(tag, name, declaration);
-      if (kind) refuseAttributeName(tag, name, attribute!, kind);
+      if (kind && kind.reflect !== false) refuseAttributeName(tag, name, attribute!, kind);
     }
     const members = [...(parent?.members ?? []), ...own];
     const other = members.find(m => m.attribute !== undefined && m.attribute === attribute && m.name !== name);

@@ -1,5 +1,6 @@
 import { type JsonSyntaxError, parseJson } from '../../../../eltrix/src/contract/parse-json.ts';
 import { nearest } from '../nearest.ts';
+import { singleQuoted } from '../single-quoted.ts';
 import { call, type KindFacts, quoted } from './kind-facts.ts';
 
 export const text: KindFacts = {
@@ -36,7 +37,7 @@ export const choice: KindFacts = {
   type(details) {
     const { values, missing, invalid } = details as Record<'missing' | 'invalid', string | null> & { values: string[] };
     const words = [...values, ...[missing, invalid].filter(word => word !== null && !values.includes(word))];
-    const union = [...new Set(words)].map(word => `'${word!.replaceAll("'", "\\'")}'`).join(' | ');
+    const union = [...new Set(words)].map(word => singleQuoted(word!)).join(' | ');
     return missing === null || invalid === null ? `${union} | null` : union;
   },
   accepts: ({ values, aliases }) => [...values, ...aliases].map(value => JSON.stringify(value)).join(' | ') || 'Plain',

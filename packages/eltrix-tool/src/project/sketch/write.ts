@@ -2,16 +2,14 @@
 import { choice, decimal, flag, integer, type Kind, text } from '../../../../eltrix/src/contract/index.ts';
 import { kebabCase } from '../../../../eltrix/src/contract/names.ts';
 import { classNameFor } from '../class-name.ts';
+import { singleQuoted } from '../single-quoted.ts';
 import type { InferredAttribute, InferredElement } from './infer.ts';
 import type { Use } from './usage.ts';
 
 /** The maximum number of uses that become specimens. */
 const most = 12;
 
-const escapes: Readonly<Record<string, string>> = { '\n': '\\n', '\r': '\\r' };
-
-const quoted = (text: string) => `'${text.replace(/[\\'\n\r]/g, sign => escapes[sign] ?? `\\${sign}`)}'`;
-const key = (name: string) => (/^[a-z$_][\w$]*$/i.test(name) ? name : quoted(name));
+const key = (name: string) => (/^[a-z$_][\w$]*$/i.test(name) ? name : singleQuoted(name));
 /** Text as HTML, also of an attribute. */
 const escaped = (text: string) => text.replaceAll('&', '&amp;').replaceAll('<', '&lt;').replaceAll('"', '&quot;');
 /** Source text that stands for a text in a template literal. */
@@ -52,25 +50,25 @@ function source(element: InferredElement, usageFile: string): string {
     ...(slots.length > 0 ? ['slot'] : []),
   ].sort();
   const lines = [
-    `  about: ${quoted(`TODO: describe <${tag}> in one sentence.`)},`,
+    `  about: ${singleQuoted(`TODO: describe <${tag}> in one sentence.`)},`,
     ...record('attributes', attributes.map(attribute)),
     ...record(
       'events',
-      events.map(({ type }) => `${quoted(type)}: event({ about: 'TODO: describe the event.' })`),
+      events.map(({ type }) => `${singleQuoted(type)}: event({ about: 'TODO: describe the event.' })`),
     ),
     ...record(
       'slots',
       slots.map(({ name, accepts }) => {
         const about = name ? `TODO: describe the slot ${name}.` : 'The content.';
-        return `${key(name)}: slot(${quoted(about)}${accepts ? `, { accepts: ${quoted(accepts)} }` : ''})`;
+        return `${key(name)}: slot(${singleQuoted(about)}${accepts ? `, { accepts: ${singleQuoted(accepts)} }` : ''})`;
       }),
     ),
   ];
   return `import { ${imports.join(', ')} } from 'eltrix';
-import sheet from ${quoted(`./${tag}.css`)} with { type: 'css' };
+import sheet from ${singleQuoted(`./${tag}.css`)} with { type: 'css' };
 
 ${comment(element, usageFile)}
-export class ${name} extends contract(${quoted(tag)}, {
+export class ${name} extends contract(${singleQuoted(tag)}, {
 ${lines.join('\n')}
 }) {
   static styleSheets = [sheet];
@@ -85,7 +83,7 @@ ${name}.define();
 
 declare global {
   interface HTMLElementTagNameMap {
-    ${quoted(tag)}: ${name};
+    ${singleQuoted(tag)}: ${name};
   }
 }
 `;
@@ -96,13 +94,13 @@ function record(name: string, entries: readonly string[]): string[] {
 }
 
 function attribute({ attribute, property, kind, values }: InferredAttribute): string {
-  const named = kebabCase(property) === attribute ? '' : `{ attribute: ${quoted(attribute)} }`;
+  const named = kebabCase(property) === attribute ? '' : `{ attribute: ${singleQuoted(attribute)} }`;
   switch (kind) {
     case 'choice': {
       const [first] = values;
-      const options = [`missing: ${quoted(first!)}`, `invalid: ${quoted(first!)}`];
-      if (named) options.push(`attribute: ${quoted(attribute)}`);
-      return `${key(property)}: choice([${values.map(quoted).join(', ')}], { ${options.join(', ')} })`;
+      const options = [`missing: ${singleQuoted(first!)}`, `invalid: ${singleQuoted(first!)}`];
+      if (named) options.push(`attribute: ${singleQuoted(attribute)}`);
+      return `${key(property)}: choice([${values.map(singleQuoted).join(', ')}], { ${options.join(', ')} })`;
     }
     case 'json':
       return `${key(property)}: json<unknown>(${named})`;
@@ -144,7 +142,7 @@ function view({ attributes, slots, events }: InferredElement): string {
     ...slots.map(({ name }) => `      <slot${name ? ` name="${inTemplate(escaped(name))}"` : ''}></slot>`),
     ...events.map(
       ({ type }) =>
-        `      <button type="button" onclick=\${() => this.emit(${quoted(type)}, undefined)}>${inTemplate(escaped(type))}</button>`,
+        `      <button type="button" onclick=\${() => this.emit(${singleQuoted(type)}, undefined)}>${inTemplate(escaped(type))}</button>`,
     ),
     ...(shown.length + slots.length + events.length === 0 ? ['      <p>Nothing yet.</p>'] : []),
   ].join('\n');
@@ -183,7 +181,7 @@ function test({ tag, uses, attributes, slots }: InferredElement, others: Readonl
     for (const { name: slot } of slots) {
       if (!use.slots.has(slot)) continue;
       lines.push(
-        `assert.ok(deep<HTMLSlotElement>(${quoted(slot ? `slot[name="${slot.replace(/["\\\n]/g, sign => (sign === '\n' ? '\\a ' : `\\${sign}`))}"]` : 'slot:not([name])')}, element).assignedNodes().length > 0);`,
+        `assert.ok(deep<HTMLSlotElement>(${singleQuoted(slot ? `slot[name="${slot.replace(/["\\\n]/g, sign => (sign === '\n' ? '\\a ' : `\\${sign}`))}"]` : 'slot:not([name])')}, element).assignedNodes().length > 0);`,
       );
     }
     if (lines.length === 0) lines.push(`assert.ok(element instanceof ${name});`);
@@ -192,14 +190,14 @@ function test({ tag, uses, attributes, slots }: InferredElement, others: Readonl
 ${lines.map(line => `    ${line}`).join('\n')}
   });`;
   });
-  const module = quoted(`./${tag}.ts`);
+  const module = singleQuoted(`./${tag}.ts`);
   const needsClass = cases.some(text => text.includes(`instanceof ${name}`));
   return `import assert from 'node:assert/strict';
 import { describe, it } from 'node:test';
 import { ${cases.some(text => text.includes('deep<')) ? 'deep, ' : ''}stage } from 'eltrix-tool/testing';
-${imports.map(other => `import ${quoted(`./${other}.ts`)};\n`).join('')}import ${needsClass ? '' : 'type '}{ ${name} } from ${module};
+${imports.map(other => `import ${singleQuoted(`./${other}.ts`)};\n`).join('')}import ${needsClass ? '' : 'type '}{ ${name} } from ${module};
 ${needsClass ? '' : `import ${module};\n`}
-describe(${quoted(`<${tag}>`)}, () => {
+describe(${singleQuoted(`<${tag}>`)}, () => {
 ${cases.join('\n\n')}
 });
 `;
@@ -219,11 +217,11 @@ function assertion({ attribute, property, kind, values }: InferredAttribute, use
   const kindOf = kinds[kind];
   if (kindOf) {
     const value = kindOf(values).read(said ?? null, { baseURI: '' });
-    const shown = typeof value === 'string' ? quoted(value) : Object.is(value, -0) ? '-0' : String(value);
+    const shown = typeof value === 'string' ? singleQuoted(value) : Object.is(value, -0) ? '-0' : String(value);
     return [`assert.equal(element.${property}, ${shown});`];
   }
   if (said === undefined) return [];
   return kind === 'json'
     ? [`assert.deepEqual(element.${property}, ${JSON.stringify(JSON.parse(said))});`]
-    : [`assert.equal(element.getAttribute(${quoted(attribute)}), ${quoted(said)});`];
+    : [`assert.equal(element.getAttribute(${singleQuoted(attribute)}), ${singleQuoted(said)});`];
 }

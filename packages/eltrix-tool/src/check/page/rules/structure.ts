@@ -1,3 +1,4 @@
+import { cssTokens } from '../../../project/css-tokens.ts';
 import type { Failure, Said } from '../model.ts';
 import { quiet } from '../quiet.ts';
 import { samplesOf } from '../samples.ts';
@@ -196,8 +197,13 @@ export const structureRules: readonly Rule[] = [
       const used = new Set<string>();
       const own = new Set<string>();
       for (const { css } of (await walk(stage)).seen) {
-        for (const [, name] of css.matchAll(/var\(\s*(--[\w-]+)/g)) used.add(name!);
-        for (const [, name] of css.matchAll(/(?:^|[{;\s])(--[\w-]+)\s*:/g)) own.add(name!);
+        const tokens = cssTokens(css);
+        for (const [at, { text }] of tokens.entries()) {
+          if (!text.startsWith('--')) continue;
+          const [before, after] = [tokens[at - 1]?.text.toLowerCase() ?? ';', tokens[at + 1]?.text];
+          if (before === 'var(') used.add(text);
+          else if (after === ':' && '{};'.includes(before)) own.add(text);
+        }
       }
       const did = 'read the style sheets of the element';
       // A declared custom property may be set for nested elements.
