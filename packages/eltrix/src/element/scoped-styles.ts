@@ -1,6 +1,5 @@
 /** Style sheets of elements without a shadow root: `@scope` limits each to its element (CSS Cascading 6 §2.5). */
-import { givenMark } from '../view/sent-marks.ts';
-import { hostToScope } from './host-to-scope.ts';
+import { scopedCss } from './scoped-css.ts';
 import { type StyleSource, StyleText, sheetFor } from './styles.ts';
 
 type StyleRoot = Document | ShadowRoot;
@@ -8,26 +7,15 @@ type StyleRoot = Document | ShadowRoot;
 const scoped = new WeakMap<StyleSource, Map<string, StyleText>>();
 const users = new WeakMap<StyleRoot, Map<CSSStyleSheet, number>>();
 
-/** The sheet with its rules in `@scope`; `:host` means the element. Rules that cannot be scoped stay outside. */
+/** The sheet for elements that a selector finds. */
 function scopedText(source: StyleSource, selector: string): StyleText {
   let made = scoped.get(source);
   if (!made) scoped.set(source, (made = new Map()));
   let text = made.get(selector);
   if (!text) {
-    const sheet = new CSSStyleSheet();
-    sheet.replaceSync(
-      hostToScope('text' in source ? source.text : [...source.cssRules].map(rule => rule.cssText).join('\n')),
-    );
-    const [inside, outside]: [string[], string[]] = [[], []];
-    for (const rule of sheet.cssRules) {
-      const global = /^@(?:-webkit-)?(?:keyframes|font-face|property|layer [^{]*;|namespace|counter-style)/.test(
-        rule.cssText,
-      );
-      (global ? outside : inside).push(rule.cssText);
-    }
-    text = new StyleText(
-      `${outside.join('\n')}\n@scope (${selector}) to (slot[${givenMark}] > *) {\n${inside.join('\n')}\n}`,
-    );
+    const from = (css: string) => scopedCss(css, selector);
+    const css = 'text' in source ? source.text : [...source.cssRules].map(rule => rule.cssText).join('\n');
+    text = source instanceof StyleText ? source.derive(from) : new StyleText(from(css));
     made.set(selector, text);
   }
   return text;

@@ -9,6 +9,7 @@ export class StyleText {
   #made: WeakRef<CSSStyleSheet>[] = [];
   #elements: WeakRef<HTMLStyleElement>[] = [];
   readonly #byDocument = new WeakMap<Document, CSSStyleSheet>();
+  readonly #derived: { readonly sheet: StyleText; readonly from: (text: string) => string }[] = [];
 
   constructor(text: string) {
     this.#text = text;
@@ -26,6 +27,17 @@ export class StyleText {
       const element = made.deref();
       if (element) element.textContent = text;
     }
+    for (const { sheet, from } of this.#derived) sheet.replace(from(text));
+  }
+
+  /**
+   * A sheet whose text follows from this one's.
+   * @internal
+   */
+  derive(from: (text: string) => string): StyleText {
+    const sheet = new StyleText(from(this.#text));
+    this.#derived.push({ sheet, from });
+    return sheet;
   }
 
   /** @internal */

@@ -1,8 +1,7 @@
 /** The style sheets of an element in the output. */
-import { hostToScope } from '../element/host-to-scope.ts';
 import { planOf } from '../element/make-plan.ts';
 import type { Plan } from '../element/plan.ts';
-import { givenMark } from '../view/sent-marks.ts';
+import { scopedCss } from '../element/scoped-css.ts';
 import { escapeAttribute, escapeCss } from './escape.ts';
 import { knownElements, type RenderedElements } from './known-elements.ts';
 
@@ -25,16 +24,11 @@ export function cssOf(plan: Plan, tag: string): string {
     css = plan.styleSheets.map(sheet => ('text' in sheet ? sheet.text : '')).join('\n');
     if (plan.contract.shadow === 'none' && css.trim() !== '') {
       const { extends: extended } = plan.contract;
-      css = scoped(css, extended === undefined ? tag : `${extended}[is="${plan.contract.tag}"]`);
+      css = scopedCss(css, extended === undefined ? tag : `${extended}[is="${plan.contract.tag}"]`);
     }
     texts.set(plan, css);
   }
   return css;
-}
-
-/** Like `element/scoped-styles.ts` in the browser. */
-function scoped(css: string, selector: string): string {
-  return `@scope (${selector}) to (slot[${givenMark}] > *) {\n${hostToScope(css)}\n}`;
 }
 
 let usualBase = '/';
