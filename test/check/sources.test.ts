@@ -181,4 +181,21 @@ export class OuterNote extends contract('outer-note', { slots: { '': slot('The t
       ['slot-accepts'],
     );
   });
+
+  it('read the escapes of templates', () => {
+    const root = project({
+      'src/a.ts': `import { contract, markup, slot, stylesheet } from 'eltrix';
+export class OddNames extends contract('odd-names', { slots: { 'a\`b': slot('One.'), 'ü': slot('Another.') }, parts: { edge: 'The edge.' } }) {
+  static styleSheets = [stylesheet\`.\\\\31 0, .sm\\\\:flex { color: red } q::before { content: '\\\\201C' }\`];
+  view() { return markup\`<slot name="a\\\`b"></slot><slot name="\\u00fc"></slot>\\n<i part="\\x65dge" class="sm:flex 10"></i>\\
+    <img src="x.png">\`; }
+}
+`,
+    });
+    const { stdout } = eltrix(root, 'build', '--no-look');
+    const found = [...stdout.matchAll(/^src\/a\.ts:(\d+:\d+) finding \(([a-z-]+)\)/gm)].map(
+      ([, at, code]) => `${at} ${code}`,
+    );
+    assert.deepEqual(found, ['5:5 name-role'], stdout);
+  });
 });

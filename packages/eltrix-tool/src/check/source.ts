@@ -82,7 +82,7 @@ export function sourceFacts(
   const last = new Map(Array.from(elementOf, ([node, { element }]) => [element, node]));
   const textsOf = (root: Node, tag: string, without: readonly Node[] = []) =>
     templates(root, names, tag, without).map(node => ({
-      text: templateText(code, node, placeholder),
+      text: templateText(code, node, placeholder, true),
       start: node.start,
     }));
   const found = inner.map(statement => {

@@ -16,13 +16,39 @@ export function partsOf({ start, quasis }: Node): readonly { readonly from: numb
  *
  * @param quasi the template, a `TemplateLiteral`.
  * @param filler replaces each character of an expression.
+ * @param isCooked whether escapes are read: their lines are then filled with spaces at the end, and positions behind an
+ *   escape in its line are some columns before the right ones.
  */
-export function templateText(code: string, quasi: Node, filler: string): string {
+export function templateText(code: string, quasi: Node, filler: string, isCooked = false): string {
   let text = '';
   let done = quasi.start;
   for (const [index, { from, to }] of partsOf(quasi).entries()) {
-    text += blank(code.slice(done, from), index === 0 ? ' ' : filler) + code.slice(from, to);
+    const part = code.slice(from, to);
+    // Without a cooked text the escapes are those of CSS: `content: '\\201C'`.
+    const isRaw = !isCooked || (quasi['quasis'] as Node[])[index]!['value']['cooked'] === null;
+    text += blank(code.slice(done, from), index === 0 ? ' ' : filler);
+    text += isRaw ? part : cooked(part);
     done = to;
   }
   return text + blank(code.slice(done, quasi.end));
+}
+
+/** An escape of a template literal (ECMAScript, TemplateCharacter), or a line break. */
+const escapes = /\\(?:u\{([0-9a-f]+)\}|u([0-9a-f]{4})|x([0-9a-f]{2})|([^\r\n]))|\\?(\r?\n)/gi;
+/** Line breaks become spaces, so that lines stay the same. */
+const others: Readonly<Record<string, string>> = { b: '\b', f: '\f', n: ' ', r: ' ', t: '\t', v: '\v', 0: '\0' };
+
+/** The text of a part with its escapes read, each line as long as before. */
+function cooked(part: string): string {
+  let owed = 0;
+  const text = part.replace(escapes, (found: string, braced, four, two, other, end: string | undefined) => {
+    const digits: string | undefined = braced ?? four ?? two;
+    const sign = digits === undefined ? (others[other] ?? other) : String.fromCodePoint(Number.parseInt(digits, 16));
+    owed += found.length - (end ?? sign).length;
+    if (end === undefined) return sign;
+    const line = ' '.repeat(owed) + end;
+    owed = 0;
+    return line;
+  });
+  return text + ' '.repeat(owed);
 }
