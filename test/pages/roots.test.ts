@@ -299,6 +299,13 @@ describe('mistakes', () => {
       'SyntaxError',
       '(tag-name): "card" is not a custom element name: it has no hyphen. Add a prefix, for example "my-card". Names start with a-z and contain a hyphen and no A-Z.',
     );
+    for (const sign of ['?', '$', '`', ':', '\\'])
+      throws(
+        () => make(`bee${sign}-card`, {}),
+        'SyntaxError',
+        `(tag-name): ${JSON.stringify(`bee${sign}-card`)} is not a custom element name: it contains ${JSON.stringify(sign)}. Use letters, digits, hyphens and dots.`,
+      );
+    for (const tag of ['bee-😀', 'a-b.c', 'my-élan', 'x_y-', 'a-·1']) make(tag, {}).define();
     throws(
       () => make('font-face', {}),
       'SyntaxError',

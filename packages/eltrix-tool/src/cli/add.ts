@@ -6,6 +6,7 @@ import { readConfiguration } from '../project/config.ts';
 import { newElementFiles } from '../project/new-element.ts';
 import { writeNew } from '../project/scaffold.ts';
 import { ToolError } from '../project/tool-error.ts';
+import { withoutCode } from '../project/without-code.ts';
 import { complainOf, type Output, paint } from './output.ts';
 
 interface Options {
@@ -26,7 +27,7 @@ export function addCommand(output: Output): Command {
       try {
         const root = process.cwd();
         const problem = tagProblem(tag);
-        if (problem) throw new ToolError(problem.code, problem.message, undefined, undefined, 2);
+        if (problem) throw new ToolError(problem.code, withoutCode(problem.message), undefined, undefined, 2);
         const { source } = await readConfiguration(root, options.source);
         const into = options.into ?? source;
         const files = newElementFiles(tag, options.js ?? isJavaScript(join(root, source)));

@@ -10,6 +10,7 @@ import type { Finding } from '../project/finding.ts';
 import { OutputFolder } from '../project/output-folder.ts';
 import { positionIn, type TextPosition } from '../project/text-position.ts';
 import { noElements, ToolError } from '../project/tool-error.ts';
+import { withoutCode } from '../project/without-code.ts';
 
 export interface RenderTask {
   readonly root: string;
@@ -57,7 +58,7 @@ export async function renderPages(patterns: readonly string[], task: RenderTask)
       }
       const text = readText(root, file);
       const onError = (error: RenderFailure) => {
-        const message = error.message.replace(/^\([a-z-]+\): /, '');
+        const message = withoutCode(error.message);
         findings.push({ code: error.code ?? 'render-failed', message, ...placeOf(text, error.tag), file });
       };
       const options = { styles, base, onError };

@@ -1,6 +1,7 @@
 /** Compiles markup: each template becomes static HTML, paths to its nodes, and a binding for each expression. */
 import { analyse, MarkupError, type Namespace } from '../../../eltrix/src/view/analyse.ts';
 import { type Node, scopeOfName } from '../project/syntax.ts';
+import { withoutCode } from '../project/without-code.ts';
 import { SourceMistake } from './compiled-module.ts';
 import { positionOf, type RowOf } from './data-types.ts';
 import { runtime } from './declaration.ts';
@@ -87,7 +88,7 @@ function rowOf(name: Node, parents: readonly Node[], module: ModuleCode): Return
 
 function mistake(module: ModuleCode, error: MarkupError, quasis: readonly Node[]): SourceMistake {
   const part = quasis[Math.min(error.expression, quasis.length - 1)]!;
-  return new SourceMistake(error.code, error.message.replace(/^\([a-z-]+\): /, ''), {
+  return new SourceMistake(error.code, withoutCode(error.message), {
     file: module.file,
     ...module.position(part.end),
   });

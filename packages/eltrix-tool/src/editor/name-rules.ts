@@ -1,5 +1,6 @@
 /** Validates names of contracts. */
 import { isAttributeName, tagProblem } from '../../../eltrix/src/contract/names.ts';
+import { withoutCode } from '../project/without-code.ts';
 import type { ContractName } from './contract-name.ts';
 import type { EditorProject } from './project.ts';
 
@@ -46,8 +47,10 @@ export function problemOfName(project: EditorProject, name: ContractName, given:
       ? `<${given}> is another element of the project. Choose a tag that no element has.`
       : `<${element.tag}> has the ${kind} ${written} already. Choose a name that is not in use.`;
   switch (kind) {
-    case 'tag':
-      return tagProblem(given)?.message.replace(/^\([a-z-]+\): /, '');
+    case 'tag': {
+      const problem = tagProblem(given);
+      return problem ? withoutCode(problem.message) : undefined;
+    }
     case 'attribute':
       return isAttributeName(given) && given === given.toLowerCase()
         ? undefined

@@ -14,6 +14,7 @@ import type { Bytes } from '../../project/config.ts';
 import type { FoundElement } from '../../project/discover.ts';
 import type { Finding } from '../../project/finding.ts';
 import { folderOf, plainHtml, readSpecimens } from '../../project/specimens.ts';
+import { withoutCode } from '../../project/without-code.ts';
 import type { CheckSpecimen, RuleResult } from '../page/model.ts';
 import { checkSpecimens } from '../pages/check-specimens.ts';
 import { vocabularyOf } from '../pages/vocabulary.ts';
@@ -151,7 +152,7 @@ async function rendererOf(
       problem ??= error;
     };
     const rendered = await renderPage(html, { styles: 'none', onError, wait: serverWait });
-    return { rendered: problem ? { error: problem.message.replace(/^\([a-z-]+\): /, '') } : rendered };
+    return { rendered: problem ? { error: withoutCode(problem.message) } : rendered };
   };
 }
 

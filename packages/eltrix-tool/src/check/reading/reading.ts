@@ -9,6 +9,7 @@ import { toolFile } from '../../project/library.ts';
 import { areAsRead } from '../../project/passed-names.ts';
 import { lookAgain } from '../../project/seen.ts';
 import { ToolError } from '../../project/tool-error.ts';
+import { withoutCode } from '../../project/without-code.ts';
 import { digestOf, type KeptValue, projectDigest, ReadingCache } from './cache.ts';
 import type { Answer, Failure, Question, ReadElements } from './messages.ts';
 
@@ -196,7 +197,7 @@ export class Reading {
 }
 
 function errorOf({ name, message, stack, code, position, excerpt, exitCode, loc }: Failure): Error {
-  if (loc) return new SourceMistake(code!, message.replace(/^\([a-z-]+\): /, ''), loc);
+  if (loc) return new SourceMistake(code!, withoutCode(message), loc);
   if (name === 'ToolError') return new ToolError(code!, message, position, excerpt, exitCode);
   return Object.assign(new Error(message), { name, ...(stack === undefined ? {} : { stack }) });
 }
