@@ -29,8 +29,10 @@ export function policyFor(html: readonly string[]): string {
 export function withoutOwn(html: string): { readonly html: string; readonly styles: readonly string[] } {
   const root = parseFragment(html);
   const styles: string[] = [];
-  for (const element of elementsIn(root)) {
+  for (const element of elementsIn(root))
     element.attrs = element.attrs.filter(({ name }) => !(name.startsWith('on') && platformEvents.has(name.slice(2))));
+  // In a template, a style element may be that of a shadow root.
+  for (const element of elementsIn(root, false)) {
     if (element.tagName !== 'style') continue;
     styles.push(element.childNodes.map(node => ('value' in node ? node.value : '')).join(''));
     const { parentNode } = element;
@@ -39,11 +41,11 @@ export function withoutOwn(html: string): { readonly html: string; readonly styl
   return { html: serialize(root), styles };
 }
 
-/** All elements below a node, those in templates included. */
-function elementsIn(node: Node): Element[] {
+/** All elements below a node. */
+function elementsIn(node: Node, withTemplates = true): Element[] {
   const children: readonly Node[] = [
-    ...('content' in node ? [node.content] : []),
+    ...(withTemplates && 'content' in node ? [node.content] : []),
     ...('childNodes' in node ? node.childNodes : []),
   ];
-  return [...('attrs' in node ? [node] : []), ...children.flatMap(elementsIn)];
+  return [...('attrs' in node ? [node] : []), ...children.flatMap(child => elementsIn(child, withTemplates))];
 }
