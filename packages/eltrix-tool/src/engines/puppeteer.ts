@@ -26,8 +26,10 @@ interface Tab {
   used: boolean;
 }
 
-/** The time after which a page that another one should replace counts as keeping its tab, in milliseconds. */
+/** The time after which a page that another one should replace is asked whether it keeps its tab, in milliseconds. */
 const replaceTime = 3000;
+/** How long a page may take to load in place of another one, in milliseconds. */
+const loadTime = 15_000;
 
 class PuppeteerSession implements Session {
   readonly takesTurns = false;
@@ -190,20 +192,25 @@ class PuppeteerSession implements Session {
  * @returns whether it is shown: a page can prevent that it is left.
  */
 async function replacePage({ page, client }: Tab, url: string): Promise<boolean> {
-  const waits = { waitUntil: 'load', timeout: replaceTime } as const;
-  try {
-    if (client) {
-      await client.send('Page.resetNavigationHistory');
-      await page.goto(url, waits);
-      return true;
-    }
-    const loaded = page.waitForNavigation(waits);
+  const waits = { waitUntil: 'load', timeout: loadTime } as const;
+  let loading: Promise<unknown>;
+  if (client) loading = client.send('Page.resetNavigationHistory').then(() => page.goto(url, waits));
+  else {
+    loading = page.waitForNavigation(waits);
     // The answer is lost with the page.
     page.evaluate(leave, url).catch(() => {});
-    await loaded;
-    return page.url() === url;
-  } catch {
-    return false;
+  }
+  const loaded = loading.then(
+    () => client !== undefined || page.url() === url,
+    () => false,
+  );
+  for (;;) {
+    const isShown = await Promise.race([loaded, pause(replaceTime)]);
+    if (typeof isShown === 'boolean') return isShown;
+    // A page that loads slowly may run at any time: it is not given up while it is there.
+    const address = page.evaluate(() => location.href).catch(() => url);
+    const there = await Promise.race([loaded, address, pause(replaceTime)]);
+    if (typeof there === 'string' && there !== url) return false;
   }
 }
 
