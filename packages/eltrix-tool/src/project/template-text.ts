@@ -34,7 +34,7 @@ export function templateText(code: string, quasi: Node, filler: string, isCooked
 }
 
 /** An escape of a template literal (ECMAScript, TemplateCharacter), or a line break. */
-const escapes = /\\(?:u\{([0-9a-f]+)\}|u([0-9a-f]{4})|x([0-9a-f]{2})|([^\r\n]))|\\?(\r?\n)/gi;
+const escapes = /\\(?:u\{([\da-fA-F]+)\}|u([\da-fA-F]{4})|x([\da-fA-F]{2})|([^\r\n]))|\\?(\r?\n)/g;
 /** Line breaks become spaces, so that lines stay the same. */
 const others: Readonly<Record<string, string>> = { b: '\b', f: '\f', n: ' ', r: ' ', t: '\t', v: '\v', 0: '\0' };
 

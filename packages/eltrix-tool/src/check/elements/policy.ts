@@ -9,7 +9,7 @@ type Element = DefaultTreeAdapterTypes.Element;
 
 /**
  * A strict policy that allows the style attributes of specimens, which belong to the page: by hashes of their texts
- * (CSP3 §6.7.2.3, `'unsafe-hashes'`). What an element adds is blocked.
+ * (Content Security Policy Level 3, `'unsafe-hashes'`). Other texts, which an element may add, are blocked.
  *
  * @param html the specimens of the page.
  */
