@@ -31,30 +31,37 @@ class Slots implements SlotsSide {
   read(name: string, options: SlottedOptions | undefined): Element[] {
     const core = this.#core;
     read(core, slotsKey);
-    const { light } = core;
+    const { light, root } = core;
     if (light) return options?.flatten ? flat(light.assigned(name)) : light.assigned(name);
-    const slots = (core.root as ShadowRoot | undefined)?.querySelectorAll('slot') ?? [];
-    for (const slot of slots) if (slot.name === name) return slot.assignedElements(options);
+    if (!root) return [];
+    this.#observe(root);
+    for (const slot of (root as ShadowRoot).querySelectorAll('slot'))
+      if (slot.name === name) return slot.assignedElements(options);
     return [];
   }
 
   #observer: MutationObserver | undefined;
-  readonly #observed = new Set<Element>();
+  #observed = new WeakSet<Node>();
 
-  /** A slot may not be in the view; then there is no slotchange event. */
-  #observe(host: Element): void {
-    if (!this.#core.shown || this.#observed.has(host)) return;
-    this.#observed.add(host);
-    this.#observer ??= new MutationObserver(() => this.changed());
-    const attributeFilter = ['slot', 'name'];
-    this.#observer.observe(host, { childList: true, characterData: true, subtree: true, attributeFilter });
+  /** Follows what causes no slotchange event in the root: slots that come and go, and content without a slot. */
+  #observe(node: Node): void {
+    const { root, shown: isShown } = this.#core;
+    if (!isShown || this.#observed.has(node)) return;
+    this.#observed.add(node);
+    this.#observer ??= new MutationObserver(records => {
+      if (records.some(record => record.target.getRootNode() !== root || concernsSlots(record))) this.changed();
+    });
+    const changes =
+      node === root ? { attributeFilter: ['name'] } : { attributeFilter: ['slot', 'name'], characterData: true };
+    this.#observer.observe(node, { childList: true, subtree: true, ...changes });
   }
 
   /** Observes nothing until the content is read again: outer elements must not keep this one alive. */
   left(): void {
-    if (this.#observed.size === 0) return;
-    this.#observer!.disconnect();
-    this.#observed.clear();
+    if (!this.#observer) return;
+    this.#observer.disconnect();
+    this.#observer = undefined;
+    this.#observed = new WeakSet();
     this.changed();
   }
 
@@ -64,8 +71,9 @@ class Slots implements SlotsSide {
     if (__RENDERED__ && core.filled) return core.filled.has(name);
     read(core, slotsKey);
     const { host, light } = core;
-    if (!light) this.#observe(host);
-    return areContent(light ? light.given() : host.childNodes, name, host.getRootNode(), outer => this.#observe(outer));
+    const nodes = light ? light.given() : host.childNodes;
+    for (const node of light ? nodes : [host]) this.#observe(node);
+    return areContent(nodes, name, host.getRootNode(), outer => this.#observe(outer));
   }
 
   /** Development: warns of required slots without content, and of elements that a slot does not accept. */
@@ -101,6 +109,13 @@ class Slots implements SlotsSide {
       }
     }
   }
+}
+
+/** Whether slots were added, removed or renamed, or got other fallback content. */
+function concernsSlots({ target, addedNodes, removedNodes }: MutationRecord): boolean {
+  const isSlot = (node: Node) => (node as Element).localName === 'slot';
+  const changed = [...addedNodes, ...removedNodes];
+  return isSlot(target) || changed.some(node => isSlot(node) || (node as Element).querySelector?.('slot'));
 }
 
 /** Development: checks the slots after the page had time to fill them. */
