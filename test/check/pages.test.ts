@@ -196,6 +196,27 @@ bee-card[mood="bussy"], bee-card[moood] {}
     ],
   ],
   [
+    'nested styles',
+    `<style>
+bee-field { .a &::part(bxo) {} bee-filed & { color: red } }
+bee-field { @media print { --bee-color: red; &:hover { --bee-color: red } } p { --bee-color: red } }
+p { > bee-card { &[moood] {} } --beee-color: { bee-filed: red } }
+@scope (bee-field) to (bee-filed) { :scope:state(rip) {} }
+@media { bee-field:state(rip) { } ; } } bee-field::part(bxo, box) { { {{ ( </style>`,
+    [
+      '2:24 part-unknown',
+      '2:32 tag-unknown',
+      '3:28 css-property-unknown',
+      '3:56 css-property-unknown',
+      '4:20 attribute-unknown',
+      '5:24 tag-unknown',
+      '5:50 state-unknown',
+      '6:26 state-unknown',
+      '6:57 part-unknown',
+    ],
+  ],
+  ['deeply nested styles', `<style>${'bee-card { ('.repeat(20_000)}</style>`, []],
+  [
     'styles of others',
     `<style>other-thing::part(x) { --y: 1 } p { --bee-colour: red; --be-colour: blue } :root { --bee-col: red } bee-field { --mine: 1 } bee-field::before {} bee-field:hover {} /* bee-crad */</style>`,
     [],

@@ -98,7 +98,7 @@ export class BeeTwo extends contract('bee-two', { attributes: { label: text() },
   view() { return markup\`<bee-two></bee-two><p part="box">\${() => this.label}</p>\`; }
 }
 `,
-      'src/c.css': 'p { color red; }\nbee-three p { color: blue }\n',
+      'src/c.css': 'p { color red; }\nbee-three p { color: blue }\np { .a bee-three & { color: red } }\n',
       'src/c.ts': `import { contract, markup } from 'eltrix';
 import sheet from './c.css' with { type: 'css' };
 export class BeeThree extends contract('bee-three', {}) {
@@ -110,6 +110,7 @@ export class BeeThree extends contract('bee-three', {}) {
     const { stdout } = eltrix(root, 'build', '--no-look');
     assert.match(stdout, /^src\/c\.css:1:11 finding \(css-syntax\)/m);
     assert.match(stdout, /^src\/c\.css:2:1 finding \(selector-invalid\)/m);
+    assert.match(stdout, /^src\/c\.css:3:8 finding \(selector-invalid\)/m);
     const lines = [...stdout.matchAll(/^src\/a\.ts:(\d+:\d+) finding \(([a-z-]+)\)/gm)].map(
       ([, at, code]) => `${at} ${code}`,
     );

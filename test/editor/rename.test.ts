@@ -228,3 +228,156 @@ describe('rename in an editor', () => {
     assert.equal(readFileSync(join(root, 'site/index.html'), 'utf8'), files['site/index.html']);
   });
 });
+
+/** A name in « » is one that a rename changes; the same word elsewhere stays. */
+const family: Record<string, string> = {
+  'src/base-card.ts': `import { contract, event, integer, markup, slot, stylesheet, text } from 'eltrix';
+import { shared } from './shared.ts';
+export class BaseCard extends contract('«base-card»', {
+  attributes: { queenAge: integer({ attribute: '«age»' }), ...shared },
+  events: { '«card-open»': event() },
+  slots: { «badge»: slot('Stands in.') },
+  parts: { «edge»: 'The edge.' },
+  states: { «ripe»: 'Capped.' },
+}) {
+  static styleSheets = [stylesheet\`:host([«age»]) ::slotted([slot='«badge»']:not(.badge)) { &:has(b) { color: red } }\`];
+  view() {
+    return markup\`<b part="«edge» badge">age</b><slot name="«badge»"></slot>\`;
+  }
+  connected() {
+    this.emit(\`«card-open»\`);
+    this.internals.states.add('«ripe»');
+    if (this.getAttribute('«age»') === 'age') this.states.delete("«ripe»");
+  }
+  attributeChanged(name: string, before: string) {
+    if (name === '«age»' || before === 'age') return;
+    switch (name) {
+      case '«age»':
+    }
+  }
+}
+BaseCard.define();
+`,
+  'src/big-card.ts': `import { contract, flag, markup, stylesheet } from 'eltrix';
+import { BaseCard } from './base-card.ts';
+export class BigCard extends contract('big-card', { attributes: { huge: flag() } }, BaseCard) {
+  static styleSheets = [stylesheet\`:host([«age»]) { color: red }
+    «base-card» { &[«age»=calm], .edge &::part(«edge») { color: blue } @media print { > [slot="«badge»"] { color: red } } }\`];
+  view() {
+    return markup\`<«base-card» «age»="1" exportparts="«edge»: rim"><i slot="«badge»"></i></«base-card»>
+      <b part="«edge»"></b><slot name="«badge»"></slot><other-card age="1"></other-card>\`;
+  }
+  connected() {
+    this.emit('«card-open»');
+    this.states.add('«ripe»');
+    this.shadowRoot!.querySelector('«base-card»[«age»] > [slot=«badge»], other-card[age]');
+    customElements.get('«base-card»');
+    new Map().get('base-card');
+  }
+}
+BigCard.define();
+`,
+  'src/other-card.ts': `import { contract, integer, markup } from 'eltrix';
+import { shared, tag } from './shared.ts';
+export class OtherCard extends contract('other-card', { attributes: { age: integer() } }) {
+  view() { return markup\`<const-card note="1"></const-card>\`; }
+}
+OtherCard.define();
+export class ConstCard extends contract(tag, { attributes: shared }) { view() { return markup\`<b></b>\`; } }
+ConstCard.define();
+`,
+  'src/wide-card.ts': `import { contract, markup } from 'eltrix';
+export class WideCard extends contract('wide-card', { parts: { edge: 'Its own one.' } }) {
+  view() { return markup\`<«base-card» exportparts="edge"></«base-card»>\`; }
+}
+WideCard.define();
+`,
+  'src/shared.ts': `import { text } from 'eltrix';
+export const shared = { note: text() };
+export const tag = 'const-card';
+`,
+  'test/cards.test.ts': `import { nextEvent, stage, waitFor } from 'eltrix-tool/testing';
+const card = await stage('<big-card «age»="1"><«base-card» «age»="2"></«base-card»></big-card>');
+const opened = nextEvent(card, '«card-open»');
+await waitFor(() => card.closest("«base-card»:is(:state(«ripe»), b:state(ripe))"));
+console.log('<base-card age="2">', 'card-open');
+await opened;
+`,
+  'app/page.tsx': `export const page = () => <«base-card»><i>base-card</i></«base-card»>;
+`,
+  'site/index.html': `<!doctype html><title>age</title>
+<style>
+  big-card[«age»] { «base-card»[«age»] > & { color: red } }
+  «base-card» { &:has([age]) { color: red } &:has(> [slot=«badge»]) { color: red } .age & [age] { color: red } }
+  @scope (big-card) to (.edge) { :scope[«age»] { color: red } [age] { color: red } }
+</style>
+<big-card «age»="1"><i slot="«badge»"></i></big-card><«base-card» «age»=2><i slot=«badge»></i></«base-card»>
+`,
+};
+
+describe('rename of what other elements inherit, and in nested rules, calls and tests', () => {
+  const marks = /«([^»]*)»/g;
+  const plain = Object.fromEntries(Object.entries(family).map(([file, text]) => [file, text.replace(marks, '$1')]));
+  const other = project(plain);
+  const editor = new Client(other);
+  before(async () => {
+    await editor.begin();
+    for (const [file, text] of Object.entries(plain)) editor.open(file, text);
+  });
+  after(() => void editor.child.kill());
+
+  const rename = (file: string, at: string, newName: string) => {
+    const ahead = plain[file]!.slice(0, plain[file]!.indexOf(at) + 1).split('\n');
+    const position = { line: ahead.length - 1, character: ahead.at(-1)!.length };
+    return editor.at<{ changes: Record<string, Edit[]> }>('rename', file, position, { newName });
+  };
+
+  for (const [from, to, ...places] of [
+    ['age', 'years', ['src/base-card.ts', "age' })"], ['src/big-card.ts', 'age="1"'], ['site/index.html', 'age="1"']],
+    ['card-open', 'card-shown', ['src/base-card.ts', "card-open'"], ['test/cards.test.ts', 'card-open']],
+    ['badge', 'corner', ['src/base-card.ts', 'badge: '], ['src/big-card.ts', 'badge"></slot']],
+    ['edge', 'border', ['src/base-card.ts', 'edge: '], ['src/big-card.ts', 'edge)'], ['src/big-card.ts', 'edge: rim']],
+    ['ripe', 'capped', ['src/base-card.ts', 'ripe: '], ['src/big-card.ts', 'ripe']],
+    ['base-card', 'root-card', ['src/base-card.ts', 'base-card'], ['app/page.tsx', 'base-card']],
+  ] as [string, string, ...[file: string, at: string][]][])
+    it(`${from} becomes ${to}`, async () => {
+      for (const [file, at] of places) {
+        const { changes } = await rename(file, at, to);
+        for (const [name, text] of Object.entries(family))
+          assert.equal(
+            applied(plain[name]!, changes[editor.uri(name)] ?? []),
+            text
+              .replace(marks, (_, word: string) => (word === from ? to : word))
+              .replace('exportparts="edge"', from === 'edge' ? `exportparts="${to}: edge"` : '$&'),
+          );
+      }
+    });
+
+  it('keeps the other name of a part that is exported under its name', async () => {
+    for (const [file, at, written] of [
+      ['src/base-card.ts', 'edge: ', 'border: edge'],
+      ['src/wide-card.ts', 'edge: ', 'edge: border'],
+    ] as const) {
+      const { changes } = await rename(file, at, 'border');
+      const text = applied(plain['src/wide-card.ts']!, changes[editor.uri('src/wide-card.ts')]!);
+      assert.match(text, new RegExp(`exportparts="${written}"`));
+    }
+  });
+
+  it('rejects names whose declaration stands elsewhere', async () => {
+    const refused = (file: string, at: string, name: string) =>
+      rename(file, at, name).then(
+        () => assert.fail('renamed'),
+        (error: Error) => error.message,
+      );
+    assert.match(
+      await refused('src/other-card.ts', 'note="1"', 'remark'),
+      /<const-card> is not written in the call of contract/,
+    );
+    assert.match(
+      await refused('src/other-card.ts', 'const-card note', 'fixed-card'),
+      /tag "const-card" .* is not written/,
+    );
+    assert.match(await refused('src/base-card.ts', "age' })", 'huge'), /<big-card> has the attribute "huge" already/);
+  });
+});

@@ -4,38 +4,47 @@ import parse from 'css-tree/parser';
 import walk from 'css-tree/walker';
 import { transform } from 'lightningcss';
 import type { ElementDescription } from '../describe/description.ts';
+import { type CssBlock, parseCss, scopeSelectors, selectorsIn } from '../project/css-rules.ts';
+
+type Report = (code: string, message: string, offset: number) => void;
 
 /** @param element the element that it styles from inside, and that does not contain itself. */
-export function checkSheetText(
-  css: string,
-  element: ElementDescription | undefined,
-  report: (code: string, message: string, offset: number) => void,
-): void {
+export function checkSheetText(css: string, element: ElementDescription | undefined, report: Report): void {
   // Either parser may not know the newest CSS: what one of them accepts is accepted. The second one takes much longer.
   const isRight = isAccepted(css);
   const mayNameIt = element && element.shadow !== 'none' && css.includes(element.tag);
-  if (isRight && !mayNameIt) return;
-  const errors: SyntaxParseError[] = [];
-  const sheet = parse(css, { positions: true, onParseError: error => errors.push(error) });
-  const [error] = errors;
-  if (error && !isRight)
-    report(
-      'css-syntax',
-      `Browsers drop a part of this style sheet: ${error.message.replace(/\.$/, '')}.`,
-      error.offset,
-    );
-  if (!mayNameIt) return;
-  walk(sheet, node => {
-    // Their arguments are about the element itself.
-    if (node.type === 'PseudoClassSelector' && /^host(?:-context)?$/.test(node.name)) return walk.skip;
-    if (node.type === 'TypeSelector' && node.name === element.tag)
+  if (!isRight) {
+    const errors: SyntaxParseError[] = [];
+    parse(css, { positions: true, onParseError: error => errors.push(error) });
+    const [error] = errors;
+    if (error)
       report(
-        'selector-invalid',
-        `<${element.tag}> itself is outside of its shadow tree, so this matches nothing. Write :host, or :host([name]) for an attribute.`,
-        node.loc?.start.offset ?? 0,
+        'css-syntax',
+        `Browsers drop a part of this style sheet: ${error.message.replace(/\.$/, '')}.`,
+        error.offset,
       );
-    return undefined;
-  });
+  }
+  if (mayNameIt) refuseItself(parseCss(css), element.tag, report);
+}
+
+/** Reports selectors that name the element whose shadow tree the sheet is for. */
+function refuseItself({ rules }: CssBlock, tag: string, report: Report): void {
+  for (const rule of rules) {
+    const lists = rule.at === 'scope' ? scopeSelectors(rule) : rule.at ? [] : [selectorsIn(rule.prelude, rule.start)];
+    for (const selector of lists.flat())
+      walk(selector, node => {
+        // Their arguments are about the element itself.
+        if (node.type === 'PseudoClassSelector' && /^host(?:-context)?$/.test(node.name)) return walk.skip;
+        if (node.type === 'TypeSelector' && node.name === tag)
+          report(
+            'selector-invalid',
+            `<${tag}> itself is outside of its shadow tree, so this matches nothing. Write :host, or :host([name]) for an attribute.`,
+            node.loc?.start.offset ?? 0,
+          );
+        return undefined;
+      });
+    refuseItself(rule, tag, report);
+  }
 }
 
 function isAccepted(css: string): boolean {

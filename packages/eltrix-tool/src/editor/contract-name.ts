@@ -21,9 +21,3 @@ export interface Sighting extends ContractName {
   /** How the name is replaced, if not by the new name alone. */
   readonly edit?: (name: string) => Edit;
 }
-
-export function isSame(a: ContractName, b: ContractName): boolean {
-  if (a.kind !== b.kind || a.name !== b.name) return false;
-  // A custom property has the same name on every element.
-  return a.kind === 'property' || a.element.tag === b.element.tag;
-}

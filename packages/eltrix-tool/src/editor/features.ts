@@ -24,9 +24,10 @@ import type { Finding } from '../project/finding.ts';
 import { importedBy } from '../project/passed-names.ts';
 import { textOf } from '../project/seen.ts';
 import { classPlace, type FilePlace } from './class-place.ts';
-import { type ContractName, isSame, type Sighting } from './contract-name.ts';
+import type { ContractName, Sighting } from './contract-name.ts';
+import { declaringTags, isSame } from './declared-by.ts';
 import { type HtmlPlace, placeAt } from './html-place.ts';
-import { aboutOf, problemOfName } from './name-rules.ts';
+import { aboutOf, kindNames, problemOfName } from './name-rules.ts';
 import { nameAt, namesIn } from './names.ts';
 import type { EditorProject } from './project.ts';
 import { isPage, isSheet, isSource, type Region, regionAt } from './regions.ts';
@@ -189,10 +190,11 @@ function nameUnder(project: EditorProject, document: TextDocument, position: Pos
 }
 
 function declarationOf(project: EditorProject, name: ContractName): FilePlace | undefined {
-  const { file } = name.element;
-  if (name.kind !== 'tag') {
+  for (const tag of name.kind === 'tag' ? [] : declaringTags(project, name)) {
+    const file = project.element(tag)?.file;
+    if (file === undefined) continue;
     const text = textOf(join(project.root, file));
-    const found = namesIn(project, file, text).find(one => one.isDeclaration && isSame(one, name));
+    const found = namesIn(project, file, text).find(one => one.isDeclaration && isSame(project, one, name));
     if (found) return { file, text, start: found.start, end: found.end };
   }
   return classPlace(project.root, name.element);
@@ -216,12 +218,13 @@ async function sightingsOf(
     cwd: root,
     ignore: ['**/node_modules/**', `${out}/**`],
   });
-  return [...new Set([...files, name.element.file])].sort().flatMap(file => {
+  const declaring = [...declaringTags(project, name)].flatMap(tag => project.element(tag)?.file ?? []);
+  return [...new Set([...files, ...declaring])].sort().flatMap(file => {
     const uri = uriOf(project, file);
     const text = open(uri)?.getText() ?? readFileSync(join(root, file), 'utf8');
     // The declaration of an attribute is its property, with another name.
-    if (!text.includes(name.name) && file !== name.element.file) return [];
-    const sightings = namesIn(project, file, text).filter(one => isSame(one, name));
+    if (!text.toLowerCase().includes(name.name.toLowerCase()) && !declaring.includes(file)) return [];
+    const sightings = namesIn(project, file, text).filter(one => isSame(project, one, name));
     return sightings.length > 0 ? [{ uri, document: TextDocument.create(uri, 'x', 0, text), sightings }] : [];
   });
 }
@@ -265,8 +268,15 @@ export async function rename(
     return 'There is no name of a contract here. Rename a tag, attribute, slot, part, state, event or custom property.';
   const problem = problemOfName(project, name, given);
   if (problem) return problem;
+  const files = await sightingsOf(project, name, open);
+  const unseen = declaringTags(project, name);
+  for (const { sightings } of files)
+    for (const { isDeclaration, element } of sightings) if (isDeclaration) unseen.delete(element.tag);
+  // Its uses alone would no longer fit the contract.
+  for (const tag of unseen)
+    return `The ${kindNames[name.kind]} ${JSON.stringify(name.name)} of <${tag}> is not written in the call of contract() itself, so it cannot be renamed here. Write it there, or rename it by hand.`;
   const changes: { [uri: string]: TextEdit[] } = {};
-  for (const { uri, document, sightings } of await sightingsOf(project, name, open))
+  for (const { uri, document, sightings } of files)
     changes[uri] = sightings.map(({ start, end, edit }) => {
       const made = edit?.(given) ?? { start, end, text: given };
       return { range: rangeOf(document, made.start, made.end), newText: made.text };

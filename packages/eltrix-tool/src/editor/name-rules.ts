@@ -2,7 +2,18 @@
 import { isAttributeName, tagProblem } from '../../../eltrix/src/contract/names.ts';
 import { withoutCode } from '../project/without-code.ts';
 import type { ContractName } from './contract-name.ts';
+import { elementsWith } from './declared-by.ts';
 import type { EditorProject } from './project.ts';
+
+export const kindNames = {
+  tag: 'tag',
+  attribute: 'attribute',
+  event: 'event',
+  slot: 'slot',
+  part: 'part',
+  state: 'state',
+  property: 'custom property',
+} as const;
 
 /** The description in the contract. */
 export function aboutOf({ element, kind, name }: ContractName): string | undefined {
@@ -24,8 +35,8 @@ export function aboutOf({ element, kind, name }: ContractName): string | undefin
   }
 }
 
-/** The names of an element of one kind. */
-function namesOf({ element, kind }: ContractName, project: EditorProject): string[] {
+/** The names of one kind that an element has. */
+function namesOf({ element, kind }: Pick<ContractName, 'element' | 'kind'>, project: EditorProject): string[] {
   const lists = {
     tag: () => project.elements.map(({ tag }) => tag),
     attribute: () => element.properties.flatMap(({ attribute }) => attribute ?? []),
@@ -40,12 +51,15 @@ function namesOf({ element, kind }: ContractName, project: EditorProject): strin
 
 /** The reason why a name is invalid; undefined if it is valid. */
 export function problemOfName(project: EditorProject, name: ContractName, given: string): string | undefined {
-  const { kind, element } = name;
+  const { kind } = name;
   const written = JSON.stringify(given);
-  if (given !== name.name && namesOf(name, project).includes(given))
+  const taken =
+    given !== name.name &&
+    elementsWith(project, name).find(element => namesOf({ element, kind }, project).includes(given));
+  if (taken)
     return kind === 'tag'
       ? `<${given}> is another element of the project. Choose a tag that no element has.`
-      : `<${element.tag}> has the ${kind} ${written} already. Choose a name that is not in use.`;
+      : `<${taken.tag}> has the ${kindNames[kind]} ${written} already. Choose a name that is not in use.`;
   switch (kind) {
     case 'tag': {
       const problem = tagProblem(given);

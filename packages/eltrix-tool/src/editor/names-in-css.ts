@@ -1,7 +1,6 @@
-import type { CssNode, Selector } from 'css-tree';
-import parse from 'css-tree/parser';
-import walk from 'css-tree/walker';
+import type { AttributeSelector, CssNode, PseudoClassSelector, PseudoElementSelector, Selector } from 'css-tree';
 import type { ElementDescription } from '../describe/description.ts';
+import { type CssBlock, parseCss, scopeSelectors, selectorsIn } from '../project/css-rules.ts';
 import { cssTokens } from '../project/css-tokens.ts';
 import type { Sighting } from './contract-name.ts';
 import type { EditorProject } from './project.ts';
@@ -11,65 +10,160 @@ import type { EditorProject } from './project.ts';
  *
  * @param from the offset of the sheet in its document.
  * @param host the element of `:host`.
- * @param context `declarationList` for a `style` attribute.
  */
 export function cssNames(
   project: EditorProject,
   css: string,
   from: number,
   host: ElementDescription | undefined,
-  context: 'stylesheet' | 'declarationList' = 'stylesheet',
 ): Sighting[] {
-  const found: Sighting[] = [];
-  const put = (element: ElementDescription, kind: Sighting['kind'], name: string, start: number) =>
-    found.push({ element, kind, name, start: from + start, end: from + start + name.length });
-  const offsetOf = ({ loc }: CssNode) => loc?.start.offset ?? 0;
-
-  for (const { text: name, start: index } of cssTokens(css)) {
+  const names = new CssNames(project, from, host);
+  for (const { text: name, start } of cssTokens(css)) {
     if (!name.startsWith('--')) continue;
     const element = project.elements.find(({ cssProperties }) => cssProperties.some(one => one.name === name));
-    if (element) put(element, 'property', name, index);
+    if (element) names.put(element, 'property', name, start);
+  }
+  names.visit(parseCss(css));
+  return names.found;
+}
+
+/** The same in the selectors that a call takes, as `querySelector` does. */
+export function selectorNames(
+  project: EditorProject,
+  selectors: string,
+  from: number,
+  host: ElementDescription | undefined,
+): Sighting[] {
+  const names = new CssNames(project, from, host);
+  names.readList(selectorsIn(selectors, 0));
+  return names.found;
+}
+
+/** What is known where a selector begins. */
+interface Place {
+  /** What its first compound is about already, as in `hive-card:not([mood])`. */
+  readonly subject?: ElementDescription | undefined;
+  /** What a combinator at its beginning follows. */
+  readonly anchor?: ElementDescription | undefined;
+  /** The element whose slots the first compound is in. */
+  readonly parent?: ElementDescription | undefined;
+}
+
+class CssNames {
+  readonly found: Sighting[] = [];
+
+  constructor(
+    readonly project: EditorProject,
+    readonly from: number,
+    readonly host: ElementDescription | undefined,
+  ) {}
+
+  put(element: ElementDescription, kind: Sighting['kind'], name: string, start: number): void {
+    this.found.push({ element, kind, name, start: this.from + start, end: this.from + start + name.length });
   }
 
-  const readCompound = (element: ElementDescription | undefined, node: CssNode) => {
-    if (node.type === 'AttributeSelector' && element) {
-      const { name } = node.name;
-      if (element.properties.some(({ attribute }) => attribute === name))
-        put(element, 'attribute', name, offsetOf(node.name));
-      return;
+  /** @param around the element that `&` and `:scope` select, if that is known. */
+  visit(block: CssBlock, around?: ElementDescription): void {
+    for (const rule of block.rules) {
+      let inside = around;
+      if (rule.at === undefined) inside = this.readList(selectorsIn(rule.prelude, rule.start), around);
+      else if (rule.at === 'scope') {
+        const [root, limit] = scopeSelectors(rule);
+        inside = this.readList(root!, around);
+        this.readList(limit!, inside);
+      }
+      this.visit(rule, inside);
     }
-    if (node.type !== 'PseudoElementSelector' && node.type !== 'PseudoClassSelector') return;
-    const kind = node.name === 'part' || node.name === 'state' ? node.name : undefined;
-    const inside = node.children?.first;
-    if (kind && element && inside?.type === 'Raw')
-      for (const { 0: name, index } of inside.value.matchAll(/[^\s]+/g))
-        if ((kind === 'part' ? element.parts : element.states).some(one => one.name === name))
-          put(element, kind, name, offsetOf(inside) + index);
-    for (const list of node.children ?? []) {
-      if (list.type === 'SelectorList')
-        for (const inner of list.children) if (inner.type === 'Selector') readSelector(inner, element);
-      if (list.type === 'Selector') readSelector(list, element);
-    }
-  };
-  const readSelector = (selector: Selector, around?: ElementDescription) => {
-    let element = around;
+  }
+
+  /** @returns the element that all of the selectors select. */
+  readList(selectors: readonly Selector[], around?: ElementDescription): ElementDescription | undefined {
+    const subjects = selectors.map(selector => this.#readSelector(selector, around, { anchor: around }));
+    return subjects.every(subject => subject === subjects[0]) ? subjects[0] : undefined;
+  }
+
+  /** @returns the element that it selects. */
+  #readSelector(
+    selector: Selector,
+    around: ElementDescription | undefined,
+    { subject, anchor, parent }: Place,
+  ): ElementDescription | undefined {
     for (const node of selector.children) {
-      if (node.type === 'Combinator') element = undefined;
-      else if (node.type === 'TypeSelector') {
-        element = project.element(node.name);
-        if (element) put(element, 'tag', node.name, offsetOf(node));
-      } else if (node.type === 'PseudoClassSelector' && /^host/.test(node.name)) {
-        element = host;
-        readCompound(host, node);
-      } else readCompound(element, node);
+      switch (node.type) {
+        case 'Combinator':
+          parent = node.name === '>' ? (node === selector.children.first ? anchor : subject) : undefined;
+          subject = undefined;
+          break;
+        case 'TypeSelector':
+          subject = this.project.element(node.name.toLowerCase());
+          if (subject) this.put(subject, 'tag', node.name, offsetOf(node));
+          break;
+        case 'NestingSelector':
+          subject = around;
+          break;
+        case 'AttributeSelector':
+          this.#readAttribute(node, subject, parent);
+          break;
+        case 'PseudoElementSelector':
+          if (node.name === 'part') this.#readNames(node, 'part', subject);
+          else this.#readArguments(node, around, {});
+          break;
+        case 'PseudoClassSelector':
+          if (node.name === 'scope') subject = around;
+          if (/^host(?:-context)?$/.test(node.name)) subject = this.host;
+          if (node.name === 'state') this.#readNames(node, 'state', subject);
+          else this.#readArguments(node, around, { subject, parent });
+          break;
+      }
     }
-  };
-  walk(parse(css, { positions: true, parseValue: false, parseCustomProperty: false, context, onParseError() {} }), {
-    visit: 'Rule',
-    enter({ prelude }) {
-      if (prelude.type !== 'SelectorList') return;
-      for (const selector of prelude.children) if (selector.type === 'Selector') readSelector(selector);
-    },
-  });
-  return found;
+    return subject;
+  }
+
+  #readArguments(
+    { name, children }: PseudoClassSelector | PseudoElementSelector,
+    around: Place['subject'],
+    place: Place,
+  ) {
+    const inside: Place =
+      name === 'has'
+        ? { anchor: place.subject }
+        : name === 'slotted'
+          ? { parent: this.host }
+          : name === 'host-context'
+            ? {}
+            : place;
+    const read = (node: CssNode) => {
+      if (node.type === 'Selector') this.#readSelector(node, around, inside);
+      else if (node.type === 'SelectorList') node.children.forEach(read);
+      else if (node.type === 'Nth' && node.selector) read(node.selector);
+    };
+    children?.forEach(read);
+  }
+
+  #readAttribute(
+    { name, value }: AttributeSelector,
+    element: ElementDescription | undefined,
+    parent: ElementDescription | undefined,
+  ): void {
+    if (name.name === 'slot' && value) {
+      const text = value.type === 'String' ? value.value : value.name;
+      const at = offsetOf(value) + (value.type === 'String' ? 1 : 0);
+      if (parent?.slots.some(slot => slot.name === text)) this.put(parent, 'slot', text, at);
+    } else if (element?.properties.some(({ attribute }) => attribute === name.name.toLowerCase()))
+      this.put(element, 'attribute', name.name, offsetOf(name));
+  }
+
+  #readNames(
+    { children }: PseudoClassSelector | PseudoElementSelector,
+    kind: 'part' | 'state',
+    element: ElementDescription | undefined,
+  ): void {
+    const inside = children?.first;
+    if (!element || inside?.type !== 'Raw') return;
+    for (const { 0: name, index } of inside.value.matchAll(/[^\s]+/g))
+      if ((kind === 'part' ? element.parts : element.states).some(one => one.name === name))
+        this.put(element, kind, name, offsetOf(inside) + index);
+  }
 }
+
+const offsetOf = ({ loc }: CssNode) => loc?.start.offset ?? 0;

@@ -1,7 +1,8 @@
 import { type DefaultTreeAdapterTypes, type ParserOptions, parse, parseFragment, type Token } from 'parse5';
 import type { ElementDescription } from '../describe/description.ts';
 import { attributeOf } from '../project/attribute-of.ts';
-import type { Sighting } from './contract-name.ts';
+import type { ContractName, Sighting } from './contract-name.ts';
+import { isSame } from './declared-by.ts';
 import { cssNames } from './names-in-css.ts';
 import type { EditorProject } from './project.ts';
 
@@ -66,10 +67,12 @@ function readElement(
     if (name === 'part' && owner)
       for (const { 0: part, index } of value.matchAll(/\S+/g))
         if (owner.parts.some(one => one.name === part)) put(owner, 'part', part, at + index);
+    // Character references would move the positions.
+    if (name === 'exportparts' && text.startsWith(value, at))
+      found.push(...exportedParts(project, value, at, element, owner));
     if (name === 'name' && node.tagName === 'slot' && owner?.slots.some(slot => slot.name === value))
       put(owner, 'slot', value, at);
-    if (name === 'style')
-      found.push(...cssNames(project, text.slice(at, place.endOffset), at, owner, 'declarationList'));
+    if (name === 'style') found.push(...cssNames(project, text.slice(at, place.endOffset), at, owner));
     if (element?.properties.some(({ attribute }) => attribute === name))
       put(element, 'attribute', name, place.startOffset);
     if (name.startsWith('on') && element?.events.some(({ type }) => type === name.slice(2)))
@@ -80,6 +83,39 @@ function readElement(
     found.push(
       ...cssNames(project, (content as DefaultTreeAdapterTypes.TextNode).value, location.startTag.endOffset, owner),
     );
+}
+
+/**
+ * The parts that `exportparts` names (CSS Shadow Parts §4.2): those of the inner element, and the names that the owner
+ * gives them. A part that is exported under its name gets a second name once one of the two changes.
+ */
+function exportedParts(
+  project: EditorProject,
+  value: string,
+  from: number,
+  inner: ElementDescription | undefined,
+  owner: ElementDescription | undefined,
+): Sighting[] {
+  const found: Sighting[] = [];
+  const partOf = (element: ElementDescription | undefined, name: string): ContractName[] =>
+    element?.parts.some(part => part.name === name) ? [{ element, kind: 'part', name }] : [];
+  for (const { 0: pair, index } of value.matchAll(/[^\s,:]+(?:\s*:\s*[^\s,:]+)?/g)) {
+    const [name, outer] = pair.split(/\s*:\s*/) as [string, string?];
+    const start = from + index;
+    const end = start + pair.length;
+    const [ofInner] = partOf(inner, name);
+    const [ofOwner] = partOf(owner, outer ?? name);
+    if (outer !== undefined) {
+      if (ofInner) found.push({ ...ofInner, start, end: start + name.length });
+      if (ofOwner) found.push({ ...ofOwner, start: end - outer.length, end });
+    } else if (ofInner && ofOwner && isSame(project, ofInner, ofOwner)) found.push({ ...ofInner, start, end });
+    else {
+      const write = (text: (name: string) => string) => (given: string) => ({ start, end, text: text(given) });
+      if (ofInner) found.push({ ...ofInner, start, end, edit: write(given => `${given}: ${name}`) });
+      if (ofOwner) found.push({ ...ofOwner, start, end, edit: write(given => `${name}: ${given}`) });
+    }
+  }
+  return found;
 }
 
 /** The offset of an attribute's value. */

@@ -2,13 +2,15 @@ import { join } from 'node:path';
 import type { ElementDescription } from '../describe/description.ts';
 import { elementsOfClasses } from '../describe/element-class.ts';
 import { type Imported, LibraryNames } from '../project/library-names.ts';
+import { type Constant, constantsOf, valueIn } from '../project/module-constants.ts';
 import { importedBy } from '../project/passed-names.ts';
 import { singleQuoted } from '../project/single-quoted.ts';
-import { bare, fieldsOf, type Node, parseModule, walk } from '../project/syntax.ts';
+import { bare, keyOf, type Node, parseModule, walk } from '../project/syntax.ts';
 import { blank, templateText } from '../project/template-text.ts';
 import { placeholder } from '../project/unknown-text.ts';
 import type { ContractName, Sighting } from './contract-name.ts';
-import { cssNames } from './names-in-css.ts';
+import { isSame } from './declared-by.ts';
+import { cssNames, selectorNames } from './names-in-css.ts';
 import { htmlNames } from './names-in-html.ts';
 import type { EditorProject } from './project.ts';
 
@@ -22,13 +24,18 @@ export function sourceNames(project: EditorProject, file: string, text: string):
     parsed.program,
     project.elements.filter(element => element.file === file),
   );
+  const constants = constantsOf(parsed.program['body']);
   walk(parsed.program, (node, parents) => {
     const Class = parents.findLast(({ type }) => /^Class(?:Declaration|Expression)$/.test(type));
     const owner = Class && elementOf.get(Class)?.element;
     switch (node.type) {
       case 'CallExpression':
-        if (names.nameOf(node['callee']) === 'contract') found.push(...declared(project, file, node, parents));
-        else found.push(...called(project, node, owner, names));
+        if (names.nameOf(node['callee']) === 'contract') found.push(...declared(project, file, node, constants));
+        else found.push(...called(project, file, text, node, owner, names));
+        break;
+      case 'BinaryExpression':
+      case 'SwitchCase':
+        if (owner) found.push(...compared(text, node, parents, owner));
         break;
       case 'TaggedTemplateExpression': {
         const { quasi } = node as Node & { quasi: Node };
@@ -39,11 +46,18 @@ export function sourceNames(project: EditorProject, file: string, text: string):
           found.push(...inside(quasi, cssNames(project, masked(text, quasi, 'x'), 0, owner)));
         break;
       }
+      case 'JSXOpeningElement':
+      case 'JSXClosingElement': {
+        const { name } = node as Node & { name: Node };
+        const element = name.type === 'JSXIdentifier' ? project.element(name['name'] as string) : undefined;
+        if (element) found.push({ element, kind: 'tag', name: element.tag, start: name.start, end: name.end });
+        break;
+      }
       case 'TSPropertySignature': {
         // declare global { interface HTMLElementTagNameMap { 'hive-card': HiveCard } }
         const isMap = parents.at(-2)?.['id']?.name === 'HTMLElementTagNameMap';
         const element = isMap && project.element(node['key'].value as string);
-        if (element) found.push(literal(element, 'tag', node['key']));
+        if (element) found.push(quoted(element, 'tag', element.tag, node['key']));
         break;
       }
     }
@@ -64,36 +78,55 @@ const inside = ({ start, end }: Node, sightings: readonly Sighting[]) =>
 const masked = (text: string, quasi: Node, filler: string) =>
   blank(text.slice(0, quasi.start)) + templateText(text, quasi, filler);
 
-/** A string literal that is a name. */
-function literal(element: ElementDescription, kind: Sighting['kind'], { start, end, value }: Node): Sighting {
-  return { element, kind, name: value as string, start: start + 1, end: end - 1 };
+/** The text of a literal or of a template without expressions, as long as it is written without escapes. */
+function textIn(code: string, node: Node | undefined): string | undefined {
+  if (node?.type !== 'Literal' && !(node?.type === 'TemplateLiteral' && node['expressions'].length === 0))
+    return undefined;
+  const value: unknown = node.type === 'Literal' ? node['value'] : node['quasis'][0]['value']['cooked'];
+  return typeof value === 'string' && code.slice(node.start + 1, node.end - 1) === value ? value : undefined;
+}
+
+/** A text in quotes that is a name. */
+function quoted(element: ElementDescription, kind: Sighting['kind'], name: string, { start, end }: Node): Sighting {
+  return { element, kind, name, start: start + 1, end: end - 1 };
 }
 
 const groups = { events: 'event', slots: 'slot', parts: 'part', states: 'state', cssProperties: 'property' } as const;
 
 /** The names that a contract declares. */
-function declared(project: EditorProject, file: string, call: Node, parents: readonly Node[]): Sighting[] {
-  const [tag, given] = call['arguments'] as Node[];
-  const element =
-    tag?.type === 'Literal'
-      ? project.elements.find(one => one.file === file && one.tag === (tag['value'] as string))
-      : undefined;
-  if (!element || parents.length === 0) return [];
-  const found: Sighting[] = [{ ...literal(element, 'tag', tag!), isDeclaration: true }];
-  const declaration = given && fieldsOf(bare(given));
+function declared(
+  project: EditorProject,
+  file: string,
+  call: Node,
+  constants: ReadonlyMap<string, Constant>,
+): Sighting[] {
+  const [first, given] = call['arguments'] as Node[];
+  const tag = first && valueIn(constants, first);
+  const name: unknown = tag?.type === 'Literal' ? tag['value'] : undefined;
+  const element = project.elements.find(one => one.file === file && one.tag === name);
+  if (!element) return [];
+  const found: Sighting[] = [{ ...quoted(element, 'tag', element.tag, tag!), isDeclaration: true }];
+  const declaration = membersOf(given && bare(given));
   for (const [group, kind] of Object.entries(groups))
-    for (const [name, member] of membersOf(declaration?.get(group)))
+    for (const [name, member] of membersIn(declaration, group))
       found.push(keySighting({ element, kind, name }, member['key']));
-  for (const [name, member] of membersOf(declaration?.get('attributes'))) {
+  for (const [name, member] of membersIn(declaration, 'attributes')) {
     const attribute = element.properties.find(property => property.name === name)?.attribute;
     if (attribute !== undefined) found.push(attributeSighting({ element, kind: 'attribute', name: attribute }, member));
   }
   return found;
 }
 
-function membersOf(group: Node | undefined): [string, Node][] {
-  const fields = group && fieldsOf(bare(group['value']));
-  return fields ? [...fields] : [];
+const membersIn = (declaration: ReadonlyMap<string, Node>, group: string) => {
+  const member = declaration.get(group);
+  return membersOf(member && bare(member['value']));
+};
+
+/** The members that an object literal has itself, beside what is spread into it. */
+function membersOf(object: Node | undefined): Map<string, Node> {
+  const properties = object?.type === 'ObjectExpression' ? (object['properties'] as Node[]) : [];
+  const named = properties.filter(member => member.type === 'Property' && member['kind'] === 'init');
+  return new Map(named.flatMap(member => (keyOf(member) === undefined ? [] : [[keyOf(member)!, member]])));
 }
 
 function keySighting(name: ContractName, { start, end }: Node): Sighting {
@@ -109,9 +142,8 @@ function attributeSighting(name: ContractName, { key, value }: Node): Sighting {
   const kind = bare(value);
   const args = kind.type === 'CallExpression' ? (kind['arguments'] as Node[]) : [];
   const options = args.map(bare).findLast(({ type }) => type === 'ObjectExpression');
-  const said = options && fieldsOf(options)?.get('attribute');
-  if (said?.['value'].type === 'Literal')
-    return { ...literal(name.element, name.kind, said['value']), isDeclaration: true };
+  const said = membersOf(options).get('attribute')?.['value'] as Node | undefined;
+  if (said?.type === 'Literal') return { ...quoted(name.element, name.kind, name.name, said), isDeclaration: true };
   const option = (given: string) => `attribute: ${singleQuoted(given)}`;
   const at = options ? options.start + 1 : kind.end - 1;
   const text = (given: string) => {
@@ -122,40 +154,77 @@ function attributeSighting(name: ContractName, { key, value }: Node): Sighting {
   return { ...name, start, end, isDeclaration: true, edit: given => ({ start: at, end: at, text: text(given) }) };
 }
 
-/** Calls with names as arguments: the element's (`emit`, `slotted`, states), and tags. */
+const ofOwnAttributes = /^(?:get|set|has|remove|toggle)Attribute$/;
+const withSelector = /^(?:querySelector(?:All)?|closest|matches)$/;
+const withTag = /^(?:createElement|whenDefined)$/;
+
+/** Calls with names as arguments: the element's (`emit`, `slotted`, states), tags, selectors, and HTML of tests. */
 function called(
   project: EditorProject,
+  file: string,
+  code: string,
   { callee, arguments: args }: Node,
   owner: ElementDescription | undefined,
   names: LibraryNames,
 ): Sighting[] {
-  const first = (args as Node[])[0];
-  const isText = (node: Node | undefined): node is Node =>
-    node?.type === 'Literal' && typeof node['value'] === 'string';
-  const method = callee.type === 'MemberExpression' && !callee.computed ? (callee.property.name as string) : undefined;
-  const isOwn = method !== undefined && callee.object.type === 'ThisExpression';
-  if (owner && isOwn && isText(first)) {
-    const value = first['value'] as string;
-    if (method === 'emit' && owner.events.some(({ type }) => type === value)) return [literal(owner, 'event', first)];
-    if ((method === 'slotted' || method === 'isFilled') && owner.slots.some(({ name }) => name === value))
-      return [literal(owner, 'slot', first)];
+  const [first, second] = (args as Node[]).slice(0, 2).map(bare);
+  const value = textIn(code, first);
+  const ofLibrary = names.nameOf(callee);
+  const method = callee.type === 'MemberExpression' && !callee.computed ? (callee.property.name as string) : '';
+  const target = method ? bare(callee.object) : undefined;
+  if (value !== undefined) {
+    const own = owner && target && ownName(owner, target, method, value);
+    if (own) return [quoted(owner, own, value, first!)];
+    const isRegistry = target?.type === 'Identifier' && target['name'] === 'customElements';
+    if (withTag.test(method) || (isRegistry && method === 'get') || ofLibrary === 'standIn') {
+      const element = project.element(value);
+      if (element) return [quoted(element, 'tag', value, first!)];
+    }
+    if (withSelector.test(method)) return selectorNames(project, value, first!.start + 1, owner);
+    if (ofLibrary === 'stage')
+      return inside(
+        first!,
+        htmlNames(project, file, `${blank(code.slice(0, first!.start + 1))}${value}`, undefined, true),
+      );
   }
-  const isStates =
-    callee.type === 'MemberExpression' &&
-    callee.object.type === 'MemberExpression' &&
-    callee.object.object.type === 'ThisExpression' &&
-    callee.object.property.name === 'states';
-  if (owner && isStates && isText(first) && owner.states.some(({ name }) => name === first['value']))
-    return [literal(owner, 'state', first)];
-  const takesTag = method !== undefined && /^(?:createElement|whenDefined)$/.test(method);
-  if ((takesTag || names.nameOf(callee) === 'standIn') && isText(first)) {
-    const element = project.element(first['value'] as string);
-    if (element) return [literal(element, 'tag', first)];
+  const isListening = ofLibrary === 'on' || /^(?:add|remove)EventListener$/.test(method);
+  const type = isListening ? first : method === 'on' || ofLibrary === 'nextEvent' ? second : undefined;
+  const event = textIn(code, type);
+  // The target may be any element, so the name has to belong to only one contract.
+  const senders = project.elements.filter(({ events }) => events.some(one => one.type === event));
+  const [sender, ...others] = senders.map(element => ({ element, kind: 'event', name: event! }) as const);
+  return sender && others.every(other => isSame(project, sender, other))
+    ? [quoted(sender.element, 'event', event!, type!)]
+    : [];
+}
+
+/** What the argument of a call on `this`, or on its states, names. */
+function ownName(owner: ElementDescription, target: Node, method: string, name: string): Sighting['kind'] | undefined {
+  const isThis = (node: Node | undefined) => node?.type === 'ThisExpression';
+  if (isThis(target)) {
+    if (method === 'emit' && owner.events.some(({ type }) => type === name)) return 'event';
+    if ((method === 'slotted' || method === 'isFilled') && owner.slots.some(slot => slot.name === name)) return 'slot';
+    if (ofOwnAttributes.test(method) && owner.properties.some(({ attribute }) => attribute === name))
+      return 'attribute';
   }
-  // The target may be any element, so the name has to belong to only one.
-  const isListening = names.nameOf(callee) === 'on' || /^(?:add|remove)EventListener$/.test(method ?? '');
-  const type = isListening ? first : method === 'on' ? (args as Node[])[1] : undefined;
-  if (!isText(type)) return [];
-  const senders = project.elements.filter(({ events }) => events.some(event => event.type === type['value']));
-  return senders.length === 1 ? [literal(senders[0]!, 'event', type)] : [];
+  // this.states, this.internals.states
+  if (target.type !== 'MemberExpression' || target['property']['name'] !== 'states') return undefined;
+  const inner = bare(target['object']);
+  const isOwn = isThis(inner) || (inner['property']?.['name'] === 'internals' && isThis(inner['object']));
+  return isOwn && owner.states.some(state => state.name === name) ? 'state' : undefined;
+}
+
+/** In `attributeChanged(name)`: what its first parameter is compared with. */
+function compared(code: string, node: Node, parents: readonly Node[], owner: ElementDescription): Sighting[] {
+  const method = parents.findLast(({ type }) => type === 'MethodDefinition');
+  const name: unknown = method?.['value']['params'][0]?.['name'];
+  if (name === undefined || (method!['key']['name'] as string) !== 'attributeChanged') return [];
+  const isCase = node.type === 'SwitchCase';
+  const sides = (isCase ? [parents.at(-1)!['discriminant'], node['test']] : [node['left'], node['right']]) as Node[];
+  if (!sides.some(side => side?.type === 'Identifier' && side['name'] === name)) return [];
+  return sides.flatMap(side => {
+    const text = textIn(code, side);
+    const isAttribute = owner.properties.some(({ attribute }) => attribute === text);
+    return text !== undefined && isAttribute ? [quoted(owner, 'attribute', text, side)] : [];
+  });
 }

@@ -1,9 +1,8 @@
 /** Checks names of elements in style sheets: parts, states, attributes, custom properties. */
 
 import type { CssNode, Selector } from 'css-tree';
-import parse from 'css-tree/parser';
-import walk from 'css-tree/walker';
 import { attributeOf } from '../../../project/attribute-of.ts';
+import { type CssBlock, type CssRule, parseCss, scopeSelectors, selectorsIn } from '../../../project/css-rules.ts';
 import { kinds } from '../../../project/kinds/index.ts';
 import { nearest } from '../../../project/nearest.ts';
 import { hasTemplateSyntax, isUnknownText } from '../../../project/unknown-text.ts';
@@ -11,7 +10,6 @@ import type { PageText } from '../page-text.ts';
 import type { Element } from '../parsed-page.ts';
 import type { KnownElement } from '../vocabulary.ts';
 
-const positions = { positions: true, parseCustomProperty: false, onParseError() {} } as const;
 const at = ({ loc }: CssNode, from: number): number => from + (loc?.start.offset ?? 0);
 
 /** @param from the offset of the sheet in the page; null if character references shift offsets. */
@@ -19,42 +17,43 @@ export function checkSheet(page: PageText, css: string, from: number): void {
   // Most style sheets contain no custom elements.
   if (!css.includes('--') && !page.all.tags.some(tag => css.includes(tag.slice(0, tag.indexOf('-') + 1)))) return;
   const used = new Set(Array.from(css.matchAll(/var\(\s*(--[^\s,)]+)/g), ([, name]) => name!));
-  walk(parse(css, positions), {
-    visit: 'Rule',
-    enter(rule) {
-      const subjects: KnownElement[] = [];
-      if (rule.prelude.type === 'SelectorList')
-        for (const selector of rule.prelude.children)
-          if (selector.type === 'Selector') {
-            const subject = checkSelector(page, selector, from);
-            if (subject) subjects.push(subject);
-          }
-      for (const declaration of rule.block.children)
-        if (
-          declaration.type === 'Declaration' &&
-          declaration.property.startsWith('--') &&
-          !used.has(declaration.property)
-        )
-          checkProperty(page, declaration.property, subjects, at(declaration, from));
-    },
-  });
+  const visit = (block: CssBlock, around: readonly KnownElement[]) => {
+    for (const { name, start } of block.declarations)
+      if (name.startsWith('--') && !used.has(name)) checkProperty(page, name, around, from + start);
+    for (const rule of block.rules) visit(rule, subjectsOf(page, rule, from, around));
+  };
+  visit(parseCss(css), []);
+}
+
+/** The elements that a rule is about, after a check of its selectors. */
+function subjectsOf(page: PageText, rule: CssRule, from: number, around: readonly KnownElement[]): KnownElement[] {
+  const check = (selectors: readonly Selector[]) =>
+    selectors.flatMap(selector => checkSelector(page, selector, from, around) ?? []);
+  if (rule.at === undefined) return check(selectorsIn(rule.prelude, rule.start));
+  if (rule.at !== 'scope') return [...around];
+  const [root, limit] = scopeSelectors(rule);
+  check(limit!);
+  return check(root!);
 }
 
 /** A `style` attribute. */
 export function checkStyleAttribute(page: PageText, element: Element, known: KnownElement): void {
   const style = attributeOf(element, 'style');
   if (!style?.includes('--')) return;
-  walk(parse(style, { ...positions, context: 'declarationList' }), {
-    visit: 'Declaration',
-    enter(declaration) {
-      if (declaration.property.startsWith('--'))
-        checkProperty(page, declaration.property, [known], page.inValue(element, 'style', at(declaration, 0)));
-    },
-  });
+  for (const { name, start } of parseCss(style).declarations)
+    if (name.startsWith('--')) checkProperty(page, name, [known], page.inValue(element, 'style', start));
 }
 
-/** @returns the element that a selector's last compound matches. */
-function checkSelector(page: PageText, selector: Selector, from: number): KnownElement | undefined {
+/**
+ * @param around the elements that `&` and `:scope` select.
+ * @returns the element that a selector's last compound matches.
+ */
+function checkSelector(
+  page: PageText,
+  selector: Selector,
+  from: number,
+  around: readonly KnownElement[],
+): KnownElement | undefined {
   let known: KnownElement | undefined;
   let inPart = false;
   // A combinator of white space has no position.
@@ -71,6 +70,8 @@ function checkSelector(page: PageText, selector: Selector, from: number): KnownE
     end = from + (node.loc?.end.offset ?? 0);
     inPart ||= node.type === 'PseudoElementSelector' && node.name === 'part';
     if (node.type === 'Combinator') known = undefined;
+    const isAround = node.type === 'NestingSelector' || (node.type === 'PseudoClassSelector' && node.name === 'scope');
+    if (isAround && around.length === 1) known = around[0];
     if (node.type === 'TypeSelector') {
       known = page.vocabulary.get(node.name);
       if (known?.extends !== undefined) known = undefined;
@@ -81,7 +82,7 @@ function checkSelector(page: PageText, selector: Selector, from: number): KnownE
     if (node.type === 'PseudoClassSelector')
       for (const list of node.children ?? [])
         if (list.type === 'SelectorList')
-          for (const inner of list.children) if (inner.type === 'Selector') checkSelector(page, inner, from);
+          for (const inner of list.children) if (inner.type === 'Selector') checkSelector(page, inner, from, around);
   }
   return known;
 }
