@@ -32,8 +32,7 @@ export type Range = readonly [start: number, end: number];
 
 /** Caches the last parsed modules by text: compiling and describing parse the same ones. */
 const recent = new Map<string, ParsedModule>();
-export const keptModules = 150;
-let kept = keptModules;
+let kept = 150;
 
 /** Enlarges the cache, for a process that runs for long. */
 export function keepModules(count: number): void {

@@ -1,23 +1,31 @@
-/** Messages between the tool and its thread that reads sources. */
+/** Messages between the tool and its threads that read sources. */
 import type { CompiledModule } from '../../compile/compiled-module.ts';
 import type { Usage } from '../../compile/usage.ts';
 import type { Emitted } from '../../describe/emitted.ts';
 import type { ElementPlace } from '../../project/discover.ts';
 import type { Position } from '../../project/tool-error.ts';
 
+/** The sources of a project. */
+interface State {
+  readonly root: string;
+  readonly source: string;
+  /** The files that changed since the last reading; undefined if files were added or removed. */
+  readonly changed: ReadonlySet<string> | undefined;
+}
+
+export type Unasked<T> = T extends unknown ? Omit<T, 'id'> : never;
+
 export type Question =
-  /** Reads the elements again, and compiles their modules. */
-  | {
-      readonly kind: 'read';
+  /** Reads the elements again. */
+  | ({ readonly kind: 'read'; readonly id: number } & State)
+  /** Compiles their modules in advance. */
+  | ({
+      readonly kind: 'compile-all';
       readonly id: number;
-      readonly root: string;
-      readonly source: string;
       /** Whether elements adopt views that a server has rendered. */
       readonly rendered: boolean;
       readonly usage: Usage;
-      /** The files that changed since the last reading; undefined if files were added or removed. */
-      readonly changed: ReadonlySet<string> | undefined;
-    }
+    } & State)
   | {
       readonly kind: 'compile';
       readonly id: number;

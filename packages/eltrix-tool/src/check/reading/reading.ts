@@ -1,24 +1,18 @@
-/** Reads sources from the cache, or in a separate thread. */
+/** Reads sources from the cache, or in separate threads. */
 import { resolve, sep } from 'node:path';
-import { Worker } from 'node:worker_threads';
-import { type CompiledModule, SourceMistake } from '../../compile/compiled-module.ts';
+import type { Worker } from 'node:worker_threads';
+import type { CompiledModule } from '../../compile/compiled-module.ts';
 import { type Usage, usageBelow } from '../../compile/usage.ts';
 import { type Emitted, emitDeclarations } from '../../describe/emitted.ts';
 import type { Finding } from '../../project/finding.ts';
-import { toolFile } from '../../project/library.ts';
 import { areAsRead } from '../../project/passed-names.ts';
 import { lookAgain } from '../../project/seen.ts';
-import { ToolError } from '../../project/tool-error.ts';
-import { withoutCode } from '../../project/without-code.ts';
 import { digestOf, type KeptValue, projectDigest, ReadingCache } from './cache.ts';
-import type { Answer, Failure, Question, ReadElements } from './messages.ts';
+import type { Question, ReadElements, Unasked } from './messages.ts';
+import { SourceThread } from './source-thread.ts';
 
-type Asked<T> = T extends unknown ? Omit<T, 'id'> : never;
-
-interface Waiting {
-  resolve(value: never): void;
-  reject(error: Error): void;
-}
+/** The number of element classes from which a second thread is worth its start. */
+const many = 40;
 
 /** What is read. */
 interface Project {
@@ -38,17 +32,17 @@ interface Project {
 }
 
 export class Reading {
-  #thread: Worker | undefined;
-  readonly #waiting = new Map<number, Waiting>();
+  readonly #reader = new SourceThread(module => this.#compiled.set(module.file, module));
+  /** Compiles; the reader itself in a small project. */
+  #compiler = this.#reader;
   readonly #compiled = new Map<string, { readonly code: string; readonly module: CompiledModule | null }>();
   #cache: ReadingCache | undefined;
   #project: Project | undefined;
   #companions: Record<string, string> | undefined;
   /** Under way for the last reading, if that needs them. */
   #emitted: Promise<Emitted> | undefined;
-  /** Whether the thread has read the current state of the project. */
-  #threadKnows = false;
-  #asked = 0;
+  /** The thread that has read the current state of the project. */
+  #knowing: Worker | undefined;
 
   /**
    * Reads the elements of a source folder again.
@@ -61,7 +55,7 @@ export class Reading {
     const first = this.#cache === undefined;
     this.#cache ??= new ReadingCache(root);
     // Loads while the project is being scanned.
-    if (this.#cache.isEmpty) this.#thread ??= this.#start();
+    if (this.#cache.isEmpty) this.#reader.start();
     const usage = usageBelow(root);
     const names = [...usage.extended].flatMap(([file, names]) => [...names].map(name => `${file}:${name}`));
     const used = [[String(rendered)], names, usage.members, usage.names].map(set => [...set].sort().join()).join(';');
@@ -71,7 +65,7 @@ export class Reading {
     const state = first ? projectDigest(root, source) : undefined;
     const digest = state && digestOf(source, state);
     this.#project = { root, source, rendered, digest, used, usage };
-    this.#threadKnows = false;
+    this.#knowing = undefined;
     const kept = digest && this.#cache.get('read', digest);
     if (kept) return kept;
     const read = await this.#readInThread(isElse ? undefined : changed);
@@ -94,7 +88,7 @@ export class Reading {
     const kept = this.#cache!.module(file, digest);
     const module =
       kept === undefined
-        ? await this.#ask<CompiledModule | null>({ kind: 'compile', root, rendered, file, code })
+        ? await this.#compiler.ask<CompiledModule | null>({ kind: 'compile', root, rendered, file, code })
         : kept;
     return this.#keep(file, code, module);
   }
@@ -130,15 +124,16 @@ export class Reading {
   async #fromThread<K extends 'findings' | 'companions'>(
     what: K,
     given: string,
-    question: () => Asked<Question> | Promise<Asked<Question>>,
+    question: () => Unasked<Question> | Promise<Unasked<Question>>,
   ): Promise<KeptValue<K>> {
     const { digest: state } = this.#project!;
     const digest = state && digestOf(state, given);
     const kept = digest && this.#cache!.get(what, digest);
     if (kept) return kept;
-    if (!this.#threadKnows) await this.#readInThread();
+    if (this.#reader.start() !== this.#knowing) await this.#readInThread();
     // The thread only reports changes.
-    const value = (await this.#ask<KeptValue<K> | undefined>(await question())) ?? (this.#companions as KeptValue<K>);
+    const value =
+      (await this.#reader.ask<KeptValue<K> | undefined>(await question())) ?? (this.#companions as KeptValue<K>);
     if (digest) this.#cache!.keep(what, digest, value);
     return value;
   }
@@ -150,54 +145,14 @@ export class Reading {
 
   async #readInThread(changed?: ReadonlySet<string>): Promise<ReadElements> {
     const { root, source, rendered, usage } = this.#project!;
-    this.#threadKnows = true;
-    const read = await this.#ask<ReadElements>({ kind: 'read', root, source, rendered, usage, changed });
+    this.#knowing = this.#reader.start();
+    if (this.#compiler === this.#reader && usage.names.size >= many)
+      this.#compiler = new SourceThread(module => this.#compiled.set(module.file, module));
+    // Its mistakes are reported to the bundler, which asks for each module.
+    this.#compiler.ask({ kind: 'compile-all', root, source, rendered, usage, changed }).catch(() => {});
+    const read = await this.#reader.ask<ReadElements>({ kind: 'read', root, source, changed });
     // TypeScript runs beside the bundler.
     this.#emitted = read.unwritten.length > 0 ? emitDeclarations(root, read.unwritten) : undefined;
     return read;
   }
-
-  #ask<T>(question: Asked<Question>): Promise<T> {
-    const id = ++this.#asked;
-    return new Promise<T>((resolve, reject) => {
-      this.#waiting.set(id, { resolve, reject });
-      this.#thread ??= this.#start();
-      this.#thread.postMessage({ ...question, id });
-    });
-  }
-
-  #start(): Worker {
-    // Syntax trees are many objects with a short life.
-    const resourceLimits = { maxYoungGenerationSizeMb: 64 };
-    const thread = new Worker(toolFile('dist/tool/check/reading/thread.js'), { resourceLimits });
-    thread.on('message', (answer: Answer) => this.#hear(answer));
-    // Pending questions fail; the next one starts a new thread.
-    const gone = (error: Error) => {
-      if (this.#thread === thread) this.#thread = undefined;
-      this.#threadKnows = false;
-      for (const { reject } of this.#waiting.values()) reject(error);
-      this.#waiting.clear();
-    };
-    thread.on('error', gone);
-    thread.on('exit', code => gone(new Error(`The thread that reads the sources ended (exit code ${code}).`)));
-    return thread;
-  }
-
-  #hear(answer: Answer): void {
-    if (answer.kind === 'compiled') {
-      const { file, code, module } = answer;
-      this.#compiled.set(file, { code, module });
-      return;
-    }
-    const waiting = this.#waiting.get(answer.id)!;
-    this.#waiting.delete(answer.id);
-    if (answer.kind === 'answer') waiting.resolve(answer.value as never);
-    else waiting.reject(errorOf(answer.error));
-  }
-}
-
-function errorOf({ name, message, stack, code, position, excerpt, exitCode, loc }: Failure): Error {
-  if (loc) return new SourceMistake(code!, withoutCode(message), loc);
-  if (name === 'ToolError') return new ToolError(code!, message, position, excerpt, exitCode);
-  return Object.assign(new Error(message), { name, ...(stack === undefined ? {} : { stack }) });
 }

@@ -1,4 +1,7 @@
-/** The thread that reads sources: it compiles, describes and checks them while the bundler works. */
+/**
+ * A thread that reads sources: it compiles, describes and checks them while the bundler works. In a large project one
+ * thread compiles, and another one does the rest.
+ */
 import { join, resolve } from 'node:path';
 import { setImmediate as turn } from 'node:timers/promises';
 import { parentPort } from 'node:worker_threads';
@@ -12,7 +15,6 @@ import { candidates } from '../../project/candidates.ts';
 import { contractsIn, discover, type FoundElement } from '../../project/discover.ts';
 import type { Finding } from '../../project/finding.ts';
 import { lookAgain, textOf } from '../../project/seen.ts';
-import { keptModules } from '../../project/syntax.ts';
 import { ToolError } from '../../project/tool-error.ts';
 import { checkedSources, factsOf } from '../sources.ts';
 import type { Answer, Failure, Question, ReadElements } from './messages.ts';
@@ -43,6 +45,8 @@ function answer(question: Question): unknown {
   switch (question.kind) {
     case 'read':
       return read(question);
+    case 'compile-all':
+      return compileAll(question);
     case 'compile':
       compiler ??= new Compiler(question.root, { rendered: question.rendered }, true);
       return compiler.compile(question.file, question.code);
@@ -53,28 +57,31 @@ function answer(question: Question): unknown {
   }
 }
 
-/** The number of files that are compiled before they are read, since their syntax trees are cached. */
-const atOnce = keptModules;
-
-async function read({ root, source, rendered, usage, changed }: Asked<'read'>): Promise<ReadElements> {
+/** The files to read: those that have changed, or all. */
+function freshFiles({ root, source, changed }: Asked<'read' | 'compile-all'>): string[] {
   lookAgain(resolve(root, source), changed);
+  const files = candidates(root, source);
+  return changed ? files.filter(file => changed.has(join(root, file))) : files;
+}
+
+/** The bundler waits for these modules. A thread that reads as well takes turns, file by file. */
+async function compileAll(question: Asked<'compile-all'>): Promise<void> {
+  const { root, rendered, usage } = question;
+  compiler = new Compiler(root, { rendered }, true, usage);
+  for (const file of freshFiles(question)) {
+    compileAhead(join(root, file));
+    await turn();
+  }
+}
+
+async function read(question: Asked<'read'>): Promise<ReadElements> {
+  const { root, source, changed } = question;
   if (!changed) descriptions.distrust();
   descriptions.outdate();
-  compiler = new Compiler(root, { rendered }, true, usage);
-  const files = candidates(root, source);
-  const fresh = changed ? files.filter(file => changed.has(join(root, file))) : files;
-  for (let at = 0; at < fresh.length; at += atOnce) {
-    const some = fresh.slice(at, at + atOnce);
-    // The bundler waits for the compiled modules.
-    for (const file of some) {
-      compileAhead(join(root, file));
-      // A question for another file may be waiting.
-      await turn();
-    }
-    for (const file of some) {
-      await readAhead(root, file);
-      await turn();
-    }
+  for (const file of freshFiles(question)) {
+    await readAhead(root, file);
+    // A question for another file may be waiting.
+    await turn();
   }
   let loaded = false;
   elements = await discover(root, source, () => (loaded = true));
