@@ -4,7 +4,7 @@ import parse from 'css-tree/parser';
 import { tokenTypes } from 'css-tree/tokenizer';
 import { type CssToken, closing, cssTokens } from './css-tokens.ts';
 
-/** What stands in a block. Positions are offsets in the sheet. */
+/** The contents of a block. Positions are offsets in the sheet. */
 export interface CssBlock {
   readonly rules: readonly CssRule[];
   readonly declarations: readonly { readonly name: string; readonly start: number }[];
