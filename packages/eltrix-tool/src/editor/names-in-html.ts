@@ -86,7 +86,7 @@ function readElement(
 }
 
 /**
- * The parts that `exportparts` names (CSS Shadow Parts §4.2): those of the inner element, and the names that the owner
+ * The parts that `exportparts` names (CSS Shadow Parts §3.2): those of the inner element, and the names that the owner
  * gives them. A part that is exported under its name gets a second name once one of the two changes.
  */
 function exportedParts(

@@ -1,4 +1,4 @@
-/** The rules of a style sheet, nested ones included (CSS Syntax 3 §5.4, CSS Nesting 1 §2), and their selectors. */
+/** The rules of a style sheet, nested ones included (CSS Syntax 3, CSS Nesting 1), and their selectors. */
 import type { Selector } from 'css-tree';
 import parse from 'css-tree/parser';
 import { tokenTypes } from 'css-tree/tokenizer';
@@ -78,12 +78,12 @@ export function selectorsIn(list: string, start: number): readonly Selector[] {
     if (parsed.type !== 'SelectorList') return [];
     return [...parsed.children].filter((selector): selector is Selector => selector.type === 'Selector');
   } catch {
-    // Browsers drop the rule (CSS Selectors 4 §3.9).
+    // Browsers drop the rule (CSS Selectors 4).
     return [];
   }
 }
 
-/** The lists of selectors in the prelude of `@scope`: where it begins, and where it ends (CSS Cascade 6 §2.5). */
+/** The lists of selectors in the prelude of `@scope`: where it begins, and where it ends (CSS Cascade 6). */
 export function scopeSelectors({ prelude, start }: CssRule): (readonly Selector[])[] {
   const [root = [], limit = []] = parenthesized(prelude).map(([from, to]) =>
     selectorsIn(prelude.slice(from, to), start + from),
