@@ -131,6 +131,48 @@ describe('the language server', () => {
     assert.deepEqual(await labels('p { --hi|', 'site/c.css'), ['--hive-accent']);
   });
 
+  it('completes names in style sheets wherever they are, and in what is nested', async () => {
+    const cases: [css: string, expected: string[]][] = [
+      ['hive-card { color: red; &::part(|', ['gauge']],
+      ['hive-card { @media print { .a &:state(r|) { } }', ['ripe']],
+      ['@scope (hive-card) { :scope[|', ['name', 'mood', 'compact']],
+      ["p, hive-card:is(a, [mood='|", ['calm', 'busy']],
+      ['hive-card > [slot=|]', ['badge']],
+      ['p { color: red } hive-c|', ['hive-card']],
+      ['hive-card { > p:hover::part(|', ['gauge']],
+      ['p { --hi|', ['--hive-accent']],
+      ['p[|', []],
+      ['p { co|', []],
+    ];
+    for (const [css, expected] of cases) {
+      assert.deepEqual(await labels(css, `site/nested-${++opened}.css`), expected, css);
+      assert.deepEqual(await labels(`<p>hive-card</p><style>${css}`), expected, css);
+    }
+    assert.deepEqual(await labels('<p style="color: red; --hi|">'), ['--hive-accent']);
+    const sheet = (css: string) =>
+      card.replace('  view()', `  static styleSheets = [stylesheet\`\${red} ${css}\`];\n  view()`);
+    assert.deepEqual(await labels(sheet(':host(:state(|)) {}'), 'src/hive-card.ts'), []);
+    const imported = (css: string) => sheet(css).replace('slot, text', 'slot, stylesheet, text');
+    assert.deepEqual(await labels(imported(':host(:state(|)) {}'), 'src/hive-card.ts'), ['ripe']);
+    assert.deepEqual(await labels(imported('::slotted([slot=|])'), 'src/hive-card.ts'), ['badge']);
+  });
+
+  it('completes one of several parts, and the parts and slots of the view’s element', async () => {
+    const view = (html: string) => card.replace('<b part="gauge">', `${html}<b>`);
+    const item = (html: string) => ask<Item[] | { items: Item[] }>('completion', view(html), 'src/hive-card.ts');
+    for (const html of ['<i part="edge ga|x rim"></i>', '<hive-card exportparts="a, g|: b"></hive-card>']) {
+      const [found, ...others] = [await item(html)].flatMap(list => ('items' in list ? list.items : list));
+      assert.deepEqual([found?.label, others], ['gauge', []], html);
+      const { start, end } = (found as unknown as { textEdit: { range: { start: Position; end: Position } } }).textEdit
+        .range;
+      assert.equal(end.character - start.character, html.includes('ga|x') ? 3 : 1, html);
+    }
+    assert.deepEqual(await labels(view('<slot name="|"></slot>'), 'src/hive-card.ts'), ['badge']);
+    assert.deepEqual(await labels(view('<hive-card exportparts="gauge: |"></hive-card>'), 'src/hive-card.ts'), [
+      'gauge',
+    ]);
+  });
+
   it('sends a shared range once to clients that know it, and explains a tag when it is chosen', async () => {
     const other = new Client(root);
     try {
@@ -179,6 +221,12 @@ describe('the language server', () => {
     assert.match(await text('<hive-card na|me="x"></hive-card>'), /Painted on the front/);
     assert.match(await text('<hive-card><b slot="ba|dge"></b></hive-card>'), /Stands in for the mood/);
     assert.equal(await text('<p>no|thing</p>'), '');
+    assert.match(await text('<style>hive-|card { color: red }</style>'), /One hive at a glance/);
+    assert.match(
+      await text('<style>hive-card { &[na|me] { color: red } }</style>'),
+      /^`name` of .*Painted on the front/s,
+    );
+    assert.equal(await text('<style>hive-card { b[na|me] { color: red } }</style>'), '');
   });
 
   it('reports findings and offers their fixes', async () => {

@@ -19,11 +19,13 @@ import { TextDocument } from 'vscode-languageserver-textdocument';
 import { checkPage } from '../check/pages/check-page.ts';
 import { checkSource, sourceFacts } from '../check/source.ts';
 import { undefinedTags } from '../check/undefined-tags.ts';
+import type { ElementDescription } from '../describe/description.ts';
 import { code, prose } from '../describe/markdown.ts';
 import type { Finding } from '../project/finding.ts';
 import { importedBy } from '../project/passed-names.ts';
 import { textOf } from '../project/seen.ts';
 import { classPlace, type FilePlace } from './class-place.ts';
+import { completeCss } from './complete-css.ts';
 import type { ContractName, Sighting } from './contract-name.ts';
 import { declaringTags, isSame } from './declared-by.ts';
 import { type HtmlPlace, placeAt } from './html-place.ts';
@@ -31,6 +33,7 @@ import { aboutOf, kindNames, problemOfName } from './name-rules.ts';
 import { nameAt, namesIn } from './names.ts';
 import type { EditorProject } from './project.ts';
 import { isPage, isSheet, isSource, type Region, regionAt } from './regions.ts';
+import { sheetAt } from './sheet-at.ts';
 
 type Position = Range['start'];
 
@@ -62,10 +65,22 @@ const rangeOf = (document: TextDocument, start: number, end: number): Range => (
   end: document.positionAt(end),
 });
 
+/** The end of the name that continues at an offset. */
+function endOfName(document: TextDocument, offset: number): number {
+  const [rest] = /^[\p{ID_Continue}-]*/u.exec(document.getText().slice(offset))!;
+  return offset + rest.length;
+}
+
 // Completion.
 
 export function complete(project: EditorProject, document: TextDocument, position: Position): CompletionItem[] {
-  if (isSheet(document.uri)) return completeSheet(project, document, position);
+  const offset = document.offsetAt(position);
+  const sheet = sheetAt(project, fileURLToPath(document.uri), document.getText(), offset);
+  if (sheet) {
+    const { items, typed } = completeCss(project, sheet);
+    const range = rangeOf(document, offset - typed, endOfName(document, offset));
+    return items.map(item => ({ ...item, textEdit: { range, newText: item.label } }));
+  }
   const at = lookAt(project, document, position);
   if (!at) return [];
   const own = completeOwn(project, at);
@@ -96,22 +111,18 @@ function completeOwn(project: EditorProject, { place, document, region, offset }
         textEdit: { range, newText: name },
       }));
   }
-  if (place.value && place.attribute?.name === 'part') {
-    // Parts are declared by the element that owns the view.
-    const owner = region.isSource && project.elements.filter(({ file }) => file === fileOf(project, document.uri));
-    const range = rangeOf(document, place.value.start, place.value.end);
-    return owner && owner.length > 0
-      ? owner
-          .flatMap(({ parts }) => parts)
-          .map(({ name, about }) => ({
-            label: name,
-            kind: CompletionItemKind.Value,
-            documentation: about,
-            textEdit: { range, newText: name },
-          }))
-      : undefined;
-  }
   const element = project.element(place.tag);
+  const ofOwner = region.isSource && completeOfOwner(project, fileOf(project, document.uri), place, element, offset);
+  if (ofOwner) {
+    const [named, typed] = ofOwner;
+    const range = rangeOf(document, offset - typed.length, endOfName(document, offset));
+    return named.map(({ name, about }) => ({
+      label: name,
+      kind: CompletionItemKind.Value,
+      ...(about && { documentation: about }),
+      textEdit: { range, newText: name },
+    }));
+  }
   if (!region.isSource || !element || place.value || !place.attribute?.name.startsWith('on')) return undefined;
   const range = rangeOf(document, place.attribute.start, Math.max(offset, place.attribute.end));
   return element.events.map(({ type, about, detail }) => ({
@@ -125,51 +136,39 @@ function completeOwn(project: EditorProject, { place, document, region, offset }
   }));
 }
 
-/** `::part()`, `:state()` and custom properties, of the element before it, or else of all elements. */
-function completeSheet(project: EditorProject, document: TextDocument, position: Position): CompletionItem[] {
-  const line = document.getText({ start: { line: position.line, character: 0 }, end: position });
-  const [, tag, kind] =
-    /(?:([a-z][\p{ID_Continue}-]*-[\p{ID_Continue}-]*)[^\s{};]*)?(::part\(|:state\()[\p{ID_Continue}-]*$/u.exec(line) ??
-    [];
-  const elements = tag && project.element(tag) ? [project.element(tag)!] : project.elements;
-  if (kind)
-    return elements.flatMap(element =>
-      (kind === '::part(' ? element.parts : element.states).map(({ name, about }) => ({
-        label: name,
-        kind: CompletionItemKind.Value,
-        detail: `<${element.tag}>`,
-        documentation: about,
-      })),
-    );
-  const [typed] = /--[\p{ID_Continue}-]*$/u.exec(line) ?? [];
-  if (typed === undefined) return [];
-  const start = { line: position.line, character: position.character - typed.length };
-  return project.elements.flatMap(element =>
-    element.cssProperties.map(({ name, about }) => ({
-      label: name,
-      kind: CompletionItemKind.Variable,
-      detail: `<${element.tag}>`,
-      documentation: about,
-      textEdit: { range: { start, end: position }, newText: name },
-    })),
-  );
+/** In a view: the parts and slots that its element declares, and the parts of an inner element that it exports. */
+function completeOfOwner(
+  project: EditorProject,
+  file: string,
+  { tag, attribute, value }: HtmlPlace,
+  element: ElementDescription | undefined,
+  offset: number,
+): [named: readonly { readonly name: string; readonly about: string }[], typed: string] | undefined {
+  if (!value) return undefined;
+  const owners = project.elements.filter(one => one.file === file);
+  const [typed = ''] = /[^\s,:]*$/.exec(value.text.slice(0, offset - value.start)) ?? [];
+  if (attribute?.name === 'part') return [owners.flatMap(({ parts }) => parts), typed];
+  if (attribute?.name === 'name' && tag === 'slot')
+    return [owners.flatMap(({ slots }) => slots).filter(({ name }) => name !== ''), typed];
+  if (attribute?.name !== 'exportparts') return undefined;
+  const isOuter = /:\s*[^\s,:]*$/.test(value.text.slice(0, offset - value.start));
+  return [isOuter ? owners.flatMap(({ parts }) => parts) : (element?.parts ?? []), typed];
 }
 
 // Hover.
 
 export function hover(project: EditorProject, document: TextDocument, position: Position): Hover | null {
   const at = lookAt(project, document, position);
-  const name = nameUnder(project, document, position);
-  const about = name && name.kind !== 'tag' && name.kind !== 'attribute' ? aboutOf(name) : undefined;
-  if (about !== undefined)
-    return {
-      contents: {
-        kind: 'markdown',
-        value: `${code(name!.name)} of ${code(`<${name!.element.tag}>`)}\n\n${prose(about)}`,
-      },
-    };
   const { html } = project;
-  return at ? html.doHover(at.document, position, html.parseHTMLDocument(at.document)) : null;
+  const shown = at ? html.doHover(at.document, position, html.parseHTMLDocument(at.document)) : null;
+  const name = nameUnder(project, document, position);
+  // The text of a tag in HTML has more.
+  if (!name || (shown && (name.kind === 'tag' || name.kind === 'attribute'))) return shown;
+  if (name.kind === 'tag') return { contents: project.explain(name.name.toLowerCase())! };
+  const about = aboutOf(name);
+  if (about === undefined) return shown;
+  const value = `${code(name.name)} of ${code(`<${name.element.tag}>`)}\n\n${prose(about)}`;
+  return { contents: { kind: 'markdown', value } };
 }
 
 // Definitions and references of names in contracts.

@@ -39,6 +39,39 @@ export function selectorNames(
   return names.found;
 }
 
+/** What may be written at a position of a style sheet. */
+export interface CssPlace {
+  readonly kind: 'tag' | 'attribute' | 'value' | 'slot' | 'part' | 'state';
+  /** The element with such names, if it is known. */
+  readonly element: ElementDescription | undefined;
+  /** The attribute of a value. */
+  readonly attribute?: string;
+}
+
+/** What may follow the beginning of a style sheet. @param head up to where the name begins. */
+export function placeAfter(
+  project: EditorProject,
+  head: string,
+  host: ElementDescription | undefined,
+): CssPlace | undefined {
+  const names = new CssNames(project, 0, host, head.length);
+  names.visit(parseCss(`${head}x${closedAfter(head)}`));
+  return names.marked;
+}
+
+/** What closes the string and the brackets that are open after a text, and makes a rule of it. */
+function closedAfter(head: string): string {
+  const tokens = cssTokens(`${head}x`);
+  const [quote = ''] = /^["']/.exec(tokens.at(-1)!.text) ?? [];
+  const open: string[] = [];
+  for (const { text } of tokens) {
+    if (/[([{]$/.test(text)) open.push({ '(': ')', '[': ']', '{': '}' }[text.at(-1) as '(']!);
+    else if (text === open.at(-1)) open.pop();
+  }
+  const brackets = open.splice(open.lastIndexOf('}') + 1);
+  return `${quote}${brackets.reverse().join('')} {}${open.reverse().join('')}`;
+}
+
 /** What is known where a selector begins. */
 interface Place {
   /** What its first compound is about already, as in `hive-card:not([mood])`. */
@@ -51,12 +84,20 @@ interface Place {
 
 class CssNames {
   readonly found: Sighting[] = [];
+  /** What may be written at the mark. */
+  marked: CssPlace | undefined;
 
   constructor(
     readonly project: EditorProject,
     readonly from: number,
     readonly host: ElementDescription | undefined,
+    /** The offset of an unfinished name. */
+    readonly mark = -1,
   ) {}
+
+  #mayBe(start: number, place: CssPlace): void {
+    if (start === this.mark) this.marked = place;
+  }
 
   put(element: ElementDescription, kind: Sighting['kind'], name: string, start: number): void {
     this.found.push({ element, kind, name, start: this.from + start, end: this.from + start + name.length });
@@ -95,6 +136,7 @@ class CssNames {
           subject = undefined;
           break;
         case 'TypeSelector':
+          this.#mayBe(offsetOf(node), { kind: 'tag', element: undefined });
           subject = this.project.element(node.name.toLowerCase());
           if (subject) this.put(subject, 'tag', node.name, offsetOf(node));
           break;
@@ -145,11 +187,16 @@ class CssNames {
     element: ElementDescription | undefined,
     parent: ElementDescription | undefined,
   ): void {
-    if (name.name === 'slot' && value) {
-      const text = value.type === 'String' ? value.value : value.name;
-      const at = offsetOf(value) + (value.type === 'String' ? 1 : 0);
+    this.#mayBe(offsetOf(name), { kind: 'attribute', element });
+    const text = value?.type === 'String' ? value.value : (value?.name ?? '');
+    const at = value ? offsetOf(value) + (value.type === 'String' ? 1 : 0) : -2;
+    if (name.name === 'slot') {
+      this.#mayBe(at, { kind: 'slot', element: parent });
       if (parent?.slots.some(slot => slot.name === text)) this.put(parent, 'slot', text, at);
-    } else if (element?.properties.some(({ attribute }) => attribute === name.name.toLowerCase()))
+      return;
+    }
+    this.#mayBe(at, { kind: 'value', element, attribute: name.name.toLowerCase() });
+    if (element?.properties.some(({ attribute }) => attribute === name.name.toLowerCase()))
       this.put(element, 'attribute', name.name, offsetOf(name));
   }
 
@@ -159,10 +206,13 @@ class CssNames {
     element: ElementDescription | undefined,
   ): void {
     const inside = children?.first;
-    if (!element || inside?.type !== 'Raw') return;
-    for (const { 0: name, index } of inside.value.matchAll(/[^\s]+/g))
+    if (inside?.type !== 'Raw') return;
+    for (const { 0: name, index } of inside.value.matchAll(/[^\s]+/g)) {
+      this.#mayBe(offsetOf(inside) + index, { kind, element });
+      if (!element) continue;
       if ((kind === 'part' ? element.parts : element.states).some(one => one.name === name))
         this.put(element, kind, name, offsetOf(inside) + index);
+    }
   }
 }
 

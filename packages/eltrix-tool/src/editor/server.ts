@@ -81,7 +81,10 @@ class EditorServer {
         serverInfo: { name: 'eltrix', version: toolVersion() },
         capabilities: {
           textDocumentSync: TextDocumentSyncKind.Incremental,
-          completionProvider: { triggerCharacters: ['<', ' ', '"', "'", '=', '-', '(', ':'], resolveProvider: true },
+          completionProvider: {
+            triggerCharacters: ['<', ' ', '"', "'", '=', '-', '(', '[', ':'],
+            resolveProvider: true,
+          },
           hoverProvider: true,
           definitionProvider: true,
           referencesProvider: true,
