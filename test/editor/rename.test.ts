@@ -296,9 +296,10 @@ WideCard.define();
 export const shared = { note: text() };
 export const tag = 'const-card';
 `,
-  'test/cards.test.ts': `import { nextEvent, stage, waitFor } from 'eltrix-tool/testing';
+  'test/cards.test.ts': `import { deep, nextEvent, recordEvents, stage, waitFor } from 'eltrix-tool/testing';
 const card = await stage('<big-card «age»="1"><«base-card» «age»="2"></«base-card»></big-card>');
 const opened = nextEvent(card, '«card-open»');
+recordEvents(deep('big-card[«age»] >>> «base-card»', card), ['«card-open»', 'card-closed']);
 await waitFor(() => card.closest("«base-card»:is(:state(«ripe»), b:state(ripe))"));
 console.log('<base-card age="2">', 'card-open');
 await opened;

@@ -180,7 +180,10 @@ function called(
       const element = project.element(value);
       if (element) return [quoted(element, 'tag', value, first!)];
     }
-    if (withSelector.test(method)) return selectorNames(project, value, first!.start + 1, owner);
+    const isDeep = ofLibrary === 'deep' || ofLibrary === 'deepAll';
+    if (isDeep || withSelector.test(method))
+      // What a helper of tests finds in a shadow root is another tree.
+      return selectorNames(project, isDeep ? value.replaceAll('>>>', '  ~') : value, first!.start + 1, owner);
     if (ofLibrary === 'stage')
       return inside(
         first!,
@@ -188,14 +191,17 @@ function called(
       );
   }
   const isListening = ofLibrary === 'on' || /^(?:add|remove)EventListener$/.test(method);
-  const type = isListening ? first : method === 'on' || ofLibrary === 'nextEvent' ? second : undefined;
-  const event = textIn(code, type);
-  // The target may be any element, so the name has to belong to only one contract.
-  const senders = project.elements.filter(({ events }) => events.some(one => one.type === event));
-  const [sender, ...others] = senders.map(element => ({ element, kind: 'event', name: event! }) as const);
-  return sender && others.every(other => isSame(project, sender, other))
-    ? [quoted(sender.element, 'event', event!, type!)]
-    : [];
+  const isAwaiting = ofLibrary === 'nextEvent' || ofLibrary === 'recordEvents';
+  const type = isListening ? first : method === 'on' || isAwaiting ? second : undefined;
+  const types = type?.type === 'ArrayExpression' ? (type['elements'] as Node[]) : [type];
+  return types.flatMap(type => {
+    const event = textIn(code, type);
+    // The target may be any element, so the name has to belong to only one contract.
+    const senders = project.elements.filter(({ events }) => events.some(one => one.type === event));
+    const [sender, ...others] = senders.map(element => ({ element, kind: 'event', name: event! }) as const);
+    const isOne = sender && others.every(other => isSame(project, sender, other));
+    return isOne ? [quoted(sender.element, 'event', event!, type!)] : [];
+  });
 }
 
 /** What the argument of a call on `this`, or on its states, names. */
