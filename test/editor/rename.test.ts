@@ -313,6 +313,9 @@ await opened;
   @scope (big-card) to (.edge) { :scope[«age»] { color: red } [age] { color: red } }
 </style>
 <big-card «age»="1"><i slot="«badge»"></i></big-card><«base-card» «age»=2><i slot=«badge»></i></«base-card»>
+<template><script type="module">
+  for (const card of document.querySelectorAll('«base-card»[«age»]')) card.addEventListener('«card-open»', () => 'base-card');
+</script></template><script type="application/json">["card-open"]</script>
 `,
 };
 
