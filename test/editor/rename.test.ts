@@ -304,7 +304,8 @@ await waitFor(() => card.closest("«base-card»:is(:state(«ripe»), b:state(rip
 console.log('<base-card age="2">', 'card-open');
 await opened;
 `,
-  'app/page.tsx': `export const page = () => <«base-card»><i>base-card</i></«base-card»>;
+  'app/page.tsx': `export const page = () => <«base-card» «age»={2} on«card-open»={open}><i slot="«badge»">base-card</i></«base-card»>;
+export const other = () => <other-card age="age"><i slot="badge">card-open</i></other-card>;
 `,
   'site/index.html': `<!doctype html><title>age</title>
 <style>

@@ -6,12 +6,13 @@ import { type Constant, constantsOf, valueIn } from '../project/module-constants
 import { importedBy } from '../project/passed-names.ts';
 import { singleQuoted } from '../project/single-quoted.ts';
 import { bare, keyOf, type Node, parseModule, walk } from '../project/syntax.ts';
-import { blank, templateText } from '../project/template-text.ts';
+import { blank, templateText, writtenText } from '../project/template-text.ts';
 import { placeholder } from '../project/unknown-text.ts';
 import type { ContractName, Sighting } from './contract-name.ts';
 import { isSame } from './declared-by.ts';
 import { cssNames, selectorNames } from './names-in-css.ts';
 import { htmlNames } from './names-in-html.ts';
+import { jsxNames } from './names-in-jsx.ts';
 import type { EditorProject } from './project.ts';
 
 /** Finds names of contracts in a source: declarations, names in markup and style sheets, and arguments of calls. */
@@ -47,12 +48,9 @@ export function sourceNames(project: EditorProject, file: string, text: string):
         break;
       }
       case 'JSXOpeningElement':
-      case 'JSXClosingElement': {
-        const { name } = node as Node & { name: Node };
-        const element = name.type === 'JSXIdentifier' ? project.element(name['name'] as string) : undefined;
-        if (element) found.push({ element, kind: 'tag', name: element.tag, start: name.start, end: name.end });
+      case 'JSXClosingElement':
+        found.push(...jsxNames(project, text, node, parents));
         break;
-      }
       case 'TSPropertySignature': {
         // declare global { interface HTMLElementTagNameMap { 'hive-card': HiveCard } }
         const isMap = parents.at(-2)?.['id']?.name === 'HTMLElementTagNameMap';
@@ -77,14 +75,6 @@ const inside = ({ start, end }: Node, sightings: readonly Sighting[]) =>
 /** The text of a template alone, with the same offsets. */
 const masked = (text: string, quasi: Node, filler: string) =>
   blank(text.slice(0, quasi.start)) + templateText(text, quasi, filler);
-
-/** The text of a literal or of a template without expressions, as long as it is written without escapes. */
-function textIn(code: string, node: Node | undefined): string | undefined {
-  if (node?.type !== 'Literal' && !(node?.type === 'TemplateLiteral' && node['expressions'].length === 0))
-    return undefined;
-  const value: unknown = node.type === 'Literal' ? node['value'] : node['quasis'][0]['value']['cooked'];
-  return typeof value === 'string' && code.slice(node.start + 1, node.end - 1) === value ? value : undefined;
-}
 
 /** A text in quotes that is a name. */
 function quoted(element: ElementDescription, kind: Sighting['kind'], name: string, { start, end }: Node): Sighting {
@@ -168,7 +158,7 @@ function called(
   names: LibraryNames,
 ): Sighting[] {
   const [first, second] = (args as Node[]).slice(0, 2).map(bare);
-  const value = textIn(code, first);
+  const value = writtenText(code, first);
   const ofLibrary = names.nameOf(callee);
   const method = callee.type === 'MemberExpression' && !callee.computed ? (callee.property.name as string) : '';
   const target = method ? bare(callee.object) : undefined;
@@ -195,7 +185,7 @@ function called(
   const type = isListening ? first : method === 'on' || isAwaiting ? second : undefined;
   const types = type?.type === 'ArrayExpression' ? (type['elements'] as Node[]) : [type];
   return types.flatMap(type => {
-    const event = textIn(code, type);
+    const event = writtenText(code, type);
     // The target may be any element, so the name has to belong to only one contract.
     const senders = project.elements.filter(({ events }) => events.some(one => one.type === event));
     const [sender, ...others] = senders.map(element => ({ element, kind: 'event', name: event! }) as const);
@@ -229,7 +219,7 @@ function compared(code: string, node: Node, parents: readonly Node[], owner: Ele
   const sides = (isCase ? [parents.at(-1)!['discriminant'], node['test']] : [node['left'], node['right']]) as Node[];
   if (!sides.some(side => side?.type === 'Identifier' && side['name'] === name)) return [];
   return sides.flatMap(side => {
-    const text = textIn(code, side);
+    const text = writtenText(code, side);
     const isAttribute = owner.properties.some(({ attribute }) => attribute === text);
     return text !== undefined && isAttribute ? [quoted(owner, 'attribute', text, side)] : [];
   });

@@ -52,3 +52,11 @@ function cooked(part: string): string {
   });
   return text + ' '.repeat(owed);
 }
+
+/** The text of a literal or of a template without expressions, as long as it is written without escapes. */
+export function writtenText(code: string, node: Node | undefined): string | undefined {
+  if (node?.type !== 'Literal' && !(node?.type === 'TemplateLiteral' && node['expressions'].length === 0))
+    return undefined;
+  const value: unknown = node.type === 'Literal' ? node['value'] : node['quasis'][0]['value']['cooked'];
+  return typeof value === 'string' && code.slice(node.start + 1, node.end - 1) === value ? value : undefined;
+}
