@@ -215,6 +215,11 @@ p { > bee-card { &[moood] {} } --beee-color: { bee-filed: red } }
       '6:57 part-unknown',
     ],
   ],
+  [
+    'escapes in styles',
+    `<style>bee\\-field::part(b\\6f x) { color: var(--mi\\6ee) } bee-field { --mine: 1; --bee\\2d color: red } bee-field::part(b\\78 o) {}</style>`,
+    ['1:81 css-property-unknown', '1:119 part-unknown'],
+  ],
   ['deeply nested styles', `<style>${'bee-card { ('.repeat(20_000)}</style>`, []],
   [
     'styles of others',

@@ -217,7 +217,7 @@ describe('specimens with styles, handlers and addresses of their page', () => {
     const root = project({
       'package.json': '{ "type": "module" }',
       'src/photo-card.js': `import { contract, markup, slot, stylesheet, url } from 'eltrix';
-export class PhotoCard extends contract('photo-card', { about: 'A picture.', attributes: { photo: url({ about: 'The picture.' }) }, slots: { '': slot('Beside it.') }, cssProperties: { '--größe': 'Its width.' } }) {
+export class PhotoCard extends contract('photo-card.v2', { about: 'A picture.', attributes: { photo: url({ about: 'The picture.' }) }, slots: { '': slot('Beside it.') }, cssProperties: { '--größe': 'Its width.' } }) {
   static styleSheets = [stylesheet\`:host { display: block; overflow-wrap: anywhere; max-width: VAR( --größe ) }\`];
   view() {
     return markup\`<img alt="" src=\${() => this.photo}><p>\${() => this.photo}</p><slot></slot>\`;
@@ -225,16 +225,18 @@ export class PhotoCard extends contract('photo-card', { about: 'A picture.', att
 }
 PhotoCard.define();
 `,
-      'src/photo-card.specimen.html': `<template title="A page">
-  <photo-card photo="img/bee.png" style="--edge: 1px; max-width: 20rem" onclick="console.log('clicked')">
-    <style>photo-card + p { color: red }</style>
+      'src/photo-card.v2.specimen.html': `<template title="A page">
+  <photo-card.v2 photo="img/bee.png" style="--edge: 1px; max-width: 20rem" onclick="console.log('clicked')">
+    <style>photo-card\\.v2 + p { color: red }</style>
     <i style="color: green" onfocus="alert()" tabindex="0">A bee</i><img src="https://images.example/bee.png" alt="">
-  </photo-card>
+  </photo-card.v2>
 </template>
-<template title="From another host"><photo-card photo="https://images.example/bee.png" style=""></photo-card></template>`,
+<template title="From another host"><photo-card.v2 photo="https://images.example/bee.png" style=""></photo-card.v2></template>`,
     });
     const { status, stdout } = eltrix(root, 'check');
     assert.equal(status, 0, stdout);
+    // A tag with a dot is checked by all rules.
+    assert.match(stdout, /^photo-card\.v2 +3\d passed/m);
     assert.match(stdout, /^1 element .* rules passed, 0 failed/m);
   });
 });

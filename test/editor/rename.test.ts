@@ -292,6 +292,13 @@ export class WideCard extends contract('wide-card', { parts: { edge: 'Its own on
 }
 WideCard.define();
 `,
+  'src/dot-card.ts': `import { contract, markup, text } from 'eltrix';
+export class DotCard extends contract('dot-card.v2', { attributes: { note: text({ attribute: 'x.y' }) }, cssProperties: { '--é': 'x' } }) {
+  view() { return markup\`<dot-card.v2 x.y=""></dot-card.v2>\`; }
+}
+DotCard.define();
+`,
+  'site/dots.css': 'p, dot-card\\.v2[x\\.y]:not([x\\2e y]) { --\\e9 : 1 } [x\\.y] {}',
   'src/shared.ts': `import { text } from 'eltrix';
 export const shared = { note: text() };
 export const tag = 'const-card';
@@ -366,6 +373,18 @@ describe('rename of what other elements inherit, and in nested rules, calls and 
       const { changes } = await rename(file, at, 'border');
       const text = applied(plain['src/wide-card.ts']!, changes[editor.uri('src/wide-card.ts')]!);
       assert.match(text, new RegExp(`exportparts="${written}"`));
+    }
+  });
+
+  it('reads and writes escapes in style sheets', async () => {
+    const sheet = 'site/dots.css';
+    for (const [at, to, expected] of [
+      ['dot-card.v2', 'dot-card.v3', 'p, dot-card\\.v3[x\\.y]:not([x\\2e y]) { --\\e9 : 1 } [x\\.y] {}'],
+      ['x.y', 'a.b', 'p, dot-card\\.v2[a\\.b]:not([a\\.b]) { --\\e9 : 1 } [x\\.y] {}'],
+      ['--é', '--ö', 'p, dot-card\\.v2[x\\.y]:not([x\\2e y]) { --ö: 1 } [x\\.y] {}'],
+    ] as const) {
+      const { changes } = await rename('src/dot-card.ts', at, to);
+      assert.equal(applied(plain[sheet]!, changes[editor.uri(sheet)] ?? []), expected);
     }
   });
 

@@ -21,6 +21,7 @@ import { checkSource, sourceFacts } from '../check/source.ts';
 import { undefinedTags } from '../check/undefined-tags.ts';
 import type { ElementDescription } from '../describe/description.ts';
 import { code, prose } from '../describe/markdown.ts';
+import { writtenName } from '../project/css-tokens.ts';
 import type { Finding } from '../project/finding.ts';
 import { importedBy } from '../project/passed-names.ts';
 import { textOf } from '../project/seen.ts';
@@ -79,7 +80,7 @@ export function complete(project: EditorProject, document: TextDocument, positio
   if (sheet) {
     const { items, typed } = completeCss(project, sheet);
     const range = rangeOf(document, offset - typed, endOfName(document, offset));
-    return items.map(item => ({ ...item, textEdit: { range, newText: item.label } }));
+    return items.map(item => ({ ...item, textEdit: { range, newText: writtenName(item.label) } }));
   }
   const at = lookAt(project, document, position);
   if (!at) return [];
@@ -222,7 +223,9 @@ async function sightingsOf(
     const uri = uriOf(project, file);
     const text = open(uri)?.getText() ?? readFileSync(join(root, file), 'utf8');
     // The declaration of an attribute is its property, with another name.
-    if (!text.toLowerCase().includes(name.name.toLowerCase()) && !declaring.includes(file)) return [];
+    const isWritten = text.toLowerCase().includes(name.name.toLowerCase());
+    // Style sheets may write it with escapes.
+    if (!isWritten && !text.includes('\\') && !declaring.includes(file)) return [];
     const sightings = namesIn(project, file, text).filter(one => isSame(project, one, name));
     return sightings.length > 0 ? [{ uri, document: TextDocument.create(uri, 'x', 0, text), sightings }] : [];
   });

@@ -1,7 +1,7 @@
 import type { AttributeSelector, CssNode, PseudoClassSelector, PseudoElementSelector, Selector } from 'css-tree';
 import type { ElementDescription } from '../describe/description.ts';
 import { type CssBlock, parseCss, scopeSelectors, selectorsIn } from '../project/css-rules.ts';
-import { cssTokens } from '../project/css-tokens.ts';
+import { cssName, cssTokens, identifiersIn, writtenName } from '../project/css-tokens.ts';
 import type { Sighting } from './contract-name.ts';
 import type { EditorProject } from './project.ts';
 
@@ -18,10 +18,11 @@ export function cssNames(
   host: ElementDescription | undefined,
 ): Sighting[] {
   const names = new CssNames(project, from, host);
-  for (const { text: name, start } of cssTokens(css)) {
+  for (const { text, start, end } of cssTokens(css)) {
+    const name = cssName(text);
     if (!name.startsWith('--')) continue;
     const element = project.elements.find(({ cssProperties }) => cssProperties.some(one => one.name === name));
-    if (element) names.put(element, 'property', name, start);
+    if (element) names.put(element, 'property', name, start, end);
   }
   names.visit(parseCss(css));
   return names.found;
@@ -99,8 +100,9 @@ class CssNames {
     if (start === this.mark) this.marked = place;
   }
 
-  put(element: ElementDescription, kind: Sighting['kind'], name: string, start: number): void {
-    this.found.push({ element, kind, name, start: this.from + start, end: this.from + start + name.length });
+  put(element: ElementDescription, kind: Sighting['kind'], name: string, from: number, to: number): void {
+    const [start, end] = [this.from + from, this.from + to];
+    this.found.push({ element, kind, name, start, end, edit: given => ({ start, end, text: writtenName(given) }) });
   }
 
   /** @param around the element that `&` and `:scope` select, if that is known. */
@@ -138,7 +140,7 @@ class CssNames {
         case 'TypeSelector':
           this.#mayBe(offsetOf(node), { kind: 'tag', element: undefined });
           subject = this.project.element(node.name.toLowerCase());
-          if (subject) this.put(subject, 'tag', node.name, offsetOf(node));
+          if (subject) this.put(subject, 'tag', node.name, offsetOf(node), endOf(node));
           break;
         case 'NestingSelector':
           subject = around;
@@ -189,15 +191,16 @@ class CssNames {
   ): void {
     this.#mayBe(offsetOf(name), { kind: 'attribute', element });
     const text = value?.type === 'String' ? value.value : (value?.name ?? '');
-    const at = value ? offsetOf(value) + (value.type === 'String' ? 1 : 0) : -2;
+    const quote = value?.type === 'String' ? 1 : 0;
+    const [at, to] = value ? [offsetOf(value) + quote, endOf(value) - quote] : [-2, -2];
     if (name.name === 'slot') {
       this.#mayBe(at, { kind: 'slot', element: parent });
-      if (parent?.slots.some(slot => slot.name === text)) this.put(parent, 'slot', text, at);
+      if (parent?.slots.some(slot => slot.name === text)) this.put(parent, 'slot', text, at, to);
       return;
     }
     this.#mayBe(at, { kind: 'value', element, attribute: name.name.toLowerCase() });
     if (element?.properties.some(({ attribute }) => attribute === name.name.toLowerCase()))
-      this.put(element, 'attribute', name.name, offsetOf(name));
+      this.put(element, 'attribute', name.name, offsetOf(name), endOf(name));
   }
 
   #readNames(
@@ -207,13 +210,15 @@ class CssNames {
   ): void {
     const inside = children?.first;
     if (inside?.type !== 'Raw') return;
-    for (const { 0: name, index } of inside.value.matchAll(/[^\s]+/g)) {
-      this.#mayBe(offsetOf(inside) + index, { kind, element });
+    const from = offsetOf(inside);
+    for (const { name, start, end } of identifiersIn(inside.value)) {
+      this.#mayBe(from + start, { kind, element });
       if (!element) continue;
       if ((kind === 'part' ? element.parts : element.states).some(one => one.name === name))
-        this.put(element, kind, name, offsetOf(inside) + index);
+        this.put(element, kind, name, from + start, from + end);
     }
   }
 }
 
 const offsetOf = ({ loc }: CssNode) => loc?.start.offset ?? 0;
+const endOf = ({ loc }: CssNode) => loc?.end.offset ?? 0;

@@ -2,12 +2,13 @@
 import type { Selector } from 'css-tree';
 import parse from 'css-tree/parser';
 import { tokenTypes } from 'css-tree/tokenizer';
-import { type CssToken, closing, cssTokens } from './css-tokens.ts';
+import walk from 'css-tree/walker';
+import { type CssToken, closing, cssName, cssTokens } from './css-tokens.ts';
 
 /** The contents of a block. Positions are offsets in the sheet. */
 export interface CssBlock {
   readonly rules: readonly CssRule[];
-  readonly declarations: readonly { readonly name: string; readonly start: number }[];
+  readonly declarations: readonly { readonly name: string; readonly start: number; readonly end: number }[];
 }
 
 /** A style rule, or an at-rule with a block. */
@@ -66,16 +67,19 @@ export function parseCss(css: string): CssBlock {
       const block = emptyBlock();
       rules.push({ at, prelude: css.slice(from, end.start), start: from, ...block });
       around.push(block);
-    } else if (isNamed) declarations.push({ name: text, start });
+    } else if (isNamed) declarations.push({ name: cssName(text), start, end: first.end });
   }
   return sheet;
 }
 
-/** The selectors of a list, with the offsets of the sheet; none if one of them is not valid. */
+/** The selectors of a list, with the offsets of the sheet and names without escapes; none if one of them is not valid. */
 export function selectorsIn(list: string, start: number): readonly Selector[] {
   try {
     const parsed = parse(list, { context: 'selectorList', positions: true, offset: start });
     if (parsed.type !== 'SelectorList') return [];
+    walk(parsed, node => {
+      if (node.type === 'TypeSelector' || node.type === 'Identifier') node.name = cssName(node.name);
+    });
     return [...parsed.children].filter((selector): selector is Selector => selector.type === 'Selector');
   } catch {
     // Browsers drop the rule (CSS Selectors 4).

@@ -9,5 +9,5 @@ declare module 'css-tree/tokenizer' {
   export { tokenize, tokenTypes } from 'css-tree';
 }
 declare module 'css-tree/utils' {
-  export { string, url } from 'css-tree';
+  export { ident, string, url } from 'css-tree';
 }

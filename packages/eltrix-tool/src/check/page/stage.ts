@@ -1,5 +1,6 @@
 /** Creates the element in every way, and reads its appearance. */
 
+import { elementSelector } from '../../project/element-selector.ts';
 import { frame, idle } from './idle.ts';
 import type { CheckSpecimen, CheckTask } from './model.ts';
 import { apart, nodesOf, sheetOf } from './place.ts';
@@ -65,7 +66,7 @@ export class Stage {
 
   find(root: ParentNode): HTMLElement {
     const { tag } = this;
-    const found = root.querySelector<HTMLElement>(`${tag}, [is="${tag}"]`);
+    const found = root.querySelector<HTMLElement>(elementSelector(tag));
     // The check of specimens reports it as a finding.
     if (!found) throw new Unsaid('its specimen does not contain it');
     return found;

@@ -3,6 +3,7 @@
 import { loadOnDemand } from '../../../../eltrix/src/element/on-demand.ts';
 import { emulate, rewriteSheets, watchPage } from '../../check/page/emulate.ts';
 import { sheetOf } from '../../check/page/place.ts';
+import { elementSelector } from '../../project/element-selector.ts';
 import { type Axe, fixOf, pathOf, without } from '../../testing/axe.ts';
 import type {
   AuditResult,
@@ -143,7 +144,7 @@ function fill(html: string): void {
 }
 
 function takeSubject(): void {
-  const found = box.querySelector<HTMLElement>(`${tag}, [is="${tag}"]`);
+  const found = box.querySelector<HTMLElement>(elementSelector(tag));
   subject = found ? new Subject(found, element.description) : undefined;
   new MutationObserver(stateSoon).observe(box, {
     attributes: true,

@@ -1,3 +1,4 @@
+import { elementSelector } from '../../../project/element-selector.ts';
 import { firstDifference } from '../first-difference.ts';
 import { quiet } from '../quiet.ts';
 import { snapshot } from '../snapshot.ts';
@@ -52,7 +53,7 @@ async function parsed(stage: Stage, reference: () => string): Compared {
     if (!isLoaded) return [reference(), reference()];
     await quiet();
     const { contentDocument } = frame;
-    const found = contentDocument?.querySelector<HTMLElement>(`${stage.tag}, [is="${stage.tag}"]`);
+    const found = contentDocument?.querySelector<HTMLElement>(elementSelector(stage.tag));
     if (!found) return ['(nothing)', reference()];
     // Errors of the other page belong to its own realm: only their text is reported.
     const { eltrixSnapshot } = frame.contentWindow as unknown as { eltrixSnapshot: typeof snapshot };

@@ -1,4 +1,4 @@
-import { cssTokens } from '../../../project/css-tokens.ts';
+import { cssName, cssTokens } from '../../../project/css-tokens.ts';
 import type { Failure, Said } from '../model.ts';
 import { quiet } from '../quiet.ts';
 import { samplesOf } from '../samples.ts';
@@ -198,7 +198,8 @@ export const structureRules: readonly Rule[] = [
       const own = new Set<string>();
       for (const { css } of (await walk(stage)).seen) {
         const tokens = cssTokens(css);
-        for (const [at, { text }] of tokens.entries()) {
+        for (const [at, { text: written }] of tokens.entries()) {
+          const text = cssName(written);
           if (!text.startsWith('--')) continue;
           const [before, after] = [tokens[at - 1]?.text.toLowerCase() ?? ';', tokens[at + 1]?.text];
           if (before === 'var(') used.add(text);

@@ -3,6 +3,7 @@
 import type { CssNode, Selector } from 'css-tree';
 import { attributeOf } from '../../../project/attribute-of.ts';
 import { type CssBlock, type CssRule, parseCss, scopeSelectors, selectorsIn } from '../../../project/css-rules.ts';
+import { cssName, cssTokens, identifiersIn, writtenName } from '../../../project/css-tokens.ts';
 import { kinds } from '../../../project/kinds/index.ts';
 import { nearest } from '../../../project/nearest.ts';
 import { hasTemplateSyntax, isUnknownText } from '../../../project/unknown-text.ts';
@@ -16,10 +17,12 @@ const at = ({ loc }: CssNode, from: number): number => from + (loc?.start.offset
 export function checkSheet(page: PageText, css: string, from: number): void {
   // Most style sheets contain no custom elements.
   if (!css.includes('--') && !page.all.tags.some(tag => css.includes(tag.slice(0, tag.indexOf('-') + 1)))) return;
-  const used = new Set(Array.from(css.matchAll(/var\(\s*(--[^\s,)]+)/g), ([, name]) => name!));
+  const tokens = cssTokens(css);
+  const isVar = (at: number) => tokens[at]?.text.toLowerCase() === 'var(';
+  const used = new Set(tokens.filter((_, at) => isVar(at - 1)).map(({ text }) => cssName(text)));
   const visit = (block: CssBlock, around: readonly KnownElement[]) => {
-    for (const { name, start } of block.declarations)
-      if (name.startsWith('--') && !used.has(name)) checkProperty(page, name, around, from + start);
+    for (const { name, start, end } of block.declarations)
+      if (name.startsWith('--') && !used.has(name)) checkProperty(page, name, around, from + start, from + end);
     for (const rule of block.rules) visit(rule, subjectsOf(page, rule, from, around));
   };
   visit(parseCss(css), []);
@@ -40,8 +43,9 @@ function subjectsOf(page: PageText, rule: CssRule, from: number, around: readonl
 export function checkStyleAttribute(page: PageText, element: Element, known: KnownElement): void {
   const style = attributeOf(element, 'style');
   if (!style?.includes('--')) return;
-  for (const { name, start } of parseCss(style).declarations)
-    if (name.startsWith('--')) checkProperty(page, name, [known], page.inValue(element, 'style', start));
+  for (const { name, start, end } of parseCss(style).declarations)
+    if (name.startsWith('--'))
+      checkProperty(page, name, [known], page.inValue(element, 'style', start), page.inValue(element, 'style', end));
 }
 
 /**
@@ -119,16 +123,16 @@ function checkPartOf(page: PageText, known: KnownElement, node: CssNode, from: n
   const what = node.name;
   if (what !== 'part' && what !== 'state') return;
   const names = what === 'part' ? known.parts : known.states;
-  for (const name of inside.value.split(/\s+/).filter(Boolean)) {
+  const inner = at(inside, from);
+  for (const { name, start, end } of identifiersIn(inside.value)) {
     if (names.has(name)) continue;
     const near = nearest(name, names);
     const has = names.size > 0 ? ` It has ${[...names].join(', ')}.` : ` It declares no ${what}s.`;
-    const offset = at(inside, from) + inside.value.indexOf(name);
     page.report(
       what === 'part' ? 'part-unknown' : 'state-unknown',
       `<${known.tag}> has no ${what} "${name}", so this rule does nothing.${near ? ` Did you mean "${near}"?` : has}`,
-      offset,
-      near ? [{ start: offset, end: offset + name.length, text: near }] : undefined,
+      inner + start,
+      near ? [{ start: inner + start, end: inner + end, text: writtenName(near) }] : undefined,
     );
   }
 }
@@ -166,7 +170,13 @@ function checkAttributeSelector(
 }
 
 /** Finds a custom property whose name is similar to one of the element, or of any element. */
-function checkProperty(page: PageText, name: string, subjects: readonly KnownElement[], offset: number): void {
+function checkProperty(
+  page: PageText,
+  name: string,
+  subjects: readonly KnownElement[],
+  start: number,
+  end: number,
+): void {
   if (page.all.properties.has(name) || hasTemplateSyntax(name)) return;
   const own = new Set(subjects.flatMap(({ properties }) => [...properties]));
   const near = nearest(name, own);
@@ -174,7 +184,7 @@ function checkProperty(page: PageText, name: string, subjects: readonly KnownEle
   page.report(
     'css-property-unknown',
     `${subjects.map(({ tag }) => `<${tag}>`).join(', ')} has no custom property "${name}". Did you mean "${near}"?`,
-    offset,
-    [{ start: offset, end: offset + name.length, text: near }],
+    start,
+    [{ start, end, text: writtenName(near) }],
   );
 }
