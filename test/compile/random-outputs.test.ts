@@ -168,6 +168,8 @@ import type {} from '../dist/preact.js';
   assert.ok(validate(JSON.parse(read('custom-elements.json'))), json(validate.errors?.slice(0, 3)));
 
   // Rendered with HTML allowed, as most hosts of Markdown do, the page has the texts of the contracts and no tag of them.
+  for (const { tag } of made)
+    assert.match(read('undefined.css'), new RegExp(`[( ]${tag.replace('.', '\\\\.')}[,)]`), tag);
   const page = markdown({ html: true }).render(read('REFERENCE.md')) as string;
   assert.deepEqual(
     [...new Set(page.match(/<(?!\/|h1|h2|h3|p>|table>|thead>|tbody>|tr>|th>|td>|code>|ul>|li>)[^>]*>/g))],

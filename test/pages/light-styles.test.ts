@@ -45,7 +45,8 @@ function randomCss(below: (below: number) => number): string {
 let made = 0;
 
 function shown(css: string, shadow: 'open' | 'none', attributes: string): Element[] {
-  const tag = `${shadow}-styles-${made++}`;
+  // A dot in a tag has to be escaped in selectors.
+  const tag = `${shadow}-styles.${made++}`;
   class Styled extends contract(tag as 'made-styles', shadow === 'none' ? { shadow } : {}) {
     static styleSheets = [stylesheet`${css}`];
     view() {

@@ -4,6 +4,10 @@ import { givenMark } from '../view/sent-marks.ts';
 const pieces =
   /\/\*[^]*?(?:\*\/|$)|"(?:\\[^]|[^"\\\n])*"?|'(?:\\[^]|[^'\\\n])*'?|url\([^"')]*\)|\\[^]|[{}]|:host(?![\w-])\(?/g;
 
+/** @param tag may have a dot. */
+export const scopeSelector = (tag: string, extended: string | undefined): string =>
+  extended === undefined ? tag.replaceAll('.', '\\.') : `${extended}[is="${tag}"]`;
+
 /**
  * The sheet of an element without a shadow root, limited to the element and without what the page puts into its slots
  * (CSS Cascading 6 §2.5). `:host` means the element.

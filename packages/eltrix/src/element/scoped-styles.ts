@@ -1,5 +1,5 @@
 /** Style sheets of elements without a shadow root: `@scope` limits each to its element (CSS Cascading 6 §2.5). */
-import { scopedCss } from './scoped-css.ts';
+import { scopedCss, scopeSelector } from './scoped-css.ts';
 import { type StyleSource, StyleText, sheetFor } from './styles.ts';
 
 type StyleRoot = Document | ShadowRoot;
@@ -31,7 +31,7 @@ export function useScopedSheets(
   const root = host.getRootNode() as StyleRoot;
   if (sources.length === 0 || !('adoptedStyleSheets' in root)) return () => {};
   const document = host.ownerDocument;
-  const selector = extended === undefined ? host.localName : `${extended}[is="${tag}"]`;
+  const selector = scopeSelector(extended === undefined ? host.localName : tag, extended);
   const sheets = sources
     .map(source => sheetFor(scopedText(source, selector), document))
     .filter(sheet => sheet !== undefined);

@@ -1,7 +1,7 @@
 /** The style sheets of an element in the output. */
 import { planOf } from '../element/make-plan.ts';
 import type { Plan } from '../element/plan.ts';
-import { scopedCss } from '../element/scoped-css.ts';
+import { scopedCss, scopeSelector } from '../element/scoped-css.ts';
 import { escapeAttribute, escapeCss } from './escape.ts';
 import { knownElements, type RenderedElements } from './known-elements.ts';
 
@@ -24,7 +24,7 @@ export function cssOf(plan: Plan, tag: string): string {
     css = plan.styleSheets.map(sheet => ('text' in sheet ? sheet.text : '')).join('\n');
     if (plan.contract.shadow === 'none' && css.trim() !== '') {
       const { extends: extended } = plan.contract;
-      css = scopedCss(css, extended === undefined ? tag : `${extended}[is="${plan.contract.tag}"]`);
+      css = scopedCss(css, scopeSelector(extended === undefined ? tag : plan.contract.tag, extended));
     }
     texts.set(plan, css);
   }
