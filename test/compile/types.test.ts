@@ -354,6 +354,31 @@ ${name}.define();`;
   assert.ok(jsx.includes(typed), jsx);
 });
 
+it('types of one name in two modules of an element are kept apart, whatever letters the name has', () => {
+  const names = ['Frame', '$Frame', 'Größe', 'Écran', 'Frame$'];
+  const each = (write: (name: string, at: number) => string) => names.map(write).join('\n');
+  const root = project({
+    'src/a-card.ts': `import { contract, data } from 'eltrix';
+import type { Box } from './box.ts';
+${each(name => `export interface ${name} { own: ${name} | null }`)}
+export class ACard extends contract('a-card', { properties: {
+  box: data<Box | null>(() => null),
+${each((name, at) => `  own${at}: data<${name} | null>(() => null),`)}
+} }) {}
+ACard.define();`,
+    'src/box.ts': `${each(name => `interface ${name} { other: ${name} | null }`)}
+export interface Box { ${names.map((name, at) => `other${at}: ${name}`).join('; ')} }`,
+  });
+  assert.equal(eltrix(root, 'build', '--no-look').status, 0);
+  const types = readFileSync(join(root, 'dist/a-card.d.ts'), 'utf8');
+  for (const name of names)
+    for (const [own, member] of [
+      [name, 'other'],
+      [`${name}2`, 'own'],
+    ])
+      assert.ok(types.includes(`export interface ${own} { ${member}: ${own} | null }`), `${own}\n${types}`);
+});
+
 it('elements that extend each other can be published with declaration: true', () => {
   const root = project(inferred);
   const { stdout } = spawnSync(

@@ -1,6 +1,7 @@
 /** The names that types refer to: found in their modules, and declared beside an element or imported from a package. */
 import { createRequire } from 'node:module';
 import { dirname, isAbsolute, join } from 'node:path';
+import { identifierPattern } from '../project/identifier-pattern.ts';
 import { libraryFolder } from '../project/library.ts';
 import { resolveSource } from '../project/resolve-source.ts';
 import { type Node, parseModule, walk } from '../project/syntax.ts';
@@ -228,7 +229,7 @@ export class TypeNames {
     this.#found.set(own, { name: own, code: '' });
     // TypeScript emits four spaces, the other declarations have two.
     const text = code().replace(/^(?: {4})+/gm, indentation => indentation.slice(indentation.length / 2));
-    const renamed = own === name ? text : text.replace(new RegExp(`\\b${name}\\b`), own);
+    const renamed = own === name ? text : text.replace(identifierPattern(name), () => own);
     this.#found.set(own, { name: own, code: renamed, ...(element ? { element } : {}) });
     return own;
   }

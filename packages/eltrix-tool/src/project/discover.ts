@@ -7,11 +7,13 @@ import { Worker } from 'node:worker_threads';
 import { contractKey } from '../../../eltrix/src/element/contract-key.ts';
 import type { Contract } from '../../../eltrix/src/element/plan.ts';
 import { candidates } from './candidates.ts';
+import { exportsOf, importsOf } from './exports.ts';
 import { temporaryFolder } from './held.ts';
 import { readContracts } from './read-contract.ts';
 import { Remembered } from './remembered.ts';
 import { textOf } from './seen.ts';
 import { sourceError } from './source-error.ts';
+import { parseModule } from './syntax.ts';
 import { ToolError } from './tool-error.ts';
 
 /** An element class that a project exports. */
@@ -55,8 +57,11 @@ export async function discover(root: string, source: string, onLoad?: () => void
     for (const [file, exports] of loaded) {
       const text = textOf(join(root, file));
       for (const [exportName, Class] of elementClasses(exports)) {
-        const isHome = new RegExp(`\\b(?:class|const|let|var)\\s+${exportName}\\b`).test(text);
-        if (!isHome && (found.has(Class) || isReadElsewhere(found.values(), exportName, Class[contractKey]!))) continue;
+        if (
+          !isMadeHere(file, text, exportName) &&
+          (found.has(Class) || isReadElsewhere(found.values(), exportName, Class[contractKey]!))
+        )
+          continue;
         const contract = Class[contractKey]!;
         found.set(Class, { tag: contract.tag, file, exportName, contract });
       }
@@ -83,6 +88,16 @@ function filesOfSameTag(read: Iterable<FoundElement>, loaded: readonly [string, 
   );
   const files = [...read].filter(({ tag, exportName }) => tags.has(tag) && tags.get(tag) !== exportName);
   return new Set(files.map(({ file }) => file));
+}
+
+/** Whether a module does not only pass on what another one has made. */
+function isMadeHere(file: string, text: string, exportName: string): boolean {
+  const program = parseModule(file, text)?.program;
+  if (!program) return false;
+  const imports = importsOf(program);
+  return exportsOf(program, exportName).some(
+    one => 'node' in one && !(one.node.type === 'Identifier' && imports.has(one.node['name'])),
+  );
 }
 
 /** For a module that re-exports another module, whose own source was read already. */

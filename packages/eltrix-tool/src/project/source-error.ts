@@ -2,6 +2,7 @@ import { existsSync, readdirSync, readFileSync } from 'node:fs';
 import { basename, dirname, isAbsolute, join, relative, resolve, sep } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { globSync } from 'tinyglobby';
+import { identifierPattern } from './identifier-pattern.ts';
 import { nearest } from './nearest.ts';
 import { parseSync } from './parser.ts';
 import { positionIn, type TextPosition } from './text-position.ts';
@@ -137,7 +138,7 @@ function missingExport(text: string, error: BundlerError, root: string): ToolErr
   if (!file || !existsSync(join(root, file))) return undefined;
   // The position refers to the compiled module; the source contains the specifier as well.
   const code = readFileSync(join(root, file), 'utf8');
-  const offset = Math.max(0, code.search(new RegExp(`\\b${name.replace(/\W/g, '\\$&')}\\b`)));
+  const offset = Math.max(0, code.search(identifierPattern(name)));
   const position = { file, ...positionIn(code, offset) };
   const [, library] = /[\\/](?:node_modules|packages)[\\/]((?:@[^\\/]+[\\/])?[^\\/]+)[\\/]/.exec(from!) ?? [];
   const message = `"${name}" is not exported by ${library ? `the package ${library}` : `"${from}"`}. ${similarExport(resolve(root, from!), name) ?? 'Look at the name.'}`;
