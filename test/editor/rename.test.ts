@@ -277,10 +277,16 @@ export class BigCard extends contract('big-card', { attributes: { huge: flag() }
 }
 BigCard.define();
 `,
-  'src/other-card.ts': `import { contract, integer, markup } from 'eltrix';
+  'src/other-card.ts': `import { choice, contract, integer, markup, slot } from 'eltrix';
 import { shared, tag } from './shared.ts';
-export class OtherCard extends contract('other-card', { attributes: { age: integer() } }) {
-  view() { return markup\`<const-card note="1"></const-card>\`; }
+const kind = integer();
+const options = { about: 'x' };
+const corner = slot('A corner.');
+export class OtherCard extends contract('other-card', {
+  attributes: { age: integer(), mood: choice(['calm'],), size: kind, width: integer(options), height: integer({ ...options }) },
+  slots: { corner },
+}) {
+  view() { return markup\`<const-card note="1"></const-card><slot name="corner"></slot>\`; }
 }
 OtherCard.define();
 export class ConstCard extends contract(tag, { attributes: shared }) { view() { return markup\`<b></b>\`; } }
@@ -376,6 +382,18 @@ describe('rename of what other elements inherit, and in nested rules, calls and 
     }
   });
 
+  it('keeps the constant of a shorthand, and a comma after the last argument', async () => {
+    const file = 'src/other-card.ts';
+    const { changes } = await rename(file, 'corner }', 'edge');
+    const text = applied(plain[file]!, changes[editor.uri(file)]!);
+    const mood = await rename(file, 'mood: ', 'temper');
+    assert.match(
+      applied(plain[file]!, mood.changes[editor.uri(file)]!),
+      /choice\(\['calm'\], \{ attribute: 'temper' \},\)/,
+    );
+    assert.match(text, /slots: \{ edge: corner \}.*<slot name="edge">/s);
+  });
+
   it('reads and writes escapes in style sheets', async () => {
     const sheet = 'site/dots.css';
     for (const [at, to, expected] of [
@@ -402,6 +420,8 @@ describe('rename of what other elements inherit, and in nested rules, calls and 
       await refused('src/other-card.ts', 'const-card note', 'fixed-card'),
       /tag "const-card" .* is not written/,
     );
+    for (const name of ['size', 'width', 'height'])
+      assert.match(await refused('src/other-card.ts', `${name}: `, 'depth'), /is not written in the call of contract/);
     assert.match(await refused('src/base-card.ts', "age' })", 'huge'), /<big-card> has the attribute "huge" already/);
   });
 });

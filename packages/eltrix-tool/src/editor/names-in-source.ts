@@ -31,7 +31,7 @@ export function sourceNames(project: EditorProject, file: string, text: string):
     const owner = Class && elementOf.get(Class)?.element;
     switch (node.type) {
       case 'CallExpression':
-        if (names.nameOf(node['callee']) === 'contract') found.push(...declared(project, file, node, constants));
+        if (names.nameOf(node['callee']) === 'contract') found.push(...declared(project, file, node, constants, names));
         else found.push(...called(project, file, text, node, owner, names));
         break;
       case 'BinaryExpression':
@@ -89,6 +89,7 @@ function declared(
   file: string,
   call: Node,
   constants: ReadonlyMap<string, Constant>,
+  names: LibraryNames,
 ): Sighting[] {
   const [first, given] = call['arguments'] as Node[];
   const tag = first && valueIn(constants, first);
@@ -99,10 +100,11 @@ function declared(
   const declaration = membersOf(given && bare(given));
   for (const [group, kind] of Object.entries(groups))
     for (const [name, member] of membersIn(declaration, group))
-      found.push(keySighting({ element, kind, name }, member['key']));
+      found.push(keySighting({ element, kind, name }, member));
   for (const [name, member] of membersIn(declaration, 'attributes')) {
     const attribute = element.properties.find(property => property.name === name)?.attribute;
-    if (attribute !== undefined) found.push(attributeSighting({ element, kind: 'attribute', name: attribute }, member));
+    if (attribute !== undefined)
+      found.push(attributeSighting({ element, kind: 'attribute', name: attribute }, member, names));
   }
   return found;
 }
@@ -119,28 +121,38 @@ function membersOf(object: Node | undefined): Map<string, Node> {
   return new Map(named.flatMap(member => (keyOf(member) === undefined ? [] : [[keyOf(member)!, member]])));
 }
 
-function keySighting(name: ContractName, { start, end }: Node): Sighting {
+function keySighting(name: ContractName, { key, shorthand }: Node): Sighting {
+  const { start, end } = key as Node;
   const write = (key: string) => (/^[A-Za-z_$][\w$]*$/.test(key) ? key : singleQuoted(key));
-  return { ...name, start, end, isDeclaration: true, edit: key => ({ start, end, text: write(key) }) };
+  // { badge } becomes { sticker: badge }.
+  const rest = shorthand ? `: ${name.name}` : '';
+  return { ...name, start, end, isDeclaration: true, edit: key => ({ start, end, text: write(key) + rest }) };
 }
 
 /**
  * The name of an attribute is derived from its property, unless the kind gives it. Renaming writes it into the kind,
- * so that the property keeps its name.
+ * so that the property keeps its name. A kind that is not written there cannot get it.
  */
-function attributeSighting(name: ContractName, { key, value }: Node): Sighting {
+function attributeSighting(name: ContractName, { key, value }: Node, names: LibraryNames): Sighting {
   const kind = bare(value);
-  const args = kind.type === 'CallExpression' ? (kind['arguments'] as Node[]) : [];
-  const options = args.map(bare).findLast(({ type }) => type === 'ObjectExpression');
+  const { start, end } = key as Node;
+  const args = kind.type === 'CallExpression' ? (kind['arguments'] as Node[]).map(bare) : [];
+  const options = args.at(-1)?.type === 'ObjectExpression' ? args.at(-1) : undefined;
   const said = membersOf(options).get('attribute')?.['value'] as Node | undefined;
   if (said?.type === 'Literal') return { ...quoted(name.element, name.kind, name.name, said), isDeclaration: true };
-  const option = (given: string) => `attribute: ${singleQuoted(given)}`;
-  const at = options ? options.start + 1 : kind.end - 1;
+  const isWhole =
+    kind.type === 'CallExpression' &&
+    (options
+      ? !said && (options['properties'] as Node[]).every(({ type }) => type === 'Property')
+      : args.length === (names.nameOf(kind['callee']) === 'choice' ? 1 : 0));
+  if (!isWhole) return { ...name, start, end };
+  // A trailing comma may follow the last argument.
+  const at = options ? options.start + 1 : (args.at(-1)?.end ?? kind.end - 1);
   const text = (given: string) => {
-    if (!options) return `${args.length > 0 ? ', ' : ''}{ ${option(given)} }`;
-    return ` ${option(given)}${(options['properties'] as Node[]).length > 0 ? ',' : ' '}`;
+    const option = `attribute: ${singleQuoted(given)}`;
+    if (!options) return `${args.length > 0 ? ', ' : ''}{ ${option} }`;
+    return ` ${option}${(options['properties'] as Node[]).length > 0 ? ',' : ' '}`;
   };
-  const { start, end } = key as Node;
   return { ...name, start, end, isDeclaration: true, edit: given => ({ start: at, end: at, text: text(given) }) };
 }
 

@@ -1,4 +1,5 @@
 /** The style sheet at a position: a file, a `stylesheet` template, or `<style>` and `style` in HTML. */
+import { join } from 'node:path';
 import { type DefaultTreeAdapterTypes, parseFragment } from 'parse5';
 import type { ElementDescription } from '../describe/description.ts';
 import { elementsOfClasses } from '../describe/element-class.ts';
@@ -33,7 +34,7 @@ function templateAt(project: EditorProject, path: string, text: string, offset: 
   const names = new LibraryNames(parsed, importedBy(path));
   const elementOf = elementsOfClasses(
     parsed.program,
-    project.elements.filter(({ file }) => path.endsWith(file)),
+    project.elements.filter(({ file }) => join(project.root, file) === path),
   );
   let found: Sheet | undefined;
   walk(parsed.program, (node, parents) => {
