@@ -283,7 +283,7 @@ const kind = integer();
 const options = { about: 'x' };
 const corner = slot('A corner.');
 export class OtherCard extends contract('other-card', {
-  attributes: { age: integer(), mood: choice(['calm'],), size: kind, width: integer(options), height: integer({ ...options }) },
+  attributes: { age: integer(), mood: choice(['calm'] as const,), size: kind, width: integer(options), height: integer({ ...options }) },
   slots: { corner },
 }) {
   view() { return markup\`<const-card note="1"></const-card><slot name="corner"></slot>\`; }
@@ -389,7 +389,7 @@ describe('rename of what other elements inherit, and in nested rules, calls and 
     const mood = await rename(file, 'mood: ', 'temper');
     assert.match(
       applied(plain[file]!, mood.changes[editor.uri(file)]!),
-      /choice\(\['calm'\], \{ attribute: 'temper' \},\)/,
+      /choice\(\['calm'\] as const, \{ attribute: 'temper' \},\)/,
     );
     assert.match(text, /slots: \{ edge: corner \}.*<slot name="edge">/s);
   });

@@ -136,7 +136,8 @@ function keySighting(name: ContractName, { key, shorthand }: Node): Sighting {
 function attributeSighting(name: ContractName, { key, value }: Node, names: LibraryNames): Sighting {
   const kind = bare(value);
   const { start, end } = key as Node;
-  const args = kind.type === 'CallExpression' ? (kind['arguments'] as Node[]).map(bare) : [];
+  const given = kind.type === 'CallExpression' ? (kind['arguments'] as Node[]) : [];
+  const args = given.map(bare);
   const options = args.at(-1)?.type === 'ObjectExpression' ? args.at(-1) : undefined;
   const said = membersOf(options).get('attribute')?.['value'] as Node | undefined;
   if (said?.type === 'Literal') return { ...quoted(name.element, name.kind, name.name, said), isDeclaration: true };
@@ -147,13 +148,13 @@ function attributeSighting(name: ContractName, { key, value }: Node, names: Libr
       : args.length === (names.nameOf(kind['callee']) === 'choice' ? 1 : 0));
   if (!isWhole) return { ...name, start, end };
   // A trailing comma may follow the last argument.
-  const at = options ? options.start + 1 : (args.at(-1)?.end ?? kind.end - 1);
-  const text = (given: string) => {
-    const option = `attribute: ${singleQuoted(given)}`;
+  const at = options ? options.start + 1 : (given.at(-1)?.end ?? kind.end - 1);
+  const text = (attribute: string) => {
+    const option = `attribute: ${singleQuoted(attribute)}`;
     if (!options) return `${args.length > 0 ? ', ' : ''}{ ${option} }`;
     return ` ${option}${(options['properties'] as Node[]).length > 0 ? ',' : ' '}`;
   };
-  return { ...name, start, end, isDeclaration: true, edit: given => ({ start: at, end: at, text: text(given) }) };
+  return { ...name, start, end, isDeclaration: true, edit: to => ({ start: at, end: at, text: text(to) }) };
 }
 
 const ofOwnAttributes = /^(?:get|set|has|remove|toggle)Attribute$/;
