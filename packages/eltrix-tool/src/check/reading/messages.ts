@@ -18,13 +18,15 @@ export type Unasked<T> = T extends unknown ? Omit<T, 'id'> : never;
 export type Question =
   /** Reads the elements again. */
   | ({ readonly kind: 'read'; readonly id: number } & State)
-  /** Compiles their modules in advance. */
+  /** What modules are compiled with from now on. */
   | ({
-      readonly kind: 'compile-all';
+      readonly kind: 'compiler';
       readonly id: number;
       /** Whether elements adopt views that a server has rendered. */
       readonly rendered: boolean;
       readonly usage: Usage;
+      /** Whether the modules of elements are compiled in advance. */
+      readonly ahead: boolean;
     } & State)
   | {
       readonly kind: 'compile';

@@ -41,6 +41,8 @@ export class Reading {
   #companions: Record<string, string> | undefined;
   /** Under way for the last reading, if that needs them. */
   #emitted: Promise<Emitted> | undefined;
+  /** Whether a thread has read before. */
+  #hasRead = false;
   /** The thread that has read the current state of the project. */
   #knowing: Worker | undefined;
 
@@ -148,8 +150,11 @@ export class Reading {
     this.#knowing = this.#reader.start();
     if (this.#compiler === this.#reader && usage.names.size >= many)
       this.#compiler = new SourceThread(module => this.#compiled.set(module.file, module));
+    // What an earlier process has cached is not compiled again.
+    const ahead = this.#hasRead || this.#cache!.isEmpty;
+    this.#hasRead = true;
     // Its mistakes are reported to the bundler, which asks for each module.
-    this.#compiler.ask({ kind: 'compile-all', root, source, rendered, usage, changed }).catch(() => {});
+    this.#compiler.ask({ kind: 'compiler', root, source, rendered, usage, changed, ahead }).catch(() => {});
     const read = await this.#reader.ask<ReadElements>({ kind: 'read', root, source, changed });
     // TypeScript runs beside the bundler.
     this.#emitted = read.unwritten.length > 0 ? emitDeclarations(root, read.unwritten) : undefined;

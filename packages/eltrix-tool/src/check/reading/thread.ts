@@ -45,8 +45,8 @@ function answer(question: Question): unknown {
   switch (question.kind) {
     case 'read':
       return read(question);
-    case 'compile-all':
-      return compileAll(question);
+    case 'compiler':
+      return setCompiler(question);
     case 'compile':
       compiler ??= new Compiler(question.root, { rendered: question.rendered }, true);
       return compiler.compile(question.file, question.code);
@@ -58,17 +58,17 @@ function answer(question: Question): unknown {
 }
 
 /** The files to read: those that have changed, or all. */
-function freshFiles({ root, source, changed }: Asked<'read' | 'compile-all'>): string[] {
-  lookAgain(resolve(root, source), changed);
+function freshFiles({ root, source, changed }: Asked<'read' | 'compiler'>): string[] {
   const files = candidates(root, source);
   return changed ? files.filter(file => changed.has(join(root, file))) : files;
 }
 
 /** The bundler waits for these modules. A thread that reads as well takes turns, file by file. */
-async function compileAll(question: Asked<'compile-all'>): Promise<void> {
-  const { root, rendered, usage } = question;
+async function setCompiler(question: Asked<'compiler'>): Promise<void> {
+  const { root, source, changed, rendered, usage, ahead } = question;
+  lookAgain(resolve(root, source), changed);
   compiler = new Compiler(root, { rendered }, true, usage);
-  for (const file of freshFiles(question)) {
+  for (const file of ahead ? freshFiles(question) : []) {
     compileAhead(join(root, file));
     await turn();
   }
@@ -76,6 +76,7 @@ async function compileAll(question: Asked<'compile-all'>): Promise<void> {
 
 async function read(question: Asked<'read'>): Promise<ReadElements> {
   const { root, source, changed } = question;
+  lookAgain(resolve(root, source), changed);
   if (!changed) descriptions.distrust();
   descriptions.outdate();
   for (const file of freshFiles(question)) {
