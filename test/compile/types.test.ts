@@ -354,7 +354,7 @@ ${name}.define();`;
   assert.ok(jsx.includes(typed), jsx);
 });
 
-it('types of one name in two modules of an element are kept apart, whatever letters the name has', () => {
+it('types of one name in two modules of an element are kept apart, also with $ and letters beyond ASCII', () => {
   const names = ['Frame', '$Frame', 'Größe', 'Écran', 'Frame$'];
   const each = (write: (name: string, at: number) => string) => names.map(write).join('\n');
   const root = project({

@@ -394,6 +394,14 @@ describe('rename of what other elements inherit, and in nested rules, calls and 
     assert.match(text, /slots: \{ edge: corner \}.*<slot name="edge">/s);
   });
 
+  it('writes an escape twice in a source', async () => {
+    const { changes } = await rename('src/base-card.ts', 'base-card', 'root-card.v2');
+    const texts = (changes[editor.uri('src/big-card.ts')] ?? []).map(({ newText }) => newText);
+    // In the sheet; in the tags of the view; in the selector; in customElements.get().
+    const [written, tag] = ['root-card\\\\.v2', 'root-card.v2'];
+    assert.deepEqual(texts.toSorted(), [tag, tag, tag, written, written]);
+  });
+
   it('reads and writes escapes in style sheets', async () => {
     const sheet = 'site/dots.css';
     for (const [at, to, expected] of [

@@ -80,7 +80,8 @@ export function complete(project: EditorProject, document: TextDocument, positio
   if (sheet) {
     const { items, typed } = completeCss(project, sheet);
     const range = rangeOf(document, offset - typed, endOfName(document, offset));
-    return items.map(item => ({ ...item, textEdit: { range, newText: writtenName(item.label) } }));
+    const written = (name: string) => writtenName(name).replaceAll('\\', isSource(document.uri) ? '\\\\' : '\\');
+    return items.map(item => ({ ...item, textEdit: { range, newText: written(item.label) } }));
   }
   const at = lookAt(project, document, position);
   if (!at) return [];

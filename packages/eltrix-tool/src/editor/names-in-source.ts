@@ -44,7 +44,7 @@ export function sourceNames(project: EditorProject, file: string, text: string):
         if (name === 'markup')
           found.push(...inside(quasi, htmlNames(project, file, masked(text, quasi, placeholder), owner, true)));
         else if (name === 'stylesheet')
-          found.push(...inside(quasi, cssNames(project, masked(text, quasi, 'x'), 0, owner)));
+          found.push(...inside(quasi, cssNames(project, masked(text, quasi, 'x'), 0, owner)).map(inString));
         break;
       }
       case 'JSXOpeningElement':
@@ -71,6 +71,18 @@ function importedFrom(file: string): Imported {
 
 const inside = ({ start, end }: Node, sightings: readonly Sighting[]) =>
   sightings.filter(sighting => sighting.start > start && sighting.end < end);
+
+/** A backslash that CSS needs is written twice in a string or template of a source. */
+function inString({ edit, ...sighting }: Sighting): Sighting {
+  if (!edit) return sighting;
+  return {
+    ...sighting,
+    edit: name => {
+      const made = edit(name);
+      return { ...made, text: made.text.replaceAll('\\', '\\\\') };
+    },
+  };
+}
 
 /** The text of a template alone, with the same offsets. */
 const masked = (text: string, quasi: Node, filler: string) =>
@@ -186,7 +198,9 @@ function called(
     const isDeep = ofLibrary === 'deep' || ofLibrary === 'deepAll';
     if (isDeep || withSelector.test(method))
       // What a helper of tests finds in a shadow root is another tree.
-      return selectorNames(project, isDeep ? value.replaceAll('>>>', '  ~') : value, first!.start + 1, owner);
+      return selectorNames(project, isDeep ? value.replaceAll('>>>', '  ~') : value, first!.start + 1, owner).map(
+        inString,
+      );
     if (ofLibrary === 'stage')
       return inside(
         first!,
