@@ -31,7 +31,7 @@ export class HiveMenu extends contract('hive-menu', {
   view() {
     return markup`
       <button id="button" part="button" type="button" popovertarget="menu" aria-haspopup="menu" ${{ disabled: () => this.disabled }}>${() => this.label}</button>
-      <div id="menu" role="menu" popover aria-labelledby="button" onbeforetoggle=${this.place} ontoggle=${this.toggled} onkeydown=${this.pressed}>
+      <div id="menu" role="menu" popover aria-labelledby="button" onbeforetoggle=${this.toggling} ontoggle=${this.toggled} onkeydown=${this.pressed}>
         ${() =>
           this.items.map(
             ({ value, label }) =>
@@ -44,9 +44,15 @@ export class HiveMenu extends contract('hive-menu', {
     return this.shadowRoot!.querySelector<HTMLElement>('#menu')!;
   }
 
+  toggling(event: ToggleEvent): void {
+    if (event.newState === 'open') this.#place();
+    // Chromium does not return the focus to a button in a shadow root.
+    else if (this.#menu.contains(this.shadowRoot!.activeElement))
+      this.shadowRoot!.querySelector<HTMLElement>('#button')!.focus();
+  }
+
   /** Below its button, and within the page. */
-  place(event: ToggleEvent): void {
-    if (event.newState !== 'open') return;
+  #place(): void {
     const { left, right, bottom } = this.getBoundingClientRect();
     const { style } = this.#menu;
     style.top = `${bottom}px`;

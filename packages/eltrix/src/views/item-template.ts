@@ -15,7 +15,7 @@ const valueAttributes: Readonly<Record<string, string>> = {
   ...{ audio: 'src', embed: 'src', iframe: 'src', img: 'src', source: 'src', track: 'src', video: 'src' },
 };
 
-/** Elements whose text shows the value, if the page gave no text. */
+/** Elements whose text shows the value, if the page gave them no content. */
 const showsText = /^(?:data|time|a)$/;
 
 const prepared = new WeakMap<HTMLTemplateElement, Template>();
@@ -92,7 +92,7 @@ function valuePlaces(element: Element): [key: string, show: Show | undefined][] 
   const attribute = valueAttributes[element.localName];
   const text: [string, Show] = ['', showText];
   if (attribute === undefined) return [text];
-  const isEmpty = showsText.test(element.localName) && !element.textContent!.trim();
+  const isEmpty = showsText.test(element.localName) && element.children.length === 0 && !element.textContent!.trim();
   return isEmpty ? [[attribute, undefined], text] : [[attribute, undefined]];
 }
 
