@@ -79,6 +79,7 @@ describe('types in markup', () => {
       <input type="number" \${sync(this.count)} \${this.field} class=\${{ big: true }} style=\${{ color: 'red' }} maxlength=\${3}
         \${on('keydown', event => event.key)} disabled=\${() => this.many > 1} aria-label="How many \${() => this.many}"
         \${{ value: () => this.words.get(), oninput: event => event.type, onhive-open: undefined }}>
+      <ul onhive-open=\${this.opened} onother-event=\${event => event.detail}><hive-card ongarden-open=\${this.opened}></hive-card></ul>
       <third-party size=\${3} \${{ anything: 1 }} ongone=\${event => event.detail}></third-party>
       <svg viewBox="0 0 9 9"><circle r=\${this.many} onclick=\${event => event.clientX}></circle></svg>
       \${each(() => [1, 2], n => n, n => markup\`<b title=\${() => n()}>\${() => n().toFixed(1)}</b>\`)}`.replace(

@@ -27,12 +27,18 @@ export function markupDeclarations(
       `{ ${[...attributes.values()].map(known => `${JSON.stringify(known.name)}: ${typeOf(known)}`).join('; ')} }`,
     ),
   );
+  const events = [...vocabulary.values()].map(({ tag, events }) =>
+    entry(tag, [...events.keys()].map(type => JSON.stringify(type)).join(' | ') || 'never'),
+  );
   return `${declarations}
 interface OwnElements {
 ${own.join('')}}
 
 interface OwnAttributes {
 ${attributes.join('')}}
+
+interface OwnEvents {
+${events.join('')}}
 
 declare global {
   const ${checker}: Checker;
@@ -161,6 +167,19 @@ interface HandleTo<Tag> {
   readonly tag: Tag;
 }
 
+/** A target of events: an event that the element does not declare comes from an element inside, with any detail. */
+type TargetOf<Tag, Type> = Type extends \`\${string}-\${string}\`
+  ? Tag extends keyof OwnEvents
+    ? Type extends OwnEvents[Tag]
+      ? Known<Tag>
+      : AnyElement
+    : Tag extends \`\${string}-\${string}\`
+      ? Known<Tag>
+      : AnyElement
+  : Known<Tag>;
+
+type Known<Tag> = IsAny<ElementOf<Tag>> extends true ? AnyElement : ElementOf<Tag>;
+
 interface AnyElement {
   addEventListener(type: string, listener: ((event: any) => unknown) | EventListenerObject | object): void;
 }
@@ -172,7 +191,7 @@ interface Checker {
   attribute<Tag extends string, Name extends string>(): (
     value: Live<AttributeValue<Tag, Name> | Nothing>,
   ) => unknown;
-  element<Tag extends string>(): IsAny<ElementOf<Tag>> extends true ? AnyElement : ElementOf<Tag>;
+  target<Tag extends string, Type extends string>(): TargetOf<Tag, Type>;
   handler<T>(value: T | Nothing): OmitThisParameter<T>;
   properties<Tag extends string>(): (value: PropertiesOf<ElementOf<Tag>>) => unknown;
   synced<Tag extends string>(): <S extends Reads<any>>(

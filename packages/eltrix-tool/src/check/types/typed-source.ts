@@ -107,7 +107,7 @@ function callFor(output: MagicString, site: Site | undefined, node: Node, names:
         ? call('part')
         : call(`attribute<${text(site.foreign ? `svg ${site.tag}` : site.tag)}, ${text(site.name)}>()`);
     case 'listener': {
-      const { open } = call(`element<${text(site.tag)}>().addEventListener`);
+      const { open } = call(`target<${text(site.tag)}, ${text(site.type)}>().addEventListener`);
       // Only a function written in place gets the type of its event from here.
       return /Function/.test(node.type)
         ? { open: `${open}${text(site.type)}, `, close: ')' }
