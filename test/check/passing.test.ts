@@ -124,7 +124,7 @@ StarWord.define();
 
 describe('slots and fields that depend on what is shown', { skip: !engines.chromium.find() && 'no Chromium' }, () => {
   const head =
-    "import { choice, contract, data, flag, integer, markup, signal, slot, text } from 'eltrix';\nconst content = { '': slot('The content.') };\n";
+    "import { choice, contract, data, flag, integer, markup, signal, slot, sync, text } from 'eltrix';\nconst content = { '': slot('The content.') };\n";
   const folded = `attributes: { heading: text({ about: 'Its heading.' }), open: flag({ about: 'Whether it is open.' }) }, slots: content`;
   const root = project({
     'package.json': '{ "type": "module" }',
@@ -151,6 +151,14 @@ export class DayField extends contract('day-field', { about: 'A day.', form: tru
   formValue() { return this.value || null; }
   formReset() { this.value = this.getAttribute('value') ?? ''; }
   formStateRestore(state) { this.value = state; }
+}
+// Its specimen gives it nothing to choose.
+export class PickField extends contract('pick-field', { about: 'A choice.', form: true, attributes: { label: text({ about: 'Of what.' }) }, properties: { options: data(() => [], { about: 'What can be chosen.' }) } }) {
+  picked = signal('');
+  view() {
+    return markup\`<label>\${() => this.label} <select \${sync(this.picked)}>\${() => this.options.map(one => markup\`<option>\${one}</option>\`)}</select></label>\`;
+  }
+  formValue() { return this.picked.get() || null; }
 }
 export class AskBox extends contract('ask-box', { about: 'A question.', attributes: { label: text({ about: 'What it is about.' }) }, slots: { ...content, actions: slot('Buttons.') } }) {
   view() {
@@ -196,6 +204,7 @@ export class AgainBox extends contract('again-box', { about: 'A slot that is mad
 <template title="Idle"><load-box>Inside<i slot="empty">Nothing yet</i></load-box></template>
 <template title="Done"><load-box>Inside</load-box><script type="module">document.querySelector('load-box').state = 'done';</script></template>
 <template title="No day"><day-field label="Arrival"></day-field></template>
+<template title="Nothing to choose"><pick-field label="Hive"></pick-field></template>
 <template title="Not asked"><ask-box label="Leave?">Really?</ask-box></template>
 <template title="Slides"><slide-box></slide-box></template>
 <template title="Soon"><soon-box></soon-box></template>

@@ -14,9 +14,16 @@ type Field = HTMLElement & {
   formStateRestoreCallback?(state: unknown, reason: string): void;
 };
 
+type State = File | FormData | string | null;
+
 interface InForm {
   readonly form: HTMLFormElement;
   readonly field: Field;
+  /**
+   * The state that a browser would save: the last state passed to `setFormValue()`, or else the value (HTML §4.13.7.2);
+   * undefined if neither was set.
+   */
+  state(): State | undefined;
   end(): void;
 }
 
@@ -24,18 +31,35 @@ interface InForm {
 async function inForm(stage: Stage, around?: HTMLFieldSetElement): Promise<InForm> {
   const form = document.createElement('form');
   form.addEventListener('submit', event => event.preventDefault());
-  const { element } = await stage.stage();
-  element.parentElement!.remove();
-  const outer = element.closest('form');
-  outer?.remove();
-  const place = around ?? form;
-  if (around) form.append(around);
-  element.setAttribute('name', 'probe');
-  place.append(element);
+  const states = new Map<ElementInternals, State>();
+  const { prototype } = ElementInternals;
+  const { setFormValue } = prototype;
+  prototype.setFormValue = function (...given) {
+    setFormValue.apply(this, given);
+    states.set(this, given.length > 1 ? given[1]! : given[0]);
+  };
   const box = stage.box();
-  box.append(form);
-  await quiet();
-  return { form, field: element as Field, end: () => box.remove() };
+  const end = () => {
+    prototype.setFormValue = setFormValue;
+    box.remove();
+  };
+  try {
+    const { element } = await stage.stage();
+    element.parentElement!.remove();
+    const outer = element.closest('form');
+    outer?.remove();
+    const place = around ?? form;
+    if (around) form.append(around);
+    element.setAttribute('name', 'probe');
+    place.append(element);
+    box.append(form);
+    await quiet();
+    const state = () => [...states].find(([internals]) => internals.form === form)?.[1];
+    return { form, field: element as Field, state, end };
+  } catch (error) {
+    end();
+    throw error;
+  }
 }
 
 const submitted = (form: HTMLFormElement) =>
@@ -43,33 +67,12 @@ const submitted = (form: HTMLFormElement) =>
     [...new FormData(form)].map(([name, value]) => [name, typeof value === 'string' ? value : value.name]),
   );
 
-/**
- * Uses a field.
- * @returns the state that a browser would save: the last state passed to `setFormValue()`, or else the value (HTML
- *   §4.13.7.2); undefined if neither was set.
- */
-async function stateAfterUse({ form, field }: InForm): Promise<File | FormData | string | null | undefined> {
-  const { prototype } = ElementInternals;
-  const { setFormValue } = prototype;
-  let kept: File | FormData | string | null | undefined;
-  prototype.setFormValue = function (...given) {
-    setFormValue.apply(this, given);
-    if (this.form === form) kept = given.length > 1 ? given[1] : given[0];
-  };
-  try {
-    await provoke(field);
-  } finally {
-    prototype.setFormValue = setFormValue;
-  }
-  return kept;
-}
-
 export const formRules: readonly Rule[] = [
   {
     code: 'form-submit',
     applies: noForm,
     async run(stage) {
-      const { form, field, end } = await inForm(stage);
+      const { form, field, state, end } = await inForm(stage);
       try {
         const did = 'put it into a form as name="probe"';
         if (field.form !== form)
@@ -86,6 +89,7 @@ export const formRules: readonly Rule[] = [
         if (submits()) return undefined;
         await provoke(field);
         if (submits()) return undefined;
+        if (state() === null) throw new Unsaid('its specimens and their use give it no value');
         return failure(
           `${did}, and used it`,
           'the form submits a value for "probe"',
@@ -191,7 +195,8 @@ export const formRules: readonly Rule[] = [
       noForm(stage) ?? ('formStateRestoreCallback' in stage.Class.prototype ? undefined : 'it restores nothing'),
     async run(stage) {
       const first = await inForm(stage);
-      const state = await stateAfterUse(first);
+      await provoke(first.field);
+      const state = first.state();
       const expected = submitted(first.form);
       first.end();
       if (state === undefined || state === null) return undefined;
