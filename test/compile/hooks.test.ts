@@ -45,6 +45,18 @@ const members: Readonly<Record<string, string>> = {
     }`,
   'a scope taken apart':
     "connected({ signal, on }) { note(typeof on); addEventListener('ping', () => note('ping'), { signal }); }",
+  'a scope passed on': `#take(given) { given.use(() => note('released')); given.after(0, () => note('after')); }
+    connected(scope) { this.#take(scope); }`,
+  'a scope with another name': `connected(taken) {
+      const { signal } = taken, given = taken;
+      given.on(this, 'ping', () => note('ping'), { signal });
+      taken['use'](() => note('released'));
+    }`,
+  'a scope among arguments': "connected() { arguments[0].use(() => note('released ' + arguments.length)); }",
+  'a scope used in a function': `connected(scope) {
+      const twice = what => { scope?.use(() => note('released ' + what)); scope.on?.(this, 'ping', () => note(what)); };
+      twice('one'); twice('two');
+    }`,
   internals: "connected() { this.internals.role = 'note'; note(this.internals.role + this.internals.states.size); }",
   states:
     "connected() { this.states.add('here'); note('here: ' + this.matches(':state(here)')); } disconnected() { this.states.delete('here'); }",

@@ -34,7 +34,15 @@ export { loadOnDemand } from './element/on-demand.ts';
 export { addParts } from './element/part.ts';
 export { propertyPart } from './element/property-hook.ts';
 export { rootPart } from './element/root.ts';
-export { scopeEffectsPart, scopeMeasurePart } from './element/scope-effects.ts';
+export { scopeEffectPart, scopeMeasurePart } from './element/scope-effects.ts';
+export {
+  scopeAfterPart,
+  scopeEveryPart,
+  scopeFramePart,
+  scopeOnPart,
+  scopeSignalPart,
+  scopeUsePart,
+} from './element/scope-members.ts';
 export { sheetText } from './element/sheet-text.ts';
 export { sheetsPart } from './element/sheets.ts';
 export { slotsPart } from './element/slots.ts';

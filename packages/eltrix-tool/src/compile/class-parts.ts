@@ -12,7 +12,18 @@ const hookParts: Readonly<Record<string, string>> = {
   moved: 'movePart',
   propertyChanged: 'propertyPart',
 };
-const scopeParts = ['scopePart', 'scopeEffectsPart', 'scopeMeasurePart'] as const;
+/** Members of the scope. */
+export const scopeParts: Readonly<Record<string, string>> = {
+  signal: 'scopeSignalPart',
+  on: 'scopeOnPart',
+  every: 'scopeEveryPart',
+  after: 'scopeAfterPart',
+  frame: 'scopeFramePart',
+  use: 'scopeUsePart',
+  effect: 'scopeEffectPart',
+  measure: 'scopeMeasurePart',
+};
+
 const memberParts: Readonly<Record<(typeof usedMembers)[number], string>> = {
   emit: 'emitPart',
   internals: 'internalsPart',
@@ -41,7 +52,7 @@ export interface PartsModule {
 export function partsOf(node: Node, module: PartsModule, sendsPlainly: boolean): Set<string> {
   const parts = new Set<string>();
   const everyHook = () => {
-    for (const part of [...Object.values(hookParts), ...scopeParts]) parts.add(part);
+    for (const part of [...Object.values(hookParts), 'scopePart', ...Object.values(scopeParts)]) parts.add(part);
   };
   const addHook = (name: string, value: Node | undefined) => {
     parts.add(hookParts[name]!);
@@ -53,8 +64,7 @@ export function partsOf(node: Node, module: PartsModule, sendsPlainly: boolean):
     if (fn && (fn['params'] as Node[]).length === 0 && !namesArguments(fn)) return;
     parts.add('scopePart');
     const used = fn && usedOfScope(fn);
-    if (!used || used.has('effect')) parts.add('scopeEffectsPart');
-    if (!used || used.has('measure')) parts.add('scopeMeasurePart');
+    for (const [name, part] of Object.entries(scopeParts)) if (!used || used.has(name)) parts.add(part);
   };
   if (node['decorators']?.length > 0) everyHook();
   for (const member of node['body']['body'] as Node[]) {

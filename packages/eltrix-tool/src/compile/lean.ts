@@ -4,7 +4,7 @@
  */
 
 import { keyOf, membersRead, type Node, walk } from '../project/syntax.ts';
-import { type PartsModule, partsOf } from './class-parts.ts';
+import { type PartsModule, partsOf, scopeParts } from './class-parts.ts';
 import type { StatedContract } from './declaration.ts';
 import type { Edit } from './edit.ts';
 import type { Known } from './infer.ts';
@@ -38,8 +38,7 @@ const mayUse = (name: string) => usable.test(name) || !more.test(name);
 const leanParts = new Set([
   'hooksPart',
   'scopePart',
-  'scopeEffectsPart',
-  'scopeMeasurePart',
+  ...Object.values(scopeParts),
   'attributePart',
   'propertyPart',
   'movePart',

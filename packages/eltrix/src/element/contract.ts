@@ -27,7 +27,15 @@ import { refuseOddDeclaration } from './odd-declaration.ts';
 import type { Contract } from './plan.ts';
 import { propertyPart } from './property-hook.ts';
 import { rootPart } from './root.ts';
-import { scopeEffectsPart, scopeMeasurePart } from './scope-effects.ts';
+import { scopeEffectPart, scopeMeasurePart } from './scope-effects.ts';
+import {
+  scopeAfterPart,
+  scopeEveryPart,
+  scopeFramePart,
+  scopeOnPart,
+  scopeSignalPart,
+  scopeUsePart,
+} from './scope-members.ts';
 import { refuseShadowing } from './shadowing.ts';
 import { sheetsPart } from './sheets.ts';
 import { slotsPart } from './slots.ts';
@@ -141,7 +149,13 @@ const everything = [
   movePart,
   attributePart,
   scopePart,
-  scopeEffectsPart,
+  scopeSignalPart,
+  scopeOnPart,
+  scopeEveryPart,
+  scopeAfterPart,
+  scopeFramePart,
+  scopeUsePart,
+  scopeEffectPart,
   scopeMeasurePart,
   hooksPart,
   propertyPart,

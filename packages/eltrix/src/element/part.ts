@@ -36,7 +36,7 @@ export function addParts(Class: object, parts: readonly Part[]): void {
 /** The parts of a class and its parents, each once and in order. */
 export const partsOf = (Class: Parted): readonly Part[] => Class[key] ?? [];
 
-/** A part that only adds members to the prototype. */
-export function members(descriptors: PropertyDescriptorMap): Part {
-  return { at: atRoot, extend: Class => void Object.defineProperties(Class.prototype, descriptors) };
+/** A part that only adds members to the prototype of its class, or to that of another one. */
+export function members(descriptors: PropertyDescriptorMap, of?: { readonly prototype: object }): Part {
+  return { at: atRoot, extend: Class => void Object.defineProperties((of ?? Class).prototype, descriptors) };
 }

@@ -1,4 +1,4 @@
-import type { CleanUp, effectOf } from '../signals/effect.ts';
+import type { CleanUp } from '../signals/effect.ts';
 import { report } from '../signals/report.ts';
 
 /** The argument of `using`, if the project's library types declare it. */
@@ -62,21 +62,6 @@ export interface Scope {
   use<R extends Resource>(resource: R): R;
 }
 
-/**
- * Creates effects. Set by a part that imports the dependency graph, which a build omits where no scope creates
- * effects.
- */
-let makeEffect: typeof effectOf | undefined;
-let makeMeasure: typeof effectOf | undefined;
-
-export function giveEffects(given: typeof effectOf): void {
-  makeEffect = given;
-}
-
-export function giveMeasures(given: typeof effectOf): void {
-  makeMeasure = given;
-}
-
 /** Development: what each element has taken and not released, in words. */
 const taken = new WeakMap<object, Set<{ readonly what: string }>>();
 
@@ -84,86 +69,16 @@ export function takenBy(host: object): string[] {
   return [...(taken.get(host) ?? [])].map(({ what }) => what);
 }
 
-export class ConnectionScope implements Scope {
-  #controller: AbortController | undefined;
+/** A scope. Its methods come from parts (`scope-members.ts`, `scope-effects.ts`), so a build has only those in use. */
+export class ConnectionScope {
   readonly #taken = new Set<() => void>();
-  #ended = false;
+  controller: AbortController | undefined;
+  ended = false;
 
   constructor(readonly host: object) {}
 
-  get signal(): AbortSignal {
-    const controller = (this.#controller ??= new AbortController());
-    if (this.#ended) controller.abort();
-    return controller.signal;
-  }
-
-  on(
-    target: EventTarget,
-    type: string,
-    handler: ((event: never) => unknown) | EventListenerObject,
-    options?: AddEventListenerOptions | boolean,
-  ): void {
-    const { once, signal } = Object(options) as AddEventListenerOptions;
-    if (signal?.aborted) return;
-    const { host } = this;
-    const listener = (event: Event) => {
-      if (once) stop();
-      if (typeof handler === 'function') handler.call(host, event as never);
-      else handler.handleEvent(event);
-    };
-    target.addEventListener(type, listener, options);
-    const stop = this.#take(() => target.removeEventListener(type, listener, options), __DEV__ ? `on ${type}` : '');
-    // An element that adds a listener for each drag does not collect them.
-    signal?.addEventListener('abort', stop, { signal: this.signal });
-  }
-
-  every(ms: number, fn: () => void): () => void {
-    const timer = setInterval(() => fn.call(this.host), ms);
-    return this.#take(() => clearInterval(timer), __DEV__ ? `every ${ms} ms` : '');
-  }
-
-  after(ms: number, fn: () => void): () => void {
-    const timer = setTimeout(() => {
-      stop();
-      fn.call(this.host);
-    }, ms);
-    const stop = this.#take(() => clearTimeout(timer), __DEV__ ? `after ${ms} ms` : '');
-    return stop;
-  }
-
-  frame(fn: (time: number) => void): () => void {
-    const request = requestAnimationFrame(time => {
-      stop();
-      fn.call(this.host, time);
-    });
-    const stop = this.#take(() => cancelAnimationFrame(request), __DEV__ ? 'a frame' : '');
-    return stop;
-  }
-
-  // biome-ignore lint/suspicious/noConfusingVoidType: as in the interface.
-  effect(fn: () => CleanUp | void): () => void {
-    return this.#ended ? () => {} : this.#take(makeEffect!(fn, this.host), __DEV__ ? 'an effect' : '');
-  }
-
-  // biome-ignore lint/suspicious/noConfusingVoidType: as in the interface.
-  measure(fn: () => CleanUp | void): () => void {
-    return this.#ended ? () => {} : this.#take(makeMeasure!(fn, this.host), __DEV__ ? 'a measuring effect' : '');
-  }
-
-  use<R extends Resource>(resource: R): R {
-    this.#take(
-      () => {
-        if (typeof resource === 'function') resource();
-        else if (Symbol.dispose !== undefined && Symbol.dispose in resource) (resource as Disposable)[Symbol.dispose]();
-        else (resource as { dispose(): void }).dispose();
-      },
-      __DEV__ ? 'a resource' : '',
-    );
-    return resource;
-  }
-
   /** Adds a release function. After the end it is called at once. */
-  #take(giveBack: () => void, what: string): () => void {
+  take(giveBack: () => void, what: string): () => void {
     const noted = __DEV__ ? { what } : undefined;
     const stop = () => {
       if (__DEV__) taken.get(this.host)?.delete(noted!);
@@ -174,12 +89,12 @@ export class ConnectionScope implements Scope {
       const all = taken.get(this.host) ?? new Set();
       taken.set(this.host, all.add(noted!));
     }
-    if (this.#ended) stop();
+    if (this.ended) stop();
     return stop;
   }
 
   end(): void {
-    this.#ended = true;
+    this.ended = true;
     for (const stop of [...this.#taken].reverse()) {
       try {
         stop();
@@ -187,6 +102,6 @@ export class ConnectionScope implements Scope {
         report(error, this.host);
       }
     }
-    this.#controller?.abort();
+    this.controller?.abort();
   }
 }
