@@ -11,7 +11,7 @@ it('the code of recipes does what the page says, in every engine', () => {
   for (const page of ['recipes', 'data', 'languages'])
     for (const [, code] of readFileSync(join(repository, `docs/${page}.md`), 'utf8').matchAll(/```ts\n([^]*?)```/g)) {
       const [, Class, tag] = /class (\w+) extends contract\('([^']+)'/.exec(code!) ?? [];
-      // It needs somebody else's code.
+      // It calls a package that draws charts.
       if (Class === undefined || Class === 'HoneyChart') continue;
       files[`src/${tag}.ts`] = code!;
       if (!code!.includes('.define();')) defined.push(`import { ${Class} } from './${tag}.ts';\n${Class}.define();\n`);

@@ -108,10 +108,11 @@ function givenAway(node: Node, module: PartsModule): 'none' | 'project' | 'anywh
   return given;
 }
 
+/** Whether code of a function may read its parameters without their names. */
 function namesArguments(fn: Node): boolean {
   let names = false;
   walk(fn['body'], node => {
-    names ||= node.type === 'Identifier' && node['name'] === 'arguments';
+    names ||= node.type === 'Identifier' && (node['name'] === 'arguments' || node['name'] === 'eval');
     return !names;
   });
   return names;

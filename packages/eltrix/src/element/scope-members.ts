@@ -4,14 +4,14 @@ import type { Living, Part } from './plan.ts';
 import { ConnectionScope, type Resource, type Scope } from './scope.ts';
 
 /** A part that gives scopes a method. */
-export function scopeMethod(
-  name: Exclude<keyof Scope, 'signal'>,
-  method: (this: ConnectionScope, ...given: never[]) => unknown,
+export function scopeMethod<Name extends Exclude<keyof Scope, 'signal'>>(
+  name: Name,
+  method: (this: ConnectionScope, ...given: Parameters<Scope[Name]>) => ReturnType<Scope[Name]>,
 ): Part<Living> {
   return {
     at: atScope,
     extend() {
-      (ConnectionScope.prototype as { [method in typeof name]?: unknown })[name] = method;
+      (ConnectionScope.prototype as Partial<Record<keyof Scope, unknown>>)[name] = method;
     },
   };
 }
@@ -98,9 +98,7 @@ export const scopeFramePart = /* @__PURE__ */ scopeMethod(
 );
 
 /** `scope.use()`. */
-export const scopeUsePart = /* @__PURE__ */ scopeMethod('use', function <
-  R extends Resource,
->(this: ConnectionScope, resource: R): R {
+export const scopeUsePart = /* @__PURE__ */ scopeMethod('use', function (this: ConnectionScope, resource: Resource) {
   this.take(
     () => {
       if (typeof resource === 'function') resource();

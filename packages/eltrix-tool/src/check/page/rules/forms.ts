@@ -195,10 +195,15 @@ export const formRules: readonly Rule[] = [
       noForm(stage) ?? ('formStateRestoreCallback' in stage.Class.prototype ? undefined : 'it restores nothing'),
     async run(stage) {
       const first = await inForm(stage);
-      await provoke(first.field);
-      const state = first.state();
-      const expected = submitted(first.form);
-      first.end();
+      let state: State | undefined;
+      let expected: string;
+      try {
+        await provoke(first.field);
+        state = first.state();
+        expected = submitted(first.form);
+      } finally {
+        first.end();
+      }
       if (state === undefined || state === null) return undefined;
       const values = state instanceof FormData ? [...state.values()] : [state];
       if (values.some(value => value instanceof File)) throw new Unsaid('a user chooses its files again');
