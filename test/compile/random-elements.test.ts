@@ -318,7 +318,10 @@ export async function run() {
     globalThis.note = text => tell('notes', text);
     const caught = event => { errors.add(String(event.error ?? event.message).replace(/(TypeError): .*/, '$1')); event.preventDefault(); };
     addEventListener('error', caught);
-    const members = Object.keys(Object.getOwnPropertyDescriptors(Object.getPrototypeOf(Made.prototype))).filter(name => !/^(?:constructor|emit|internals|states|slotted|isFilled|form|labels|validity|validationMessage|willValidate|(?:check|report)Validity)$|Callback$/.test(name));
+    let descriptors = {};
+    for (let p = Object.getPrototypeOf(Made.prototype); p !== HTMLElement.prototype; p = Object.getPrototypeOf(p))
+      descriptors = { ...Object.getOwnPropertyDescriptors(p), ...descriptors };
+    const members = Object.keys(descriptors).filter(name => !/^(?:constructor|emit|internals|states|slotted|isFilled|form|labels|validity|validationMessage|willValidate|(?:check|report)Validity)$|Callback$/.test(name));
     const kebab = name => name.replace(/[A-Z]/g, letter => '-' + letter.toLowerCase());
     const one = document.createElement('made-' + index);
     one.setAttribute('name', 'on');
@@ -383,7 +386,7 @@ export async function run() {
     stop();
     tell('effect ran', seen);
     for (const name of members) {
-      const { get, set, enumerable, configurable } = Object.getOwnPropertyDescriptor(Object.getPrototypeOf(Made.prototype), name);
+      const { get, set, enumerable, configurable } = descriptors[name];
       try { get.call(document.body); tell('brand', 'none'); } catch (error) { tell('brand', error.name + enumerable + configurable); }
     }
     removeEventListener('error', caught);

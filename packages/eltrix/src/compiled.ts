@@ -20,6 +20,7 @@ export { BuiltSheet } from './element/built-sheet.ts';
 export { attribute, data, element, elementFrom, keptAttribute, live, liveAttribute } from './element/compiled.ts';
 export { formPart } from './element/form.ts';
 export { hooksPart, scopePart } from './element/hooks.ts';
+export { withAttributes } from './element/lean/attributes.ts';
 export { followed, withData } from './element/lean/data.ts';
 export { leanExpression, leanListen, leanProperty, leanStyles, refuseScript } from './element/lean/expressions.ts';
 export { lean } from './element/lean/lean.ts';

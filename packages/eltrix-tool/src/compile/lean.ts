@@ -83,10 +83,7 @@ export function leanElement(
       ? []
       : [`${JSON.stringify(name)}: ${kind === 'live' ? `${module.use('leanLive')}(${make})` : make}`],
   );
-  const given = [
-    ...(isFollowed ? [`{ ${makers.join(', ')} }`] : []),
-    ...(parts.size > 0 ? [`${module.use('withParts')}([${[...parts].map(name => module.use(name)).join(', ')}])`] : []),
-  ].join(', ');
+  const given = [...(isFollowed ? [`{ ${makers.join(', ')} }`] : []), ...abilityCode(parts, module)].join(', ');
   const args = [
     JSON.stringify(contract.tag),
     JSON.stringify(contract.surface),
@@ -105,6 +102,13 @@ export function leanElement(
     done,
     templates: bound?.templates ?? [],
   };
+}
+
+/** What it has besides its view: `attributeChanged` alone needs no lifecycle. */
+function abilityCode(parts: ReadonlySet<string>, module: LeanModule): string[] {
+  if (parts.size === 0) return [];
+  if (parts.size === 1 && parts.has('attributePart')) return [`${module.use('withAttributes')}()`];
+  return [`${module.use('withParts')}([${[...parts].map(name => module.use(name)).join(', ')}])`];
 }
 
 /** Whether a class uses itself only as `this.name` or `const { name } = this`, and none of the members above. */

@@ -33,6 +33,7 @@ const leanModules: readonly (readonly [used: string, modules: RegExp])[] = [
   ['withData', /[\\/](?:element[\\/]lean[\\/]data|signals[\\/]least)\./],
   ['leanList', /[\\/](?:element[\\/]lean[\\/]list|view[\\/](?:keyed-rows|list-differences|moving|span|departing))\./],
   ['leanLive', /[\\/](?:element[\\/]lean[\\/]live|signals[\\/]deep)\./],
+  ['withAttributes', /[\\/]element[\\/](?:lean[\\/]attributes|attribute-hook)\./],
   ['withParts', /[\\/]element[\\/](?:lean[\\/]parts|hooks|attribute-hook)\./],
   ['leanContent', /[\\/]element[\\/]lean[\\/]piece\./],
   ['leanSheets', /[\\/]element[\\/]lean[\\/]sheets\./],

@@ -2,51 +2,35 @@
  * `attributeChanged`. A property that was set before the upgrade counts more than an attribute callback that the
  * platform queued before the constructor ran.
  */
-import { callHook } from './hooks.ts';
+import { callHook } from './call-hook.ts';
 import { atAttributes } from './part.ts';
-import type { Living, Part } from './plan.ts';
-
-interface Early {
-  /** Whether the platform has queued a callback for the attribute. */
-  readonly queued: boolean;
-  readonly reflects: boolean;
-}
-
-/** Properties set before the upgrade whose attribute has had no callback yet, by attribute name. */
-const early = new WeakMap<Living, Map<string, Early>>();
+import type { Hooked, Living, Member, Part } from './plan.ts';
 
 /** The platform queues no callback for attributes that the constructor sets. */
-function deliver(core: Living): void {
-  const waiting = early.get(core);
-  for (const [name, { queued, reflects }] of waiting ?? []) {
-    if (queued) continue;
-    waiting!.delete(name);
+function deliver(core: Hooked): void {
+  for (const [name, isQueued] of core.early ?? []) {
+    if (isQueued) continue;
+    core.early!.delete(name);
     const after = core.host.getAttributeNS(null, name);
-    if (reflects && after !== null) callHook(core, 'attributeChanged', name, null, after);
+    if (after !== null) callHook(core, 'attributeChanged', name, null, after);
   }
 }
 
 /** For classes that have `attributeChanged`. */
-export const attributePart: Part<Living> = {
+export const attributePart = {
   at: atAttributes,
-  construct(core) {
+  construct(core: Hooked): void {
     const { host, plan } = core;
     for (const { name, attribute, reflects } of plan.contract.members) {
-      if (attribute === undefined || !Object.hasOwn(host, name)) continue;
-      let waiting = early.get(core);
-      if (!waiting) {
-        early.set(core, (waiting = new Map()));
-        queueMicrotask(() => deliver(core));
-      }
-      waiting.set(attribute, { queued: host.hasAttributeNS(null, attribute), reflects });
+      if (!reflects || !Object.hasOwn(host, name)) continue;
+      (core.early ??= new Map()).set(attribute!, host.hasAttributeNS(null, attribute!));
+      queueMicrotask(() => deliver(core));
     }
   },
   prepare: deliver,
-  attributeChanged(core, member, before, after) {
+  attributeChanged(core: Hooked, member: Pick<Member, 'attribute'>, before: string | null, after: string | null): void {
     const name = member.attribute!;
-    const waiting = early.get(core);
-    const one = waiting?.get(name);
-    waiting?.delete(name);
-    callHook(core, 'attributeChanged', name, before, one?.reflects ? core.host.getAttributeNS(null, name) : after);
+    const isEarly = core.early?.delete(name);
+    callHook(core, 'attributeChanged', name, before, isEarly ? core.host.getAttributeNS(null, name) : after);
   },
-};
+} satisfies Part<Living>;

@@ -6,8 +6,8 @@ import { always, dirty, listening } from '../signals/flags.ts';
 import { needGraph } from '../signals/least.ts';
 import { report } from '../signals/report.ts';
 import { type Link, type Member, state } from '../signals/state.ts';
+import { callHook, type HookName } from './call-hook.ts';
 import { coreKey, type HasLife } from './core-key.ts';
-import { callHook, type HookName } from './hooks.ts';
 import { parentAcross } from './parent-across.ts';
 import { atForm } from './part.ts';
 import type { FormSide, Living, Part } from './plan.ts';
@@ -36,6 +36,7 @@ class FormReaction implements Member {
   mask = 0;
   sources: Link | undefined = undefined;
   tail: Link | undefined = undefined;
+  declare describe?: () => string;
 
   constructor(
     readonly home: Living,
@@ -57,10 +58,12 @@ class FormReaction implements Member {
     }
     if (!this.home.shown) state.graph!.leave(this.home);
   }
+}
 
-  describe(): string {
+if (__DEV__) {
+  FormReaction.prototype.describe = function (this: FormReaction) {
     return `the form value of <${this.home.host.localName}>`;
-  }
+  };
 }
 
 /** Value and validity of one element. */

@@ -12,6 +12,7 @@ export abstract class Life implements Living {
   assembled = false;
   connections = 0;
 
+  declare early?: Map<string, boolean>;
   declare form?: FormSide;
   declare scope?: ConnectionScope | undefined;
   declare calledConnected?: boolean;

@@ -1,7 +1,8 @@
 /** Members for the element's own code, one part each. */
+
+import { callHook } from './call-hook.ts';
 import { coreKey, type HasCore, type HasLife } from './core-key.ts';
 import { dispatch } from './events.ts';
-import { callHook } from './hooks.ts';
 import { notifyMoved } from './moved.ts';
 import { atRoot, members } from './part.ts';
 import { declarations, type Living, type Part } from './plan.ts';

@@ -52,11 +52,16 @@ export function* declarations(contract: Contract): Generator<Declaration> {
   for (let c: Contract | undefined = contract; c; c = c.parent) if (c.declaration) yield c.declaration;
 }
 
+/** A prototype with hooks. */
+export type Methods = Record<string, (this: object, ...args: unknown[]) => void>;
+
 export interface Plan {
   readonly Class: { readonly prototype: object };
   readonly contract: Contract;
   readonly styleSheets: readonly StyleSource[];
   readonly parts: readonly Part[];
+  /** The prototypes that have a hook, by its name. */
+  hooks?: Record<string, readonly Methods[]>;
 }
 
 /**
@@ -89,9 +94,19 @@ export interface Part<C extends Living = Core> {
   extend?(Class: { readonly prototype: object }): void;
 }
 
-/** The core of an element, for parts that do not touch the view. */
-export interface Living extends Home {
+/** What calling a hook needs to know of an element. */
+export interface Hooked {
   readonly host: HTMLElement;
+  readonly plan: Pick<Plan, 'Class' | 'contract' | 'hooks'>;
+  /**
+   * Reflecting properties that were set before the upgrade, by their attributes that have had no callback yet: whether
+   * the platform has queued one.
+   */
+  early?: Map<string, boolean>;
+}
+
+/** The core of an element, for parts that do not touch the view. */
+export interface Living extends Hooked, Home {
   readonly plan: Plan;
   readonly shown: boolean;
   /** Whether its view was created. */

@@ -1,6 +1,6 @@
 /** `propertyChanged`: called for each declared property with a new value. */
 import { keyOf, untracked } from '../signals/state.ts';
-import { callHook } from './hooks.ts';
+import { callHook } from './call-hook.ts';
 import { atHooks } from './part.ts';
 import type { Living, Part } from './plan.ts';
 

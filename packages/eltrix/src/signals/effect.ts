@@ -23,6 +23,7 @@ export class Effect implements Reaction {
   inner: Effect | undefined = undefined;
   next: Effect | undefined = undefined;
   prev: Effect | undefined = undefined;
+  declare describe?: () => string;
 
   constructor(
     fn: EffectFunction,
@@ -81,10 +82,12 @@ export class Effect implements Reaction {
     else if (owner?.inner === this) owner.inner = next;
     if (next) next.prev = prev;
   }
+}
 
-  describe(): string {
+if (__DEV__) {
+  Effect.prototype.describe = function (this: Effect) {
     return this.fn.name ? `the effect ${this.fn.name}` : 'an effect';
-  }
+  };
 }
 
 function runCleanUp(cleanUp: CleanUp, host: object | undefined): void {

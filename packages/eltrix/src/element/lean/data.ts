@@ -5,8 +5,8 @@
 import { listening } from '../../signals/flags.ts';
 import { needGraph } from '../../signals/least.ts';
 import { type Followed, type Holder, type Home, keyOf, type Member, state, untracked } from '../../signals/state.ts';
+import type { Ability, Callbacks, LeanHome } from './ability.ts';
 import { type Expression, evaluate } from './expressions.ts';
-import type { Callbacks, LeanHome, Parts } from './parts.ts';
 
 /** The view of one element, and the values of its properties. */
 export class ViewReaction implements Member, Home, Holder {
@@ -75,9 +75,9 @@ export interface Maker {
 
 /**
  * @param makers the functions that make the initial values, by property.
- * @param more further abilities.
+ * @param more what else it has.
  */
-export function withData(makers: Readonly<Record<string, Maker>>, more?: Parts): Parts {
+export function withData(makers: Readonly<Record<string, Maker>>, more?: Ability): Ability {
   const names = Object.keys(makers);
   let show: Callbacks['attributeChangedCallback'];
   let update: Callbacks['connectedCallback'];
@@ -118,20 +118,16 @@ export function withData(makers: Readonly<Record<string, Maker>>, more?: Parts):
           configurable: true,
         });
       }
-      more?.extend(Class, members);
-      const { disconnectedCallback } = prototype;
-      Object.defineProperty(prototype, 'disconnectedCallback', {
-        value(this: HTMLElement) {
+      return class extends (more?.extend(Class, members) ?? Class) {
+        override disconnectedCallback() {
           const view = viewOf(this);
           const { home } = view;
           // What it depends on may change meanwhile.
           if (home.outside) view.changed();
           state.graph!.leave(home);
-          disconnectedCallback?.call(this);
-        },
-        writable: true,
-        configurable: true,
-      });
+          super.disconnectedCallback?.();
+        }
+      };
     },
   };
 }

@@ -9,8 +9,8 @@ import { type Holder, type Reaction, state } from '../../signals/state.ts';
 import { BuiltSheet } from '../built-sheet.ts';
 import { contractKey } from '../contract-key.ts';
 import type { Contract } from '../plan.ts';
+import type { Ability, LeanClass } from './ability.ts';
 import { type Expression, evaluate, failed } from './expressions.ts';
-import type { Parts } from './parts.ts';
 import { nodesOf, prepare } from './prepare.ts';
 import type { LeanSheet } from './sheets.ts';
 
@@ -31,7 +31,7 @@ type Sheet = string | LeanSheet;
  * @param rules by the property's name; both names with a space between, if the attribute has another name.
  * @param css its style sheet, or a list of them: the text of each, or a shared sheet.
  * @param html the static part of its view.
- * @param parts further abilities.
+ * @param ability what else it has.
  */
 export function lean(
   tag: string,
@@ -39,7 +39,7 @@ export function lean(
   rules: Readonly<Record<string, Rule<unknown>>>,
   css: Sheet | readonly Sheet[],
   html: string,
-  parts?: Parts,
+  ability?: Ability,
 ): object {
   const members = Object.entries(rules).map(([key, rule], index) => {
     const [name, attribute = name] = key.split(' ') as [string, string?];
@@ -47,7 +47,7 @@ export function lean(
   });
   const sheets = ([] as Sheet[]).concat(css).map(sheet => (typeof sheet === 'string' ? new BuiltSheet(sheet) : sheet));
   let content: DocumentFragment | undefined;
-  return class Lean extends Super {
+  class Lean extends Super {
     static readonly observedAttributes = members.map(([_, attribute]) => attribute);
     static readonly [contractKey] = { surface };
     /** For other modules, which may list them, too. */
@@ -82,7 +82,6 @@ export function lean(
           configurable: true,
         });
       }
-      parts?.extend(this as never, members);
     }
 
     /** Sources for other elements' dependencies, once there is one. */
@@ -96,7 +95,7 @@ export function lean(
 
     constructor() {
       super();
-      this.#holder = parts?.begin(this, new.target);
+      this.#holder = ability?.begin(this, new.target);
       this.shadowRoot ?? this.attachShadow({ mode: 'open' });
       const own = this as unknown as Record<string, unknown>;
       // Properties set before the upgrade (HTML §4.13.1.1).
@@ -114,16 +113,19 @@ export function lean(
 
     connectedCallback(): void {
       if (!this.#expressions && this.isConnected) {
-        this.#expressions = [];
+        let copy: DocumentFragment;
+        this.#expressions = [
+          () => {
+            copy = document.importNode((content ??= prepare(html)), true);
+            evaluate((this.#expressions = (this as unknown as View).view?.(nodesOf(copy)) ?? []), this);
+          },
+        ];
         this.#adoptSheet();
-        const copy = document.importNode((content ??= prepare(html)), true);
-        const bind = () => evaluate((this.#expressions = (this as unknown as View).view?.(nodesOf(copy)) ?? []), this);
-        this.#expressions = [bind];
         this.#show();
         const root = this.shadowRoot!;
         // The content of a declarative or cloned root comes from a view.
         if (root.firstChild) root.replaceChildren();
-        root.appendChild(copy);
+        root.appendChild(copy!);
       }
       this.#show();
     }
@@ -171,5 +173,6 @@ export function lean(
       }
       this.#turns = 0;
     }
-  };
+  }
+  return ability ? ability.extend(Lean as LeanClass, members) : Lean;
 }

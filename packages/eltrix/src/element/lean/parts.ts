@@ -1,60 +1,24 @@
 /** Static elements with hooks, internals or states use the same parts and lifecycle as other elements. */
-import { type Holder, type Home, keyOf, state } from '../../signals/state.ts';
-import { coreKey, type HasLife } from '../core-key.ts';
+import { keyOf, state } from '../../signals/state.ts';
+import { coreKey } from '../core-key.ts';
 import { Life } from '../life.ts';
-import type { Contract, Living, Member, Part, Plan } from '../plan.ts';
+import type { Living, Part, Plan } from '../plan.ts';
+import { type Ability, type AttributeChange, type LeanHome, membersOf } from './ability.ts';
 
-/** The callbacks of a static element, which update its view. */
-export interface Callbacks {
-  connectedCallback(): void;
-  adoptedCallback(): void;
-  attributeChangedCallback(
-    name?: string,
-    before?: string | null,
-    after?: string | null,
-    namespace?: string | null,
-  ): void;
-  disconnectedCallback?(): void;
-}
-
-interface LeanClass {
-  readonly prototype: HTMLElement & Callbacks;
-}
-
-/** The name of a member and of its attribute. */
-export type Named = readonly [name: string, attribute?: string, ...unknown[]];
-
-/** The owner of what follows changes in a static element: its view, unless it has a life. */
-export interface LeanHome extends Home, Holder {
-  /** Follows changes of properties. */
-  view?: Pick<Home, 'changed'>;
-}
-
-/** The parts of a static element. */
-export interface Parts {
-  /** Called once for its class. @param members those with attributes; it adds the others. */
-  extend(Class: LeanClass, members: Named[]): void;
-  /**
-   * Called in its constructor, before its root exists.
-   * @returns the holder of its values, if there is one already.
-   */
-  begin(host: HTMLElement, Class: { readonly prototype: object }): LeanHome | undefined;
+interface LeanPlan extends Plan {
+  /** Creates or updates the view. */
+  readonly show: () => void;
 }
 
 class LeanLife extends Life implements LeanHome {
+  declare readonly plan: LeanPlan;
   readonly home = this;
   /** Whether anything has changed, the element knows. */
   readonly stale = 1;
-  declare view?: Pick<Home, 'changed'>;
-  readonly #show: () => void;
-
-  constructor(host: HTMLElement, plan: Plan, show: () => void) {
-    super(host, plan);
-    this.#show = show;
-  }
+  declare view?: LeanHome['view'];
 
   override assemble(): void {
-    this.#show.call(this.host);
+    this.plan.show.call(this.host);
   }
 
   override changed(bits: number): void {
@@ -72,38 +36,34 @@ class LeanLife extends Life implements LeanHome {
   }
 }
 
-export function withParts(list: readonly Part<Living>[]): Parts {
+export function withParts(list: readonly Part<Living>[]): Ability {
   const parts = [...list].sort((a, b) => a.at - b.at);
-  let members: readonly Member[];
-  let plan: Plan | undefined;
+  let members: ReturnType<typeof membersOf>;
+  let plan: LeanPlan | undefined;
   let show: () => void;
   return {
     extend(Class, names) {
-      members = names.map(([name, attribute], index) => ({
-        name,
-        attribute,
-        index,
-        reflects: attribute !== undefined,
-      }));
-      const { prototype } = Class;
-      const { adoptedCallback, attributeChangedCallback } = prototype;
-      show = prototype.connectedCallback;
-      const callbacks = {
-        connectedCallback(this: HasLife) {
+      members = membersOf(names);
+      show = Class.prototype.connectedCallback;
+      for (const part of parts) part.extend?.(Class);
+      return class extends Class {
+        declare [coreKey]: Life;
+
+        override connectedCallback() {
           this[coreKey].connect();
-        },
-        disconnectedCallback(this: HasLife) {
+        }
+
+        override disconnectedCallback() {
           this[coreKey].disconnect();
-        },
-        adoptedCallback(this: HasLife, from: Document, to: Document) {
-          adoptedCallback.call(this);
+        }
+
+        override adoptedCallback(from: Document, to: Document) {
+          super.adoptedCallback();
           this[coreKey].adopt(from, to);
-        },
-        attributeChangedCallback(
-          this: HasLife,
-          ...change: Required<Parameters<Callbacks['attributeChangedCallback']>>
-        ) {
-          attributeChangedCallback.apply(this, change);
+        }
+
+        override attributeChangedCallback(...change: AttributeChange) {
+          super.attributeChangedCallback(...change);
           const [name, before, after, namespace] = change;
           const core = this[coreKey];
           for (const member of members) {
@@ -111,15 +71,12 @@ export function withParts(list: readonly Part<Living>[]): Parts {
             core.changed(1 << keyOf(member.index));
             core.run('attributeChanged', member, before, after);
           }
-        },
+        }
       };
-      for (const [name, value] of Object.entries(callbacks))
-        Object.defineProperty(prototype, name, { value, writable: true, configurable: true });
-      for (const part of parts) part.extend?.(Class);
     },
     begin(host, Class) {
-      plan ??= { Class, contract: { tag: host.localName, members } satisfies Contract, styleSheets: [], parts };
-      const life = new LeanLife(host, plan, show);
+      plan ??= { Class, contract: { tag: host.localName, members }, styleSheets: [], parts, show };
+      const life = new LeanLife(host, plan);
       (host as { [coreKey]?: Life })[coreKey] = life;
       life.run('construct');
       return life;
