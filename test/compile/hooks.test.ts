@@ -96,6 +96,27 @@ const steps = [
    document.body.append(fresh); note(fresh.shadowRoot.textContent); fresh.remove();`,
   `const wrong = document.createElement(el.localName); try { wrong.label = Symbol(); } catch (error) { note(error.name); }
    try { Object.getPrototypeOf(el).label; } catch (error) { note(error.name); }`,
+  // A class of the page that extends it, by what the platform calls.
+  `const tag = el.localName + '-of-page';
+   customElements.define(tag, class extends el.constructor {
+     constructor() { super(); note('constructed'); }
+     connectedCallback() { super.connectedCallback(); note('in ' + (this.parentNode && this.localName)); }
+     disconnectedCallback() { super.disconnectedCallback?.(); note('out'); }
+     attributeChangedCallback(...change) { super.attributeChangedCallback(...change); note(change.slice(0, 3).join()); }
+   });
+   const other = document.createElement(tag); document.body.append(other); other.label = 'page'; await turn(); note(other.outerHTML);
+   const again = document.createElement(el.localName); document.body.append(again); again.label = 'base'; await turn();
+   note(again.outerHTML + other.shadowRoot.textContent + again.shadowRoot.textContent); again.remove(); other.remove();`,
+  // One that has hooks, too: those of the element, since a build does not contain others.
+  `const tag = el.localName + '-with-hooks';
+   class OfPage extends el.constructor {}
+   for (const name of ['attributeChanged', 'propertyChanged', 'connected', 'disconnected', 'moved'])
+     if (name in el) OfPage.prototype[name] = function (...given) { note('page: ' + name + ' ' + given.filter(one => typeof one !== 'object').join()); };
+   customElements.define(tag, OfPage);
+   for (const name of [tag, el.localName, tag]) {
+     const other = document.createElement(name);
+     document.body.append(other); other.label = 'page'; await turn(); other.remove();
+   }`,
   "document.body.insertAdjacentHTML('beforeend', '<' + el.localName + ' label=parsed count=4>x</' + el.localName + '>'); await turn(); document.body.lastElementChild.remove();",
 ].map(step => step + shown);
 

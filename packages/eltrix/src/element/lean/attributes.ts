@@ -25,7 +25,8 @@ export function withAttributes(): Ability {
       };
     },
     begin(host, Class) {
-      plan ??= { Class, contract: { tag: host.localName, members } };
+      // Another class, if the page extends it.
+      if (plan?.Class !== Class) plan = { Class, contract: { tag: host.localName, members } };
       const core = { host, plan };
       cores.set(host, core);
       attributePart.construct(core);

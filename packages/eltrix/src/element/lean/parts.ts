@@ -75,7 +75,9 @@ export function withParts(list: readonly Part<Living>[]): Ability {
       };
     },
     begin(host, Class) {
-      plan ??= { Class, contract: { tag: host.localName, members }, styleSheets: [], parts, show };
+      // Another class, if the page extends it.
+      if (plan?.Class !== Class)
+        plan = { Class, contract: { tag: host.localName, members }, styleSheets: [], parts, show };
       const life = new LeanLife(host, plan);
       (host as { [coreKey]?: Life })[coreKey] = life;
       life.run('construct');
