@@ -101,10 +101,12 @@ const steps = [
    customElements.define(tag, class extends el.constructor {
      constructor() { super(); note('constructed'); }
      connectedCallback() { super.connectedCallback(); note('in ' + (this.parentNode && this.localName)); }
-     disconnectedCallback() { super.disconnectedCallback?.(); note('out'); }
-     attributeChangedCallback(...change) { super.attributeChangedCallback(...change); note(change.slice(0, 3).join()); }
+     disconnectedCallback() { super.disconnectedCallback(); note('out'); }
+     adoptedCallback(from, to) { super.adoptedCallback(from, to); note('adopted by another document'); }
+     static observedAttributes = [...super.observedAttributes, 'data-mine'];
+     attributeChangedCallback(name, before, after) { super.attributeChangedCallback(name, before, after); note([name, before, after].join()); }
    });
-   const other = document.createElement(tag); document.body.append(other); other.label = 'page'; await turn(); note(other.outerHTML);
+   const other = document.createElement(tag); document.body.append(other); other.label = 'page'; other.dataset.mine = 'x'; await turn(); note(other.outerHTML);
    const again = document.createElement(el.localName); document.body.append(again); again.label = 'base'; await turn();
    note(again.outerHTML + other.shadowRoot.textContent + again.shadowRoot.textContent); again.remove(); other.remove();`,
   // One that has hooks, too: those of the element, since a build does not contain others.

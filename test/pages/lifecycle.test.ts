@@ -229,6 +229,29 @@ describe('lifecycle', () => {
     assert.equal(take(), 'A B');
   });
 
+  it('a callback of the platform may be overridden, and pass on three arguments', async () => {
+    const given: string[] = [];
+    class LifePassing extends contract('life-passing', { attributes: { name: text() } }) {
+      static override observedAttributes = [...super.observedAttributes, 'data-own'];
+      override attributeChangedCallback(name: string, before: string | null, after: string | null): void {
+        super.attributeChangedCallback(name, before, after);
+        given.push(`${name} ${after}`);
+      }
+      attributeChanged(name: string, _before: string | null, after: string | null): void {
+        given.push(`hook ${name} ${after}`);
+      }
+      view() {
+        return markup`<b>${() => this.name}</b>`;
+      }
+    }
+    LifePassing.define();
+    const passing = put('<life-passing name="a" data-own="1"></life-passing>') as LifePassing;
+    passing.name = 'b';
+    await settled();
+    assert.equal(inside(passing, 'b').textContent, 'b');
+    assert.deepEqual(given, ['hook name a', 'name a', 'data-own 1', 'hook name b', 'name b']);
+  });
+
   it('an exception in one hook leaves neighbours and later updates working', async () => {
     class BadHook extends contract('bad-hook', { attributes: { name: text() } }) {
       view() {

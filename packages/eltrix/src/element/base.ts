@@ -76,12 +76,13 @@ function makeBase(Super: Constructor<HTMLElement> = NoElement): BaseClass {
       name: string,
       before: string | null,
       after: string | null,
-      namespace: string | null,
+      namespace?: string | null,
     ): void {
       if (__DEV__) noteReached('attributeChangedCallback');
       // Attributes of the same local name in other namespaces are reported too (DOM §4.9, "handle attribute changes").
+      // Subclasses often pass on three arguments.
       const driver = this.#driver;
-      if (namespace !== null) return;
+      if (namespace) return;
       for (const member of driver.plan.contract.members)
         if (member.attribute === name) {
           if (__DEV__) trace({ kind: 'attribute', host: this, name, before, after });

@@ -48,7 +48,7 @@ export declare abstract class ElementBase extends HTMLElement {
   connectedCallback(): void;
   disconnectedCallback(): void;
   adoptedCallback(from: Document, to: Document): void;
-  attributeChangedCallback(name: string, before: string | null, after: string | null, namespace: string | null): void;
+  attributeChangedCallback(name: string, before: string | null, after: string | null, namespace?: string | null): void;
 }
 
 /** Further members of a form-associated element (HTML §4.10.18.5 and §4.10.21.3). */

@@ -12,11 +12,11 @@ export interface Callbacks {
     after?: string | null,
     namespace?: string | null,
   ): void;
-  disconnectedCallback?(): void;
+  disconnectedCallback(): void;
 }
 
 /** What the platform gives to `attributeChangedCallback` (HTML §4.13.6). */
-export type AttributeChange = [name: string, before: string | null, after: string | null, namespace: string | null];
+export type AttributeChange = [name: string, before: string | null, after: string | null, namespace?: string | null];
 
 // TypeScript wants this parameter of a class that is extended in a function.
 // biome-ignore lint/suspicious/noExplicitAny: see above

@@ -20,7 +20,10 @@ export function withAttributes(): Ability {
         override attributeChangedCallback(...change: AttributeChange) {
           super.attributeChangedCallback(...change);
           const [attribute, before, after, namespace] = change;
-          if (!namespace) attributePart.attributeChanged(cores.get(this)!, { attribute }, before, after);
+          // A subclass may observe further attributes.
+          for (const member of members)
+            if (!namespace && member.attribute === attribute)
+              attributePart.attributeChanged(cores.get(this)!, member, before, after);
         }
       };
     },

@@ -125,7 +125,7 @@ export function withData(makers: Readonly<Record<string, Maker>>, more?: Ability
           // What it depends on may change meanwhile.
           if (home.outside) view.changed();
           state.graph!.leave(home);
-          super.disconnectedCallback?.();
+          super.disconnectedCallback();
         }
       };
     },

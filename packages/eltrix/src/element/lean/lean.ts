@@ -24,6 +24,11 @@ interface View {
 
 type Sheet = string | LeanSheet;
 
+interface Registry {
+  get(name: string): { readonly [contractKey]?: Contract } | undefined;
+  define(name: string, Class: CustomElementConstructor): void;
+}
+
 /**
  * The base class of a static element.
  *
@@ -48,16 +53,15 @@ export function lean(
   const sheets = ([] as Sheet[]).concat(css).map(sheet => (typeof sheet === 'string' ? new BuiltSheet(sheet) : sheet));
   let content: DocumentFragment | undefined;
   class Lean extends Super {
-    static readonly observedAttributes = members.map(([_, attribute]) => attribute);
+    static readonly observedAttributes = members.map(member => member[1]);
     static readonly [contractKey] = { surface };
     /** For other modules, which may list them, too. */
     static readonly styleSheets = sheets;
 
     /** `define` of `define.ts` without its messages. */
-    static define(name = tag, registry: CustomElementRegistry | undefined = globalThis.customElements) {
+    static define(name = tag, registry = globalThis.customElements as Registry | undefined) {
       // The same surface: this class, or another copy of it.
-      const present = registry?.get(name) as { [contractKey]?: Contract } | undefined;
-      if (present?.[contractKey]?.surface !== surface) registry?.define(name, this);
+      if (registry && registry.get(name)?.[contractKey]?.surface !== surface) registry.define(name, this);
       return this;
     }
 
@@ -66,8 +70,8 @@ export function lean(
         Object.defineProperty(this.prototype, name, {
           // As in Web IDL (§3.7.6), an accessor called on another object throws first.
           get(this: Lean) {
-            void this.#stale;
             if (state.active) state.graph!.read((this.#holder ??= {} as Holder), index);
+            else void this.#stale;
             return rule.read(this.getAttributeNS(null, attribute), this);
           },
           set(this: Lean, value) {
@@ -129,6 +133,9 @@ export function lean(
       }
       this.#show();
     }
+
+    /** Subclasses call it. */
+    disconnectedCallback(): void {}
 
     attributeChangedCallback(name?: string, _before?: unknown, _after?: unknown, namespace?: string | null): void {
       // Attributes of the same local name in other namespaces are reported too (DOM §4.9).
