@@ -2,7 +2,7 @@ import assert from 'node:assert/strict';
 import { describe, it } from 'node:test';
 import { contract, integer, markup, settled, slot, stylesheet, text } from 'eltrix';
 import Sortable from 'sortablejs';
-import { put } from './support.ts';
+import { html, put } from './support.ts';
 
 class LightCard extends contract('light-card', {
   shadow: 'none',
@@ -92,6 +92,36 @@ describe("shadow: 'none'", () => {
     await settled();
     await settled();
     assert.equal(shown(element), 'no headinsideE');
+  });
+
+  it('keeps its view around content that replaces all of its nodes', async () => {
+    const element = put<LightCard>('<light-card name="N" level="2"><b slot="head">H</b><u>one</u></light-card>');
+    element.textContent = 'text';
+    await settled();
+    assert.equal(shown(element), 'Nno headinsidetext');
+    element.name = 'M';
+    element.innerHTML = html('<i slot="extra">more</i><b slot="head">K</b>');
+    element.level = 1;
+    await settled();
+    assert.equal(shown(element), 'MKinside');
+    element.level = 3;
+    await settled();
+    assert.equal(shown(element), 'MKinsidemore');
+    assert.equal(element.slotted('head').length, 1);
+    while (element.lastChild) element.lastChild.remove();
+    element.append('again');
+    await settled();
+    assert.equal(shown(element), 'Mno headinsideagain');
+    element.replaceChildren();
+    await settled();
+    assert.equal(shown(element), 'Mno headinside');
+    const parent = element.parentElement!;
+    element.remove();
+    element.innerHTML = html('<u>away</u>');
+    element.name = 'L';
+    parent.append(element);
+    assert.equal(shown(element), 'Lno headinsideaway');
+    assert.deepEqual(element.querySelectorAll('h4').length, 1);
   });
 
   it('is not duplicated by reconnecting, nor in a clone', async () => {

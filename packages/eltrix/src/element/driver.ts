@@ -169,6 +169,11 @@ export class Driver extends Life implements Core, Reaction {
     if (__DEV__) checkSlotsSoon(this);
   }
 
+  remake(): void {
+    for (const binding of this.bindings.splice(0)) binding?.dispose();
+    this.assemble();
+  }
+
   override adoptSheets(): void {
     const { parts, styleSheets } = this.plan;
     // A document without a window shows nothing. When the element comes back to one, it is adopted again.

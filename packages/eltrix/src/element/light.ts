@@ -76,9 +76,11 @@ class LightRoot implements LightSide {
   begin(sent: boolean): void {
     const { host } = this.#core;
     this.#begun = true;
+    this.#slots.clear();
+    this.#aside.replaceChildren();
     if (isMark(host.firstChild, viewMark)) {
       this.#given = givenIn(host);
-      if (__RENDERED__ && sent) return;
+      if (__RENDERED__ && sent) return void this.#own.add(host.firstChild!);
     } else this.#given = [...host.childNodes];
     this.#aside.append(...this.#given);
     host.replaceChildren();
@@ -108,6 +110,8 @@ class LightRoot implements LightSide {
     if (!this.#begun) return;
     const { host } = this.#core;
     this.#observer.disconnect();
+    // Replaced by `innerHTML` and the like: what the element has now is its content.
+    if (![...host.childNodes].some(node => this.#own.has(node))) return this.#core.remake();
     try {
       this.#collect(host);
       if (__RENDERED__ && this.#given.some(node => isMark(node, viewMark))) this.leaveLateView!();

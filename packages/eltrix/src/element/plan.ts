@@ -133,6 +133,8 @@ export interface Core extends Living, Owner, Holder {
   /** The bindings of its view. */
   readonly bindings: readonly (Binding | undefined)[];
   openRoot(init: ShadowRootInit): ShadowRoot;
+  /** Makes the view again. */
+  remake(): void;
   /** A property has another value. */
   wrote(index: number): void;
 
