@@ -70,7 +70,7 @@ function step(
     way.children.set(name, child);
     return child;
   };
-  const what = next(9);
+  const what = next(10);
   if (what < 3 || other === undefined) return [`append ${name} "${slot}"`, way => way.element.append(made(way))];
   if (what === 3)
     return [
@@ -104,6 +104,14 @@ function step(
       way => {
         const at = way.children.get(other)!;
         at.before(made(way, at instanceof HTMLElement ? (at.slot as typeof slot) : ''));
+      },
+    ];
+  if (what === 8)
+    return [
+      `replace all by ${name} "${slot}"`,
+      way => {
+        way.children.clear();
+        way.element.replaceChildren(made(way));
       },
     ];
   return ['wide', way => void (way.element.wide = !way.element.wide)];
